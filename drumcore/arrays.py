@@ -1,0 +1,9 @@
+"""Names for the arrays that pass between parts."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+Samples = NDArray[np.float32]
+"""Audio: float32 of shape (frames, width), full scale 1, width 1 or 2."""
+
+Floats = NDArray[np.float64]

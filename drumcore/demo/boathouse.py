@@ -1,0 +1,102 @@
+"""The room the demo was recorded in: where drums and microphones stand, and what each microphone hears."""
+
+import functools
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.signal import butter, oaconvolve, sosfilt
+
+from drumcore.arrays import Floats
+from drumcore.demo.synthesis import RATE_HZ
+
+SPEED_OF_SOUND = 343.0
+PRE_ROLL_S = 0.002
+ROOM_S = 0.55
+Place = tuple[float, float, float]
+
+
+@dataclass(frozen=True)
+class Stand:
+    """A microphone in the room: one place, or two for a stereo pair. `level` sets its gain on the recorder."""
+
+    folder: str
+    places: tuple[Place, ...]
+    level: float = 1.0
+    cutoff_hz: float = 16000.0
+    room: float = 0.02
+
+
+KICK_IN = Stand("Kick in", ((0.0, 0.30, 0.30),), 0.060, 7000.0)
+KICK_OUT = Stand("Kick out", ((0.0, 0.95, 0.30),), 0.14, 4200.0, 0.05)
+SNARE_TOP = Stand("Snare top", ((-0.33, 0.02, 0.78),), 0.050)
+SNARE_BOTTOM = Stand("Snare bottom", ((-0.30, 0.0, 0.42),), 0.050)
+HAT = Stand("Hat", ((-0.78, 0.10, 1.10),), 0.080)
+RACK_TOM_MIC = Stand("Rack tom", ((-0.20, 0.52, 1.02),), 0.050, 9000.0)
+MID_TOM_MIC = Stand("Mid tom", ((0.22, 0.52, 1.00),), 0.050, 9000.0)
+FLOOR_TOM_MIC = Stand("Floor tom", ((0.62, 0.02, 0.82),), 0.055, 8000.0)
+RIDE_MIC = Stand("Ride", ((0.70, 0.48, 1.28),), 0.085)
+PERCUSSION_MIC = Stand("Percussion", ((-0.95, 0.55, 1.20),), 0.075)
+OVERHEADS = Stand("Overheads", ((-0.60, 0.15, 1.95), (0.60, 0.15, 1.95)), 0.20, 18000.0, 0.10)
+ROOM = Stand("Room", ((-1.6, 4.2, 1.8), (1.6, 4.2, 1.8)), 0.34, 12000.0, 1.0)
+
+PLACES: dict[str, Place] = {
+    "kick": (0.0, 0.20, 0.30),
+    "snare": (-0.30, 0.0, 0.65),
+    "hats": (-0.65, 0.05, 0.95),
+    "rack tom": (-0.20, 0.45, 0.92),
+    "mid tom": (0.22, 0.45, 0.90),
+    "floor tom": (0.60, -0.05, 0.70),
+    "crash left": (-0.60, 0.55, 1.30),
+    "crash right": (0.72, 0.62, 1.35),
+    "ride": (0.72, 0.38, 1.10),
+    "percussion": (-0.90, 0.50, 1.05),
+}
+
+
+@functools.lru_cache(maxsize=4)
+def _room_response(seed: int) -> Floats:
+    """Impulse response of the boathouse, shape (frames, 2): early planks, then a tail whose highs die first."""
+    rng = np.random.default_rng(seed)
+    frames = int(ROOM_S * RATE_HZ)
+    t = np.arange(frames) / RATE_HZ
+    response = np.zeros((frames, 2))
+    for side in range(2):
+        for _ in range(9):
+            at = int(rng.uniform(0.004, 0.045) * RATE_HZ)
+            response[at, side] += rng.choice([-1.0, 1.0]) * rng.uniform(0.25, 0.6)
+        for low, high, decay in ((60, 400, 0.17), (400, 2500, 0.14), (2500, 9000, 0.075)):
+            band = sosfilt(butter(1, [low, high], "bandpass", fs=RATE_HZ, output="sos"), rng.standard_normal(frames))
+            response[:, side] += 0.16 * band * np.exp(-t / decay) * (1.0 - np.exp(-t / 0.012))
+    return np.asarray(response / np.sqrt(np.sum(response**2, axis=0)))
+
+
+@functools.lru_cache(maxsize=32)
+def _roll_off(cutoff_hz: float) -> Floats:
+    return np.asarray(butter(1, cutoff_hz, fs=RATE_HZ, output="sos"))
+
+
+def hear(stand: Stand, place: Place, strike: Floats, rng: np.random.Generator) -> Floats:
+    """What a microphone records of a strike at a place: shape (frames, sides). Delay and level by distance."""
+    sides = len(stand.places)
+    distances = [_distance(where, place) for where in stand.places]
+    latest = max(distances) / SPEED_OF_SOUND
+    frames = len(strike) + int((PRE_ROLL_S + latest + 0.01) * RATE_HZ) + int(stand.room * ROOM_S * RATE_HZ)
+    sound = np.zeros((frames, sides))
+    toned = sosfilt(_roll_off(stand.cutoff_hz), strike)
+    for side, distance in enumerate(distances):
+        at = int((PRE_ROLL_S + distance / SPEED_OF_SOUND) * RATE_HZ)
+        sound[at : at + len(strike), side] += toned * stand.level / max(distance, 0.08)
+    if stand.room >= 0.05:
+        response = _room_response(4)
+        for side, distance in enumerate(distances):
+            wet = oaconvolve(toned, response[:, side])
+            at = int((PRE_ROLL_S + distance / SPEED_OF_SOUND) * RATE_HZ)
+            size = min(len(wet), frames - at)
+            sound[at : at + size, side] += stand.room * stand.level * 0.55 * wet[:size]
+    tail = int(0.03 * RATE_HZ)
+    sound[-tail:] *= np.linspace(1.0, 0.0, tail)[:, None]
+    return np.asarray(sound + rng.standard_normal(sound.shape) * 10.0 ** (-92 / 20))
+
+
+def _distance(a: Place, b: Place) -> float:
+    return float(np.linalg.norm(np.subtract(a, b)))

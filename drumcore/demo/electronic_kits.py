@@ -1,0 +1,44 @@
+"""Stand-in electronic kits: simulated pads with their own note numbers and habits. They ship with the product."""
+
+from drumcore.kit.values import Value
+
+
+class Pad(Value):
+    """A pad: the note it sends, the computer key that strikes it, and where it is drawn (0..1 across, 0..1 down).
+
+    `edge_note` is sent when its rim is struck.
+    """
+
+    name: str
+    note: int
+    edge_note: int | None = None
+    key: str
+    x: float
+    y: float
+    size: float
+
+
+class ElectronicKit(Value):
+    """`pedal_note` is sent as the hats' pedal closes; the pedal's place is sent on `openness_controller`."""
+
+    id: str
+    name: str
+    pads: tuple[Pad, ...]
+    pedal_note: int
+    openness_controller: int
+
+
+DECKHAND_5 = ElectronicKit(
+    id="deckhand-5",
+    name="Deckhand 5",
+    pads=(
+        Pad(name="Hats", note=46, key="D", x=0.13, y=0.34, size=0.2),
+        Pad(name="Snare", note=38, edge_note=40, key="S", x=0.33, y=0.62, size=0.24),
+        Pad(name="Kick", note=36, key="A", x=0.55, y=0.74, size=0.22),
+        Pad(name="Tom", note=48, key="F", x=0.48, y=0.28, size=0.2),
+        Pad(name="Crash", note=49, key="G", x=0.82, y=0.34, size=0.24),
+    ),
+    pedal_note=44,
+    openness_controller=4,
+)
+ELECTRONIC_KITS = (DECKHAND_5,)

@@ -1,0 +1,18 @@
+"""The demo as plain files: the recording sessions and the grooves."""
+
+from pathlib import Path
+
+from drumcore.demo.grooves import demo_grooves
+from drumcore.demo.recordist import write_sessions
+from drumcore.formats.midi import write_midi
+
+
+def write_demo(folder: Path) -> tuple[list[Path], list[Path]]:
+    """Write both sessions under `folder`/Sessions and the grooves under `folder`/Grooves; returns both lists."""
+    sessions = write_sessions(folder / "Sessions")
+    grooves = []
+    for groove in demo_grooves():
+        path = folder / "Grooves" / f"{groove.name}.mid"
+        write_midi(groove, path)
+        grooves.append(path)
+    return sessions, grooves

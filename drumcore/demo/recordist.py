@@ -1,0 +1,220 @@
+"""The recordist's weekend: every stroke of both demo kits, written as files, with the mistakes left in.
+
+The demo's world and its planted mistakes are the design's own ("The demo").
+"""
+
+import os
+from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import soundfile
+import soxr
+
+from drumcore.arrays import Floats
+from drumcore.demo import boathouse as room
+from drumcore.demo import synthesis as make
+from drumcore.demo.boathouse import OVERHEADS, PLACES, ROOM, Stand
+from drumcore.demo.synthesis import RATE_HZ, Generator
+
+Model = Callable[[float, Generator], dict[str, Floats]]
+"""A strike's sounds by the side they leave from; "" is the main one, "under" the wires beneath a snare."""
+
+BOATHOUSE = "Boathouse No. 4"
+TIN_LANTERN = "Tin Lantern"
+
+
+@dataclass(frozen=True)
+class Stroke:
+    """One articulation of the session: how many strengths, how many repeats of each, and who hears it."""
+
+    folder: str
+    prefix: str
+    place: str
+    stands: tuple[Stand, ...]
+    repeats: tuple[int, ...]
+    model: Model
+    hands: bool = False
+    label: str = ""
+    gain: float = 1.0
+
+
+def _plain(function: Callable[[float, Generator], Floats]) -> Model:
+    return lambda strength, rng: {"": function(strength, rng)}
+
+
+def _drum(drum: make.Drum) -> Model:
+    return _plain(lambda s, rng: make.strike_drum(drum, s, rng))
+
+
+def _snare(drum: make.Drum, near_edge: float = 0.0, ring: float = 0.0) -> Model:
+    def strike(strength: float, rng: Generator) -> dict[str, Floats]:
+        head = make.strike_drum(drum, strength, rng, near_edge=near_edge)
+        wires = make.strike_wires(drum, strength, rng)
+        if ring:
+            rim = make.strike_rim(drum.pitch_hz * 4.4, strength, rng)
+            head[: len(rim)] += ring * rim
+        return {"": 0.8 * head + 0.45 * wires, "under": 0.45 * head + 0.8 * wires}
+
+    return strike
+
+
+def _plate(plate: make.Plate, hold: float = 0.0, *, bell: bool = False, seconds: float = 0.0) -> Model:
+    return _plain(lambda s, rng: make.strike_plate(plate, s, rng, hold=hold, bell=bell, seconds=seconds))
+
+
+def _hats(hold: float) -> Model:
+    """Hats, cut where they are already silent so that closed strokes make short files."""
+    seconds = 0.18 + 1.7 * (1.0 - hold)
+
+    def strike(strength: float, rng: Generator) -> dict[str, Floats]:
+        sound = make.strike_plate(make.HATS, strength, rng, hold=hold)
+        frames = int(min(seconds, make.HATS.seconds) * RATE_HZ)
+        sound = sound[:frames].copy()
+        sound[-960:] *= np.linspace(1.0, 0.0, 960)
+        return {"": sound}
+
+    return strike
+
+
+def _pedal(strength: float, rng: Generator) -> dict[str, Floats]:
+    return {"": 0.5 * _hats(0.86)(strength * 0.8, rng)[""]}
+
+
+def _boathouse_strokes() -> Iterator[Stroke]:
+    kick, snare = (room.KICK_IN, room.KICK_OUT), (room.SNARE_TOP, room.SNARE_BOTTOM)
+    far = (OVERHEADS, ROOM)
+    yield Stroke("Kick centre", "kick", "kick", (*kick, room.SNARE_BOTTOM, *far), (4,) * 4, _drum(make.KICK))
+    heard = (*snare, room.HAT, *far)
+    yield Stroke("Snare centre", "sn", "snare", heard, (4,) * 6, _snare(make.SNARE), hands=True)
+    yield Stroke("Snare rimshot", "sn_rim", "snare", heard, (4, 4, 3, 2), _snare(make.SNARE, 0.5, 0.7), hands=True)
+    yield Stroke("Snare side stick", "sn_stick", "snare", heard, (3,) * 3, _plain(_side_stick), gain=0.8)
+    for name, hold in (("tight", 0.97), ("closed", 0.84), ("half open", 0.5), ("open", 0.0)):
+        repeats = (4,) * 4 if name in ("closed", "tight") else (3,) * 4
+        stroke = f"hat_{name.replace(' ', '_')}"
+        yield Stroke(f"Hats {name}", stroke, "hats", (room.HAT, *far), repeats, _hats(hold), hands=True, gain=0.5)
+    yield Stroke("Hats pedal", "hat_pedal", "hats", (room.HAT, *far), (3,) * 3, _pedal, gain=0.6)
+    toms = (
+        ("Rack tom", "rack_tom", make.RACK_TOM, room.RACK_TOM_MIC),
+        ("Mid tom", "mid_tom", make.MID_TOM, room.MID_TOM_MIC),
+        ("Floor tom", "floor_tom", make.FLOOR_TOM, room.FLOOR_TOM_MIC),
+    )
+    for name, prefix, drum, mic in toms:
+        yield Stroke(f"{name} centre", prefix, name.lower(), (mic, *far), (3,) * 4, _drum(drum))
+    for name, prefix, plate in (
+        ("Crash left", "crash_left", make.CRASH_LEFT),
+        ("Crash right", "crash_right", make.CRASH_RIGHT),
+    ):
+        yield Stroke(f"{name} edge", prefix, name.lower(), far, (3,) * 3, _plate(plate), gain=0.9)
+        stopped = _plate(plate, seconds=0.16)
+        yield Stroke(f"{name} stop", f"{prefix}_stop", name.lower(), far, (2,) * 2, stopped, gain=0.9)
+    yield Stroke("Ride bow", "ride", "ride", (room.RIDE_MIC, *far), (3,) * 4, _plate(make.RIDE), hands=False, gain=0.4)
+    bell = _plate(make.RIDE, bell=True)
+    yield Stroke("Ride bell", "ride_bell", "ride", (room.RIDE_MIC, *far), (2,) * 3, bell, gain=0.5)
+    percussion = (room.PERCUSSION_MIC, *far)
+    cowbell = _plain(lambda s, rng: make.strike_block((562.0, 845.0, 1480.0), 0.09, s, rng))
+    yield Stroke("Cowbell", "cowbell", "percussion", percussion, (3,) * 3, cowbell, label="G#2", gain=0.6)
+    shaken = _plain(lambda s, rng: make.shake_jingles(s, rng, struck=False))
+    yield Stroke("Tambourine shake", "tamb", "percussion", percussion, (4,) * 2, shaken, label="F#2", gain=0.5)
+
+
+def _side_stick(strength: float, rng: Generator) -> Floats:
+    return make.strike_rim(780.0, strength, rng)
+
+
+def _tin_lantern_strokes() -> Iterator[Stroke]:
+    kick = Stand("Kick", room.KICK_IN.places, 0.065, 6000.0)
+    snare = Stand("Side snare", room.SNARE_TOP.places, 0.050)
+    block = Stand("Block", room.PERCUSSION_MIC.places, 0.075)
+    far = (OVERHEADS, ROOM)
+    yield Stroke("Kick", "kick", "kick", (kick, *far), (3,) * 3, _drum(make.COCKTAIL_KICK))
+    yield Stroke("Side snare", "side_snare", "snare", (snare, *far), (3,) * 4, _snare(make.SIDE_SNARE))
+    yield Stroke("Splash", "splash", "crash left", far, (3,) * 3, _plate(make.SPLASH), gain=0.9)
+    yield Stroke("China", "china", "crash right", far, (3,) * 3, _plate(make.CHINA), gain=0.9)
+    wood = _plain(lambda s, rng: make.strike_block((910.0, 1630.0, 2440.0), 0.025, s, rng))
+    yield Stroke("Woodblock", "woodblock", "percussion", (block, *far), (3,) * 3, wood, gain=0.7)
+
+
+@dataclass(frozen=True)
+class _Slot:
+    stroke: Stroke
+    strength: int
+    repeat: int
+
+    @property
+    def name(self) -> str:
+        hand = f"_{'LR'[self.repeat % 2]}" if self.stroke.hands else ""
+        label = f"_{self.stroke.label}" if self.stroke.label else ""
+        return f"{self.stroke.prefix}_{self.strength:02d}_{self.repeat}{hand}{label}"
+
+
+def write_sessions(folder: Path) -> list[Path]:
+    """Write both sessions under `folder` as 24-bit WAV files; returns the two session folders."""
+    for name, strokes in ((BOATHOUSE, list(_boathouse_strokes())), (TIN_LANTERN, list(_tin_lantern_strokes()))):
+        slots = [
+            _Slot(stroke, strength, repeat)
+            for stroke in strokes
+            for strength, count in enumerate(stroke.repeats, start=1)
+            for repeat in range(1, count + 1)
+        ]
+        with ThreadPoolExecutor(os.cpu_count() or 2) as pool:
+            for _ in pool.map(lambda slot, root=folder / name: _record(root, slot), slots):
+                pass
+    _plant_files(folder / BOATHOUSE)
+    return [folder / BOATHOUSE, folder / TIN_LANTERN]
+
+
+def _record(root: Path, slot: _Slot) -> None:
+    stroke = slot.stroke
+    seed = [int.from_bytes(f"{root.name}{slot.stroke.folder}".encode()[-7:], "big"), slot.strength, slot.repeat]
+    rng = np.random.default_rng(seed)
+    steps = len(stroke.repeats)
+    strength = (slot.strength - 0.5) / (steps - 0.5) + rng.uniform(-0.012, 0.012)
+    strength = min(1.0, 0.12 + 0.88 * strength)
+    sounds = stroke.model(strength, rng)
+    gain = stroke.gain * (10.0 ** (5.0 / 20.0) if _is(slot, "mid_tom", 2, 2) else 1.0)
+    for stand in stroke.stands:
+        beneath = stand is room.SNARE_BOTTOM and stroke.place == "snare"
+        dry = sounds.get("under", sounds[""]) if beneath else sounds[""]
+        sound = room.hear(stand, PLACES[stroke.place], dry * gain, rng)
+        _write(root / stand.folder / stroke.folder / f"{slot.name}.wav", *_mistaken(sound, stand, slot))
+
+
+def _is(slot: _Slot, prefix: str, strength: int, repeat: int) -> bool:
+    return (slot.stroke.prefix, slot.strength, slot.repeat) == (prefix, strength, repeat)
+
+
+def _mistaken(sound: Floats, stand: Stand, slot: _Slot) -> tuple[Floats, int]:
+    """The recording with the mistake that was made on it, and its sample rate."""
+    if stand is room.SNARE_BOTTOM:
+        sound = -sound
+    if stand is room.SNARE_TOP and _is(slot, "sn", 6, 3):
+        sound = np.clip(sound * 3.4, -1.0, 1.0)
+    if _is(slot, "floor_tom", 3, 2):
+        sound = np.concatenate([np.zeros((int(0.040 * RATE_HZ), sound.shape[1])), sound])
+        sound[: int(0.040 * RATE_HZ)] = sound[-int(0.040 * RATE_HZ) :][::-1] * 0.02
+    if stand is room.RACK_TOM_MIC and _is(slot, "rack_tom", 2, 1):
+        sound = np.repeat(sound, 2, axis=1)
+    if stand is OVERHEADS and _is(slot, "ride", 2, 3):
+        return np.asarray(soxr.resample(sound, RATE_HZ, 44100, "VHQ")), 44100
+    return sound, RATE_HZ
+
+
+def _write(path: Path, sound: Floats, rate_hz: int) -> None:
+    path.parent.mkdir(parents=True, exist_ok=True)
+    soundfile.write(path, np.clip(sound, -1.0, 1.0 - 2.0**-23), rate_hz, subtype="PCM_24")
+
+
+def _plant_files(root: Path) -> None:
+    """The mistakes made among the files: one missing, one twice, one mislabelled, two that nobody can read."""
+    (root / "Room" / "Hats open" / "hat_open_02_1_R.wav").unlink()
+    cowbell = root / "Percussion" / "Cowbell"
+    (cowbell / "cowbell_03_3_G#2.wav").write_bytes((cowbell / "cowbell_03_2_G#2.wav").read_bytes())
+    shake = root / "Percussion" / "Tambourine shake"
+    (shake / "tamb_01_3_F#2.wav").rename(shake / "tamb_01_3_D#2.wav")
+    centre = root / "Snare top" / "Snare centre"
+    (centre / "keep this one maybe.wav").write_bytes((centre / "sn_02_1_R.wav").read_bytes())
+    letter = "Buy lamp oil. Ask about the tide on Sunday. The kick pillow is in the small boat.\n"
+    (root / "Room" / "Kick centre" / "readme.rtf.wav").write_text(letter)

@@ -1,0 +1,218 @@
+"""What each edit means: `apply(kit, edit)` is pure, and refuses with a sentence."""
+
+from collections.abc import Callable
+from typing import Any
+
+from drumcore.edits import values as e
+from drumcore.edits.building import build_pieces, take_out_piece
+from drumcore.kit.lookup import (
+    articulation_of,
+    channel_of,
+    full_name,
+    piece_of,
+    take_of,
+    with_articulation,
+    with_channel,
+    with_piece,
+    with_take,
+)
+from drumcore.kit.values import Articulation, Feed, Kit, Layer, Placed, Silence, Tracking
+from drumcore.layers.making import resplit_by_loudness, resplit_evenly
+from drumcore.notes.names import note_name
+from drumcore.refusals import OccupiedNote, Refusal
+from drumcore.routing.plans import PLANS, apply_plan
+
+
+def apply(kit: Kit, edit: e.Edit) -> Kit:
+    """The kit with the edit made. Raises Refusal with a sentence where it cannot be; the kit is never half changed."""
+    return _MEANINGS[type(edit)](kit, edit)
+
+
+def _rename_kit(kit: Kit, edit: e.RenameKit) -> Kit:
+    return kit.but(name=edit.name.strip() or kit.name)
+
+
+def _layer_at(articulation: Articulation, number: int) -> Layer:
+    if not 0 <= number < len(articulation.layers):
+        raise Refusal(f"{articulation.name} has {len(articulation.layers)} layers; there is no layer {number + 1}.")
+    return articulation.layers[number]
+
+
+def _move_boundary(kit: Kit, edit: e.MoveBoundary) -> Kit:
+    _, articulation = articulation_of(kit, edit.articulation)
+    layer = _layer_at(articulation, edit.layer)
+    layers = list(articulation.layers)
+    last = edit.layer == len(layers) - 1
+    if edit.velocity < layer.low:
+        raise Refusal(f"Layer {edit.layer + 1} begins at {layer.low}; its end cannot go under that.")
+    layers[edit.layer] = layer.but(high=edit.velocity)
+    if edit.linked and not last:
+        above = layers[edit.layer + 1]
+        if edit.velocity >= above.high:
+            raise Refusal(f"Layer {edit.layer + 2} ends at {above.high}; the boundary must stay under that.")
+        layers[edit.layer + 1] = above.but(low=edit.velocity + 1)
+    return with_articulation(kit, edit.articulation, lambda a: a.but(layers=tuple(layers)))
+
+
+def _split_by_loudness(kit: Kit, edit: e.SplitByLoudness) -> Kit:
+    return with_articulation(kit, edit.articulation, resplit_by_loudness)
+
+
+def _split_evenly(kit: Kit, edit: e.SplitEvenly) -> Kit:
+    return with_articulation(kit, edit.articulation, resplit_evenly)
+
+
+def _set_order(kit: Kit, edit: e.SetOrder) -> Kit:
+    _, articulation = articulation_of(kit, edit.articulation)
+    if edit.layer is not None:
+        _layer_at(articulation, edit.layer)
+    layers = tuple(
+        layer.but(order=edit.order) if edit.layer in (None, number) else layer
+        for number, layer in enumerate(articulation.layers)
+    )
+    return with_articulation(kit, edit.articulation, lambda a: a.but(layers=layers))
+
+
+def _trim_take(kit: Kit, edit: e.TrimTake) -> Kit:
+    changes: dict[str, Any] = {}
+    if edit.gain_db is not None:
+        changes["gain_db"] = edit.gain_db
+    if edit.enabled is not None:
+        changes["enabled"] = edit.enabled
+    return with_take(kit, edit.articulation, edit.take, lambda t: t.but(**changes))
+
+
+def _move_take(kit: Kit, edit: e.MoveTake) -> Kit:
+    _, articulation = articulation_of(kit, edit.articulation)
+    take_of(articulation, edit.take)
+    _layer_at(articulation, edit.layer)
+    moved = []
+    for number, layer in enumerate(articulation.layers):
+        takes = tuple(t for t in layer.takes if t != edit.take)
+        moved.append(layer.but(takes=(*takes, edit.take) if number == edit.layer else takes))
+    if any(not layer.takes for layer in moved):
+        raise Refusal("That is the layer's only take; moving it would leave velocities where nothing sounds.")
+    return with_articulation(kit, edit.articulation, lambda a: a.but(layers=tuple(moved)))
+
+
+def _flip_polarity(kit: Kit, edit: e.FlipPolarity) -> Kit:
+    if all(mic.id != edit.mic for mic in kit.mics):
+        raise Refusal(f"This kit has no microphone “{edit.mic}”.")
+    return kit.but(mics=tuple(m.but(inverted=not m.inverted) if m.id == edit.mic else m for m in kit.mics))
+
+
+def _put_on_note(kit: Kit, edit: e.PutOnNote) -> Kit:
+    piece, articulation = articulation_of(kit, edit.articulation)
+    if edit.from_note == edit.note:
+        return kit
+    there = [p for p in kit.notes.placed if p.note == edit.note]
+    if any(p.articulation == edit.articulation for p in there):
+        raise Refusal(f"{full_name(piece, articulation)} is on {note_name(edit.note, kit.notes.middle_c)} already.")
+    if there and edit.when_occupied is None:
+        names = " and ".join(full_name(*articulation_of(kit, i)) for i in dict.fromkeys(p.articulation for p in there))
+        raise OccupiedNote(
+            f"{note_name(edit.note, kit.notes.middle_c)} plays {names}; say whether to stack or to take over."
+        )
+    placed = [
+        p
+        for p in kit.notes.placed
+        if not (p.note == edit.from_note and p.articulation == edit.articulation)
+        and not (p.note == edit.note and edit.when_occupied == "take_over")
+    ]
+    placed.append(Placed(note=edit.note, articulation=edit.articulation))
+    return kit.but(notes=kit.notes.but(placed=tuple(sorted(placed, key=lambda p: (p.note, p.open_from)))))
+
+
+def _take_off_note(kit: Kit, edit: e.TakeOffNote) -> Kit:
+    placed = tuple(p for p in kit.notes.placed if not (p.note == edit.note and p.articulation == edit.articulation))
+    if len(placed) == len(kit.notes.placed):
+        raise Refusal(f"{note_name(edit.note, kit.notes.middle_c)} does not play that articulation.")
+    return kit.but(notes=kit.notes.but(placed=placed))
+
+
+def _set_middle_c(kit: Kit, edit: e.SetMiddleC) -> Kit:
+    return kit.but(notes=kit.notes.but(middle_c=edit.octave))
+
+
+def _set_curve(kit: Kit, edit: e.SetCurve) -> Kit:
+    if edit.target is None:
+        if edit.curve is None:
+            raise Refusal("Everything coming in always has a curve; choose a straight one.")
+        return kit.but(curve=edit.curve)
+    if any(piece.id == edit.target for piece in kit.pieces):
+        return with_piece(kit, edit.target, lambda p: p.but(curve=edit.curve))
+    return with_articulation(kit, edit.target, lambda a: a.but(curve=edit.curve))
+
+
+def _set_tracking(kit: Kit, edit: e.SetTracking) -> Kit:
+    return with_piece(kit, edit.piece, lambda p: p.but(tracking=Tracking(level=edit.level)))
+
+
+def _set_silence(kit: Kit, edit: e.SetSilence) -> Kit:
+    articulation_of(kit, edit.stopped)
+    rule = () if edit.fade_ms is None else (Silence(articulation=edit.stopped, fade_ms=edit.fade_ms),)
+    return with_articulation(
+        kit,
+        edit.articulation,
+        lambda a: a.but(silences=(*(s for s in a.silences if s.articulation != edit.stopped), *rule)),
+    )
+
+
+def _set_channel(kit: Kit, edit: e.SetChannel) -> Kit:
+    channel = channel_of(kit, edit.channel)
+    changes: dict[str, Any] = {
+        name: value
+        for name, value in edit.model_dump(exclude={"kind", "channel", "output"}).items()
+        if value is not None
+    }
+    if edit.output is not None:
+        if edit.output and all(o.number != edit.output for o in kit.routing.outputs):
+            raise Refusal(f"{kit.routing.host} has no output {edit.output}; choose one it has for {channel.name}.")
+        changes["output"] = edit.output or None
+    return with_channel(kit, edit.channel, lambda c: c.but(**changes))
+
+
+def _set_main_level(kit: Kit, edit: e.SetMainLevel) -> Kit:
+    return kit.but(routing=kit.routing.but(main_level_db=edit.level_db))
+
+
+def _set_feed(kit: Kit, edit: e.SetFeed) -> Kit:
+    piece_of(kit, edit.piece)
+    channel_of(kit, edit.channel)
+    if all(mic.id != edit.mic for mic in kit.mics):
+        raise Refusal(f"This kit has no microphone “{edit.mic}”.")
+    key = (edit.piece, edit.mic, edit.channel)
+    feeds = [f for f in kit.routing.feeds if (f.piece, f.mic, f.channel) != key]
+    if edit.level_db is not None:
+        feeds.append(Feed(piece=edit.piece, mic=edit.mic, channel=edit.channel, level_db=edit.level_db))
+    return kit.but(routing=kit.routing.but(feeds=tuple(feeds)))
+
+
+def _apply_plan(kit: Kit, edit: e.ApplyPlan) -> Kit:
+    if edit.plan not in PLANS:
+        raise Refusal(f"There is no plan “{edit.plan}”.")
+    return kit.but(routing=apply_plan(kit, PLANS[edit.plan]))
+
+
+_MEANINGS: dict[type[Any], Callable[[Kit, Any], Kit]] = {
+    e.RenameKit: _rename_kit,
+    e.BuildPieces: lambda kit, edit: build_pieces(kit, edit.mics, edit.pieces),
+    e.TakeOutPiece: lambda kit, edit: take_out_piece(kit, edit.piece),
+    e.MoveBoundary: _move_boundary,
+    e.SplitByLoudness: _split_by_loudness,
+    e.SplitEvenly: _split_evenly,
+    e.SetOrder: _set_order,
+    e.TrimTake: _trim_take,
+    e.MoveTake: _move_take,
+    e.FlipPolarity: _flip_polarity,
+    e.PutOnNote: _put_on_note,
+    e.TakeOffNote: _take_off_note,
+    e.SetMiddleC: _set_middle_c,
+    e.SetCurve: _set_curve,
+    e.SetTracking: _set_tracking,
+    e.SetSilence: _set_silence,
+    e.SetChannel: _set_channel,
+    e.SetMainLevel: _set_main_level,
+    e.SetFeed: _set_feed,
+    e.ApplyPlan: _apply_plan,
+}

@@ -1,0 +1,53 @@
+"""What the product noticed: what, where, why it matters, and the edits that mend it."""
+
+from enum import StrEnum
+
+from drumcore.edits.values import Edit
+from drumcore.kit.lookup import full_name
+from drumcore.kit.values import Articulation, Piece, Take, Value
+
+
+class FindingLevel(StrEnum):
+    INFORMATION = "information"
+    WORTH_A_LOOK = "worth_a_look"
+    WRONG = "wrong"
+
+
+class Mend(Value):
+    label: str
+    edit: Edit
+
+
+class Where(Value):
+    """The step a finding belongs to and what it is about, by identifier."""
+
+    step: str
+    piece: str | None = None
+    articulation: str | None = None
+    layer: int | None = None
+    take: str | None = None
+    mic: str | None = None
+    channel: str | None = None
+    note: int | None = None
+
+
+class Finding(Value):
+    """`title` is a few words, `sentence` says what and why it matters, `place` is where, in words."""
+
+    rule: str
+    level: FindingLevel
+    title: str
+    sentence: str
+    place: str
+    where: Where
+    mends: tuple[Mend, ...] = ()
+
+
+def stroke_place(piece: Piece, articulation: Articulation, detail: str = "") -> str:
+    return full_name(piece, articulation) + (f" · {detail}" if detail else "")
+
+
+def stroke_where(
+    step: str, piece: Piece, articulation: Articulation, layer: int | None = None, take: Take | None = None
+) -> Where:
+    return Where(step=step, piece=piece.id, articulation=articulation.id, layer=layer, take=take.id if take else None)

@@ -1,0 +1,185 @@
+"""What is wrong with layers: gaps, overlaps, uneven levels, takes that give the trick away."""
+
+import itertools
+from collections.abc import Iterator
+from statistics import median
+
+from drumcore.edits.values import MoveBoundary, SplitByLoudness, TrimTake
+from drumcore.findings.finding import Finding, FindingLevel, Mend, stroke_place, stroke_where
+from drumcore.kit.lookup import articulations, full_name
+from drumcore.kit.values import Kit
+from drumcore.layers.making import enabled_takes, layer_levels_db, played_level_db
+from drumcore.layers.splits import MIN_WIDTH, layer_level_db, spread_db
+
+STEP = "layers"
+MOST_SPREAD_DB = 3.0
+STANDS_OUT_DB = 3.0
+OFTEN_PLAYED = 24
+WRONG, LOOK, INFO = FindingLevel.WRONG, FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATION
+
+
+def _range(low: int, high: int) -> str:
+    return f"{low}" if low == high else f"{low} to {high}"
+
+
+def gap(kit: Kit) -> Iterator[Finding]:
+    for piece, stroke in articulations(kit):
+        covered = {v for layer in stroke.layers for v in range(layer.low, layer.high + 1)}
+        missing = [v for v in range(1, 128) if v not in covered]
+        while missing:
+            low = high = missing.pop(0)
+            while missing and missing[0] == high + 1:
+                high = missing.pop(0)
+            below = [n for n, layer in enumerate(stroke.layers) if layer.high == low - 1]
+            mends = [Mend(label="Split by loudness", edit=SplitByLoudness(articulation=stroke.id))]
+            if below:
+                close = MoveBoundary(articulation=stroke.id, layer=below[0], velocity=high, linked=False)
+                mends.insert(0, Mend(label="Close the gap", edit=close))
+            yield Finding(
+                rule="gap",
+                level=WRONG,
+                title=f"Nothing plays from {_range(low, high)}",
+                sentence=f"{full_name(piece, stroke)} has no layer for velocities {_range(low, high)}; strikes there are "
+                "silent.",
+                place=stroke_place(piece, stroke, f"velocity {_range(low, high)}"),
+                where=stroke_where(STEP, piece, stroke, below[0] if below else None),
+                mends=tuple(mends),
+            )
+
+
+def overlap(kit: Kit) -> Iterator[Finding]:
+    for piece, stroke in articulations(kit):
+        for number, (a, b) in enumerate(zip(stroke.layers, stroke.layers[1:], strict=False)):
+            if b.low <= a.high:
+                mends = [Mend(label="Split by loudness", edit=SplitByLoudness(articulation=stroke.id))]
+                if a.low < b.low:
+                    end = MoveBoundary(articulation=stroke.id, layer=number, velocity=b.low - 1, linked=False)
+                    mends.insert(0, Mend(label="End the overlap", edit=end))
+                yield Finding(
+                    rule="overlap",
+                    level=WRONG,
+                    title=f"Two layers play from {_range(b.low, min(a.high, b.high))}",
+                    sentence=f"Layers {number + 1} and {number + 2} of {full_name(piece, stroke)} overlap; strikes there "
+                    "sound twice and too loud.",
+                    place=stroke_place(piece, stroke, f"layer {number + 1}"),
+                    where=stroke_where(STEP, piece, stroke, number),
+                    mends=tuple(mends),
+                )
+
+
+def narrow(kit: Kit) -> Iterator[Finding]:
+    for piece, stroke in articulations(kit):
+        for number, layer in enumerate(stroke.layers):
+            width = layer.high - layer.low + 1
+            if width < MIN_WIDTH and len(stroke.layers) * MIN_WIDTH <= 127:
+                yield Finding(
+                    rule="narrow_layer",
+                    level=LOOK,
+                    title=f"Layer {number + 1} has {width} velocities",
+                    sentence=f"Layer {number + 1} of {full_name(piece, stroke)} answers only {_range(layer.low, layer.high)}; "
+                    "it will hardly ever be heard.",
+                    place=stroke_place(piece, stroke, f"layer {number + 1}"),
+                    where=stroke_where(STEP, piece, stroke, number),
+                    mends=(Mend(label="Split by loudness", edit=SplitByLoudness(articulation=stroke.id)),),
+                )
+
+
+def not_rising(kit: Kit) -> Iterator[Finding]:
+    for piece, stroke in articulations(kit):
+        levels = layer_levels_db(stroke)
+        for number, (a, b) in enumerate(itertools.pairwise(levels)):
+            if b <= a:
+                yield Finding(
+                    rule="not_rising",
+                    level=LOOK,
+                    title=f"Layer {number + 2} is no louder than layer {number + 1}",
+                    sentence=f"In {full_name(piece, stroke)} layer {number + 2} measures {b:.1f} dB and layer {number + 1} "
+                    f"{a:.1f} dB; hitting harder will not sound harder.",
+                    place=stroke_place(piece, stroke, f"layer {number + 2}"),
+                    where=stroke_where(STEP, piece, stroke, number + 1),
+                )
+
+
+def stands_out(kit: Kit) -> Iterator[Finding]:
+    """A take far from the median of its layer's others; the layer's spread is named when no single take explains it."""
+    for piece, stroke in articulations(kit):
+        for number, layer in enumerate(stroke.layers):
+            takes = enabled_takes(stroke, layer)
+            spread = spread_db([played_level_db(t) for t in takes])
+            if len(takes) < 2 or spread <= MOST_SPREAD_DB:
+                continue
+            outlier = None
+            for take in takes:
+                others = [played_level_db(t) for t in takes if t is not take]
+                off = played_level_db(take) - layer_level_db(others)
+                if len(others) >= 2 and abs(off) > STANDS_OUT_DB and spread_db(others) <= MOST_SPREAD_DB:
+                    outlier = (take, off, spread_db(others))
+            place = stroke_place(piece, stroke, f"layer {number + 1}")
+            if outlier is None:
+                middle = median([played_level_db(t) for t in takes])
+                far = max(takes, key=lambda t: abs(played_level_db(t) - middle))
+                level_it = TrimTake(articulation=stroke.id, take=far.id, gain_db=round(middle - far.level_db, 2))
+                yield Finding(
+                    rule="spread",
+                    level=LOOK,
+                    title=f"Layer {number + 1} spreads over {spread:.1f} dB",
+                    sentence=f"The takes of layer {number + 1} of {full_name(piece, stroke)} differ by {spread:.1f} dB; a roll "
+                    "would jump in level.",
+                    place=place,
+                    where=stroke_where(STEP, piece, stroke, number),
+                    mends=(Mend(label=f"Level take {far.label}", edit=level_it),),
+                )
+                continue
+            take, off, rest = outlier
+            level_it = TrimTake(articulation=stroke.id, take=take.id, gain_db=round(take.gain_db - off, 2))
+            yield Finding(
+                rule="stands_out",
+                level=LOOK,
+                title=f"Take {take.label} stands out by {abs(off):.1f} dB",
+                sentence=f"The other takes of layer {number + 1} of {full_name(piece, stroke)} lie within {rest:.1f} dB; a "
+                "roll would jump.",
+                place=f"{place} · take {take.label}",
+                where=stroke_where(STEP, piece, stroke, number, take),
+                mends=(
+                    Mend(label="Level it", edit=level_it),
+                    Mend(label="Leave it out", edit=TrimTake(articulation=stroke.id, take=take.id, enabled=False)),
+                ),
+            )
+
+
+def single_take(kit: Kit) -> Iterator[Finding]:
+    for piece, stroke in articulations(kit):
+        for number, layer in enumerate(stroke.layers):
+            if len(enabled_takes(stroke, layer)) == 1 and layer.high - layer.low + 1 >= OFTEN_PLAYED:
+                yield Finding(
+                    rule="single_take",
+                    level=INFO,
+                    title=f"Layer {number + 1} has one take",
+                    sentence=f"Every strike of {full_name(piece, stroke)} at {_range(layer.low, layer.high)} repeats one "
+                    "recording; two or more would sound less like a machine.",
+                    place=stroke_place(piece, stroke, f"layer {number + 1}"),
+                    where=stroke_where(STEP, piece, stroke, number),
+                )
+
+
+def empty_layer(kit: Kit) -> Iterator[Finding]:
+    for piece, stroke in articulations(kit):
+        for number, layer in enumerate(stroke.layers):
+            if not enabled_takes(stroke, layer):
+                back = tuple(
+                    Mend(label="Bring its first take back", edit=TrimTake(articulation=stroke.id, take=i, enabled=True))
+                    for i in layer.takes[:1]
+                )
+                yield Finding(
+                    rule="empty_layer",
+                    level=WRONG,
+                    title=f"Layer {number + 1} has no take left",
+                    sentence=f"{full_name(piece, stroke)} is silent at {_range(layer.low, layer.high)}: every take of that "
+                    "layer is left out.",
+                    place=stroke_place(piece, stroke, f"layer {number + 1}"),
+                    where=stroke_where(STEP, piece, stroke, number),
+                    mends=back,
+                )
+
+
+RULES = (gap, overlap, empty_layer, stands_out, narrow, not_rising, single_take)

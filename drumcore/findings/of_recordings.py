@@ -1,0 +1,264 @@
+"""What is wrong with recordings, noticed from their measurements."""
+
+from collections import Counter, defaultdict
+from collections.abc import Iterator
+from pathlib import PurePosixPath
+from statistics import median
+
+from drumcore.edits.values import FlipPolarity, TrimTake
+from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, stroke_where
+from drumcore.kit.lookup import articulations, full_name
+from drumcore.kit.values import Articulation, Kit, MicKind, Piece, Recording, Take
+from drumcore.notes.names import note_name
+
+STEP = "recordings"
+LATE_MS = 15.0
+DC_LIMIT = 0.01
+SILENT_DBFS = -70.0
+WRONG, LOOK, INFO = FindingLevel.WRONG, FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATION
+
+
+def _recordings(kit: Kit) -> Iterator[tuple[Piece, Articulation, Take, Recording]]:
+    for piece, stroke in articulations(kit):
+        for take in stroke.takes:
+            if take.enabled:
+                for recording in take.recordings:
+                    yield piece, stroke, take, recording
+
+
+def _name(recording: Recording) -> str:
+    return PurePosixPath(recording.path).name
+
+
+def _leave_out(stroke: Articulation, take: Take) -> Mend:
+    return Mend(label="Leave this take out", edit=TrimTake(articulation=stroke.id, take=take.id, enabled=False))
+
+
+def clipped(kit: Kit) -> Iterator[Finding]:
+    mics = {mic.id: mic.name for mic in kit.mics}
+    for piece, stroke, take, recording in _recordings(kit):
+        if recording.clipped_runs:
+            yield Finding(
+                rule="clipped",
+                level=WRONG,
+                title=f"{full_name(piece, stroke)} {take.label} is clipped",
+                sentence=f"{recording.path} has {recording.clipped_runs} flat runs at full scale in {mics[recording.mic]}; "
+                "it will crackle when it plays.",
+                place=recording.path,
+                where=stroke_where(STEP, piece, stroke, take=take),
+                mends=(_leave_out(stroke, take),),
+            )
+
+
+def silent(kit: Kit) -> Iterator[Finding]:
+    for piece, stroke, take, recording in _recordings(kit):
+        if recording.peak_dbfs < SILENT_DBFS:
+            yield Finding(
+                rule="silent",
+                level=WRONG,
+                title=f"{_name(recording)} is silent",
+                sentence=f"{recording.path} never rises above {SILENT_DBFS:.0f} dBFS; its microphone was probably off.",
+                place=recording.path,
+                where=stroke_where(STEP, piece, stroke, take=take),
+                mends=(_leave_out(stroke, take),),
+            )
+
+
+def late_start(kit: Kit) -> Iterator[Finding]:
+    for piece, stroke in articulations(kit):
+        usual = median([t.start_ms for t in stroke.takes]) if stroke.takes else 0.0
+        for take in stroke.takes:
+            if take.enabled and take.start_ms - usual > LATE_MS:
+                yield Finding(
+                    rule="late_start",
+                    level=LOOK,
+                    title=f"{full_name(piece, stroke)} {take.label} starts {take.start_ms - usual:.0f} ms late",
+                    sentence=f"{take.recordings[0].path} starts at {take.start_ms:.1f} ms where its neighbours start at "
+                    f"{usual:.1f} ms. It plays from its start all the same; the file is untouched.",
+                    place=take.recordings[0].path,
+                    where=stroke_where(STEP, piece, stroke, take=take),
+                )
+
+
+def dc_offset(kit: Kit) -> Iterator[Finding]:
+    for piece, stroke, take, recording in _recordings(kit):
+        if recording.dc_offset > DC_LIMIT:
+            yield Finding(
+                rule="dc_offset",
+                level=LOOK,
+                title=f"{_name(recording)} leans to one side",
+                sentence=f"{recording.path} has a DC offset of {recording.dc_offset:.3f}; it may click as it starts.",
+                place=recording.path,
+                where=stroke_where(STEP, piece, stroke, take=take),
+            )
+
+
+def wrong_width(kit: Kit) -> Iterator[Finding]:
+    mics = {mic.id: mic for mic in kit.mics}
+    for piece, stroke, take, recording in _recordings(kit):
+        mic = mics[recording.mic]
+        if recording.width != mic.width:
+            treated = "the mean of its sides plays" if recording.width == "stereo" else "it plays from the middle"
+            yield Finding(
+                rule="wrong_width",
+                level=LOOK,
+                title=f"{_name(recording)} is {recording.width}, {mic.name} is {mic.width}",
+                sentence=f"{recording.path} is {recording.width} under the {mic.width} microphone {mic.name}; {treated}.",
+                place=recording.path,
+                where=stroke_where(STEP, piece, stroke, take=take),
+            )
+
+
+def other_rate(kit: Kit) -> Iterator[Finding]:
+    usual = Counter(r.rate_hz for *_, r in _recordings(kit)).most_common(1)
+    for piece, stroke, take, recording in _recordings(kit):
+        if recording.rate_hz != usual[0][0]:
+            yield Finding(
+                rule="other_rate",
+                level=INFO,
+                title=f"{_name(recording)} is at {recording.rate_hz / 1000:g} kHz",
+                sentence=f"{recording.path} is at {recording.rate_hz / 1000:g} kHz, the others at "
+                f"{usual[0][0] / 1000:g} kHz; it is resampled once, so it plays at its own pitch.",
+                place=recording.path,
+                where=stroke_where(STEP, piece, stroke, take=take),
+            )
+
+
+def same_content(kit: Kit) -> Iterator[Finding]:
+    by_content: dict[str, list[tuple[Piece, Articulation, Take, Recording]]] = defaultdict(list)
+    for found in _recordings(kit):
+        if found[3].path not in [r.path for *_, r in by_content[found[3].content]]:
+            by_content[found[3].content].append(found)
+    for group in by_content.values():
+        for piece, stroke, take, recording in group[1:]:
+            first = group[0][3]
+            yield Finding(
+                rule="same_content",
+                level=LOOK,
+                title="Two names, one sound",
+                sentence=f"{recording.path} and {first.path} are the same recording; repeated, it sounds like a machine.",
+                place=recording.path,
+                where=stroke_where(STEP, piece, stroke, take=take),
+                mends=(_leave_out(stroke, take),),
+            )
+
+
+def missing_microphone(kit: Kit) -> Iterator[Finding]:
+    mics = {mic.id: mic.name for mic in kit.mics}
+    for piece, stroke in articulations(kit):
+        heard = Counter(r.mic for t in stroke.takes for r in t.recordings)
+        usual = {mic for mic, count in heard.items() if count * 2 > len(stroke.takes)}
+        for take in stroke.takes:
+            for mic in sorted(usual - {r.mic for r in take.recordings}):
+                if take.enabled:
+                    yield Finding(
+                        rule="missing_microphone",
+                        level=LOOK,
+                        title=f"{full_name(piece, stroke)} {take.label} has no {mics[mic]}",
+                        sentence=f"{take.recordings[0].path} has no recording from {mics[mic]}, which heard the other takes; "
+                        "this strike will sound drier than its neighbours.",
+                        place=take.recordings[0].path,
+                        where=stroke_where(STEP, piece, stroke, take=take),
+                        mends=(_leave_out(stroke, take),),
+                    )
+
+
+def polarity(kit: Kit) -> Iterator[Finding]:
+    votes: dict[tuple[str, str], list[int]] = defaultdict(list)
+    for piece, _, _, recording in _recordings(kit):
+        if recording.polarity:
+            votes[piece.id, recording.mic].append(recording.polarity)
+    for piece in kit.pieces:
+        for mic in kit.mics:
+            found = votes.get((piece.id, mic.id), [])
+            opposed = sum(1 for sign in found if sign < 0)
+            if mic.inverted or not found or opposed * 3 < len(found) * 2:
+                continue
+            first = next(m.name for m in kit.mics if m.id == piece.own_mics[0])
+            yield Finding(
+                rule="polarity",
+                level=WRONG,
+                title=f"{mic.name} is wired upside down",
+                sentence=f"{mic.name} pulls where {first} pushes, in {opposed} of {len(found)} strikes compared; together "
+                "they lose their low end.",
+                place=f"{piece.name} · {mic.name}",
+                where=Where(step=STEP, piece=piece.id, mic=mic.id),
+                mends=(Mend(label="Flip its polarity", edit=FlipPolarity(mic=mic.id)),),
+            )
+
+
+def label_names_other_note(kit: Kit) -> Iterator[Finding]:
+    played: dict[str, set[int]] = defaultdict(set)
+    for placed in kit.notes.placed:
+        played[placed.articulation].add(placed.note)
+    for piece, stroke, take, recording in _recordings(kit):
+        expected = played.get(stroke.id) or ({stroke.label_note} if stroke.label_note is not None else set())
+        if recording.label_note is None or not expected or recording.label_note in expected:
+            continue
+        middle = kit.notes.middle_c
+        names = " and ".join(note_name(note, middle) for note in sorted(expected))
+        yield Finding(
+            rule="label_names_other_note",
+            level=LOOK,
+            title=f"{_name(recording)} names another note",
+            sentence=f"{recording.path} is labelled {note_name(recording.label_note, middle)} and plays from {names}; "
+            "it is played by its piece, not by its label.",
+            place=recording.path,
+            where=stroke_where(STEP, piece, stroke, take=take),
+        )
+
+
+def odd_length(kit: Kit) -> Iterator[Finding]:
+    for piece, stroke in articulations(kit):
+        by_id = {t.id: t for t in stroke.takes}
+        for number, layer in enumerate(stroke.layers):
+            own = [(by_id[i], _own_length(piece, by_id[i])) for i in layer.takes if i in by_id and by_id[i].enabled]
+            usual = median([length for _, length in own]) if len(own) > 2 else 0.0
+            for take, length in own:
+                if usual and length < 0.4 * usual:
+                    yield Finding(
+                        rule="odd_length",
+                        level=LOOK,
+                        title=f"{full_name(piece, stroke)} {take.label} ends early",
+                        sentence=f"{take.recordings[0].path} sounds for {length:.0f} ms, its layer for {usual:.0f} ms; "
+                        "its tail may be cut.",
+                        place=take.recordings[0].path,
+                        where=stroke_where(STEP, piece, stroke, number, take),
+                        mends=(_leave_out(stroke, take),),
+                    )
+
+
+def _own_length(piece: Piece, take: Take) -> float:
+    return max(
+        (r.length_ms - r.start_ms for r in take.recordings if r.mic in piece.own_mics or not piece.own_mics),
+        default=0.0,
+    )
+
+
+def unused_microphone(kit: Kit) -> Iterator[Finding]:
+    fed = {feed.mic for feed in kit.routing.feeds}
+    for mic in kit.mics:
+        if mic.id not in fed and kit.routing.channels and mic.kind is not MicKind.OTHER:
+            yield Finding(
+                rule="unused_microphone",
+                level=INFO,
+                title=f"{mic.name} goes nowhere",
+                sentence=f"No channel is fed by {mic.name}; nothing of it is heard.",
+                place=mic.name,
+                where=Where(step="routing", mic=mic.id),
+            )
+
+
+RULES = (
+    polarity,
+    clipped,
+    silent,
+    late_start,
+    missing_microphone,
+    same_content,
+    label_names_other_note,
+    wrong_width,
+    other_rate,
+    dc_offset,
+    odd_length,
+)

@@ -1,0 +1,73 @@
+"""Zip archives from anywhere: opened with limits, and never unpacked outside their folder."""
+
+import zipfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path, PurePosixPath
+from typing import IO
+
+from drumcore.refusals import Refusal
+
+MOST_ENTRIES = 100_000
+MOST_BYTES = 32 << 30
+MOST_RATIO = 200
+FREE_RATIO_BYTES = 64 << 20
+CHUNK = 1 << 20
+
+
+@contextmanager
+def open_archive(path: Path) -> Iterator[zipfile.ZipFile]:
+    """Raises Refusal for what is not a zip, at opening or at reading."""
+    try:
+        with zipfile.ZipFile(path) as archive:
+            yield archive
+    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, OSError, ValueError) as error:
+        if isinstance(error, Refusal):
+            raise
+        raise Refusal(f"{path.name} is not a zip archive that can be read; copy or save it again.") from None
+
+
+def check_archive(archive: zipfile.ZipFile, name: str) -> None:
+    """Refuse archives that promise more than any session holds: too many entries, too large, or packed too tightly."""
+    entries = archive.infolist()
+    if len(entries) > MOST_ENTRIES:
+        raise Refusal(f"{name} holds {len(entries):,} entries; split it into archives of at most {MOST_ENTRIES:,}.")
+    total = sum(info.file_size for info in entries)
+    packed = sum(info.compress_size for info in entries)
+    if total > MOST_BYTES:
+        raise Refusal(
+            f"{name} would unpack to {total >> 30} GB; split it into archives of at most {MOST_BYTES >> 30} GB."
+        )
+    if total > FREE_RATIO_BYTES and total > MOST_RATIO * max(packed, 1):
+        raise Refusal(
+            f"{name} unpacks to {total // max(packed, 1)} times its size, which no recording does; it was left."
+        )
+
+
+def safe_name(name: str) -> str | None:
+    """An entry's path when it stays in its folder, else None."""
+    path = PurePosixPath(name.replace("\\", "/"))
+    if path.is_absolute() or ".." in path.parts or not path.parts or ":" in path.parts[0] or "\0" in name:
+        return None
+    return str(path)
+
+
+def entries_of(archive: zipfile.ZipFile) -> Iterator[tuple[zipfile.ZipInfo, str | None]]:
+    """The files of an archive with their safe names; None where a name leaves the folder."""
+    for info in archive.infolist():
+        if not info.is_dir():
+            yield info, safe_name(info.filename)
+
+
+def copy_entry(archive: zipfile.ZipFile, info: zipfile.ZipInfo, target: IO[bytes]) -> None:
+    """Copy one entry, stopping at the size it promised. Raises Refusal where it holds more or is damaged."""
+    left = info.file_size
+    try:
+        with archive.open(info) as source:
+            while chunk := source.read(CHUNK):
+                left -= len(chunk)
+                if left < 0:
+                    raise Refusal(f"{info.filename} is larger than its archive says; it was left out.")
+                target.write(chunk)
+    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, OSError):
+        raise Refusal(f"{info.filename} is damaged or locked in its archive; zip it again.") from None

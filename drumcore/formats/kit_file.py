@@ -1,0 +1,170 @@
+"""The kit file (.zestykit): a zip of `kit.json` and the kit's recordings, self-contained.
+
+Recordings are FLAC, bit for bit what was decoded; only sound that FLAC cannot hold (floats, 32-bit integers) stays WAV.
+"""
+
+import os
+import re
+import tempfile
+import zipfile
+from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+
+import soundfile
+
+from drumcore.formats.archives import check_archive, copy_entry, open_archive
+from drumcore.kit.json_form import from_json, to_json
+from drumcore.kit.values import Kit, Recording
+from drumcore.recordings.gathering import Progress
+from drumcore.recordings.reading import read_audio
+from drumcore.refusals import Refusal
+
+SUFFIX = ".zestykit"
+LARGEST_KIT_JSON = 256 << 20
+_ENTRY = re.compile(r"recordings/([0-9a-f]{40})\.(flac|wav)")
+_FLAC_SUBTYPES = {"PCM_S8": "PCM_S8", "PCM_U8": "PCM_S8", "PCM_16": "PCM_16", "PCM_24": "PCM_24"}
+
+
+def contents_of(kit: Kit) -> dict[str, Recording]:
+    """Every recording of a kit by content, the first that names it."""
+    found: dict[str, Recording] = {}
+    for piece in kit.pieces:
+        for articulation in piece.articulations:
+            for take in articulation.takes:
+                for recording in take.recordings:
+                    found.setdefault(recording.content, recording)
+    return found
+
+
+def write_kit_file(kit: Kit, locate: Callable[[str], Path], path: Path, progress: Progress | None = None) -> None:
+    """Write a kit and its recordings; `locate` gives the file that holds a content. The file appears whole or not."""
+    wanted = list(contents_of(kit))
+    path.parent.mkdir(parents=True, exist_ok=True)
+    handle, temporary = tempfile.mkstemp(dir=path.parent, suffix=".part")
+    try:
+        with os.fdopen(handle, "wb") as raw, zipfile.ZipFile(raw, "w") as archive:
+            archive.writestr(zipfile.ZipInfo("kit.json"), to_json(kit), zipfile.ZIP_DEFLATED)
+            for done, (content, suffix, data) in enumerate(_encoded(wanted, locate), start=1):
+                archive.writestr(zipfile.ZipInfo(f"recordings/{content}.{suffix}"), data, zipfile.ZIP_STORED)
+                if progress:
+                    progress(done, len(wanted))
+        with Path(temporary).open("rb") as written:
+            os.fsync(written.fileno())
+        Path(temporary).chmod(0o644)
+        Path(temporary).replace(path)
+    finally:
+        Path(temporary).unlink(missing_ok=True)
+
+
+def _encoded(contents: list[str], locate: Callable[[str], Path]) -> Iterator[tuple[str, str, bytes]]:
+    """Each content with its suffix and bytes, a few encoded ahead at a time so that memory stays flat."""
+    ahead = (os.cpu_count() or 2) * 4
+    with ThreadPoolExecutor(os.cpu_count() or 2) as pool:
+        for first in range(0, len(contents), ahead):
+            yield from pool.map(lambda content: (content, *_encode(locate(content))), contents[first : first + ahead])
+
+
+def _encode(path: Path) -> tuple[str, bytes]:
+    with soundfile.SoundFile(path) as file:
+        subtype, container, rate = file.subtype, file.format, file.samplerate
+        if container == "FLAC":
+            return "flac", path.read_bytes()
+        kept = _FLAC_SUBTYPES.get(subtype)
+        sound = file.read(dtype="int32" if kept or subtype == "PCM_32" else "float32", always_2d=True)
+    # Written by name, not through a Python file object, so that several threads encode at once.
+    with tempfile.TemporaryDirectory() as folder:
+        made = Path(folder) / "made"
+        if kept:
+            soundfile.write(made, sound, rate, format="FLAC", subtype=kept)
+        else:
+            soundfile.write(made, sound, rate, format="WAV", subtype="PCM_32" if subtype == "PCM_32" else "FLOAT")
+        return ("flac" if kept else "wav"), made.read_bytes()
+
+
+@dataclass(frozen=True)
+class OpenedKit:
+    """A kit read from a file, where its recordings are now, and what was missing, as sentences."""
+
+    kit: Kit
+    recordings: dict[str, Path]
+    problems: tuple[str, ...]
+
+
+def read_kit_file(path: Path, folder: Path, progress: Progress | None = None) -> OpenedKit:
+    """Read a kit file, unpacking its recordings into `folder` under names of ours.
+
+    Recordings that are missing or damaged are left out of their takes, and takes left with none out of the kit; the
+    problems say so. Raises Refusal where no kit can be had from it at all.
+    """
+    with open_archive(path) as archive:
+        check_archive(archive, path.name)
+        names = {info.filename: info for info in archive.infolist()}
+        if "kit.json" not in names:
+            raise Refusal(f"{path.name} is a zip without a kit.json; choose a {SUFFIX} file saved by this program.")
+        if names["kit.json"].file_size > LARGEST_KIT_JSON:
+            raise Refusal(f"{path.name} describes a kit that is too large to open.")
+        kit = from_json(archive.read("kit.json"), f"kit.json in {path.name}")
+        wanted = contents_of(kit)
+        found: dict[str, Path] = {}
+        damaged: set[str] = set()
+        folder.mkdir(parents=True, exist_ok=True)
+        entries = [(m, name) for name in names if (m := _ENTRY.fullmatch(name)) and m.group(1) in wanted]
+        places = {m.group(1): folder / f"{m.group(1)}.{m.group(2)}" for m, _ in entries}
+        for match, name in entries:
+            with places[match.group(1)].open("wb") as target:
+                copy_entry(archive, archive.getinfo(name), target)
+    with ThreadPoolExecutor(os.cpu_count() or 2) as pool:
+        for done, (content, sound) in enumerate(zip(places, pool.map(_content_of, places.values()), strict=True), 1):
+            if sound == content:
+                found[content] = places[content]
+            else:
+                damaged.add(content)
+            if progress:
+                progress(done, len(places))
+    if wanted and not found:
+        raise Refusal(f"{path.name} holds none of its {len(wanted)} recordings; save the kit file again.")
+    problems = []
+    lost = {content: recording for content, recording in wanted.items() if content not in found}
+    if lost:
+        example = ", ".join(sorted(r.path for r in lost.values())[:3])
+        kinds = "damaged" if len(damaged) == len(lost) else "missing or damaged" if damaged else "missing"
+        verb = "is" if len(lost) == 1 else "are"
+        problems.append(
+            f"{len(lost)} of {len(wanted)} recordings {verb} {kinds} in {path.name} ({example}"
+            f"{', …' if len(lost) > 3 else ''}); the kit was opened without them, so save it again from its source."
+        )
+        kit = without_recordings(kit, set(lost))
+    return OpenedKit(kit, found, tuple(problems))
+
+
+def _content_of(path: Path) -> str:
+    try:
+        return read_audio(path).content
+    except Refusal:
+        return ""
+
+
+def without_recordings(kit: Kit, contents: set[str]) -> Kit:
+    """The kit without some recordings; takes, layers and strokes left with nothing go too."""
+    pieces = []
+    for piece in kit.pieces:
+        strokes = []
+        for stroke in piece.articulations:
+            takes = tuple(
+                t.but(recordings=left)
+                for t in stroke.takes
+                if (left := tuple(r for r in t.recordings if r.content not in contents))
+            )
+            kept = {t.id for t in takes}
+            layers = tuple(
+                layer.but(takes=ids) for layer in stroke.layers if (ids := tuple(i for i in layer.takes if i in kept))
+            )
+            if takes:
+                strokes.append(stroke.but(takes=takes, layers=layers))
+        if strokes:
+            pieces.append(piece.but(articulations=tuple(strokes)))
+    known = {a.id for p in pieces for a in p.articulations}
+    placed = tuple(p for p in kit.notes.placed if p.articulation in known)
+    return kit.but(pieces=tuple(pieces), notes=kit.notes.but(placed=placed))

@@ -1,0 +1,92 @@
+"""The kit's JSON form, whole and in parts.
+
+In parts, each articulation's takes (large, rarely changed) are held apart from the rest (small, often changed), so
+that a thousand edits of a large kit stay small and writing one costs what changed.
+"""
+
+import hashlib
+import json
+from typing import Any
+
+from pydantic import TypeAdapter, ValidationError
+
+from drumcore.kit.values import KIT_FORMAT, Kit, Take
+from drumcore.refusals import Refusal
+
+_TAKES = TypeAdapter(tuple[Take, ...])
+
+
+def to_json(kit: Kit) -> str:
+    return kit.model_dump_json()
+
+
+def from_json(text: str | bytes, name: str = "kit.json") -> Kit:
+    """The kit a JSON text holds. Raises Refusal for another format version or an invalid kit."""
+    try:
+        raw = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise Refusal(f"{name} is not valid JSON ({error}); save the kit file again.") from None
+    return _validated(raw, name)
+
+
+def _validated(raw: Any, name: str) -> Kit:
+    if not isinstance(raw, dict) or "format" not in raw:
+        raise Refusal(f"{name} does not describe a kit; choose a kit file saved by this program.")
+    found = raw["format"]
+    if isinstance(found, int) and found > KIT_FORMAT:
+        raise Refusal(
+            f"{name} has format {found} and this version reads up to {KIT_FORMAT}; open it with a newer version."
+        )
+    if found != KIT_FORMAT:
+        raise Refusal(f"{name} has an unknown format {found!r}; this version reads {KIT_FORMAT}.")
+    try:
+        return Kit.model_validate(raw)
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = ".".join(str(part) for part in first["loc"])
+        raise Refusal(f"{name} is damaged at “{place}”: {first['msg']}; save the kit file again.") from None
+
+
+_part_cache: dict[int, tuple[tuple[Take, ...], str, bytes]] = {}
+
+
+def _takes_part(takes: tuple[Take, ...]) -> tuple[str, bytes]:
+    """Hash and bytes of a tuple of takes, remembered by identity: the tuple is immutable and kept alive here."""
+    known = _part_cache.get(id(takes))
+    if known is not None and known[0] is takes:
+        return known[1], known[2]
+    data = _TAKES.dump_json(takes)
+    digest = hashlib.sha256(data).hexdigest()
+    if len(_part_cache) > 2000:
+        _part_cache.clear()
+    _part_cache[id(takes)] = (takes, digest, data)
+    return digest, data
+
+
+def to_parts(kit: Kit) -> tuple[bytes, dict[str, bytes]]:
+    """The kit without its takes, and the takes by hash. `from_parts` is its inverse."""
+    parts: dict[str, bytes] = {}
+    pieces = []
+    for piece in kit.pieces:
+        slim = []
+        for articulation in piece.articulations:
+            digest, data = _takes_part(articulation.takes)
+            parts[digest] = data
+            slim.append(articulation.but(takes=()).model_dump(mode="json") | {"takes": digest})
+        pieces.append(piece.but(articulations=()).model_dump(mode="json") | {"articulations": slim})
+    head = kit.but(pieces=()).model_dump(mode="json") | {"pieces": pieces}
+    return json.dumps(head, separators=(",", ":")).encode(), parts
+
+
+def part_hashes(head: bytes) -> list[str]:
+    """The hashes of the takes a head refers to."""
+    return [a["takes"] for p in json.loads(head)["pieces"] for a in p["articulations"]]
+
+
+def from_parts(head: bytes, parts: dict[str, bytes]) -> Kit:
+    """Raises KeyError where a part is missing."""
+    raw = json.loads(head)
+    for piece in raw["pieces"]:
+        for articulation in piece["articulations"]:
+            articulation["takes"] = json.loads(parts[articulation["takes"]])
+    return _validated(raw, "The stored kit")

@@ -1,0 +1,262 @@
+"""The kit as a value: a frozen tree that can be compared, saved, undone and shipped.
+
+Nothing here computes. Every value is immutable; a changed kit is a new kit that shares what stayed the same.
+"""
+
+import itertools
+import re
+from enum import StrEnum
+from typing import Annotated, Self
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+KIT_FORMAT = 1
+Velocity = Annotated[int, Field(ge=1, le=127)]
+MidiNote = Annotated[int, Field(ge=0, le=127)]
+Level = Annotated[float, Field(ge=-120.0, le=24.0, allow_inf_nan=False)]
+
+
+class Value(BaseModel):
+    """A frozen value; unknown fields are refused, so that a newer file is never half understood."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    def but(self, **changes: object) -> Self:
+        """A copy with some fields changed. The caller vouches for the new fields; nothing is validated again."""
+        return self.model_copy(update=changes)
+
+
+class MicKind(StrEnum):
+    CLOSE = "close"
+    OVERHEAD = "overhead"
+    ROOM = "room"
+    OTHER = "other"
+
+
+class Width(StrEnum):
+    MONO = "mono"
+    STEREO = "stereo"
+
+
+class Family(StrEnum):
+    KICK = "kick"
+    SNARE = "snare"
+    HATS = "hats"
+    TOM = "tom"
+    CRASH = "crash"
+    RIDE = "ride"
+    SPLASH = "splash"
+    CHINA = "china"
+    PERCUSSION = "percussion"
+    OTHER = "other"
+
+
+class Order(StrEnum):
+    IN_TURN = "in_turn"
+    SHUFFLED = "shuffled"
+    RANDOM = "random"
+    TOGETHER = "together"
+
+
+class Hand(StrEnum):
+    LEFT = "left"
+    RIGHT = "right"
+
+
+class Mic(Value):
+    """A microphone position. `inverted` flips its polarity when it plays; the recordings stay as they are."""
+
+    id: str
+    name: str
+    kind: MicKind
+    width: Width
+    inverted: bool = False
+
+
+class Recording(Value):
+    """One audio file as it came from one microphone, with what was measured of it.
+
+    `content` is the hash of the decoded audio (see `recordings.reading`), `start_ms` where the strike begins,
+    `level_db` the K-weighted mean square over the 300 ms from there, `length_ms` the time until the tail meets
+    the noise floor, `delay_ms` and `polarity` are against the take's first own close microphone (0: unknown), `shape`
+    is its picture (see `recordings.measuring`), `label_note` the note its name names.
+    """
+
+    mic: str
+    path: str
+    content: str
+    rate_hz: int
+    frames: int
+    width: Width
+    level_db: float
+    peak_dbfs: float
+    start_ms: float
+    length_ms: float
+    clipped_runs: int = 0
+    dc_offset: float = 0.0
+    centroid_hz: float = 0.0
+    polarity: int = 0
+    delay_ms: float = 0.0
+    shape: str = ""
+    label_note: MidiNote | None = None
+
+
+class Take(Value):
+    """One recorded strike: one recording a microphone, cut at the common place `start_ms`."""
+
+    id: str
+    label: str
+    level_db: float
+    start_ms: float
+    hand: Hand | None = None
+    recordings: tuple[Recording, ...]
+    enabled: bool = True
+    gain_db: Level = 0.0
+
+
+class Layer(Value):
+    """The takes (by id) that answer the velocities `low`..`high`, both included."""
+
+    low: Velocity
+    high: Velocity
+    takes: tuple[str, ...]
+    order: Order = Order.IN_TURN
+
+    @model_validator(mode="after")
+    def _ends_after_it_begins(self) -> Self:
+        if self.low > self.high:
+            raise ValueError(f"a layer cannot run from {self.low} down to {self.high}")
+        return self
+
+
+class Node(Value):
+    """A point of a curve. `bend` in [-1, 1] bends the segment that begins here."""
+
+    x: Annotated[int, Field(ge=0, le=127)]
+    y: Annotated[int, Field(ge=0, le=127)]
+    bend: Annotated[float, Field(ge=-1.0, le=1.0)] = 0.0
+
+
+class Curve(Value):
+    """Velocity in to velocity played, by nodes strictly rising in x; 0 means the strike is ignored."""
+
+    nodes: Annotated[tuple[Node, ...], Field(min_length=2, max_length=32)]
+
+    @model_validator(mode="after")
+    def _rises_in_x(self) -> Self:
+        xs = [node.x for node in self.nodes]
+        if any(b <= a for a, b in itertools.pairwise(xs)):
+            raise ValueError("the nodes of a curve must each stand to the right of the one before")
+        if xs[0] != 0 or xs[-1] != 127:
+            raise ValueError("a curve begins at 0 and ends at 127")
+        return self
+
+
+STRAIGHT = Curve(nodes=(Node(x=0, y=0), Node(x=127, y=127)))
+
+
+class Tracking(Value):
+    """How velocity moves the level inside a layer: `level` is p in `touch.tracking.level_gain_db`."""
+
+    level: Annotated[float, Field(ge=0.0, le=1.5)] = 1.0
+
+
+class Silence(Value):
+    """Striking the articulation that holds this stops `articulation`, fading with time constant `fade_ms`."""
+
+    articulation: str
+    fade_ms: Annotated[float, Field(gt=0.0, le=5000.0)] = 12.0
+
+
+class Articulation(Value):
+    """One way of striking a piece. `label_note` is the note its files name, where they name one."""
+
+    id: str
+    name: str
+    takes: tuple[Take, ...]
+    layers: tuple[Layer, ...]
+    curve: Curve | None = None
+    silences: tuple[Silence, ...] = ()
+    label_note: MidiNote | None = None
+
+
+class Piece(Value):
+    id: str
+    name: str
+    family: Family
+    articulations: tuple[Articulation, ...]
+    own_mics: tuple[str, ...] = ()
+    curve: Curve | None = None
+    tracking: Tracking = Tracking()
+
+
+class Placed(Value):
+    """An articulation on a note, for hat openness (CC 4) `open_from`..`open_to`: 0 closed, 127 open."""
+
+    note: MidiNote
+    articulation: str
+    open_from: Annotated[int, Field(ge=0, le=127)] = 0
+    open_to: Annotated[int, Field(ge=0, le=127)] = 127
+
+
+class NoteMap(Value):
+    """Which articulations each note plays. `middle_c` is the octave number shown for note 60."""
+
+    placed: tuple[Placed, ...] = ()
+    middle_c: Annotated[int, Field(ge=3, le=5)] = 3
+
+
+class Feed(Value):
+    """A piece's microphone entering a channel, at a level."""
+
+    piece: str
+    mic: str
+    channel: str
+    level_db: Level = 0.0
+
+
+class Channel(Value):
+    """One lane of the routing. `output` None goes to the main mix; a number leaves the main mix for that output."""
+
+    id: str
+    name: str
+    level_db: Level = 0.0
+    pan: Annotated[float, Field(ge=-1.0, le=1.0)] = 0.0
+    muted: bool = False
+    soloed: bool = False
+    output: Annotated[int, Field(ge=1, le=64)] | None = None
+
+
+class Output(Value):
+    """Where sound leaves: a numbered, mono or stereo output of the host. Output 1 carries the main mix."""
+
+    number: Annotated[int, Field(ge=1, le=64)]
+    name: str
+    width: Width = Width.STEREO
+
+
+class Routing(Value):
+    host: str = "Ferry 16"
+    channels: tuple[Channel, ...] = ()
+    feeds: tuple[Feed, ...] = ()
+    outputs: tuple[Output, ...] = (Output(number=1, name="Main"),)
+    main_level_db: Level = 0.0
+
+
+class Kit(Value):
+    """All of it: pieces, microphones, notes, touch, routing."""
+
+    format: int = KIT_FORMAT
+    id: str
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    rate_hz: Annotated[int, Field(ge=44100, le=96000)] = 48000
+    mics: tuple[Mic, ...] = ()
+    pieces: tuple[Piece, ...] = ()
+    notes: NoteMap = NoteMap()
+    curve: Curve = STRAIGHT
+    routing: Routing = Routing()
+
+
+def slug(text: str) -> str:
+    """An identifier from a name: lower case words joined by hyphens."""
+    return re.sub(r"[^a-z0-9]+", "-", text.lower()).strip("-") or "unnamed"

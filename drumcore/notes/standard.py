@@ -1,0 +1,131 @@
+"""The standard percussion notes, and where a kit's articulations stand on them."""
+
+from collections.abc import Iterator
+
+from drumcore.kit.values import Family, NoteMap, Piece, Placed
+
+_GENERAL_MIDI_NAMES = (
+    "Bass drum 2, Bass drum, Side stick, Snare, Hand clap, Snare 2, Low floor tom, Closed hat, Floor tom, Pedal hat, "
+    "Low tom, Open hat, Low mid tom, High mid tom, Crash 1, High tom, Ride, China, Ride bell, Tambourine, Splash, "
+    "Cowbell, Crash 2, Vibraslap, Ride 2, High bongo, Low bongo, Mute high conga, Open high conga, Low conga, "
+    "High timbale, Low timbale, High agogo, Low agogo, Cabasa, Maracas, Short whistle, Long whistle, Short guiro, "
+    "Long guiro, Claves, High woodblock, Low woodblock, Mute cuica, Open cuica, Mute triangle, Open triangle"
+)
+GENERAL_MIDI: dict[int, str] = dict(enumerate(_GENERAL_MIDI_NAMES.split(", "), start=35))
+"""General MIDI level 1 percussion map, notes 35 to 81."""
+
+_BY_STROKE: dict[tuple[Family, str], tuple[int, ...]] = {
+    (Family.KICK, "centre"): (36, 35),
+    (Family.SNARE, "centre"): (38,),
+    (Family.SNARE, "rimshot"): (40,),
+    (Family.SNARE, "side stick"): (37,),
+    (Family.HATS, "closed"): (42,),
+    (Family.HATS, "tight"): (22,),
+    (Family.HATS, "half open"): (26,),
+    (Family.HATS, "open"): (46,),
+    (Family.HATS, "pedal"): (44,),
+    (Family.CRASH, "edge"): (49, 57),
+    (Family.CRASH, "choke"): (27, 28),
+    (Family.RIDE, "bow"): (51, 59),
+    (Family.RIDE, "bell"): (53,),
+    (Family.SPLASH, "edge"): (55,),
+    (Family.CHINA, "edge"): (52,),
+}
+_BY_NAME: dict[str, tuple[int, ...]] = {
+    "tambourine": (54,),
+    "cowbell": (56,),
+    "clap": (39,),
+    "bongo": (60, 61),
+    "conga": (63, 62, 64),
+    "timbale": (65, 66),
+    "agogo": (67, 68),
+    "cabasa": (69,),
+    "maracas": (70,),
+    "shaker": (70, 69),
+    "guiro": (73, 74),
+    "claves": (75,),
+    "woodblock": (76, 77),
+    "triangle": (81, 80),
+}
+TOM_NOTES = (50, 48, 47, 45, 43, 41)
+_TOMS_BY_COUNT = {1: (48,), 2: (48, 43), 3: (48, 47, 43), 4: (50, 48, 45, 43), 5: (50, 48, 47, 45, 43)}
+HAT_OPENNESS = {"tight": (0, 15), "closed": (16, 47), "half open": (48, 95), "open": (96, 127)}
+OPEN_HAT_NOTE = 46
+
+
+def standard_notes(piece: Piece, articulation_name: str) -> tuple[int, ...]:
+    """The notes General MIDI gives a stroke, best first; the two notes under its map many kits add for hats and
+    chokes stand in where it has none. Toms depend on how many there are: see `place_by_standard`.
+    """
+    by_stroke = _BY_STROKE.get((piece.family, articulation_name))
+    if by_stroke is not None:
+        return by_stroke
+    words = piece.name.lower()
+    return next((notes for word, notes in _BY_NAME.items() if word in words), ())
+
+
+def place_by_standard(pieces: tuple[Piece, ...], already: NoteMap) -> NoteMap:
+    """The note map with every articulation of `pieces` that has none put on its standard note, where that is free.
+
+    The open hats' note also follows the openness controller (CC 4) through the hats' other strokes; without one the
+    pedal counts as open, so that a plain file still plays open hats there.
+    """
+    taken = {placed.note for placed in already.placed}
+    has_note = {placed.articulation for placed in already.placed}
+    placed = list(already.placed)
+    tom_notes = _tom_notes(pieces)
+    for piece in pieces:
+        for articulation in piece.articulations:
+            if articulation.id in has_note:
+                continue
+            wanted = standard_notes(piece, articulation.name)
+            if piece.family is Family.TOM and articulation.name == "centre":
+                wanted = (*tom_notes.get(piece.id, ()), *TOM_NOTES)
+            free = next((note for note in wanted if note not in taken), None)
+            if free is not None:
+                taken.add(free)
+                placed.append(Placed(note=free, articulation=articulation.id))
+    for piece in pieces:
+        if piece.family is Family.HATS:
+            placed = list(_spread_openness(piece, placed))
+    return already.but(placed=tuple(sorted(placed, key=lambda p: (p.note, p.open_from))))
+
+
+def _tom_notes(pieces: tuple[Piece, ...]) -> dict[str, tuple[int, ...]]:
+    """Toms in the order of the kit, highest first."""
+    toms = [piece.id for piece in pieces if piece.family is Family.TOM]
+    notes = _TOMS_BY_COUNT.get(len(toms), TOM_NOTES)
+    return {tom: (note,) for tom, note in zip(toms, notes, strict=False)}
+
+
+def _spread_openness(hats: Piece, placed: list[Placed]) -> Iterator[Placed]:
+    by_name = {a.name: a.id for a in hats.articulations}
+    open_id = by_name.get("open")
+    zones = [(by_name[name], zone) for name, zone in HAT_OPENNESS.items() if name in by_name]
+    for entry in placed:
+        whole = (entry.open_from, entry.open_to) == (0, 127)
+        if entry.note != OPEN_HAT_NOTE or entry.articulation != open_id or not whole or len(zones) < 2:
+            yield entry
+            continue
+        low = 0
+        for number, (articulation, (_, high)) in enumerate(zones):
+            top = 127 if number == len(zones) - 1 else high
+            yield Placed(note=entry.note, articulation=articulation, open_from=low, open_to=top)
+            low = top + 1
+
+
+def hats_silencing(pieces: tuple[Piece, ...]) -> dict[str, tuple[str, ...]]:
+    """Which articulations each one stops: closing hats stop open ones, a choke stops its own cymbal."""
+    stops: dict[str, tuple[str, ...]] = {}
+    for piece in pieces:
+        if piece.family is Family.HATS:
+            ringing = [a for a in piece.articulations if "open" in a.name]
+            for closing in (a for a in piece.articulations if "open" not in a.name):
+                stops[closing.id] = tuple(a.id for a in ringing)
+            half = [a.id for a in ringing if "half" in a.name]
+            fully = tuple(a.id for a in ringing if "half" not in a.name)
+            stops |= dict.fromkeys(half, fully)
+        chokes = [a for a in piece.articulations if a.name == "choke"]
+        for choke in chokes:
+            stops[choke.id] = tuple(a.id for a in piece.articulations if a.name != "choke")
+    return {identifier: stopped for identifier, stopped in stops.items() if stopped}

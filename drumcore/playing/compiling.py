@@ -1,0 +1,139 @@
+"""Compiling a kit to its play table."""
+
+from drumcore.kit.values import STRAIGHT, Articulation, Channel, Kit, Layer, Mic, Piece, Take, Tracking, Width
+from drumcore.layers.making import enabled_takes
+from drumcore.layers.orders import order_sequence
+from drumcore.playing.play_table import (
+    PlayArticulation,
+    PlayChannel,
+    PlayFeed,
+    PlayHead,
+    PlayLayer,
+    PlayOutput,
+    PlayPiece,
+    PlayPieceFeeds,
+    PlayPlaced,
+    PlaySilence,
+    PlaySound,
+    PlayTable,
+    PlayTake,
+    PlayVoice,
+)
+from drumcore.routing.lanes import channel_width, mics_heard
+from drumcore.routing.pan import HALF_POWER, decibels_to_gain, pan_matrix, scaled
+from drumcore.touch.curves import curve_table
+from drumcore.touch.tracking import level_gain_db
+
+
+def compile_kit(kit: Kit) -> PlayTable:
+    return PlayTable(head=compile_head(kit), pieces=tuple(compile_piece(kit, piece) for piece in kit.pieces))
+
+
+def compile_head(kit: Kit) -> PlayHead:
+    notes: list[list[PlayPlaced]] = [[] for _ in range(128)]
+    for placed in kit.notes.placed:
+        notes[placed.note].append(
+            PlayPlaced(articulation=placed.articulation, open_from=placed.open_from, open_to=placed.open_to)
+        )
+    places = {channel.id: number for number, channel in enumerate(kit.routing.channels)}
+    widths = {channel.id: channel_width(kit, channel.id) for channel in kit.routing.channels}
+    mics = {mic.id: mic for mic in kit.mics}
+    return PlayHead(
+        rate_hz=kit.rate_hz,
+        input_table=curve_table(kit.curve),
+        notes=tuple(tuple(entries) for entries in notes),
+        feeds=tuple(_feeds(kit, piece, places, widths, mics) for piece in kit.pieces),
+        channels=tuple(_channel(kit, channel, widths[channel.id]) for channel in kit.routing.channels),
+        outputs=tuple(PlayOutput(number=o.number, name=o.name, width=o.width) for o in kit.routing.outputs),
+        main_gain=decibels_to_gain(kit.routing.main_level_db),
+    )
+
+
+def _feeds(
+    kit: Kit, piece: Piece, places: dict[str, int], widths: dict[str, Width], mics: dict[str, Mic]
+) -> PlayPieceFeeds:
+    def entering(mic: str) -> tuple[PlayFeed, ...]:
+        return tuple(
+            PlayFeed(channel=places[feed.channel], gain=_feed_gain(feed.level_db, mics[mic], widths[feed.channel]))
+            for feed in kit.routing.feeds
+            if feed.piece == piece.id and feed.mic == mic and feed.channel in places
+        )
+
+    return PlayPieceFeeds(piece=piece.id, mics=tuple(entering(mic) for mic in mics_heard(piece)))
+
+
+def _feed_gain(level_db: float, mic: Mic, into: Width) -> float:
+    """A mono microphone stands in the middle of a stereo channel, equal power; players copy it to both sides."""
+    panned = HALF_POWER if mic.width is Width.MONO and into is Width.STEREO else 1.0
+    return decibels_to_gain(level_db) * panned * (-1.0 if mic.inverted else 1.0)
+
+
+def _channel(kit: Kit, channel: Channel, width: Width) -> PlayChannel:
+    soloing = any(c.soloed for c in kit.routing.channels)
+    silent = channel.muted or (soloing and not channel.soloed)
+    target = Width.STEREO
+    if channel.output is not None:
+        target = next((o.width for o in kit.routing.outputs if o.number == channel.output), Width.STEREO)
+    gain = 0.0 if silent else decibels_to_gain(channel.level_db)
+    return PlayChannel(
+        id=channel.id,
+        name=channel.name,
+        width=width,
+        output=channel.output or 0,
+        matrix=scaled(pan_matrix(width, target, channel.pan), gain),
+    )
+
+
+def compile_piece(kit: Kit, piece: Piece) -> PlayPiece:
+    mics = {mic: number for number, mic in enumerate(mics_heard(piece))}
+    widths = {mic.id: mic.width for mic in kit.mics}
+    return PlayPiece(
+        id=piece.id,
+        name=piece.name,
+        articulations=tuple(_articulation(kit, piece, a, mics, widths) for a in piece.articulations),
+    )
+
+
+def _articulation(
+    kit: Kit, piece: Piece, articulation: Articulation, mics: dict[str, int], widths: dict[str, Width]
+) -> PlayArticulation:
+    places = {take.id: number for number, take in enumerate(articulation.takes)}
+    layers = tuple(
+        _layer(kit, piece.tracking, articulation, layer, places, number)
+        for number, layer in enumerate(articulation.layers)
+    )
+    return PlayArticulation(
+        id=articulation.id,
+        name=articulation.name,
+        table=curve_table(articulation.curve or piece.curve or STRAIGHT),
+        layers=layers,
+        takes=tuple(_take(kit, take, mics, widths) for take in articulation.takes),
+        silences=tuple(
+            PlaySilence(articulation=s.articulation, fade_s=s.fade_ms / 1000.0) for s in articulation.silences
+        ),
+    )
+
+
+def _layer(
+    kit: Kit, tracking: Tracking, articulation: Articulation, layer: Layer, places: dict[str, int], number: int
+) -> PlayLayer:
+    centre = (layer.low + layer.high) / 2.0
+    gains = tuple(decibels_to_gain(level_gain_db(v, centre, tracking.level)) for v in range(layer.low, layer.high + 1))
+    takes = [places[take.id] for take in enabled_takes(articulation, layer)]
+    sequence = order_sequence(layer.order, len(takes), f"{kit.id}/{articulation.id}/{number}")
+    return PlayLayer(
+        low=layer.low, high=layer.high, gains=gains, steps=tuple(tuple(takes[i] for i in step) for step in sequence)
+    )
+
+
+def _take(kit: Kit, take: Take, mics: dict[str, int], widths: dict[str, Width]) -> PlayTake:
+    """Every microphone is cut at the take's common start, so that their distances in time survive."""
+    start = int(take.start_ms * kit.rate_hz / 1000.0)
+    gain = decibels_to_gain(take.gain_db)
+    voices = tuple(
+        PlayVoice(
+            mic=mics[r.mic], sound=PlaySound(content=r.content, width=widths[r.mic], start_frame=start), gain=gain
+        )
+        for r in take.recordings
+    )
+    return PlayTake(id=take.id, label=take.label, voices=voices)

@@ -1,0 +1,113 @@
+"""The play table: a kit compiled to what a player needs and no more.
+
+A head (small, changes with notes, touch and routing) and one part a piece (large, changes with its takes and layers),
+so that an edit sends only what it changed. Players execute it and know nothing about drums.
+"""
+
+from drumcore.kit.values import Value, Width
+
+
+class PlaySound(Value):
+    """A recording prepared at the kit's rate and this width, played from `start_frame`."""
+
+    content: str
+    width: Width
+    start_frame: int
+
+
+class PlayVoice(Value):
+    """A sound entering through microphone `mic` (an index into the head's feeds of the piece), at a gain."""
+
+    mic: int
+    sound: PlaySound
+    gain: float
+
+
+class PlayTake(Value):
+    id: str
+    label: str
+    voices: tuple[PlayVoice, ...]
+
+
+class PlayLayer(Value):
+    """`gains[v - low]` is the gain at velocity v; `steps` are the takes of each strike, round and round."""
+
+    low: int
+    high: int
+    gains: tuple[float, ...]
+    steps: tuple[tuple[int, ...], ...]
+
+
+class PlaySilence(Value):
+    articulation: str
+    fade_s: float
+
+
+class PlayArticulation(Value):
+    """`table` maps the velocity after the input table to the one that plays; 0 ignores the strike."""
+
+    id: str
+    name: str
+    table: tuple[int, ...]
+    layers: tuple[PlayLayer, ...]
+    takes: tuple[PlayTake, ...]
+    silences: tuple[PlaySilence, ...]
+
+
+class PlayPiece(Value):
+    id: str
+    name: str
+    articulations: tuple[PlayArticulation, ...]
+
+
+class PlayPlaced(Value):
+    """What a note plays while the hats' openness lies in `open_from`..`open_to`."""
+
+    articulation: str
+    open_from: int
+    open_to: int
+
+
+class PlayFeed(Value):
+    channel: int
+    gain: float
+
+
+class PlayPieceFeeds(Value):
+    """For each microphone of a piece, by index, the channels it enters."""
+
+    piece: str
+    mics: tuple[tuple[PlayFeed, ...], ...]
+
+
+class PlayChannel(Value):
+    """`matrix[o][i]` is the gain from side i of the channel to side o of where it goes: `output`, or main when 0."""
+
+    id: str
+    name: str
+    width: Width
+    output: int
+    matrix: tuple[tuple[float, ...], ...]
+
+
+class PlayOutput(Value):
+    number: int
+    name: str
+    width: Width
+
+
+class PlayHead(Value):
+    """`notes[n]` is what note n plays; main is stereo and leaves through output 1 at `main_gain`."""
+
+    rate_hz: int
+    input_table: tuple[int, ...]
+    notes: tuple[tuple[PlayPlaced, ...], ...]
+    feeds: tuple[PlayPieceFeeds, ...]
+    channels: tuple[PlayChannel, ...]
+    outputs: tuple[PlayOutput, ...]
+    main_gain: float
+
+
+class PlayTable(Value):
+    head: PlayHead
+    pieces: tuple[PlayPiece, ...]

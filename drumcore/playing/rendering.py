@@ -1,0 +1,179 @@
+"""The Python player: events and a play table to the sound of every output, in blocks.
+
+The browser's player (web/src/player) builds the same graph from audio nodes. Both start a strike at frame
+floor(seconds * rate + 0.5), fade a silenced voice by exp(-frames / (rate * time constant)) from the frame that
+silences it, and mix in 32-bit floats.
+"""
+
+import math
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from drumcore.arrays import Samples
+from drumcore.kit.values import Value, Width
+from drumcore.playing.play_table import PlayHead, PlayOutput, PlayTable
+from drumcore.playing.sounds import Sounds
+from drumcore.playing.striking import OPEN, Striker
+
+BLOCK_FRAMES = 16384
+FADE_LENGTHS = 16.0
+"""A faded voice is dropped after this many time constants (−139 dB)."""
+
+
+class GrooveEvent(Value):
+    """A strike (`note` and `velocity`) or, where `openness` is given, a movement of the hats' pedal."""
+
+    time_s: float
+    note: int = 0
+    velocity: int = 0
+    openness: int | None = None
+
+
+@dataclass(slots=True)
+class _Voice:
+    articulation: str
+    first: int
+    sound: Samples
+    routes: list[tuple[int, np.float32]]
+    fade_from: int | None = None
+    fade_frames: float = 1.0
+
+    def end(self) -> int:
+        whole = self.first + int(self.sound.shape[1])
+        return whole if self.fade_from is None else min(whole, self.fade_from + self.fade_length())
+
+    def fade_length(self) -> int:
+        return math.ceil(self.fade_frames * FADE_LENGTHS)
+
+
+@dataclass(frozen=True)
+class Block:
+    """Some frames of every output in use: float32 arrays of shape (sides, frames), by output number."""
+
+    first_frame: int
+    outputs: dict[int, Samples]
+
+
+def outputs_in_use(head: PlayHead) -> list[PlayOutput]:
+    """The outputs some channel goes to, by number; main leaves through output 1."""
+    used = {channel.output or 1 for channel in head.channels}
+    return [output for output in head.outputs if output.number in used]
+
+
+def render(
+    table: PlayTable,
+    events: Iterable[GrooveEvent],
+    sounds: Sounds,
+    *,
+    length_s: float | None = None,
+    block_frames: int = BLOCK_FRAMES,
+    striker: Striker | None = None,
+) -> Iterator[Block]:
+    """Play events and yield the outputs block by block, until the last voice has ended or `length_s` is reached.
+
+    Memory holds one block and the voices sounding in it, whatever the length. Events may come in any order.
+    A `striker` passed in keeps the orders' places from one render to the next.
+    """
+    renderer = _Renderer(table, sounds, block_frames, striker or Striker(table))
+    waiting = sorted(events, key=lambda e: e.time_s)
+    last_frame = None if length_s is None else math.ceil(length_s * table.head.rate_hz)
+    at, first = 0, 0
+    while at < len(waiting) or renderer.voices or (last_frame is not None and first < last_frame):
+        if last_frame is not None and first >= last_frame:
+            return
+        while at < len(waiting) and (frame := frame_of(waiting[at].time_s, table.head.rate_hz)) < first + block_frames:
+            renderer.take(waiting[at], frame)
+            at += 1
+        frames = block_frames if last_frame is None else min(block_frames, last_frame - first)
+        yield renderer.block(first, frames)
+        first += block_frames
+
+
+def frame_of(time_s: float, rate_hz: int) -> int:
+    return math.floor(time_s * rate_hz + 0.5)
+
+
+class _Renderer:
+    def __init__(self, table: PlayTable, sounds: Sounds, block_frames: int, striker: Striker) -> None:
+        self.head = table.head
+        self.sounds = sounds
+        self.striker = striker
+        self.voices: list[_Voice] = []
+        self.openness = OPEN
+        self.feeds = {feeds.piece: feeds.mics for feeds in self.head.feeds}
+        self.channels = [
+            np.zeros((2 if c.width is Width.STEREO else 1, block_frames), np.float32) for c in self.head.channels
+        ]
+        self.touched = [False] * len(self.channels)
+        self.scratch = np.zeros((2, block_frames), np.float32)
+        self.used = outputs_in_use(self.head)
+
+    def take(self, event: GrooveEvent, frame: int) -> None:
+        """Start and silence the voices an event asks for."""
+        if event.openness is not None:
+            self.openness = event.openness
+            return
+        for sounding in self.striker.strike(event.note, event.velocity, self.openness):
+            for silence in sounding.articulation.silences:
+                self._silence(silence.articulation, frame, silence.fade_s * self.head.rate_hz)
+            mics = self.feeds[sounding.piece.id]
+            for voice in sounding.take.voices:
+                routes = [
+                    (feed.channel, np.float32(voice.gain * sounding.gain * feed.gain)) for feed in mics[voice.mic]
+                ]
+                if routes:
+                    sound = self.sounds.get(voice.sound, self.head.rate_hz)[:, voice.sound.start_frame :]
+                    self.voices.append(_Voice(sounding.articulation.id, frame, sound, routes))
+
+    def _silence(self, articulation: str, frame: int, fade_frames: float) -> None:
+        for voice in self.voices:
+            if voice.articulation == articulation and voice.fade_from is None:
+                voice.fade_from, voice.fade_frames = frame, fade_frames
+
+    def block(self, first: int, frames: int) -> Block:
+        for number, buffer in enumerate(self.channels):
+            if self.touched[number]:
+                buffer.fill(0.0)
+                self.touched[number] = False
+        for voice in self.voices:
+            self._add(voice, first, frames)
+        self.voices = [voice for voice in self.voices if voice.end() > first + frames]
+        return Block(first, self._outputs(frames))
+
+    def _add(self, voice: _Voice, first: int, frames: int) -> None:
+        start, end = max(voice.first, first), min(voice.end(), first + frames)
+        if end <= start:
+            return
+        part = voice.sound[:, start - voice.first : end - voice.first]
+        if voice.fade_from is not None and end > voice.fade_from:
+            since = np.arange(start, end, dtype=np.float64) - voice.fade_from
+            part = part * np.exp(-np.maximum(since, 0.0) / voice.fade_frames).astype(np.float32)
+        for number, gain in voice.routes:
+            self.touched[number] = True
+            target = self.channels[number][:, start - first : end - first]
+            if gain == 1.0:
+                np.add(target, part, out=target)
+            else:
+                scratch = self.scratch[: part.shape[0], : part.shape[1]]
+                np.multiply(part, gain, out=scratch)
+                np.add(target, scratch, out=target)
+
+    def _outputs(self, frames: int) -> dict[int, Samples]:
+        """Channels through their matrices into main or their own output, main at its level into output 1."""
+        sides = {o.number: 2 if o.width is Width.STEREO else 1 for o in self.used}
+        mixed = {number: np.zeros((count, frames), np.float32) for number, count in sides.items()}
+        main = np.zeros((2, frames), np.float32)
+        for channel, buffer, touched in zip(self.head.channels, self.channels, self.touched, strict=True):
+            target = main if channel.output == 0 else mixed.get(channel.output)
+            if target is None or not touched:
+                continue
+            for row, gains in zip(target, channel.matrix, strict=True):
+                for gain, side in zip(gains, buffer[:, :frames], strict=True):
+                    if gain:
+                        np.add(row, np.float32(gain) * side, out=row)
+        if 1 in mixed:
+            level = np.float32(self.head.main_gain)
+            mixed[1] += main * level if sides[1] == 2 else main.mean(axis=0, keepdims=True) * level
+        return mixed

@@ -1,0 +1,82 @@
+"""Recordings made ready to play: at the kit's rate and the microphone's width, in 24 bits, once."""
+
+import os
+import tempfile
+from collections import OrderedDict
+from collections.abc import Callable
+from pathlib import Path
+from typing import Protocol
+
+import numpy as np
+import soundfile
+import soxr
+
+from drumcore.arrays import Samples
+from drumcore.kit.values import Width
+from drumcore.playing.play_table import PlaySound
+from drumcore.recordings.reading import Audio, read_audio
+from drumcore.routing.pan import HALF_POWER
+
+FULL_SCALE = float(2**23)
+
+
+class Sounds(Protocol):
+    """Where a player finds prepared recordings: planar float32 of shape (width, frames)."""
+
+    def get(self, sound: PlaySound, rate_hz: int) -> Samples: ...
+
+
+def prepare(audio: Audio, rate_hz: int, width: Width) -> Samples:
+    """A recording at a rate and width, quantised to 24 bits so that every player holds the same numbers.
+
+    Resampled by soxr at its very high quality. Two sides into one are their mean; one into two stands in the middle
+    at equal power. Returns shape (frames, sides).
+    """
+    samples = audio.samples
+    if audio.rate_hz != rate_hz:
+        samples = soxr.resample(samples, audio.rate_hz, rate_hz, quality="VHQ")
+    sides = 2 if width is Width.STEREO else 1
+    if samples.shape[1] > sides:
+        samples = samples.mean(axis=1, keepdims=True)
+    elif samples.shape[1] < sides:
+        samples = np.repeat(samples * np.float32(HALF_POWER), 2, axis=1)
+    whole = np.clip(np.floor(samples.astype(np.float64) * FULL_SCALE + 0.5), -FULL_SCALE, FULL_SCALE - 1.0)
+    return np.asarray(whole / FULL_SCALE, dtype=np.float32)
+
+
+def write_prepared(samples: Samples, rate_hz: int, path: Path) -> None:
+    """Write prepared samples as 24-bit FLAC: to a temporary name, made durable, then renamed."""
+    path.parent.mkdir(parents=True, exist_ok=True)
+    handle, name = tempfile.mkstemp(dir=path.parent, suffix=".part")
+    try:
+        with os.fdopen(handle, "wb") as file:
+            whole = np.round(samples.astype(np.float64) * FULL_SCALE).astype(np.int32) << 8
+            soundfile.write(file, whole, rate_hz, format="FLAC", subtype="PCM_24")
+            file.flush()
+            os.fsync(file.fileno())
+        Path(name).replace(path)
+    finally:
+        Path(name).unlink(missing_ok=True)
+
+
+class FileSounds:
+    """Prepared recordings from files, the most recent ones kept in memory up to `budget_bytes`."""
+
+    def __init__(self, locate: Callable[[str], Path], budget_bytes: int = 256 << 20) -> None:
+        self._locate = locate
+        self._budget = budget_bytes
+        self._held: OrderedDict[tuple[str, Width, int], Samples] = OrderedDict()
+        self._bytes = 0
+
+    def get(self, sound: PlaySound, rate_hz: int) -> Samples:
+        """Raises Refusal where the file is gone or damaged."""
+        key = (sound.content, sound.width, rate_hz)
+        if key in self._held:
+            self._held.move_to_end(key)
+            return self._held[key]
+        planar = np.ascontiguousarray(prepare(read_audio(self._locate(sound.content)), rate_hz, sound.width).T)
+        self._held[key] = planar
+        self._bytes += planar.nbytes
+        while self._bytes > self._budget and len(self._held) > 1:
+            self._bytes -= self._held.popitem(last=False)[1].nbytes
+        return planar

@@ -1,0 +1,88 @@
+"""Stems: the sound of every output as a file, written as it is rendered."""
+
+import json
+import re
+from collections.abc import Callable, Iterable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import soundfile
+
+from drumcore.kit.values import Width
+from drumcore.playing.play_table import PlayOutput, PlayTable
+from drumcore.playing.rendering import GrooveEvent, outputs_in_use, render
+from drumcore.playing.sounds import Sounds
+from drumcore.recordings.loudness import decibels
+from drumcore.refusals import Refusal
+
+SUBTYPES = {16: "PCM_16", 24: "PCM_24", 32: "FLOAT"}
+
+
+def stem_name(output: PlayOutput) -> str:
+    """A file name any system takes: the output's number and its name."""
+    plain = re.sub(r"[^\w .+-]+", " ", output.name).strip() or "Output"
+    return f"{output.number:02d} {plain}.wav"
+
+
+def write_stems(
+    table: PlayTable,
+    events: Iterable[GrooveEvent],
+    sounds: Sounds,
+    folder: Path,
+    *,
+    bits: int = 24,
+    length_s: float | None = None,
+    progress: Callable[[float], None] | None = None,
+) -> dict[str, Any]:
+    """Render one WAV file an output in use, and `stems.json` that lists them; returns what it lists.
+
+    `progress` is called with the seconds rendered so far. Samples over full scale are clipped in 16 and 24 bits and
+    counted; 32 writes floats.
+    """
+    if bits not in SUBTYPES:
+        raise Refusal(f"Stems cannot have {bits} bits; choose 16, 24 or 32.")
+    rate = table.head.rate_hz
+    outputs = outputs_in_use(table.head)
+    if not outputs:
+        raise Refusal("No channel of this kit goes to an output; make pieces or route them first.")
+    folder.mkdir(parents=True, exist_ok=True)
+    peaks = {o.number: 0.0 for o in outputs}
+    over = {o.number: 0 for o in outputs}
+    files: dict[int, soundfile.SoundFile] = {}
+    frames = 0
+    try:
+        for output in outputs:
+            sides = 2 if output.width is Width.STEREO else 1
+            path = folder / stem_name(output)
+            files[output.number] = soundfile.SoundFile(path, "w", rate, sides, SUBTYPES[bits], format="WAV")
+        for block in render(table, events, sounds, length_s=length_s):
+            for number, sound in block.outputs.items():
+                size = np.abs(sound)
+                peaks[number] = max(peaks[number], float(size.max(initial=0.0)))
+                over[number] += int(np.count_nonzero(size > 1.0))
+                files[number].write(sound.T)
+                frames = block.first_frame + sound.shape[1]
+            if progress:
+                progress(frames / rate)
+    finally:
+        for file in files.values():
+            file.close()
+    listed = {
+        "rate_hz": rate,
+        "bits": bits,
+        "frames": frames,
+        "stems": [
+            {
+                "output": o.number,
+                "name": o.name,
+                "width": o.width.value,
+                "file": stem_name(o),
+                "peak_dbfs": round(decibels(peaks[o.number]), 2),
+                "clipped_samples": over[o.number],
+            }
+            for o in outputs
+        ],
+    }
+    (folder / "stems.json").write_text(json.dumps(listed, indent=2) + "\n", encoding="utf-8")
+    return listed

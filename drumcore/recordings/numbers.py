@@ -1,0 +1,108 @@
+"""Which number of a name is the strength and which the repeat: decided by marks, then by structure, then by sound."""
+
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from statistics import mean
+
+from scipy.stats import rankdata
+
+from drumcore.recordings.names import NameReading
+
+RISES = 0.55
+QUIET_RANGE_DB = 3.0
+Shape = tuple[int, tuple[str, ...]]
+
+
+@dataclass(frozen=True)
+class Decision:
+    """What the numbers of one shape of name mean. Columns count from 0; `why` is for the user."""
+
+    strength: int | None
+    rising: bool
+    repeat: int | None
+    why: str
+
+
+def rank_correlation(xs: Sequence[float], ys: Sequence[float]) -> float:
+    """Spearman's rank correlation, 0 where either side does not vary."""
+    a, b = rankdata(xs), rankdata(ys)
+    a, b = a - a.mean(), b - b.mean()
+    size = float((a @ a) * (b @ b)) ** 0.5
+    return float(a @ b) / size if size else 0.0
+
+
+def shape_of(reading: NameReading) -> Shape:
+    return len(reading.numbers), tuple(n.mark for n in reading.numbers)
+
+
+def decide_numbers(readings: Sequence[NameReading], level_db: Mapping[str, float]) -> dict[Shape, Decision]:
+    """One decision for each shape of name, for all the session's files."""
+    by_shape: dict[Shape, list[NameReading]] = defaultdict(list)
+    for reading in readings:
+        if reading.piece is not None and reading.numbers:
+            by_shape[shape_of(reading)].append(reading)
+    return {shape: _decide(shape, group, level_db) for shape, group in by_shape.items()}
+
+
+def _decide(shape: Shape, readings: list[NameReading], level_db: Mapping[str, float]) -> Decision:
+    count, marks = shape
+    groups: dict[tuple[str, str, str], list[NameReading]] = defaultdict(list)
+    for reading in readings:
+        assert reading.piece is not None
+        groups[reading.piece.title, reading.articulation, reading.mic.lower()].append(reading)
+    rho: list[float | None] = []
+    distinct: list[int] = []
+    for column in range(count):
+        votes, weights, values = [], [], 1
+        for group in groups.values():
+            numbers = [float(r.numbers[column].value) for r in group]
+            levels = [level_db[r.path] for r in group]
+            values = max(values, len(set(numbers)))
+            if len(set(numbers)) > 1 and len(group) > 2 and max(levels) - min(levels) > QUIET_RANGE_DB:
+                votes.append(rank_correlation(numbers, levels) * len(group))
+                weights.append(len(group))
+        rho.append(sum(votes) / sum(weights) if weights else None)
+        distinct.append(values)
+    varying = [c for c in range(count) if distinct[c] > 1]
+    worded = mean(1.0 if r.strength is not None else 0.0 for r in readings) > 0.5
+    strength = None if worded else _strength_column(varying, rho, distinct, marks)
+    left = [c for c in varying if c != strength]
+    marked = [c for c in left if marks[c] == "repeat"]
+    repeat = marked[0] if marked else min(left, key=lambda c: (abs(rho[c] or 0.0), -c), default=None)
+    rising_numbers = strength is None or (rho[strength] or 1.0) > 0
+    return Decision(strength, rising_numbers, repeat, _why(strength, repeat, rho, marks))
+
+
+def _strength_column(
+    varying: list[int], rho: list[float | None], distinct: list[int], marks: tuple[str, ...]
+) -> int | None:
+    sized = {c: abs(rho[c] or 0.0) for c in varying}
+    marked = [c for c in varying if marks[c] == "strength"]
+    if marked:
+        rivals = [c for c in varying if c not in marked and sized[c] > 0.8]
+        if sized[marked[0]] >= 0.3 or not rivals:
+            return marked[0]
+    rising = [c for c in varying if sized[c] >= RISES and (marks[c] != "repeat" or sized[c] > 0.8)]
+    if not rising:
+        return None
+    best = max(sized[c] for c in rising)
+    near = [c for c in rising if sized[c] >= max(RISES, best - 0.08)]
+    return min(near, key=lambda c: (marks[c] == "repeat", distinct[c], c))
+
+
+def _why(strength: int | None, repeat: int | None, rho: list[float | None], marks: tuple[str, ...]) -> str:
+    said = []
+    for column, role in ((strength, "strength"), (repeat, "repeat")):
+        if column is None:
+            continue
+        place = f"number {column + 1}" if len(rho) > 1 else "the number"
+        found = rho[column]
+        if found is None:
+            reason = "it is marked so" if marks[column] else "it counts files alike in level"
+        elif role == "strength":
+            reason = f"{'rises' if found > 0 else 'falls'} with level, {abs(found):.2f}"
+        else:
+            reason = f"does not follow level, {found:.2f}"
+        said.append(f"{place} is the {role}: {reason}")
+    return "; ".join(said) or "its numbers do not vary"

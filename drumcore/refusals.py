@@ -1,0 +1,12 @@
+"""How the core says no."""
+
+
+class Refusal(Exception):
+    """Input or an edit that cannot be used. Its text is one sentence for the user.
+
+    The sentence says which file or field, what is wrong, and what to do about it.
+    """
+
+
+class OccupiedNote(Refusal):
+    """An articulation was put on a note that plays something else, without saying what to do with it."""

@@ -1,0 +1,34 @@
+"""How a channel's sides reach an output's sides, as one matrix."""
+
+import math
+
+from drumcore.kit.values import Width
+
+Matrix = tuple[tuple[float, ...], ...]
+HALF_POWER = math.sqrt(0.5)
+
+
+def decibels_to_gain(level_db: float) -> float:
+    return float(10.0 ** (level_db / 20.0))
+
+
+def pan_matrix(source: Width, target: Width, pan: float) -> Matrix:
+    """Rows are the target's sides, columns the source's.
+
+    Into a stereo target: equal power as in the W3C Web Audio specification, StereoPannerNode, mono and stereo input.
+    Into a mono target: a mono source as it is, a stereo source as the mean of both sides.
+    """
+    if target is Width.MONO:
+        return ((1.0,),) if source is Width.MONO else ((0.5, 0.5),)
+    if source is Width.MONO:
+        angle = (pan + 1.0) / 2.0 * math.pi / 2.0
+        return ((math.cos(angle),), (math.sin(angle),))
+    angle = (pan + 1.0 if pan <= 0.0 else pan) * math.pi / 2.0
+    keep, move = math.cos(angle), math.sin(angle)
+    if pan <= 0.0:
+        return ((1.0, keep), (0.0, move))
+    return ((keep, 0.0), (move, 1.0))
+
+
+def scaled(matrix: Matrix, gain: float) -> Matrix:
+    return tuple(tuple(cell * gain for cell in row) for row in matrix)

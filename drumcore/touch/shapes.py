@@ -1,0 +1,37 @@
+"""Curve shapes to start from."""
+
+from drumcore.kit.values import STRAIGHT, Curve, Node, Value
+
+
+class CurveShape(Value):
+    id: str
+    name: str
+    curve: Curve
+
+
+def _curve(*nodes: tuple[int, int] | tuple[int, int, float]) -> Curve:
+    return Curve(nodes=tuple(Node(x=n[0], y=n[1], bend=n[2] if len(n) > 2 else 0.0) for n in nodes))
+
+
+def _steps(*levels: int) -> Curve:
+    """Equal stretches of velocity that each play one level."""
+    width = 127 / len(levels)
+    nodes: list[tuple[int, int]] = [(0, 0), (1, levels[0])]
+    for number, level in enumerate(levels):
+        end = 127 if number == len(levels) - 1 else round(width * (number + 1))
+        nodes.append((end, level))
+        if end < 127:
+            nodes.append((end + 1, levels[number + 1]))
+    return _curve(*nodes)
+
+
+SHAPES = (
+    CurveShape(id="straight", name="straight", curve=STRAIGHT),
+    CurveShape(id="quiet-floor", name="quiet floor", curve=_curve((0, 0), (15, 0), (16, 14), (127, 127))),
+    CurveShape(id="one-level", name="one level", curve=_curve((0, 0), (1, 100), (127, 100))),
+    CurveShape(id="narrow", name="narrow", curve=_curve((0, 0), (1, 48), (127, 112))),
+    CurveShape(id="lift", name="lift", curve=_curve((0, 0, 0.45), (127, 127))),
+    CurveShape(id="sag", name="sag", curve=_curve((0, 0, -0.45), (127, 127))),
+    CurveShape(id="three-steps", name="three steps", curve=_steps(40, 80, 120)),
+    CurveShape(id="four-steps", name="four steps", curve=_steps(30, 62, 94, 124)),
+)

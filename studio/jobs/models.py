@@ -1,0 +1,22 @@
+"""Long work: what it is, how far it is, how it ended."""
+
+import uuid
+
+from django.db import models
+
+
+class Job(models.Model):
+    """`state`: waiting, running, done, failed, cancelled, or stopped (its worker died; it can be run again)."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    kind = models.CharField(max_length=40)
+    kit = models.ForeignKey("kits.KitRecord", null=True, on_delete=models.CASCADE)
+    arguments = models.JSONField(default=dict)
+    state = models.CharField(max_length=12, default="waiting")
+    done = models.IntegerField(default=0)
+    total = models.IntegerField(default=0)
+    message = models.CharField(max_length=600, blank=True)
+    result = models.JSONField(default=dict)
+    cancel_asked = models.BooleanField(default=False)
+    beat = models.DateTimeField(null=True)
+    created = models.DateTimeField(auto_now_add=True)

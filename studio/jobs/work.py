@@ -1,0 +1,95 @@
+"""What each kind of job does."""
+
+import shutil
+import zipfile
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from drumcore.formats.kit_file import SUFFIX, read_kit_file, write_kit_file
+from drumcore.formats.midi import Groove
+from drumcore.playing.compiling import compile_kit
+from drumcore.playing.sounds import FileSounds
+from drumcore.playing.stems import write_stems
+from drumcore.recordings.gathering import measure_file
+from drumcore.refusals import Refusal
+from studio.jobs.models import Job
+from studio.jobs.running import folder_of, work_of_kind
+from studio.kits.versions import create_kit, kit_at
+from studio.library.models import GrooveRecord, Session, StoredFile
+from studio.library.sessions import read_kept_session
+from studio.library.store import locate, place_of, store_file
+
+Progress = Callable[[int, int], None]
+
+
+def _file_name(name: str, suffix: str) -> str:
+    plain = "".join(c if c.isalnum() or c in " .-_" else " " for c in name).strip(" .") or "Kit"
+    return f"{plain}{suffix}"
+
+
+@work_of_kind("read_session")
+def read_session_job(job: Job, progress: Progress) -> dict[str, Any]:
+    session = Session.objects.get(id=job.arguments["session"])
+    reading = read_kept_session(session, progress)
+    return {"session": session.id, "files": reading.files, "takes": reading.takes}
+
+
+@work_of_kind("render_stems")
+def render_stems(job: Job, progress: Progress) -> dict[str, Any]:
+    asked = job.arguments
+    assert job.kit_id is not None
+    kit = kit_at(job.kit_id, asked["version"]).but(rate_hz=asked["rate_hz"])
+    groove = Groove.model_validate(GrooveRecord.objects.get(id=asked["groove"]).data)
+    folder = folder_of(job)
+    total = round(groove.length_s * 10)
+    listed = write_stems(
+        compile_kit(kit),
+        groove.events,
+        FileSounds(locate),
+        folder / "stems",
+        bits=asked["bits"],
+        progress=lambda seconds: progress(min(round(seconds * 10), total), total),
+    )
+    name = _file_name(f"{kit.name} - {groove.name}", ".zip")
+    with zipfile.ZipFile(folder / name, "w", zipfile.ZIP_STORED) as archive:
+        for path in sorted((folder / "stems").iterdir()):
+            archive.write(path, path.name)
+    return {"stems": listed, "download": name, "groove": groove.name}
+
+
+@work_of_kind("save_kit_file")
+def save_kit_file(job: Job, progress: Progress) -> dict[str, Any]:
+    assert job.kit_id is not None
+    kit = kit_at(job.kit_id, job.arguments["version"])
+    path = folder_of(job) / _file_name(kit.name, SUFFIX)
+    write_kit_file(kit, locate, path, progress)
+    return {"download": path.name, "size": path.stat().st_size}
+
+
+@work_of_kind("open_kit_file")
+def open_kit_file(job: Job, progress: Progress) -> dict[str, Any]:
+    uploaded = Path(job.arguments["path"])
+    if not uploaded.is_file():
+        raise Refusal("The uploaded kit file is not there any more; upload it again.")
+    folder = folder_of(job) / "unpacked"
+    try:
+        opened = read_kit_file(uploaded, folder, progress)
+        for place in opened.recordings.values():
+            stored = store_file(place, place.name)
+            _measure_once(stored, place.name)
+        record = create_kit(opened.kit.name, opened.kit, "Opened from a kit file")
+    finally:
+        shutil.rmtree(folder, ignore_errors=True)
+    uploaded.unlink(missing_ok=True)
+    return {"kit": record.id, "problems": list(opened.problems)}
+
+
+def _measure_once(stored: StoredFile, name: str) -> None:
+    """Give a stored recording its content hash, so that kits find it."""
+    if stored.content:
+        return
+    measured = measure_file(place_of(stored), name)
+    if hasattr(measured, "content"):
+        stored.content = measured.content
+        stored.save(update_fields=["content"])

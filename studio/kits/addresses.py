@@ -1,0 +1,154 @@
+"""Kits over HTTP: list, open, edit, undo, findings."""
+
+from datetime import datetime
+
+from django.db.models import Max
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from drumcore.demo.electronic_kits import ELECTRONIC_KITS, ElectronicKit
+from drumcore.edits.values import BuildPieces, Edit
+from drumcore.findings.finding import Finding
+from drumcore.findings.noticing import notice
+from drumcore.kit.values import Family
+from drumcore.refusals import Refusal
+from drumcore.routing.plans import PLANS, RoutingPlan
+from drumcore.touch.shapes import SHAPES, CurveShape
+from studio.kits.models import KitRecord
+from studio.kits.shown import KitState, RecordingShown, recordings_of, state_of
+from studio.kits.versions import create_kit, kit_at, kit_record, make_edit, step_back, step_forward
+from studio.library.models import Session
+from studio.library.sessions import reading_of
+
+router = Router()
+
+
+class PieceCard(Schema):
+    name: str
+    family: Family
+    layers: int
+    takes: int
+
+
+class KitCard(Schema):
+    id: str
+    name: str
+    takes: int
+    pieces: list[PieceCard]
+    changed: datetime
+
+
+class NewKit(Schema):
+    name: str
+
+
+class EditAsked(Schema):
+    """`gesture` names a drag: its edits are undone together."""
+
+    base_version: int
+    edit: Edit
+    gesture: str = ""
+
+
+class StepAsked(Schema):
+    base_version: int
+
+
+class PiecesAsked(Schema):
+    base_version: int
+
+
+class StandIns(Schema):
+    """What ships with the product: simulated electronic kits, routing plans, curve shapes."""
+
+    electronic_kits: list[ElectronicKit]
+    plans: list[RoutingPlan]
+    shapes: list[CurveShape]
+
+
+@router.get("/stand-ins", response=StandIns, by_alias=True)
+def stand_ins(request: HttpRequest) -> StandIns:
+    return StandIns(electronic_kits=list(ELECTRONIC_KITS), plans=list(PLANS.values()), shapes=list(SHAPES))
+
+
+@router.get("/kits", response=list[KitCard])
+def list_kits(request: HttpRequest) -> list[KitCard]:
+    records = KitRecord.objects.filter(removed=False).annotate(last=Max("versions__created")).order_by("-last")
+    return [_card(record) for record in records]
+
+
+def _card(record: KitRecord) -> KitCard:
+    kit = kit_at(record.id, record.current)
+    pieces = [
+        PieceCard(
+            name=p.name,
+            family=p.family,
+            layers=max((len(a.layers) for a in p.articulations), default=0),
+            takes=max((len(layer.takes) for a in p.articulations for layer in a.layers), default=0),
+        )
+        for p in kit.pieces
+    ]
+    takes = sum(len(a.takes) for p in kit.pieces for a in p.articulations)
+    return KitCard(id=record.id, name=record.name, takes=takes, pieces=pieces, changed=record.changed)
+
+
+@router.post("/kits", response=KitCard)
+def new_kit(request: HttpRequest, asked: NewKit) -> KitCard:
+    return _card(create_kit(asked.name))
+
+
+@router.delete("/kits/{kit_id}", response={204: None})
+def remove_kit(request: HttpRequest, kit_id: str) -> tuple[int, None]:
+    """Take a kit off the list. Its versions and recordings are kept."""
+    record = kit_record(kit_id)
+    record.removed = True
+    record.save()
+    return 204, None
+
+
+@router.get("/kits/{kit_id}", response=KitState)
+def open_kit(request: HttpRequest, kit_id: str) -> KitState:
+    record = kit_record(kit_id)
+    return state_of(record, kit_at(kit_id, record.current))
+
+
+@router.post("/kits/{kit_id}/edits", response=KitState)
+def edit_kit(request: HttpRequest, kit_id: str, asked: EditAsked) -> KitState:
+    before, after, record = make_edit(kit_id, asked.base_version, asked.edit, asked.gesture[:40])
+    return state_of(record, after, before)
+
+
+@router.post("/kits/{kit_id}/undo", response=KitState)
+def undo(request: HttpRequest, kit_id: str, asked: StepAsked) -> KitState:
+    before, after, record = step_back(kit_id, asked.base_version)
+    return state_of(record, after, before)
+
+
+@router.post("/kits/{kit_id}/redo", response=KitState)
+def redo(request: HttpRequest, kit_id: str, asked: StepAsked) -> KitState:
+    before, after, record = step_forward(kit_id, asked.base_version)
+    return state_of(record, after, before)
+
+
+@router.get("/kits/{kit_id}/findings", response=list[Finding])
+def findings(request: HttpRequest, kit_id: str) -> list[Finding]:
+    record = kit_record(kit_id)
+    return notice(kit_at(kit_id, record.current))
+
+
+@router.get("/kits/{kit_id}/recordings", response=list[RecordingShown])
+def take_recordings(request: HttpRequest, kit_id: str, articulation: str, take: str) -> list[RecordingShown]:
+    record = kit_record(kit_id)
+    return recordings_of(kit_at(kit_id, record.current), articulation, take)
+
+
+@router.post("/sessions/{session_id}/pieces", response=KitState)
+def make_pieces(request: HttpRequest, session_id: int, asked: PiecesAsked) -> KitState:
+    """Make the pieces a session was read as."""
+    session = Session.objects.filter(id=session_id).first()
+    reading = reading_of(session) if session else None
+    if session is None or reading is None:
+        raise Refusal("This session has not been read yet; wait until its recordings are measured.")
+    edit = BuildPieces(mics=reading.mics, pieces=reading.pieces)
+    before, after, record = make_edit(session.kit_id, asked.base_version, edit)
+    return state_of(record, after, before)

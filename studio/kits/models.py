@@ -1,0 +1,37 @@
+"""Kits with every version kept. A version's takes are shared parts, so that a thousand edits stay small."""
+
+from django.db import models
+
+
+class KitRecord(models.Model):
+    """A kit; `current` is the version it stands at, `redo` the versions undone, the next to redo last."""
+
+    id = models.CharField(max_length=80, primary_key=True)
+    name = models.CharField(max_length=120)
+    current = models.IntegerField(default=0)
+    redo = models.JSONField(default=list)
+    created = models.DateTimeField(auto_now_add=True)
+    changed = models.DateTimeField(auto_now=True)
+    removed = models.BooleanField(default=False)
+
+
+class KitVersion(models.Model):
+    """`head` is the kit without takes, compressed; `edit` the kind of edit that made it, `said` what it did."""
+
+    kit = models.ForeignKey(KitRecord, on_delete=models.CASCADE, related_name="versions")
+    number = models.IntegerField()
+    parent = models.IntegerField(null=True)
+    said = models.CharField(max_length=200)
+    gesture = models.CharField(max_length=40, blank=True)
+    head = models.BinaryField()
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["kit", "number"], name="one_version_a_number")]
+
+
+class Part(models.Model):
+    """The takes of an articulation, compressed, under the hash of their JSON."""
+
+    hash = models.CharField(max_length=64, primary_key=True)
+    data = models.BinaryField()

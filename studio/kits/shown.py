@@ -1,0 +1,264 @@
+"""How a kit is shown to the interface: its value with what the core works out beside it, and no more than is drawn."""
+
+from ninja import Schema
+
+from drumcore.kit.lookup import articulations
+from drumcore.kit.values import (
+    STRAIGHT,
+    Articulation,
+    Curve,
+    Family,
+    Hand,
+    Kit,
+    Mic,
+    Order,
+    Piece,
+    Placed,
+    Recording,
+    Silence,
+    Tracking,
+    Width,
+)
+from drumcore.layers.making import enabled_takes, layer_levels_db, played_level_db
+from drumcore.layers.splits import spread_db
+from drumcore.notes.names import note_name
+from drumcore.notes.standard import GENERAL_MIDI
+from drumcore.playing.compiling import compile_head, compile_piece
+from drumcore.playing.play_table import PlayHead, PlayPiece
+from drumcore.routing.lanes import channel_width
+from drumcore.touch.curves import curve_table
+from studio.kits.models import KitRecord
+from studio.kits.versions import undo_and_redo
+
+
+class TakeShown(Schema):
+    id: str
+    label: str
+    level_db: float
+    start_ms: float
+    hand: Hand | None
+    enabled: bool
+    gain_db: float
+    shape: str
+    file: str
+    recordings: int
+
+
+class LayerShown(Schema):
+    low: int
+    high: int
+    takes: list[str]
+    order: Order
+    level_db: float
+    spread_db: float
+
+
+class ArticulationShown(Schema):
+    id: str
+    name: str
+    takes: list[TakeShown]
+    layers: list[LayerShown]
+    curve: Curve | None
+    silences: list[Silence]
+
+
+class PieceShown(Schema):
+    id: str
+    name: str
+    family: Family
+    articulations: list[ArticulationShown]
+    own_mics: list[str]
+    curve: Curve | None
+    table: list[int]
+    tracking: Tracking
+
+
+class FeedShown(Schema):
+    piece: str
+    mic: str
+    level_db: float
+
+
+class ChannelShown(Schema):
+    id: str
+    name: str
+    width: Width
+    level_db: float
+    pan: float
+    muted: bool
+    soloed: bool
+    output: int
+    feeds: list[FeedShown]
+
+
+class OutputShown(Schema):
+    number: int
+    name: str
+    width: Width
+
+
+class HeadShown(Schema):
+    """`note_names[n]` names note n; `standard_names` what General MIDI expects there."""
+
+    name: str
+    rate_hz: int
+    mics: list[Mic]
+    placed: list[Placed]
+    middle_c: int
+    note_names: list[str]
+    standard_names: dict[int, str]
+    curve: Curve
+    table: list[int]
+    host: str
+    channels: list[ChannelShown]
+    outputs: list[OutputShown]
+    main_level_db: float
+
+
+class KitState(Schema):
+    """A kit as it stands; in the answer to an edit, `pieces` and `play_pieces` hold only what changed."""
+
+    id: str
+    version: int
+    undo: str | None
+    redo: str | None
+    order: list[str]
+    head: HeadShown
+    pieces: list[PieceShown]
+    play_head: PlayHead
+    play_pieces: list[PlayPiece]
+
+
+class RecordingShown(Schema):
+    mic: str
+    path: str
+    content: str
+    rate_hz: int
+    width: Width
+    level_db: float
+    peak_dbfs: float
+    start_ms: float
+    length_ms: float
+    delay_ms: float
+    polarity: int
+    shape: str
+
+
+def state_of(record: KitRecord, kit: Kit, before: Kit | None = None) -> KitState:
+    """The state of a kit; with the kit `before`, only the pieces that changed since."""
+    undo, redo = undo_and_redo(record)
+    known = {piece.id: piece for piece in before.pieces} if before else {}
+    changed = [piece for piece in kit.pieces if known.get(piece.id) is not piece and known.get(piece.id) != piece]
+    recompiled = changed
+    if before and ([m.width for m in before.mics] != [m.width for m in kit.mics] or before.rate_hz != kit.rate_hz):
+        recompiled = list(kit.pieces)
+    return KitState(
+        id=record.id,
+        version=record.current,
+        undo=undo,
+        redo=redo,
+        order=[piece.id for piece in kit.pieces],
+        head=_head(kit),
+        pieces=[_piece(piece) for piece in changed],
+        play_head=compile_head(kit),
+        play_pieces=[compile_piece(kit, piece) for piece in recompiled],
+    )
+
+
+def _head(kit: Kit) -> HeadShown:
+    routing = kit.routing
+    return HeadShown(
+        name=kit.name,
+        rate_hz=kit.rate_hz,
+        mics=list(kit.mics),
+        placed=list(kit.notes.placed),
+        middle_c=kit.notes.middle_c,
+        note_names=[note_name(note, kit.notes.middle_c) for note in range(128)],
+        standard_names=GENERAL_MIDI,
+        curve=kit.curve,
+        table=list(curve_table(kit.curve)),
+        host=routing.host,
+        channels=[
+            ChannelShown(
+                id=c.id,
+                name=c.name,
+                width=channel_width(kit, c.id),
+                level_db=c.level_db,
+                pan=c.pan,
+                muted=c.muted,
+                soloed=c.soloed,
+                output=c.output or 0,
+                feeds=[
+                    FeedShown(piece=f.piece, mic=f.mic, level_db=f.level_db) for f in routing.feeds if f.channel == c.id
+                ],
+            )
+            for c in routing.channels
+        ],
+        outputs=[OutputShown(number=o.number, name=o.name, width=o.width) for o in routing.outputs],
+        main_level_db=routing.main_level_db,
+    )
+
+
+def _piece(piece: Piece) -> PieceShown:
+    return PieceShown(
+        id=piece.id,
+        name=piece.name,
+        family=piece.family,
+        articulations=[_articulation(piece, a) for a in piece.articulations],
+        own_mics=list(piece.own_mics),
+        curve=piece.curve,
+        table=list(curve_table(piece.curve or STRAIGHT)),
+        tracking=piece.tracking,
+    )
+
+
+def _articulation(piece: Piece, stroke: Articulation) -> ArticulationShown:
+    levels = layer_levels_db(stroke)
+    return ArticulationShown(
+        id=stroke.id,
+        name=stroke.name,
+        takes=[
+            TakeShown(
+                id=t.id,
+                label=t.label,
+                level_db=round(played_level_db(t), 2),
+                start_ms=t.start_ms,
+                hand=t.hand,
+                enabled=t.enabled,
+                gain_db=t.gain_db,
+                shape=own_recording(piece, t.recordings).shape,
+                file=own_recording(piece, t.recordings).path,
+                recordings=len(t.recordings),
+            )
+            for t in stroke.takes
+        ],
+        layers=[
+            LayerShown(
+                low=layer.low,
+                high=layer.high,
+                takes=list(layer.takes),
+                order=layer.order,
+                level_db=round(level, 2),
+                spread_db=round(spread_db([played_level_db(t) for t in enabled_takes(stroke, layer)]), 2),
+            )
+            for layer, level in zip(stroke.layers, levels, strict=True)
+        ],
+        curve=stroke.curve,
+        silences=list(stroke.silences),
+    )
+
+
+def own_recording(piece: Piece, recordings: tuple[Recording, ...]) -> Recording:
+    """The recording that shows a take: its piece's own microphone's, else the first."""
+    return next((r for mic in piece.own_mics for r in recordings if r.mic == mic), recordings[0])
+
+
+def recordings_of(kit: Kit, articulation_id: str, take_id: str) -> list[RecordingShown]:
+    """Every microphone's recording of a take; empty where there is no such take."""
+    for _, stroke in articulations(kit):
+        for take in stroke.takes:
+            if stroke.id == articulation_id and take.id == take_id:
+                return [
+                    RecordingShown(**{f: getattr(r, f) for f in RecordingShown.model_fields}) for r in take.recordings
+                ]
+    return []

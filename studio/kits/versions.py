@@ -1,0 +1,153 @@
+"""Keeping kits: every edit makes a version; a stale edit is refused, never overwritten; undo is the version before."""
+
+import re
+import uuid
+import zlib
+from collections import OrderedDict
+from threading import Lock
+
+from django.db import transaction
+
+from drumcore.edits.applying import apply
+from drumcore.edits.values import Edit
+from drumcore.kit.json_form import from_parts, part_hashes, to_parts
+from drumcore.kit.values import Kit, slug
+from drumcore.refusals import Refusal
+from studio.kits.models import KitRecord, KitVersion, Part
+
+_HELD = 12
+_kits: "OrderedDict[tuple[str, int], Kit]" = OrderedDict()
+_lock = Lock()
+
+
+class StaleEdit(Exception):
+    """The kit has moved on since the version an edit was made against."""
+
+    def __init__(self, current: int) -> None:
+        super().__init__("This kit was changed elsewhere meanwhile; the newer version is kept and shown now.")
+        self.current = current
+
+
+class NoSuchKit(Exception):
+    pass
+
+
+def kit_record(kit_id: str) -> KitRecord:
+    record = KitRecord.objects.filter(id=kit_id, removed=False).first()
+    if record is None:
+        raise NoSuchKit
+    return record
+
+
+def kit_at(kit_id: str, number: int) -> Kit:
+    """The kit's value at a version. Versions never change, so what was loaded once is remembered."""
+    with _lock:
+        if (kit_id, number) in _kits:
+            _kits.move_to_end((kit_id, number))
+            return _kits[kit_id, number]
+    version = KitVersion.objects.get(kit_id=kit_id, number=number)
+    head = zlib.decompress(bytes(version.head))
+    rows = Part.objects.filter(hash__in=part_hashes(head))
+    kit = from_parts(head, {part.hash: zlib.decompress(bytes(part.data)) for part in rows})
+    _remember(kit_id, number, kit)
+    return kit
+
+
+def _remember(kit_id: str, number: int, kit: Kit) -> None:
+    with _lock:
+        _kits[kit_id, number] = kit
+        while len(_kits) > _HELD:
+            _kits.popitem(last=False)
+
+
+def create_kit(name: str, kit: Kit | None = None, said: str = "New kit") -> KitRecord:
+    """A new kit of a name, empty or with a given value (which gets the new kit's identifier)."""
+    name = name.strip()[:120]
+    if not name:
+        raise Refusal("A kit needs a name.")
+    kit_id = f"{slug(name)[:60]}-{uuid.uuid4().hex[:6]}"
+    value = kit.but(id=kit_id, name=name) if kit else Kit(id=kit_id, name=name)
+    with transaction.atomic():
+        record = KitRecord.objects.create(id=kit_id, name=name)
+        _add_version(record, value, None, said, "")
+        record.save()
+    return record
+
+
+def _add_version(record: KitRecord, kit: Kit, parent: int | None, said: str, gesture: str) -> None:
+    head, parts = to_parts(kit)
+    known = set(Part.objects.filter(hash__in=parts).values_list("hash", flat=True))
+    Part.objects.bulk_create(
+        [Part(hash=h, data=zlib.compress(data, 6)) for h, data in parts.items() if h not in known],
+        ignore_conflicts=True,
+    )
+    last = KitVersion.objects.filter(kit=record).order_by("-number").values_list("number", flat=True).first() or 0
+    KitVersion.objects.create(
+        kit=record, number=last + 1, parent=parent, said=said[:200], gesture=gesture, head=zlib.compress(head, 6)
+    )
+    record.current, record.name, record.redo = last + 1, kit.name, []
+    _remember(record.id, last + 1, kit)
+
+
+def _checked(kit_id: str, base_version: int) -> KitRecord:
+    record = KitRecord.objects.select_for_update().filter(id=kit_id, removed=False).first()
+    if record is None:
+        raise NoSuchKit
+    if record.current != base_version:
+        raise StaleEdit(record.current)
+    return record
+
+
+def make_edit(kit_id: str, base_version: int, edit: Edit, gesture: str = "") -> tuple[Kit, Kit, KitRecord]:
+    """Apply an edit; returns the kit before, the kit after and its record. When this returns, the edit is kept.
+
+    Edits of one `gesture` (a drag) follow one another as versions, and one undo goes back before them all.
+    """
+    with transaction.atomic():
+        record = _checked(kit_id, base_version)
+        before = kit_at(kit_id, base_version)
+        after = apply(before, edit)
+        if after == before:
+            return before, after, record
+        parent = base_version
+        last = KitVersion.objects.only("gesture", "parent").get(kit=record, number=base_version)
+        if gesture and last.gesture == gesture and last.parent is not None:
+            parent = last.parent
+        said = re.sub(r"_", " ", edit.kind).capitalize()
+        _add_version(record, after, parent, said, gesture)
+        record.save()
+    return before, after, record
+
+
+def step_back(kit_id: str, base_version: int) -> tuple[Kit, Kit, KitRecord]:
+    """Undo: stand at the version before."""
+    with transaction.atomic():
+        record = _checked(kit_id, base_version)
+        parent = KitVersion.objects.get(kit=record, number=base_version).parent
+        if parent is None:
+            raise Refusal("There is nothing to undo.")
+        return _stand_at(record, parent, [*record.redo, base_version])
+
+
+def step_forward(kit_id: str, base_version: int) -> tuple[Kit, Kit, KitRecord]:
+    """Redo: stand at the version last undone."""
+    with transaction.atomic():
+        record = _checked(kit_id, base_version)
+        if not record.redo:
+            raise Refusal("There is nothing to redo.")
+        return _stand_at(record, record.redo[-1], record.redo[:-1])
+
+
+def _stand_at(record: KitRecord, number: int, redo: list[int]) -> tuple[Kit, Kit, KitRecord]:
+    before, after = kit_at(record.id, record.current), kit_at(record.id, number)
+    record.current, record.redo, record.name = number, redo, after.name
+    record.save()
+    return before, after, record
+
+
+def undo_and_redo(record: KitRecord) -> tuple[str | None, str | None]:
+    """What undo would take back and what redo would bring again, in words."""
+    current = KitVersion.objects.only("parent", "said").get(kit=record, number=record.current)
+    undo = current.said if current.parent is not None else None
+    redo = KitVersion.objects.only("said").get(kit=record, number=record.redo[-1]).said if record.redo else None
+    return undo, redo

@@ -1,0 +1,42 @@
+"""What was brought in: files stored once, and the sessions that name them."""
+
+from django.db import models
+
+
+class StoredFile(models.Model):
+    """A file kept under the hash of its bytes. `measured` is what the core measured, or why it could not."""
+
+    sha256 = models.CharField(max_length=64, primary_key=True)
+    suffix = models.CharField(max_length=8)
+    size = models.BigIntegerField()
+    content = models.CharField(max_length=40, blank=True, db_index=True)
+    measured = models.JSONField(null=True)
+
+
+class Session(models.Model):
+    """A recording session brought into a kit. `reading` is its SessionReading as compressed JSON."""
+
+    kit = models.ForeignKey("kits.KitRecord", on_delete=models.CASCADE, related_name="sessions")
+    name = models.CharField(max_length=120)
+    created = models.DateTimeField(auto_now_add=True)
+    reading = models.BinaryField(null=True)
+
+
+class SessionFile(models.Model):
+    """One name of a session. A file that could not be stored has no `stored` and says `why`."""
+
+    session = models.ForeignKey(Session, on_delete=models.CASCADE, related_name="files")
+    path = models.CharField(max_length=1024)
+    stored = models.ForeignKey(StoredFile, null=True, on_delete=models.PROTECT)
+    why = models.CharField(max_length=400, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["session", "path"], name="one_file_a_path")]
+
+
+class GrooveRecord(models.Model):
+    """A groove to rehearse with; `data` is the core's Groove."""
+
+    name = models.CharField(max_length=120)
+    data = models.JSONField()
+    created = models.DateTimeField(auto_now_add=True)

@@ -1,0 +1,85 @@
+"""Files stored once by content: written to a temporary name, made durable, renamed."""
+
+import hashlib
+import os
+import tempfile
+from collections.abc import Iterable
+from pathlib import Path
+
+from django.conf import settings
+
+from drumcore.kit.values import Width
+from drumcore.playing.sounds import prepare, write_prepared
+from drumcore.recordings.reading import read_audio
+from drumcore.refusals import Refusal
+from studio.library.models import StoredFile
+
+LARGEST_FILE = 512 << 20
+
+
+def _folder(name: str) -> Path:
+    path = Path(settings.DATA) / name
+    path.mkdir(parents=True, exist_ok=True)
+    return path
+
+
+def place_of(stored: StoredFile) -> Path:
+    return _folder("recordings") / stored.sha256[:2] / f"{stored.sha256}{stored.suffix}"
+
+
+def store(chunks: Iterable[bytes], name: str) -> StoredFile:
+    """Keep a file's bytes; when this returns they survive a crash. Raises Refusal for a file over the limit."""
+    suffix = Path(name).suffix.lower()[:8]
+    digest, size = hashlib.sha256(), 0
+    handle, temporary = tempfile.mkstemp(dir=_folder("recordings"), suffix=".part")
+    try:
+        with os.fdopen(handle, "wb") as file:
+            for chunk in chunks:
+                size += len(chunk)
+                if size > LARGEST_FILE:
+                    raise Refusal(f"{name} is over {LARGEST_FILE >> 20} MB; cut it into single strikes.")
+                digest.update(chunk)
+                file.write(chunk)
+            file.flush()
+            os.fsync(file.fileno())
+        stored = StoredFile(sha256=digest.hexdigest(), suffix=suffix, size=size)
+        known = StoredFile.objects.filter(sha256=stored.sha256).first()
+        if known is not None and place_of(known).is_file():
+            return known
+        place = place_of(stored)
+        place.parent.mkdir(exist_ok=True)
+        Path(temporary).replace(place)
+        _make_durable(place.parent)
+    finally:
+        Path(temporary).unlink(missing_ok=True)
+    return StoredFile.objects.get_or_create(sha256=stored.sha256, defaults={"suffix": suffix, "size": size})[0]
+
+
+def store_file(path: Path, name: str) -> StoredFile:
+    with path.open("rb") as file:
+        return store(iter(lambda: file.read(1 << 20), b""), name)
+
+
+def _make_durable(folder: Path) -> None:
+    descriptor = os.open(folder, os.O_RDONLY)
+    try:
+        os.fsync(descriptor)
+    finally:
+        os.close(descriptor)
+
+
+def locate(content: str) -> Path:
+    """The file that holds a content. Raises Refusal where the studio has none."""
+    for stored in StoredFile.objects.filter(content=content):
+        place = place_of(stored)
+        if place.is_file():
+            return place
+    raise Refusal("A recording of this kit is not in the studio any more; bring its session in again.")
+
+
+def prepared_sound(content: str, rate_hz: int, width: Width) -> Path:
+    """A recording ready to play, made once and kept beside the originals."""
+    place = _folder("prepared") / f"{rate_hz}-{width.value}" / content[:2] / f"{content}.flac"
+    if not place.is_file():
+        write_prepared(prepare(read_audio(locate(content)), rate_hz, width), rate_hz, place)
+    return place

@@ -1,0 +1,75 @@
+"""Settings of the studio. Everything it keeps lives in one folder, `ZESTY_DATA`."""
+
+import os
+from pathlib import Path
+
+from huey import SqliteHuey
+
+ROOT = Path(__file__).resolve().parent.parent
+DATA = Path(os.environ.get("ZESTY_DATA", ROOT / "data")).resolve()
+DATA.mkdir(parents=True, exist_ok=True)
+DIST = ROOT / "web" / "dist"
+
+
+def _secret() -> str:
+    """A key made once for this data folder; nothing is shared between installations."""
+    path = DATA / "secret"
+    try:
+        with path.open("x") as file:
+            file.write(os.urandom(32).hex())
+        path.chmod(0o600)
+    except FileExistsError:
+        pass
+    return path.read_text()
+
+
+SECRET_KEY = _secret()
+DEBUG = False
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", "testserver"]
+ROOT_URLCONF = "studio.urls"
+WSGI_APPLICATION = "studio.wsgi.application"
+INSTALLED_APPS = ["huey.contrib.djhuey", "studio.library", "studio.kits", "studio.jobs"]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "studio.origins.OwnOriginOnly",
+    "django.middleware.gzip.GZipMiddleware",
+]
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA / "studio.sqlite3",
+        "OPTIONS": {
+            "timeout": 20,
+            "transaction_mode": "IMMEDIATE",
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
+        },
+        # The tests use several threads against a real file, as the studio does.
+        "TEST": {"NAME": DATA / "test.sqlite3"},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+USE_TZ = True
+TIME_ZONE = "UTC"
+DATA_UPLOAD_MAX_MEMORY_SIZE = 64 << 20
+DATA_UPLOAD_MAX_NUMBER_FILES = 256
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 2048
+FILE_UPLOAD_TEMP_DIR = None
+STATIC_URL = "/static/"
+WHITENOISE_ROOT = DIST
+WHITENOISE_INDEX_FILE = True
+SECURE_REFERRER_POLICY = "same-origin"
+_redis = os.environ.get("ZESTY_REDIS")
+if _redis:
+    from huey import RedisHuey
+
+    HUEY = RedisHuey("zesty", url=_redis)
+else:
+    HUEY = SqliteHuey("zesty", filename=str(DATA / "queue.sqlite3"), fsync=True)
+HUEY.immediate = os.environ.get("ZESTY_JOBS") == "here"
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}
