@@ -1,10 +1,12 @@
 """The demo kits, put into the studio once."""
 
+import os
 import shutil
 import tempfile
 from pathlib import Path
 
 from django.conf import settings
+from django.db import transaction
 
 from drumcore.demo.files import write_demo
 from drumcore.edits.values import BuildPieces
@@ -42,8 +44,10 @@ def _keep_grooves(paths: list[Path]) -> None:
 def _keep_kit(root: Path) -> KitRecord:
     record = create_kit(root.name)
     session = Session.objects.create(kit=record, name=f"{root.name} session")
-    for path in files_under(root):
-        add_file(session, path, root / path)
+    with transaction.atomic():
+        for path in files_under(root):
+            add_file(session, path, root / path, durable=False)
+        os.sync()
     reading = read_kept_session(session, lambda done, total: None)
     edit = BuildPieces(mics=reading.mics, pieces=reading.pieces)
     return make_edit(record.id, record.current, edit)[2]

@@ -25,7 +25,7 @@ from drumcore.notes.names import note_name
 from drumcore.notes.standard import GENERAL_MIDI
 from drumcore.playing.compiling import compile_head, compile_piece
 from drumcore.playing.play_table import PlayHead, PlayPiece
-from drumcore.routing.lanes import channel_width
+from drumcore.routing.lanes import channel_width, mics_heard
 from drumcore.touch.curves import curve_table
 from studio.kits.models import KitRecord
 from studio.kits.versions import undo_and_redo
@@ -68,6 +68,7 @@ class PieceShown(Schema):
     family: Family
     articulations: list[ArticulationShown]
     own_mics: list[str]
+    heard_by: list[str]
     curve: Curve | None
     table: list[int]
     tracking: Tracking
@@ -206,6 +207,7 @@ def _piece(piece: Piece) -> PieceShown:
         family=piece.family,
         articulations=[_articulation(piece, a) for a in piece.articulations],
         own_mics=list(piece.own_mics),
+        heard_by=mics_heard(piece),
         curve=piece.curve,
         table=list(curve_table(piece.curve or STRAIGHT)),
         tracking=piece.tracking,

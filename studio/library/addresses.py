@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+from django.db import transaction
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from ninja import File, Form, Router, Schema
@@ -152,16 +153,17 @@ def add_files(
     """Keep files of a session, each under its path. What is answered as kept survives a crash."""
     session = _session(session_id)
     kept, refused = 0, []
-    for upload, path in zip(files, paths, strict=False):
-        try:
-            with on_disk(upload) as place:
-                if place.suffix == ".zip":
-                    added, left_out = add_archive(session, Path(path).name, place)
-                    kept, refused = kept + added, refused + left_out
-                else:
-                    kept += add_file(session, path, place) is not None
-        except Refusal as refusal:
-            refused.append(Unread(path=path, why=str(refusal)))
+    with transaction.atomic():
+        for upload, path in zip(files, paths, strict=False):
+            try:
+                with on_disk(upload) as place:
+                    if place.suffix == ".zip":
+                        added, left_out = add_archive(session, Path(path).name, place)
+                        kept, refused = kept + added, refused + left_out
+                    else:
+                        kept += add_file(session, path, place) is not None
+            except Refusal as refusal:
+                refused.append(Unread(path=path, why=str(refusal)))
     return FilesKept(kept=kept, refused=refused)
 
 

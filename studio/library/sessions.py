@@ -6,6 +6,8 @@ from dataclasses import asdict
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
+from django.db import transaction
+
 from drumcore.formats.archives import check_archive, copy_entry, entries_of, open_archive, safe_name
 from drumcore.recordings.gathering import JUNK, Measured, Progress, Unread, measure_files
 from drumcore.recordings.measuring import Measurements
@@ -16,7 +18,7 @@ from studio.library.models import Session, SessionFile, StoredFile
 from studio.library.store import LARGEST_FILE, locate, place_of, store_file
 
 
-def add_file(session: Session, path: str, source: Path) -> SessionFile | None:
+def add_file(session: Session, path: str, source: Path, *, durable: bool = True) -> SessionFile | None:
     """Keep one file of a session under its relative path; None for system leftovers.
 
     A file that is not audio by name is listed and not stored. Raises Refusal for a path that leaves the session.
@@ -33,7 +35,7 @@ def add_file(session: Session, path: str, source: Path) -> SessionFile | None:
     elif source.stat().st_size == 0:
         why = f"{safe} is empty; copy it again."
     else:
-        stored = store_file(source, parts[-1])
+        stored = store_file(source, parts[-1], durable=durable)
     return SessionFile.objects.update_or_create(
         session=session, path=safe[:1024], defaults={"stored": stored, "why": why}
     )[0]
@@ -74,10 +76,11 @@ def read_kept_session(session: Session, progress: Progress) -> SessionReading:
     for batch in _batches(waiting, 64):
         offset = waiting.index(batch[0])
         measured, unread = measure_files(batch, lambda done, _, offset=offset: progress(offset + done, len(waiting)))
-        for file in measured:
-            _keep_measured(by_path[file.path], {"file": {**asdict(file), "path": ""}}, file.content)
-        for entry in unread:
-            _keep_measured(by_path[entry.path], {"why": entry.why.replace(entry.path, "{path}")}, "")
+        with transaction.atomic():
+            for file in measured:
+                _keep_measured(by_path[file.path], {"file": {**asdict(file), "path": ""}}, file.content)
+            for entry in unread:
+                _keep_measured(by_path[entry.path], {"why": entry.why.replace(entry.path, "{path}")}, "")
     reading = read_session(*_measured_of(session), lambda recording: locate(recording.content))
     session.reading = zlib.compress(reading.model_dump_json().encode(), 6)
     session.save(update_fields=["reading"])

@@ -27,8 +27,11 @@ def place_of(stored: StoredFile) -> Path:
     return _folder("recordings") / stored.sha256[:2] / f"{stored.sha256}{stored.suffix}"
 
 
-def store(chunks: Iterable[bytes], name: str) -> StoredFile:
-    """Keep a file's bytes; when this returns they survive a crash. Raises Refusal for a file over the limit."""
+def store(chunks: Iterable[bytes], name: str, *, durable: bool = True) -> StoredFile:
+    """Keep a file's bytes; when this returns they survive a crash. Raises Refusal for a file over the limit.
+
+    With `durable` False the caller makes the files durable itself, many at once, before it says they are kept.
+    """
     suffix = Path(name).suffix.lower()[:8]
     digest, size = hashlib.sha256(), 0
     handle, temporary = tempfile.mkstemp(dir=_folder("recordings"), suffix=".part")
@@ -41,7 +44,8 @@ def store(chunks: Iterable[bytes], name: str) -> StoredFile:
                 digest.update(chunk)
                 file.write(chunk)
             file.flush()
-            os.fsync(file.fileno())
+            if durable:
+                os.fsync(file.fileno())
         stored = StoredFile(sha256=digest.hexdigest(), suffix=suffix, size=size)
         known = StoredFile.objects.filter(sha256=stored.sha256).first()
         if known is not None and place_of(known).is_file():
@@ -49,15 +53,16 @@ def store(chunks: Iterable[bytes], name: str) -> StoredFile:
         place = place_of(stored)
         place.parent.mkdir(exist_ok=True)
         Path(temporary).replace(place)
-        _make_durable(place.parent)
+        if durable:
+            _make_durable(place.parent)
     finally:
         Path(temporary).unlink(missing_ok=True)
     return StoredFile.objects.get_or_create(sha256=stored.sha256, defaults={"suffix": suffix, "size": size})[0]
 
 
-def store_file(path: Path, name: str) -> StoredFile:
+def store_file(path: Path, name: str, *, durable: bool = True) -> StoredFile:
     with path.open("rb") as file:
-        return store(iter(lambda: file.read(1 << 20), b""), name)
+        return store(iter(lambda: file.read(1 << 20), b""), name, durable=durable)
 
 
 def _make_durable(folder: Path) -> None:

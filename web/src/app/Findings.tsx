@@ -1,0 +1,125 @@
+/** What the product noticed, beside what it is about, with the buttons that mend it. */
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { useQuery } from '@tanstack/react-query';
+import { useNavigate, useParams } from 'react-router';
+import { type Finding, get } from '../api/calls';
+import { count } from './format';
+import { useKit } from './kitStore';
+import { usePlace } from './place';
+import { STEPS } from './steps';
+
+export function useFindings() {
+  const id = useKit((s) => s.kit?.id);
+  return useQuery({
+    queryKey: ['findings', id],
+    queryFn: () => get<Finding[]>(`/kits/${id}/findings`),
+    enabled: id !== undefined,
+    placeholderData: (before) => before,
+  });
+}
+
+const LEVELS = { wrong: 'Wrong', worth_a_look: 'Worth a look', information: 'Good to know' };
+
+export function FindingCard({
+  finding,
+  mendable = true,
+  onShow,
+}: {
+  finding: Finding;
+  mendable?: boolean;
+  onShow?: () => void;
+}) {
+  const edit = useKit((s) => s.edit);
+  const information = finding.level === 'information';
+  return (
+    <section
+      className={`rounded-[10px] px-3 py-2.5 text-small ${information ? 'bg-plum-wash' : 'bg-amber-wash'} ${
+        finding.level === 'wrong' ? 'border-l-[3px] border-zest' : ''
+      }`}
+    >
+      <b className="block leading-snug">{finding.title}</b>
+      <span className="break-words">{finding.sentence}</span>
+      <span className="mt-1 flex flex-wrap gap-x-3 gap-y-0.5">
+        {mendable &&
+          finding.mends?.map((mend) => (
+            <button key={mend.label} type="button" className="link" onClick={() => void edit(mend.edit)}>
+              {mend.label}
+            </button>
+          ))}
+        {onShow && (
+          <button type="button" className="link" onClick={onShow}>
+            Show it
+          </button>
+        )}
+      </span>
+    </section>
+  );
+}
+
+export function FindingsButton() {
+  const { data = [] } = useFindings();
+  const navigate = useNavigate();
+  const { kitId } = useParams();
+  const lookAt = usePlace((s) => s.lookAt);
+  const notable = data.filter((f) => f.level !== 'information').length;
+  return (
+    <Popover>
+      <PopoverButton
+        className={`rounded-full px-2.5 py-1 text-small font-semibold whitespace-nowrap ${
+          notable ? 'bg-amber-wash text-amber' : 'bg-leaf-wash text-leaf'
+        }`}
+      >
+        {notable ? count(notable, 'finding') : 'Nothing wrong'}
+      </PopoverButton>
+      <PopoverPanel
+        anchor={{ to: 'bottom end', gap: 10, padding: 12 }}
+        className="z-40 grid max-h-[70vh] w-[360px] gap-2 overflow-auto rounded-2xl border border-line bg-card p-3 shadow-xl"
+      >
+        {({ close }) => (
+          <>
+            {data.length === 0 && <p className="p-2 text-soft">Nothing to mend in this kit.</p>}
+            {(Object.keys(LEVELS) as (keyof typeof LEVELS)[]).map((level) => {
+              const found = data.filter((f) => f.level === level);
+              if (!found.length) return null;
+              return (
+                <div key={level} className="grid gap-2">
+                  <h3>
+                    {LEVELS[level]} · {found.length}
+                  </h3>
+                  {found.map((finding) => (
+                    <FindingCard
+                      key={`${finding.rule} ${finding.place} ${finding.title}`}
+                      finding={finding}
+                      onShow={() => {
+                        const { step, piece, articulation, take } = finding.where;
+                        lookAt({ piece: piece ?? null, articulation: articulation ?? null, take: take ?? null });
+                        const name = STEPS.some((s) => s.id === step) ? step : 'layers';
+                        navigate(`/kits/${kitId}/${name === 'recordings' && take ? 'layers' : name}`);
+                        close();
+                      }}
+                    />
+                  ))}
+                </div>
+              );
+            })}
+          </>
+        )}
+      </PopoverPanel>
+    </Popover>
+  );
+}
+
+/** The findings that belong to what is looked at. */
+export function FindingsHere({ belongs }: { belongs: (finding: Finding) => boolean }) {
+  const { data = [] } = useFindings();
+  const here = data.filter(belongs);
+  return (
+    <div className="grid gap-2">
+      <h3>Findings here</h3>
+      {here.length === 0 && <p className="text-small text-soft">Nothing to mend here.</p>}
+      {here.map((finding) => (
+        <FindingCard key={`${finding.rule} ${finding.place} ${finding.title}`} finding={finding} />
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,74 @@
+/** Long work, wherever it was started: shown at the foot with its progress, cancelled from there. */
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { X } from 'lucide-react';
+import { get, type Job, post } from '../api/calls';
+import { useKit } from './kitStore';
+
+export const isGoing = (job: Job | undefined) => job?.state === 'waiting' || job?.state === 'running';
+
+/** A job as it goes; asks again until it has ended. */
+export function useJob(id: string | null) {
+  return useQuery({
+    queryKey: ['job', id],
+    queryFn: () => get<Job>(`/jobs/${id}`),
+    enabled: id !== null,
+    refetchInterval: (query) => (query.state.data && !isGoing(query.state.data) ? false : 350),
+  });
+}
+
+export function useJobs() {
+  const kitId = useKit((s) => s.kit?.id);
+  return useQuery({
+    queryKey: ['jobs', kitId],
+    queryFn: () => get<Job[]>(`/kits/${kitId}/jobs`),
+    enabled: kitId !== undefined,
+    refetchInterval: (query) => (query.state.data?.some(isGoing) ? 350 : 6000),
+  });
+}
+
+export function useJobActions() {
+  const queries = useQueryClient();
+  const say = useKit((s) => s.say);
+  const act = (path: string) => async (job: Job) => {
+    try {
+      await post<Job>(`/jobs/${job.id}/${path}`);
+    } catch (error) {
+      say((error as Error).message);
+    }
+    await queries.invalidateQueries({ queryKey: ['jobs'] });
+    await queries.invalidateQueries({ queryKey: ['job'] });
+  };
+  return { cancel: act('cancel'), again: act('again') };
+}
+
+export const progressText = (job: Job) => {
+  if (job.state === 'waiting') return `${job.title}: waiting`;
+  if (job.kind === 'read_session' && job.total) return `${job.title}: ${job.done} of ${job.total}`;
+  return job.total ? `${job.title}: ${Math.round((100 * job.done) / job.total)} %` : job.title;
+};
+
+export function JobProgress() {
+  const { data } = useJobs();
+  const { cancel } = useJobActions();
+  const job = data?.find(isGoing);
+  if (!job) return null;
+  return (
+    <span className="flex items-center gap-2.5" role="status">
+      <span className="num whitespace-nowrap text-foot-soft">{progressText(job)}</span>
+      <span className="h-2 w-[110px] overflow-hidden rounded-full bg-foot-line">
+        <span
+          className="block h-full rounded-full bg-[#9bb63f]"
+          style={{ width: `${job.total ? (100 * job.done) / job.total : 4}%` }}
+        />
+      </span>
+      <button
+        type="button"
+        className="rounded p-1 text-foot-soft hover:bg-foot-line"
+        aria-label={`Cancel: ${job.title}`}
+        onClick={() => void cancel(job)}
+      >
+        <X size={14} />
+      </button>
+    </span>
+  );
+}

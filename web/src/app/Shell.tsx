@@ -1,0 +1,142 @@
+/** What stands around every step: the header with the steps, the step itself, and the strike bar at the foot. */
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { Redo2, Undo2 } from 'lucide-react';
+import { useEffect } from 'react';
+import { Link, NavLink, Outlet, useNavigate, useParams } from 'react-router';
+import { get, type KitCard } from '../api/calls';
+import { Pick } from '../ui/Pick';
+import { Brand, ThemeSwitch } from './Brand';
+import { FindingsButton } from './Findings';
+import { useKeyboard } from './keyboard';
+import { useKit } from './kitStore';
+import { StrikeBar } from './StrikeBar';
+import { STEPS } from './steps';
+
+export function Shell() {
+  const { kitId } = useParams();
+  const open = useKit((s) => s.open);
+  const kit = useKit((s) => s.kit);
+  const missing = useKit((s) => s.missing);
+  const queries = useQueryClient();
+  useKeyboard();
+
+  useEffect(() => {
+    if (kitId) void open(kitId);
+    return () => useKit.getState().close();
+  }, [kitId, open]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: findings belong to a version
+  useEffect(() => {
+    void queries.invalidateQueries({ queryKey: ['findings'] });
+  }, [kit?.version, queries]);
+
+  if (missing) {
+    return (
+      <main className="grid h-full place-content-center gap-3 text-center">
+        <h1>This kit could not be opened</h1>
+        <p className="text-soft">{missing}</p>
+        <p>
+          <Link className="link" to="/">
+            Back to all kits
+          </Link>
+        </p>
+      </main>
+    );
+  }
+  return (
+    <div className="grid h-full grid-rows-[52px_minmax(0,1fr)_64px]">
+      <Header />
+      {kit ? <Outlet /> : <main className="grid place-content-center text-soft">Opening the kit…</main>}
+      <StrikeBar />
+      <Trouble />
+    </div>
+  );
+}
+
+function Header() {
+  const kit = useKit((s) => s.kit);
+  const keeping = useKit((s) => s.keeping);
+  const undo = useKit((s) => s.undo);
+  const redo = useKit((s) => s.redo);
+  const { kitId = '' } = useParams();
+  const navigate = useNavigate();
+  const { data: kits } = useQuery({ queryKey: ['kits'], queryFn: () => get<KitCard[]>('/kits') });
+  const options = (kits ?? []).map((k) => ({ value: k.id, name: k.name }));
+  return (
+    <header className="flex items-center gap-4 border-b border-line bg-card px-4">
+      <Brand />
+      <Pick
+        label="Kit"
+        value={kitId}
+        options={options.length ? options : [{ value: kitId, name: kit?.head.name ?? '' }]}
+        onChange={(id) => navigate(`/kits/${id}/layers`)}
+        className="max-w-[190px] border-transparent bg-sunk text-[13.5px] font-semibold"
+      />
+      <nav aria-label="Steps" className="mx-auto flex gap-0.5">
+        {STEPS.map((step, place) => (
+          <NavLink
+            key={step.id}
+            to={step.id}
+            title={`Alt+${place + 1}`}
+            className={({ isActive }) =>
+              `rounded-lg px-2.5 py-1.5 font-medium whitespace-nowrap ${isActive ? 'bg-ink text-card' : 'text-soft hover:bg-sunk'}`
+            }
+          >
+            {({ isActive }) => (
+              <>
+                <b className={`num mr-1.5 font-semibold max-[1180px]:hidden ${isActive ? 'opacity-80' : 'text-faint'}`}>
+                  {place + 1}
+                </b>
+                {step.name}
+              </>
+            )}
+          </NavLink>
+        ))}
+      </nav>
+      <div className="flex items-center gap-1 text-small text-soft">
+        <button
+          type="button"
+          className="rounded-md p-1.5 hover:bg-sunk disabled:opacity-40"
+          disabled={!kit?.undo}
+          onClick={() => void undo()}
+          aria-label={kit?.undo ? `Undo: ${kit.undo}` : 'Undo'}
+          title={kit?.undo ? `Undo: ${kit.undo} (Ctrl+Z)` : 'Nothing to undo'}
+        >
+          <Undo2 size={16} />
+        </button>
+        <button
+          type="button"
+          className="rounded-md p-1.5 hover:bg-sunk disabled:opacity-40"
+          disabled={!kit?.redo}
+          onClick={() => void redo()}
+          aria-label={kit?.redo ? `Redo: ${kit.redo}` : 'Redo'}
+          title={kit?.redo ? `Redo: ${kit.redo} (Ctrl+Shift+Z)` : 'Nothing to redo'}
+        >
+          <Redo2 size={16} />
+        </button>
+        <span className="mx-1 whitespace-nowrap max-[1240px]:hidden" data-testid="kept">
+          {keeping ? 'Keeping…' : 'All kept'}
+        </span>
+        <FindingsButton />
+        <ThemeSwitch />
+      </div>
+    </header>
+  );
+}
+
+function Trouble() {
+  const trouble = useKit((s) => s.trouble);
+  const say = useKit((s) => s.say);
+  if (!trouble) return null;
+  return (
+    <div
+      role="alert"
+      className="fixed bottom-[76px] left-1/2 z-50 flex max-w-[640px] -translate-x-1/2 items-center gap-4 rounded-xl border border-amber-line bg-amber-wash px-4 py-2.5 text-ink shadow-lg"
+    >
+      <span>{trouble}</span>
+      <button type="button" className="btn" onClick={() => say(null)}>
+        Close
+      </button>
+    </div>
+  );
+}

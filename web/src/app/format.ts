@@ -1,0 +1,29 @@
+/** Figures as they are read: true minus signs, units, fixed places. */
+export const minus = (text: string) => text.replace('-', '−');
+
+export const decibels = (value: number, places = 1) =>
+  value <= -119 ? '−∞' : minus((Math.abs(value) < 0.05 ? 0 : value).toFixed(places));
+
+export const signed = (value: number, places = 1) => {
+  const rounded = Number(value.toFixed(places));
+  return `${rounded < 0 ? '−' : '+'}${Math.abs(rounded).toFixed(places)}`;
+};
+
+export const gainToDecibels = (gain: number) => (gain > 1e-6 ? 20 * Math.log10(gain) : -120);
+
+export const panName = (pan: number) => {
+  const whole = Math.round(pan * 100);
+  return whole === 0 ? 'C' : whole < 0 ? `L${-whole}` : `R${whole}`;
+};
+
+export const count = (value: number, one: string, many = `${one}s`) =>
+  `${value.toLocaleString('en')} ${value === 1 ? one : many}`;
+
+const RAMP = ['--v1', '--v2', '--v3', '--v4', '--v5', '--v6'];
+
+/** The colour of a strength from 0 to 1. */
+export const strengthColour = (strength: number) =>
+  `var(${RAMP[Math.max(0, Math.min(5, Math.round(strength * 5)))] as string})`;
+
+/** The colour of the k-th of n layers, softest first. */
+export const layerColour = (k: number, n: number) => strengthColour(n > 1 ? k / (n - 1) : 1);

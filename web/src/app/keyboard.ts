@@ -1,0 +1,51 @@
+/** Keys that work everywhere: steps, undo, the groove, silence, and the pads of the stand-in kit. */
+import { useEffect } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { DECKHAND, useInput } from './input';
+import { transport, useKit } from './kitStore';
+import { STEPS } from './steps';
+
+const typing = (target: EventTarget | null) =>
+  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+
+/** Where the space bar already means something: a button, a list, a slider does not. */
+const takesSpace = (target: EventTarget | null) =>
+  target instanceof HTMLElement &&
+  target.closest('button, a, [role="option"], [role="menuitem"], [role="switch"]') !== null;
+
+export function useKeyboard() {
+  const navigate = useNavigate();
+  const { kitId } = useParams();
+  useEffect(() => {
+    const down = (event: KeyboardEvent) => {
+      if (typing(event.target) || document.querySelector('[role="dialog"]')) return;
+      const command = event.ctrlKey || event.metaKey;
+      if (event.altKey && !command && /^Digit[1-7]$/.test(event.code)) {
+        event.preventDefault();
+        navigate(`/kits/${kitId}/${STEPS[Number(event.code[5]) - 1]?.id}`);
+      } else if (command && event.code === 'KeyZ') {
+        event.preventDefault();
+        void (event.shiftKey ? useKit.getState().redo() : useKit.getState().undo());
+      } else if (command && event.code === 'KeyY') {
+        event.preventDefault();
+        void useKit.getState().redo();
+      } else if (event.code === 'Space' && !takesSpace(event.target)) {
+        event.preventDefault();
+        transport.toggle();
+      } else if (event.key === 'Escape') {
+        useKit.getState().player?.silence();
+      } else if (!command && !event.altKey && !event.repeat) {
+        const { pads, keyVelocity, setPedal, openness } = useInput.getState();
+        const pad = pads?.pads.find((p) => event.code === `Key${p.key}`);
+        if (pad) {
+          const note = event.shiftKey && pad.edge_note ? pad.edge_note : pad.note;
+          useKit.getState().player?.strike(DECKHAND, note, keyVelocity);
+        } else if (event.code === 'KeyC') {
+          setPedal(openness > 0 ? 0 : 127);
+        }
+      }
+    };
+    window.addEventListener('keydown', down);
+    return () => window.removeEventListener('keydown', down);
+  }, [navigate, kitId]);
+}

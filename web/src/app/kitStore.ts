@@ -1,0 +1,174 @@
+/** The kit as it stands, its edits on their way, and the player that plays it. */
+import { create } from 'zustand';
+import {
+  type Articulation,
+  type Edit,
+  get,
+  type KitState,
+  type Piece,
+  type PlayPiece,
+  post,
+  Refused,
+} from '../api/calls';
+import { Player } from '../player/player';
+import { Transport } from '../player/transport';
+import { useStrikes } from './strikes';
+
+interface Waiting {
+  edit: Edit;
+  gesture: string;
+  done: (error: Refused | null) => void;
+}
+
+interface KitStore {
+  kit: KitState | null;
+  pieces: Map<string, Piece>;
+  player: Player | null;
+  missing: string | null;
+  keeping: boolean;
+  trouble: string | null;
+  open: (id: string) => Promise<void>;
+  close: () => void;
+  edit: (edit: Edit, gesture?: string) => Promise<Refused | null>;
+  undo: () => Promise<void>;
+  redo: () => Promise<void>;
+  take: (state: KitState) => void;
+  say: (trouble: string | null) => void;
+}
+
+const playPieces = new Map<string, PlayPiece>();
+const queue: Waiting[] = [];
+let sending = false;
+let opening = 0;
+
+export const useKit = create<KitStore>((set, read) => {
+  const merge = (state: KitState, whole: boolean) => {
+    const pieces = whole ? new Map<string, Piece>() : new Map(read().pieces);
+    if (whole) playPieces.clear();
+    for (const piece of state.pieces) pieces.set(piece.id, piece);
+    for (const piece of state.play_pieces) playPieces.set(piece.id, piece);
+    for (const id of [...pieces.keys()]) if (!state.order.includes(id)) pieces.delete(id);
+    for (const id of [...playPieces.keys()]) if (!state.order.includes(id)) playPieces.delete(id);
+    set({ kit: state, pieces });
+    read().player?.update(state.play_head, [...playPieces.values()]);
+  };
+
+  const refetch = async () => {
+    const id = read().kit?.id;
+    if (id) merge(await get<KitState>(`/kits/${id}`), true);
+  };
+
+  const step = async (which: 'undo' | 'redo') => {
+    const kit = read().kit;
+    if (!kit || queue.length || sending) return;
+    if (which === 'undo' ? !kit.undo : !kit.redo) return;
+    try {
+      merge(await post<KitState>(`/kits/${kit.id}/${which}`, { base_version: kit.version }), false);
+    } catch (error) {
+      set({ trouble: (error as Error).message });
+      if ((error as Refused).status === 409) await refetch();
+    }
+  };
+
+  const drain = async () => {
+    if (sending) return;
+    sending = true;
+    set({ keeping: true });
+    while (queue.length) {
+      const waiting = queue.shift() as Waiting;
+      const kit = read().kit;
+      if (!kit) break;
+      try {
+        const body = { base_version: kit.version, edit: waiting.edit, gesture: waiting.gesture };
+        merge(await post<KitState>(`/kits/${kit.id}/edits`, body), false);
+        waiting.done(null);
+      } catch (error) {
+        const refused = error instanceof Refused ? error : new Refused('The edit could not be sent.', 0);
+        if (refused.status === 409) await refetch().catch(() => undefined);
+        if (!refused.occupied) set({ trouble: refused.message });
+        waiting.done(refused);
+      }
+    }
+    sending = false;
+    set({ keeping: false });
+  };
+
+  return {
+    kit: null,
+    pieces: new Map(),
+    player: null,
+    missing: null,
+    keeping: false,
+    trouble: null,
+
+    open: async (id) => {
+      opening += 1;
+      const mine = opening;
+      read().close();
+      try {
+        const state = await get<KitState>(`/kits/${id}`);
+        if (mine !== opening) return;
+        const player = new Player(state.play_head, state.play_pieces);
+        player.onStrike((report) => useStrikes.getState().take(report, player));
+        set({ player, missing: null, trouble: null });
+        merge(state, true);
+      } catch (error) {
+        if (mine === opening) set({ missing: (error as Error).message });
+      }
+    },
+
+    close: () => {
+      transport.stop();
+      read().player?.close();
+      queue.length = 0;
+      useStrikes.getState().clear();
+      set({ kit: null, pieces: new Map(), player: null, missing: null });
+    },
+
+    edit: (edit, gesture = '') =>
+      new Promise((resolve) => {
+        // Of one gesture's edits only the latest still waiting matters.
+        const last = queue[queue.length - 1];
+        if (gesture && last?.gesture === gesture) {
+          last.done(null);
+          queue.pop();
+        }
+        queue.push({ edit, gesture, done: resolve });
+        void drain();
+      }),
+
+    undo: () => step('undo'),
+    redo: () => step('redo'),
+    take: (state) => merge(state, false),
+    say: (trouble) => set({ trouble }),
+  };
+});
+
+export const transport = new Transport(() => useKit.getState().player);
+
+let gestures = 0;
+/** A name for one drag, so that one undo takes it back whole. */
+export const newGesture = (kind: string) => {
+  gestures += 1;
+  return `${kind} ${Date.now().toString(36)}.${gestures}`.slice(0, 40);
+};
+
+export function articulationIn(pieces: Map<string, Piece>, id: string): { piece: Piece; stroke: Articulation } | null {
+  for (const piece of pieces.values()) {
+    const stroke = piece.articulations.find((a) => a.id === id);
+    if (stroke) return { piece, stroke };
+  }
+  return null;
+}
+
+/** The outputs a piece leaves by: 1 for main. */
+export function outputsOf(kit: KitState, pieceId: string): number[] {
+  const found = new Set<number>();
+  for (const channel of kit.head.channels) {
+    if (channel.feeds.some((feed) => feed.piece === pieceId)) found.add(channel.output || 1);
+  }
+  return [...found].sort((a, b) => a - b);
+}
+
+export const notesOf = (kit: KitState, articulation: string) =>
+  [...new Set(kit.head.placed.filter((p) => p.articulation === articulation).map((p) => p.note))].sort((a, b) => a - b);

@@ -1,0 +1,36 @@
+/** Where the user is looking: the piece, the articulation and the take, kept from step to step. */
+import { create } from 'zustand';
+import type { Articulation, Piece } from '../api/calls';
+import { useKit } from './kitStore';
+
+interface Place {
+  piece: string | null;
+  articulation: string | null;
+  take: string | null;
+  lookAt: (place: { piece?: string | null; articulation?: string | null; take?: string | null }) => void;
+}
+
+export const usePlace = create<Place>((set) => ({
+  piece: null,
+  articulation: null,
+  take: null,
+  lookAt: (place) => {
+    set((was) => {
+      const piece = place.piece ?? (place.articulation ? (place.articulation.split('/')[0] as string) : was.piece);
+      const same = piece === was.piece;
+      const articulation = place.articulation ?? (same ? was.articulation : null);
+      const take = place.take !== undefined ? place.take : articulation === was.articulation ? was.take : null;
+      return { piece, articulation, take };
+    });
+  },
+}));
+
+/** The piece and articulation looked at, with the kit's first standing in. */
+export function useLookedAt(): { piece: Piece | null; stroke: Articulation | null; takeId: string | null } {
+  const pieces = useKit((s) => s.pieces);
+  const order = useKit((s) => s.kit?.order);
+  const place = usePlace();
+  const piece = pieces.get(place.piece ?? '') ?? pieces.get(order?.[0] ?? '') ?? null;
+  const stroke = piece?.articulations.find((a) => a.id === place.articulation) ?? piece?.articulations[0] ?? null;
+  return { piece, stroke, takeId: stroke?.takes.some((t) => t.id === place.take) ? place.take : null };
+}

@@ -1,0 +1,129 @@
+/**
+ * The channels and outputs of a play table as audio nodes: channel → its matrix → main or its own output.
+ * Nothing here knows what a channel carries; every gain comes compiled in the table.
+ */
+import type { PlayChannel, PlayHead } from '../api/calls';
+
+const SMOOTH_S = 0.006;
+
+function sized(context: BaseAudioContext, sides: number): GainNode {
+  return new GainNode(context, {
+    channelCount: sides,
+    channelCountMode: 'explicit',
+    channelInterpretation: 'speakers',
+  });
+}
+
+const sidesOf = (width: string) => (width === 'stereo' ? 2 : 1);
+
+/** One channel: an input of its width, a gain a cell of its matrix, and the node its sides leave by. */
+class Lane {
+  readonly input: GainNode;
+  readonly leaving: ChannelMergerNode;
+  private cells: GainNode[][];
+
+  constructor(
+    private context: BaseAudioContext,
+    public channel: PlayChannel,
+  ) {
+    const sides = sidesOf(channel.width);
+    this.input = sized(context, sides);
+    this.leaving = new ChannelMergerNode(context, { numberOfInputs: channel.matrix.length });
+    const splitter = new ChannelSplitterNode(context, { numberOfOutputs: sides });
+    this.input.connect(splitter);
+    this.cells = channel.matrix.map((row, out) =>
+      row.map((gain, side) => {
+        const cell = new GainNode(context, { gain, channelCount: 1, channelCountMode: 'explicit' });
+        splitter.connect(cell, side);
+        cell.connect(this.leaving, 0, out);
+        return cell;
+      }),
+    );
+  }
+
+  fits(channel: PlayChannel) {
+    return channel.width === this.channel.width && channel.matrix.length === this.channel.matrix.length;
+  }
+
+  setGains(channel: PlayChannel) {
+    this.channel = channel;
+    channel.matrix.forEach((row, out) => {
+      row.forEach((gain, side) => {
+        this.cells[out]?.[side]?.gain.setTargetAtTime(gain, this.context.currentTime, SMOOTH_S);
+      });
+    });
+  }
+}
+
+export class Graph {
+  readonly outputs = new Map<number, GainNode>();
+  readonly main: GainNode;
+  private lanes = new Map<string, Lane>();
+  private places: Lane[] = [];
+  private mainLevel: GainNode;
+
+  constructor(
+    private context: BaseAudioContext,
+    head: PlayHead,
+  ) {
+    this.main = sized(context, 2);
+    this.mainLevel = new GainNode(context, { gain: head.main_gain });
+    this.main.connect(this.mainLevel);
+    for (const output of head.outputs) this.outputs.set(output.number, sized(context, sidesOf(output.width)));
+    const first = this.outputs.get(1);
+    if (first) this.mainLevel.connect(first);
+    for (const channel of head.channels) this.addLane(channel);
+    this.places = head.channels.map((channel) => this.lanes.get(channel.id) as Lane);
+  }
+
+  private addLane(channel: PlayChannel): Lane {
+    const lane = new Lane(this.context, channel);
+    this.lanes.set(channel.id, lane);
+    this.send(lane);
+    return lane;
+  }
+
+  private send(lane: Lane) {
+    const target = lane.channel.output === 0 ? this.main : this.outputs.get(lane.channel.output);
+    if (target) lane.leaving.connect(target);
+  }
+
+  /** Follow an edited head without interrupting what sounds. Outputs come with the host and stay as they were made. */
+  update(head: PlayHead) {
+    this.mainLevel.gain.setTargetAtTime(head.main_gain, this.context.currentTime, SMOOTH_S);
+    for (const output of head.outputs) {
+      if (!this.outputs.has(output.number)) this.outputs.set(output.number, sized(this.context, sidesOf(output.width)));
+    }
+    const kept = new Set(head.channels.map((channel) => channel.id));
+    for (const [id, lane] of this.lanes) {
+      if (!kept.has(id)) {
+        lane.leaving.disconnect();
+        this.lanes.delete(id);
+      }
+    }
+    this.places = head.channels.map((channel) => {
+      const lane = this.lanes.get(channel.id);
+      if (!lane?.fits(channel)) {
+        lane?.leaving.disconnect();
+        return this.addLane(channel);
+      }
+      const moved = lane.channel.output !== channel.output;
+      lane.setGains(channel);
+      if (moved) {
+        lane.leaving.disconnect();
+        this.send(lane);
+      }
+      return lane;
+    });
+  }
+
+  /** Where a feed enters: the channel's place in the head. */
+  entrance(channel: number): AudioNode | undefined {
+    return this.places[channel]?.input;
+  }
+
+  /** Where a channel leaves, by id: for meters. */
+  leaving(id: string): AudioNode | undefined {
+    return this.lanes.get(id)?.leaving;
+  }
+}

@@ -1,0 +1,64 @@
+/**
+ * A groove rendered with the same striker, graph and voices as the live player, every output apart.
+ * The tests compare it with the Python renderer; it is the proof that what is heard is what is delivered.
+ */
+import type { GrooveEvent, PlayHead, PlayPiece } from '../api/calls';
+import { Graph } from './graph';
+import { Sounds } from './sounds';
+import { OPEN, Striker } from './striker';
+import { tableOf } from './table';
+import { frameOf, Voices } from './voices';
+
+export interface RenderedOutput {
+  number: number;
+  sides: Float32Array[];
+}
+
+export async function renderOffline(
+  head: PlayHead,
+  pieces: PlayPiece[],
+  events: GrooveEvent[],
+  seconds: number,
+): Promise<RenderedOutput[]> {
+  const used = [...new Set(head.channels.map((channel) => channel.output || 1))].sort((a, b) => a - b);
+  const sides = used.map((number) => (head.outputs.find((o) => o.number === number)?.width === 'stereo' ? 2 : 1));
+  const total = sides.reduce((sum, count) => sum + count, 0);
+  const context = new OfflineAudioContext({
+    numberOfChannels: total,
+    length: Math.ceil(seconds * head.rate_hz),
+    sampleRate: head.rate_hz,
+  });
+  const sounds = new Sounds(context);
+  sounds.want(pieces);
+  await sounds.settled();
+  const graph = new Graph(context, head);
+  const voices = new Voices(context, graph, sounds, head);
+  const merger = new ChannelMergerNode(context, { numberOfInputs: total });
+  context.destination.channelInterpretation = 'discrete';
+  let place = 0;
+  used.forEach((number, at) => {
+    const splitter = new ChannelSplitterNode(context, { numberOfOutputs: sides[at] });
+    graph.outputs.get(number)?.connect(splitter);
+    for (let side = 0; side < (sides[at] as number); side += 1) splitter.connect(merger, side, place + side);
+    place += sides[at] as number;
+  });
+  merger.connect(context.destination);
+  const striker = new Striker(tableOf(head, pieces));
+  let openness = OPEN;
+  for (const event of [...events].sort((a, b) => a.time_s - b.time_s)) {
+    if (event.openness !== null && event.openness !== undefined) {
+      openness = event.openness;
+      continue;
+    }
+    for (const sounding of striker.strike(event.note, event.velocity, openness)) {
+      voices.start(sounding, frameOf(event.time_s, head.rate_hz));
+    }
+  }
+  const rendered = await context.startRendering();
+  place = 0;
+  return used.map((number, at) => {
+    const from = place;
+    place += sides[at] as number;
+    return { number, sides: Array.from({ length: sides[at] as number }, (_, i) => rendered.getChannelData(from + i)) };
+  });
+}

@@ -1,0 +1,165 @@
+/** The live player: strikes in, sound and reports out. No request is made between a strike and its sound. */
+import type { PlayHead, PlayPiece } from '../api/calls';
+import { Graph } from './graph';
+import { Meter } from './meter';
+import { Sounds } from './sounds';
+import { OPEN, type Sounding, Striker } from './striker';
+import { type Table, tableOf } from './table';
+import { Voices } from './voices';
+
+/** What a strike did, for whoever shows it. `when` is on the audio clock, in seconds. */
+export interface Report {
+  source: string;
+  note: number | null;
+  velocityIn: number;
+  soundings: Sounding[];
+  substituted: boolean;
+  when: number;
+}
+
+export class Player {
+  readonly context: AudioContext;
+  readonly sounds: Sounds;
+  private graph: Graph;
+  private voices: Voices;
+  private striker: Striker;
+  private openness = new Map<string, number>();
+  private listeners = new Set<(report: Report) => void>();
+  private monitor: GainNode;
+  readonly heard: Meter;
+  private outputMeters = new Map<number, Meter>();
+  private channelMeters = new Map<string, { node: AudioNode; meter: Meter }>();
+
+  constructor(head: PlayHead, pieces: PlayPiece[]) {
+    this.context = new AudioContext({ sampleRate: head.rate_hz, latencyHint: 'interactive' });
+    this.sounds = new Sounds(this.context);
+    this.graph = new Graph(this.context, head);
+    this.voices = new Voices(this.context, this.graph, this.sounds, head);
+    this.striker = new Striker(tableOf(head, pieces));
+    this.monitor = new GainNode(this.context, { channelCount: 2, channelCountMode: 'explicit' });
+    this.heard = new Meter(this.context, this.monitor, 2);
+    this.monitor.connect(this.context.destination);
+    this.listen();
+    this.sounds.want(pieces);
+  }
+
+  get table(): Table {
+    return this.striker.table;
+  }
+
+  /** The stand-in host plays every output into what you hear. */
+  private listen() {
+    for (const [number, node] of this.graph.outputs) {
+      if (this.outputMeters.has(number)) continue;
+      node.connect(this.monitor);
+      this.outputMeters.set(number, new Meter(this.context, node, node.channelCount));
+    }
+    for (const channel of this.striker.table.head.channels) {
+      const node = this.graph.leaving(channel.id);
+      if (!node || this.channelMeters.get(channel.id)?.node === node) continue;
+      this.channelMeters.set(channel.id, { node, meter: new Meter(this.context, node, channel.matrix.length) });
+    }
+  }
+
+  /** Follow an edit: what sounds goes on, what is struck next plays the new table. */
+  update(head: PlayHead, pieces: PlayPiece[]) {
+    this.striker.table = tableOf(head, pieces);
+    this.graph.update(head);
+    this.voices.follow(head);
+    this.listen();
+    this.sounds.want(pieces);
+  }
+
+  /** Load these pieces before the others. */
+  showing(pieceId: string | null) {
+    const piece = pieceId ? this.striker.table.pieces.get(pieceId) : undefined;
+    if (piece) this.sounds.want([piece]);
+  }
+
+  wake() {
+    if (this.context.state !== 'running') void this.context.resume();
+  }
+
+  /** A note struck by a source, now or at a time of the audio clock. */
+  strike(source: string, note: number, velocity: number, when = 0) {
+    const soundings = this.striker.strike(note, velocity, this.openness.get(source) ?? OPEN);
+    this.sound(source, note, velocity, soundings, when);
+  }
+
+  /** An articulation struck directly, as the skin does. */
+  strikeArticulation(source: string, articulation: string, velocity: number) {
+    this.sound(source, null, velocity, this.striker.strikeArticulation(articulation, velocity), 0);
+  }
+
+  /** One take by itself, at a velocity of its layer, past the order. */
+  audition(articulation: string, takeId: string) {
+    const entry = this.striker.table.articulations.get(articulation);
+    const place = entry?.articulation.takes.findIndex((take) => take.id === takeId) ?? -1;
+    const take = entry?.articulation.takes[place];
+    if (!entry || !take) return;
+    const layer = entry.articulation.layers.findIndex((l) => l.steps.some((step) => step.includes(place)));
+    const range = entry.articulation.layers[layer];
+    const velocity = range ? Math.round((range.low + range.high) / 2) : 100;
+    const sounding = { ...entry, velocity, layer: Math.max(0, layer), take, gain: 1 };
+    this.sound('take', null, velocity, [sounding], 0);
+  }
+
+  /** The pedal of a source: 0 closed, 127 open. */
+  pedal(source: string, openness: number) {
+    this.openness.set(source, openness);
+  }
+
+  private sound(source: string, note: number | null, velocityIn: number, asked: Sounding[], when: number) {
+    this.wake();
+    const rate = this.context.sampleRate;
+    // An immediate strike starts at the next block the audio thread has not begun.
+    const frame = when ? Math.floor(when * rate + 0.5) : Math.ceil((this.context.currentTime + 0.002) * rate);
+    let substituted = false;
+    const soundings: Sounding[] = [];
+    for (const sounding of asked) {
+      const playable = this.loaded(sounding) ? sounding : this.nearest(sounding);
+      if (playable && playable !== sounding) substituted = true;
+      if (playable) this.voices.start(playable, frame);
+      soundings.push(playable ?? sounding);
+    }
+    const report = { source, note, velocityIn, soundings, substituted, when: frame / rate };
+    for (const listener of this.listeners) listener(report);
+  }
+
+  private loaded(sounding: Sounding) {
+    return sounding.take.voices.every((voice) => this.sounds.has(voice.sound));
+  }
+
+  /** The nearest take of the same layer that is loaded, when the one whose turn it is is not. */
+  private nearest(sounding: Sounding): Sounding | undefined {
+    const layer = sounding.articulation.layers[sounding.layer];
+    const turn = sounding.articulation.takes.indexOf(sounding.take);
+    const others = [...new Set(layer?.steps.flat())].sort((a, b) => Math.abs(a - turn) - Math.abs(b - turn));
+    for (const place of others) {
+      const take = sounding.articulation.takes[place];
+      if (take && this.loaded({ ...sounding, take })) return { ...sounding, take };
+    }
+    return undefined;
+  }
+
+  silence() {
+    this.voices.silenceAll(Math.ceil((this.context.currentTime + 0.002) * this.context.sampleRate));
+  }
+
+  onStrike(listener: (report: Report) => void): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+
+  channelPeak(id: string): number {
+    return this.channelMeters.get(id)?.meter.peak() ?? 0;
+  }
+
+  outputPeaks(number: number): number[] {
+    return this.outputMeters.get(number)?.peaks() ?? [];
+  }
+
+  close() {
+    void this.context.close();
+  }
+}

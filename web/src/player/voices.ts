@@ -1,0 +1,114 @@
+/** Voices: takes sounding in a graph, started on a frame and silenced on a frame. */
+import type { PlayHead } from '../api/calls';
+import type { Graph } from './graph';
+import type { Sounds } from './sounds';
+import type { Sounding } from './striker';
+
+const FADE_LENGTHS = 16;
+
+interface Voice {
+  articulation: string;
+  source: AudioBufferSourceNode;
+  buffer: AudioBuffer;
+  first: number;
+  feeds: { node: AudioNode; gain: number }[];
+  faded: boolean;
+}
+
+/** Frame of a time: half up, as the Python renderer does it. */
+export const frameOf = (seconds: number, rate: number) => Math.floor(seconds * rate + 0.5);
+
+export class Voices {
+  private sounding = new Set<Voice>();
+  private feeds = new Map<string, PlayHead['feeds'][number]['mics']>();
+
+  constructor(
+    private context: BaseAudioContext,
+    private graph: Graph,
+    private sounds: Sounds,
+    head: PlayHead,
+  ) {
+    this.follow(head);
+  }
+
+  follow(head: PlayHead) {
+    this.feeds = new Map(head.feeds.map((feeds) => [feeds.piece, feeds.mics]));
+  }
+
+  /** Start what a strike set sounding at a frame of the context, silencing what it stops. */
+  start(sounding: Sounding, frame: number) {
+    for (const silence of sounding.articulation.silences) this.silence(silence.articulation, frame, silence.fade_s);
+    const mics = this.feeds.get(sounding.piece.id);
+    if (!mics) return;
+    for (const voice of sounding.take.voices) {
+      const buffer = this.sounds.ready(voice.sound);
+      const routes = mics[voice.mic];
+      if (!buffer || !routes?.length) continue;
+      const feeds: Voice['feeds'] = [];
+      for (const feed of routes) {
+        const node = this.graph.entrance(feed.channel);
+        if (node) feeds.push({ node, gain: voice.gain * sounding.gain * feed.gain });
+      }
+      const source = this.play(buffer, frame, feeds);
+      const playing: Voice = {
+        articulation: sounding.articulation.id,
+        source,
+        buffer,
+        first: frame,
+        feeds,
+        faded: false,
+      };
+      this.sounding.add(playing);
+      source.onended = () => this.sounding.delete(playing);
+    }
+  }
+
+  private play(buffer: AudioBuffer, frame: number, feeds: Voice['feeds']): AudioBufferSourceNode {
+    const source = new AudioBufferSourceNode(this.context, { buffer });
+    for (const feed of feeds) {
+      const gain = new GainNode(this.context, { gain: feed.gain });
+      source.connect(gain);
+      gain.connect(feed.node);
+    }
+    source.start(frame / this.context.sampleRate);
+    return source;
+  }
+
+  /**
+   * Fade an articulation's voices from a frame by exp(-frames / (rate * time constant)).
+   *
+   * The voice is stopped on that frame and what is left of it goes on as a short faded copy: an automated gain may
+   * begin a frame early or late, and one frame is audible to the comparison with the Python renderer.
+   */
+  silence(articulation: string, frame: number, fadeS: number) {
+    for (const voice of this.sounding) {
+      if (voice.articulation === articulation && !voice.faded && voice.first <= frame) this.fade(voice, frame, fadeS);
+    }
+  }
+
+  private fade(voice: Voice, frame: number, fadeS: number) {
+    voice.faded = true;
+    const rate = this.context.sampleRate;
+    const at = Math.max(0, frame - voice.first);
+    const left = Math.min(voice.buffer.length - at, Math.ceil(fadeS * rate * FADE_LENGTHS));
+    if (left <= 0) return;
+    const tail = new AudioBuffer({ numberOfChannels: voice.buffer.numberOfChannels, length: left, sampleRate: rate });
+    const step = 1 / (fadeS * rate);
+    for (let side = 0; side < tail.numberOfChannels; side += 1) {
+      const from = voice.buffer.getChannelData(side);
+      const to = tail.getChannelData(side);
+      for (let i = 0; i < left; i += 1) to[i] = (from[at + i] as number) * Math.fround(Math.exp(-i * step));
+    }
+    voice.source.stop(frame / rate);
+    this.play(tail, frame, voice.feeds);
+  }
+
+  /** Fade everything now. */
+  silenceAll(frame: number, fadeS = 0.02) {
+    for (const voice of this.sounding) if (!voice.faded) this.fade(voice, frame, fadeS);
+  }
+
+  get count() {
+    return this.sounding.size;
+  }
+}

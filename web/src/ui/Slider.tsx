@@ -1,0 +1,167 @@
+/**
+ * A slider that is dragged, nudged (arrows, Page keys, Home, End), typed into and reset by a double click.
+ * It reports while it moves, under one gesture, so that one undo takes the whole move back.
+ */
+import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
+import { newGesture } from '../app/kitStore';
+
+interface SliderProps {
+  label: string;
+  value: number;
+  min: number;
+  max: number;
+  step: number;
+  page?: number;
+  reset: number;
+  show: (value: number) => string;
+  onChange: (value: number, gesture: string) => void;
+  /** Where on the track a value lies, 0 to 1, when that is not linear. */
+  place?: { to: (value: number) => number; from: (place: number) => number };
+  width?: number | string;
+  meter?: (node: HTMLElement | null) => void;
+  tone?: 'plain' | 'foot' | 'pan';
+  typed?: boolean;
+}
+
+export function Slider(props: SliderProps) {
+  const { label, value, min, max, step, reset, show, onChange, tone = 'plain' } = props;
+  const page = props.page ?? step * 10;
+  const [held, setHeld] = useState<number | null>(null);
+  const [typing, setTyping] = useState<string | null>(null);
+  const gesture = useRef('');
+  const sent = useRef<number | null>(null);
+  const track = useRef<HTMLDivElement>(null);
+  const to = props.place?.to ?? ((v: number) => (v - min) / (max - min));
+  const from = props.place?.from ?? ((p: number) => min + p * (max - min));
+  const shown = held ?? value;
+  const clamp = (v: number) => Math.max(min, Math.min(max, Math.round(v / step) * step));
+
+  // Keep showing what was let go of until the studio has answered with it.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new value is what it waits for
+  useEffect(() => {
+    if (sent.current === null) setHeld(null);
+  }, [value]);
+
+  const move = (v: number) => {
+    const next = Number(clamp(v).toFixed(4));
+    setHeld(next);
+    onChange(next, gesture.current);
+  };
+  const nudge = (v: number) => {
+    gesture.current = newGesture(label);
+    move(v);
+  };
+  const drag = (event: PointerEvent) => {
+    const box = track.current?.getBoundingClientRect();
+    if (box) move(from(Math.max(0, Math.min(1, (event.clientX - box.left) / box.width))));
+  };
+  const key = (event: KeyboardEvent) => {
+    const fine = event.shiftKey ? step : step;
+    const next = {
+      ArrowLeft: shown - fine,
+      ArrowDown: shown - fine,
+      ArrowRight: shown + fine,
+      ArrowUp: shown + fine,
+      PageDown: shown - page,
+      PageUp: shown + page,
+      Home: min,
+      End: max,
+    }[event.key];
+    if (next !== undefined) {
+      event.preventDefault();
+      event.stopPropagation();
+      nudge(next);
+    } else if (/^[0-9.−-]$/.test(event.key) && !event.ctrlKey && !event.altKey && !event.metaKey) {
+      event.preventDefault();
+      event.stopPropagation();
+      setTyping(event.key);
+    }
+  };
+  const finish = () => {
+    const number = Number((typing ?? '').replace('−', '-'));
+    setTyping(null);
+    if (typing !== null && typing.trim() !== '' && Number.isFinite(number)) nudge(number);
+  };
+  const place = Math.max(0, Math.min(1, to(shown)));
+  const zero = Math.max(0, Math.min(1, to(tone === 'pan' ? 0 : min)));
+  return (
+    <span className="relative inline-flex items-center gap-2" style={{ width: props.width ?? '100%' }}>
+      <div
+        ref={track}
+        role="slider"
+        tabIndex={0}
+        aria-label={label}
+        aria-valuemin={min}
+        aria-valuemax={max}
+        aria-valuenow={shown}
+        aria-valuetext={show(shown)}
+        className="relative h-[18px] grow cursor-ew-resize touch-none"
+        onPointerDown={(event) => {
+          if (event.button !== 0) return;
+          event.currentTarget.setPointerCapture(event.pointerId);
+          gesture.current = newGesture(label);
+          sent.current = value;
+          drag(event);
+        }}
+        onPointerMove={(event) => sent.current !== null && drag(event)}
+        onPointerUp={() => {
+          sent.current = null;
+        }}
+        onPointerCancel={() => {
+          sent.current = null;
+        }}
+        onDoubleClick={() => nudge(reset)}
+        onKeyDown={key}
+      >
+        <div
+          className={`absolute inset-x-0 overflow-hidden rounded-full ${tone === 'foot' ? 'bg-foot-line' : 'bg-sunk'} ${
+            props.meter ? 'top-[3px] h-[12px]' : 'top-[6px] h-[6px]'
+          }`}
+        >
+          {props.meter ? (
+            <div ref={props.meter} className="meter h-full w-full origin-left scale-x-0" />
+          ) : (
+            <div
+              className="absolute inset-y-0"
+              style={{
+                left: `${Math.min(zero, place) * 100}%`,
+                width: `${Math.abs(place - zero) * 100}%`,
+                background: 'var(--v3)',
+              }}
+            />
+          )}
+        </div>
+        <div
+          className={`absolute top-0 h-[18px] w-[7px] -translate-x-1/2 rounded-[3px] ${tone === 'foot' ? 'bg-foot-ink' : 'bg-ink'}`}
+          style={{ left: `${place * 100}%` }}
+        />
+      </div>
+      {typing !== null ? (
+        <input
+          // biome-ignore lint/a11y/noAutofocus: typing on the slider moves the text here
+          autoFocus
+          aria-label={`${label}, typed`}
+          className="num w-[58px] rounded border border-edge bg-card px-1 text-right text-ink"
+          value={typing}
+          onChange={(event) => setTyping(event.target.value)}
+          onBlur={finish}
+          onKeyDown={(event) => {
+            event.stopPropagation();
+            if (event.key === 'Enter') finish();
+            if (event.key === 'Escape') setTyping(null);
+          }}
+        />
+      ) : (
+        <button
+          type="button"
+          tabIndex={-1}
+          title="Type a value"
+          className={`num min-w-[46px] text-right ${tone === 'foot' ? 'text-foot-soft' : 'text-soft'}`}
+          onClick={() => setTyping(String(Number(shown.toFixed(2))))}
+        >
+          {show(shown)}
+        </button>
+      )}
+    </span>
+  );
+}
