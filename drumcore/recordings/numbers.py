@@ -103,6 +103,6 @@ def _why(strength: int | None, repeat: int | None, rho: list[float | None], mark
         elif role == "strength":
             reason = f"{'rises' if found > 0 else 'falls'} with level, {abs(found):.2f}"
         else:
-            reason = f"does not follow level, {found:.2f}"
+            reason = f"does not follow level, {abs(found):.2f}"
         said.append(f"{place} is the {role}: {reason}")
     return "; ".join(said) or "its numbers do not vary"

@@ -29,7 +29,6 @@ export function Deckhand({ kit }: { kit: ElectronicKit }) {
           return (
             <g key={pad.name} transform={`translate(${pad.x * WIDTH} ${pad.y * HEIGHT})`}>
               {pad.edge_note && (
-                // biome-ignore lint/a11y/noStaticElementInteractions: the keys strike it too
                 <circle
                   r={r + 7}
                   fill="var(--sunk)"
@@ -39,7 +38,6 @@ export function Deckhand({ kit }: { kit: ElectronicKit }) {
                   onPointerDown={(event) => press(event, pad, true)}
                 />
               )}
-              {/* biome-ignore lint/a11y/noStaticElementInteractions: the keys strike it too */}
               <circle
                 r={r}
                 fill="var(--v2)"

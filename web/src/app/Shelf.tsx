@@ -29,7 +29,10 @@ export function Shelf({ aside }: { aside?: (pieceId: string) => React.ReactNode 
           const piece = pieces.get(id);
           if (!piece) return null;
           const main = piece.articulations[0];
-          const note = main ? notesOf(kit, main.id)[0] : undefined;
+          const note = usualNote(
+            piece.articulations.flatMap((a) => notesOf(kit, a.id)),
+            kit.head.standard_names,
+          );
           const outputs = outputsOf(kit, id);
           const channel = kit.head.channels.find((c) => c.id === id);
           const noticed = findings.some((f) => f.where.piece === id && f.level !== 'information');
@@ -77,3 +80,7 @@ export function Shelf({ aside }: { aside?: (pieceId: string) => React.ReactNode 
     </aside>
   );
 }
+
+/** The note that stands for a piece: its first that the standard map knows, else its first. */
+const usualNote = (notes: number[], standard: Record<string, string>) =>
+  notes.find((note) => standard[note]) ?? notes[0];

@@ -44,7 +44,7 @@ export function Shell() {
     );
   }
   return (
-    <div className="grid h-full grid-rows-[52px_minmax(0,1fr)_64px]">
+    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)_64px]">
       <Header />
       {kit ? <Outlet /> : <main className="grid place-content-center text-soft">Opening the kit…</main>}
       <StrikeBar />

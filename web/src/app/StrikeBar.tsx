@@ -33,7 +33,10 @@ export function StrikeBar() {
     if (pads) useInput.getState().setPads(pads);
   }, [pads]);
   return (
-    <footer className="flex items-center gap-4 bg-foot px-4 text-foot-ink" aria-label="Strike bar">
+    <footer
+      className="flex min-w-0 items-center overflow-hidden gap-4 bg-foot px-4 text-foot-ink"
+      data-testid="strike-bar"
+    >
       <Popover className="relative">
         <PopoverButton className="flex items-center gap-2 rounded-lg border border-foot-line px-2.5 py-1.5 text-small whitespace-nowrap">
           <CircleDot size={13} aria-hidden="true" /> Deckhand 5
@@ -111,7 +114,7 @@ function LastStrike() {
   }
   const outputs = outputsOf(kit, last.pieceId);
   return (
-    <div className="flex min-w-0 items-baseline gap-3" data-testid="last-strike">
+    <div className="flex min-w-0 items-center gap-3" data-testid="last-strike">
       <span className="flex items-center gap-2 truncate text-[15px] font-semibold">
         <i
           className="inline-block h-5 w-2.5 shrink-0 rounded-sm"
@@ -137,13 +140,13 @@ function LastStrike() {
 function Tape() {
   const tape = useStrikes((s) => s.tape);
   return (
-    <svg width={240} height={40} className="shrink-0 max-[1240px]:hidden" role="img" aria-label="The last strikes">
+    <svg width={200} height={40} className="shrink-0 max-[1240px]:hidden" role="img" aria-label="The last strikes">
       {tape.map((strike, k) => (
         <rect
           key={k}
-          x={240 - (tape.length - k) * 6}
+          x={200 - (tape.length - k) * 5}
           y={38 - strike.velocity * 0.28}
-          width={4}
+          width={3.5}
           height={Math.max(1.5, strike.velocity * 0.28)}
           rx={1.5}
           fill={strike.ignored ? 'var(--foot-line)' : strengthColour(strike.velocity / 127)}
@@ -199,7 +202,7 @@ function Heard() {
         since = time;
       }
       const place = Math.max(0, Math.min(1, (gainToDecibels(peak) + 60) / 60));
-      if (bar.current) bar.current.style.transform = `scaleX(${place})`;
+      if (bar.current) bar.current.style.scale = `${place} 1`;
       if (figure.current) figure.current.textContent = `heard ${decibels(gainToDecibels(held))}`;
       frame = requestAnimationFrame(draw);
     };

@@ -14,7 +14,9 @@ export interface Shown {
   articulationId: string;
   layer: number;
   layers: number;
-  take: string;
+  /** Which of the layer's takes, from 1, and its label. */
+  take: number;
+  label: string;
   takeId: string;
   takes: number;
   substituted: boolean;
@@ -38,6 +40,8 @@ function shown(report: Report): Shown {
   counted += 1;
   const first = report.soundings[0];
   const layer = first?.articulation.layers[first.layer];
+  const members = [...new Set(layer?.steps.flat())].sort((a, b) => a - b);
+  const place = first ? members.indexOf(first.articulation.takes.indexOf(first.take)) : -1;
   const names = [...new Set(report.soundings.map((s) => s.piece.name))];
   return {
     at: counted,
@@ -51,9 +55,10 @@ function shown(report: Report): Shown {
     articulationId: first?.articulation.id ?? '',
     layer: first?.layer ?? 0,
     layers: first?.articulation.layers.length ?? 0,
-    take: first?.take.label ?? '',
+    take: place + 1,
+    label: first?.take.label ?? '',
     takeId: first?.take.id ?? '',
-    takes: layer ? new Set(layer.steps.flat()).size : 0,
+    takes: members.length,
     substituted: report.substituted,
     ignored: !first,
   };

@@ -99,7 +99,7 @@ function StrokeLayers({ piece, stroke }: { piece: Piece; stroke: Articulation })
           <div className="flex items-start gap-2">
             <div className="grow">
               <h2>Dynamics</h2>
-              <p className="text-tiny text-soft">Every take where it plays and how loud it is</p>
+              <p className="text-tiny text-soft">Where each take plays, and how loud</p>
             </div>
             <label
               className="flex items-center gap-1.5 self-center text-small text-soft"

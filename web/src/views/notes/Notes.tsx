@@ -296,7 +296,7 @@ function NoteCell({ note, selected, onSelect, holding, onPut }: { note: number }
         if (event.detail === 0) strike(100);
         else press(event as unknown as PointerEvent<HTMLButtonElement>);
       }}
-      className={`relative h-[47px] overflow-hidden rounded-[7px] border px-1.5 pt-px text-left leading-[13.5px] ${
+      className={`relative flex h-[47px] min-w-0 flex-col items-start justify-start overflow-hidden rounded-[7px] border pt-px pr-0.5 pl-[7px] text-left leading-[13.5px] ${
         lit
           ? 'border-plum bg-plum-wash'
           : isOver
@@ -318,8 +318,8 @@ function NoteCell({ note, selected, onSelect, holding, onPut }: { note: number }
       <span className="num block text-[11.5px] leading-[14px] text-faint">{note}</span>
       {first ? (
         <>
-          <span className="block truncate text-tiny font-semibold">{first.piece.name}</span>
-          <span className="block truncate text-[11.5px] text-soft">{shownName}</span>
+          <span className="block w-full truncate text-tiny font-semibold tracking-tight">{first.piece.name}</span>
+          <span className="block w-full truncate text-[11.5px] tracking-tight text-soft">{shownName}</span>
         </>
       ) : (
         <span className="line-clamp-2 block text-[11.5px] leading-[13px] text-faint">

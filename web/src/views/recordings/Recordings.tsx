@@ -105,7 +105,7 @@ export default function Recordings() {
           {data && (
             <span className="text-soft">
               {(data.files - data.unread.length).toLocaleString('en')} of {count(data.files, 'file')} read ·{' '}
-              {count(data.takes, 'take')} · {count(data.mics.length, 'microphone')}
+              {count(data.takes, 'take')}
             </span>
           )}
           <span className="grow" />
@@ -241,14 +241,14 @@ function StrengthGrid(props: { name: string; sizes: number[]; chosen: boolean; o
       type="button"
       onClick={props.onChoose}
       aria-pressed={props.chosen}
-      className={`card px-3 py-2 text-left ${props.chosen ? 'border-ink' : 'hover:border-edge'}`}
+      className={`card flex flex-col justify-start px-3 py-2 text-left ${props.chosen ? 'border-ink' : 'hover:border-edge'}`}
     >
-      <span className="block truncate text-small font-semibold">{props.name}</span>
+      <span className="w-full truncate text-small font-semibold">{props.name}</span>
       <span className="mb-1.5 block text-tiny text-faint">
         {props.sizes.length} strengths × up to {most} takes
       </span>
       <span
-        className="grid gap-[3px]"
+        className="grid w-full gap-[3px]"
         style={{ gridTemplateColumns: `repeat(${props.sizes.length}, 1fr)` }}
         aria-hidden="true"
       >
@@ -313,7 +313,7 @@ function Rows({ rows, unread, grids }: { rows: TakeRow[]; unread: Reading['unrea
                   className="flex items-center gap-3 border-b border-line bg-amber-wash px-3"
                 >
                   <span className="truncate text-small" title={lost.why}>
-                    <b>{lost.path}</b> {lost.why}
+                    <b>Not read:</b> {lost.why}
                   </span>
                 </div>
               );

@@ -67,7 +67,7 @@ export default function Rehearsal() {
               >
                 <span className="block font-semibold">{card.name}</span>
                 <span className="num text-faint">
-                  {Math.round(card.bpm)} bpm · {count(card.strikes, 'strike')} · {card.length_s.toFixed(1)} s
+                  {Math.round(card.bpm)} bpm · {count(card.strikes, 'strike')}
                 </span>
               </button>
             </li>

@@ -4,6 +4,7 @@ import type { Channel, KitState } from '../../api/calls';
 import { FindingsHere } from '../../app/Findings';
 import { decibels, gainToDecibels, panName, signed } from '../../app/format';
 import { useKit } from '../../app/kitStore';
+import { usePlace } from '../../app/place';
 import { useStandIns } from '../../app/StrikeBar';
 import { Pick } from '../../ui/Pick';
 import { Slider } from '../../ui/Slider';
@@ -22,6 +23,7 @@ export default function Routing() {
   const [chosen, setChosen] = useState<string | null>(null);
   const { data } = useStandIns();
   const meters = useMeters();
+  const lookAt = usePlace((s) => s.lookAt);
   const { channels, outputs } = kit.head;
   const used = new Set(channels.map((c) => c.output || 1));
   const selected = channels.find((c) => c.id === chosen) ?? null;
@@ -102,13 +104,16 @@ export default function Routing() {
               key={channel.id}
               channel={channel}
               selected={chosen === channel.id}
-              onSelect={() => setChosen(channel.id)}
+              onSelect={() => {
+                setChosen(channel.id);
+                if (kit.order.includes(channel.id)) lookAt({ piece: channel.id });
+              }}
               meter={meters.keep(`channel ${channel.id}`)}
             />
           ))}
           <div className={`${LANE} mt-1.5 min-h-[38px] rounded-[9px] bg-foot px-3 text-foot-ink`}>
             <span className="font-semibold">
-              Main <span className="num ml-1 text-foot-soft">all that is not sent out</span>
+              Main <span className="num ml-1 font-normal text-foot-soft">what is left</span>
             </span>
             <Slider
               label="Level of main"
@@ -164,11 +169,11 @@ function useMeters() {
         const [kind, id, side] = name.split(' ') as [string, string, string | undefined];
         if (kind === 'out') {
           const peak = player.outputPeaks(Number(id))[Number(side)] ?? 0;
-          node.style.transform = `scaleY(${place(peak)})`;
+          node.style.scale = `1 ${place(peak)}`;
           node.style.background = peak > 1 ? 'var(--v6)' : '';
         } else {
           const peak = kind === 'main' ? Math.max(0, ...player.outputPeaks(1)) : player.channelPeak(id);
-          node.style.transform = `scaleX(${place(peak)})`;
+          node.style.scale = `${place(peak)} 1`;
         }
       }
       frame = requestAnimationFrame(draw);
@@ -223,9 +228,7 @@ function Lane({ channel, selected, onSelect, meter }: LaneProps) {
       <button type="button" className="min-w-0 truncate text-left" onClick={onSelect} aria-pressed={selected}>
         <span className="font-semibold">{channel.name}</span>{' '}
         <span className="num text-[11.5px] text-faint">
-          {named.length > 2
-            ? `${named.length} mics`
-            : named.map((mic) => mic.name + (mic.inverted ? ' Ø' : '')).join(' + ')}
+          {named.length > 2 ? `${named.length} microphones` : named.map((mic) => shortName(mic, channel)).join(' + ')}
         </span>
       </button>
       <Slider
@@ -289,6 +292,14 @@ function Lane({ channel, selected, onSelect, meter }: LaneProps) {
       />
     </div>
   );
+}
+
+/** A microphone's name without the channel's own in front of it. */
+function shortName(mic: { name: string; inverted?: boolean }, channel: Channel): string {
+  const rest = mic.name.toLowerCase().startsWith(`${channel.name.toLowerCase()} `)
+    ? mic.name.slice(channel.name.length + 1)
+    : mic.name;
+  return (rest === channel.name ? channel.width : rest) + (mic.inverted ? ' Ø' : '');
 }
 
 function ChannelDetail({ channel }: { channel: Channel }) {

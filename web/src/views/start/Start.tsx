@@ -89,7 +89,7 @@ export function Start() {
 
 function KitTile({ kit, onRemove }: { kit: KitCard; onRemove: () => void }) {
   return (
-    <article className="card group relative grid gap-3 p-4 hover:border-edge">
+    <article className="card group relative grid content-start gap-3 p-4 hover:border-edge">
       <div className="flex items-baseline justify-between gap-3">
         <Link to={`/kits/${kit.id}`} className="text-[17px] font-bold tracking-tight after:absolute after:inset-0">
           {kit.name}
