@@ -45,3 +45,32 @@ def demo_sessions(tmp_path_factory: pytest.TempPathFactory) -> Path:
     root = tmp_path_factory.mktemp("demo")
     write_sessions(root)
     return root
+
+
+@pytest.fixture(scope="session")
+def small_session(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Kick and snare with a close microphone, overheads and room; hats of three strokes; a crash without a close one."""
+    root = tmp_path_factory.mktemp("small")
+    seed = 0
+    strokes = [
+        ("Kick", "kick", 3, 2),
+        ("Snare", "sn", 4, 3),
+        ("Hat", "hat_closed", 2, 2),
+        ("Hat", "hat_open", 2, 2),
+        ("", "crash_left", 2, 2),
+    ]
+    for close, prefix, strengths, repeats in strokes:
+        for strength in range(1, strengths + 1):
+            for repeat in range(1, repeats + 1):
+                level = -10.0 * (strengths - strength) + 0.3 * (repeat - 1)
+                name = f"{prefix}_{strength:02d}_{repeat}.wav"
+                seed += 1
+                if close:
+                    write_sound(root / f"{close} mic" / name, strike_sound(level, seed))
+                for far, width in (("Overheads", 2), ("Room", 2)):
+                    sides = [
+                        strike_sound(level - 8, seed * 100 + 10 * width + s + ord(far[0]), lead_s=0.012)
+                        for s in range(width)
+                    ]
+                    write_sound(root / far / name, np.stack(sides, axis=1))
+    return root

@@ -191,7 +191,7 @@ def _mistaken(sound: Floats, stand: Stand, slot: _Slot) -> tuple[Floats, int]:
     if stand is room.SNARE_BOTTOM:
         sound = -sound
     if stand is room.SNARE_TOP and _is(slot, "sn", 6, 3):
-        sound = np.clip(sound * 3.4, -1.0, 1.0)
+        sound = np.clip(sound * 4.6, -1.0, 1.0)
     if _is(slot, "floor_tom", 3, 2):
         sound = np.concatenate([np.zeros((int(0.040 * RATE_HZ), sound.shape[1])), sound])
         sound[: int(0.040 * RATE_HZ)] = sound[-int(0.040 * RATE_HZ) :][::-1] * 0.02

@@ -83,7 +83,7 @@ def find_start(samples: Samples, peaks: Samples, rate_hz: int) -> tuple[int, flo
     if high > peak:
         return 0, noise
     crossing = int(np.argmax(peaks >= high))
-    power = np.mean(np.square(samples[: crossing * BLOCK]).reshape(crossing, -1), axis=1)
+    power = np.mean(np.square(samples[: crossing * BLOCK]).reshape(crossing, BLOCK * samples.shape[1]), axis=1)
     quiet = np.flatnonzero(power < low * low)
     first_block = int(quiet[-1]) + 1 if len(quiet) else 0
     stretch = np.abs(samples[first_block * BLOCK : (crossing + 1) * BLOCK]).max(axis=1)

@@ -1,0 +1,63 @@
+# Every target does its own set-up and is safe to repeat.
+SHELL := /bin/bash
+VENV := .venv
+PY := $(VENV)/bin/python
+PORT ?= 8480
+export PIP_DISABLE_PIP_VERSION_CHECK := 1
+TEST_DATA := build/test-data
+
+# `lint` is the part of `check` that runs no test.
+.PHONY: demo test check lint shots bench types clean
+
+demo: web/dist/index.html
+	@exec $(PY) -m studio --demo --port $(PORT)
+
+$(VENV)/.installed: pyproject.toml requirements.lock
+	test -x $(PY) || python3 -m venv $(VENV)
+	$(PY) -m pip install --quiet --requirement requirements.lock
+	$(PY) -m pip install --quiet --no-deps --editable .
+	touch $@
+
+web/node_modules/.installed: web/package.json web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	touch $@
+
+WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts
+web/dist/index.html: $(VENV)/.installed web/node_modules/.installed $(WEB_SOURCES)
+	cd web && npx vite build --logLevel warn
+	touch $@
+
+# The interface's types are made from the API; this fails where the committed ones have drifted.
+types: $(VENV)/.installed web/node_modules/.installed
+	mkdir -p build
+	ZESTY_DATA=$(TEST_DATA) $(PY) -m studio.openapi build/openapi.json
+	cd web && npx openapi-typescript ../build/openapi.json -o src/api/schema.d.ts
+
+lint: $(VENV)/.installed web/node_modules/.installed
+	$(VENV)/bin/ruff check .
+	$(VENV)/bin/ruff format --check .
+	$(VENV)/bin/mypy
+	mkdir -p build
+	ZESTY_DATA=$(TEST_DATA) $(PY) -m studio.openapi build/openapi.json
+	cd web && npx openapi-typescript ../build/openapi.json -o ../build/schema.d.ts >/dev/null
+	diff -q build/schema.d.ts web/src/api/schema.d.ts || { echo "The API's types have drifted; run: make types"; exit 1; }
+	cd web && npx biome check src && npx tsc --noEmit
+	ZESTY_DATA=$(TEST_DATA) $(PY) manage.py makemigrations --check --dry-run
+
+check: lint
+	ZESTY_DATA=$(TEST_DATA) $(VENV)/bin/pytest tests/core tests/studio
+
+/usr/bin/chromium:
+	apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium >/dev/null
+
+test: lint web/dist/index.html /usr/bin/chromium
+	ZESTY_DATA=$(TEST_DATA) $(VENV)/bin/pytest tests
+
+shots: web/dist/index.html /usr/bin/chromium
+	$(PY) tools/shots.py
+
+bench: $(VENV)/.installed
+	$(PY) tools/bench.py
+
+clean:
+	rm -rf $(VENV) web/node_modules web/dist build

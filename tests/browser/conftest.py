@@ -1,0 +1,91 @@
+"""The whole application, started as a user starts it, with its demo data; and a browser to use it."""
+
+import os
+import re
+import signal
+import subprocess
+import sys
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+ROOT = Path(__file__).resolve().parents[2]
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--autoplay-policy=no-user-gesture-required",
+]
+
+
+@pytest.fixture(scope="session")
+def address(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """The studio's address; it runs with a data folder of its own and is stopped as Ctrl+C stops it."""
+    data = tmp_path_factory.mktemp("studio")
+    environment = {**os.environ, "ZESTY_DATA": str(data), "PYTHONUNBUFFERED": "1"}
+    environment.pop("ZESTY_JOBS", None)
+    command = [sys.executable, "-m", "studio", "--demo", "--port", str(_free_port())]
+    process = subprocess.Popen(
+        command, cwd=ROOT, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
+    )
+    assert process.stdout is not None
+    found, said = None, []
+    for line in process.stdout:
+        said.append(line)
+        found = re.search(r"ready at (http://\S+)/", line)
+        if found:
+            break
+    assert found, "".join(said)
+    yield found.group(1)
+    process.send_signal(signal.SIGINT)
+    process.stdout.read()
+    process.wait(timeout=30)
+    left = subprocess.run(["ps", "-eo", "args"], capture_output=True, text=True, check=True).stdout
+    assert str(command[-1]) not in [word.split(":")[-1] for word in left.split()], "stopping it left a process behind"
+
+
+def _free_port() -> int:
+    import socket
+
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+    with sync_playwright() as playwright:
+        launched = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield launched
+        launched.close()
+
+
+@pytest.fixture
+def page(browser: Browser, address: str) -> Iterator[Page]:
+    """A page on the studio. A script error in it fails the test."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=address, accept_downloads=True)
+    opened = context.new_page()
+    errors: list[str] = []
+    opened.on("pageerror", lambda error: errors.append(str(error)))
+    yield opened
+    context.close()
+    assert not errors, errors
+
+
+@pytest.fixture
+def fetch(address: str):
+    """A GET of the studio's API, as text."""
+
+    def get(path: str) -> str:
+        with urllib.request.urlopen(address + path) as answer:
+            return answer.read().decode()
+
+    return get

@@ -1,0 +1,113 @@
+"""The command `zesty`, from a folder of recordings to stems, as a script uses it."""
+
+import json
+
+import pytest
+import soundfile
+
+from drumcore.cli import main
+from drumcore.demo.grooves import demo_grooves
+from drumcore.formats.midi import write_midi
+
+
+def run(capsys, *arguments) -> tuple[int, str, str]:
+    status = main([str(a) for a in arguments])
+    out, err = capsys.readouterr()
+    return status, out, err
+
+
+@pytest.fixture
+def kit(small_session, tmp_path, capsys):
+    path = tmp_path / "Small.zestykit"
+    assert run(capsys, "build", small_session, "-o", path)[0] == 0
+    return path
+
+
+def test_read_prints_the_documented_json(small_session, capsys):
+    status, out, err = run(capsys, "read", small_session, "--json")
+    found = json.loads(out)
+    assert (status, err) == (0, "")
+    assert set(found) == {"microphones", "pieces", "unread", "findings"}
+    assert {m["name"]: (m["kind"], m["width"]) for m in found["microphones"]} == {
+        "Kick mic": ("close", "mono"),
+        "Snare mic": ("close", "mono"),
+        "Hat mic": ("close", "mono"),
+        "Overheads": ("overhead", "stereo"),
+        "Room": ("room", "stereo"),
+    }
+    snare = next(p for p in found["pieces"] if p["name"] == "Snare")
+    layers = snare["articulations"][0]["layers"]
+    assert (snare["family"], [len(y["takes"]) for y in layers]) == ("snare", [3, 3, 3, 3])
+    levels = [y["takes"][0]["level_db"] for y in layers]
+    assert levels == sorted(levels)
+    take = layers[0]["takes"][0]
+    assert take["recordings"]["Snare mic"] == "Snare mic/sn_01_1.wav"
+    assert take["start_ms"] == pytest.approx(10, abs=0.7) and take["hand"] is None
+
+
+def test_hit_says_what_sounded_and_where_it_arrived(kit, capsys):
+    status, out, _ = run(capsys, "hit", kit, 38, 100, "--strikes", 3, "--json")
+    strikes = json.loads(out)["strikes"]
+    assert status == 0
+    assert [(s["velocity"], s["articulation"], s["layer"], s["take"]) for s in strikes] == [
+        (100, "centre", strikes[0]["layer"], take) for take in (0, 1, 2)
+    ]
+    assert [[o["number"] for o in s["outputs"]] for s in strikes] == [[1]] * 3
+    status, out, err = run(capsys, "hit", kit, 99, 100, "--json")
+    assert (status, json.loads(out)["strikes"][0]["outputs"]) == (0, []) and "sounds nothing" in err
+
+
+def test_render_writes_one_file_an_output(kit, tmp_path, capsys):
+    write_midi(demo_grooves()[2], tmp_path / "turn.mid")
+    status, out, _ = run(
+        capsys, "render", kit, tmp_path / "turn.mid", "-o", tmp_path / "out", "--rate", 44100, "--bits", 16, "--json"
+    )
+    listed = json.loads(out)
+    assert status == 0 and listed == json.loads((tmp_path / "out" / "stems.json").read_text())
+    info = soundfile.info(tmp_path / "out" / listed["stems"][0]["file"])
+    assert (info.samplerate, info.subtype, info.frames) == (44100, "PCM_16", listed["frames"])
+
+
+def test_check_ends_with_1_where_something_is_wrong(kit, small_session, tmp_path, capsys):
+    status, out, _ = run(capsys, "check", kit, "--json")
+    assert status == 0 and not [f for f in json.loads(out)["findings"] if f["level"] == "wrong"]
+    wrong = tmp_path / "wrong.zestykit"
+    import zipfile
+
+    with zipfile.ZipFile(kit) as old, zipfile.ZipFile(wrong, "w") as new:
+        for name in old.namelist()[:-1]:
+            new.writestr(name, old.read(name))
+    status, out, err = run(capsys, "check", wrong, "--json")
+    assert status == 1 and json.loads(out)["findings"][0]["level"] == "wrong" and "missing" in err
+
+
+@pytest.mark.parametrize(
+    "arguments",
+    [
+        ("read", "{tmp}/nowhere"),
+        ("read", "{tmp}/bare"),
+        ("build", "{tmp}/bare", "-o", "{tmp}/x.zestykit"),
+        ("check", "{tmp}/nothing.zestykit"),
+        ("check", "{tmp}/letter.zestykit"),
+        ("hit", "{tmp}/letter.zestykit", "38", "100"),
+        ("render", "{kit}", "{tmp}/letter.mid", "-o", "{tmp}/out"),
+    ],
+)
+def test_unusable_input_ends_with_2_and_one_sentence(arguments, kit, tmp_path, capsys):
+    (tmp_path / "bare").mkdir()
+    for name in ("letter.zestykit", "letter.mid"):
+        (tmp_path / name).write_text("Buy lamp oil.")
+    status, out, err = run(capsys, *(a.format(tmp=tmp_path, kit=kit) for a in arguments))
+    assert (status, out) == (2, "")
+    assert err.count("\n") == 1 and err.rstrip().endswith(".")
+
+
+def test_build_keeps_the_good_and_says_what_it_left(small_session, tmp_path, capsys):
+    import shutil
+
+    root = tmp_path / "with letter"
+    shutil.copytree(small_session, root)
+    (root / "Kick mic" / "kick_01_1.wav").write_text("Buy lamp oil.")
+    status, out, err = run(capsys, "build", root, "-o", tmp_path / "k.zestykit")
+    assert status == 0 and "1 files left out" in out
+    assert err == "Kick mic/kick_01_1.wav is not audio that can be read; export it again as WAV, AIFF or FLAC.\n"

@@ -1,0 +1,171 @@
+"""Edits: each means what it says, refuses with a sentence, and never leaves half a change."""
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from drumcore.edits import values as e
+from drumcore.edits.applying import apply
+from drumcore.edits.values import edit_from
+from drumcore.kit.json_form import from_json, from_parts, part_hashes, to_json, to_parts
+from drumcore.kit.lookup import articulation_of
+from drumcore.kit.values import Curve, Kit, Node, Order, Width
+from drumcore.refusals import OccupiedNote, Refusal
+from drumcore.routing.pan import pan_matrix
+
+CENTRE = "snare/centre"
+
+
+def layers(kit: Kit, stroke: str = CENTRE) -> list[tuple[int, int]]:
+    return [(layer.low, layer.high) for layer in articulation_of(kit, stroke)[1].layers]
+
+
+def test_building_gives_notes_silences_channels_and_feeds(small_kit: Kit):
+    by_note = {p.note: p.articulation for p in small_kit.notes.placed if p.open_to == 127}
+    assert by_note == {36: "kick/centre", 38: "snare/centre", 42: "hats/closed", 46: "hats/open", 49: "crash-left/edge"}
+    closed = articulation_of(small_kit, "hats/closed")[1]
+    assert [s.articulation for s in closed.silences] == ["hats/open"]
+    feeds = {(f.piece, f.mic): f.channel for f in small_kit.routing.feeds}
+    assert feeds["kick", "kick-mic"] == "kick"
+    assert feeds["kick", "overheads"] == "overheads"
+    assert feeds["crash-left", "overheads"] == "crash-left"  # no close microphone: heard through its overheads
+    assert feeds["crash-left", "room"] == "room"
+    assert [c.output for c in small_kit.routing.channels] == [None] * len(small_kit.routing.channels)
+
+
+def test_the_plan_sends_families_to_their_outputs(small_kit: Kit):
+    routed = apply(small_kit, e.ApplyPlan(plan="one-output-a-piece"))
+    assert {c.id: c.output for c in routed.routing.channels} == {
+        "kick": 2,
+        "snare": 3,
+        "hats": 4,
+        "crash-left": 6,
+        "overheads": 8,
+        "room": 9,
+    }
+    assert [o.name for o in routed.routing.outputs][:9] == [
+        "Main", "Kick", "Snare", "Hats", "Toms", "Cymbals", "Percussion", "Overheads", "Room",
+    ]  # fmt: skip
+    assert apply(routed, e.ApplyPlan(plan="everything-to-main")).routing.channels == small_kit.routing.channels
+
+
+def test_a_linked_boundary_moves_both_layers_and_an_unlinked_one_leaves_a_gap(small_kit: Kit):
+    before = layers(small_kit)
+    moved = layers(apply(small_kit, e.MoveBoundary(articulation=CENTRE, layer=1, velocity=before[1][1] - 3)))
+    assert moved[1][1] == before[1][1] - 3 and moved[2][0] == before[1][1] - 2
+    alone = e.MoveBoundary(articulation=CENTRE, layer=1, velocity=before[1][1] - 3, linked=False)
+    assert layers(apply(small_kit, alone))[2] == before[2]
+
+
+@settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=60)
+@given(st.lists(st.tuples(st.integers(0, 2), st.integers(1, 127)), max_size=12))
+def test_linked_boundaries_never_leave_a_gap_or_an_overlap(small_kit: Kit, moves):
+    kit = small_kit
+    for layer, velocity in moves:
+        try:
+            kit = apply(kit, e.MoveBoundary(articulation=CENTRE, layer=layer, velocity=velocity))
+        except Refusal:
+            continue
+    assert [v for low, high in layers(kit) for v in range(low, high + 1)] == list(range(1, 128))
+
+
+def test_an_occupied_note_is_asked_about_and_never_guessed(small_kit: Kit):
+    asked = e.PutOnNote(articulation="kick/centre", note=38)
+    with pytest.raises(OccupiedNote, match=r"D1 plays Snare · centre; say whether to stack or to take over\."):
+        apply(small_kit, asked)
+    stacked = apply(small_kit, asked.but(when_occupied="stack"))
+    assert [p.articulation for p in stacked.notes.placed if p.note == 38] == ["snare/centre", "kick/centre"]
+    taken = apply(small_kit, asked.but(when_occupied="take_over", from_note=36))
+    assert [p.articulation for p in taken.notes.placed if p.note in (36, 38)] == ["kick/centre"]
+    assert (
+        len(apply(taken, e.TakeOffNote(articulation="kick/centre", note=38)).notes.placed)
+        == len(taken.notes.placed) - 1
+    )
+
+
+def test_takes_are_trimmed_left_out_and_moved(small_kit: Kit):
+    first = articulation_of(small_kit, CENTRE)[1].layers[0].takes[0]
+    quiet = apply(small_kit, e.TrimTake(articulation=CENTRE, take=first, gain_db=-3.0))
+    assert articulation_of(quiet, CENTRE)[1].takes[0].gain_db == -3.0
+    moved = apply(small_kit, e.MoveTake(articulation=CENTRE, take=first, layer=2))
+    assert [len(layer.takes) for layer in articulation_of(moved, CENTRE)[1].layers] == [2, 3, 4, 3]
+    ordered = apply(small_kit, e.SetOrder(articulation=CENTRE, order=Order.SHUFFLED))
+    assert {layer.order for layer in articulation_of(ordered, CENTRE)[1].layers} == {Order.SHUFFLED}
+
+
+@pytest.mark.parametrize(
+    ("edit", "said"),
+    [
+        (e.MoveBoundary(articulation=CENTRE, layer=9, velocity=4), "there is no layer 10"),
+        (e.SplitEvenly(articulation="gong/hit"), "no articulation “gong/hit”"),
+        (e.SetChannel(channel="kick", output=40), "has no output 40"),
+        (e.SetChannel(channel="bassoon", muted=True), "no channel “bassoon”"),
+        (e.ApplyPlan(plan="x"), "no plan “x”"),
+        (e.TakeOffNote(articulation=CENTRE, note=90), "does not play"),
+        (e.SetCurve(target=None, curve=None), "always has a curve"),
+        (e.SetFeed(piece="kick", mic="zither", channel="kick", level_db=0.0), "no microphone “zither”"),
+    ],
+)
+def test_refusals_are_sentences(small_kit: Kit, edit, said):
+    with pytest.raises(Refusal, match=said) as refusal:
+        apply(small_kit, edit)
+    assert str(refusal.value).endswith(".")
+
+
+@pytest.mark.parametrize(
+    "raw",
+    [
+        {"kind": "set_channel", "channel": "kick", "pan": 3},
+        {"kind": "levitate"},
+        {"kind": "set_curve", "target": None, "curve": {"nodes": [{"x": 5, "y": 0}, {"x": 3, "y": 9}]}},
+        {"kind": "set_channel", "channel": "kick", "level_db": float("nan")},
+        "boo",
+    ],
+)
+def test_an_edit_that_is_not_one_is_refused(raw):
+    with pytest.raises(Refusal, match="This edit is not understood"):
+        edit_from(raw)
+
+
+def test_taking_a_piece_out_takes_what_hangs_on_it(small_kit: Kit):
+    kit = apply(small_kit, e.TakeOutPiece(piece="hats"))
+    text = to_json(kit)
+    assert "hats/" not in text and '"hats"' not in text
+    assert {c.id for c in kit.routing.channels} == {"kick", "snare", "crash-left", "overheads", "room"}
+
+
+def test_a_kit_survives_its_json_and_its_parts(small_kit: Kit):
+    kit = apply(small_kit, e.SetCurve(target="snare", curve=Curve(nodes=(Node(x=0, y=9, bend=0.2), Node(x=127, y=99)))))
+    assert from_json(to_json(kit)) == kit
+    head, parts = to_parts(kit)
+    assert from_parts(head, parts) == kit
+    assert set(part_hashes(head)) == set(parts)
+    assert to_parts(small_kit)[1].keys() == parts.keys()  # an edit that touches no take adds no part
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ('{"format": 99}', "newer version"),
+        ("{", "not valid JSON"),
+        ("[]", "does not describe a kit"),
+        ('{"format": 1, "id": "a"}', "damaged at “name”"),
+    ],
+)
+def test_other_kits_are_refused(text, said):
+    with pytest.raises(Refusal, match=said):
+        from_json(text)
+
+
+@given(st.floats(-1, 1))
+def test_panning_keeps_the_power_of_a_mono_source(pan):
+    (left,), (right,) = pan_matrix(Width.MONO, Width.STEREO, pan)
+    assert left * left + right * right == pytest.approx(1.0)
+
+
+def test_panning_by_hand():
+    centre = pan_matrix(Width.STEREO, Width.STEREO, 0.0)
+    assert [round(c, 9) for row in centre for c in row] == [1, 0, 0, 1]
+    hard_left = pan_matrix(Width.STEREO, Width.STEREO, -1.0)
+    assert [round(c, 9) for row in hard_left for c in row] == [1, 1, 0, 0]
+    assert pan_matrix(Width.STEREO, Width.MONO, 0.7) == ((0.5, 0.5),)

@@ -1,0 +1,118 @@
+"""Measurements against values worked out by hand, and files that are not what they say."""
+
+import math
+import struct
+
+import numpy as np
+import pytest
+import soundfile
+
+from drumcore.recordings.loudness import k_weighting, strike_level_db
+from drumcore.recordings.measuring import clipped_runs, delay_and_polarity, measure
+from drumcore.recordings.reading import read_audio
+from drumcore.refusals import Refusal
+from tests.conftest import RATE, strike_sound, write_sound
+
+
+def test_k_weighting_gives_the_table_of_the_standard_at_48_khz():
+    expected = [
+        [1.53512485958697, -2.69169618940638, 1.19839281085285, 1.0, -1.69065929318241, 0.73248077421585],
+        [1.0, -2.0, 1.0, 1.0, -1.99004745483398, 0.99007225036621],
+    ]
+    np.testing.assert_allclose(k_weighting(48000), expected, atol=1e-7)
+
+
+@pytest.mark.parametrize("rate", [44100, 48000, 96000])
+def test_a_full_scale_997_hz_sine_measures_the_same_at_every_rate(rate):
+    """BS.1770: a 0 dBFS 997 Hz sine reads −3.01 LKFS; without the −0.691 offset that is −2.32 dB."""
+    t = np.arange(rate) / rate
+    sine = np.sin(2 * np.pi * 997 * t).astype(np.float32)[:, None]
+    assert strike_level_db(sine, rate, 0) == pytest.approx(-3.01 + 0.691, abs=0.05)
+
+
+def test_silence_fills_the_window_after_a_short_file():
+    whole = np.ones((14400, 1), np.float32) * 0.5
+    whole[::2] *= -1
+    assert strike_level_db(whole[:7200], RATE, 0) == pytest.approx(strike_level_db(whole, RATE, 0) - 3.01, abs=0.02)
+
+
+@pytest.mark.parametrize("lead_ms", [0, 2, 5, 40, 250])
+@pytest.mark.parametrize("noise_db", [-96, -70])
+def test_the_start_is_found_through_noise(tmp_path, lead_ms, noise_db):
+    sound = strike_sound(0, 3, lead_s=lead_ms / 1000, seconds=0.6)
+    sound += np.random.default_rng(1).standard_normal(len(sound)) * 10 ** (noise_db / 20)
+    found = measure(read_audio(write_sound(tmp_path / "a.wav", sound)))
+    assert found.start_ms == pytest.approx(lead_ms, abs=0.7)
+
+
+def test_a_soft_rise_is_walked_back_to_its_beginning(tmp_path):
+    """A 60 ms swell crosses peak − 30 dB late; its start is where it leaves peak − 50 dB."""
+    rise = np.linspace(0, 1, int(0.06 * RATE)) ** 2
+    sound = np.concatenate([np.zeros(4800), rise * np.sin(np.arange(len(rise)) * 0.3), np.zeros(4800)])
+    found = measure(read_audio(write_sound(tmp_path / "a.wav", sound)))
+    crossing_50 = 100 + 60 * math.sqrt(10 ** (-50 / 20))
+    crossing_30 = 100 + 60 * math.sqrt(10 ** (-30 / 20))
+    assert crossing_50 - 1 <= found.start_ms < crossing_30 - 4
+
+
+def test_peak_clipping_offset_and_length():
+    side = np.array([0, 1, 1, 1, 0.2, 1, 1, 0.3, -1, -1, -1, -1], np.float32)
+    assert clipped_runs(side[:, None]) == 2
+    assert clipped_runs(np.stack([side, side * 0.5], axis=1)) == 2
+
+
+def test_dc_peak_and_length_are_measured(tmp_path):
+    sound = np.concatenate([np.full(4800, 0.02), strike_sound(0, 5) + 0.02, np.full(24000, 0.02)])
+    found = measure(read_audio(write_sound(tmp_path / "a.wav", sound)))
+    assert found.dc_offset == pytest.approx(0.02, abs=1e-3)
+    assert found.peak_dbfs == pytest.approx(20 * math.log10(np.abs(sound).max()), abs=0.01)
+
+
+def test_delay_and_polarity_between_microphones():
+    top = strike_sound(0, 7)
+    bottom = -np.concatenate([np.zeros(96), top])[: len(top)]
+    delay, sign, size = delay_and_polarity(top, bottom, RATE)
+    assert (delay, sign) == (pytest.approx(2.0, abs=0.03), -1)
+    assert size > 0.95
+
+
+def test_the_same_sound_has_the_same_content_in_any_container(tmp_path):
+    # Whole numbers: libsndfile rounds floats differently for each container.
+    sound = np.round(strike_sound(0, 2) * 2**22).astype(np.int32) << 8
+    paths = [_write(tmp_path / f"a.{kind}", sound) for kind in ("wav", "aiff", "flac")]
+    contents = {read_audio(path).content for path in paths}
+    assert len(contents) == 1
+    assert read_audio(_write(tmp_path / "b.wav", sound // 512 * 256)).content not in contents
+
+
+def _write(path, sound):
+    soundfile.write(path, sound, RATE, subtype="PCM_24")
+    return path
+
+
+def test_bad_files_are_refused_with_a_sentence(tmp_path):
+    good = write_sound(tmp_path / "good.wav", strike_sound(0)).read_bytes()
+    text = tmp_path / "letter.wav"
+    text.write_text("Buy lamp oil.")
+    cut = tmp_path / "cut.wav"
+    cut.write_bytes(good[: len(good) // 2])
+    flac = write_sound(tmp_path / "whole.flac", strike_sound(0))
+    cut_flac = tmp_path / "cut.flac"
+    cut_flac.write_bytes(flac.read_bytes()[:2000])
+    nan = tmp_path / "nan.wav"
+    soundfile.write(nan, np.array([0.0, np.nan, 0.1]), RATE, subtype="FLOAT")
+    six = tmp_path / "six.wav"
+    soundfile.write(six, np.zeros((100, 6)), RATE)
+    empty = tmp_path / "empty.wav"
+    soundfile.write(empty, np.zeros((0, 1)), RATE)
+    riff = tmp_path / "riff.wav"
+    riff.write_bytes(b"RIFF" + struct.pack("<I", 4_000_000_000) + b"WAVEfmt " + b"\xff" * 40)
+    said = {}
+    for path in (text, cut, cut_flac, nan, six, empty, riff):
+        with pytest.raises(Refusal) as refusal:
+            read_audio(path)
+        said[path.name] = str(refusal.value)
+    assert all(said[name].startswith(name) and said[name].endswith(".") for name in said)
+    assert "cut short" in said["cut.wav"]
+    assert "6 channels" in said["six.wav"]
+    assert "no sound" in said["empty.wav"]

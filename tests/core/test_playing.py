@@ -1,0 +1,154 @@
+"""The renderer against sounds added by hand, and where strikes arrive."""
+
+import json
+
+import numpy as np
+import pytest
+import soundfile
+
+from drumcore.edits import values as e
+from drumcore.edits.applying import apply
+from drumcore.formats.kit_file import contents_of
+from drumcore.kit.values import Kit, Width
+from drumcore.playing.auditioning import hit
+from drumcore.playing.compiling import compile_kit
+from drumcore.playing.play_table import PlaySound
+from drumcore.playing.rendering import GrooveEvent, render
+from drumcore.playing.sounds import FileSounds, prepare, write_prepared
+from drumcore.playing.stems import write_stems
+from drumcore.playing.striking import Striker
+from drumcore.recordings.reading import read_audio
+from tests.conftest import RATE, strike_sound, write_sound
+
+
+@pytest.fixture
+def sounds(small_kit: Kit, small_session) -> FileSounds:
+    places = {content: small_session / r.path for content, r in contents_of(small_kit).items()}
+    return FileSounds(lambda content: places[content])
+
+
+def whole(table, events, sounds, output=1, **options):
+    return np.concatenate([b.outputs[output] for b in render(table, events, sounds, **options)], axis=1)
+
+
+def test_one_strike_is_its_recordings_cut_scaled_and_panned(small_kit: Kit, small_session, sounds):
+    kit = apply(small_kit, e.ApplyPlan(plan="one-output-a-piece"))
+    kit = apply(kit, e.SetChannel(channel="kick", level_db=-6.0, pan=-0.5))
+    table = compile_kit(kit)
+    frame, velocity = 4801, 100
+    out = whole(table, [GrooveEvent(time_s=frame / RATE, note=36, velocity=velocity)], sounds, 2)
+    stroke = kit.pieces[0].articulations[0]
+    layer = next(y for y in stroke.layers if y.low <= velocity <= y.high)
+    take = next(t for t in stroke.takes if t.id == layer.takes[0])
+    close = next(r for r in take.recordings if r.mic == "kick-mic")
+    samples, _ = soundfile.read(small_session / close.path, dtype="float32")
+    cut = samples[int(take.start_ms * 48) :]
+    gain = 10 ** (-6 / 20) * (velocity / ((layer.low + layer.high) / 2)) ** 2  # 40 dB a decade is the square
+    assert np.all(out[:, :frame] == 0)
+    for side, share in ((0, np.cos(np.pi / 8)), (1, np.sin(np.pi / 8))):
+        np.testing.assert_allclose(out[side, frame : frame + len(cut)], cut * gain * share, atol=2e-7)
+
+
+def test_blocks_of_any_size_give_the_same_sound(small_kit: Kit, sounds):
+    table = compile_kit(small_kit)
+    events = [GrooveEvent(time_s=0.05 * i, note=n, velocity=30 + i) for i, n in enumerate([36, 46, 38, 42, 49] * 8)]
+    by_large = whole(table, events, sounds, length_s=3.0)
+    by_small = whole(table, events, sounds, length_s=3.0, block_frames=777)
+    np.testing.assert_allclose(by_large, by_small, atol=3e-7)
+
+
+def test_a_closed_hat_stops_an_open_one_by_its_time_constant(small_kit: Kit, sounds):
+    kit = apply(small_kit, e.SetSilence(articulation="hats/closed", stopped="hats/open", fade_ms=20.0))
+    kit = apply(kit, e.ApplyPlan(plan="one-output-a-piece"))
+    kit = apply(kit, e.SetChannel(channel="hats", pan=-1.0))
+    table = compile_kit(kit)
+    opened = GrooveEvent(time_s=0.0, note=46, velocity=120)
+    ringing = whole(table, [opened], sounds, 4, length_s=0.3)[0]
+    closed = GrooveEvent(time_s=0.05, note=42, velocity=1)
+    both = whole(table, [opened, closed], sounds, 4, length_s=0.3)[0]
+    tip = whole(table, [closed], sounds, 4, length_s=0.3)[0]
+    at = np.arange(len(ringing))
+    fade = np.where(at < 2400, 1.0, np.exp(-(at - 2400) / 960))
+    np.testing.assert_allclose(both - tip, ringing * fade, atol=1e-6)
+
+
+def test_the_pedal_chooses_the_hat_and_the_orders_move_on(small_kit: Kit):
+    striker = Striker(compile_kit(small_kit))
+    assert [s.articulation.id for s in striker.strike(46, 100, 127)] == ["hats/open"]
+    assert [s.articulation.id for s in striker.strike(46, 100, 0)] == ["hats/closed"]
+    takes = [striker.strike(38, 127)[0].take.id for _ in range(4)]
+    assert takes[0] == takes[3] and len(set(takes)) == 3
+    assert striker.strike(99, 100) == []
+
+
+def test_curves_feed_one_another_and_zero_ignores(small_kit: Kit):
+    floor = {"nodes": [{"x": 0, "y": 0}, {"x": 20, "y": 0}, {"x": 127, "y": 107}]}
+    half = {"nodes": [{"x": 0, "y": 0}, {"x": 126, "y": 63}, {"x": 127, "y": 64}]}
+    kit = apply(small_kit, e.edit_from({"kind": "set_curve", "target": None, "curve": floor}))
+    kit = apply(kit, e.edit_from({"kind": "set_curve", "target": "snare", "curve": half}))
+    striker = Striker(compile_kit(kit))
+    assert striker.strike(38, 20) == []
+    assert striker.strike(38, 60)[0].velocity == 20  # 60 − 20 = 40, then its half
+    assert striker.strike(36, 60)[0].velocity == 40
+
+
+def test_muted_and_soloed_channels_are_silent(small_kit: Kit, sounds):
+    event = [GrooveEvent(time_s=0, note=38, velocity=120)]
+    muted = small_kit
+    for channel in ("snare", "overheads", "room"):
+        muted = apply(muted, e.SetChannel(channel=channel, muted=True))
+    assert np.abs(whole(compile_kit(muted), event, sounds)).max() == 0
+    soloed = apply(small_kit, e.SetChannel(channel="kick", soloed=True))
+    assert np.abs(whole(compile_kit(soloed), event, sounds)).max() == 0
+
+
+def test_a_flipped_microphone_is_its_own_negative(small_kit: Kit, sounds):
+    kit = apply(small_kit, e.ApplyPlan(plan="one-output-a-piece"))
+    event = [GrooveEvent(time_s=0, note=38, velocity=120)]
+    flipped = apply(kit, e.FlipPolarity(mic="snare-mic"))
+    np.testing.assert_array_equal(
+        whole(compile_kit(flipped), event, sounds, 3), -whole(compile_kit(kit), event, sounds, 3)
+    )
+
+
+def test_strikes_arrive_where_the_plan_says(small_kit: Kit, sounds):
+    table = compile_kit(apply(small_kit, e.ApplyPlan(plan="one-output-a-piece")))
+    heard = list(hit(table, sounds, 38, 100, strikes=3))
+    assert [set(h.peaks_dbfs) for h in heard] == [{3, 8, 9}] * 3
+    assert len({h.sounding[0].take.id for h in heard}) == 3
+    assert set(next(hit(table, sounds, 49, 100)).peaks_dbfs) == {6, 9}
+
+
+def test_stems_are_one_file_an_output_and_a_list(small_kit: Kit, sounds, tmp_path):
+    table = compile_kit(apply(small_kit, e.ApplyPlan(plan="one-output-a-piece")))
+    events = [GrooveEvent(time_s=0.1 * i, note=n, velocity=110) for i, n in enumerate([36, 38, 42, 46])]
+    listed = write_stems(table, events, sounds, tmp_path)
+    assert json.loads((tmp_path / "stems.json").read_text()) == listed
+    assert [s["file"] for s in listed["stems"]] == [
+        "02 Kick.wav", "03 Snare.wav", "04 Hats.wav", "06 Cymbals.wav", "08 Overheads.wav", "09 Room.wav",
+    ]  # fmt: skip
+    for stem in listed["stems"]:
+        sound, rate = soundfile.read(tmp_path / stem["file"], always_2d=True)
+        assert (rate, len(sound), sound.shape[1]) == (RATE, listed["frames"], 2)
+        peak = 20 * np.log10(max(np.abs(sound).max(), 1e-6))
+        assert peak == pytest.approx(max(stem["peak_dbfs"], -120), abs=0.02)
+
+
+def test_prepared_sounds_have_the_rate_and_width_asked_for(tmp_path):
+    mono = write_sound(tmp_path / "mono.wav", strike_sound(0, rate=44100), rate=44100)
+    audio = read_audio(mono)
+    made = prepare(audio, 48000, Width.STEREO)
+    assert made.shape == (pytest.approx(audio.frames * 48000 / 44100, abs=2), 2)
+    np.testing.assert_array_equal(made[:, 0], made[:, 1])
+    write_prepared(made, 48000, tmp_path / "p" / "made.flac")
+    back, _ = soundfile.read(tmp_path / "p" / "made.flac", dtype="float32", always_2d=True)
+    np.testing.assert_array_equal(back, made)
+    assert list((tmp_path / "p").iterdir()) == [tmp_path / "p" / "made.flac"]
+
+
+def test_little_is_held_in_memory(small_kit: Kit, small_session):
+    places = {content: small_session / r.path for content, r in contents_of(small_kit).items()}
+    sounds = FileSounds(lambda content: places[content], budget_bytes=200_000)
+    for content in places:
+        sounds.get(PlaySound(content=content, width=Width.MONO, start_frame=0), RATE)
+    assert sounds._bytes <= 200_000

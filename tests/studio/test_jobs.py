@@ -1,0 +1,87 @@
+"""Jobs: stems and kit files with progress, cancel, a clear end; the dead are found and run again."""
+
+import zipfile
+from datetime import timedelta
+
+import numpy as np
+import pytest
+import soundfile
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.utils import timezone
+
+from drumcore.demo.grooves import demo_grooves
+from drumcore.formats.midi import write_midi
+from studio.jobs import running
+from studio.jobs.models import Job
+
+
+@pytest.fixture
+def groove(studio, tmp_path) -> dict:
+    write_midi(demo_grooves()[2], tmp_path / "Tide Turn.mid")
+    upload = SimpleUploadedFile("Tide Turn.mid", (tmp_path / "Tide Turn.mid").read_bytes())
+    return studio.send("/grooves", file=upload)
+
+
+def test_stems_are_rendered_and_downloaded(studio, small_session, groove):
+    kit = studio.edit(studio.kit_of(small_session), {"kind": "apply_plan", "plan": "one-output-a-piece"})
+    job = studio.post(f"/kits/{kit['id']}/stems", {"groove": groove["id"], "bits": 24})
+    assert job["state"] == "done", job
+    assert [s["file"] for s in job["stems"]] == [
+        "02 Kick.wav", "03 Snare.wav", "04 Hats.wav", "06 Cymbals.wav", "08 Overheads.wav", "09 Room.wav",
+    ]  # fmt: skip
+    archive = zipfile.ZipFile(studio.download(job["download"]))
+    assert sorted(archive.namelist()) == sorted([*(s["file"] for s in job["stems"]), "stems.json"])
+    snare, rate = soundfile.read(studio.download(f"/api/jobs/{job['id']}/stems/3"))
+    assert rate == 48000 and np.abs(snare).max() > 0.01
+
+
+def test_a_kit_file_goes_out_and_comes_back_as_an_equal_kit(studio, small_session):
+    kit = studio.edit(studio.kit_of(small_session), {"kind": "split_evenly", "articulation": "snare/centre"})
+    job = studio.post(f"/kits/{kit['id']}/file")
+    assert job["state"] == "done"
+    upload = SimpleUploadedFile("Small.zestykit", studio.download(job["download"]).read())
+    opened = studio.send("/kit-files", file=upload)
+    assert (opened["state"], opened["problems"]) == ("done", [])
+    back = studio.kit(opened["kit"])
+    first = studio.kit(kit["id"])
+    for part in ("order", "pieces", "head", "play_head", "play_pieces"):
+        assert back[part] == first[part], part
+
+
+@pytest.mark.parametrize(("content", "said"), [(b"Buy lamp oil.", "not a zip archive"), (b"", "not a zip archive")])
+def test_a_kit_file_that_is_not_one_ends_with_a_sentence(studio, content, said):
+    opened = studio.send("/kit-files", file=SimpleUploadedFile("x.zestykit", content))
+    assert opened["state"] == "failed" and said in opened["message"] and opened["kit"] is None
+
+
+def test_a_midi_file_that_is_not_one_is_refused(studio):
+    said = studio.send("/grooves", 422, file=SimpleUploadedFile("song.mid", b"Buy lamp oil."))
+    assert said["detail"].startswith("song.mid is not a MIDI file")
+
+
+def test_a_cancelled_job_ends_and_leaves_nothing_half_made(studio, small_session, groove, monkeypatch):
+    kit = studio.kit_of(small_session)
+    begun = running._kinds["render_stems"]
+
+    def cancel_midway(job, progress):
+        result = begun(job, lambda done, total: None)
+        running.cancel(job)
+        progress(10**9, 10**9)
+        return result
+
+    monkeypatch.setitem(running._kinds, "render_stems", cancel_midway)
+    job = studio.post(f"/kits/{kit['id']}/stems", {"groove": groove["id"]})
+    assert job["state"] == "cancelled" and "Cancelled" in job["message"]
+    assert not running.folder_of(Job.objects.get(id=job["id"])).exists()
+    monkeypatch.setitem(running._kinds, "render_stems", begun)
+    assert studio.post(f"/jobs/{job['id']}/again")["state"] == "done"
+
+
+def test_a_job_whose_worker_died_is_found_and_run_again(studio, small_session, groove):
+    kit = studio.kit_of(small_session)
+    done = studio.post(f"/kits/{kit['id']}/stems", {"groove": groove["id"]})
+    Job.objects.filter(id=done["id"]).update(state="running", beat=timezone.now() - timedelta(minutes=5))
+    found = studio.get(f"/jobs/{done['id']}")
+    assert found["state"] == "stopped" and "Run it again" in found["message"]
+    assert studio.post(f"/jobs/{done['id']}/again")["state"] == "done"
+    assert "no such job" in studio.get("/jobs/nothing", 422)["detail"]

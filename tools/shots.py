@@ -1,0 +1,92 @@
+"""`make shots`: one picture of each main view, from the demo data, into docs/screenshots."""
+
+import os
+import re
+import signal
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+ROOT = Path(__file__).resolve().parents[1]
+TARGET = ROOT / "docs" / "screenshots"
+PORT = 8499
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--autoplay-policy=no-user-gesture-required",
+]
+
+
+def main() -> None:
+    TARGET.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory(prefix="zesty-shots-") as data:
+        command = [sys.executable, "-m", "studio", "--demo", "--port", str(PORT)]
+        environment = {**os.environ, "ZESTY_DATA": data, "PYTHONUNBUFFERED": "1"}
+        process = subprocess.Popen(command, cwd=ROOT, env=environment, stdout=subprocess.PIPE, text=True)
+        try:
+            assert process.stdout is not None
+            address = next(m.group(1) for line in process.stdout if (m := re.search(r"ready at (\S+)", line)))
+            with sync_playwright() as playwright:
+                browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+                for theme in ("light", "dark"):
+                    context = browser.new_context(viewport={"width": 1280, "height": 800}, color_scheme=theme)
+                    take_all(context.new_page(), address, theme)
+                browser.close()
+        finally:
+            process.send_signal(signal.SIGINT)
+            process.wait(timeout=30)
+
+
+def take_all(page: Page, address: str, theme: str) -> None:
+    def keep(name: str) -> None:
+        path = TARGET / f"{name}-{theme}.png"
+        page.screenshot(path=path)
+        print(path.relative_to(ROOT))
+
+    page.goto(address)
+    page.get_by_role("link", name="Boathouse No. 4").wait_for()
+    keep("start")
+    page.get_by_role("link", name="Boathouse No. 4").click()
+    page.get_by_test_id("all-loaded").wait_for(state="attached", timeout=120_000)
+    page.get_by_role("button", name=re.compile("^Snare")).first.click()
+    skin = page.get_by_test_id("skin")
+    for x, y in ((150, 60), (100, 70), (140, 130)):
+        skin.click(position={"x": x, "y": y})
+    page.get_by_test_id("skin-hit").wait_for()
+    keep("layers")
+    page.keyboard.press("Alt+1")
+    page.get_by_test_id("recording-list").wait_for()
+    keep("recordings")
+    page.keyboard.press("Alt+6")
+    page.get_by_role("button", name="Start", exact=True).click()
+    page.wait_for_function("() => document.querySelectorAll('[data-testid=\"strike-bar\"] svg rect').length > 30")
+    keep("rehearsal")
+    page.keyboard.press("Alt+5")
+    page.get_by_role("button", name="One output a piece").click()
+    page.locator('[data-channel="snare"] button').first.click()
+    page.wait_for_function("() => window.zestySkin.player().outputPeaks(3)[0] > 0.02")
+    keep("routing")
+    page.keyboard.press("Alt+3")
+    page.locator('[data-note="46"]').click()
+    keep("notes")
+    page.keyboard.press("Alt+4")
+    page.get_by_role("button", name="Only Snare").click()
+    page.get_by_role("button", name="lift").click()
+    page.get_by_test_id("curve-strike").wait_for()
+    keep("touch")
+    page.keyboard.press("Alt+7")
+    page.get_by_role("button", name="Render stems").click()
+    page.locator('[data-job="render_stems"][data-state="done"]').first.wait_for(timeout=60_000)
+    keep("delivery")
+
+
+if __name__ == "__main__":
+    main()
