@@ -30,11 +30,11 @@ from drumcore.recordings.session import read_folder
 RUNS = 5
 
 
-def paired(ours: Callable[[], object], theirs: Callable[[], object]) -> tuple[float, float, float]:
+def paired(ours: Callable[[], object], theirs: Callable[[], object], runs: int = RUNS) -> tuple[float, float, float]:
     """Lowest, median and highest ratio of the time of `ours` to that of `theirs`, run in turn after a warm-up."""
     ours(), theirs()
     ratios = []
-    for _ in range(RUNS):
+    for _ in range(runs):
         times = []
         for work in (ours, theirs):
             gc.collect()
@@ -68,8 +68,9 @@ def measuring(root: Path) -> None:
     say("measuring / decoding, one worker", paired(lambda: measure_files(files, workers=1), decode), "at most 2.5")
     cores = os.cpu_count() or 1
     if cores > 1:
-        ratios = paired(lambda: measure_files(files, workers=1), lambda: measure_files(files, workers=cores))
-        say(f"measuring with 1 worker / with {cores}", ratios, f"towards {cores}")
+        many = files * 8
+        ratios = paired(lambda: measure_files(many, workers=1), lambda: measure_files(many, workers=cores), runs=2)
+        say(f"measuring {len(many):,} files with 1 worker / with {cores}", ratios, f"towards {cores}")
 
 
 def rendering(root: Path) -> None:

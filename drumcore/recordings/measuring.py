@@ -4,7 +4,7 @@ The rules are the design's own ("Measuring a recording"). Everything is worked o
 that measuring costs little more than decoding.
 """
 
-import itertools
+import functools
 import math
 from dataclasses import dataclass
 
@@ -14,7 +14,11 @@ from drumcore.arrays import Floats, Samples
 from drumcore.recordings.loudness import decibels, strike_level_db
 from drumcore.recordings.reading import Audio
 
-BLOCK = 32
+COARSE = 128
+FINE = 32
+STRIKE_S = 0.3
+CENTROID_FRAMES = 4096
+SHAPE_POINTS = 96
 CLIP = 10.0 ** (-0.1 / 20.0)
 
 
@@ -36,75 +40,95 @@ class Measurements:
 
 
 def measure(audio: Audio) -> Measurements:
-    samples, rate = audio.samples, audio.rate_hz
-    peaks = block_peaks(samples)
+    rate = audio.rate_hz
+    peaks = block_peaks(audio)
     peak = float(peaks.max(initial=0.0))
-    start, noise = find_start(samples, peaks, rate)
+    start, noise = find_start(audio, peaks)
     return Measurements(
-        level_db=round(strike_level_db(samples, rate, start), 3),
+        level_db=round(strike_level_db(audio.part(start, start + round(STRIKE_S * rate)), rate), 3),
         peak_dbfs=round(decibels(peak), 3),
         start_ms=round(start * 1000.0 / rate, 4),
-        length_ms=round(_end_frame(peaks, noise, start, len(samples)) * 1000.0 / rate, 2),
+        length_ms=round(_end_frame(peaks, noise, start, audio.frames) * 1000.0 / rate, 2),
         noise_dbfs=round(decibels(noise), 1),
-        clipped_runs=clipped_runs(samples) if peak >= CLIP else 0,
-        dc_offset=round(float(np.abs(samples.mean(axis=0, dtype=np.float64)).max()), 6),
-        centroid_hz=round(_centroid_hz(samples, rate, start), 1),
-        first_sign=_first_sign(samples, rate, start),
+        clipped_runs=clipped_runs(audio.samples) if peak >= CLIP else 0,
+        dc_offset=round(max(abs(_mean(audio, side)) for side in range(audio.width)), 6),
+        centroid_hz=round(_centroid_hz(audio.part(start, start + CENTROID_FRAMES)[:, 0], rate), 1),
+        first_sign=_first_sign(audio.part(start, start + max(1, rate // 1000))[:, 0]),
         shape=_shape(peaks),
     )
 
 
-def block_peaks(samples: Samples) -> Samples:
-    """Largest absolute sample of each block of 32 frames, over both sides; shape (ceil(frames / 32),)."""
-    frames, width = samples.shape
-    whole = frames // BLOCK
-    blocks = samples[: whole * BLOCK].reshape(whole, BLOCK * width)
-    peaks = np.maximum(blocks.max(axis=1), -blocks.min(axis=1)) if whole else np.zeros(0, np.float32)
-    if frames % BLOCK:
-        peaks = np.append(peaks, np.abs(samples[whole * BLOCK :]).max())
-    return peaks.astype(np.float32, copy=False)
+def block_peaks(audio: Audio) -> Samples:
+    """Largest absolute sample of each block of 128 frames, over both sides, full scale 1; shape (ceil(frames / 128),)."""
+    raw, frames = audio.raw, audio.frames
+    whole = frames // COARSE
+    blocks = raw[: whole * COARSE].reshape(whole, COARSE * audio.width)
+    # Of both signs apart: the absolute value of the lowest integer is not an integer.
+    highest = np.maximum(blocks.max(axis=1), 0).astype(np.float64) if whole else np.zeros(0)
+    lowest = np.minimum(blocks.min(axis=1), 0).astype(np.float64) if whole else np.zeros(0)
+    peaks = np.maximum(highest, -lowest)
+    if frames % COARSE:
+        peaks = np.append(peaks, np.abs(raw[whole * COARSE :].astype(np.float64)).max())
+    return (peaks / audio.full_scale).astype(np.float32)
 
 
-def find_start(samples: Samples, peaks: Samples, rate_hz: int) -> tuple[int, float]:
+def find_start(audio: Audio, peaks: Samples) -> tuple[int, float]:
     """The first frame of the strike, and the noise floor (linear RMS).
 
     The envelope's first crossing of max(peak − 30 dB, noise + 12 dB), walked back to where it falls under
-    max(peak − 50 dB, noise + 6 dB). The envelope is the block peak on the way up and the block RMS on the way back:
+    max(peak − 50 dB, noise + 6 dB). The envelope is the peak on the way up and the RMS of 32 frames on the way back:
     the peaks of plain noise lie more than 6 dB over its RMS and would never let it end. The noise floor is the median
     of 10 ms RMS windows before the start, or of the last tenth of the file when nothing stands before.
     """
     peak = float(peaks.max(initial=0.0))
     if peak == 0.0:
         return 0, 0.0
-    guess = int(np.argmax(peaks >= peak * 10.0 ** (-30 / 20))) * BLOCK
-    noise = _noise_floor(samples, rate_hz, guess)
+    noise = _noise_floor(audio, _first_over(audio, peaks, peak * 10.0 ** (-30 / 20)))
     high = max(peak * 10.0 ** (-30 / 20), noise * 10.0 ** (12 / 20))
     low = max(peak * 10.0 ** (-50 / 20), noise * 10.0 ** (6 / 20))
     if high > peak:
         return 0, noise
-    crossing = int(np.argmax(peaks >= high))
-    power = np.mean(np.square(samples[: crossing * BLOCK]).reshape(crossing, BLOCK * samples.shape[1]), axis=1)
+    crossing = _first_over(audio, peaks, high)
+    first = crossing % FINE
+    before = audio.part(first, crossing)
+    power = np.mean(np.square(before).reshape(len(before) // FINE, FINE * audio.width), axis=1)
     quiet = np.flatnonzero(power < low * low)
-    first_block = int(quiet[-1]) + 1 if len(quiet) else 0
-    stretch = np.abs(samples[first_block * BLOCK : (crossing + 1) * BLOCK]).max(axis=1)
-    return first_block * BLOCK + int(np.argmax(stretch >= low)), noise
+    begin = first + (int(quiet[-1]) + 1) * FINE if len(quiet) else 0
+    stretch = np.abs(audio.part(begin, crossing + 1)).max(axis=1)
+    return begin + int(np.argmax(stretch >= low)), noise
 
 
-def _noise_floor(samples: Samples, rate_hz: int, start: int) -> float:
-    window = round(0.010 * rate_hz)
-    before = samples[: max(0, start - BLOCK)]
-    part = before if len(before) >= window else samples[-max(window, len(samples) // 10) :]
+def _first_over(audio: Audio, peaks: Samples, threshold: float) -> int:
+    """The first frame whose absolute sample reaches a threshold that some frame reaches."""
+    block = int(np.argmax(peaks >= threshold * (1.0 - 1e-6))) * COARSE
+    sizes = np.abs(audio.part(block, block + COARSE)).max(axis=1)
+    return block + int(np.argmax(sizes >= threshold * (1.0 - 1e-6)))
+
+
+def _noise_floor(audio: Audio, start: int) -> float:
+    window = round(0.010 * audio.rate_hz)
+    before = max(0, start - FINE)
+    if before >= window:
+        part = audio.part(0, before)
+    else:
+        part = audio.part(max(0, audio.frames - max(window, audio.frames // 10)), audio.frames)
     count = len(part) // window
     if count == 0:
         return 0.0
-    part = part[: count * window].reshape(count, -1)
-    return float(np.median(np.sqrt(np.mean(np.square(part), axis=1))))
+    power = np.mean(np.square(part[: count * window]).reshape(count, window * audio.width), axis=1)
+    return float(np.sqrt(np.median(power)))
 
 
 def _end_frame(peaks: Samples, noise: float, start: int, frames: int) -> int:
-    """The frame after which nothing rises above twice the noise floor or −90 dBFS."""
-    loud = np.flatnonzero(peaks > max(noise * 2.0, 10.0 ** (-90 / 20)))
-    return min(frames, (int(loud[-1]) + 1) * BLOCK) if len(loud) else start
+    """The frame after which nothing rises above four times the noise floor (its own peaks) or −90 dBFS."""
+    loud = np.flatnonzero(peaks > max(noise * 4.0, 10.0 ** (-90 / 20)))
+    return min(frames, (int(loud[-1]) + 1) * COARSE) if len(loud) else start
+
+
+def _mean(audio: Audio, side: int) -> float:
+    """Mean of one side, full scale 1."""
+    exact = np.int64 if audio.raw.dtype == np.int32 else np.float64
+    return float(audio.raw[:, side].sum(dtype=exact)) / audio.frames / audio.full_scale
 
 
 def clipped_runs(samples: Samples) -> int:
@@ -118,20 +142,22 @@ def clipped_runs(samples: Samples) -> int:
     return runs
 
 
-def _centroid_hz(samples: Samples, rate_hz: int, start: int) -> float:
-    """Spectral centroid of the 85 ms after the start, weighted by power."""
-    size = 4096
-    part = samples[start : start + size, 0]
+@functools.lru_cache(maxsize=64)
+def _window(size: int) -> Floats:
+    return np.hanning(size)
+
+
+def _centroid_hz(part: Samples, rate_hz: int) -> float:
+    """Spectral centroid of the 85 ms from the start, weighted by power."""
     if len(part) < 64:
         return 0.0
-    spectrum = np.abs(np.fft.rfft(part * np.hanning(len(part)), size)) ** 2
+    spectrum = np.abs(np.fft.rfft(part * _window(len(part)), CENTROID_FRAMES)) ** 2
     total = float(spectrum.sum())
-    return float(np.dot(spectrum, np.arange(len(spectrum)))) / total * rate_hz / size if total else 0.0
+    return float(np.dot(spectrum, np.arange(len(spectrum)))) / total * rate_hz / CENTROID_FRAMES if total else 0.0
 
 
-def _first_sign(samples: Samples, rate_hz: int, start: int) -> int:
+def _first_sign(part: Samples) -> int:
     """Sign of the first excursion over half the peak of the strike's first millisecond: 1, −1, or 0 for silence."""
-    part = samples[start : start + max(1, rate_hz // 1000), 0]
     size = np.abs(part)
     if len(part) == 0 or float(size.max()) == 0.0:
         return 0
@@ -139,9 +165,10 @@ def _first_sign(samples: Samples, rate_hz: int, start: int) -> int:
 
 
 def _shape(peaks: Samples) -> str:
-    edges = np.linspace(0, len(peaks), 97).astype(int)
-    loudest = [float(peaks[a : max(b, a + 1)].max(initial=0.0)) for a, b in itertools.pairwise(edges)]
-    return "".join(chr(48 + round(min(1.0, value) ** 0.5 * 63)) for value in loudest)
+    edges = np.minimum(np.arange(SHAPE_POINTS) * len(peaks) // SHAPE_POINTS, max(0, len(peaks) - 1))
+    loudest = np.maximum.reduceat(peaks, edges) if len(peaks) else np.zeros(SHAPE_POINTS)
+    letters = 48 + np.round(np.sqrt(np.minimum(1.0, loudest)) * 63).astype(np.uint8)
+    return letters.tobytes().decode("ascii")
 
 
 def delay_and_polarity(reference: Floats, other: Floats, rate_hz: int) -> tuple[float, int, float]:

@@ -1,37 +1,55 @@
 """Reading WAV, AIFF and FLAC files with limits, and the hash that names their content."""
 
-import hashlib
+import functools
 import struct
 from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
 import soundfile
+from blake3 import blake3
 
-from drumcore.arrays import Samples
+from drumcore.arrays import Raw, Samples
 from drumcore.refusals import Refusal
 
 AUDIO_SUFFIXES = (".wav", ".wave", ".aif", ".aiff", ".aifc", ".flac")
 MOST_SECONDS = 120
+INT_SCALE = float(2**31)
 _INTEGER_SUBTYPES = {"PCM_S8", "PCM_U8", "PCM_16", "PCM_24", "PCM_32"}
 
 
 @dataclass(frozen=True)
 class Audio:
-    """Decoded audio: `samples` float32 of shape (frames, width), full scale 1; `content` its hash."""
+    """Decoded audio: `raw` as it was decoded, int32 or float32 of shape (frames, width); `content` its hash.
 
-    samples: Samples
+    Measuring works on `raw`, whose full scale is `full_scale`; `samples` are the same as float32 of full scale 1.
+    """
+
+    raw: Raw
     rate_hz: int
     subtype: str
     content: str
 
     @property
     def frames(self) -> int:
-        return int(self.samples.shape[0])
+        return int(self.raw.shape[0])
 
     @property
     def width(self) -> int:
-        return int(self.samples.shape[1])
+        return int(self.raw.shape[1])
+
+    @property
+    def full_scale(self) -> float:
+        return INT_SCALE if self.raw.dtype == np.int32 else 1.0
+
+    @functools.cached_property
+    def samples(self) -> Samples:
+        return self.part(0, self.frames)
+
+    def part(self, first: int, last: int) -> Samples:
+        """Frames `first` up to `last` as float32 of full scale 1."""
+        cut = self.raw[first:last]
+        return np.multiply(cut, np.float32(1.0 / self.full_scale), dtype=np.float32)
 
 
 def read_audio(path: Path, name: str | None = None) -> Audio:
@@ -60,15 +78,13 @@ def read_audio(path: Path, name: str | None = None) -> Audio:
     if not integer and not np.isfinite(raw).all():
         raise Refusal(f"{name} holds samples that are not numbers; export it again.")
     content = content_hash(raw, rate)
-    samples = np.multiply(raw, np.float32(2.0**-31), dtype=np.float32) if integer else raw
-    return Audio(samples, rate, subtype, content)
+    return Audio(raw, rate, subtype, content)
 
 
-def content_hash(raw: np.ndarray[tuple[int, ...], np.dtype[np.int32] | np.dtype[np.float32]], rate_hz: int) -> str:
-    """Hash of decoded audio: the same sound has the same hash whatever container or bit depth carried it."""
-    head = f"{raw.dtype.name} {rate_hz} {raw.shape[1]}\n".encode()
-    digest = hashlib.sha256(head)
-    digest.update(np.ascontiguousarray(raw).data)
+def content_hash(raw: Raw, rate_hz: int) -> str:
+    """Hash (BLAKE3) of decoded audio: the same sound has the same whatever container or bit depth carried it."""
+    digest = blake3(f"{raw.dtype.name} {rate_hz} {raw.shape[1]}\n".encode())
+    digest.update(np.ascontiguousarray(raw).view(np.uint8).data)
     return digest.hexdigest()[:40]
 
 

@@ -17,6 +17,9 @@ from drumcore.refusals import Refusal
 from studio.library.models import Session, SessionFile, StoredFile
 from studio.library.store import LARGEST_FILE, locate, place_of, store_file
 
+BATCH = 8000
+"""Files measured before what was found is kept: cancelling or dying loses at most this much work."""
+
 
 def add_file(session: Session, path: str, source: Path, *, durable: bool = True) -> SessionFile | None:
     """Keep one file of a session under its relative path; None for system leftovers.
@@ -73,7 +76,7 @@ def read_kept_session(session: Session, progress: Progress) -> SessionReading:
     unmeasured = {f.stored.sha256: f for f in files if f.stored is not None and f.stored.measured is None}
     waiting = [(place_of(f.stored), f.path) for f in unmeasured.values() if f.stored is not None]
     by_path = {f.path: f.stored for f in unmeasured.values()}
-    for batch in _batches(waiting, 64):
+    for batch in _batches(waiting, BATCH):
         offset = waiting.index(batch[0])
         measured, unread = measure_files(batch, lambda done, _, offset=offset: progress(offset + done, len(waiting)))
         with transaction.atomic():
