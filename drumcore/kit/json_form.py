@@ -10,6 +10,7 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
+from drumcore.kit.remembering import remembered
 from drumcore.kit.values import KIT_FORMAT, Kit, Take
 from drumcore.refusals import Refusal
 
@@ -47,20 +48,11 @@ def _validated(raw: Any, name: str) -> Kit:
         raise Refusal(f"{name} is damaged at “{place}”: {first['msg']}; save the kit file again.") from None
 
 
-_part_cache: dict[int, tuple[tuple[Take, ...], str, bytes]] = {}
-
-
+@remembered(limit=2000)
 def _takes_part(takes: tuple[Take, ...]) -> tuple[str, bytes]:
-    """Hash and bytes of a tuple of takes, remembered by identity: the tuple is immutable and kept alive here."""
-    known = _part_cache.get(id(takes))
-    if known is not None and known[0] is takes:
-        return known[1], known[2]
+    """Hash and bytes of an articulation's takes."""
     data = _TAKES.dump_json(takes)
-    digest = hashlib.sha256(data).hexdigest()
-    if len(_part_cache) > 2000:
-        _part_cache.clear()
-    _part_cache[id(takes)] = (takes, digest, data)
-    return digest, data
+    return hashlib.sha256(data).hexdigest(), data
 
 
 def to_parts(kit: Kit) -> tuple[bytes, dict[str, bytes]]:

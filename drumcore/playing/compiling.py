@@ -1,5 +1,6 @@
 """Compiling a kit to its play table."""
 
+from drumcore.kit.remembering import remembered
 from drumcore.kit.values import STRAIGHT, Articulation, Channel, Kit, Layer, Mic, Piece, Take, Tracking, Width
 from drumcore.layers.making import enabled_takes
 from drumcore.layers.orders import order_sequence
@@ -85,17 +86,19 @@ def _channel(kit: Kit, channel: Channel, width: Width) -> PlayChannel:
 
 
 def compile_piece(kit: Kit, piece: Piece) -> PlayPiece:
-    mics = {mic: number for number, mic in enumerate(mics_heard(piece))}
     widths = {mic.id: mic.width for mic in kit.mics}
+    mics = tuple(mics_heard(piece))
     return PlayPiece(
         id=piece.id,
         name=piece.name,
-        articulations=tuple(_articulation(kit, piece, a, mics, widths) for a in piece.articulations),
+        articulations=tuple(
+            _articulation(kit, piece, a, mics, tuple(widths[m] for m in mics)) for a in piece.articulations
+        ),
     )
 
 
 def _articulation(
-    kit: Kit, piece: Piece, articulation: Articulation, mics: dict[str, int], widths: dict[str, Width]
+    kit: Kit, piece: Piece, articulation: Articulation, mics: tuple[str, ...], widths: tuple[Width, ...]
 ) -> PlayArticulation:
     places = {take.id: number for number, take in enumerate(articulation.takes)}
     layers = tuple(
@@ -107,7 +110,7 @@ def _articulation(
         name=articulation.name,
         table=curve_table(articulation.curve or piece.curve or STRAIGHT),
         layers=layers,
-        takes=tuple(_take(kit, take, mics, widths) for take in articulation.takes),
+        takes=_takes(articulation.takes, kit.rate_hz, mics, widths),
         silences=tuple(
             PlaySilence(articulation=s.articulation, fade_s=s.fade_ms / 1000.0) for s in articulation.silences
         ),
@@ -126,13 +129,24 @@ def _layer(
     )
 
 
-def _take(kit: Kit, take: Take, mics: dict[str, int], widths: dict[str, Width]) -> PlayTake:
+@remembered(limit=2000)
+def _takes(
+    takes: tuple[Take, ...], rate_hz: int, mics: tuple[str, ...], widths: tuple[Width, ...]
+) -> tuple[PlayTake, ...]:
+    """An articulation's takes compiled: the bulk of a kit, which most edits leave alone."""
+    places = {mic: (number, width) for number, (mic, width) in enumerate(zip(mics, widths, strict=True))}
+    return tuple(_take(take, rate_hz, places) for take in takes)
+
+
+def _take(take: Take, rate_hz: int, mics: dict[str, tuple[int, Width]]) -> PlayTake:
     """Every microphone is cut at the take's common start, so that their distances in time survive."""
-    start = int(take.start_ms * kit.rate_hz / 1000.0)
+    start = int(take.start_ms * rate_hz / 1000.0)
     gain = decibels_to_gain(take.gain_db)
     voices = tuple(
         PlayVoice(
-            mic=mics[r.mic], sound=PlaySound(content=r.content, width=widths[r.mic], start_frame=start), gain=gain
+            mic=mics[r.mic][0],
+            sound=PlaySound(content=r.content, width=mics[r.mic][1], start_frame=start),
+            gain=gain,
         )
         for r in take.recordings
     )

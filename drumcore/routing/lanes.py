@@ -2,7 +2,8 @@
 
 from collections.abc import Iterable
 
-from drumcore.kit.values import Channel, Feed, Kit, Mic, MicKind, Output, Piece, Routing, Width
+from drumcore.kit.remembering import remembered
+from drumcore.kit.values import Channel, Feed, Kit, Mic, MicKind, Output, Piece, Routing, Take, Width
 from drumcore.routing.hosts import HOSTS
 
 OVERHEADS, ROOM, OTHER_MICS = "overheads", "room", "other-microphones"
@@ -17,7 +18,12 @@ def channel_width(kit: Kit, channel_id: str) -> Width:
 
 def mics_heard(piece: Piece) -> list[str]:
     """The microphones that recorded a piece, in the order they turn up."""
-    return list(dict.fromkeys(r.mic for a in piece.articulations for t in a.takes for r in t.recordings))
+    return list(dict.fromkeys(mic for a in piece.articulations for mic in _mics_of(a.takes)))
+
+
+@remembered(limit=2000)
+def _mics_of(takes: tuple[Take, ...]) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(r.mic for t in takes for r in t.recordings))
 
 
 def route_pieces(kit: Kit, pieces: Iterable[Piece]) -> Routing:

@@ -1,8 +1,9 @@
 """How a kit is shown to the interface: its value with what the core works out beside it, and no more than is drawn."""
 
-from ninja import Schema
+from pydantic import BaseModel
 
 from drumcore.kit.lookup import articulations
+from drumcore.kit.remembering import remembered
 from drumcore.kit.values import (
     STRAIGHT,
     Articulation,
@@ -16,6 +17,7 @@ from drumcore.kit.values import (
     Placed,
     Recording,
     Silence,
+    Take,
     Tracking,
     Width,
 )
@@ -31,7 +33,7 @@ from studio.kits.models import KitRecord
 from studio.kits.versions import undo_and_redo
 
 
-class TakeShown(Schema):
+class TakeShown(BaseModel):
     id: str
     label: str
     level_db: float
@@ -44,7 +46,7 @@ class TakeShown(Schema):
     recordings: int
 
 
-class LayerShown(Schema):
+class LayerShown(BaseModel):
     low: int
     high: int
     takes: list[str]
@@ -53,7 +55,7 @@ class LayerShown(Schema):
     spread_db: float
 
 
-class ArticulationShown(Schema):
+class ArticulationShown(BaseModel):
     id: str
     name: str
     takes: list[TakeShown]
@@ -62,7 +64,7 @@ class ArticulationShown(Schema):
     silences: list[Silence]
 
 
-class PieceShown(Schema):
+class PieceShown(BaseModel):
     id: str
     name: str
     family: Family
@@ -74,13 +76,13 @@ class PieceShown(Schema):
     tracking: Tracking
 
 
-class FeedShown(Schema):
+class FeedShown(BaseModel):
     piece: str
     mic: str
     level_db: float
 
 
-class ChannelShown(Schema):
+class ChannelShown(BaseModel):
     id: str
     name: str
     width: Width
@@ -92,13 +94,13 @@ class ChannelShown(Schema):
     feeds: list[FeedShown]
 
 
-class OutputShown(Schema):
+class OutputShown(BaseModel):
     number: int
     name: str
     width: Width
 
 
-class HeadShown(Schema):
+class HeadShown(BaseModel):
     """`note_names[n]` names note n; `standard_names` what General MIDI expects there."""
 
     name: str
@@ -116,7 +118,7 @@ class HeadShown(Schema):
     main_level_db: float
 
 
-class KitState(Schema):
+class KitState(BaseModel):
     """A kit as it stands; in the answer to an edit, `pieces` and `play_pieces` hold only what changed."""
 
     id: str
@@ -130,7 +132,7 @@ class KitState(Schema):
     play_pieces: list[PlayPiece]
 
 
-class RecordingShown(Schema):
+class RecordingShown(BaseModel):
     mic: str
     path: str
     content: str
@@ -219,21 +221,7 @@ def _articulation(piece: Piece, stroke: Articulation) -> ArticulationShown:
     return ArticulationShown(
         id=stroke.id,
         name=stroke.name,
-        takes=[
-            TakeShown(
-                id=t.id,
-                label=t.label,
-                level_db=round(played_level_db(t), 2),
-                start_ms=t.start_ms,
-                hand=t.hand,
-                enabled=t.enabled,
-                gain_db=t.gain_db,
-                shape=own_recording(piece, t.recordings).shape,
-                file=own_recording(piece, t.recordings).path,
-                recordings=len(t.recordings),
-            )
-            for t in stroke.takes
-        ],
+        takes=_takes(stroke.takes, piece.own_mics),
         layers=[
             LayerShown(
                 low=layer.low,
@@ -250,9 +238,28 @@ def _articulation(piece: Piece, stroke: Articulation) -> ArticulationShown:
     )
 
 
-def own_recording(piece: Piece, recordings: tuple[Recording, ...]) -> Recording:
+@remembered(limit=2000)
+def _takes(takes: tuple[Take, ...], own_mics: tuple[str, ...]) -> list[TakeShown]:
+    return [
+        TakeShown(
+            id=t.id,
+            label=t.label,
+            level_db=round(played_level_db(t), 2),
+            start_ms=t.start_ms,
+            hand=t.hand,
+            enabled=t.enabled,
+            gain_db=t.gain_db,
+            shape=own_recording(own_mics, t.recordings).shape,
+            file=own_recording(own_mics, t.recordings).path,
+            recordings=len(t.recordings),
+        )
+        for t in takes
+    ]
+
+
+def own_recording(own_mics: tuple[str, ...], recordings: tuple[Recording, ...]) -> Recording:
     """The recording that shows a take: its piece's own microphone's, else the first."""
-    return next((r for mic in piece.own_mics for r in recordings if r.mic == mic), recordings[0])
+    return next((r for mic in own_mics for r in recordings if r.mic == mic), recordings[0])
 
 
 def recordings_of(kit: Kit, articulation_id: str, take_id: str) -> list[RecordingShown]:

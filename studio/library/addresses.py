@@ -198,7 +198,7 @@ def session_reading(request: HttpRequest, session_id: int) -> ReadingShown:
                 )
             )
             for take in stroke.takes:
-                own = own_recording(piece, take.recordings)
+                own = own_recording(piece.own_mics, take.recordings)
                 rows.append(
                     TakeRow(
                         piece=piece.name,
