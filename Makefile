@@ -19,7 +19,8 @@ $(VENV)/.installed: pyproject.toml requirements.lock
 	touch $@
 
 web/node_modules/.installed: web/package.json web/package-lock.json
-	cd web && npm ci --no-audit --no-fund --loglevel=error
+	# Not `npm ci`: it insists on the optional packages of every other platform, which not every registry carries.
+	cd web && npm install --no-save --no-audit --no-fund --loglevel=error
 	touch $@
 
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts

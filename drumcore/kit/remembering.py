@@ -21,7 +21,7 @@ def remembered(
     def decorate(function: Callable[Concatenate[ValueT, Key], ResultT]) -> Callable[Concatenate[ValueT, Key], ResultT]:
         held: OrderedDict[Hashable, tuple[ValueT, ResultT]] = OrderedDict()
 
-        def wrapped(value: ValueT, *args: Key.args, **kwargs: Key.kwargs) -> ResultT:
+        def wrapped(value: ValueT, /, *args: Key.args, **kwargs: Key.kwargs) -> ResultT:
             key = (id(value), args, tuple(kwargs.items()))
             known = held.get(key)
             if known is not None and known[0] is value:

@@ -4,6 +4,7 @@ import {
   type DragEndEvent,
   DragOverlay,
   PointerSensor,
+  pointerWithin,
   useDraggable,
   useDroppable,
   useSensor,
@@ -62,6 +63,7 @@ export default function Notes() {
   return (
     <DndContext
       sensors={sensors}
+      collisionDetection={pointerWithin}
       onDragStart={(event) => setDragged(event.active.data.current as Dragged)}
       onDragEnd={drop}
       onDragCancel={() => setDragged(null)}
