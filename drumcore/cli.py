@@ -20,6 +20,7 @@ from drumcore.findings.finding import Finding, FindingLevel
 from drumcore.findings.noticing import notice, notice_session
 from drumcore.formats.kit_file import SUFFIX, OpenedKit, read_kit_file, write_kit_file
 from drumcore.formats.midi import read_midi
+from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit, Recording, slug
 from drumcore.notes.names import note_name
 from drumcore.playing.auditioning import hit
@@ -190,7 +191,9 @@ def _build(options: argparse.Namespace) -> int:
     name = options.name or root.resolve().name or "Kit"
     kit = apply(Kit(id=slug(name), name=name), BuildPieces(mics=reading.mics, pieces=reading.pieces))
     write_kit_file(kit, lambda content: places[content], options.output)
-    print(f"{options.output}: {len(kit.pieces)} pieces, {reading.takes} takes, {len(reading.unread)} files left out")
+    print(
+        f"{options.output}: {len(reading.pieces)} pieces, {reading.takes} takes, {len(reading.unread)} files left out"
+    )
     return DONE
 
 
@@ -277,7 +280,7 @@ def _hit(options: argparse.Namespace) -> int:
 
 def _take_index(kit: Kit, sounding: Any) -> int:
     """The take's place in its layer, from 0."""
-    for piece in kit.pieces:
+    for piece in pieces_of(kit):
         for stroke in piece.articulations:
             if stroke.id == sounding.articulation.id:
                 return int(stroke.layers[sounding.layer].takes.index(sounding.take.id))

@@ -9,14 +9,16 @@ from drumcore.kit.lookup import (
     articulation_of,
     channel_of,
     full_name,
+    layer_of,
     piece_of,
+    pieces_of,
     take_of,
     with_articulation,
     with_channel,
     with_piece,
     with_take,
 )
-from drumcore.kit.values import Articulation, Feed, Kit, Layer, Placed, Silence, Tracking
+from drumcore.kit.values import Feed, Kit, Placed, Silence, Tracking
 from drumcore.layers.making import resplit_by_loudness, resplit_evenly
 from drumcore.notes.names import note_name
 from drumcore.refusals import OccupiedNote, Refusal
@@ -32,15 +34,9 @@ def _rename_kit(kit: Kit, edit: e.RenameKit) -> Kit:
     return kit.but(name=edit.name.strip() or kit.name)
 
 
-def _layer_at(articulation: Articulation, number: int) -> Layer:
-    if not 0 <= number < len(articulation.layers):
-        raise Refusal(f"{articulation.name} has {len(articulation.layers)} layers; there is no layer {number + 1}.")
-    return articulation.layers[number]
-
-
 def _move_boundary(kit: Kit, edit: e.MoveBoundary) -> Kit:
     _, articulation = articulation_of(kit, edit.articulation)
-    layer = _layer_at(articulation, edit.layer)
+    layer = layer_of(articulation, edit.layer)
     layers = list(articulation.layers)
     last = edit.layer == len(layers) - 1
     if edit.velocity < layer.low:
@@ -65,7 +61,7 @@ def _split_evenly(kit: Kit, edit: e.SplitEvenly) -> Kit:
 def _set_order(kit: Kit, edit: e.SetOrder) -> Kit:
     _, articulation = articulation_of(kit, edit.articulation)
     if edit.layer is not None:
-        _layer_at(articulation, edit.layer)
+        layer_of(articulation, edit.layer)
     layers = tuple(
         layer.but(order=edit.order) if edit.layer in (None, number) else layer
         for number, layer in enumerate(articulation.layers)
@@ -85,7 +81,7 @@ def _trim_take(kit: Kit, edit: e.TrimTake) -> Kit:
 def _move_take(kit: Kit, edit: e.MoveTake) -> Kit:
     _, articulation = articulation_of(kit, edit.articulation)
     take_of(articulation, edit.take)
-    _layer_at(articulation, edit.layer)
+    layer_of(articulation, edit.layer)
     moved = []
     for number, layer in enumerate(articulation.layers):
         takes = tuple(t for t in layer.takes if t != edit.take)
@@ -139,7 +135,7 @@ def _set_curve(kit: Kit, edit: e.SetCurve) -> Kit:
         if edit.curve is None:
             raise Refusal("Everything coming in always has a curve; choose a straight one.")
         return kit.but(curve=edit.curve)
-    if any(piece.id == edit.target for piece in kit.pieces):
+    if any(piece.id == edit.target for piece in pieces_of(kit)):
         return with_piece(kit, edit.target, lambda p: p.but(curve=edit.curve))
     return with_articulation(kit, edit.target, lambda a: a.but(curve=edit.curve))
 

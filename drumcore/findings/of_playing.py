@@ -6,8 +6,8 @@ from collections.abc import Iterator
 
 from drumcore.edits.values import PutOnNote, SetChannel, SetCurve, SetFeed, SetSilence
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, stroke_place, stroke_where
-from drumcore.kit.lookup import articulation_of, articulations, full_name
-from drumcore.kit.values import STRAIGHT, Articulation, Curve, Family, Kit, Piece
+from drumcore.kit.lookup import articulation_of, articulations, full_name, pieces_of
+from drumcore.kit.values import STRAIGHT, Curve, Family, Kit
 from drumcore.notes.names import note_name
 from drumcore.notes.standard import standard_notes
 from drumcore.touch.curves import curve_table
@@ -59,7 +59,7 @@ def stacked_note(kit: Kit) -> Iterator[Finding]:
 
 
 def open_hat_rings_on(kit: Kit) -> Iterator[Finding]:
-    for piece in kit.pieces:
+    for piece in pieces_of(kit):
         if piece.family is not Family.HATS:
             continue
         stopped = {s.articulation for a in piece.articulations for s in a.silences}
@@ -83,14 +83,15 @@ def open_hat_rings_on(kit: Kit) -> Iterator[Finding]:
                 )
 
 
-def _reached(kit: Kit, piece: Piece, stroke: Articulation) -> set[int]:
-    first, second = curve_table(kit.curve), curve_table(stroke.curve or piece.curve or STRAIGHT)
+def _reached(kit: Kit, own: Curve) -> set[int]:
+    """The velocities that can play through the curve of everything coming in and a stroke's own."""
+    first, second = curve_table(kit.curve), curve_table(own)
     return {second[first[v]] for v in range(1, 128) if first[v]} - {0}
 
 
 def layer_never_reached(kit: Kit) -> Iterator[Finding]:
     for piece, stroke in articulations(kit):
-        reached = _reached(kit, piece, stroke)
+        reached = _reached(kit, stroke.curve or piece.curve or STRAIGHT)
         for number, layer in enumerate(stroke.layers):
             if reached and not any(layer.low <= v <= layer.high for v in reached):
                 yield Finding(
@@ -106,7 +107,7 @@ def layer_never_reached(kit: Kit) -> Iterator[Finding]:
 
 def everything_ignored(kit: Kit) -> Iterator[Finding]:
     for piece, stroke in articulations(kit):
-        if not _reached(kit, piece, stroke):
+        if not _reached(kit, stroke.curve or piece.curve or STRAIGHT):
             target = None if not any(curve_table(kit.curve)) else piece.id if stroke.curve is None else stroke.id
             yield Finding(
                 rule="everything_ignored",
@@ -121,7 +122,7 @@ def everything_ignored(kit: Kit) -> Iterator[Finding]:
 
 def curve_falls(kit: Kit) -> Iterator[Finding]:
     curves: list[tuple[str, str | None, Curve]] = [("Everything coming in", None, kit.curve)]
-    curves += [(p.name, p.id, p.curve) for p in kit.pieces if p.curve]
+    curves += [(p.name, p.id, p.curve) for p in pieces_of(kit) if p.curve]
     for name, target, curve in curves:
         table = curve_table(curve)
         if any(b < a for a, b in itertools.pairwise(table)):
@@ -139,7 +140,7 @@ def reaches_no_output(kit: Kit) -> Iterator[Finding]:
     there = {o.number for o in kit.routing.outputs}
     arriving = {c.id for c in kit.routing.channels if c.output is None or c.output in there}
     fed = {f.piece for f in kit.routing.feeds if f.channel in arriving}
-    for piece in kit.pieces:
+    for piece in pieces_of(kit):
         if piece.id not in fed:
             channel = next((c.id for c in kit.routing.channels if c.id == piece.id), None)
             mics = piece.own_mics or tuple({r.mic for a in piece.articulations for t in a.takes for r in t.recordings})

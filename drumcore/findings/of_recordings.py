@@ -7,7 +7,7 @@ from statistics import median
 
 from drumcore.edits.values import FlipPolarity, TrimTake
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, stroke_where
-from drumcore.kit.lookup import articulations, full_name
+from drumcore.kit.lookup import articulations, full_name, pieces_of
 from drumcore.kit.values import Articulation, Kit, MicKind, Piece, Recording, Take
 from drumcore.notes.names import note_name
 
@@ -168,7 +168,7 @@ def polarity(kit: Kit) -> Iterator[Finding]:
     for piece, _, _, recording in _recordings(kit):
         if recording.polarity:
             votes[piece.id, recording.mic].append(recording.polarity)
-    for piece in kit.pieces:
+    for piece in pieces_of(kit):
         for mic in kit.mics:
             found = votes.get((piece.id, mic.id), [])
             opposed = sum(1 for sign in found if sign < 0)

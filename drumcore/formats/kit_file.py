@@ -16,6 +16,7 @@ import soundfile
 
 from drumcore.formats.archives import check_archive, copy_entry, open_archive
 from drumcore.kit.json_form import from_json, to_json
+from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit, Recording
 from drumcore.recordings.gathering import Progress
 from drumcore.recordings.reading import read_audio
@@ -30,7 +31,7 @@ _FLAC_SUBTYPES = {"PCM_S8": "PCM_S8", "PCM_U8": "PCM_S8", "PCM_16": "PCM_16", "P
 def contents_of(kit: Kit) -> dict[str, Recording]:
     """Every recording of a kit by content, the first that names it."""
     found: dict[str, Recording] = {}
-    for piece in kit.pieces:
+    for piece in pieces_of(kit):
         for articulation in piece.articulations:
             for take in articulation.takes:
                 for recording in take.recordings:
@@ -149,7 +150,7 @@ def _content_of(path: Path) -> str:
 def without_recordings(kit: Kit, contents: set[str]) -> Kit:
     """The kit without some recordings; takes, layers and strokes left with nothing go too."""
     pieces = []
-    for piece in kit.pieces:
+    for piece in pieces_of(kit):
         strokes = []
         for stroke in piece.articulations:
             takes = tuple(

@@ -10,6 +10,7 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
+from drumcore.kit.lookup import pieces_of
 from drumcore.kit.remembering import remembered
 from drumcore.kit.values import KIT_FORMAT, Kit, Take
 from drumcore.refusals import Refusal
@@ -59,7 +60,7 @@ def to_parts(kit: Kit) -> tuple[bytes, dict[str, bytes]]:
     """The kit without its takes, and the takes by hash. `from_parts` is its inverse."""
     parts: dict[str, bytes] = {}
     pieces = []
-    for piece in kit.pieces:
+    for piece in pieces_of(kit):
         slim = []
         for articulation in piece.articulations:
             digest, data = _takes_part(articulation.takes)

@@ -2,19 +2,23 @@
 
 from collections.abc import Callable, Iterator
 
-from drumcore.kit.values import Articulation, Channel, Kit, Piece, Take
+from drumcore.kit.values import Articulation, Channel, Kit, Layer, Piece, Take
 from drumcore.refusals import Refusal
 
 
-def piece_of(kit: Kit, piece_id: str) -> Piece:
-    for piece in kit.pieces:
-        if piece.id == piece_id:
+def pieces_of(whole: Kit) -> tuple[Piece, ...]:
+    return whole.pieces
+
+
+def piece_of(kit: Kit, wanted: str) -> Piece:
+    for piece in pieces_of(kit):
+        if piece.id == wanted:
             return piece
-    raise Refusal(f"This kit has no piece “{piece_id}”; it may have been taken out since.")
+    raise Refusal(f"This kit has no piece “{wanted}”; it may have been taken out since.")
 
 
 def articulations(kit: Kit) -> Iterator[tuple[Piece, Articulation]]:
-    for piece in kit.pieces:
+    for piece in pieces_of(kit):
         for articulation in piece.articulations:
             yield piece, articulation
 
@@ -40,19 +44,27 @@ def take_of(articulation: Articulation, take_id: str) -> Take:
     raise Refusal(f"{articulation.name} has no take “{take_id}”.")
 
 
+def layer_of(articulation: Articulation, number: int) -> Layer:
+    """The layer of a number, from 0, softest first."""
+    if not 0 <= number < len(articulation.layers):
+        raise Refusal(f"{articulation.name} has {len(articulation.layers)} layers; there is no layer {number + 1}.")
+    return articulation.layers[number]
+
+
 def full_name(piece: Piece, articulation: Articulation) -> str:
     return f"{piece.name} · {articulation.name}"
 
 
-def with_piece(kit: Kit, piece_id: str, change: Callable[[Piece], Piece]) -> Kit:
-    piece_of(kit, piece_id)
-    return kit.but(pieces=tuple(change(p) if p.id == piece_id else p for p in kit.pieces))
+def with_piece(kit: Kit, wanted: str, change: Callable[[Piece], Piece]) -> Kit:
+    piece_of(kit, wanted)
+    return kit.but(pieces=tuple(change(p) if p.id == wanted else p for p in pieces_of(kit)))
 
 
 def with_articulation(kit: Kit, articulation_id: str, change: Callable[[Articulation], Articulation]) -> Kit:
     piece, _ = articulation_of(kit, articulation_id)
     changed = tuple(change(a) if a.id == articulation_id else a for a in piece.articulations)
-    return with_piece(kit, piece.id, lambda p: p.but(articulations=changed))
+    owner = piece.id
+    return with_piece(kit, owner, lambda p: p.but(articulations=changed))
 
 
 def with_take(kit: Kit, articulation_id: str, take_id: str, change: Callable[[Take], Take]) -> Kit:

@@ -1,5 +1,6 @@
 """Compiling a kit to its play table."""
 
+from drumcore.kit.lookup import pieces_of
 from drumcore.kit.remembering import remembered
 from drumcore.kit.values import STRAIGHT, Articulation, Channel, Kit, Layer, Mic, Piece, Take, Tracking, Width
 from drumcore.layers.making import enabled_takes
@@ -27,7 +28,8 @@ from drumcore.touch.tracking import level_gain_db
 
 
 def compile_kit(kit: Kit) -> PlayTable:
-    return PlayTable(head=compile_head(kit), pieces=tuple(compile_piece(kit, piece) for piece in kit.pieces))
+    compiled = tuple(compile_piece(piece, kit) for piece in pieces_of(kit))
+    return PlayTable(pieces=compiled, head=compile_head(kit))
 
 
 def compile_head(kit: Kit) -> PlayHead:
@@ -43,7 +45,7 @@ def compile_head(kit: Kit) -> PlayHead:
         rate_hz=kit.rate_hz,
         input_table=curve_table(kit.curve),
         notes=tuple(tuple(entries) for entries in notes),
-        feeds=tuple(_feeds(kit, piece, places, widths, mics) for piece in kit.pieces),
+        feeds=tuple(_feeds(piece, kit, places, widths, mics) for piece in pieces_of(kit)),
         channels=tuple(_channel(kit, channel, widths[channel.id]) for channel in kit.routing.channels),
         outputs=tuple(PlayOutput(number=o.number, name=o.name, width=o.width) for o in kit.routing.outputs),
         main_gain=decibels_to_gain(kit.routing.main_level_db),
@@ -51,7 +53,7 @@ def compile_head(kit: Kit) -> PlayHead:
 
 
 def _feeds(
-    kit: Kit, piece: Piece, places: dict[str, int], widths: dict[str, Width], mics: dict[str, Mic]
+    piece: Piece, kit: Kit, places: dict[str, int], widths: dict[str, Width], mics: dict[str, Mic]
 ) -> PlayPieceFeeds:
     def entering(mic: str) -> tuple[PlayFeed, ...]:
         return tuple(
@@ -85,24 +87,24 @@ def _channel(kit: Kit, channel: Channel, width: Width) -> PlayChannel:
     )
 
 
-def compile_piece(kit: Kit, piece: Piece) -> PlayPiece:
+def compile_piece(piece: Piece, kit: Kit) -> PlayPiece:
     widths = {mic.id: mic.width for mic in kit.mics}
     mics = tuple(mics_heard(piece))
     return PlayPiece(
         id=piece.id,
         name=piece.name,
         articulations=tuple(
-            _articulation(kit, piece, a, mics, tuple(widths[m] for m in mics)) for a in piece.articulations
+            _articulation(piece, a, kit, mics, tuple(widths[m] for m in mics)) for a in piece.articulations
         ),
     )
 
 
 def _articulation(
-    kit: Kit, piece: Piece, articulation: Articulation, mics: tuple[str, ...], widths: tuple[Width, ...]
+    piece: Piece, articulation: Articulation, kit: Kit, mics: tuple[str, ...], widths: tuple[Width, ...]
 ) -> PlayArticulation:
     places = {take.id: number for number, take in enumerate(articulation.takes)}
     layers = tuple(
-        _layer(kit, piece.tracking, articulation, layer, places, number)
+        _layer(piece.tracking, articulation, layer, places, f"{kit.id}/{articulation.id}/{number}")
         for number, layer in enumerate(articulation.layers)
     )
     return PlayArticulation(
@@ -118,12 +120,12 @@ def _articulation(
 
 
 def _layer(
-    kit: Kit, tracking: Tracking, articulation: Articulation, layer: Layer, places: dict[str, int], number: int
+    tracking: Tracking, articulation: Articulation, layer: Layer, places: dict[str, int], seed: str
 ) -> PlayLayer:
     centre = (layer.low + layer.high) / 2.0
     gains = tuple(decibels_to_gain(level_gain_db(v, centre, tracking.level)) for v in range(layer.low, layer.high + 1))
     takes = [places[take.id] for take in enabled_takes(articulation, layer)]
-    sequence = order_sequence(layer.order, len(takes), f"{kit.id}/{articulation.id}/{number}")
+    sequence = order_sequence(layer.order, len(takes), seed)
     return PlayLayer(
         low=layer.low, high=layer.high, gains=gains, steps=tuple(tuple(takes[i] for i in step) for step in sequence)
     )

@@ -26,7 +26,7 @@ def _mics_of(takes: tuple[Take, ...]) -> tuple[str, ...]:
     return tuple(dict.fromkeys(r.mic for t in takes for r in t.recordings))
 
 
-def route_pieces(kit: Kit, pieces: Iterable[Piece]) -> Routing:
+def route_pieces(pieces: Iterable[Piece], kit: Kit) -> Routing:
     """The kit's routing with channels and feeds added for pieces that have none.
 
     One channel a piece, fed by its own close microphones; overheads and room on channels of their own. A piece

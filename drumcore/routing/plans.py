@@ -1,5 +1,6 @@
 """Plans: saved policies that route any kit."""
 
+from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Channel, Family, Kit, Routing, Value
 from drumcore.routing.lanes import OVERHEADS, ROOM
 
@@ -44,7 +45,7 @@ def apply_plan(kit: Kit, plan: RoutingPlan) -> Routing:
 
     Numbers are the plan's own whatever the kit holds, so that the host's tracks keep their meaning from kit to kit.
     """
-    families = {piece.id: piece.family for piece in kit.pieces}
+    families = {piece.id: piece.family for piece in pieces_of(kit)}
     channels = tuple(c.but(output=_output_for(c, families, plan)) for c in kit.routing.channels)
     names = {place.output: place.name for place in plan.places}
     outputs = tuple(

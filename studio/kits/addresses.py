@@ -10,6 +10,7 @@ from drumcore.demo.electronic_kits import ELECTRONIC_KITS, ElectronicKit
 from drumcore.edits.values import BuildPieces, Edit
 from drumcore.findings.finding import Finding
 from drumcore.findings.noticing import notice
+from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Family
 from drumcore.refusals import Refusal
 from drumcore.routing.plans import PLANS, RoutingPlan
@@ -91,9 +92,9 @@ def _card(record: KitRecord) -> KitCard:
             layers=max((len(a.layers) for a in p.articulations), default=0),
             takes=max((len(layer.takes) for a in p.articulations for layer in a.layers), default=0),
         )
-        for p in kit.pieces
+        for p in pieces_of(kit)
     ]
-    takes = sum(len(a.takes) for p in kit.pieces for a in p.articulations)
+    takes = sum(len(a.takes) for p in pieces_of(kit) for a in p.articulations)
     return KitCard(id=record.id, name=record.name, takes=takes, pieces=pieces, changed=record.changed)
 
 

@@ -2,7 +2,7 @@
 
 from pydantic import BaseModel
 
-from drumcore.kit.lookup import articulations
+from drumcore.kit.lookup import articulations, pieces_of
 from drumcore.kit.remembering import remembered
 from drumcore.kit.values import (
     STRAIGHT,
@@ -151,20 +151,20 @@ def state_of(record: KitRecord, kit: Kit, before: Kit | None = None) -> KitState
     """The state of a kit; with the kit `before`, only the pieces that changed since."""
     undo, redo = undo_and_redo(record)
     known = {piece.id: piece for piece in before.pieces} if before else {}
-    changed = [piece for piece in kit.pieces if known.get(piece.id) is not piece and known.get(piece.id) != piece]
+    changed = [piece for piece in pieces_of(kit) if known.get(piece.id) is not piece and known.get(piece.id) != piece]
     recompiled = changed
     if before and ([m.width for m in before.mics] != [m.width for m in kit.mics] or before.rate_hz != kit.rate_hz):
-        recompiled = list(kit.pieces)
+        recompiled = list(pieces_of(kit))
     return KitState(
         id=record.id,
         version=record.current,
         undo=undo,
         redo=redo,
-        order=[piece.id for piece in kit.pieces],
+        order=[piece.id for piece in pieces_of(kit)],
         head=_head(kit),
         pieces=[_piece(piece) for piece in changed],
         play_head=compile_head(kit),
-        play_pieces=[compile_piece(kit, piece) for piece in recompiled],
+        play_pieces=[compile_piece(piece, kit) for piece in recompiled],
     )
 
 

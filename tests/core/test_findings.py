@@ -7,6 +7,7 @@ from drumcore.edits.applying import apply
 from drumcore.edits.values import BuildPieces
 from drumcore.findings.finding import FindingLevel
 from drumcore.findings.noticing import notice, notice_session
+from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit
 from drumcore.recordings.session import read_folder
 
@@ -55,7 +56,7 @@ def test_every_mend_of_the_demo_mends(boathouse):
 
 def test_what_goes_wrong_with_layers_notes_touch_and_routing_is_noticed(small_kit: Kit):
     assert not [f for f in notice(small_kit) if f.level is FindingLevel.WRONG]
-    layers = small_kit.pieces[1].articulations[0].layers
+    layers = pieces_of(small_kit)[1].articulations[0].layers
     changes = [
         (e.MoveBoundary(articulation="snare/centre", layer=1, velocity=layers[1].high - 2, linked=False), "gap"),
         (e.MoveBoundary(articulation="snare/centre", layer=1, velocity=layers[1].high + 2, linked=False), "overlap"),

@@ -9,6 +9,7 @@ import soundfile
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
 from drumcore.formats.kit_file import contents_of
+from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit, Width
 from drumcore.playing.auditioning import hit
 from drumcore.playing.compiling import compile_kit
@@ -37,7 +38,7 @@ def test_one_strike_is_its_recordings_cut_scaled_and_panned(small_kit: Kit, smal
     table = compile_kit(kit)
     frame, velocity = 4801, 100
     out = whole(table, [GrooveEvent(time_s=frame / RATE, note=36, velocity=velocity)], sounds, 2)
-    stroke = kit.pieces[0].articulations[0]
+    stroke = pieces_of(kit)[0].articulations[0]
     layer = next(y for y in stroke.layers if y.low <= velocity <= y.high)
     take = next(t for t in stroke.takes if t.id == layer.takes[0])
     close = next(r for r in take.recordings if r.mic == "kick-mic")

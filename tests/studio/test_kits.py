@@ -8,8 +8,8 @@ from studio.kits.models import KitVersion, Part
 SPLIT = {"kind": "split_evenly", "articulation": "snare/centre"}
 
 
-def ranges(kit: dict) -> list[tuple[int, int]]:
-    snare = next(p for p in kit["pieces"] if p["id"] == "snare")
+def ranges(state: dict) -> list[tuple[int, int]]:
+    snare = next(p for p in state["pieces"] if p["id"] == "snare")
     return [(y["low"], y["high"]) for y in snare["articulations"][0]["layers"]]
 
 

@@ -88,6 +88,7 @@ export function Start() {
 }
 
 function KitTile({ kit, onRemove }: { kit: KitCard; onRemove: () => void }) {
+  const { pieces, takes } = kit;
   return (
     <article className="card group relative grid content-start gap-3 p-4 hover:border-edge">
       <div className="flex items-baseline justify-between gap-3">
@@ -95,16 +96,16 @@ function KitTile({ kit, onRemove }: { kit: KitCard; onRemove: () => void }) {
           {kit.name}
         </Link>
         <span className="num text-faint">
-          {count(kit.pieces.length, 'piece')} · {count(kit.takes, 'take')}
+          {count(pieces.length, 'piece')} · {count(takes, 'take')}
         </span>
       </div>
       <div className="flex min-h-[38px] flex-wrap gap-1.5">
-        {kit.pieces.map((piece) => (
+        {pieces.map((piece) => (
           <span key={piece.name} title={piece.name}>
             <SkinIcon layers={piece.layers} takes={piece.takes} size={38} />
           </span>
         ))}
-        {kit.pieces.length === 0 && <span className="text-small text-soft">Empty: bring recordings in</span>}
+        {pieces.length === 0 && <span className="text-small text-soft">Empty: bring recordings in</span>}
       </div>
       <button
         type="button"
