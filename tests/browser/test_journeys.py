@@ -125,6 +125,24 @@ def _deliver(page: Page, tmp_path: Path) -> None:
     expect(page.get_by_test_id("skin")).to_be_visible(timeout=30_000)
     step(page, "Routing")
     expect(page.locator('[data-channel="snare"]')).to_contain_text("→ 3 · Snare")
+    _open_lesser_kit_files(page, tmp_path / "My drums.zestykit", tmp_path)
+
+
+def _open_lesser_kit_files(page: Page, whole: Path, folder: Path) -> None:
+    """One without two of its recordings opens and says so; one of a newer version does not open."""
+    with zipfile.ZipFile(whole) as old:
+        names = old.namelist()
+        for name, left, text in (("less", names[:-2], b'"format":1'), ("newer", names, b'"format":9')):
+            with zipfile.ZipFile(folder / f"{name}.zestykit", "w") as new:
+                for entry in left:
+                    new.writestr(entry, old.read(entry).replace(b'"format":1', text))
+    for name, said in (("less", re.compile("2 of .* recordings are missing")), ("newer", "newer version")):
+        page.goto("/")
+        expect(page.get_by_role("link", name="Boathouse No. 4")).to_be_visible()
+        kits = page.get_by_role("article").count()
+        page.get_by_test_id("kit-file-input").set_input_files(str(folder / f"{name}.zestykit"))
+        expect(page.get_by_role("alert")).to_contain_text(said, timeout=30_000)
+        expect(page.get_by_role("article")).to_have_count(kits + (name == "less"))
 
 
 def test_notes_are_dragged_asked_about_and_undone(page: Page, own_folder: Path):
@@ -237,6 +255,9 @@ def test_bad_files_get_their_sentence(page: Page, tmp_path: Path, own_folder: Pa
     page.goto("/")
     page.get_by_test_id("files-input").set_input_files(str(tmp_path / "climbing.zip"))
     expect(page.get_by_role("button", name="Make 1 piece")).to_be_visible(timeout=30_000)
+    expect(page.get_by_role("alert")).to_contain_text(
+        "“../../climbed.wav” in climbing.zip would lie outside its folder"
+    )
     step(page, "Rehearsal")
     (tmp_path / "song.mid").write_text("Buy lamp oil.")
     page.get_by_test_id("midi-input").set_input_files(str(tmp_path / "song.mid"))

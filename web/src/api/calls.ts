@@ -39,6 +39,8 @@ export class Refused extends Error {
     readonly status: number,
     readonly current: number | null = null,
     readonly occupied = false,
+    /** How many files were kept before this went wrong. */
+    readonly kept = 0,
   ) {
     super(message);
   }

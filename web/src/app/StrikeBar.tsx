@@ -2,10 +2,11 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { useQuery } from '@tanstack/react-query';
 import { CircleDot, Play, Square } from 'lucide-react';
-import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { get, type StandIns } from '../api/calls';
 import { Deckhand } from './Deckhand';
 import { decibels, gainToDecibels, layerColour, strengthColour } from './format';
+import { useGrooveAtHand, useTransport } from './grooves';
 import { useInput } from './input';
 import { JobProgress } from './Jobs';
 import { outputsOf, transport, useKit } from './kitStore';
@@ -71,19 +72,10 @@ export function StrikeBar() {
   );
 }
 
-function useRunning() {
-  return useSyncExternalStore(
-    (listener) => transport.onChange(listener),
-    () => transport.running,
-  );
-}
-
 function GrooveSwitch() {
-  const running = useRunning();
-  const name = useSyncExternalStore(
-    (listener) => transport.onChange(listener),
-    () => transport.groove?.name ?? '',
-  );
+  useGrooveAtHand();
+  const running = useTransport(() => transport.running);
+  const name = useTransport(() => transport.groove?.name ?? '');
   if (!name) return null;
   return (
     <button

@@ -1,10 +1,11 @@
 /** Delivery: keep it and carry it. Stems per output, and the kit as one self-contained file. */
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useState } from 'react';
-import { type GrooveCard, get, type Job, type KitState, post } from '../../api/calls';
+import { type Job, type KitState, post } from '../../api/calls';
 import { FindingsHere } from '../../app/Findings';
 import { count, decibels } from '../../app/format';
+import { useGrooves } from '../../app/grooves';
 import { isGoing, progressText, useJobActions, useJobs } from '../../app/Jobs';
 import { transport, useKit } from '../../app/kitStore';
 import { Pick } from '../../ui/Pick';
@@ -16,7 +17,7 @@ export default function Delivery() {
   const say = useKit((s) => s.say);
   const edit = useKit((s) => s.edit);
   const queries = useQueryClient();
-  const { data: grooves = [] } = useQuery({ queryKey: ['grooves'], queryFn: () => get<GrooveCard[]>('/grooves') });
+  const { data: grooves = [] } = useGrooves();
   const { data: jobs = [] } = useJobs();
   const [groove, setGroove] = useState<number | null>(transport.groove?.id ?? null);
   const [rate, setRate] = useState<44100 | 48000 | 96000>(48000);

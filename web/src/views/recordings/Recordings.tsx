@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Folder, Play } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
+import { useLocation } from 'react-router';
 import { type Finding, get, type KitState, post, type Reading, type TakeRow } from '../../api/calls';
 import { FindingCard } from '../../app/Findings';
 import { count, decibels, layerColour } from '../../app/format';
@@ -58,6 +59,7 @@ export default function Recordings() {
     await queries.invalidateQueries({ queryKey: ['sessions'] });
   };
 
+  const refused = (useLocation().state as { refused?: string[] } | null)?.refused ?? [];
   const empty = !session && !progress;
   return (
     <div className="grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px]">
@@ -124,6 +126,11 @@ export default function Recordings() {
               by microphone or by piece, names with a strength and a repeat. The files are never changed.
             </p>
           </DropZone>
+        )}
+        {refused.length > 0 && (
+          <p className="rounded-xl bg-amber-wash px-3.5 py-2.5" role="alert">
+            {refused.slice(0, 3).join(' ')} {refused.length > 3 && `And ${refused.length - 3} more.`}
+          </p>
         )}
         {progress && (
           <p className="card flex items-center gap-3" role="status">

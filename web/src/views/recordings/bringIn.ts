@@ -74,7 +74,7 @@ export async function bringIn(
   let at = 0;
   let kept = 0;
   while (at < files.length) {
-    if (signal.aborted) throw new Refused(`Stopped. ${kept} files of ${files.length} were kept.`, 0);
+    if (signal.aborted) throw new Refused(`Stopped. ${kept} files of ${files.length} were kept.`, 0, null, false, kept);
     const form = new FormData();
     let bytes = 0;
     const from = at;

@@ -1,43 +1,25 @@
 /** Rehearsal: hear it in music. A groove that never stops while anything is edited. */
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { Play, Square, Upload } from 'lucide-react';
-import { useEffect, useMemo, useRef, useSyncExternalStore } from 'react';
-import { type Groove, type GrooveCard, get, type KitState, postForm } from '../../api/calls';
+import { useEffect, useMemo, useRef } from 'react';
+import { type Groove, type GrooveCard, type KitState, postForm } from '../../api/calls';
 import { count, strengthColour } from '../../app/format';
+import { useChooseGroove, useGrooves, useTransport } from '../../app/grooves';
 import { articulationIn, transport, useKit } from '../../app/kitStore';
 import { Slider } from '../../ui/Slider';
-
-export function useTransport<T>(read: () => T): T {
-  return useSyncExternalStore((listener) => transport.onChange(listener), read);
-}
 
 export default function Rehearsal() {
   const kit = useKit((s) => s.kit) as KitState;
   const say = useKit((s) => s.say);
   const queries = useQueryClient();
   const input = useRef<HTMLInputElement>(null);
-  const { data: grooves = [] } = useQuery({ queryKey: ['grooves'], queryFn: () => get<GrooveCard[]>('/grooves') });
+  const { data: grooves = [] } = useGrooves();
   const groove = useTransport(() => transport.groove);
   const running = useTransport(() => transport.running);
   const looping = useTransport(() => transport.looping);
   const tempo = useTransport(() => transport.tempo);
 
-  const choose = async (id: number) => {
-    try {
-      const found = await queries.fetchQuery({
-        queryKey: ['groove', id],
-        queryFn: () => get<Groove>(`/grooves/${id}`),
-      });
-      transport.choose(found);
-    } catch (error) {
-      say((error as Error).message);
-    }
-  };
-  const firstId = grooves[0]?.id;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only the very first visit chooses for the user
-  useEffect(() => {
-    if (firstId !== undefined && !transport.groove) void choose(firstId);
-  }, [firstId]);
+  const choose = useChooseGroove();
 
   const upload = async (file: File) => {
     const form = new FormData();

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Trash2 } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { get, type Job, type KitCard, postForm, remove } from '../../api/calls';
+import { get, type Job, type KitCard, postForm, type Refused, remove } from '../../api/calls';
 import { Brand, ThemeSwitch } from '../../app/Brand';
 import { count } from '../../app/format';
 import { isGoing, progressText, useJob } from '../../app/Jobs';
@@ -121,6 +121,7 @@ function KitTile({ kit, onRemove }: { kit: KitCard; onRemove: () => void }) {
 
 function NewKit({ onTrouble }: { onTrouble: (text: string | null) => void }) {
   const navigate = useNavigate();
+  const queries = useQueryClient();
   const [progress, setProgress] = useState<Progress | null>(null);
   const stop = useRef<AbortController | null>(null);
   const start = async (files: Incoming[], name: string) => {
@@ -128,13 +129,17 @@ function NewKit({ onTrouble }: { onTrouble: (text: string | null) => void }) {
     if (!files.length) return onTrouble('That folder holds no files; choose one with WAV, AIFF or FLAC recordings.');
     stop.current = new AbortController();
     setProgress({ sent: 0, total: files.length });
+    let made: KitCard | null = null;
     try {
-      const kit = await newKit(name);
-      await bringIn(kit.id, name, files, stop.current.signal, setProgress);
-      navigate(`/kits/${kit.id}/recordings`);
+      made = await newKit(name);
+      const came = await bringIn(made.id, name, files, stop.current.signal, setProgress);
+      navigate(`/kits/${made.id}/recordings`, { state: { refused: came.refused.map((entry) => entry.why) } });
     } catch (error) {
       onTrouble((error as Error).message);
       setProgress(null);
+      // A kit nothing came into would only be in the way; one that kept files stays, to go on with.
+      if (made && !(error as Refused).kept) await remove(`/kits/${made.id}`).catch(() => undefined);
+      await queries.invalidateQueries({ queryKey: ['kits'] });
     }
   };
   return (

@@ -1,0 +1,36 @@
+/** The grooves there are, the one chosen, and the transport as React sees it. */
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useCallback, useEffect, useSyncExternalStore } from 'react';
+import { type Groove, type GrooveCard, get } from '../api/calls';
+import { transport, useKit } from './kitStore';
+
+export const useGrooves = () => useQuery({ queryKey: ['grooves'], queryFn: () => get<GrooveCard[]>('/grooves') });
+
+export function useTransport<T>(read: () => T): T {
+  return useSyncExternalStore((listener) => transport.onChange(listener), read);
+}
+
+export function useChooseGroove() {
+  const queries = useQueryClient();
+  return useCallback(
+    async (id: number) => {
+      try {
+        transport.choose(
+          await queries.fetchQuery({ queryKey: ['groove', id], queryFn: () => get<Groove>(`/grooves/${id}`) }),
+        );
+      } catch (error) {
+        useKit.getState().say((error as Error).message);
+      }
+    },
+    [queries],
+  );
+}
+
+/** A groove is at hand from the first moment, so that the space bar works in every step. */
+export function useGrooveAtHand() {
+  const choose = useChooseGroove();
+  const first = useGrooves().data?.[0]?.id;
+  useEffect(() => {
+    if (first !== undefined && !transport.groove) void choose(first);
+  }, [first, choose]);
+}
