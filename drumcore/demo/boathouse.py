@@ -64,9 +64,9 @@ def _room_response(seed: int) -> Floats:
         for _ in range(9):
             at = int(rng.uniform(0.004, 0.045) * RATE_HZ)
             response[at, side] += rng.choice([-1.0, 1.0]) * rng.uniform(0.25, 0.6)
-        for low, high, decay in ((60, 400, 0.17), (400, 2500, 0.14), (2500, 9000, 0.075)):
+        for low, high, decay, level in ((60, 400, 0.15, 0.08), (400, 2500, 0.14, 0.17), (2500, 9000, 0.08, 0.17)):
             band = sosfilt(butter(1, [low, high], "bandpass", fs=RATE_HZ, output="sos"), rng.standard_normal(frames))
-            response[:, side] += 0.16 * band * np.exp(-t / decay) * (1.0 - np.exp(-t / 0.012))
+            response[:, side] += level * band * np.exp(-t / decay) * (1.0 - np.exp(-t / 0.012))
     return np.asarray(response / np.sqrt(np.sum(response**2, axis=0)))
 
 

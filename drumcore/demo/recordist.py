@@ -56,7 +56,7 @@ def _snare(drum: make.Drum, near_edge: float = 0.0, ring: float = 0.0) -> Model:
         if ring:
             rim = make.strike_rim(drum.pitch_hz * 4.4, strength, rng)
             head[: len(rim)] += ring * rim
-        return {"": 0.8 * head + 0.45 * wires, "under": 0.45 * head + 0.8 * wires}
+        return {"": 0.62 * head + 0.72 * wires, "under": 0.35 * head + 0.95 * wires}
 
     return strike
 
@@ -191,7 +191,7 @@ def _mistaken(sound: Floats, stand: Stand, slot: _Slot) -> tuple[Floats, int]:
     if stand is room.SNARE_BOTTOM:
         sound = -sound
     if stand is room.SNARE_TOP and _is(slot, "sn", 6, 3):
-        sound = np.clip(sound * 4.6, -1.0, 1.0)
+        sound = np.clip(sound * 9.0, -1.0, 1.0)
     if _is(slot, "floor_tom", 3, 2):
         sound = np.concatenate([np.zeros((int(0.040 * RATE_HZ), sound.shape[1])), sound])
         sound[: int(0.040 * RATE_HZ)] = sound[-int(0.040 * RATE_HZ) :][::-1] * 0.02
