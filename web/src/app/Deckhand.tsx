@@ -6,7 +6,7 @@ import { DECKHAND, useInput } from './input';
 import { useKit } from './kitStore';
 
 const WIDTH = 326;
-const HEIGHT = 190;
+const HEIGHT = 214;
 
 export function Deckhand({ kit }: { kit: ElectronicKit }) {
   const { keyVelocity, openness, setKeyVelocity, setPedal } = useInput();

@@ -38,7 +38,7 @@ export function FindingCard({
       }`}
     >
       <b className="block leading-snug">{finding.title}</b>
-      <span className="break-words">{finding.sentence}</span>
+      <span className="[overflow-wrap:anywhere]">{finding.sentence}</span>
       <span className="mt-1 flex flex-wrap gap-x-3 gap-y-0.5">
         {mendable &&
           finding.mends?.map((mend) => (
@@ -114,7 +114,7 @@ export function FindingsHere({ belongs }: { belongs: (finding: Finding) => boole
   const { data = [] } = useFindings();
   const here = data.filter(belongs);
   return (
-    <div className="grid gap-2">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-2">
       <h3>Findings here</h3>
       {here.length === 0 && <p className="text-small text-soft">Nothing to mend here.</p>}
       {here.map((finding) => (

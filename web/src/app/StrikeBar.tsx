@@ -53,7 +53,6 @@ export function StrikeBar() {
       <GrooveSwitch />
       <LastStrike />
       <Tape />
-      <span className="grow" />
       <JobProgress />
       <Loading />
       <Heard />
@@ -107,7 +106,7 @@ function LastStrike() {
   const outputs = outputsOf(kit, last.pieceId);
   return (
     <div className="flex min-w-0 items-center gap-3" data-testid="last-strike">
-      <span className="flex items-center gap-2 truncate text-[15px] font-semibold">
+      <span className="flex shrink-0 items-center gap-2 text-[15px] font-semibold whitespace-nowrap">
         <i
           className="inline-block h-5 w-2.5 shrink-0 rounded-sm"
           style={{ background: layerColour(last.layer, last.layers) }}
@@ -122,8 +121,9 @@ function LastStrike() {
         layer {last.layer + 1} · take {last.take} of {last.takes}
         {last.substituted ? ' (nearest loaded)' : ''}
       </span>
-      <span className="num whitespace-nowrap text-foot-soft max-[1240px]:hidden">
-        → out {outputs.join(' · ')} {SOURCES[last.source] ? `· ${SOURCES[last.source]}` : ''}
+      <span className="num whitespace-nowrap text-foot-soft max-[1180px]:hidden">
+        → out {outputs.join(' · ')}{' '}
+        <span className="max-[1440px]:hidden">{SOURCES[last.source] ? `· ${SOURCES[last.source]}` : ''}</span>
       </span>
     </div>
   );
@@ -132,27 +132,29 @@ function LastStrike() {
 function Tape() {
   const tape = useStrikes((s) => s.tape);
   return (
-    <svg width={200} height={40} className="shrink-0 max-[1240px]:hidden" role="img" aria-label="The last strikes">
-      {tape.map((strike, k) => (
-        <rect
-          key={k}
-          x={200 - (tape.length - k) * 5}
-          y={38 - strike.velocity * 0.28}
-          width={3.5}
-          height={Math.max(1.5, strike.velocity * 0.28)}
-          rx={1.5}
-          fill={strike.ignored ? 'var(--foot-line)' : strengthColour(strike.velocity / 127)}
-        />
-      ))}
-    </svg>
+    <span className="flex min-w-0 grow justify-end overflow-hidden">
+      <svg width={200} height={40} className="max-[1100px]:hidden" role="img" aria-label="The last strikes">
+        {tape.map((strike, k) => (
+          <rect
+            key={k}
+            x={200 - (tape.length - k) * 5}
+            y={38 - strike.velocity * 0.28}
+            width={3.5}
+            height={Math.max(1.5, strike.velocity * 0.28)}
+            rx={1.5}
+            fill={strike.ignored ? 'var(--foot-line)' : strengthColour(strike.velocity / 127)}
+          />
+        ))}
+      </svg>
+    </span>
   );
 }
 
 function Loading() {
   const player = useKit((s) => s.player);
-  const [state, setState] = useState({ toCome: 0, lost: 0 });
+  const [state, setState] = useState<{ toCome: number; lost: number } | null>(null);
   useEffect(() => {
-    if (!player) return;
+    if (!player) return setState(null);
     let waiting = false;
     const look = () => {
       waiting = false;
@@ -166,6 +168,7 @@ function Loading() {
       }
     });
   }, [player]);
+  if (!state) return null;
   if (state.toCome) {
     return (
       <span className="num whitespace-nowrap text-foot-soft" data-testid="loading">

@@ -28,6 +28,8 @@ const TAPE = 40;
 interface Strikes {
   last: Shown | null;
   tape: { velocity: number; ignored: boolean }[];
+  /** The last strike of each piece and of each articulation, by identifier. */
+  lastOf: Map<string, Shown>;
   /** For each piece, how many strikes came in at each velocity. */
   spread: Map<string, number[]>;
   take: (report: Report, player: Player) => void;
@@ -67,6 +69,7 @@ function shown(report: Report): Shown {
 export const useStrikes = create<Strikes>((set) => ({
   last: null,
   tape: [],
+  lastOf: new Map(),
   spread: new Map(),
   take: (report, player) => {
     const show = () =>
@@ -81,12 +84,13 @@ export const useStrikes = create<Strikes>((set) => ({
         const counts = [...(spread.get(last.pieceId) ?? new Array<number>(128).fill(0))];
         counts[last.velocityIn] = (counts[last.velocityIn] ?? 0) + 1;
         spread.set(last.pieceId, counts);
-        return { last, tape, spread };
+        const lastOf = new Map(state.lastOf).set(last.pieceId, last).set(last.articulationId, last);
+        return { last, tape, spread, lastOf };
       });
     // Groove strikes are scheduled ahead; they are shown when they sound.
     const wait = (report.when - player.context.currentTime) * 1000;
     if (wait > 12) setTimeout(show, wait);
     else queueMicrotask(show);
   },
-  clear: () => set({ last: null, tape: [], spread: new Map() }),
+  clear: () => set({ last: null, tape: [], spread: new Map(), lastOf: new Map() }),
 }));

@@ -36,7 +36,7 @@ export default function Delivery() {
   };
   const empty = kit.order.length === 0;
   return (
-    <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_264px]">
+    <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_264px] max-[1180px]:grid-cols-[minmax(0,1fr)_212px]">
       <main className="flex min-h-0 flex-col gap-3.5 overflow-auto px-[18px] py-3.5">
         <h1>Delivery</h1>
         <div className="grid grid-cols-2 gap-3.5">
@@ -128,7 +128,7 @@ export default function Delivery() {
         </section>
       </main>
       <aside
-        className="grid content-start gap-4 overflow-y-auto border-l border-line bg-side p-3.5"
+        className="grid grid-cols-[minmax(0,1fr)] content-start gap-4 overflow-y-auto border-l border-line bg-side p-3.5"
         aria-label="Before you deliver"
       >
         <FindingsHere belongs={(f) => f.level === 'wrong' || f.where.step === 'routing'} />

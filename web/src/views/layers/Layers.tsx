@@ -24,7 +24,7 @@ export const ORDERS = [
 export default function Layers() {
   const { piece, stroke } = useLookedAt();
   return (
-    <div className="grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px]">
+    <div className="grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px] max-[1180px]:grid-cols-[180px_minmax(0,1fr)_212px]">
       <Shelf />
       {piece && stroke ? (
         <StrokeLayers piece={piece} stroke={stroke} />
@@ -35,7 +35,7 @@ export default function Layers() {
         </main>
       )}
       <aside
-        className="grid content-start gap-4 overflow-y-auto border-l border-line bg-side p-3.5"
+        className="grid grid-cols-[minmax(0,1fr)] content-start gap-4 overflow-y-auto border-l border-line bg-side p-3.5"
         aria-label="Selected take"
       >
         {piece && stroke && <TakeDetail piece={piece} stroke={stroke} />}
@@ -56,9 +56,8 @@ function StrokeLayers({ piece, stroke }: { piece: Piece; stroke: Articulation })
   const edit = useKit((s) => s.edit);
   const player = useKit((s) => s.player);
   const lookAt = usePlace((s) => s.lookAt);
-  const last = useStrikes((s) => s.last);
+  const here = useStrikes((s) => s.lastOf.get(stroke.id)) ?? null;
   const [linked, setLinked] = useState(true);
-  const here = last?.articulationId === stroke.id ? last : null;
   return (
     <main className="flex min-h-0 flex-col gap-3 overflow-hidden px-[18px] py-3.5">
       <div className="flex flex-wrap items-center gap-2.5">
@@ -81,11 +80,11 @@ function StrokeLayers({ piece, stroke }: { piece: Piece; stroke: Articulation })
           );
         })}
       </div>
-      <div className="grid shrink-0 grid-cols-[252px_minmax(0,1fr)] gap-3">
+      <div className="grid shrink-0 grid-cols-[252px_minmax(0,1fr)] gap-3 max-[1180px]:grid-cols-[190px_minmax(0,1fr)]">
         <section className="card" aria-label="Strike">
           <h2>Strike</h2>
           <p className="text-tiny text-soft">Rim is soft, centre is hard; keys 1 to 8</p>
-          <div className="mt-1.5 grid justify-center">
+          <div className="mt-1.5 grid justify-center max-[1180px]:-mx-3 [&>svg]:h-auto [&>svg]:max-w-full">
             <Skin
               stroke={stroke}
               size={222}
@@ -95,11 +94,11 @@ function StrokeLayers({ piece, stroke }: { piece: Piece; stroke: Articulation })
             />
           </div>
         </section>
-        <section className="card flex flex-col" aria-label="Dynamics">
-          <div className="flex items-start gap-2">
+        <section className="card flex min-w-0 flex-col" aria-label="Dynamics">
+          <div className="flex flex-wrap items-start gap-2">
             <div className="grow">
               <h2>Dynamics</h2>
-              <p className="text-tiny text-soft">Where each take plays, and how loud</p>
+              <p className="text-tiny text-soft max-[1180px]:hidden">Where each take plays, and how loud</p>
             </div>
             <label
               className="flex items-center gap-1.5 self-center text-small text-soft"
@@ -137,7 +136,8 @@ function TakeGrid({ stroke, hitTake, hitAt }: { stroke: Articulation; hitTake: s
   const lookAt = usePlace((s) => s.lookAt);
   const byId = new Map(stroke.takes.map((take) => [take.id, take]));
   const most = Math.max(...stroke.layers.map((layer) => layer.takes.length), 1);
-  const columns = 'grid grid-cols-[104px_112px_72px_minmax(0,1fr)] items-center gap-2';
+  const columns =
+    'grid grid-cols-[104px_112px_72px_minmax(0,1fr)] max-[1180px]:grid-cols-[88px_96px_60px_minmax(0,1fr)] items-center gap-2';
   const outside = (level: number, middle: number) => Math.abs(level - middle) > 3;
   return (
     <section className="flex min-h-0 grow flex-col" aria-label="Takes by layer">
@@ -145,8 +145,8 @@ function TakeGrid({ stroke, hitTake, hitAt }: { stroke: Articulation; hitTake: s
         <span>Velocity</span>
         <span>Order</span>
         <span>Spread</span>
-        <span className="flex justify-between">
-          <span>Takes, and how far each is from its layer in dB</span>
+        <span className="flex min-w-0 items-center justify-between gap-2">
+          <span className="truncate">Takes, and how far each is from its layer in dB</span>
           <Pick
             label="Order of every layer"
             value={
@@ -189,17 +189,14 @@ function TakeGrid({ stroke, hitTake, hitAt }: { stroke: Articulation; hitTake: s
               <span className={`num ${layer.spread_db > 3 ? 'font-bold text-amber' : ''}`}>
                 {layer.spread_db.toFixed(1)} dB
               </span>
-              <span className="flex flex-wrap gap-1.5 py-[3px]">
+              <span
+                className="grid gap-1.5 overflow-x-auto p-[3px]"
+                style={{ gridTemplateColumns: `repeat(${most}, minmax(46px, 84px))` }}
+              >
                 {Array.from({ length: most }, (_, column) => {
                   const take = byId.get(layer.takes[column] ?? '');
                   if (!take) {
-                    return (
-                      <span
-                        key={`none ${column}`}
-                        className="hatch h-[28px] w-[84px] rounded-md"
-                        title="No take here"
-                      />
-                    );
+                    return <span key={`none ${column}`} className="hatch h-[28px] rounded-md" title="No take here" />;
                   }
                   const sounded = hitTake === take.id;
                   const far = outside(take.level_db, layer.level_db);
@@ -216,7 +213,7 @@ function TakeGrid({ stroke, hitTake, hitAt }: { stroke: Articulation; hitTake: s
                         lookAt({ articulation: stroke.id, take: take.id });
                         player?.audition(stroke.id, take.id);
                       }}
-                      className={`relative h-[28px] w-[84px] overflow-hidden rounded-md bg-sunk ${take.enabled ? '' : 'opacity-40'} ${
+                      className={`relative h-[28px] overflow-hidden rounded-md bg-sunk ${take.enabled ? '' : 'opacity-40'} ${
                         sounded
                           ? 'outline-[2.5px] outline-plum outline-solid'
                           : takeId === take.id
@@ -255,8 +252,8 @@ function TakeDetail({ piece, stroke }: { piece: Piece; stroke: Articulation }) {
   const kit = useKit((s) => s.kit) as KitState;
   const edit = useKit((s) => s.edit);
   const { takeId } = useLookedAt();
-  const last = useStrikes((s) => s.last);
-  const shownId = takeId ?? (last?.articulationId === stroke.id ? last.takeId : null) ?? stroke.takes[0]?.id;
+  const last = useStrikes((s) => s.lastOf.get(stroke.id));
+  const shownId = takeId ?? last?.takeId ?? stroke.takes[0]?.id;
   const take = stroke.takes.find((t) => t.id === shownId);
   const layer = stroke.layers.findIndex((l) => l.takes.includes(shownId ?? ''));
   const { data: recordings = [] } = useQuery({
@@ -272,7 +269,7 @@ function TakeDetail({ piece, stroke }: { piece: Piece; stroke: Articulation }) {
   const names = new Map(kit.head.mics.map((mic) => [mic.id, mic]));
   return (
     <section className="grid gap-2" aria-label="Take">
-      <h3>{takeId ? 'Selected' : 'Last struck'}</h3>
+      <h3>{takeId ? 'Selected' : last ? 'Last struck' : 'First take'}</h3>
       <div>
         <h2 className="text-[15px]">
           Layer {layer + 1} · take {take.label}

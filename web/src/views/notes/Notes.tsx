@@ -68,7 +68,7 @@ export default function Notes() {
       onDragEnd={drop}
       onDragCancel={() => setDragged(null)}
     >
-      <div className="grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px]">
+      <div className="grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px] max-[1180px]:grid-cols-[180px_minmax(0,1fr)_212px]">
         <ArticulationList holding={holding} onHold={setHolding} />
         <main className="flex min-h-0 flex-col gap-2 overflow-auto px-[18px] py-3">
           <div className="flex flex-wrap items-center gap-2.5">
@@ -103,7 +103,7 @@ export default function Notes() {
           </p>
         </main>
         <aside
-          className="grid content-start gap-4 overflow-y-auto border-l border-line bg-side p-3.5"
+          className="grid grid-cols-[minmax(0,1fr)] content-start gap-4 overflow-y-auto border-l border-line bg-side p-3.5"
           aria-label="Note"
         >
           <NoteDetail note={selected} />
@@ -324,7 +324,7 @@ function NoteCell({ note, selected, onSelect, holding, onPut }: { note: number }
           <span className="block w-full truncate text-[11.5px] tracking-tight text-soft">{shownName}</span>
         </>
       ) : (
-        <span className="line-clamp-2 block text-[11.5px] leading-[13px] text-faint">
+        <span className="line-clamp-2 block w-full text-[11.5px] leading-[13px] tracking-tight text-faint [overflow-wrap:anywhere]">
           {kit.head.standard_names[note]}
         </span>
       )}

@@ -62,7 +62,7 @@ export default function Recordings() {
   const refused = (useLocation().state as { refused?: string[] } | null)?.refused ?? [];
   const empty = !session && !progress;
   return (
-    <div className="grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px]">
+    <div className="grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px] max-[1180px]:grid-cols-[180px_minmax(0,1fr)_212px]">
       <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Brought in">
         <h3 className="mx-1.5 mb-2 flex justify-between">
           <span>Brought in</span>
@@ -164,7 +164,7 @@ export default function Recordings() {
         {data && <Read data={data} />}
       </main>
       <aside
-        className="grid content-start gap-2 overflow-y-auto border-l border-line bg-side p-3.5"
+        className="grid grid-cols-[minmax(0,1fr)] content-start gap-2 overflow-y-auto border-l border-line bg-side p-3.5"
         aria-label="Findings"
       >
         <h3>Worth a look first</h3>

@@ -28,7 +28,7 @@ export default function Routing() {
   const used = new Set(channels.map((c) => c.output || 1));
   const selected = channels.find((c) => c.id === chosen) ?? null;
   return (
-    <div className="grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px]">
+    <div className="grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px] max-[1180px]:grid-cols-[180px_minmax(0,1fr)_212px]">
       <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Outputs of the host">
         <h3 className="mx-1.5 mb-2 flex justify-between">
           <span>Outputs of {kit.head.host}</span>
@@ -69,7 +69,7 @@ export default function Routing() {
       <main className="flex min-h-0 flex-col gap-2.5 overflow-hidden px-[18px] py-3.5">
         <div className="flex flex-wrap items-center gap-2.5">
           <h1>Routing</h1>
-          <span className="text-soft">{kit.head.host}: 16 stereo outputs, simulated</span>
+          <span className="text-soft max-[1180px]:hidden">{kit.head.host}: 16 stereo outputs, simulated</span>
           <span className="grow" />
           {data?.plans.map((plan, place) => (
             <button
@@ -136,7 +136,7 @@ export default function Routing() {
         </div>
       </main>
       <aside
-        className="grid content-start gap-4 overflow-y-auto border-l border-line bg-side p-3.5"
+        className="grid grid-cols-[minmax(0,1fr)] content-start gap-4 overflow-y-auto border-l border-line bg-side p-3.5"
         aria-label="Channel"
       >
         {selected ? (
@@ -153,7 +153,8 @@ export default function Routing() {
   );
 }
 
-const LANE = 'grid grid-cols-[minmax(120px,0.7fr)_minmax(150px,1.2fr)_118px_62px_128px] items-center gap-3';
+const LANE =
+  'grid grid-cols-[minmax(84px,0.7fr)_minmax(130px,1.2fr)_112px_62px_128px] max-[1180px]:grid-cols-[minmax(80px,0.7fr)_minmax(120px,1.2fr)_92px_62px_104px] items-center gap-3 max-[1180px]:gap-2';
 
 /** Meters written straight into the page, once a frame, without rendering anything again. */
 function useMeters() {

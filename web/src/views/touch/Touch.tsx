@@ -26,17 +26,17 @@ export default function Touch() {
   const [whose, setWhose] = useState<'all' | 'piece'>('all');
   const [node, setNode] = useState<number | null>(null);
   const { data } = useStandIns();
-  const last = useStrikes((s) => s.last);
   const everything = whose === 'all' || !piece;
+  const last = useStrikes((s) => (everything ? s.last : (s.lastOf.get(piece.id) ?? (s.last?.ignored ? s.last : null))));
   const curve = everything ? kit.head.curve : (piece.curve ?? STRAIGHT);
   const table = everything ? kit.head.table : piece.table;
-  const here = last && (everything || last.pieceId === piece?.id) && !last.ignored ? last : null;
+  const here = last && !last.ignored ? last : null;
   const comesIn = here ? (everything ? here.velocityIn : (kit.head.table[here.velocityIn] ?? 0)) : null;
   const set = (next: Curve | null, gesture = newGesture('curve')) =>
     edit({ kind: 'set_curve', target: everything ? null : piece.id, curve: next }, gesture);
   const chosen = node === null ? undefined : curve.nodes[node];
   return (
-    <div className="grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px]">
+    <div className="grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px] max-[1180px]:grid-cols-[180px_minmax(0,1fr)_212px]">
       <Shelf
         aside={(id) => {
           const shown = pieces.get(id);
@@ -124,7 +124,7 @@ export default function Touch() {
         </div>
       </main>
       <aside
-        className="grid content-start gap-4 overflow-y-auto border-l border-line bg-side p-3.5"
+        className="grid grid-cols-[minmax(0,1fr)] content-start gap-4 overflow-y-auto border-l border-line bg-side p-3.5"
         aria-label="Last strike and node"
       >
         <section className="grid gap-1" data-testid="touch-last">
