@@ -6,9 +6,6 @@ from dataclasses import dataclass, field
 from pathlib import Path, PurePosixPath
 from statistics import mean
 
-import numpy as np
-
-from drumcore.arrays import Floats
 from drumcore.kit.values import (
     Articulation,
     Family,
@@ -25,17 +22,12 @@ from drumcore.layers.breaks import natural_breaks
 from drumcore.layers.making import layers_from_groups
 from drumcore.recordings.gathering import Measured, Progress, Unread, files_under, measure_files
 from drumcore.recordings.loudness import decibels_of_power
-from drumcore.recordings.measuring import delay_and_polarity
-from drumcore.recordings.names import NamedPiece, NameReading, read_part, read_paths
+from drumcore.recordings.names import NamedPiece, NameReading, read_paths
 from drumcore.recordings.numbers import decide_numbers, rank_correlation, shape_of
-from drumcore.recordings.reading import read_audio
-from drumcore.recordings.trade_words import DEFAULT_ARTICULATION, LETTER_STRENGTHS, MIC_POSITIONS
-from drumcore.refusals import Refusal
+from drumcore.recordings.own_mics import Locate, compare_mics, own_mics
+from drumcore.recordings.trade_words import DEFAULT_ARTICULATION, LETTER_STRENGTHS
 
 FAMILY_ORDER = list(Family)
-POLARITY_SAMPLES = 8
-SURE_CORRELATION = 0.25
-Locate = Callable[[Recording], Path]
 
 
 class SessionReading(Value):
@@ -91,7 +83,7 @@ def read_session(measured: Sequence[Measured], unread: Sequence[Unread], locate:
         own = own_mics(named, titles, _mic_levels(group, by_path), mics)
         piece = _piece(named, group, by_path, mics, own, left_out)
         if piece.articulations:
-            pieces.append(_compare_mics(piece, locate))
+            pieces.append(compare_mics(piece, locate))
     pieces.sort(key=lambda p: (FAMILY_ORDER.index(p.family), _tom_height(p.name), p.name))
     return SessionReading(
         mics=tuple(mics.values()),
@@ -206,34 +198,6 @@ def _mic_levels(group: list[NameReading], by_path: dict[str, Measured]) -> dict[
         str(key): mean(by_path[r.path].measurements.level_db for r in members)
         for key, members in _grouped(group, lambda r: r.mic.lower()).items()
     }
-
-
-def own_mics(named: NamedPiece, titles: set[str], levels: dict[str, float], mics: dict[str, Mic]) -> tuple[str, ...]:
-    """The keys of a piece's own close microphones: those named after it, else after its family, else after nothing
-    in particular, else the loudest where that is louder than its overheads. The rest hear it as bleed.
-    """
-    close = [key for key in mics if key in levels and mics[key].kind is MicKind.CLOSE]
-    named_after = {key: read_part(mics[key].name, is_folder=True).pieces for key in close}
-    exact = [key for key in close if any(p.title == named.title for p in named_after[key])]
-    if exact:
-        return tuple(sorted(exact, key=_position_rank))
-    family = [key for key in close if any(p.family is named.family and p.title not in titles for p in named_after[key])]
-    if family:
-        return tuple(family)
-    unnamed = [key for key in close if not named_after[key]]
-    if unnamed:
-        return tuple(unnamed)
-    others = [levels[key] for key in levels if mics[key].kind is MicKind.OVERHEAD]
-    loudest = max(close, key=lambda key: levels[key], default=None)
-    if loudest is not None and (not others or levels[loudest] > max(others)):
-        return (loudest,)
-    return ()
-
-
-def _position_rank(key: str) -> int:
-    """Top before bottom, in before out: the first is what the others are compared with."""
-    places = [MIC_POSITIONS[word] for word in key.split() if word in MIC_POSITIONS]
-    return 0 if places and places[0] in ("in", "top", "front") else 1
 
 
 def _piece(
@@ -356,43 +320,3 @@ def _recording(mic: Mic, file: Measured, note: int | None) -> Recording:
         shape=m.shape,
         label_note=note,
     )
-
-
-def _compare_mics(piece: Piece, locate: Locate) -> Piece:
-    """Delay and polarity of a piece's own microphones against its first, on a few of its loudest takes."""
-    if len(piece.own_mics) < 2:
-        return piece
-    loudest = sorted(
-        ((t.level_db, a.id, t) for a in piece.articulations for t in a.takes), key=lambda x: x[:2], reverse=True
-    )[:POLARITY_SAMPLES]
-    compared = {(where, take.id): _compare_take(take, piece.own_mics, locate) for _, where, take in loudest}
-    return piece.but(
-        articulations=tuple(
-            a.but(takes=tuple(compared.get((a.id, t.id), t) for t in a.takes)) for a in piece.articulations
-        )
-    )
-
-
-def _compare_take(take: Take, own: tuple[str, ...], locate: Locate) -> Take:
-    heard = {r.mic: r for r in take.recordings}
-    present = [heard[mic] for mic in own if mic in heard]
-    if len(present) < 2 or len({r.rate_hz for r in present}) > 1:
-        return take
-    try:
-        sounds = [_opening(locate(r), take.start_ms) for r in present]
-    except Refusal:
-        return take
-    changed: dict[str, Recording] = {}
-    for recording, sound in zip(present[1:], sounds[1:], strict=True):
-        delay, sign, size = delay_and_polarity(sounds[0], sound, recording.rate_hz)
-        if size >= SURE_CORRELATION:
-            changed[recording.mic] = recording.but(delay_ms=round(delay, 3), polarity=sign)
-    return take.but(recordings=tuple(changed.get(r.mic, r) for r in take.recordings))
-
-
-def _opening(path: Path, start_ms: float) -> Floats:
-    """The 90 ms from just before the start, both sides averaged, shape (frames,)."""
-    audio = read_audio(path)
-    first = max(0, int((start_ms - 2.0) * audio.rate_hz / 1000.0))
-    part = audio.samples[first : first + int(0.090 * audio.rate_hz)]
-    return np.asarray(part.mean(axis=1), dtype=np.float64)

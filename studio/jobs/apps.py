@@ -1,6 +1,12 @@
+from importlib import import_module
+
 from django.apps import AppConfig
 
 
 class JobsConfig(AppConfig):
     name = "studio.jobs"
     label = "jobs"
+
+    def ready(self) -> None:
+        """Let every kind of work name itself."""
+        import_module("studio.jobs.work")

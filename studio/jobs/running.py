@@ -47,8 +47,6 @@ def folder_of(job: Job) -> Path:
 @db_task()
 def run(job_id: str) -> None:
     """Do a job. Whatever happens, it ends in a state and a sentence."""
-    import studio.jobs.work  # noqa: F401 - names the kinds of work
-
     if not Job.objects.filter(id=job_id, state="waiting").update(state="running", beat=timezone.now()):
         return
     job = Job.objects.get(id=job_id)

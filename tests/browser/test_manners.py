@@ -44,4 +44,9 @@ def test_no_view_scrolls_or_spills_over_the_page(browser: Browser, address: str,
         )
         assert not spilled, f"{step}: {spilled}"
         assert page.evaluate("document.documentElement.scrollHeight <= innerHeight")
+        wide = page.evaluate(
+            "() => [...document.querySelectorAll('aside, main')].filter((n) => n.scrollWidth > n.clientWidth + 1)"
+            ".map((n) => n.getAttribute('aria-label') ?? n.tagName)"
+        )
+        assert not wide, f"{step}: panes that scroll sideways: {wide}"
     context.close()

@@ -29,7 +29,7 @@ export const Shape = memo(function Shape({
     })
     .join('');
   return (
-    <svg width={width} height={height} aria-hidden="true" className="block">
+    <svg width={width} height={height} aria-hidden="true" className="block max-w-full">
       <path d={d} stroke={colour} strokeWidth={Math.max(1, step * 0.6)} />
     </svg>
   );

@@ -268,7 +268,7 @@ function TakeDetail({ piece, stroke }: { piece: Piece; stroke: Articulation }) {
   if (!take) return null;
   const names = new Map(kit.head.mics.map((mic) => [mic.id, mic]));
   return (
-    <section className="grid gap-2" aria-label="Take">
+    <section className="grid grid-cols-[minmax(0,1fr)] gap-2" aria-label="Take">
       <h3>{takeId ? 'Selected' : last ? 'Last struck' : 'First take'}</h3>
       <div>
         <h2 className="text-[15px]">
@@ -330,7 +330,7 @@ function TakeDetail({ piece, stroke }: { piece: Piece; stroke: Articulation }) {
         {take.enabled ? 'Leave this take out' : 'Let this take play again'}
       </button>
       <h3 className="mt-1">Microphones</h3>
-      <ul className="grid gap-1.5">
+      <ul className="grid grid-cols-[minmax(0,1fr)] gap-1.5">
         {recordings.map((recording) => (
           <li key={recording.mic} title={recording.path}>
             <span className="flex justify-between text-tiny">
@@ -339,7 +339,8 @@ function TakeDetail({ piece, stroke }: { piece: Piece; stroke: Articulation }) {
                 {names.get(recording.mic)?.inverted ? ' Ø' : ''}
               </span>
               <span className="num text-[11.5px] text-faint">
-                {signed(recording.start_ms - take.start_ms)} ms · {decibels(recording.peak_dbfs)} dBFS
+                {signed(recording.start_ms - take.start_ms)} ms
+                <span className="max-[1180px]:hidden"> · {decibels(recording.peak_dbfs)} dBFS</span>
               </span>
             </span>
             <Shape shape={recording.shape} width={232} height={18} colour="var(--v5)" />
