@@ -66,7 +66,6 @@ if _redis:
     HUEY = RedisHuey("zesty", url=_redis)
 else:
     HUEY = SqliteHuey("zesty", filename=str(DATA / "queue.sqlite3"), fsync=True)
-HUEY.immediate = os.environ.get("ZESTY_JOBS") == "here"
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,

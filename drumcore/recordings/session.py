@@ -177,6 +177,7 @@ def _microphones(readings: list[NameReading], by_path: dict[str, Measured]) -> d
     for reading in readings:
         reading.mic = reading.mic or nameless
         reading.mic_kind = reading.mic_kind or MicKind.CLOSE
+    _part_by_width(readings, by_path)
     found: dict[str, Mic] = {}
     for key, group in _grouped(readings, lambda r: r.mic.lower()).items():
         widths = Counter(by_path[r.path].width for r in group)
@@ -190,6 +191,21 @@ def _microphones(readings: list[NameReading], by_path: dict[str, Measured]) -> d
         )
     order = list(MicKind)
     return dict(sorted(found.items(), key=lambda item: (order.index(item[1].kind), item[1].name)))
+
+
+def _part_by_width(readings: list[NameReading], by_path: dict[str, Measured]) -> None:
+    """A name that stands for mono recordings of one piece and stereo ones of another is two microphones."""
+    for group in _grouped(readings, lambda r: r.mic.lower()).values():
+        by_piece = _grouped(group, lambda r: r.piece)
+        stereo = {
+            piece
+            for piece, files in by_piece.items()
+            if sum(by_path[r.path].width == 2 for r in files) * 2 > len(files)
+        }
+        if 0 < len(stereo) < len(by_piece):
+            for reading in group:
+                if reading.piece in stereo:
+                    reading.mic = f"{reading.mic} stereo"
 
 
 def _mic_levels(group: list[NameReading], by_path: dict[str, Measured]) -> dict[str, float]:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from drumcore.recordings.trade_words import (
     ARTICULATIONS,
+    GLUED,
     HANDS,
     MIC_KINDS,
     MIC_POSITIONS,
@@ -74,6 +75,8 @@ def _words(run: str) -> list[str]:
     lower = run.lower()
     if lower in _VOCABULARY or lower in STRENGTH_MARKS or lower in REPEAT_MARKS:
         return [lower]
+    if lower in GLUED:
+        return GLUED[lower]
     pieces = [piece.lower() for piece in _CAMEL.findall(run)]
     if len(pieces) > 1:
         return [word for piece in pieces for word in _words(piece)]

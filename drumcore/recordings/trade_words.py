@@ -150,6 +150,21 @@ HANDS: dict[str, Hand] = {
     "righthand": Hand.RIGHT,
 }
 
+GLUED = {
+    "hhc": ["hh", "closed"],
+    "hho": ["hh", "open"],
+    "hhp": ["hh", "pedal"],
+    "hhf": ["hh", "foot"],
+    "hhh": ["hh", "half"],
+    "snt": ["sn", "top"],
+    "snb": ["sn", "bottom"],
+    "ohl": ["oh", "l"],
+    "ohr": ["oh", "r"],
+    "rml": ["room", "l"],
+    "rmr": ["room", "r"],
+}
+"""Abbreviations written together."""
+
 STRENGTH_MARKS = {"v", "vel", "velo", "velocity", "vl", "lay", "layer", "lyr", "dyn", "dynamic", "str", "strength"}
 REPEAT_MARKS = {"rr", "r", "take", "tk", "t", "rep", "repeat", "hit", "alt", "var", "x", "robin", "round robin", "n"}
 

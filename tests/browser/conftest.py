@@ -30,7 +30,6 @@ def address(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     """The studio's address; it runs with a data folder of its own and is stopped as Ctrl+C stops it."""
     data = tmp_path_factory.mktemp("studio")
     environment = {**os.environ, "ZESTY_DATA": str(data), "PYTHONUNBUFFERED": "1"}
-    environment.pop("ZESTY_JOBS", None)
     command = [sys.executable, "-m", "studio", "--demo", "--port", str(_free_port())]
     process = subprocess.Popen(
         command, cwd=ROOT, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True

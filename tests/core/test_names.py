@@ -7,6 +7,7 @@ import pytest
 from drumcore.kit.values import Family, Hand, MicKind
 from drumcore.recordings.session import SessionReading, read_folder
 from drumcore.recordings.tokens import tokens_of
+from tests.conftest import strike_sound, write_sound
 
 
 def laid_out(reading: SessionReading) -> dict[str, list[list[str]]]:
@@ -123,6 +124,18 @@ def test_numbered_toms_and_stereo_sides_in_names(session_of):
     assert all(t.hand is None for p in reading.pieces for a in p.articulations for t in a.takes)
 
 
+def test_one_name_for_mono_and_stereo_pieces_is_two_microphones(session_of):
+    import numpy as np
+
+    root = session_of({f"Kick/kick_{s}_{r}.wav": level for s, level in enumerate(levels(3), 1) for r in (1, 2)})
+    for strength, level in enumerate(levels(3), 1):
+        sides = [strike_sound(level, 90 + strength * 2 + side) for side in (0, 1)]
+        write_sound(root / "Crash" / f"crash_{strength}_1.wav", np.stack(sides, axis=1))
+    reading = read_folder(root)
+    assert [(m.name, m.width) for m in reading.mics] == [("Microphone", "mono"), ("Microphone stereo", "stereo")]
+    assert {p.name: p.own_mics for p in reading.pieces} == {"Kick": ("microphone",), "Crash": ("microphone-stereo",)}
+
+
 def test_what_cannot_be_read_is_listed_and_the_rest_kept(session_of):
     root = session_of({f"Kick/kick_{s}_{r}.wav": level for s, level in enumerate(levels(3), 1) for r in (1, 2)})
     (root / "Kick" / "shopping list.txt").write_text("lamp oil")
@@ -133,6 +146,22 @@ def test_what_cannot_be_read_is_listed_and_the_rest_kept(session_of):
         "Kick/kick_4_1.wav": "Kick/kick_4_1.wav is not audio that can be read",
         "Kick/shopping list.txt": "Kick/shopping list.txt is not a WAV, AIFF or FLAC file",
     }
+
+
+def test_abbreviations_written_together(session_of):
+    files = {
+        f"{stroke}_{word}{r}_{mic}.wav": level - 6 * (mic != "Close")
+        for stroke in ("HHC", "HHO", "BD")
+        for word, level in zip(("Soft", "Medium", "Hard"), levels(3), strict=True)
+        for r in (1, 2)
+        for mic in ("Close", "OHL", "OHR")
+    }
+    reading = read_folder(session_of(files))
+    strokes = {
+        f"{p.name} · {a.name}": [len(y.takes) for y in a.layers] for p in reading.pieces for a in p.articulations
+    }
+    assert strokes == {"Kick · centre": [2, 2, 2], "Hats · closed": [2, 2, 2], "Hats · open": [2, 2, 2]}
+    assert [m.name for m in reading.mics] == ["Close", "OH L", "OH R"]
 
 
 def test_tokens_cut_at_separators_cases_and_digits():
