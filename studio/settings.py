@@ -33,7 +33,7 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "studio.origins.OwnOriginOnly",
-    "django.middleware.gzip.GZipMiddleware",
+    "studio.compression.CompressText",
 ]
 DATABASES = {
     "default": {

@@ -44,6 +44,17 @@ def prepare(audio: Audio, rate_hz: int, width: Width) -> Samples:
     return np.asarray(whole / FULL_SCALE, dtype=np.float32)
 
 
+def plays_as_it_is(path: Path, rate_hz: int, width: Width) -> bool:
+    """Whether a file already holds what `prepare` would make of it, in a container every player opens."""
+    info = soundfile.info(path)
+    return (
+        info.format in ("WAV", "WAVEX", "FLAC")
+        and info.subtype in ("PCM_16", "PCM_24")
+        and info.samplerate == rate_hz
+        and info.channels == (2 if width is Width.STEREO else 1)
+    )
+
+
 def write_prepared(samples: Samples, rate_hz: int, path: Path) -> None:
     """Write prepared samples as 24-bit FLAC: to a temporary name, made durable, then renamed."""
     path.parent.mkdir(parents=True, exist_ok=True)

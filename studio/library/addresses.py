@@ -233,11 +233,15 @@ def session_reading(request: HttpRequest, session_id: int) -> ReadingShown:
 
 @router.get("/sounds/{content}/{rate_hz}/{width}", include_in_schema=False)
 def sound(request: HttpRequest, content: str, rate_hz: int, width: Width) -> HttpResponseBase:
-    """A recording ready to play, as FLAC. Named by content, so it may be kept for ever."""
+    """A recording ready to play, as FLAC or WAV. Named by content, so it may be kept for ever."""
     if not content.isalnum() or rate_hz not in (44100, 48000, 96000):
         raise Refusal("That is not a sound of the studio.")
     path = prepared_sound(content, rate_hz, width)
-    return FileResponse(path.open("rb"), content_type="audio/flac", headers={"Cache-Control": FOREVER})
+    return FileResponse(
+        path.open("rb"),
+        content_type="audio/flac" if path.suffix == ".flac" else "audio/wav",
+        headers={"Cache-Control": FOREVER},
+    )
 
 
 class Peaks(Schema):

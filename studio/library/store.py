@@ -9,7 +9,7 @@ from pathlib import Path
 from django.conf import settings
 
 from drumcore.kit.values import Width
-from drumcore.playing.sounds import prepare, write_prepared
+from drumcore.playing.sounds import plays_as_it_is, prepare, write_prepared
 from drumcore.recordings.reading import read_audio
 from drumcore.refusals import Refusal
 from studio.library.models import StoredFile
@@ -83,8 +83,11 @@ def locate(content: str) -> Path:
 
 
 def prepared_sound(content: str, rate_hz: int, width: Width) -> Path:
-    """A recording ready to play, made once and kept beside the originals."""
+    """A recording ready to play: the original where that will do, else made once and kept beside the originals."""
+    original = locate(content)
+    if plays_as_it_is(original, rate_hz, width):
+        return original
     place = _folder("prepared") / f"{rate_hz}-{width.value}" / content[:2] / f"{content}.flac"
     if not place.is_file():
-        write_prepared(prepare(read_audio(locate(content)), rate_hz, width), rate_hz, place)
+        write_prepared(prepare(read_audio(original), rate_hz, width), rate_hz, place)
     return place

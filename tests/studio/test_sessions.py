@@ -105,8 +105,9 @@ def test_sounds_and_peaks_are_served_for_keeps(studio, small_session):
     heard = studio.get(f"/kits/{kit['id']}/recordings?articulation=snare/centre&take=t1")
     assert [r["mic"] for r in heard] == ["snare-mic", "overheads", "room"]
     content = heard[0]["content"]
-    answer = studio.client.get(f"/api/sounds/{content}/48000/stereo")
-    assert answer["Content-Type"] == "audio/flac" and "immutable" in answer["Cache-Control"]
+    for width, kind in (("stereo", "audio/flac"), ("mono", "audio/wav")):  # made, and the original as it is
+        answer = studio.client.get(f"/api/sounds/{content}/48000/{width}")
+        assert answer["Content-Type"] == kind and "immutable" in answer["Cache-Control"]
     peaks = studio.client.get(f"/api/peaks/{content}?points=50")
     assert "immutable" in peaks["Cache-Control"]
     assert len(peaks.json()["low"]) == 50 and max(peaks.json()["high"]) > 0.001 and min(peaks.json()["low"]) < -0.001

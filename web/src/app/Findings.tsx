@@ -73,7 +73,7 @@ export function FindingsButton() {
       </PopoverButton>
       <PopoverPanel
         anchor={{ to: 'bottom end', gap: 10, padding: 12 }}
-        className="z-40 grid max-h-[70vh] w-[360px] gap-2 overflow-auto rounded-2xl border border-line bg-card p-3 shadow-xl"
+        className="z-40 grid w-[360px] [--anchor-max-height:70vh] gap-2 overflow-auto rounded-2xl border border-line bg-card p-3 shadow-xl"
       >
         {({ close }) => (
           <>
