@@ -74,7 +74,11 @@ def open_kit_file(job: Job, progress: Progress) -> dict[str, Any]:
         raise Refusal("The uploaded kit file is not there any more; upload it again.")
     folder = folder_of(job) / "unpacked"
     try:
-        opened = read_kit_file(uploaded, folder, progress)
+        try:
+            opened = read_kit_file(uploaded, folder, progress)
+        except Refusal:
+            uploaded.unlink()  # reading it again would end the same way
+            raise
         for place in opened.recordings.values():
             stored = store_file(place, place.name)
             _measure_once(stored, place.name)

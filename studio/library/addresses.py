@@ -152,9 +152,11 @@ def add_files(
 ) -> FilesKept:
     """Keep files of a session, each under its path. What is answered as kept survives a crash."""
     session = _session(session_id)
+    if len(files) != len(paths):
+        raise Refusal(f"{len(files)} files came with {len(paths)} paths; send one path for each file.")
     kept, refused = 0, []
     with transaction.atomic():
-        for upload, path in zip(files, paths, strict=False):
+        for upload, path in zip(files, paths, strict=True):
             try:
                 with on_disk(upload) as place:
                     if place.suffix == ".zip":

@@ -50,7 +50,7 @@ export const useKit = create<KitStore>((set, read) => {
     for (const id of [...pieces.keys()]) if (!state.order.includes(id)) pieces.delete(id);
     for (const id of [...playPieces.keys()]) if (!state.order.includes(id)) playPieces.delete(id);
     set({ kit: state, pieces });
-    read().player?.update(state.play_head, [...playPieces.values()]);
+    read().player?.update(state.play_head, playPieces.values(), state.play_pieces);
   };
 
   const refetch = async () => {

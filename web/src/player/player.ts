@@ -62,12 +62,12 @@ export class Player {
   }
 
   /** Follow an edit: what sounds goes on, what is struck next plays the new table. */
-  update(head: PlayHead, pieces: PlayPiece[]) {
+  update(head: PlayHead, pieces: Iterable<PlayPiece>, changed: PlayPiece[]) {
     this.striker.table = tableOf(head, pieces);
     this.graph.update(head);
     this.voices.follow(head);
     this.listen();
-    this.sounds.want(pieces);
+    this.sounds.want(changed);
   }
 
   /** Load these pieces before the others. */

@@ -56,12 +56,11 @@ export function Slider(props: SliderProps) {
     if (box) move(from(Math.max(0, Math.min(1, (event.clientX - box.left) / box.width))));
   };
   const key = (event: KeyboardEvent) => {
-    const fine = event.shiftKey ? step : step;
     const next = {
-      ArrowLeft: shown - fine,
-      ArrowDown: shown - fine,
-      ArrowRight: shown + fine,
-      ArrowUp: shown + fine,
+      ArrowLeft: shown - step,
+      ArrowDown: shown - step,
+      ArrowRight: shown + step,
+      ArrowUp: shown + step,
       PageDown: shown - page,
       PageUp: shown + page,
       Home: min,
