@@ -7,7 +7,7 @@ from statistics import median
 from drumcore.edits.values import MoveBoundary, SplitByLoudness, TrimTake
 from drumcore.findings.finding import Finding, FindingLevel, Mend, stroke_place, stroke_where
 from drumcore.kit.lookup import articulations, full_name
-from drumcore.kit.values import Kit
+from drumcore.kit.values import Articulation, Kit, Take
 from drumcore.layers.making import enabled_takes, layer_levels_db, played_level_db
 from drumcore.layers.splits import MIN_WIDTH, layer_level_db, spread_db
 
@@ -15,6 +15,7 @@ STEP = "layers"
 MOST_SPREAD_DB = 3.0
 STANDS_OUT_DB = 3.0
 OFTEN_PLAYED = 24
+MOST_TRIM_DB = 24.0
 WRONG, LOOK, INFO = FindingLevel.WRONG, FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATION
 
 
@@ -118,7 +119,6 @@ def stands_out(kit: Kit) -> Iterator[Finding]:
             if outlier is None:
                 middle = median([played_level_db(t) for t in takes])
                 far = max(takes, key=lambda t: abs(played_level_db(t) - middle))
-                level_it = TrimTake(articulation=stroke.id, take=far.id, gain_db=round(middle - far.level_db, 2))
                 yield Finding(
                     rule="spread",
                     level=LOOK,
@@ -127,11 +127,10 @@ def stands_out(kit: Kit) -> Iterator[Finding]:
                     "would jump in level.",
                     place=place,
                     where=stroke_where(STEP, piece, stroke, number),
-                    mends=(Mend(label=f"Level take {far.label}", edit=level_it),),
+                    mends=_levelled(stroke, far, middle - far.level_db, f"Level take {far.label}"),
                 )
                 continue
             take, off, rest = outlier
-            level_it = TrimTake(articulation=stroke.id, take=take.id, gain_db=round(take.gain_db - off, 2))
             yield Finding(
                 rule="stands_out",
                 level=LOOK,
@@ -141,10 +140,17 @@ def stands_out(kit: Kit) -> Iterator[Finding]:
                 place=f"{place} · take {take.label}",
                 where=stroke_where(STEP, piece, stroke, number, take),
                 mends=(
-                    Mend(label="Level it", edit=level_it),
+                    *_levelled(stroke, take, take.gain_db - off, "Level it"),
                     Mend(label="Leave it out", edit=TrimTake(articulation=stroke.id, take=take.id, enabled=False)),
                 ),
             )
+
+
+def _levelled(stroke: Articulation, take: Take, gain_db: float, label: str) -> tuple[Mend, ...]:
+    """A trim that levels a take; none where it would take more than a trim can give, as for a silent recording."""
+    if abs(gain_db) > MOST_TRIM_DB:
+        return ()
+    return (Mend(label=label, edit=TrimTake(articulation=stroke.id, take=take.id, gain_db=round(gain_db, 2))),)
 
 
 def single_take(kit: Kit) -> Iterator[Finding]:

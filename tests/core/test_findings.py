@@ -82,3 +82,20 @@ def test_what_goes_wrong_with_layers_notes_touch_and_routing_is_noticed(small_ki
 
 def _curve(*nodes):
     return {"nodes": [{"x": x, "y": y} for x, y in nodes]}
+
+
+def test_faults_of_single_recordings_are_noticed(session_of):
+    import numpy as np
+
+    from tests.conftest import strike_sound, write_sound
+
+    root = session_of({f"Kick/kick_{s}_{r}.wav": -8.0 * (3 - s) for s in (1, 2, 3) for r in (1, 2, 3, 4)})
+    write_sound(root / "Kick" / "kick_1_5.wav", np.zeros(9600))
+    write_sound(root / "Kick" / "kick_2_5.wav", strike_sound(-8, 77) + 0.05)
+    write_sound(root / "Kick" / "kick_3_5.wav", strike_sound(0, 78)[:1500])
+    found = {(f.rule, f.place) for f in notice_session(read_folder(root))}
+    assert {
+        ("silent", "Kick/kick_1_5.wav"),
+        ("dc_offset", "Kick/kick_2_5.wav"),
+        ("odd_length", "Kick/kick_3_5.wav"),
+    } <= found

@@ -113,3 +113,20 @@ def test_sounds_and_peaks_are_served_for_keeps(studio, small_session):
     assert len(peaks.json()["low"]) == 50 and max(peaks.json()["high"]) > 0.001 and min(peaks.json()["low"]) < -0.001
     assert "not in the studio" in studio.get(f"/peaks/{'0' * 40}", 422)["detail"]
     assert "not a sound" in studio.get(f"/sounds/{content}/12345/mono", 422)["detail"]
+
+
+def test_files_and_paths_must_match(studio, small_session):
+    kit_id = studio.post("/kits", {"name": "Odd"})["id"]
+    session = studio.post(f"/kits/{kit_id}/sessions", {"name": "x"})["id"]
+    upload = SimpleUploadedFile("a.wav", (small_session / "Kick mic/kick_01_1.wav").read_bytes())
+    said = studio.send(f"/sessions/{session}/files", 422, files=[upload], paths=["a.wav", "b.wav"])
+    assert said["detail"] == "1 files came with 2 paths; send one path for each file."
+
+
+def test_an_unread_session_makes_no_pieces(studio):
+    kit_id = studio.post("/kits", {"name": "Early"})["id"]
+    session = studio.post(f"/kits/{kit_id}/sessions", {"name": "x"})["id"]
+    said = studio.post(f"/sessions/{session}/pieces", {"base_version": 1}, 422)
+    assert "has not been read yet" in said["detail"]
+    assert studio.client.delete(f"/api/kits/{kit_id}").status_code == 204
+    assert kit_id not in {k["id"] for k in studio.get("/kits")}

@@ -1,0 +1,152 @@
+"""Playing and shaping by hand: the stand-in kit and its pedal, dragging, leaving out, silence, own MIDI files."""
+
+import json
+import re
+from pathlib import Path
+
+import mido
+import pytest
+from playwright.sync_api import Page, expect
+
+
+@pytest.fixture
+def kit(page: Page, fetch):
+    """The main demo kit, open at a step, its sounds loaded."""
+
+    def open_at(step: str) -> None:
+        found = next(k for k in json.loads(fetch("/api/kits")) if k["name"] == "Boathouse No. 4")
+        page.goto(f"/kits/{found['id']}/{step}")
+        expect(page.get_by_test_id("all-loaded")).to_be_attached(timeout=60_000)
+
+    return open_at
+
+
+def struck(page: Page):
+    return page.get_by_test_id("last-strike")
+
+
+def test_the_pedal_of_the_stand_in_kit_chooses_the_hats(page: Page, kit):
+    kit("layers")
+    page.keyboard.press("d")
+    expect(struck(page)).to_contain_text("Hats · open")
+    page.keyboard.press("c")  # closing sounds the pedal's own stroke
+    expect(struck(page)).to_contain_text("Hats · pedal")
+    page.keyboard.press("d")
+    expect(struck(page)).to_contain_text("Hats · tight")
+    page.get_by_role("button", name="Deckhand 5").click()
+    pedal = page.get_by_role("slider", name="Hats’ pedal openness")
+    pedal.focus()
+    for _ in range(6):
+        page.keyboard.press("PageUp")
+    expect(pedal).to_have_attribute("aria-valuenow", "60")
+    page.locator('[data-pad="Hats"]').click()
+    expect(struck(page)).to_contain_text("Hats · half open")
+    page.locator('[data-pad="Snare edge"]').click(position={"x": 4, "y": 43})
+    expect(struck(page)).to_contain_text("Snare · rimshot")
+    page.locator('[data-pad="Kick"]').click()
+    expect(struck(page)).to_contain_text(re.compile(r"Kick · centre.*in 12[0-7]"))
+
+
+def test_escape_silences_what_rings(page: Page, kit):
+    kit("layers")
+    page.keyboard.press("g")
+    page.wait_for_function("() => window.zestySkin.player().heard.peak() > 0.02")
+    page.keyboard.press("Escape")
+    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4", timeout=1500)
+
+
+def test_a_boundary_dragged_by_hand_is_undone_at_once(page: Page, kit):
+    kit("layers")
+    page.get_by_role("button", name=re.compile("^Snare")).first.click()
+    boundary = page.get_by_role("slider", name="Boundary between layers 4 and 5")
+    before = boundary.get_attribute("aria-valuenow")
+    box = boundary.bounding_box()
+    assert box and before
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for far in range(1, 31):
+        page.mouse.move(x - far, y)
+    page.mouse.up()
+    expect(boundary).not_to_have_attribute("aria-valuenow", before)
+    expect(page.get_by_test_id("kept")).to_have_text("All kept")
+    moved = int(boundary.get_attribute("aria-valuenow") or 0)
+    assert moved < int(before)
+    expect(page.get_by_text(f"{moved + 1}–")).to_be_visible()  # the layer above begins where this one ends
+    page.keyboard.press("Control+z")
+    expect(boundary).to_have_attribute("aria-valuenow", before)
+
+
+def test_a_take_left_out_is_no_longer_played(page: Page, kit):
+    kit("layers")
+    page.get_by_role("button", name=re.compile("^Rack tom")).first.click()
+    page.get_by_role("button", name="Take 4-1").click()
+    page.get_by_role("button", name="Leave this take out").click()
+    expect(page.get_by_role("button", name="Take 4-1, left out")).to_be_visible()
+    skin = page.get_by_role("button", name="Strike Rack tom centre")
+    heard = set()
+    for _ in range(4):
+        before = page.locator("[data-hit]").get_attribute("data-hit") if page.locator("[data-hit]").count() else ""
+        skin.click(position={"x": 111, "y": 111})
+        hit = page.locator("[data-hit]")
+        expect(hit).not_to_have_attribute("data-hit", before or "none")
+        expect(struck(page)).to_contain_text("of 2")
+        heard.add(hit.get_attribute("aria-label"))
+    assert {(label or "").split(",")[0] for label in heard} == {"Take 4-2", "Take 4-3"}
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("button", name=re.compile("^Take 4-1"))).not_to_have_attribute("aria-label", "left out")
+
+
+def test_solo_leaves_one_channel_to_be_heard(page: Page, kit):
+    kit("routing")
+    page.get_by_role("button", name="Everything to main").click()
+    page.get_by_role("button", name="Solo Floor tom").click()
+    expect(page.get_by_role("button", name="Solo Floor tom")).to_have_attribute("aria-pressed", "true")
+    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-5")
+    page.keyboard.press("a")
+    expect(struck(page)).to_contain_text("Kick · centre")
+    quiet = "() => new Promise((done) => { let most = 0, n = 0; const look = () => { most = Math.max(most,"
+    quiet += (
+        " window.zestySkin.player().heard.peak()); n += 1; if (n > 30) done(most); else requestAnimationFrame(look); };"
+    )
+    quiet += " look(); })"
+    assert page.evaluate(quiet) < 1e-5
+    page.get_by_role("button", name="Solo Floor tom").click()
+    expect(page.get_by_role("button", name="Solo Floor tom")).to_have_attribute("aria-pressed", "false")
+    page.keyboard.press("a")
+    page.wait_for_function("() => window.zestySkin.player().heard.peak() > 0.02")
+
+
+def test_a_midi_file_of_ones_own_becomes_a_groove(page: Page, kit, tmp_path: Path):
+    track = mido.MidiTrack([mido.MetaMessage("set_tempo", tempo=mido.bpm2tempo(90))])
+    for note in (36, 38, 99, 36):
+        track.append(mido.Message("note_on", note=note, velocity=100, time=240))
+        track.append(mido.Message("note_off", note=note, time=240))
+    mido.MidiFile(ticks_per_beat=480, tracks=[track]).save(tmp_path / "Harbour Bell.mid")
+    kit("rehearsal")
+    page.get_by_test_id("midi-input").set_input_files(str(tmp_path / "Harbour Bell.mid"))
+    expect(page.get_by_role("heading", name="Harbour Bell")).to_be_visible()
+    score = page.get_by_role("region", name="Score")
+    expect(score.get_by_role("button", name="Kick · centre")).to_be_visible()
+    expect(score.get_by_role("button", name=re.compile("plays nothing"))).to_have_count(1)
+    tempo = page.get_by_role("slider", name="Tempo")
+    expect(tempo).to_have_attribute("aria-valuetext", "90 bpm")
+    tempo.focus()
+    page.keyboard.press("PageUp")
+    expect(tempo).to_have_attribute("aria-valuetext", "100 bpm")
+    page.get_by_label("Loop").uncheck()
+    page.get_by_role("button", name="Start", exact=True).click()
+    expect(struck(page)).to_contain_text("Kick · centre")
+    expect(page.get_by_role("button", name="Start", exact=True)).to_be_visible(timeout=10_000)  # it ends by itself
+
+
+def test_the_theme_is_chosen_and_kept(page: Page, kit):
+    kit("layers")
+    ground = "() => getComputedStyle(document.body).backgroundColor"
+    light = page.evaluate(ground)
+    page.get_by_role("button", name="Dark theme").click()
+    dark = page.evaluate(ground)
+    assert light != dark
+    page.reload()
+    expect(page.get_by_role("button", name="Light theme")).to_be_visible()
+    assert page.evaluate(ground) == dark
