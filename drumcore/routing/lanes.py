@@ -39,7 +39,7 @@ def route_pieces(pieces: Iterable[Piece], kit: Kit) -> Routing:
     fed = {(feed.piece, feed.mic) for feed in feeds}
     shared: dict[str, Channel] = {}
     for piece in pieces:
-        heard = [mics[m] for m in mics_heard(piece)]
+        heard = [mics[m] for m in dict.fromkeys([*piece.own_mics, *mics_heard(piece)])]
         own = [mic for mic in heard if mic.id in piece.own_mics]
         for mic in heard:
             into = _channel_for(mic, piece, bool(own))

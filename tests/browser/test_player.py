@@ -130,6 +130,10 @@ def test_a_pad_sounds_on_its_output_and_on_no_other(page: Page, fetch):
         assert heard[output] > 0.01, f"{pad} made no sound on output {output}: {heard}"
         others = {number: peak for number, peak in heard.items() if number != output and peak > 1e-4}
         assert not others, f"{pad} also sounded on {others}"
+        # The lane's own meter still listens after the plan moved its channel.
+        page.locator(f'[data-pad="{pad}"]').click()
+        channel = {"Kick": "kick", "Snare": "side-snare"}[pad]
+        page.wait_for_function(f"() => window.zestySkin.player().channelPeak('{channel}') > 0.01")
 
 
 def test_the_groove_goes_on_while_the_kit_is_edited(page: Page, fetch):

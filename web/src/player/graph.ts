@@ -20,6 +20,8 @@ const sidesOf = (width: string) => (width === 'stereo' ? 2 : 1);
 class Lane {
   readonly input: GainNode;
   readonly leaving: ChannelMergerNode;
+  /** Where it goes now: main or an output. */
+  target: AudioNode | undefined;
   private cells: GainNode[][];
 
   constructor(
@@ -84,8 +86,10 @@ export class Graph {
   }
 
   private send(lane: Lane) {
-    const target = lane.channel.output === 0 ? this.main : this.outputs.get(lane.channel.output);
-    if (target) lane.leaving.connect(target);
+    // From where it went, and from nothing else: a meter listens to the same node.
+    if (lane.target) lane.leaving.disconnect(lane.target);
+    lane.target = lane.channel.output === 0 ? this.main : this.outputs.get(lane.channel.output);
+    if (lane.target) lane.leaving.connect(lane.target);
   }
 
   /** Follow an edited head without interrupting what sounds. Outputs come with the host and stay as they were made. */
@@ -109,10 +113,7 @@ export class Graph {
       }
       const moved = lane.channel.output !== channel.output;
       lane.setGains(channel);
-      if (moved) {
-        lane.leaving.disconnect();
-        this.send(lane);
-      }
+      if (moved) this.send(lane);
       return lane;
     });
   }

@@ -91,7 +91,11 @@ export default function Touch() {
               table={table}
               stroke={everything ? null : (piece.articulations[0] ?? null)}
               spread={everything ? null : (useStrikes.getState().spread.get(piece.id) ?? null)}
-              strike={comesIn === null ? null : { comesIn, plays: table[comesIn] ?? 0 }}
+              strike={
+                here === null || comesIn === null
+                  ? null
+                  : { comesIn, plays: everything ? (table[comesIn] ?? 0) : here.velocity }
+              }
               chosen={node}
               onChoose={setNode}
               onChange={(next, gesture) => void set(next, gesture)}
