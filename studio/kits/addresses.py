@@ -4,7 +4,7 @@ from datetime import datetime
 
 from django.db.models import Max
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema
+from ninja import Router, Schema, Status
 
 from drumcore.demo.electronic_kits import ELECTRONIC_KITS, ElectronicKit
 from drumcore.edits.values import BuildPieces, Edit
@@ -104,12 +104,12 @@ def new_kit(request: HttpRequest, asked: NewKit) -> KitCard:
 
 
 @router.delete("/kits/{kit_id}", response={204: None})
-def remove_kit(request: HttpRequest, kit_id: str) -> tuple[int, None]:
+def remove_kit(request: HttpRequest, kit_id: str) -> Status[None]:
     """Take a kit off the list. Its versions and recordings are kept."""
     record = kit_record(kit_id)
     record.removed = True
     record.save()
-    return 204, None
+    return Status(204, None)
 
 
 @router.get("/kits/{kit_id}", response=KitState)

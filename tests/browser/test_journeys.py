@@ -40,6 +40,7 @@ def drag(page: Page, what: Locator, onto: Locator) -> None:
     page.mouse.move(begin["x"] + begin["width"] / 2, begin["y"] + begin["height"] / 2)
     page.mouse.down()
     page.mouse.move(end["x"] + end["width"] / 2, end["y"] + end["height"] / 2, steps=12)
+    expect(onto).to_have_attribute("data-over", "true")
     page.mouse.up()
 
 

@@ -52,7 +52,7 @@ def test_escape_silences_what_rings(page: Page, kit):
     page.keyboard.press("g")
     page.wait_for_function("() => window.zestySkin.player().heard.peak() > 0.02")
     page.keyboard.press("Escape")
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4", timeout=1500)
+    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4", timeout=2500)
 
 
 def test_a_boundary_dragged_by_hand_is_undone_at_once(page: Page, kit):

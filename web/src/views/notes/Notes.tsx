@@ -310,6 +310,7 @@ function NoteCell({ note, selected, onSelect, holding, onPut }: { note: number }
                 : 'border-line bg-card/60'
       } ${selected === note ? 'outline-2 outline-ink outline-solid' : ''}`}
       data-lit={lit || undefined}
+      data-over={isOver || undefined}
     >
       {first && (
         <i
