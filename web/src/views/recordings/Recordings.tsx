@@ -291,7 +291,7 @@ function Rows({ rows, unread, grids }: { rows: TakeRow[]; unread: Reading['unrea
     player?.wake();
   };
   const columns =
-    'grid grid-cols-[minmax(150px,1.3fr)_minmax(140px,1fr)_132px_74px_76px_74px_34px] items-center gap-3 px-3';
+    'grid grid-cols-[minmax(130px,1.3fr)_minmax(120px,1fr)_132px_74px_76px_60px_30px] items-center gap-3 px-3 max-[1180px]:grid-cols-[minmax(100px,1.3fr)_minmax(90px,1fr)_64px_68px_64px_48px_30px] max-[1180px]:gap-2';
   return (
     <div className="flex min-h-[120px] grow flex-col">
       <div className={`${columns} pb-1 text-tiny font-semibold text-faint`}>
