@@ -69,7 +69,9 @@ export default function Routing() {
       <main className="flex min-h-0 flex-col gap-2.5 overflow-hidden px-[18px] py-3.5">
         <div className="flex flex-wrap items-center gap-2.5">
           <h1>Routing</h1>
-          <span className="text-soft max-[1180px]:hidden">{kit.head.host}: 16 stereo outputs, simulated</span>
+          <span className="text-soft max-[1180px]:hidden">
+            {kit.head.host}: {outputs.length} outputs, simulated
+          </span>
           <span className="grow" />
           {data?.plans.map((plan, place) => (
             <button
