@@ -32,7 +32,7 @@ web/dist/index.html: $(VENV)/.installed web/node_modules/.installed $(WEB_SOURCE
 types: $(VENV)/.installed web/node_modules/.installed
 	mkdir -p build
 	ZESTY_DATA=$(TEST_DATA) $(PY) -m studio.openapi build/openapi.json
-	cd web && npx openapi-typescript ../build/openapi.json -o src/api/schema.d.ts
+	cd web && npx openapi-typescript ../build/openapi.json --default-non-nullable=false -o src/api/schema.d.ts
 
 lint: $(VENV)/.installed web/node_modules/.installed
 	$(VENV)/bin/ruff check .
@@ -40,7 +40,7 @@ lint: $(VENV)/.installed web/node_modules/.installed
 	$(VENV)/bin/mypy
 	mkdir -p build
 	ZESTY_DATA=$(TEST_DATA) $(PY) -m studio.openapi build/openapi.json
-	cd web && npx openapi-typescript ../build/openapi.json -o ../build/schema.d.ts >/dev/null
+	cd web && npx openapi-typescript ../build/openapi.json --default-non-nullable=false -o ../build/schema.d.ts >/dev/null
 	diff -q build/schema.d.ts web/src/api/schema.d.ts || { echo "The API's types have drifted; run: make types"; exit 1; }
 	cd web && npx biome check src && npx tsc --noEmit
 	ZESTY_DATA=$(TEST_DATA) $(PY) manage.py makemigrations --check --dry-run

@@ -15,7 +15,7 @@ from typing import Any
 
 from drumcore.demo.files import write_demo
 from drumcore.edits.applying import apply
-from drumcore.edits.values import BuildPieces
+from drumcore.edits.of_pieces import BuildPieces
 from drumcore.findings.finding import Finding, FindingLevel
 from drumcore.findings.noticing import notice, notice_session
 from drumcore.formats.kit_file import SUFFIX, OpenedKit, read_kit_file, write_kit_file
@@ -210,7 +210,7 @@ def _opened(path: Path) -> Iterator[OpenedKit]:
 
 def _check(options: argparse.Namespace) -> int:
     with _opened(options.kit) as opened:
-        findings = notice(opened.kit)
+        findings = [finding for finding in notice(opened.kit) if not finding.settled]
     document = [_finding(f) for f in findings]
     document = [
         {"rule": "missing_recordings", "level": "wrong", "place": options.kit.name, "sentence": p, "mends": []}

@@ -9,7 +9,7 @@ from django.conf import settings
 from django.db import transaction
 
 from drumcore.demo.files import write_demo
-from drumcore.edits.values import BuildPieces
+from drumcore.edits.of_pieces import BuildPieces
 from drumcore.formats.midi import read_midi
 from drumcore.recordings.gathering import files_under
 from studio.kits.models import KitRecord

@@ -104,7 +104,7 @@ def adding(table, events, sounds) -> Callable[[], None]:
     for event in events:
         for s in striker.strike(event.note, event.velocity):
             for voice in s.take.voices:
-                sound = sounds.get(voice.sound, rate)[:, voice.sound.start_frame :]
+                sound = sounds.get(voice.sound, rate)
                 for feed in feeds[s.piece.id][voice.mic]:
                     gain = np.float32(feed.gain * voice.gain * s.gain)
                     voices.append((frame_of(event.time_s, rate), sound, feed.channel, gain))

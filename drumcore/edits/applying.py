@@ -3,23 +3,19 @@
 from collections.abc import Callable
 from typing import Any
 
+from drumcore.edits import of_layers, of_pieces, of_takes
 from drumcore.edits import values as e
-from drumcore.edits.building import build_pieces, take_out_piece
 from drumcore.kit.lookup import (
     articulation_of,
     channel_of,
     full_name,
-    layer_of,
     piece_of,
     pieces_of,
-    take_of,
     with_articulation,
     with_channel,
     with_piece,
-    with_take,
 )
 from drumcore.kit.values import Feed, Kit, Placed, Silence, Tracking
-from drumcore.layers.making import resplit_by_loudness, resplit_evenly
 from drumcore.notes.names import note_name
 from drumcore.refusals import OccupiedNote, Refusal
 from drumcore.routing.plans import PLANS, apply_plan
@@ -28,73 +24,6 @@ from drumcore.routing.plans import PLANS, apply_plan
 def apply(kit: Kit, edit: e.Edit) -> Kit:
     """The kit with the edit made. Raises Refusal with a sentence where it cannot be; the kit is never half changed."""
     return _MEANINGS[type(edit)](kit, edit)
-
-
-def _rename_kit(kit: Kit, edit: e.RenameKit) -> Kit:
-    return kit.but(name=edit.name.strip() or kit.name)
-
-
-def _move_boundary(kit: Kit, edit: e.MoveBoundary) -> Kit:
-    _, articulation = articulation_of(kit, edit.articulation)
-    layer = layer_of(articulation, edit.layer)
-    layers = list(articulation.layers)
-    last = edit.layer == len(layers) - 1
-    if edit.velocity < layer.low:
-        raise Refusal(f"Layer {edit.layer + 1} begins at {layer.low}; its end cannot go under that.")
-    layers[edit.layer] = layer.but(high=edit.velocity)
-    if edit.linked and not last:
-        above = layers[edit.layer + 1]
-        if edit.velocity >= above.high:
-            raise Refusal(f"Layer {edit.layer + 2} ends at {above.high}; the boundary must stay under that.")
-        layers[edit.layer + 1] = above.but(low=edit.velocity + 1)
-    return with_articulation(kit, edit.articulation, lambda a: a.but(layers=tuple(layers)))
-
-
-def _split_by_loudness(kit: Kit, edit: e.SplitByLoudness) -> Kit:
-    return with_articulation(kit, edit.articulation, resplit_by_loudness)
-
-
-def _split_evenly(kit: Kit, edit: e.SplitEvenly) -> Kit:
-    return with_articulation(kit, edit.articulation, resplit_evenly)
-
-
-def _set_order(kit: Kit, edit: e.SetOrder) -> Kit:
-    _, articulation = articulation_of(kit, edit.articulation)
-    if edit.layer is not None:
-        layer_of(articulation, edit.layer)
-    layers = tuple(
-        layer.but(order=edit.order) if edit.layer in (None, number) else layer
-        for number, layer in enumerate(articulation.layers)
-    )
-    return with_articulation(kit, edit.articulation, lambda a: a.but(layers=layers))
-
-
-def _trim_take(kit: Kit, edit: e.TrimTake) -> Kit:
-    changes: dict[str, Any] = {}
-    if edit.gain_db is not None:
-        changes["gain_db"] = edit.gain_db
-    if edit.enabled is not None:
-        changes["enabled"] = edit.enabled
-    return with_take(kit, edit.articulation, edit.take, lambda t: t.but(**changes))
-
-
-def _move_take(kit: Kit, edit: e.MoveTake) -> Kit:
-    _, articulation = articulation_of(kit, edit.articulation)
-    take_of(articulation, edit.take)
-    layer_of(articulation, edit.layer)
-    moved = []
-    for number, layer in enumerate(articulation.layers):
-        takes = tuple(t for t in layer.takes if t != edit.take)
-        moved.append(layer.but(takes=(*takes, edit.take) if number == edit.layer else takes))
-    if any(not layer.takes for layer in moved):
-        raise Refusal("That is the layer's only take; moving it would leave velocities where nothing sounds.")
-    return with_articulation(kit, edit.articulation, lambda a: a.but(layers=tuple(moved)))
-
-
-def _flip_polarity(kit: Kit, edit: e.FlipPolarity) -> Kit:
-    if all(mic.id != edit.mic for mic in kit.mics):
-        raise Refusal(f"This kit has no microphone “{edit.mic}”.")
-    return kit.but(mics=tuple(m.but(inverted=not m.inverted) if m.id == edit.mic else m for m in kit.mics))
 
 
 def _put_on_note(kit: Kit, edit: e.PutOnNote) -> Kit:
@@ -190,17 +119,21 @@ def _apply_plan(kit: Kit, edit: e.ApplyPlan) -> Kit:
     return kit.but(routing=apply_plan(kit, PLANS[edit.plan]))
 
 
+def _settle_finding(kit: Kit, edit: e.SettleFinding) -> Kit:
+    left = tuple(key for key in kit.settled if key != edit.finding)
+    return kit.but(settled=(*left, edit.finding) if edit.settled else left)
+
+
+def _several(kit: Kit, edit: e.Several) -> Kit:
+    for one in edit.edits:
+        kit = apply(kit, one)
+    return kit
+
+
 _MEANINGS: dict[type[Any], Callable[[Kit, Any], Kit]] = {
-    e.RenameKit: _rename_kit,
-    e.BuildPieces: lambda kit, edit: build_pieces(kit, edit.mics, edit.pieces),
-    e.TakeOutPiece: lambda kit, edit: take_out_piece(kit, edit.piece),
-    e.MoveBoundary: _move_boundary,
-    e.SplitByLoudness: _split_by_loudness,
-    e.SplitEvenly: _split_evenly,
-    e.SetOrder: _set_order,
-    e.TrimTake: _trim_take,
-    e.MoveTake: _move_take,
-    e.FlipPolarity: _flip_polarity,
+    **of_pieces.MEANINGS,
+    **of_layers.MEANINGS,
+    **of_takes.MEANINGS,
     e.PutOnNote: _put_on_note,
     e.TakeOffNote: _take_off_note,
     e.SetMiddleC: _set_middle_c,
@@ -211,4 +144,6 @@ _MEANINGS: dict[type[Any], Callable[[Kit, Any], Kit]] = {
     e.SetMainLevel: _set_main_level,
     e.SetFeed: _set_feed,
     e.ApplyPlan: _apply_plan,
+    e.SettleFinding: _settle_finding,
+    e.Several: _several,
 }

@@ -1,7 +1,9 @@
 """Putting pieces into a kit, and taking one out, with everything that hangs on them."""
 
-from drumcore.kit.lookup import piece_of, pieces_of
-from drumcore.kit.values import Kit, Mic, NoteMap, Piece, Silence
+from drumcore.edits.of_takes import taken_in
+from drumcore.kit.lookup import articulation_of, piece_of, pieces_of, with_piece
+from drumcore.kit.values import Articulation, Kit, Mic, MicKind, NoteMap, Piece, Silence, slug
+from drumcore.layers.making import layer_levels_db
 from drumcore.notes.standard import hats_silencing, place_by_standard
 from drumcore.refusals import Refusal
 from drumcore.routing.lanes import route_pieces
@@ -62,3 +64,85 @@ def take_out_piece(kit: Kit, gone_id: str) -> Kit:
         notes=kit.notes.but(placed=tuple(p for p in kit.notes.placed if p.articulation not in gone)),
         routing=kit.routing.but(feeds=feeds, channels=channels),
     )
+
+
+def add_to_piece(kit: Kit, wanted: str, mics: tuple[Mic, ...], articulations: tuple[Articulation, ...]) -> Kit:
+    """The kit with articulations added to a piece.
+
+    Takes of an articulation that the piece has by name join the layers whose level is nearest theirs; others come as
+    they were read, with their standard notes. A microphone of theirs becomes the piece's own where it has none.
+    """
+    piece = piece_of(kit, wanted)
+    if not any(a.takes for a in articulations):
+        raise Refusal(f"No takes were read from these recordings; nothing was added to {piece.name}.")
+    known = {mic.id for mic in kit.mics}
+    by_id = {mic.id: mic for mic in (*kit.mics, *mics)}
+    own = piece.own_mics or tuple(
+        dict.fromkeys(
+            r.mic for a in articulations for t in a.takes for r in t.recordings if by_id[r.mic].kind is MicKind.CLOSE
+        )
+    )
+    here = {a.name: a for a in piece.articulations}
+    for coming in articulations:
+        there = here.get(coming.name)
+        if there is None or not there.layers:
+            identifier = there.id if there else f"{piece.id}/{slug(coming.name)}"
+            here[coming.name] = coming.but(id=identifier)
+        else:
+            here[coming.name] = _joined(there, coming, own)
+    grown_piece = piece.but(articulations=tuple(here.values()), own_mics=own)
+    grown = kit.but(
+        mics=kit.mics + tuple(mic for mic in mics if mic.id not in known),
+        pieces=tuple(grown_piece if p.id == wanted else p for p in pieces_of(kit)),
+        notes=place_by_standard((grown_piece,), kit.notes),
+    )
+    return grown.but(routing=route_pieces((grown_piece,), grown))
+
+
+def _joined(there: Articulation, coming: Articulation, own_mics: tuple[str, ...]) -> Articulation:
+    """Every coming take in the layer whose level is nearest its own."""
+    contents = {r.content for t in there.takes for r in t.recordings}
+    joined = there
+    for take in coming.takes:
+        if all(r.content in contents for r in take.recordings):
+            continue
+        levels = layer_levels_db(joined)
+        apart = [abs(level - take.level_db) for level in levels]
+        nearest = apart.index(min(apart))
+        joined = taken_in(joined, [take], nearest, None, own_mics)
+    return joined
+
+
+def duplicate_piece(kit: Kit, wanted: str, new_id: str) -> Kit:
+    """The kit with a copy of a piece after it, fed to the same channels, without notes."""
+    piece = piece_of(kit, wanted)
+    renamed = {a.id: f"{new_id}/{a.id.split('/', 1)[-1]}" for a in piece.articulations}
+
+    def silences(a: Articulation) -> tuple[Silence, ...]:
+        return tuple(s.but(articulation=renamed.get(s.articulation, s.articulation)) for s in a.silences)
+
+    copy = piece.but(
+        id=new_id,
+        name=free_name(piece.name, {p.name for p in pieces_of(kit)}),
+        articulations=tuple(a.but(id=renamed[a.id], silences=silences(a)) for a in piece.articulations),
+    )
+    pieces = [p for each in pieces_of(kit) for p in ((each, copy) if each.id == wanted else (each,))]
+    feeds = tuple(f.but(piece=new_id) for f in kit.routing.feeds if f.piece == wanted)
+    return kit.but(pieces=tuple(pieces), routing=kit.routing.but(feeds=kit.routing.feeds + feeds))
+
+
+def duplicate_articulation(kit: Kit, wanted: str, new_id: str) -> Kit:
+    """The kit with a copy of an articulation after it, without a note."""
+    piece, articulation = articulation_of(kit, wanted)
+    copy = articulation.but(id=new_id, name=free_name(articulation.name, {a.name for a in piece.articulations}))
+    strokes = tuple(a for each in piece.articulations for a in ((each, copy) if each.id == wanted else (each,)))
+    owner = piece.id
+    return with_piece(kit, owner, lambda p: p.but(articulations=strokes))
+
+
+def free_name(name: str, taken: set[str]) -> str:
+    """A name that is not taken yet: the name and a number."""
+    number = 2
+    while f"{name} {number}" in taken:
+        number += 1
+    return f"{name} {number}"

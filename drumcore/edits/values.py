@@ -7,89 +7,52 @@ from typing import Annotated, Literal
 
 from pydantic import Field, TypeAdapter, ValidationError
 
-from drumcore.kit.values import Curve, Level, Mic, MidiNote, Order, Piece, Value, Velocity
+from drumcore.edits.of_layers import (
+    AddLayer,
+    ClimbEvenly,
+    CloseGaps,
+    DivideLayer,
+    EndOverlaps,
+    LevelTakes,
+    MakeLayers,
+    MergeLayers,
+    MoveBoundary,
+    RemoveLayer,
+    SetLayer,
+    SetOrder,
+    SetRange,
+    SetVariation,
+    SortLayers,
+    SplitByLoudness,
+    SplitEvenly,
+)
+from drumcore.edits.of_pieces import (
+    AddToPiece,
+    BuildPieces,
+    DuplicateArticulation,
+    DuplicatePiece,
+    MakeArticulation,
+    MakePiece,
+    MoveArticulation,
+    MovePiece,
+    RenameArticulation,
+    RenameKit,
+    SetPiece,
+    TakeOutArticulation,
+    TakeOutPiece,
+)
+from drumcore.edits.of_takes import (
+    BorrowRecording,
+    CentreRecording,
+    FlipPolarity,
+    ForgetLabel,
+    MoveTakes,
+    SetMic,
+    SwapTakes,
+    TrimTakes,
+)
+from drumcore.kit.values import Curve, Level, MidiNote, Value
 from drumcore.refusals import Refusal
-
-Name = Annotated[str, Field(min_length=1, max_length=120)]
-
-
-class RenameKit(Value):
-    kind: Literal["rename_kit"] = "rename_kit"
-    name: Name
-
-
-class BuildPieces(Value):
-    """Add pieces read from a session, with their microphones, notes, silences and routing.
-
-    A piece with the identifier of one already there takes its place.
-    """
-
-    kind: Literal["build_pieces"] = "build_pieces"
-    mics: tuple[Mic, ...]
-    pieces: tuple[Piece, ...]
-
-
-class TakeOutPiece(Value):
-    kind: Literal["take_out_piece"] = "take_out_piece"
-    piece: str
-
-
-class MoveBoundary(Value):
-    """Move the boundary above layer `layer` so that it ends at `velocity`; the next layer begins above it.
-
-    Unlinked, only this layer's end moves, which may leave a gap or an overlap.
-    """
-
-    kind: Literal["move_boundary"] = "move_boundary"
-    articulation: str
-    layer: Annotated[int, Field(ge=0)]
-    velocity: Velocity
-    linked: bool = True
-
-
-class SplitByLoudness(Value):
-    kind: Literal["split_by_loudness"] = "split_by_loudness"
-    articulation: str
-
-
-class SplitEvenly(Value):
-    kind: Literal["split_evenly"] = "split_evenly"
-    articulation: str
-
-
-class SetOrder(Value):
-    """Set how takes alternate in one layer, or in all of the articulation's where `layer` is None."""
-
-    kind: Literal["set_order"] = "set_order"
-    articulation: str
-    layer: int | None = None
-    order: Order
-
-
-class TrimTake(Value):
-    """Set a take's level trim, or leave it out of playing (`enabled` False). None leaves a field as it is."""
-
-    kind: Literal["trim_take"] = "trim_take"
-    articulation: str
-    take: str
-    gain_db: Level | None = None
-    enabled: bool | None = None
-
-
-class MoveTake(Value):
-    """Move a take to another layer of its articulation."""
-
-    kind: Literal["move_take"] = "move_take"
-    articulation: str
-    take: str
-    layer: Annotated[int, Field(ge=0)]
-
-
-class FlipPolarity(Value):
-    """Turn a microphone's polarity round when it plays; its recordings stay as they are."""
-
-    kind: Literal["flip_polarity"] = "flip_polarity"
-    mic: str
 
 
 class PutOnNote(Value):
@@ -174,29 +137,77 @@ class ApplyPlan(Value):
     plan: str
 
 
-Edit = Annotated[
-    RenameKit
+class SettleFinding(Value):
+    """Let a finding stand as it is meant to be (`settled`), or bring it back. `finding` is its key."""
+
+    kind: Literal["settle_finding"] = "settle_finding"
+    finding: Annotated[str, Field(min_length=1, max_length=600)]
+    settled: bool = True
+
+
+OneEdit = Annotated[
+    AddLayer
+    | AddToPiece
+    | ApplyPlan
+    | BorrowRecording
     | BuildPieces
-    | TakeOutPiece
+    | CentreRecording
+    | ClimbEvenly
+    | CloseGaps
+    | DivideLayer
+    | DuplicateArticulation
+    | DuplicatePiece
+    | EndOverlaps
+    | FlipPolarity
+    | ForgetLabel
+    | LevelTakes
+    | MakeArticulation
+    | MakeLayers
+    | MakePiece
+    | MergeLayers
+    | MoveArticulation
     | MoveBoundary
+    | MovePiece
+    | MoveTakes
+    | PutOnNote
+    | RemoveLayer
+    | RenameArticulation
+    | RenameKit
+    | SetChannel
+    | SetCurve
+    | SetFeed
+    | SetLayer
+    | SetMainLevel
+    | SetMic
+    | SetMiddleC
+    | SetOrder
+    | SetPiece
+    | SetRange
+    | SetSilence
+    | SetTracking
+    | SetVariation
+    | SettleFinding
+    | SortLayers
     | SplitByLoudness
     | SplitEvenly
-    | SetOrder
-    | TrimTake
-    | MoveTake
-    | FlipPolarity
-    | PutOnNote
+    | SwapTakes
     | TakeOffNote
-    | SetMiddleC
-    | SetCurve
-    | SetTracking
-    | SetSilence
-    | SetChannel
-    | SetMainLevel
-    | SetFeed
-    | ApplyPlan,
+    | TakeOutArticulation
+    | TakeOutPiece
+    | TrimTakes,
     Field(discriminator="kind"),
 ]
+
+
+class Several(Value):
+    """Edits made one after another as one: all of them, or none."""
+
+    kind: Literal["several"] = "several"
+    said: Annotated[str, Field(min_length=1, max_length=120)]
+    edits: Annotated[tuple[OneEdit, ...], Field(min_length=1, max_length=20_000)]
+
+
+Edit = Annotated[OneEdit | Several, Field(discriminator="kind")]
 EDITS: TypeAdapter[Edit] = TypeAdapter(Edit)
 
 

@@ -2,6 +2,8 @@
 
 from enum import StrEnum
 
+from pydantic import computed_field
+
 from drumcore.edits.values import Edit
 from drumcore.kit.lookup import full_name
 from drumcore.kit.values import Articulation, Piece, Take, Value
@@ -41,6 +43,15 @@ class Finding(Value):
     place: str
     where: Where
     mends: tuple[Mend, ...] = ()
+    settled: bool = False
+
+    @computed_field  # type: ignore[prop-decorator]
+    @property
+    def key(self) -> str:
+        """What it is about, the same however its figures change: `SettleFinding` names it so."""
+        where = self.where
+        about = (where.piece, where.articulation, where.layer, where.take, where.mic, where.channel, where.note)
+        return " ".join([self.rule, *("-" if part is None else str(part) for part in about), self.place])[:600]
 
 
 def stroke_place(piece: Piece, articulation: Articulation, detail: str = "") -> str:

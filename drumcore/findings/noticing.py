@@ -1,9 +1,10 @@
 """Every rule run over a kit."""
 
 from drumcore.edits.applying import apply
-from drumcore.edits.values import BuildPieces
+from drumcore.edits.of_pieces import BuildPieces
+from drumcore.edits.values import SettleFinding
 from drumcore.findings import of_layers, of_playing, of_recordings
-from drumcore.findings.finding import Finding, FindingLevel, Where
+from drumcore.findings.finding import Finding, FindingLevel, Mend, Where
 from drumcore.kit.values import Kit
 from drumcore.recordings.session import SessionReading
 
@@ -11,10 +12,32 @@ _ORDER = [FindingLevel.WRONG, FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATIO
 RULES = (*of_recordings.RULES, *of_layers.RULES, *of_playing.RULES, of_recordings.unused_microphone)
 
 
+_SETTLED_BY = {
+    "late_start": "Right, cut it there",
+    "wrong_width": "Play it so",
+    "other_rate": "Play it so",
+    "missing_microphone": "Play it without",
+    "label_names_other_note": "Leave the label",
+}
+"""What the button that settles a finding says; otherwise that it is meant so."""
+
+
 def notice(kit: Kit) -> list[Finding]:
-    """All findings of a kit, the gravest first."""
-    found = [finding for rule in RULES for finding in rule(kit)]
-    return sorted(found, key=lambda f: _ORDER.index(f.level))
+    """All findings of a kit, the gravest first, those that were settled last and marked."""
+    settled = set(kit.settled)
+    found = [_with_settling(finding, settled) for rule in RULES for finding in rule(kit)]
+    return sorted(found, key=lambda f: (f.settled, _ORDER.index(f.level)))
+
+
+def _with_settling(finding: Finding, settled: set[str]) -> Finding:
+    """A finding that may be meant so can be said to be; one that was can be brought back."""
+    if finding.key in settled:
+        back = SettleFinding(finding=finding.key, settled=False)
+        return finding.but(settled=True, mends=(Mend(label="Bring it back", edit=back),))
+    if finding.level is FindingLevel.WRONG and finding.mends:
+        return finding
+    label = _SETTLED_BY.get(finding.rule, "It is meant so")
+    return finding.but(mends=(*finding.mends, Mend(label=label, edit=SettleFinding(finding=finding.key))))
 
 
 def notice_session(reading: SessionReading) -> list[Finding]:

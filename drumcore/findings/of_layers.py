@@ -2,9 +2,19 @@
 
 import itertools
 from collections.abc import Iterator
-from statistics import median
 
-from drumcore.edits.values import MoveBoundary, SplitByLoudness, TrimTake
+from drumcore.edits.of_layers import (
+    ClimbEvenly,
+    CloseGaps,
+    DivideLayer,
+    EndOverlaps,
+    LevelTakes,
+    MergeLayers,
+    RemoveLayer,
+    SortLayers,
+    SplitByLoudness,
+)
+from drumcore.edits.of_takes import MoveTakes, TrimTakes
 from drumcore.findings.finding import Finding, FindingLevel, Mend, stroke_place, stroke_where
 from drumcore.kit.lookup import articulations, full_name
 from drumcore.kit.values import Articulation, Kit, Take
@@ -32,10 +42,10 @@ def gap(kit: Kit) -> Iterator[Finding]:
             while missing and missing[0] == high + 1:
                 high = missing.pop(0)
             below = [n for n, layer in enumerate(stroke.layers) if layer.high == low - 1]
-            mends = [Mend(label="Split by loudness", edit=SplitByLoudness(articulation=stroke.id))]
-            if below:
-                close = MoveBoundary(articulation=stroke.id, layer=below[0], velocity=high, linked=False)
-                mends.insert(0, Mend(label="Close the gap", edit=close))
+            mends = (
+                Mend(label="Close the gap", edit=CloseGaps(articulation=stroke.id)),
+                Mend(label="Split by loudness", edit=SplitByLoudness(articulation=stroke.id)),
+            )
             yield Finding(
                 rule="gap",
                 level=WRONG,
@@ -44,7 +54,7 @@ def gap(kit: Kit) -> Iterator[Finding]:
                 "silent.",
                 place=stroke_place(piece, stroke, f"velocity {_range(low, high)}"),
                 where=stroke_where(STEP, piece, stroke, below[0] if below else None),
-                mends=tuple(mends),
+                mends=mends if stroke.layers else (),
             )
 
 
@@ -52,10 +62,10 @@ def overlap(kit: Kit) -> Iterator[Finding]:
     for piece, stroke in articulations(kit):
         for number, (a, b) in enumerate(zip(stroke.layers, stroke.layers[1:], strict=False)):
             if b.low <= a.high:
-                mends = [Mend(label="Split by loudness", edit=SplitByLoudness(articulation=stroke.id))]
-                if a.low < b.low:
-                    end = MoveBoundary(articulation=stroke.id, layer=number, velocity=b.low - 1, linked=False)
-                    mends.insert(0, Mend(label="End the overlap", edit=end))
+                mends = (
+                    Mend(label="End the overlap", edit=EndOverlaps(articulation=stroke.id)),
+                    Mend(label="Split by loudness", edit=SplitByLoudness(articulation=stroke.id)),
+                )
                 yield Finding(
                     rule="overlap",
                     level=WRONG,
@@ -64,7 +74,7 @@ def overlap(kit: Kit) -> Iterator[Finding]:
                     "sound twice and too loud.",
                     place=stroke_place(piece, stroke, f"layer {number + 1}"),
                     where=stroke_where(STEP, piece, stroke, number),
-                    mends=tuple(mends),
+                    mends=mends,
                 )
 
 
@@ -81,7 +91,10 @@ def narrow(kit: Kit) -> Iterator[Finding]:
                     "it will hardly ever be heard.",
                     place=stroke_place(piece, stroke, f"layer {number + 1}"),
                     where=stroke_where(STEP, piece, stroke, number),
-                    mends=(Mend(label="Split by loudness", edit=SplitByLoudness(articulation=stroke.id)),),
+                    mends=(
+                        Mend(label="Split by loudness", edit=SplitByLoudness(articulation=stroke.id)),
+                        *_merging(stroke, number),
+                    ),
                 )
 
 
@@ -98,7 +111,24 @@ def not_rising(kit: Kit) -> Iterator[Finding]:
                     f"{a:.1f} dB; hitting harder will not sound harder.",
                     place=stroke_place(piece, stroke, f"layer {number + 2}"),
                     where=stroke_where(STEP, piece, stroke, number + 1),
+                    mends=_rising(stroke, levels),
                 )
+
+
+def _rising(stroke: Articulation, levels: list[float]) -> tuple[Mend, ...]:
+    sort = Mend(label="Sort the layers by loudness", edit=SortLayers(articulation=stroke.id))
+    climb = Mend(label="Trim them to climb", edit=ClimbEvenly(articulation=stroke.id))
+    return (sort, climb) if len(levels) > 2 and levels[-1] > levels[0] and min(levels) > -100.0 else (sort,)
+
+
+def _merging(stroke: Articulation, number: int) -> tuple[Mend, ...]:
+    """Merging a layer with the one above it; the hardest with the one below."""
+    if len(stroke.layers) < 2:
+        return ()
+    below = min(number, len(stroke.layers) - 2)
+    other = below + 1 if below == number else below
+    merge = MergeLayers(articulation=stroke.id, layer=below)
+    return (Mend(label=f"Merge it with layer {other + 1}", edit=merge),)
 
 
 def stands_out(kit: Kit) -> Iterator[Finding]:
@@ -117,8 +147,6 @@ def stands_out(kit: Kit) -> Iterator[Finding]:
                     outlier = (take, off, spread_db(others))
             place = stroke_place(piece, stroke, f"layer {number + 1}")
             if outlier is None:
-                middle = median([played_level_db(t) for t in takes])
-                far = max(takes, key=lambda t: abs(played_level_db(t) - middle))
                 yield Finding(
                     rule="spread",
                     level=LOOK,
@@ -127,7 +155,10 @@ def stands_out(kit: Kit) -> Iterator[Finding]:
                     "would jump in level.",
                     place=place,
                     where=stroke_where(STEP, piece, stroke, number),
-                    mends=_levelled(stroke, far, middle - far.level_db, f"Level take {far.label}"),
+                    mends=(
+                        Mend(label="Level its takes", edit=LevelTakes(articulation=stroke.id, layer=number)),
+                        Mend(label="Divide the layer", edit=DivideLayer(articulation=stroke.id, layer=number)),
+                    ),
                 )
                 continue
             take, off, rest = outlier
@@ -141,7 +172,8 @@ def stands_out(kit: Kit) -> Iterator[Finding]:
                 where=stroke_where(STEP, piece, stroke, number, take),
                 mends=(
                     *_levelled(stroke, take, take.gain_db - off, "Level it"),
-                    Mend(label="Leave it out", edit=TrimTake(articulation=stroke.id, take=take.id, enabled=False)),
+                    *_moved(stroke, take, number),
+                    Mend(label="Leave it out", edit=TrimTakes(articulation=stroke.id, takes=(take.id,), enabled=False)),
                 ),
             )
 
@@ -150,7 +182,17 @@ def _levelled(stroke: Articulation, take: Take, gain_db: float, label: str) -> t
     """A trim that levels a take; none where it would take more than a trim can give, as for a silent recording."""
     if abs(gain_db) > MOST_TRIM_DB:
         return ()
-    return (Mend(label=label, edit=TrimTake(articulation=stroke.id, take=take.id, gain_db=round(gain_db, 2))),)
+    return (Mend(label=label, edit=TrimTakes(articulation=stroke.id, takes=(take.id,), gain_db=round(gain_db, 2))),)
+
+
+def _moved(stroke: Articulation, take: Take, number: int) -> tuple[Mend, ...]:
+    """Moving a take to the layer whose level is nearest its own, where that is another."""
+    apart = [abs(level - played_level_db(take)) for level in layer_levels_db(stroke)]
+    nearest = apart.index(min(apart))
+    if nearest == number or apart[nearest] > MOST_SPREAD_DB:
+        return ()
+    move = MoveTakes(articulation=stroke.id, takes=(take.id,), layer=nearest)
+    return (Mend(label=f"Move it to layer {nearest + 1}", edit=move),)
 
 
 def single_take(kit: Kit) -> Iterator[Finding]:
@@ -165,6 +207,7 @@ def single_take(kit: Kit) -> Iterator[Finding]:
                     "recording; two or more would sound less like a machine.",
                     place=stroke_place(piece, stroke, f"layer {number + 1}"),
                     where=stroke_where(STEP, piece, stroke, number),
+                    mends=_merging(stroke, number),
                 )
 
 
@@ -173,18 +216,28 @@ def empty_layer(kit: Kit) -> Iterator[Finding]:
         for number, layer in enumerate(stroke.layers):
             if not enabled_takes(stroke, layer):
                 back = tuple(
-                    Mend(label="Bring its first take back", edit=TrimTake(articulation=stroke.id, take=i, enabled=True))
+                    Mend(
+                        label="Bring its first take back",
+                        edit=TrimTakes(articulation=stroke.id, takes=(i,), enabled=True),
+                    )
                     for i in layer.takes[:1]
                 )
                 yield Finding(
                     rule="empty_layer",
                     level=WRONG,
                     title=f"Layer {number + 1} has no take left",
-                    sentence=f"{full_name(piece, stroke)} is silent at {_range(layer.low, layer.high)}: every take of that "
-                    "layer is left out.",
+                    sentence=f"{full_name(piece, stroke)} is silent at {_range(layer.low, layer.high)}: that layer has no take "
+                    "in play.",
                     place=stroke_place(piece, stroke, f"layer {number + 1}"),
                     where=stroke_where(STEP, piece, stroke, number),
-                    mends=back,
+                    mends=(
+                        *back,
+                        *(
+                            [Mend(label="Remove the layer", edit=RemoveLayer(articulation=stroke.id, layer=number))]
+                            if len(stroke.layers) > 1
+                            else []
+                        ),
+                    ),
                 )
 
 

@@ -1,20 +1,24 @@
 """What is wrong with recordings, noticed from their measurements."""
 
+import itertools
 from collections import Counter, defaultdict
 from collections.abc import Iterator
 from pathlib import PurePosixPath
 from statistics import median
 
-from drumcore.edits.values import FlipPolarity, TrimTake
+from drumcore.edits.of_takes import BorrowRecording, CentreRecording, FlipPolarity, ForgetLabel, TrimTakes
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, stroke_where
 from drumcore.kit.lookup import articulations, full_name, pieces_of
 from drumcore.kit.values import Articulation, Kit, MicKind, Piece, Recording, Take
 from drumcore.notes.names import note_name
+from drumcore.recordings.measuring import grain_distance
 
 STEP = "recordings"
 LATE_MS = 15.0
 DC_LIMIT = 0.01
 SILENT_DBFS = -70.0
+ALIKE = 0.12
+"""Share of a fingerprint's signs in which copies of one recording may differ; two strikes differ in about half."""
 WRONG, LOOK, INFO = FindingLevel.WRONG, FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATION
 
 
@@ -31,7 +35,7 @@ def _name(recording: Recording) -> str:
 
 
 def _leave_out(stroke: Articulation, take: Take) -> Mend:
-    return Mend(label="Leave this take out", edit=TrimTake(articulation=stroke.id, take=take.id, enabled=False))
+    return Mend(label="Leave this take out", edit=TrimTakes(articulation=stroke.id, takes=(take.id,), enabled=False))
 
 
 def clipped(kit: Kit) -> Iterator[Finding]:
@@ -74,15 +78,16 @@ def late_start(kit: Kit) -> Iterator[Finding]:
                     level=LOOK,
                     title=f"{full_name(piece, stroke)} {take.label} starts {take.start_ms - usual:.0f} ms late",
                     sentence=f"{take.recordings[0].path} starts at {take.start_ms:.1f} ms where its neighbours start at "
-                    f"{usual:.1f} ms. It plays from its start all the same; the file is untouched.",
+                    f"{usual:.1f} ms. It is cut at its start when it plays, so it comes in time; the file is untouched.",
                     place=take.recordings[0].path,
                     where=stroke_where(STEP, piece, stroke, take=take),
+                    mends=(_leave_out(stroke, take),),
                 )
 
 
 def dc_offset(kit: Kit) -> Iterator[Finding]:
     for piece, stroke, take, recording in _recordings(kit):
-        if recording.dc_offset > DC_LIMIT:
+        if recording.dc_offset > DC_LIMIT and not recording.centred:
             yield Finding(
                 rule="dc_offset",
                 level=LOOK,
@@ -90,6 +95,10 @@ def dc_offset(kit: Kit) -> Iterator[Finding]:
                 sentence=f"{recording.path} has a DC offset of {recording.dc_offset:.3f}; it may click as it starts.",
                 place=recording.path,
                 where=stroke_where(STEP, piece, stroke, take=take),
+                mends=(
+                    Mend(label="Take it away", edit=CentreRecording(articulation=stroke.id, take=take.id)),
+                    _leave_out(stroke, take),
+                ),
             )
 
 
@@ -143,6 +152,46 @@ def same_content(kit: Kit) -> Iterator[Finding]:
             )
 
 
+def lossy(kit: Kit) -> Iterator[Finding]:
+    for piece, stroke, take, recording in _recordings(kit):
+        if recording.lossy:
+            yield Finding(
+                rule="lossy",
+                level=INFO,
+                title=f"{_name(recording)} is {recording.lossy}",
+                sentence=f"{recording.path} comes from {recording.lossy}, which throws sound away and may blur its attack; "
+                "use the original recording if there is one.",
+                place=recording.path,
+                where=stroke_where(STEP, piece, stroke, take=take),
+                mends=(_leave_out(stroke, take),),
+            )
+
+
+def all_but_identical(kit: Kit) -> Iterator[Finding]:
+    """Two takes of a layer that are copies at another level or bit depth, though not the same bytes."""
+    for piece, stroke in articulations(kit):
+        by_id = {t.id: t for t in stroke.takes}
+        for number, layer in enumerate(stroke.layers):
+            takes = [by_id[i] for i in layer.takes if i in by_id and by_id[i].enabled]
+            for one, other in itertools.combinations(takes, 2):
+                a, b = _own(piece, one), _own(piece, other)
+                if a.content != b.content and grain_distance(a.grain, b.grain) < ALIKE:
+                    yield Finding(
+                        rule="all_but_identical",
+                        level=LOOK,
+                        title=f"Takes {one.label} and {other.label} are all but identical",
+                        sentence=f"{b.path} is a copy of {a.path} at another level or bit depth; one after the other, they "
+                        "sound like a machine.",
+                        place=b.path,
+                        where=stroke_where(STEP, piece, stroke, number, other),
+                        mends=(_leave_out(stroke, other),),
+                    )
+
+
+def _own(piece: Piece, take: Take) -> Recording:
+    return next((r for r in take.recordings if r.mic in piece.own_mics), take.recordings[0])
+
+
 def missing_microphone(kit: Kit) -> Iterator[Finding]:
     mics = {mic.id: mic.name for mic in kit.mics}
     for piece, stroke in articulations(kit):
@@ -159,8 +208,18 @@ def missing_microphone(kit: Kit) -> Iterator[Finding]:
                         "this strike will sound drier than its neighbours.",
                         place=take.recordings[0].path,
                         where=stroke_where(STEP, piece, stroke, take=take),
-                        mends=(_leave_out(stroke, take),),
+                        mends=(*_borrowed(stroke, take, mic, mics[mic]), _leave_out(stroke, take)),
                     )
+
+
+def _borrowed(stroke: Articulation, take: Take, mic: str, name: str) -> tuple[Mend, ...]:
+    """Lending it the recording of the take nearest in level that has one."""
+    lenders = [t for t in stroke.takes if any(r.mic == mic for r in t.recordings)]
+    if not lenders:
+        return ()
+    nearest = min(lenders, key=lambda t: abs(t.level_db - take.level_db))
+    edit = BorrowRecording(articulation=stroke.id, take=take.id, mic=mic, from_take=nearest.id)
+    return (Mend(label=f"Borrow {name} from {nearest.label}", edit=edit),)
 
 
 def polarity(kit: Kit) -> Iterator[Finding]:
@@ -205,6 +264,10 @@ def label_names_other_note(kit: Kit) -> Iterator[Finding]:
             "it is played by its piece, not by its label.",
             place=recording.path,
             where=stroke_where(STEP, piece, stroke, take=take),
+            mends=(
+                Mend(label="Forget the label", edit=ForgetLabel(articulation=stroke.id, take=take.id)),
+                _leave_out(stroke, take),
+            ),
         )
 
 
@@ -256,9 +319,11 @@ RULES = (
     late_start,
     missing_microphone,
     same_content,
+    all_but_identical,
     label_names_other_note,
     wrong_width,
     other_rate,
+    lossy,
     dc_offset,
     odd_length,
 )

@@ -39,10 +39,11 @@ def _validated(raw: Any, name: str) -> Kit:
         raise Refusal(
             f"{name} has format {found} and this version reads up to {KIT_FORMAT}; open it with a newer version."
         )
-    if found != KIT_FORMAT:
-        raise Refusal(f"{name} has an unknown format {found!r}; this version reads {KIT_FORMAT}.")
+    if not isinstance(found, int) or found < 1:
+        raise Refusal(f"{name} has an unknown format {found!r}; this version reads 1 to {KIT_FORMAT}.")
     try:
-        return Kit.model_validate(raw)
+        # Format 2 only added fields, each with the value that means what format 1 did without it.
+        return Kit.model_validate({**raw, "format": KIT_FORMAT})
     except ValidationError as error:
         first = error.errors()[0]
         place = ".".join(str(part) for part in first["loc"])

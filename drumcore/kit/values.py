@@ -10,10 +10,12 @@ from typing import Annotated, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-KIT_FORMAT = 1
+KIT_FORMAT = 2
 Velocity = Annotated[int, Field(ge=1, le=127)]
 MidiNote = Annotated[int, Field(ge=0, le=127)]
 Level = Annotated[float, Field(ge=-120.0, le=24.0, allow_inf_nan=False)]
+Pan = Annotated[float, Field(ge=-1.0, le=1.0, allow_inf_nan=False)]
+Cents = Annotated[float, Field(ge=-2400.0, le=2400.0, allow_inf_nan=False)]
 
 
 class Value(BaseModel):
@@ -64,13 +66,14 @@ class Hand(StrEnum):
 
 
 class Mic(Value):
-    """A microphone position. `inverted` flips its polarity when it plays; the recordings stay as they are."""
+    """A microphone position. `inverted` and `gain_db` hold for all it recorded; the recordings stay as they are."""
 
     id: str
     name: str
     kind: MicKind
     width: Width
     inverted: bool = False
+    gain_db: Level = 0.0
 
 
 class Recording(Value):
@@ -79,7 +82,9 @@ class Recording(Value):
     `content` is the hash of the decoded audio (see `recordings.reading`), `start_ms` where the strike begins,
     `level_db` the K-weighted mean square over the 300 ms from there, `length_ms` the time until the tail meets
     the noise floor, `delay_ms` and `polarity` are against the take's first own close microphone (0: unknown), `shape`
-    is its picture (see `recordings.measuring`), `label_note` the note its name names.
+    is its picture and `grain` its fingerprint (see `recordings.measuring`), `label_note` the note its name names.
+    `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays; `cut_ms` is where a
+    recording borrowed from another take is cut, instead of its take's start.
     """
 
     mic: str
@@ -98,11 +103,20 @@ class Recording(Value):
     polarity: int = 0
     delay_ms: float = 0.0
     shape: str = ""
+    grain: str = ""
+    lossy: str = ""
+    centred: bool = False
+    cut_ms: float | None = None
     label_note: MidiNote | None = None
 
 
 class Take(Value):
-    """One recorded strike: one recording a microphone, cut at the common place `start_ms`."""
+    """One recorded strike: one recording a microphone, cut at the common place `start_ms`.
+
+    The rest is how it plays, as data: `gain_db`, `pan`, `tune_cents` (it is resampled, so it gets shorter as it gets
+    higher), `inverted`, `start_trim_ms` (later into the recordings, or earlier where negative), `end_ms` (how long it
+    plays from there, None for all of it) and linear fades of `fade_in_ms` and `fade_out_ms`.
+    """
 
     id: str
     label: str
@@ -112,15 +126,27 @@ class Take(Value):
     recordings: tuple[Recording, ...]
     enabled: bool = True
     gain_db: Level = 0.0
+    pan: Pan = 0.0
+    tune_cents: Cents = 0.0
+    inverted: bool = False
+    start_trim_ms: Annotated[float, Field(ge=-1000.0, le=10_000.0, allow_inf_nan=False)] = 0.0
+    end_ms: Annotated[float, Field(ge=1.0, le=120_000.0, allow_inf_nan=False)] | None = None
+    fade_in_ms: Annotated[float, Field(ge=0.0, le=10_000.0, allow_inf_nan=False)] = 0.0
+    fade_out_ms: Annotated[float, Field(ge=0.0, le=60_000.0, allow_inf_nan=False)] = 0.0
 
 
 class Layer(Value):
-    """The takes (by id) that answer the velocities `low`..`high`, both included."""
+    """The takes (by id) that answer the velocities `low`..`high`, both included.
+
+    `blend` is the number of velocities around its upper end over which it gives way to the next layer, both sounding.
+    """
 
     low: Velocity
     high: Velocity
     takes: tuple[str, ...]
     order: Order = Order.IN_TURN
+    gain_db: Level = 0.0
+    blend: Annotated[int, Field(ge=0, le=64)] = 0
 
     @model_validator(mode="after")
     def _ends_after_it_begins(self) -> Self:
@@ -168,13 +194,26 @@ class Silence(Value):
     fade_ms: Annotated[float, Field(gt=0.0, le=5000.0)] = 12.0
 
 
+class Variation(Value):
+    """How much one strike differs from the next by chance: level up to ± `level_db`, tuning by ± `tune_cents`, and
+    brightness down by as much as `brightness` octaves."""
+
+    level_db: Annotated[float, Field(ge=0.0, le=6.0)] = 0.0
+    tune_cents: Annotated[float, Field(ge=0.0, le=50.0)] = 0.0
+    brightness: Annotated[float, Field(ge=0.0, le=4.0)] = 0.0
+
+
 class Articulation(Value):
-    """One way of striking a piece. `label_note` is the note its files name, where they name one."""
+    """One way of striking a piece. `label_note` is the note its files name, where they name one.
+
+    A take that no layer names stands aside: it is kept and does not play.
+    """
 
     id: str
     name: str
     takes: tuple[Take, ...]
     layers: tuple[Layer, ...]
+    variation: Variation = Variation()
     curve: Curve | None = None
     silences: tuple[Silence, ...] = ()
     label_note: MidiNote | None = None
@@ -244,7 +283,7 @@ class Routing(Value):
 
 
 class Kit(Value):
-    """All of it: pieces, microphones, notes, touch, routing."""
+    """All of it: pieces, microphones, notes, touch, routing. `settled` are findings meant to be so, by their keys."""
 
     format: int = KIT_FORMAT
     id: str
@@ -255,6 +294,7 @@ class Kit(Value):
     notes: NoteMap = NoteMap()
     curve: Curve = STRAIGHT
     routing: Routing = Routing()
+    settled: tuple[str, ...] = ()
 
 
 def slug(text: str) -> str:

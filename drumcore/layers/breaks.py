@@ -6,6 +6,7 @@ from itertools import pairwise
 import numpy as np
 
 GOOD_FIT = 0.92
+"""A fit that is good enough to choose a number of layers by itself."""
 MOST_LAYERS = 12
 
 
@@ -46,3 +47,19 @@ def natural_breaks(levels_db: Sequence[float], count: int | None = None) -> list
         edges.append(cuts[k][edges[-1]])
     edges.append(0)
     return [[order[i] for i in range(a, b)] for a, b in pairwise(reversed(edges))]
+
+
+def goodness_of_fit(levels_db: Sequence[float], groups: Sequence[Sequence[int]]) -> float:
+    """Goodness of variance fit: 1 − (squared deviation within groups) / (squared deviation of all). Source: Jenks (1967)."""
+    x = np.asarray(levels_db, dtype=np.float64)
+    whole = float(np.square(x - x.mean()).sum()) if len(x) else 0.0
+    within = sum(float(np.square(x[list(group)] - x[list(group)].mean()).sum()) for group in groups if group)
+    return 1.0 - within / whole if whole else 1.0
+
+
+def fits(levels_db: Sequence[float]) -> list[float]:
+    """The goodness of fit with 1, 2, 3... layers, as many as there are takes and at most 12."""
+    return [
+        goodness_of_fit(levels_db, natural_breaks(levels_db, count))
+        for count in range(1, min(MOST_LAYERS, len(levels_db)) + 1)
+    ]

@@ -2,9 +2,22 @@
 
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.remembering import remembered
-from drumcore.kit.values import STRAIGHT, Articulation, Channel, Kit, Layer, Mic, Piece, Take, Tracking, Width
+from drumcore.kit.values import (
+    STRAIGHT,
+    Articulation,
+    Channel,
+    Kit,
+    Layer,
+    Mic,
+    Piece,
+    Recording,
+    Take,
+    Tracking,
+    Width,
+)
 from drumcore.layers.making import enabled_takes
 from drumcore.layers.orders import order_sequence
+from drumcore.layers.ranges import Answer, blended
 from drumcore.playing.play_table import (
     PlayArticulation,
     PlayChannel,
@@ -21,8 +34,10 @@ from drumcore.playing.play_table import (
     PlayTake,
     PlayVoice,
 )
+from drumcore.playing.sounds import pitch_ratio
+from drumcore.playing.varying import turns
 from drumcore.routing.lanes import channel_width, mics_heard
-from drumcore.routing.pan import HALF_POWER, decibels_to_gain, pan_matrix, scaled
+from drumcore.routing.pan import HALF_POWER, Matrix, decibels_to_gain, pan_matrix, scaled
 from drumcore.touch.curves import curve_table
 from drumcore.touch.tracking import level_gain_db
 
@@ -68,7 +83,7 @@ def _feeds(
 def _feed_gain(level_db: float, mic: Mic, into: Width) -> float:
     """A mono microphone stands in the middle of a stereo channel, equal power; players copy it to both sides."""
     panned = HALF_POWER if mic.width is Width.MONO and into is Width.STEREO else 1.0
-    return decibels_to_gain(level_db) * panned * (-1.0 if mic.inverted else 1.0)
+    return decibels_to_gain(level_db + mic.gain_db) * panned * (-1.0 if mic.inverted else 1.0)
 
 
 def _channel(kit: Kit, channel: Channel, width: Width) -> PlayChannel:
@@ -104,15 +119,15 @@ def _articulation(
 ) -> PlayArticulation:
     places = {take.id: number for number, take in enumerate(articulation.takes)}
     layers = tuple(
-        _layer(piece.tracking, articulation, layer, places, f"{kit.id}/{articulation.id}/{number}")
-        for number, layer in enumerate(articulation.layers)
+        _layer(piece.tracking, articulation, layer, answer, places, f"{kit.id}/{articulation.id}/{number}", kit.rate_hz)
+        for number, (layer, answer) in enumerate(zip(articulation.layers, blended(articulation.layers), strict=True))
     )
     return PlayArticulation(
         id=articulation.id,
         name=articulation.name,
         table=curve_table(articulation.curve or piece.curve or STRAIGHT),
         layers=layers,
-        takes=_takes(articulation.takes, kit.rate_hz, mics, widths),
+        takes=_takes(articulation.takes, kit.rate_hz, mics, widths, articulation.variation.tune_cents),
         silences=tuple(
             PlaySilence(articulation=s.articulation, fade_s=s.fade_ms / 1000.0) for s in articulation.silences
         ),
@@ -120,36 +135,76 @@ def _articulation(
 
 
 def _layer(
-    tracking: Tracking, articulation: Articulation, layer: Layer, places: dict[str, int], seed: str
+    tracking: Tracking,
+    articulation: Articulation,
+    layer: Layer,
+    answer: Answer,
+    places: dict[str, int],
+    seed: str,
+    rate_hz: int,
 ) -> PlayLayer:
     centre = (layer.low + layer.high) / 2.0
-    gains = tuple(decibels_to_gain(level_gain_db(v, centre, tracking.level)) for v in range(layer.low, layer.high + 1))
+    gains = tuple(
+        decibels_to_gain(level_gain_db(v, centre, tracking.level) + layer.gain_db) * blend
+        for v, blend in zip(range(answer.low, answer.high + 1), answer.gains, strict=True)
+    )
     takes = [places[take.id] for take in enabled_takes(articulation, layer)]
     sequence = order_sequence(layer.order, len(takes), seed)
     return PlayLayer(
-        low=layer.low, high=layer.high, gains=gains, steps=tuple(tuple(takes[i] for i in step) for step in sequence)
+        low=answer.low,
+        high=answer.high,
+        gains=gains,
+        steps=tuple(tuple(takes[i] for i in step) for step in sequence),
+        turns=turns(articulation.variation, seed, rate_hz) if takes else (),
     )
 
 
 @remembered(limit=2000)
 def _takes(
-    takes: tuple[Take, ...], rate_hz: int, mics: tuple[str, ...], widths: tuple[Width, ...]
+    takes: tuple[Take, ...], rate_hz: int, mics: tuple[str, ...], widths: tuple[Width, ...], vary_cents: float
 ) -> tuple[PlayTake, ...]:
     """An articulation's takes compiled: the bulk of a kit, which most edits leave alone."""
     places = {mic: (number, width) for number, (mic, width) in enumerate(zip(mics, widths, strict=True))}
-    return tuple(_take(take, rate_hz, places) for take in takes)
+    return tuple(_take(take, rate_hz, places, vary_cents) for take in takes)
 
 
-def _take(take: Take, rate_hz: int, mics: dict[str, tuple[int, Width]]) -> PlayTake:
-    """Every microphone is cut at the take's common start, so that their distances in time survive."""
-    start = int(take.start_ms * rate_hz / 1000.0)
-    gain = decibels_to_gain(take.gain_db)
+def _take(take: Take, rate_hz: int, mics: dict[str, tuple[int, Width]], vary_cents: float) -> PlayTake:
+    gain = decibels_to_gain(take.gain_db) * (-1.0 if take.inverted else 1.0)
+    nearby = (-vary_cents, vary_cents) if vary_cents else ()
     voices = tuple(
         PlayVoice(
             mic=mics[r.mic][0],
-            sound=PlaySound(content=r.content, width=mics[r.mic][1], start_frame=start),
+            sound=play_sound(take, r, mics[r.mic][1], rate_hz),
             gain=gain,
+            tuned=tuple(play_sound(take, r, mics[r.mic][1], rate_hz, cents) for cents in nearby),
         )
         for r in take.recordings
     )
     return PlayTake(id=take.id, label=take.label, voices=voices)
+
+
+def play_sound(take: Take, recording: Recording, width: Width, rate_hz: int, more_cents: float = 0.0) -> PlaySound:
+    """How a take plays one of its recordings.
+
+    Every microphone is cut at the take's common start, so that their distances in time survive. Lengths are as they
+    are heard; the start lies in the recording, and moves as tuning makes it shorter or longer.
+    """
+    cents = take.tune_cents + more_cents
+    start_ms = (take.start_ms if recording.cut_ms is None else recording.cut_ms) + take.start_trim_ms
+    per_ms = rate_hz / 1000.0
+    return PlaySound(
+        content=recording.content,
+        width=width,
+        start_frame=max(0, int(start_ms * per_ms / pitch_ratio(cents))),
+        cents=cents,
+        centred=recording.centred,
+        frames=0 if take.end_ms is None else max(1, round(take.end_ms * per_ms)),
+        fade_in=round(take.fade_in_ms * per_ms),
+        fade_out=round(take.fade_out_ms * per_ms),
+        pan=_turned(width, take.pan) if take.pan else None,
+    )
+
+
+def _turned(width: Width, pan: float) -> Matrix:
+    """The sides a panned take has. A mono one is scaled up by what its feed into a stereo channel takes away."""
+    return scaled(pan_matrix(width, Width.STEREO, pan), 1.0 / HALF_POWER if width is Width.MONO else 1.0)

@@ -8,19 +8,33 @@ from drumcore.kit.values import Value, Width
 
 
 class PlaySound(Value):
-    """A recording prepared at the kit's rate and this width, played from `start_frame`."""
+    """A recording prepared at the kit's rate and this width, tuned by `cents` and freed of its DC offset if `centred`.
+
+    It is then cut (`sounds.cut`): from `start_frame` for `frames` (0: to its end), faded in and out over so many
+    frames, and where `pan` is given turned into two sides by that matrix (rows are sides).
+    """
 
     content: str
     width: Width
     start_frame: int
+    cents: float = 0.0
+    centred: bool = False
+    frames: int = 0
+    fade_in: int = 0
+    fade_out: int = 0
+    pan: tuple[tuple[float, ...], ...] | None = None
 
 
 class PlayVoice(Value):
-    """A sound entering through microphone `mic` (an index into the head's feeds of the piece), at a gain."""
+    """A sound entering through microphone `mic` (an index into the head's feeds of the piece), at a gain.
+
+    `tuned` are the same sound a little lower and a little higher, where strikes vary in tuning.
+    """
 
     mic: int
     sound: PlaySound
     gain: float
+    tuned: tuple[PlaySound, ...] = ()
 
 
 class PlayTake(Value):
@@ -29,13 +43,25 @@ class PlayTake(Value):
     voices: tuple[PlayVoice, ...]
 
 
+class PlayTurn(Value):
+    """How one strike varies: a gain, which tuning (0 as it is, 1 lower, 2 higher), and a filter b0 b1 b2 a1 a2."""
+
+    gain: float
+    tuning: int
+    filter: tuple[float, ...] | None
+
+
 class PlayLayer(Value):
-    """`gains[v - low]` is the gain at velocity v; `steps` are the takes of each strike, round and round."""
+    """`gains[v - low]` is the gain at velocity v; `steps` are the takes of each strike, round and round.
+
+    `turns`, where strikes vary, say how each one does, round and round as well.
+    """
 
     low: int
     high: int
     gains: tuple[float, ...]
     steps: tuple[tuple[int, ...], ...]
+    turns: tuple[PlayTurn, ...] = ()
 
 
 class PlaySilence(Value):

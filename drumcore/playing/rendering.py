@@ -10,14 +10,17 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.signal import lfilter
 
-from drumcore.arrays import Samples
+from drumcore.arrays import Floats, Samples
 from drumcore.kit.values import Value, Width
 from drumcore.playing.play_table import PlayHead, PlayOutput, PlayTable
 from drumcore.playing.sounds import Sounds
 from drumcore.playing.striking import OPEN, Striker
 
 BLOCK_FRAMES = 16384
+FILTER_RINGS = 1024
+"""Frames a voice's filter is let ring on after its sound has ended."""
 FADE_LENGTHS = 16.0
 """A faded voice is dropped after this many time constants (−139 dB)."""
 
@@ -37,6 +40,8 @@ class _Voice:
     first: int
     sound: Samples
     routes: list[tuple[int, np.float32]]
+    filter: tuple[float, ...] | None = None
+    memory: Floats | None = None
     fade_from: int | None = None
     fade_frames: float = 1.0
 
@@ -124,8 +129,11 @@ class _Renderer:
                     (feed.channel, np.float32(voice.gain * sounding.gain * feed.gain)) for feed in mics[voice.mic]
                 ]
                 if routes:
-                    sound = self.sounds.get(voice.sound, self.head.rate_hz)[:, voice.sound.start_frame :]
-                    self.voices.append(_Voice(sounding.articulation.id, frame, sound, routes))
+                    wanted = voice.tuned[sounding.tuning - 1] if sounding.tuning and voice.tuned else voice.sound
+                    sound = self.sounds.get(wanted, self.head.rate_hz)
+                    if sounding.filter is not None:
+                        sound = np.pad(sound, ((0, 0), (0, FILTER_RINGS)))
+                    self.voices.append(_Voice(sounding.articulation.id, frame, sound, routes, sounding.filter))
 
     def _silence(self, articulation: str, frame: int, fade_frames: float) -> None:
         for voice in self.voices:
@@ -150,6 +158,8 @@ class _Renderer:
         if voice.fade_from is not None and end > voice.fade_from:
             since = np.arange(start, end, dtype=np.float64) - voice.fade_from
             part = part * np.exp(-np.maximum(since, 0.0) / voice.fade_frames).astype(np.float32)
+        if voice.filter is not None:
+            part = _filtered(voice, part)
         for number, gain in voice.routes:
             self.touched[number] = True
             target = self.channels[number][:, start - first : end - first]
@@ -177,3 +187,12 @@ class _Renderer:
             level = np.float32(self.head.main_gain)
             mixed[1] += main * level if sides[1] == 2 else main.mean(axis=0, keepdims=True) * level
         return mixed
+
+
+def _filtered(voice: _Voice, part: Samples) -> Samples:
+    """A part of a voice through its filter, which remembers where the part before left it."""
+    assert voice.filter is not None
+    b, a = voice.filter[:3], (1.0, *voice.filter[3:])
+    memory = np.zeros((part.shape[0], 2)) if voice.memory is None else voice.memory
+    filtered, voice.memory = lfilter(b, a, part.astype(np.float64), axis=1, zi=memory)
+    return np.asarray(filtered, dtype=np.float32)

@@ -21,20 +21,27 @@ FULL_SCALE = float(2**23)
 
 
 class Sounds(Protocol):
-    """Where a player finds prepared recordings: planar float32 of shape (width, frames)."""
+    """Where a player finds its sounds, cut as they play: planar float32 of shape (sides, frames)."""
 
     def get(self, sound: PlaySound, rate_hz: int) -> Samples: ...
 
 
-def prepare(audio: Audio, rate_hz: int, width: Width) -> Samples:
-    """A recording at a rate and width, quantised to 24 bits so that every player holds the same numbers.
+def pitch_ratio(cents: float) -> float:
+    """How many times faster a recording plays when tuned by some cents: 2^(cents/1200)."""
+    return float(2.0 ** (cents / 1200.0))
 
-    Resampled by soxr at its very high quality. Two sides into one are their mean; one into two stands in the middle
-    at equal power. Returns shape (frames, sides).
+
+def prepare(audio: Audio, rate_hz: int, width: Width, cents: float = 0.0, *, centred: bool = False) -> Samples:
+    """A recording at a rate, width and tuning, quantised to 24 bits so that every player holds the same numbers.
+
+    Resampled by soxr at its very high quality, rate and tuning at once. Two sides into one are their mean; one into two
+    stands in the middle at equal power. `centred` takes each side's mean away. Returns shape (frames, sides).
     """
     samples = audio.samples
-    if audio.rate_hz != rate_hz:
-        samples = soxr.resample(samples, audio.rate_hz, rate_hz, quality="VHQ")
+    if centred:
+        samples = samples - samples.mean(axis=0, dtype=np.float64).astype(np.float32)
+    if audio.rate_hz != rate_hz or cents:
+        samples = soxr.resample(samples, audio.rate_hz * pitch_ratio(cents), rate_hz, quality="VHQ")
     sides = 2 if width is Width.STEREO else 1
     if samples.shape[1] > sides:
         samples = samples.mean(axis=1, keepdims=True)
@@ -70,22 +77,49 @@ def write_prepared(samples: Samples, rate_hz: int, path: Path) -> None:
         Path(name).unlink(missing_ok=True)
 
 
+def cut(prepared: Samples, sound: PlaySound) -> Samples:
+    """A prepared recording, planar of shape (sides, frames), as a take plays it: cut, faded, panned.
+
+    Fades are linear: frame i of n rises as i / n, and the i-th frame from the end falls as i / n. The browser's player
+    does the same in 32-bit floats (web/src/player/sounds.ts).
+    """
+    start = min(sound.start_frame, prepared.shape[1] - 1)
+    part = prepared[:, start : start + sound.frames] if sound.frames else prepared[:, start:]
+    frames = part.shape[1]
+    fade_in, fade_out = min(sound.fade_in, frames), min(sound.fade_out, frames)
+    if fade_in or fade_out:
+        part = part.copy()
+    if fade_in:
+        part[:, :fade_in] *= (np.arange(fade_in) / fade_in).astype(np.float32)
+    if fade_out:
+        part[:, frames - fade_out :] *= (np.arange(fade_out - 1, -1, -1) / fade_out).astype(np.float32)
+    if sound.pan is None:
+        return part
+    sides = np.zeros((len(sound.pan), frames), np.float32)
+    for to, gains in zip(sides, sound.pan, strict=True):
+        for gain, side in zip(gains, part, strict=True):
+            np.add(to, np.float32(gain) * side, out=to)
+    return sides
+
+
 class FileSounds:
-    """Prepared recordings from files, the most recent ones kept in memory up to `budget_bytes`."""
+    """Recordings ready to play from files, the most recent ones kept in memory up to `budget_bytes`."""
 
     def __init__(self, locate: Callable[[str], Path], budget_bytes: int = 256 << 20) -> None:
         self._locate = locate
         self._budget = budget_bytes
-        self._held: OrderedDict[tuple[str, Width, int], Samples] = OrderedDict()
+        self._held: OrderedDict[tuple[PlaySound, int], Samples] = OrderedDict()
         self._bytes = 0
 
     def get(self, sound: PlaySound, rate_hz: int) -> Samples:
-        """Raises Refusal where the file is gone or damaged."""
-        key = (sound.content, sound.width, rate_hz)
+        """A sound as a take plays it. Raises Refusal where the file is gone or damaged."""
+        key = (sound, rate_hz)
         if key in self._held:
             self._held.move_to_end(key)
             return self._held[key]
-        planar = np.ascontiguousarray(prepare(read_audio(self._locate(sound.content)), rate_hz, sound.width).T)
+        audio = read_audio(self._locate(sound.content))
+        prepared = prepare(audio, rate_hz, sound.width, sound.cents, centred=sound.centred)
+        planar = np.ascontiguousarray(cut(prepared.T, sound))
         self._held[key] = planar
         self._bytes += planar.nbytes
         while self._bytes > self._budget and len(self._held) > 1:

@@ -9,7 +9,7 @@ OPEN = 127
 
 @dataclass(frozen=True)
 class Sounding:
-    """A take that a strike sets sounding. `step` counts the takes of the layer's order, from 0."""
+    """A take that a strike sets sounding, and how this strike varies."""
 
     piece: PlayPiece
     articulation: PlayArticulation
@@ -18,6 +18,8 @@ class Sounding:
     take_place: int
     take: PlayTake
     gain: float
+    tuning: int = 0
+    filter: tuple[float, ...] | None = None
 
 
 @dataclass
@@ -49,9 +51,14 @@ class Striker:
                 continue
             count = self._counts.get((articulation.id, number), 0)
             self._counts[articulation.id, number] = count + 1
-            gain = layer.gains[velocity - layer.low]
+            gain, tuning, filtered = layer.gains[velocity - layer.low], 0, None
+            if layer.turns:
+                turn = layer.turns[count % len(layer.turns)]
+                gain, tuning, filtered = gain * turn.gain, turn.tuning, turn.filter
             found += [
-                Sounding(piece, articulation, velocity, number, place, articulation.takes[place], gain)
+                Sounding(
+                    piece, articulation, velocity, number, place, articulation.takes[place], gain, tuning, filtered
+                )
                 for place in layer.steps[count % len(layer.steps)]
             ]
         return found

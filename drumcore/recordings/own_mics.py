@@ -1,12 +1,13 @@
 """A piece's own close microphones: which they are, and how they agree with one another."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 import numpy as np
 
 from drumcore.arrays import Floats
 from drumcore.kit.values import Mic, MicKind, Piece, Recording, Take
+from drumcore.recordings.loudness import decibels_of_power
 from drumcore.recordings.measuring import delay_and_polarity
 from drumcore.recordings.names import NamedPiece, read_part
 from drumcore.recordings.reading import read_audio
@@ -44,6 +45,16 @@ def _position_rank(key: str) -> int:
     """Top before bottom, in before out: the first is what the others are compared with."""
     places = [MIC_POSITIONS[word] for word in key.split() if word in MIC_POSITIONS]
     return 0 if places and places[0] in ("in", "top", "front") else 1
+
+
+def heard_as(recordings: Sequence[Recording], own: Sequence[str]) -> tuple[float, float]:
+    """A take's level in dB and its start in ms: as its piece's own microphones heard it, else as all of them did.
+
+    The level is an energy sum, the start the earliest.
+    """
+    heard = [r for r in recordings if r.mic in own] or list(recordings)
+    power = sum(10.0 ** (r.level_db / 10.0) for r in heard)
+    return round(decibels_of_power(power), 3), min(r.start_ms for r in heard)
 
 
 def compare_mics(piece: Piece, locate: Locate) -> Piece:

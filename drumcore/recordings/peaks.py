@@ -1,4 +1,4 @@
-"""The picture of a recording at any size."""
+"""The picture of a recording at any size and zoom."""
 
 from pathlib import Path
 
@@ -7,9 +7,14 @@ import numpy as np
 from drumcore.recordings.reading import read_audio
 
 
-def recording_peaks(path: Path, points: int) -> tuple[list[float], list[float]]:
-    """Lowest and highest sample of `points` equal stretches, both sides together, rounded to four places."""
-    samples = read_audio(path).samples
+def recording_peaks(path: Path, points: int, first: int = 0, frames: int = 0) -> tuple[list[float], list[float]]:
+    """Lowest and highest sample of equal stretches of a recording, both sides together, rounded to four places.
+
+    `points` stretches of the `frames` from frame `first` on (0: all), fewer where there are fewer frames: one a frame.
+    """
+    samples = read_audio(path).samples[first : first + frames if frames else None]
+    if len(samples) == 0:
+        return [], []
     edges = np.unique(np.linspace(0, len(samples), min(points, len(samples)) + 1).astype(int))[:-1]
     low = np.minimum.reduceat(samples.min(axis=1), edges)
     high = np.maximum.reduceat(samples.max(axis=1), edges)

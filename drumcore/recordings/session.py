@@ -21,10 +21,9 @@ from drumcore.kit.values import (
 from drumcore.layers.breaks import natural_breaks
 from drumcore.layers.making import layers_from_groups
 from drumcore.recordings.gathering import Measured, Progress, Unread, files_under, measure_files
-from drumcore.recordings.loudness import decibels_of_power
 from drumcore.recordings.names import NamedPiece, NameReading, read_paths
 from drumcore.recordings.numbers import decide_numbers, rank_correlation, shape_of
-from drumcore.recordings.own_mics import Locate, compare_mics, own_mics
+from drumcore.recordings.own_mics import Locate, compare_mics, heard_as, own_mics
 from drumcore.recordings.trade_words import DEFAULT_ARTICULATION, LETTER_STRENGTHS
 
 FAMILY_ORDER = list(Family)
@@ -305,13 +304,12 @@ def _take(identifier: str, label: str, take: _Take, mics: dict[str, Mic], own: t
     recordings = tuple(
         _recording(mic, take.files[key], take.notes[key]) for key, mic in mics.items() if key in take.files
     )
-    heard_by = [take.files[key].measurements for key in own if key in take.files]
-    measured = heard_by or [file.measurements for file in take.files.values()]
+    level_db, start_ms = heard_as(recordings, [mics[key].id for key in own])
     return Take(
         id=identifier,
         label=label,
-        level_db=round(decibels_of_power(sum(10.0 ** (m.level_db / 10.0) for m in measured)), 3),
-        start_ms=min(m.start_ms for m in measured),
+        level_db=level_db,
+        start_ms=start_ms,
         hand=take.reading.hand,
         recordings=recordings,
     )
@@ -334,5 +332,6 @@ def _recording(mic: Mic, file: Measured, note: int | None) -> Recording:
         dc_offset=m.dc_offset,
         centroid_hz=m.centroid_hz,
         shape=m.shape,
+        grain=m.grain,
         label_note=note,
     )

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 
+from drumcore.kit.lookup import pieces_of
 from drumcore.kit.remembering import remembered
 from drumcore.kit.values import Channel, Feed, Kit, Mic, MicKind, Output, Piece, Routing, Take, Width
 from drumcore.routing.hosts import HOSTS
@@ -10,10 +11,23 @@ OVERHEADS, ROOM, OTHER_MICS = "overheads", "room", "other-microphones"
 
 
 def channel_width(kit: Kit, channel_id: str) -> Width:
-    """Stereo as soon as one stereo microphone feeds it."""
+    """Stereo as soon as one stereo microphone feeds it, or a piece with panned takes."""
     widths = {mic.id: mic.width for mic in kit.mics}
-    fed = {widths.get(feed.mic) for feed in kit.routing.feeds if feed.channel == channel_id}
-    return Width.STEREO if Width.STEREO in fed else Width.MONO
+    feeds = [feed for feed in kit.routing.feeds if feed.channel == channel_id]
+    if any(widths.get(feed.mic) is Width.STEREO for feed in feeds):
+        return Width.STEREO
+    by_id = {piece.id: piece for piece in pieces_of(kit)}
+    panned = any(feed.piece in by_id and has_panned_takes(by_id[feed.piece]) for feed in feeds)
+    return Width.STEREO if panned else Width.MONO
+
+
+def has_panned_takes(piece: Piece) -> bool:
+    return any(_panned(a.takes) for a in piece.articulations)
+
+
+@remembered(limit=2000)
+def _panned(takes: tuple[Take, ...]) -> bool:
+    return any(take.pan for take in takes)
 
 
 def mics_heard(piece: Piece) -> list[str]:

@@ -7,19 +7,26 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 
 from drumcore.demo.electronic_kits import ELECTRONIC_KITS, ElectronicKit
-from drumcore.edits.values import BuildPieces, Edit
+from drumcore.edits.applying import apply
+from drumcore.edits.of_pieces import BuildPieces
+from drumcore.edits.values import Edit
 from drumcore.findings.finding import Finding
 from drumcore.findings.noticing import notice
-from drumcore.kit.lookup import pieces_of
+from drumcore.kit.lookup import articulation_of, pieces_of
 from drumcore.kit.values import Family
+from drumcore.layers.breaks import fits
+from drumcore.layers.making import played_level_db
+from drumcore.playing.sameness import sameness
+from drumcore.playing.sounds import FileSounds
 from drumcore.refusals import Refusal
 from drumcore.routing.plans import PLANS, RoutingPlan
 from drumcore.touch.shapes import SHAPES, CurveShape
 from studio.kits.models import KitRecord
-from studio.kits.shown import KitState, RecordingShown, recordings_of, state_of
+from studio.kits.shown import KitState, PieceShown, RecordingShown, piece_shown, recordings_of, state_of
 from studio.kits.versions import create_kit, kit_at, kit_record, make_edit, step_back, step_forward
 from studio.library.models import Session
 from studio.library.sessions import reading_of
+from studio.library.store import locate
 
 router = Router()
 
@@ -134,6 +141,44 @@ def undo(request: HttpRequest, kit_id: str, asked: StepAsked) -> HttpResponse:
 def redo(request: HttpRequest, kit_id: str, asked: StepAsked) -> HttpResponse:
     before, after, record = step_forward(kit_id, asked.base_version)
     return _answer(state_of(record, after, before))
+
+
+@router.post("/kits/{kit_id}/preview", response=list[PieceShown])
+def preview(request: HttpRequest, kit_id: str, asked: EditAsked) -> HttpResponse:
+    """The pieces as an edit would make them; nothing is kept."""
+    record = kit_record(kit_id)
+    kit = kit_at(kit_id, record.current)
+    known = {piece.id: piece for piece in pieces_of(kit)}
+    changed = [p for p in pieces_of(apply(kit, asked.edit)) if known.get(p.id) is not p]
+    body = "[" + ",".join(piece_shown(piece).model_dump_json() for piece in changed) + "]"
+    return HttpResponse(body, content_type="application/json")
+
+
+class Fits(Schema):
+    """Goodness of fit (0 to 1) of an articulation's takes in 1, 2, 3... layers by natural breaks."""
+
+    fits: list[float]
+
+
+@router.get("/kits/{kit_id}/fits", response=Fits)
+def layer_fits(request: HttpRequest, kit_id: str, articulation: str) -> Fits:
+    record = kit_record(kit_id)
+    _, stroke = articulation_of(kit_at(kit_id, record.current), articulation)
+    return Fits(fits=[round(fit, 4) for fit in fits([played_level_db(t) for t in stroke.takes if t.enabled])])
+
+
+class Alike(Schema):
+    """How alike consecutive strikes of each layer are, 0 to 1; None where nothing plays."""
+
+    version: int
+    layers: list[float | None]
+
+
+@router.get("/kits/{kit_id}/sameness", response=Alike)
+def layer_sameness(request: HttpRequest, kit_id: str, articulation: str) -> Alike:
+    record = kit_record(kit_id)
+    found = sameness(kit_at(kit_id, record.current), articulation, FileSounds(locate))
+    return Alike(version=record.current, layers=[None if s is None else round(s, 4) for s in found])
 
 
 @router.get("/kits/{kit_id}/findings", response=list[Finding])

@@ -19,6 +19,7 @@ from drumcore.kit.values import (
     Silence,
     Take,
     Tracking,
+    Variation,
     Width,
 )
 from drumcore.layers.making import enabled_takes, layer_levels_db, played_level_db
@@ -41,8 +42,16 @@ class TakeShown(BaseModel):
     hand: Hand | None
     enabled: bool
     gain_db: float
+    pan: float
+    tune_cents: float
+    inverted: bool
+    start_trim_ms: float
+    end_ms: float | None
+    fade_in_ms: float
+    fade_out_ms: float
     shape: str
     file: str
+    content: str
     recordings: int
 
 
@@ -51,6 +60,8 @@ class LayerShown(BaseModel):
     high: int
     takes: list[str]
     order: Order
+    gain_db: float
+    blend: int
     level_db: float
     spread_db: float
 
@@ -60,6 +71,7 @@ class ArticulationShown(BaseModel):
     name: str
     takes: list[TakeShown]
     layers: list[LayerShown]
+    variation: Variation
     curve: Curve | None
     silences: list[Silence]
 
@@ -137,10 +149,16 @@ class RecordingShown(BaseModel):
     path: str
     content: str
     rate_hz: int
+    frames: int
     width: Width
     level_db: float
     peak_dbfs: float
     start_ms: float
+    cut_ms: float | None
+    centroid_hz: float
+    clipped_runs: int
+    dc_offset: float
+    centred: bool
     length_ms: float
     delay_ms: float
     polarity: int
@@ -162,7 +180,7 @@ def state_of(record: KitRecord, kit: Kit, before: Kit | None = None) -> KitState
         redo=redo,
         order=[piece.id for piece in pieces_of(kit)],
         head=_head(kit),
-        pieces=[_piece(piece) for piece in changed],
+        pieces=[piece_shown(piece) for piece in changed],
         play_head=compile_head(kit),
         play_pieces=[compile_piece(piece, kit) for piece in recompiled],
     )
@@ -202,7 +220,7 @@ def _head(kit: Kit) -> HeadShown:
     )
 
 
-def _piece(piece: Piece) -> PieceShown:
+def piece_shown(piece: Piece) -> PieceShown:
     return PieceShown(
         id=piece.id,
         name=piece.name,
@@ -228,11 +246,14 @@ def _articulation(piece: Piece, stroke: Articulation) -> ArticulationShown:
                 high=layer.high,
                 takes=list(layer.takes),
                 order=layer.order,
+                gain_db=layer.gain_db,
+                blend=layer.blend,
                 level_db=round(level, 2),
                 spread_db=round(spread_db([played_level_db(t) for t in enabled_takes(stroke, layer)]), 2),
             )
             for layer, level in zip(stroke.layers, levels, strict=True)
         ],
+        variation=stroke.variation,
         curve=stroke.curve,
         silences=list(stroke.silences),
     )
@@ -249,8 +270,16 @@ def _takes(takes: tuple[Take, ...], own_mics: tuple[str, ...]) -> list[TakeShown
             hand=t.hand,
             enabled=t.enabled,
             gain_db=t.gain_db,
+            pan=t.pan,
+            tune_cents=t.tune_cents,
+            inverted=t.inverted,
+            start_trim_ms=t.start_trim_ms,
+            end_ms=t.end_ms,
+            fade_in_ms=t.fade_in_ms,
+            fade_out_ms=t.fade_out_ms,
             shape=own_recording(own_mics, t.recordings).shape,
             file=own_recording(own_mics, t.recordings).path,
+            content=own_recording(own_mics, t.recordings).content,
             recordings=len(t.recordings),
         )
         for t in takes

@@ -9,7 +9,7 @@ from threading import Lock
 from django.db import transaction
 
 from drumcore.edits.applying import apply
-from drumcore.edits.values import Edit
+from drumcore.edits.values import Edit, Several
 from drumcore.kit.json_form import from_parts, part_hashes, to_parts
 from drumcore.kit.values import Kit, slug
 from drumcore.refusals import Refusal
@@ -113,7 +113,7 @@ def make_edit(kit_id: str, base_version: int, edit: Edit, gesture: str = "") -> 
         last = KitVersion.objects.only("gesture", "parent").get(kit=record, number=base_version)
         if gesture and last.gesture == gesture and last.parent is not None:
             parent = last.parent
-        said = re.sub(r"_", " ", edit.kind).capitalize()
+        said = edit.said if isinstance(edit, Several) else re.sub(r"_", " ", edit.kind).capitalize()
         _add_version(record, after, parent, said, gesture)
         record.save()
     return before, after, record

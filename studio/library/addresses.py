@@ -234,11 +234,13 @@ def session_reading(request: HttpRequest, session_id: int) -> ReadingShown:
 
 
 @router.get("/sounds/{content}/{rate_hz}/{width}", include_in_schema=False)
-def sound(request: HttpRequest, content: str, rate_hz: int, width: Width) -> HttpResponseBase:
+def sound(
+    request: HttpRequest, content: str, rate_hz: int, width: Width, cents: float = 0.0, centred: bool = False
+) -> HttpResponseBase:
     """A recording ready to play, as FLAC or WAV. Named by content, so it may be kept for ever."""
-    if not content.isalnum() or rate_hz not in (44100, 48000, 96000):
+    if not content.isalnum() or rate_hz not in (44100, 48000, 96000) or not -2500 <= cents <= 2500:
         raise Refusal("That is not a sound of the studio.")
-    path = prepared_sound(content, rate_hz, width)
+    path = prepared_sound(content, rate_hz, width, cents, centred=centred)
     return FileResponse(
         path.open("rb"),
         content_type="audio/flac" if path.suffix == ".flac" else "audio/wav",
@@ -254,9 +256,11 @@ class Peaks(Schema):
 
 
 @router.get("/peaks/{content}", response=Peaks)
-def peaks(request: HttpRequest, response: HttpResponse, content: str, points: int = 400) -> Peaks:
-    """The picture of a recording. Named by content, so it may be kept for ever."""
-    low, high = recording_peaks(locate(content), max(1, min(points, 4000)))
+def peaks(
+    request: HttpRequest, response: HttpResponse, content: str, points: int = 400, first: int = 0, frames: int = 0
+) -> Peaks:
+    """The picture of a recording, or of `frames` from its frame `first` on. Named by content: it may be kept for ever."""
+    low, high = recording_peaks(locate(content), max(1, min(points, 4000)), max(0, first), max(0, frames))
     response["Cache-Control"] = FOREVER
     return Peaks(low=low, high=high)
 

@@ -82,12 +82,13 @@ def locate(content: str) -> Path:
     raise Refusal("A recording of this kit is not in the studio any more; bring its session in again.")
 
 
-def prepared_sound(content: str, rate_hz: int, width: Width) -> Path:
+def prepared_sound(content: str, rate_hz: int, width: Width, cents: float = 0.0, *, centred: bool = False) -> Path:
     """A recording ready to play: the original where that will do, else made once and kept beside the originals."""
     original = locate(content)
-    if plays_as_it_is(original, rate_hz, width):
+    if not cents and not centred and plays_as_it_is(original, rate_hz, width):
         return original
-    place = _folder("prepared") / f"{rate_hz}-{width.value}" / content[:2] / f"{content}.flac"
+    treated = f"{cents:+.2f}" * bool(cents) + "c" * centred
+    place = _folder("prepared") / f"{rate_hz}-{width.value}" / content[:2] / f"{content}{treated}.flac"
     if not place.is_file():
-        write_prepared(prepare(read_audio(original), rate_hz, width), rate_hz, place)
+        write_prepared(prepare(read_audio(original), rate_hz, width, cents, centred=centred), rate_hz, place)
     return place

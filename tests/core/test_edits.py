@@ -85,9 +85,9 @@ def test_an_occupied_note_is_asked_about_and_never_guessed(small_kit: Kit):
 
 def test_takes_are_trimmed_left_out_and_moved(small_kit: Kit):
     first = articulation_of(small_kit, CENTRE)[1].layers[0].takes[0]
-    quiet = apply(small_kit, e.TrimTake(articulation=CENTRE, take=first, gain_db=-3.0))
+    quiet = apply(small_kit, e.TrimTakes(articulation=CENTRE, takes=(first,), gain_db=-3.0))
     assert articulation_of(quiet, CENTRE)[1].takes[0].gain_db == -3.0
-    moved = apply(small_kit, e.MoveTake(articulation=CENTRE, take=first, layer=2))
+    moved = apply(small_kit, e.MoveTakes(articulation=CENTRE, takes=(first,), layer=2))
     assert [len(layer.takes) for layer in articulation_of(moved, CENTRE)[1].layers] == [2, 3, 4, 3]
     ordered = apply(small_kit, e.SetOrder(articulation=CENTRE, order=Order.SHUFFLED))
     assert {layer.order for layer in articulation_of(ordered, CENTRE)[1].layers} == {Order.SHUFFLED}

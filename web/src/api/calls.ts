@@ -2,36 +2,43 @@
 import type { components } from './schema';
 
 type Schemas = components['schemas'];
-export type KitState = Schemas['KitState'];
-export type KitCard = Schemas['KitCard'];
-export type Head = Schemas['HeadShown'];
-export type Piece = Schemas['PieceShown'];
-export type Articulation = Schemas['ArticulationShown'];
-export type Layer = Schemas['LayerShown'];
-export type Take = Schemas['TakeShown'];
-export type Channel = Schemas['ChannelShown'];
-export type Curve = Schemas['Curve'];
-export type CurveNode = Schemas['Node'];
+/** What the studio answers with: every field is there, though a sender may leave those with defaults out. */
+type Whole<T> = T extends readonly (infer U)[]
+  ? Whole<U>[]
+  : T extends object
+    ? { [K in keyof T]-?: Whole<Exclude<T[K], undefined>> }
+    : T;
+export type KitState = Whole<Schemas['KitState']>;
+export type KitCard = Whole<Schemas['KitCard']>;
+export type Head = Whole<Schemas['HeadShown']>;
+export type Piece = Whole<Schemas['PieceShown']>;
+export type Articulation = Whole<Schemas['ArticulationShown']>;
+export type Layer = Whole<Schemas['LayerShown']>;
+export type Take = Whole<Schemas['TakeShown']>;
+export type Channel = Whole<Schemas['ChannelShown']>;
+export type Curve = Whole<Schemas['Curve']>;
+export type CurveNode = Whole<Schemas['Node']>;
 export type Edit = Schemas['EditAsked']['edit'];
-export type Finding = Schemas['Finding'];
-export type StandIns = Schemas['StandIns'];
-export type ElectronicKit = Schemas['ElectronicKit'];
-export type Job = Schemas['JobShown'];
-export type Reading = Schemas['ReadingShown'];
-export type TakeRow = Schemas['TakeRow'];
-export type SessionShown = Schemas['SessionShown'];
-export type FilesKept = Schemas['FilesKept'];
-export type GrooveCard = Schemas['GrooveCard'];
-export type Groove = Schemas['GrooveShown'];
-export type GrooveEvent = Schemas['GrooveEvent'];
-export type RecordingShown = Schemas['RecordingShown'];
-export type PlayHead = Schemas['PlayHead'];
-export type PlayPiece = Schemas['PlayPiece'];
-export type PlayArticulation = Schemas['PlayArticulation'];
-export type PlayLayer = Schemas['PlayLayer'];
-export type PlayTake = Schemas['PlayTake'];
-export type PlaySound = Schemas['PlaySound'];
-export type PlayChannel = Schemas['PlayChannel'];
+export type Variation = Whole<Schemas['Variation']>;
+export type Finding = Whole<Schemas['Finding']>;
+export type StandIns = Whole<Schemas['StandIns']>;
+export type ElectronicKit = Whole<Schemas['ElectronicKit']>;
+export type Job = Whole<Schemas['JobShown']>;
+export type Reading = Whole<Schemas['ReadingShown']>;
+export type TakeRow = Whole<Schemas['TakeRow']>;
+export type SessionShown = Whole<Schemas['SessionShown']>;
+export type FilesKept = Whole<Schemas['FilesKept']>;
+export type GrooveCard = Whole<Schemas['GrooveCard']>;
+export type Groove = Whole<Schemas['GrooveShown']>;
+export type GrooveEvent = Whole<Schemas['GrooveEvent']>;
+export type RecordingShown = Whole<Schemas['RecordingShown']>;
+export type PlayHead = Whole<Schemas['PlayHead']>;
+export type PlayPiece = Whole<Schemas['PlayPiece']>;
+export type PlayArticulation = Whole<Schemas['PlayArticulation']>;
+export type PlayLayer = Whole<Schemas['PlayLayer']>;
+export type PlayTake = Whole<Schemas['PlayTake']>;
+export type PlaySound = Whole<Schemas['PlaySound']>;
+export type PlayChannel = Whole<Schemas['PlayChannel']>;
 
 export class Refused extends Error {
   constructor(
@@ -71,4 +78,9 @@ export const remove = (path: string) => call<void>(path, { method: 'DELETE' });
 
 export const postForm = <T>(path: string, form: FormData) => call<T>(path, { method: 'POST', body: form });
 
-export const soundAddress = (sound: PlaySound, rate: number) => `/api/sounds/${sound.content}/${rate}/${sound.width}`;
+export const soundAddress = (sound: PlaySound, rate: number) => {
+  const treated = new URLSearchParams();
+  if (sound.cents) treated.set('cents', String(sound.cents));
+  if (sound.centred) treated.set('centred', 'true');
+  return `/api/sounds/${sound.content}/${rate}/${sound.width}${treated.size ? `?${treated}` : ''}`;
+};

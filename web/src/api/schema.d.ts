@@ -203,6 +203,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{kit_id}/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Layer Fits */
+        get: operations["studio_kits_addresses_layer_fits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{kit_id}/jobs": {
         parameters: {
             query?: never;
@@ -214,6 +231,26 @@ export interface paths {
         get: operations["studio_jobs_addresses_list_jobs"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description The pieces as an edit would make them; nothing is kept.
+         */
+        post: operations["studio_kits_addresses_preview"];
         delete?: never;
         options?: never;
         head?: never;
@@ -248,6 +285,23 @@ export interface paths {
         put?: never;
         /** Redo */
         post: operations["studio_kits_addresses_redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/sameness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Layer Sameness */
+        get: operations["studio_kits_addresses_layer_sameness"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -318,7 +372,7 @@ export interface paths {
         };
         /**
          * Peaks
-         * @description The picture of a recording. Named by content, so it may be kept for ever.
+         * @description The picture of a recording, or of `frames` from its frame `first` on. Named by content: it may be kept for ever.
          */
         get: operations["studio_library_addresses_peaks"];
         put?: never;
@@ -424,6 +478,48 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AddLayer
+         * @description Add an empty layer above layer `above`, which gives it the upper half of its velocities.
+         */
+        AddLayer: {
+            /** Above */
+            above: number;
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_layer";
+        };
+        /**
+         * AddToPiece
+         * @description Add articulations read from a session to a piece: takes of an articulation it has join its layers by level.
+         */
+        AddToPiece: {
+            /** Articulations */
+            articulations: components["schemas"]["Articulation"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_to_piece";
+            /** Mics */
+            mics: components["schemas"]["Mic"][];
+            /** Piece */
+            piece: string;
+        };
+        /**
+         * Alike
+         * @description How alike consecutive strikes of each layer are, 0 to 1; None where nothing plays.
+         */
+        Alike: {
+            /** Layers */
+            layers: (number | null)[];
+            /** Version */
+            version: number;
+        };
         /** ApplyPlan */
         ApplyPlan: {
             /**
@@ -437,6 +533,8 @@ export interface components {
         /**
          * Articulation
          * @description One way of striking a piece. `label_note` is the note its files name, where they name one.
+         *
+         *     A take that no layer names stands aside: it is kept and does not play.
          */
         Articulation: {
             curve?: components["schemas"]["Curve"] | null;
@@ -452,9 +550,17 @@ export interface components {
              * Silences
              * @default []
              */
-            silences: components["schemas"]["Silence"][];
+            silences?: components["schemas"]["Silence"][];
             /** Takes */
             takes: components["schemas"]["Take"][];
+            /**
+             * @default {
+             *       "brightness": 0,
+             *       "level_db": 0,
+             *       "tune_cents": 0
+             *     }
+             */
+            variation?: components["schemas"]["Variation"];
         };
         /** ArticulationShown */
         ArticulationShown: {
@@ -469,6 +575,26 @@ export interface components {
             silences: components["schemas"]["Silence"][];
             /** Takes */
             takes: components["schemas"]["TakeShown"][];
+            variation: components["schemas"]["Variation"];
+        };
+        /**
+         * BorrowRecording
+         * @description Let a take use another take's recording from a microphone that did not hear it.
+         */
+        BorrowRecording: {
+            /** Articulation */
+            articulation: string;
+            /** From Take */
+            from_take: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "borrow_recording";
+            /** Mic */
+            mic: string;
+            /** Take */
+            take: string;
         };
         /**
          * BuildPieces
@@ -486,6 +612,21 @@ export interface components {
             mics: components["schemas"]["Mic"][];
             /** Pieces */
             pieces: components["schemas"]["Piece"][];
+        };
+        /**
+         * CentreRecording
+         * @description Take the DC offset of a take's recordings away when they play.
+         */
+        CentreRecording: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "centre_recording";
+            /** Take */
+            take: string;
         };
         /** ChannelShown */
         ChannelShown: {
@@ -508,6 +649,29 @@ export interface components {
             width: components["schemas"]["Width"];
         };
         /**
+         * ClimbEvenly
+         * @description Trim the layers so that they climb in equal steps from the softest to the hardest.
+         */
+        ClimbEvenly: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "climb_evenly";
+        };
+        /** CloseGaps */
+        CloseGaps: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "close_gaps";
+        };
+        /**
          * Curve
          * @description Velocity in to velocity played, by nodes strictly rising in x; 0 means the strike is ignored.
          */
@@ -523,6 +687,41 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** DivideLayer */
+        DivideLayer: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "divide_layer";
+            /** Layer */
+            layer: number;
+        };
+        /** DuplicateArticulation */
+        DuplicateArticulation: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "duplicate_articulation";
+        };
+        /**
+         * DuplicatePiece
+         * @description A copy of a piece, fed to channels as the original is, without notes of its own.
+         */
+        DuplicatePiece: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "duplicate_piece";
+            /** Piece */
+            piece: string;
+        };
         /**
          * EditAsked
          * @description `gesture` names a drag: its edits are undone together.
@@ -531,12 +730,12 @@ export interface components {
             /** Base Version */
             base_version: number;
             /** Edit */
-            edit: components["schemas"]["RenameKit"] | components["schemas"]["BuildPieces"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["MoveBoundary"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SetOrder"] | components["schemas"]["TrimTake"] | components["schemas"]["MoveTake"] | components["schemas"]["FlipPolarity"] | components["schemas"]["PutOnNote"] | components["schemas"]["TakeOffNote"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetCurve"] | components["schemas"]["SetTracking"] | components["schemas"]["SetSilence"] | components["schemas"]["SetChannel"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetFeed"] | components["schemas"]["ApplyPlan"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /**
              * Gesture
              * @default
              */
-            gesture: string;
+            gesture?: string;
         };
         /**
          * ElectronicKit
@@ -553,6 +752,16 @@ export interface components {
             pads: components["schemas"]["Pad"][];
             /** Pedal Note */
             pedal_note: number;
+        };
+        /** EndOverlaps */
+        EndOverlaps: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "end_overlaps";
         };
         /**
          * Family
@@ -585,7 +794,7 @@ export interface components {
              * Mends
              * @default []
              */
-            mends: components["schemas"]["Mend"][];
+            mends?: components["schemas"]["Mend"][];
             /** Place */
             place: string;
             /** Rule */
@@ -601,6 +810,14 @@ export interface components {
          * @enum {string}
          */
         FindingLevel: "information" | "worth_a_look" | "wrong";
+        /**
+         * Fits
+         * @description Goodness of fit (0 to 1) of an articulation's takes in 1, 2, 3... layers by natural breaks.
+         */
+        Fits: {
+            /** Fits */
+            fits: number[];
+        };
         /**
          * FlipPolarity
          * @description Turn a microphone's polarity round when it plays; its recordings stay as they are.
@@ -620,6 +837,21 @@ export interface components {
             files: number;
             /** Name */
             name: string;
+        };
+        /**
+         * ForgetLabel
+         * @description Take no notice of the notes a take's files name.
+         */
+        ForgetLabel: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "forget_label";
+            /** Take */
+            take: string;
         };
         /** GrooveCard */
         GrooveCard: {
@@ -643,7 +875,7 @@ export interface components {
              * Note
              * @default 0
              */
-            note: number;
+            note?: number;
             /** Openness */
             openness?: number | null;
             /** Time S */
@@ -652,7 +884,7 @@ export interface components {
              * Velocity
              * @default 0
              */
-            velocity: number;
+            velocity?: number;
         };
         /** GrooveShown */
         GrooveShown: {
@@ -779,19 +1011,35 @@ export interface components {
         /**
          * Layer
          * @description The takes (by id) that answer the velocities `low`..`high`, both included.
+         *
+         *     `blend` is the number of velocities around its upper end over which it gives way to the next layer, both sounding.
          */
         Layer: {
+            /**
+             * Blend
+             * @default 0
+             */
+            blend?: number;
+            /**
+             * Gain Db
+             * @default 0
+             */
+            gain_db?: number;
             /** High */
             high: number;
             /** Low */
             low: number;
             /** @default in_turn */
-            order: components["schemas"]["Order"];
+            order?: components["schemas"]["Order"];
             /** Takes */
             takes: string[];
         };
         /** LayerShown */
         LayerShown: {
+            /** Blend */
+            blend: number;
+            /** Gain Db */
+            gain_db: number;
             /** High */
             high: number;
             /** Level Db */
@@ -804,25 +1052,102 @@ export interface components {
             /** Takes */
             takes: string[];
         };
+        /**
+         * LevelTakes
+         * @description Trim every take to the median level of its layer, in one layer or (None) in all.
+         */
+        LevelTakes: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "level_takes";
+            /** Layer */
+            layer?: number | null;
+        };
+        /** MakeArticulation */
+        MakeArticulation: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "make_articulation";
+            /** Name */
+            name: string;
+            /** Piece */
+            piece: string;
+        };
+        /**
+         * MakeLayers
+         * @description Lay all takes in play out in `count` layers anew, by natural breaks in level.
+         */
+        MakeLayers: {
+            /** Articulation */
+            articulation: string;
+            /** Count */
+            count: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "make_layers";
+        };
+        /**
+         * MakePiece
+         * @description A new piece with nothing in it yet.
+         */
+        MakePiece: {
+            /** @default other */
+            family?: components["schemas"]["Family"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "make_piece";
+            /** Name */
+            name: string;
+        };
         /** Mend */
         Mend: {
             /** Edit */
-            edit: components["schemas"]["RenameKit"] | components["schemas"]["BuildPieces"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["MoveBoundary"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SetOrder"] | components["schemas"]["TrimTake"] | components["schemas"]["MoveTake"] | components["schemas"]["FlipPolarity"] | components["schemas"]["PutOnNote"] | components["schemas"]["TakeOffNote"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetCurve"] | components["schemas"]["SetTracking"] | components["schemas"]["SetSilence"] | components["schemas"]["SetChannel"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetFeed"] | components["schemas"]["ApplyPlan"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /** Label */
             label: string;
         };
         /**
+         * MergeLayers
+         * @description Make one layer of layer `layer` and the one above it.
+         */
+        MergeLayers: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "merge_layers";
+            /** Layer */
+            layer: number;
+        };
+        /**
          * Mic
-         * @description A microphone position. `inverted` flips its polarity when it plays; the recordings stay as they are.
+         * @description A microphone position. `inverted` and `gain_db` hold for all it recorded; the recordings stay as they are.
          */
         Mic: {
+            /**
+             * Gain Db
+             * @default 0
+             */
+            gain_db?: number;
             /** Id */
             id: string;
             /**
              * Inverted
              * @default false
              */
-            inverted: boolean;
+            inverted?: boolean;
             kind: components["schemas"]["MicKind"];
             /** Name */
             name: string;
@@ -833,6 +1158,21 @@ export interface components {
          * @enum {string}
          */
         MicKind: "close" | "overhead" | "room" | "other";
+        /**
+         * MoveArticulation
+         * @description Move an articulation to another place among its piece's, counted from 0.
+         */
+        MoveArticulation: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_articulation";
+            /** Place */
+            place: number;
+        };
         /**
          * MoveBoundary
          * @description Move the boundary above layer `layer` so that it ends at `velocity`; the next layer begins above it.
@@ -853,26 +1193,47 @@ export interface components {
              * Linked
              * @default true
              */
-            linked: boolean;
+            linked?: boolean;
             /** Velocity */
             velocity: number;
         };
         /**
-         * MoveTake
-         * @description Move a take to another layer of its articulation.
+         * MovePiece
+         * @description Move a piece to another place on the shelf, counted from 0.
          */
-        MoveTake: {
+        MovePiece: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_piece";
+            /** Piece */
+            piece: string;
+            /** Place */
+            place: number;
+        };
+        /**
+         * MoveTakes
+         * @description Move takes to a layer, before the one at `place` (at its end for None), or aside where `layer` is None.
+         *
+         *     `to` moves them to another articulation; takes keep their order among themselves.
+         */
+        MoveTakes: {
             /** Articulation */
             articulation: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "move_take";
+            kind: "move_takes";
             /** Layer */
-            layer: number;
-            /** Take */
-            take: string;
+            layer: number | null;
+            /** Place */
+            place?: number | null;
+            /** Takes */
+            takes: string[];
+            /** To */
+            to?: string | null;
         };
         /** NewKit */
         NewKit: {
@@ -893,7 +1254,7 @@ export interface components {
              * Bend
              * @default 0
              */
-            bend: number;
+            bend?: number;
             /** X */
             x: number;
             /** Y */
@@ -958,13 +1319,13 @@ export interface components {
              * Own Mics
              * @default []
              */
-            own_mics: string[];
+            own_mics?: string[];
             /**
              * @default {
              *       "level": 1
              *     }
              */
-            tracking: components["schemas"]["Tracking"];
+            tracking?: components["schemas"]["Tracking"];
         };
         /** PieceCard */
         PieceCard: {
@@ -1012,12 +1373,12 @@ export interface components {
              * Open From
              * @default 0
              */
-            open_from: number;
+            open_from?: number;
             /**
              * Open To
              * @default 127
              */
-            open_to: number;
+            open_to?: number;
         };
         /**
          * PlanPlace
@@ -1028,12 +1389,12 @@ export interface components {
              * Channels
              * @default []
              */
-            channels: string[];
+            channels?: string[];
             /**
              * Families
              * @default []
              */
-            families: components["schemas"]["Family"][];
+            families?: components["schemas"]["Family"][];
             /** Name */
             name: string;
             /** Output */
@@ -1102,6 +1463,8 @@ export interface components {
         /**
          * PlayLayer
          * @description `gains[v - low]` is the gain at velocity v; `steps` are the takes of each strike, round and round.
+         *
+         *     `turns`, where strikes vary, say how each one does, round and round as well.
          */
         PlayLayer: {
             /** Gains */
@@ -1112,6 +1475,11 @@ export interface components {
             low: number;
             /** Steps */
             steps: number[][];
+            /**
+             * Turns
+             * @default []
+             */
+            turns?: components["schemas"]["PlayTurn"][];
         };
         /** PlayOutput */
         PlayOutput: {
@@ -1161,11 +1529,41 @@ export interface components {
         };
         /**
          * PlaySound
-         * @description A recording prepared at the kit's rate and this width, played from `start_frame`.
+         * @description A recording prepared at the kit's rate and this width, tuned by `cents` and freed of its DC offset if `centred`.
+         *
+         *     It is then cut (`sounds.cut`): from `start_frame` for `frames` (0: to its end), faded in and out over so many
+         *     frames, and where `pan` is given turned into two sides by that matrix (rows are sides).
          */
         PlaySound: {
+            /**
+             * Centred
+             * @default false
+             */
+            centred?: boolean;
+            /**
+             * Cents
+             * @default 0
+             */
+            cents?: number;
             /** Content */
             content: string;
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in?: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out?: number;
+            /**
+             * Frames
+             * @default 0
+             */
+            frames?: number;
+            /** Pan */
+            pan?: number[][] | null;
             /** Start Frame */
             start_frame: number;
             width: components["schemas"]["Width"];
@@ -1180,8 +1578,22 @@ export interface components {
             voices: components["schemas"]["PlayVoice"][];
         };
         /**
+         * PlayTurn
+         * @description How one strike varies: a gain, which tuning (0 as it is, 1 lower, 2 higher), and a filter b0 b1 b2 a1 a2.
+         */
+        PlayTurn: {
+            /** Filter */
+            filter: number[] | null;
+            /** Gain */
+            gain: number;
+            /** Tuning */
+            tuning: number;
+        };
+        /**
          * PlayVoice
          * @description A sound entering through microphone `mic` (an index into the head's feeds of the piece), at a gain.
+         *
+         *     `tuned` are the same sound a little lower and a little higher, where strikes vary in tuning.
          */
         PlayVoice: {
             /** Gain */
@@ -1189,6 +1601,11 @@ export interface components {
             /** Mic */
             mic: number;
             sound: components["schemas"]["PlaySound"];
+            /**
+             * Tuned
+             * @default []
+             */
+            tuned?: components["schemas"]["PlaySound"][];
         };
         /**
          * PutOnNote
@@ -1243,39 +1660,58 @@ export interface components {
          *     `content` is the hash of the decoded audio (see `recordings.reading`), `start_ms` where the strike begins,
          *     `level_db` the K-weighted mean square over the 300 ms from there, `length_ms` the time until the tail meets
          *     the noise floor, `delay_ms` and `polarity` are against the take's first own close microphone (0: unknown), `shape`
-         *     is its picture (see `recordings.measuring`), `label_note` the note its name names.
+         *     is its picture and `grain` its fingerprint (see `recordings.measuring`), `label_note` the note its name names.
+         *     `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays; `cut_ms` is where a
+         *     recording borrowed from another take is cut, instead of its take's start.
          */
         Recording: {
+            /**
+             * Centred
+             * @default false
+             */
+            centred?: boolean;
             /**
              * Centroid Hz
              * @default 0
              */
-            centroid_hz: number;
+            centroid_hz?: number;
             /**
              * Clipped Runs
              * @default 0
              */
-            clipped_runs: number;
+            clipped_runs?: number;
             /** Content */
             content: string;
+            /** Cut Ms */
+            cut_ms?: number | null;
             /**
              * Dc Offset
              * @default 0
              */
-            dc_offset: number;
+            dc_offset?: number;
             /**
              * Delay Ms
              * @default 0
              */
-            delay_ms: number;
+            delay_ms?: number;
             /** Frames */
             frames: number;
+            /**
+             * Grain
+             * @default
+             */
+            grain?: string;
             /** Label Note */
             label_note?: number | null;
             /** Length Ms */
             length_ms: number;
             /** Level Db */
             level_db: number;
+            /**
+             * Lossy
+             * @default
+             */
+            lossy?: string;
             /** Mic */
             mic: string;
             /** Path */
@@ -1286,24 +1722,36 @@ export interface components {
              * Polarity
              * @default 0
              */
-            polarity: number;
+            polarity?: number;
             /** Rate Hz */
             rate_hz: number;
             /**
              * Shape
              * @default
              */
-            shape: string;
+            shape?: string;
             /** Start Ms */
             start_ms: number;
             width: components["schemas"]["Width"];
         };
         /** RecordingShown */
         RecordingShown: {
+            /** Centred */
+            centred: boolean;
+            /** Centroid Hz */
+            centroid_hz: number;
+            /** Clipped Runs */
+            clipped_runs: number;
             /** Content */
             content: string;
+            /** Cut Ms */
+            cut_ms: number | null;
+            /** Dc Offset */
+            dc_offset: number;
             /** Delay Ms */
             delay_ms: number;
+            /** Frames */
+            frames: number;
             /** Length Ms */
             length_ms: number;
             /** Level Db */
@@ -1323,6 +1771,33 @@ export interface components {
             /** Start Ms */
             start_ms: number;
             width: components["schemas"]["Width"];
+        };
+        /**
+         * RemoveLayer
+         * @description Take a layer out; its takes stand aside.
+         */
+        RemoveLayer: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_layer";
+            /** Layer */
+            layer: number;
+        };
+        /** RenameArticulation */
+        RenameArticulation: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rename_articulation";
+            /** Name */
+            name: string;
         };
         /** RenameKit */
         RenameKit: {
@@ -1412,6 +1887,25 @@ export interface components {
             /** Piece */
             piece: string;
         };
+        /**
+         * SetLayer
+         * @description Set a layer's level, or over how many velocities it blends into the next. None leaves a field as it is.
+         */
+        SetLayer: {
+            /** Articulation */
+            articulation: string;
+            /** Blend */
+            blend?: number | null;
+            /** Gain Db */
+            gain_db?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_layer";
+            /** Layer */
+            layer: number;
+        };
         /** SetMainLevel */
         SetMainLevel: {
             /**
@@ -1421,6 +1915,23 @@ export interface components {
             kind: "set_main_level";
             /** Level Db */
             level_db: number;
+        };
+        /**
+         * SetMic
+         * @description Set a microphone's name, or its level for all it recorded. None leaves a field as it is.
+         */
+        SetMic: {
+            /** Gain Db */
+            gain_db?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_mic";
+            /** Mic */
+            mic: string;
+            /** Name */
+            name?: string | null;
         };
         /** SetMiddleC */
         SetMiddleC: {
@@ -1447,6 +1958,41 @@ export interface components {
             /** Layer */
             layer?: number | null;
             order: components["schemas"]["Order"];
+        };
+        /**
+         * SetPiece
+         * @description Rename a piece, or say what kind of piece it is. None leaves a field as it is.
+         */
+        SetPiece: {
+            family?: components["schemas"]["Family"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_piece";
+            /** Name */
+            name?: string | null;
+            /** Piece */
+            piece: string;
+        };
+        /**
+         * SetRange
+         * @description Let one layer answer exactly `low`..`high`; its neighbours stay, so there may be a gap or an overlap.
+         */
+        SetRange: {
+            /** Articulation */
+            articulation: string;
+            /** High */
+            high: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_range";
+            /** Layer */
+            layer: number;
+            /** Low */
+            low: number;
         };
         /**
          * SetSilence
@@ -1477,6 +2023,50 @@ export interface components {
             /** Piece */
             piece: string;
         };
+        /** SetVariation */
+        SetVariation: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_variation";
+            variation: components["schemas"]["Variation"];
+        };
+        /**
+         * SettleFinding
+         * @description Let a finding stand as it is meant to be (`settled`), or bring it back. `finding` is its key.
+         */
+        SettleFinding: {
+            /** Finding */
+            finding: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "settle_finding";
+            /**
+             * Settled
+             * @default true
+             */
+            settled?: boolean;
+        };
+        /**
+         * Several
+         * @description Edits made one after another as one: all of them, or none.
+         */
+        Several: {
+            /** Edits */
+            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TrimTakes"])[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "several";
+            /** Said */
+            said: string;
+        };
         /**
          * Silence
          * @description Striking the articulation that holds this stops `articulation`, fading with time constant `fade_ms`.
@@ -1488,7 +2078,20 @@ export interface components {
              * Fade Ms
              * @default 12
              */
-            fade_ms: number;
+            fade_ms?: number;
+        };
+        /**
+         * SortLayers
+         * @description Put the layers' takes in order of loudness; the ranges stay.
+         */
+        SortLayers: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sort_layers";
         };
         /** SplitByLoudness */
         SplitByLoudness: {
@@ -1544,7 +2147,7 @@ export interface components {
              * @default 24
              * @enum {integer}
              */
-            bits: 16 | 24 | 32;
+            bits?: 16 | 24 | 32;
             /** Groove */
             groove: number;
             /**
@@ -1552,7 +2155,7 @@ export interface components {
              * @default 48000
              * @enum {integer}
              */
-            rate_hz: 44100 | 48000 | 96000;
+            rate_hz?: 44100 | 48000 | 96000;
         };
         /** StepAsked */
         StepAsked: {
@@ -1577,31 +2180,84 @@ export interface components {
             sizes: number[];
         };
         /**
+         * SwapTakes
+         * @description Let two takes of an articulation change places in its layers.
+         */
+        SwapTakes: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "swap_takes";
+            /** Other */
+            other: string;
+            /** Take */
+            take: string;
+        };
+        /**
          * Take
          * @description One recorded strike: one recording a microphone, cut at the common place `start_ms`.
+         *
+         *     The rest is how it plays, as data: `gain_db`, `pan`, `tune_cents` (it is resampled, so it gets shorter as it gets
+         *     higher), `inverted`, `start_trim_ms` (later into the recordings, or earlier where negative), `end_ms` (how long it
+         *     plays from there, None for all of it) and linear fades of `fade_in_ms` and `fade_out_ms`.
          */
         Take: {
             /**
              * Enabled
              * @default true
              */
-            enabled: boolean;
+            enabled?: boolean;
+            /** End Ms */
+            end_ms?: number | null;
+            /**
+             * Fade In Ms
+             * @default 0
+             */
+            fade_in_ms?: number;
+            /**
+             * Fade Out Ms
+             * @default 0
+             */
+            fade_out_ms?: number;
             /**
              * Gain Db
              * @default 0
              */
-            gain_db: number;
+            gain_db?: number;
             hand?: components["schemas"]["Hand"] | null;
             /** Id */
             id: string;
+            /**
+             * Inverted
+             * @default false
+             */
+            inverted?: boolean;
             /** Label */
             label: string;
             /** Level Db */
             level_db: number;
+            /**
+             * Pan
+             * @default 0
+             */
+            pan?: number;
             /** Recordings */
             recordings: components["schemas"]["Recording"][];
             /** Start Ms */
             start_ms: number;
+            /**
+             * Start Trim Ms
+             * @default 0
+             */
+            start_trim_ms?: number;
+            /**
+             * Tune Cents
+             * @default 0
+             */
+            tune_cents?: number;
         };
         /** TakeOffNote */
         TakeOffNote: {
@@ -1614,6 +2270,16 @@ export interface components {
             kind: "take_off_note";
             /** Note */
             note: number;
+        };
+        /** TakeOutArticulation */
+        TakeOutArticulation: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take_out_articulation";
         };
         /** TakeOutPiece */
         TakeOutPiece: {
@@ -1659,8 +2325,16 @@ export interface components {
         };
         /** TakeShown */
         TakeShown: {
+            /** Content */
+            content: string;
             /** Enabled */
             enabled: boolean;
+            /** End Ms */
+            end_ms: number | null;
+            /** Fade In Ms */
+            fade_in_ms: number;
+            /** Fade Out Ms */
+            fade_out_ms: number;
             /** File */
             file: string;
             /** Gain Db */
@@ -1668,16 +2342,24 @@ export interface components {
             hand: components["schemas"]["Hand"] | null;
             /** Id */
             id: string;
+            /** Inverted */
+            inverted: boolean;
             /** Label */
             label: string;
             /** Level Db */
             level_db: number;
+            /** Pan */
+            pan: number;
             /** Recordings */
             recordings: number;
             /** Shape */
             shape: string;
             /** Start Ms */
             start_ms: number;
+            /** Start Trim Ms */
+            start_trim_ms: number;
+            /** Tune Cents */
+            tune_cents: number;
         };
         /**
          * Tracking
@@ -1688,26 +2370,40 @@ export interface components {
              * Level
              * @default 1
              */
-            level: number;
+            level?: number;
         };
         /**
-         * TrimTake
-         * @description Set a take's level trim, or leave it out of playing (`enabled` False). None leaves a field as it is.
+         * TrimTakes
+         * @description Set how some takes of an articulation play; None leaves a field as it is. `end_ms` 0 lets them ring out.
          */
-        TrimTake: {
+        TrimTakes: {
             /** Articulation */
             articulation: string;
             /** Enabled */
             enabled?: boolean | null;
+            /** End Ms */
+            end_ms?: number | null;
+            /** Fade In Ms */
+            fade_in_ms?: number | null;
+            /** Fade Out Ms */
+            fade_out_ms?: number | null;
             /** Gain Db */
             gain_db?: number | null;
+            /** Inverted */
+            inverted?: boolean | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "trim_take";
-            /** Take */
-            take: string;
+            kind: "trim_takes";
+            /** Pan */
+            pan?: number | null;
+            /** Start Trim Ms */
+            start_trim_ms?: number | null;
+            /** Takes */
+            takes: string[];
+            /** Tune Cents */
+            tune_cents?: number | null;
         };
         /**
          * Unread
@@ -1718,6 +2414,28 @@ export interface components {
             path: string;
             /** Why */
             why: string;
+        };
+        /**
+         * Variation
+         * @description How much one strike differs from the next by chance: level up to ± `level_db`, tuning by ± `tune_cents`, and
+         *     brightness down by as much as `brightness` octaves.
+         */
+        Variation: {
+            /**
+             * Brightness
+             * @default 0
+             */
+            brightness?: number;
+            /**
+             * Level Db
+             * @default 0
+             */
+            level_db?: number;
+            /**
+             * Tune Cents
+             * @default 0
+             */
+            tune_cents?: number;
         };
         /**
          * Where
@@ -2079,6 +2797,30 @@ export interface operations {
             };
         };
     };
+    studio_kits_addresses_layer_fits: {
+        parameters: {
+            query: {
+                articulation: string;
+            };
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fits"];
+                };
+            };
+        };
+    };
     studio_jobs_addresses_list_jobs: {
         parameters: {
             query?: never;
@@ -2097,6 +2839,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobShown"][];
+                };
+            };
+        };
+    };
+    studio_kits_addresses_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceShown"][];
                 };
             };
         };
@@ -2148,6 +2916,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitState"];
+                };
+            };
+        };
+    };
+    studio_kits_addresses_layer_sameness: {
+        parameters: {
+            query: {
+                articulation: string;
+            };
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Alike"];
                 };
             };
         };
@@ -2256,6 +3048,8 @@ export interface operations {
         parameters: {
             query?: {
                 points?: number;
+                first?: number;
+                frames?: number;
             };
             header?: never;
             path: {

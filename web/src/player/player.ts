@@ -73,7 +73,7 @@ export class Player {
   /** Load these pieces before the others. */
   showing(pieceId: string | null) {
     const piece = pieceId ? this.striker.table.pieces.get(pieceId) : undefined;
-    if (piece) this.sounds.want([piece]);
+    if (piece) this.sounds.want([piece], true);
   }
 
   wake() {
@@ -100,7 +100,7 @@ export class Player {
     const layer = entry.articulation.layers.findIndex((l) => l.steps.some((step) => step.includes(place)));
     const range = entry.articulation.layers[layer];
     const velocity = range ? Math.round((range.low + range.high) / 2) : 100;
-    const sounding = { ...entry, velocity, layer: Math.max(0, layer), take, gain: 1 };
+    const sounding = { ...entry, velocity, layer: Math.max(0, layer), take, gain: 1, tuning: 0, filter: null };
     this.sound('take', null, velocity, [sounding], 0);
   }
 

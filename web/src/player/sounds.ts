@@ -1,17 +1,63 @@
 /**
- * Recordings decoded and cut at their starts, fetched as needed under a memory budget: what is on screen first.
+ * Recordings decoded and cut as takes play them, fetched as needed under a memory budget: what is on screen first.
  */
 import { type PlayPiece, type PlaySound, soundAddress } from '../api/calls';
 
 const AT_ONCE = 6;
-const BUDGET_BYTES = 700 * 2 ** 20;
+export const BUDGET_BYTES = 700 * 2 ** 20;
 
 interface Held {
   buffer: AudioBuffer;
   used: number;
 }
 
-const keyOf = (sound: PlaySound) => `${sound.content} ${sound.width} ${sound.start_frame}`;
+const keyOf = (sound: PlaySound) =>
+  [
+    sound.content,
+    sound.width,
+    sound.start_frame,
+    sound.cents,
+    sound.centred,
+    sound.frames,
+    sound.fade_in,
+    sound.fade_out,
+    sound.pan,
+  ].join(' ');
+
+const bytesOf = (buffer: AudioBuffer) => buffer.length * buffer.numberOfChannels * 4;
+
+/** A prepared recording as a take plays it: cut, faded, panned. The twin of `cut` in drumcore/playing/sounds.py. */
+export function cut(prepared: AudioBuffer, sound: PlaySound): AudioBuffer {
+  const start = Math.min(sound.start_frame, prepared.length - 1);
+  const length = Math.min(prepared.length - start, sound.frames || prepared.length);
+  const parts = Array.from({ length: prepared.numberOfChannels }, (_, side) =>
+    prepared.getChannelData(side).slice(start, start + length),
+  );
+  const fadeIn = Math.min(sound.fade_in ?? 0, length);
+  const fadeOut = Math.min(sound.fade_out ?? 0, length);
+  for (const part of parts) {
+    for (let i = 0; i < fadeIn; i += 1) part[i] = (part[i] as number) * Math.fround(i / fadeIn);
+    for (let i = 0; i < fadeOut; i += 1) {
+      const at = length - 1 - i;
+      part[at] = (part[at] as number) * Math.fround(i / fadeOut);
+    }
+  }
+  const sides = sound.pan ? sound.pan.map((gains) => mixed(parts, gains)) : parts;
+  const buffer = new AudioBuffer({ numberOfChannels: sides.length, length, sampleRate: prepared.sampleRate });
+  sides.forEach((side, number) => {
+    buffer.copyToChannel(side, number);
+  });
+  return buffer;
+}
+
+function mixed(parts: Float32Array<ArrayBuffer>[], gains: readonly number[]): Float32Array<ArrayBuffer> {
+  const sum = new Float32Array(parts[0]?.length ?? 0);
+  parts.forEach((part, number) => {
+    const gain = Math.fround(gains[number] ?? 0);
+    for (let i = 0; i < sum.length; i += 1) sum[i] = (sum[i] as number) + Math.fround(gain * (part[i] as number));
+  });
+  return sum;
+}
 
 export class Sounds {
   private held = new Map<string, Held>();
@@ -21,8 +67,13 @@ export class Sounds {
   private bytes = 0;
   private clock = 0;
   private listeners = new Set<() => void>();
+  /** What is on screen: it may push out what was played longest ago. */
+  private first = new Set<string>();
 
-  constructor(private context: BaseAudioContext) {}
+  constructor(
+    private context: BaseAudioContext,
+    private budget = BUDGET_BYTES,
+  ) {}
 
   /** The sound if it can be played now. */
   ready(sound: PlaySound): AudioBuffer | undefined {
@@ -37,21 +88,24 @@ export class Sounds {
     return this.held.has(keyOf(sound));
   }
 
-  /** Ask for every sound of some pieces, in order, before what was asked for earlier. */
-  want(pieces: PlayPiece[]) {
-    const first = new Map<string, PlaySound>();
+  /** Ask for every sound of some pieces, in order, before what was asked for earlier. `now` names what is on screen. */
+  want(pieces: PlayPiece[], now = false) {
+    const asked = new Map<string, PlaySound>();
     for (const piece of pieces) {
       for (const articulation of piece.articulations) {
         for (const take of articulation.takes) {
           for (const voice of take.voices) {
-            const key = keyOf(voice.sound);
-            if (!this.held.has(key) && !this.loading.has(key) && !this.failed.has(key)) first.set(key, voice.sound);
+            for (const sound of [voice.sound, ...(voice.tuned ?? [])]) asked.set(keyOf(sound), sound);
           }
         }
       }
     }
-    for (const [key, sound] of this.waiting) if (!first.has(key)) first.set(key, sound);
-    this.waiting = first;
+    if (now) this.first = new Set(asked.keys());
+    for (const key of asked.keys()) {
+      if (this.held.has(key) || this.loading.has(key) || this.failed.has(key)) asked.delete(key);
+    }
+    for (const [key, sound] of this.waiting) if (!asked.has(key)) asked.set(key, sound);
+    this.waiting = asked;
     this.fill();
   }
 
@@ -62,6 +116,11 @@ export class Sounds {
 
   get lost() {
     return this.failed.size;
+  }
+
+  /** Bytes of sound held. */
+  get size() {
+    return this.bytes;
   }
 
   onChange(listener: () => void): () => void {
@@ -83,47 +142,50 @@ export class Sounds {
   }
 
   private fill() {
-    while (this.loading.size < AT_ONCE && this.waiting.size && this.bytes < BUDGET_BYTES) {
-      const [key, sound] = this.waiting.entries().next().value as [string, PlaySound];
+    while (this.loading.size < AT_ONCE && this.waiting.size) {
+      const next = this.next();
+      if (!next) break;
+      const [key, sound] = next;
       this.waiting.delete(key);
       this.loading.add(key);
       this.load(key, sound).finally(() => {
         this.loading.delete(key);
-        for (const listener of this.listeners) listener();
         this.fill();
+        for (const listener of this.listeners) listener();
       });
     }
-    if (this.bytes >= BUDGET_BYTES) this.waiting.clear();
+  }
+
+  /** The next to load. Over the budget only what is on screen is loaded, and the rest is given up until it is wanted. */
+  private next(): [string, PlaySound] | undefined {
+    if (this.bytes < this.budget) return this.waiting.entries().next().value;
+    for (const key of this.waiting.keys()) if (!this.first.has(key)) this.waiting.delete(key);
+    return this.makeRoom() ? this.waiting.entries().next().value : undefined;
   }
 
   private async load(key: string, sound: PlaySound) {
     try {
       const response = await fetch(soundAddress(sound, this.context.sampleRate));
       if (!response.ok) throw new Error(`${response.status}`);
-      const whole = await this.context.decodeAudioData(await response.arrayBuffer());
-      const length = Math.max(1, whole.length - sound.start_frame);
-      const sides = whole.numberOfChannels;
-      const buffer = new AudioBuffer({ numberOfChannels: sides, length, sampleRate: whole.sampleRate });
-      for (let side = 0; side < sides; side += 1) {
-        buffer.copyToChannel(whole.getChannelData(side).subarray(sound.start_frame), side);
-      }
+      const buffer = cut(await this.context.decodeAudioData(await response.arrayBuffer()), sound);
       this.clock += 1;
       this.held.set(key, { buffer, used: this.clock });
-      this.bytes += length * sides * 4;
-      this.makeRoom();
+      this.bytes += bytesOf(buffer);
     } catch {
       this.failed.add(key);
     }
   }
 
-  /** Let go of what was played longest ago. */
-  private makeRoom() {
-    if (this.bytes <= BUDGET_BYTES) return;
-    const oldest = [...this.held].sort((a, b) => a[1].used - b[1].used);
+  /** Let go of what was played longest ago and is not on screen. False where nothing could be let go of. */
+  private makeRoom(): boolean {
+    const oldest = [...this.held].filter(([key]) => !this.first.has(key)).sort((a, b) => a[1].used - b[1].used);
     for (const [key, held] of oldest) {
-      if (this.bytes <= BUDGET_BYTES * 0.9) break;
+      if (this.bytes <= this.budget * 0.9) break;
       this.held.delete(key);
-      this.bytes -= held.buffer.length * held.buffer.numberOfChannels * 4;
+      this.bytes -= bytesOf(held.buffer);
     }
+    if (this.bytes < this.budget) return true;
+    this.waiting.clear();
+    return false;
   }
 }

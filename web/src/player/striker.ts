@@ -13,6 +13,9 @@ export interface Sounding {
   layer: number;
   take: PlayTake;
   gain: number;
+  /** How this strike varies: which tuning of its sounds, and a filter b0 b1 b2 a1 a2. */
+  tuning: number;
+  filter: readonly number[] | null;
 }
 
 export class Striker {
@@ -48,10 +51,13 @@ export class Striker {
       const key = `${id} ${number}`;
       const count = this.counts.get(key) ?? 0;
       this.counts.set(key, count + 1);
-      const gain = layer.gains[velocity - layer.low] ?? 1;
+      const turn = layer.turns?.length ? layer.turns[count % layer.turns.length] : undefined;
+      const gain = (layer.gains[velocity - layer.low] ?? 1) * (turn?.gain ?? 1);
+      const tuning = turn?.tuning ?? 0;
+      const filter = turn?.filter ?? null;
       for (const place of layer.steps[count % layer.steps.length] ?? []) {
         const take = articulation.takes[place];
-        if (take) found.push({ piece, articulation, velocity, layer: number, take, gain });
+        if (take) found.push({ piece, articulation, velocity, layer: number, take, gain, tuning, filter });
       }
     });
   }

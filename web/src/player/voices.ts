@@ -6,12 +6,18 @@ import type { Sounding } from './striker';
 
 const FADE_LENGTHS = 16;
 
+/** Where a voice goes, at what gain; null for as it is. */
+interface Feed {
+  node: AudioNode;
+  gain: number | null;
+}
+
 interface Voice {
   articulation: string;
   source: AudioBufferSourceNode;
   buffer: AudioBuffer;
   first: number;
-  feeds: { node: AudioNode; gain: number }[];
+  feeds: Feed[];
   faded: boolean;
 }
 
@@ -41,13 +47,20 @@ export class Voices {
     const mics = this.feeds.get(sounding.piece.id);
     if (!mics) return;
     for (const voice of sounding.take.voices) {
-      const buffer = this.sounds.ready(voice.sound);
+      const tuned = sounding.tuning ? voice.tuned?.[sounding.tuning - 1] : undefined;
+      const buffer = (tuned && this.sounds.ready(tuned)) || this.sounds.ready(voice.sound);
       const routes = mics[voice.mic];
       if (!buffer || !routes?.length) continue;
       const feeds: Voice['feeds'] = [];
       for (const feed of routes) {
         const node = this.graph.entrance(feed.channel);
         if (node) feeds.push({ node, gain: voice.gain * sounding.gain * feed.gain });
+      }
+      if (sounding.filter) {
+        const [b0, b1, b2, a1, a2] = sounding.filter as [number, number, number, number, number];
+        const filter = new IIRFilterNode(this.context, { feedforward: [b0, b1, b2], feedback: [1, a1, a2] });
+        for (const feed of feeds) this.connect(filter, feed);
+        feeds.splice(0, feeds.length, { node: filter, gain: null });
       }
       const source = this.play(buffer, frame, feeds);
       const playing: Voice = {
@@ -65,13 +78,19 @@ export class Voices {
 
   private play(buffer: AudioBuffer, frame: number, feeds: Voice['feeds']): AudioBufferSourceNode {
     const source = new AudioBufferSourceNode(this.context, { buffer });
-    for (const feed of feeds) {
-      const gain = new GainNode(this.context, { gain: feed.gain });
-      source.connect(gain);
-      gain.connect(feed.node);
-    }
+    for (const feed of feeds) this.connect(source, feed);
     source.start(frame / this.context.sampleRate);
     return source;
+  }
+
+  private connect(from: AudioNode, feed: Feed) {
+    if (feed.gain === null) {
+      from.connect(feed.node);
+      return;
+    }
+    const gain = new GainNode(this.context, { gain: feed.gain });
+    from.connect(gain);
+    gain.connect(feed.node);
   }
 
   /**

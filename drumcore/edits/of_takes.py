@@ -1,0 +1,229 @@
+"""Edits of takes and of microphones: how they play, and where they stand. The recordings never change."""
+
+from collections.abc import Callable, Sequence
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from drumcore.kit.lookup import articulation_of, full_name, layer_of, take_of, with_articulation, with_take
+from drumcore.kit.values import Articulation, Cents, Kit, Layer, Level, Pan, Recording, Take, Value
+from drumcore.layers.arranging import without_takes
+from drumcore.recordings.own_mics import heard_as
+from drumcore.refusals import Refusal
+
+Milliseconds = Annotated[float, Field(ge=0.0, le=120_000.0, allow_inf_nan=False)]
+Takes = Annotated[tuple[str, ...], Field(min_length=1, max_length=5000)]
+
+
+class TrimTakes(Value):
+    """Set how some takes of an articulation play; None leaves a field as it is. `end_ms` 0 lets them ring out."""
+
+    kind: Literal["trim_takes"] = "trim_takes"
+    articulation: str
+    takes: Takes
+    gain_db: Level | None = None
+    pan: Pan | None = None
+    tune_cents: Cents | None = None
+    inverted: bool | None = None
+    start_trim_ms: Annotated[float, Field(ge=-1000.0, le=10_000.0, allow_inf_nan=False)] | None = None
+    end_ms: Milliseconds | None = None
+    fade_in_ms: Annotated[float, Field(ge=0.0, le=10_000.0, allow_inf_nan=False)] | None = None
+    fade_out_ms: Annotated[float, Field(ge=0.0, le=60_000.0, allow_inf_nan=False)] | None = None
+    enabled: bool | None = None
+
+
+class MoveTakes(Value):
+    """Move takes to a layer, before the one at `place` (at its end for None), or aside where `layer` is None.
+
+    `to` moves them to another articulation; takes keep their order among themselves.
+    """
+
+    kind: Literal["move_takes"] = "move_takes"
+    articulation: str
+    takes: Takes
+    layer: Annotated[int, Field(ge=0)] | None
+    place: Annotated[int, Field(ge=0)] | None = None
+    to: str | None = None
+
+
+class SwapTakes(Value):
+    """Let two takes of an articulation change places in its layers."""
+
+    kind: Literal["swap_takes"] = "swap_takes"
+    articulation: str
+    take: str
+    other: str
+
+
+class BorrowRecording(Value):
+    """Let a take use another take's recording from a microphone that did not hear it."""
+
+    kind: Literal["borrow_recording"] = "borrow_recording"
+    articulation: str
+    take: str
+    mic: str
+    from_take: str
+
+
+class CentreRecording(Value):
+    """Take the DC offset of a take's recordings away when they play."""
+
+    kind: Literal["centre_recording"] = "centre_recording"
+    articulation: str
+    take: str
+
+
+class ForgetLabel(Value):
+    """Take no notice of the notes a take's files name."""
+
+    kind: Literal["forget_label"] = "forget_label"
+    articulation: str
+    take: str
+
+
+class FlipPolarity(Value):
+    """Turn a microphone's polarity round when it plays; its recordings stay as they are."""
+
+    kind: Literal["flip_polarity"] = "flip_polarity"
+    mic: str
+
+
+class SetMic(Value):
+    """Set a microphone's name, or its level for all it recorded. None leaves a field as it is."""
+
+    kind: Literal["set_mic"] = "set_mic"
+    mic: str
+    name: Annotated[str, Field(min_length=1, max_length=120)] | None = None
+    gain_db: Level | None = None
+
+
+_TRIMS = tuple(name for name in TrimTakes.model_fields if name not in ("kind", "articulation", "takes"))
+
+
+def _trim_takes(kit: Kit, edit: TrimTakes) -> Kit:
+    changes: dict[str, Any] = {name: value for name in _TRIMS if (value := getattr(edit, name)) is not None}
+    if "end_ms" in changes:
+        changes["end_ms"] = max(1.0, changes["end_ms"]) if changes["end_ms"] else None
+    _, articulation = articulation_of(kit, edit.articulation)
+    for wanted in edit.takes:
+        take_of(articulation, wanted)
+    chosen = set(edit.takes)
+    return with_articulation(
+        kit,
+        edit.articulation,
+        lambda a: a.but(takes=tuple(t.but(**changes) if t.id in chosen else t for t in a.takes)),
+    )
+
+
+def inserted(layer: Layer, takes: Sequence[str], place: int | None) -> Layer:
+    """A layer with takes put in before the one that stands at `place`."""
+    at = len(layer.takes) if place is None else min(place, len(layer.takes))
+    return layer.but(takes=(*layer.takes[:at], *takes, *layer.takes[at:]))
+
+
+def _move_takes(kit: Kit, edit: MoveTakes) -> Kit:
+    _, source = articulation_of(kit, edit.articulation)
+    moving = [take_of(source, wanted) for wanted in dict.fromkeys(edit.takes)]
+    target_id = edit.to or edit.articulation
+    _, target = articulation_of(kit, target_id)
+    if edit.layer is not None and target.layers:
+        layer_of(target, edit.layer)
+    names = [take.id for take in moving]
+    if target_id == edit.articulation:
+        layers = list(without_takes(source.layers, names))
+        if edit.layer is not None:
+            here = source.layers[edit.layer].takes
+            place = edit.place
+            if place is not None:
+                place -= sum(1 for i in here[:place] if i in set(names))
+            layers[edit.layer] = inserted(layers[edit.layer], names, place)
+        return with_articulation(kit, edit.articulation, lambda a: a.but(layers=tuple(layers)))
+    if len(moving) == len(source.takes):
+        raise Refusal(f"These are all the takes {source.name} has; take the articulation out afterwards instead.")
+    left = source.but(
+        takes=tuple(t for t in source.takes if t.id not in set(names)), layers=without_takes(source.layers, names)
+    )
+    kit = with_articulation(kit, edit.articulation, lambda _: left)
+    return with_articulation(
+        kit, target_id, lambda a: taken_in(a, moving, edit.layer, edit.place, _own(kit, target_id))
+    )
+
+
+def _own(kit: Kit, articulation_id: str) -> tuple[str, ...]:
+    return articulation_of(kit, articulation_id)[0].own_mics
+
+
+def taken_in(
+    articulation: Articulation, takes: Sequence[Take], layer: int | None, place: int | None, own_mics: tuple[str, ...]
+) -> Articulation:
+    """An articulation with takes from elsewhere: under new identifiers, levels as its own microphones heard them."""
+    highest = max((int(t.id[1:]) for t in articulation.takes if t.id[1:].isdecimal()), default=0)
+    new = []
+    for number, take in enumerate(takes, start=highest + 1):
+        level, start = heard_as(take.recordings, own_mics)
+        new.append(take.but(id=f"t{number}", level_db=level, start_ms=start))
+    layers = list(articulation.layers)
+    names = [take.id for take in new]
+    if layers and layer is not None:
+        layers[layer] = inserted(layers[layer], names, place)
+    elif layer is not None:
+        layers = [Layer(low=1, high=127, takes=tuple(names))]
+    return articulation.but(takes=(*articulation.takes, *new), layers=tuple(layers))
+
+
+def _swap_takes(kit: Kit, edit: SwapTakes) -> Kit:
+    _, articulation = articulation_of(kit, edit.articulation)
+    for wanted in (edit.take, edit.other):
+        take_of(articulation, wanted)
+    turned = {edit.take: edit.other, edit.other: edit.take}
+    layers = tuple(layer.but(takes=tuple(turned.get(i, i) for i in layer.takes)) for layer in articulation.layers)
+    return with_articulation(kit, edit.articulation, lambda a: a.but(layers=layers))
+
+
+def _borrow_recording(kit: Kit, edit: BorrowRecording) -> Kit:
+    piece, articulation = articulation_of(kit, edit.articulation)
+    take = take_of(articulation, edit.take)
+    lender = take_of(articulation, edit.from_take)
+    if any(r.mic == edit.mic for r in take.recordings):
+        raise Refusal(f"{full_name(piece, articulation)} {take.label} has a recording from that microphone already.")
+    lent = next((r for r in lender.recordings if r.mic == edit.mic), None)
+    if lent is None:
+        raise Refusal(f"{full_name(piece, articulation)} {lender.label} has no recording from that microphone either.")
+    # It is cut where its own take was cut, so that it lies as far behind the strike as it did there.
+    lent = lent.but(cut_ms=lender.start_ms if lent.cut_ms is None else lent.cut_ms)
+    return with_take(kit, edit.articulation, edit.take, lambda t: t.but(recordings=(*t.recordings, lent)))
+
+
+def _each_recording(kit: Kit, edit: Any, change: Callable[[Recording], Recording]) -> Kit:
+    return with_take(
+        kit, edit.articulation, edit.take, lambda t: t.but(recordings=tuple(change(r) for r in t.recordings))
+    )
+
+
+def _mic(kit: Kit, wanted: str) -> None:
+    if all(mic.id != wanted for mic in kit.mics):
+        raise Refusal(f"This kit has no microphone “{wanted}”.")
+
+
+def _flip_polarity(kit: Kit, edit: FlipPolarity) -> Kit:
+    _mic(kit, edit.mic)
+    return kit.but(mics=tuple(m.but(inverted=not m.inverted) if m.id == edit.mic else m for m in kit.mics))
+
+
+def _set_mic(kit: Kit, edit: SetMic) -> Kit:
+    _mic(kit, edit.mic)
+    asked = {"name": edit.name.strip() or None if edit.name else None, "gain_db": edit.gain_db}
+    changes = {name: value for name, value in asked.items() if value is not None}
+    return kit.but(mics=tuple(m.but(**changes) if m.id == edit.mic else m for m in kit.mics))
+
+
+MEANINGS: dict[type[Any], Callable[[Kit, Any], Kit]] = {
+    TrimTakes: _trim_takes,
+    MoveTakes: _move_takes,
+    SwapTakes: _swap_takes,
+    BorrowRecording: _borrow_recording,
+    CentreRecording: lambda kit, edit: _each_recording(kit, edit, lambda r: r.but(centred=True)),
+    ForgetLabel: lambda kit, edit: _each_recording(kit, edit, lambda r: r.but(label_note=None)),
+    FlipPolarity: _flip_polarity,
+    SetMic: _set_mic,
+}

@@ -1,0 +1,76 @@
+"""Keeping the velocity ranges of layers whole: gaps closed, overlaps ended, blends placed."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+from drumcore.kit.values import Layer
+
+
+def close_gaps(layers: Sequence[Layer]) -> tuple[Layer, ...]:
+    """The layers with every velocity between them answered: the layer below a gap reaches up to the next.
+
+    The first begins at 1 and the last ends at 127.
+    """
+    closed = list(layers)
+    for number, (below, above) in enumerate(pairwise(layers)):
+        if above.low > below.high + 1:
+            closed[number] = closed[number].but(high=above.low - 1)
+    if closed:
+        closed[0] = closed[0].but(low=1)
+        closed[-1] = closed[-1].but(high=127)
+    return tuple(closed)
+
+
+def end_overlaps(layers: Sequence[Layer]) -> tuple[Layer, ...]:
+    """The layers with no velocity answered twice: neighbours that overlap meet in the middle of what they share."""
+    ended = list(layers)
+    for number in range(len(ended) - 1):
+        below, above = ended[number], ended[number + 1]
+        if above.low > below.high:
+            continue
+        middle = (max(above.low, below.low) + min(below.high, above.high)) // 2
+        edge = max(below.low, min(middle, above.high - 1))
+        ended[number] = below.but(high=edge)
+        ended[number + 1] = above.but(low=edge + 1, high=max(edge + 1, above.high))
+    return tuple(ended)
+
+
+@dataclass(frozen=True)
+class Answer:
+    """The velocities a layer answers once blends are counted in, and the blend's part of its gain at each of them."""
+
+    low: int
+    high: int
+    gains: tuple[float, ...]
+
+
+def blended(layers: Sequence[Layer]) -> list[Answer]:
+    """How far each layer reaches into its neighbours, and with what gain.
+
+    Over the w velocities of a blend, t = i / (w + 1) for i = 1..w, the lower layer plays at cos(t·π/2) and the upper at
+    sin(t·π/2): equal power, because two takes are not the same wave. A blend lies around the upper end of its layer, as
+    many velocities below it as above, and never reaches past the far end of either layer. Where two layers do not meet
+    exactly there is nothing to blend.
+    """
+    reach = [(layer.low, layer.high) for layer in layers]
+    gains: list[dict[int, float]] = [{} for _ in layers]
+    for number, (below, above) in enumerate(pairwise(layers)):
+        if above.low != below.high + 1 or not below.blend:
+            continue
+        width = min(below.blend, 2 * (below.high - below.low + 1), 2 * (above.high - above.low + 1))
+        first = below.high - (width + 1) // 2 + 1
+        last = min(above.high, first + width - 1)
+        first = max(below.low, first)
+        shared = last - first + 1
+        for step, velocity in enumerate(range(first, last + 1), start=1):
+            angle = step / (shared + 1) * math.pi / 2.0
+            gains[number][velocity] = gains[number].get(velocity, 1.0) * math.cos(angle)
+            gains[number + 1][velocity] = gains[number + 1].get(velocity, 1.0) * math.sin(angle)
+        reach[number] = (reach[number][0], max(reach[number][1], last))
+        reach[number + 1] = (min(reach[number + 1][0], first), reach[number + 1][1])
+    return [
+        Answer(low, high, tuple(own.get(velocity, 1.0) for velocity in range(low, high + 1)))
+        for (low, high), own in zip(reach, gains, strict=True)
+    ]
