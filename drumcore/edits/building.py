@@ -1,9 +1,8 @@
 """Putting pieces into a kit, and taking one out, with everything that hangs on them."""
 
-from drumcore.edits.of_takes import taken_in
+from drumcore.edits.of_takes import joined_by_level
 from drumcore.kit.lookup import articulation_of, piece_of, pieces_of, with_piece
 from drumcore.kit.values import Articulation, Kit, Mic, MicKind, NoteMap, Piece, Silence, slug
-from drumcore.layers.making import layer_levels_db
 from drumcore.notes.standard import hats_silencing, place_by_standard
 from drumcore.refusals import Refusal
 from drumcore.routing.lanes import route_pieces
@@ -89,7 +88,9 @@ def add_to_piece(kit: Kit, wanted: str, mics: tuple[Mic, ...], articulations: tu
             identifier = there.id if there else f"{piece.id}/{slug(coming.name)}"
             here[coming.name] = coming.but(id=identifier)
         else:
-            here[coming.name] = _joined(there, coming, own)
+            known_sounds = {r.content for t in there.takes for r in t.recordings}
+            new = [t for t in coming.takes if any(r.content not in known_sounds for r in t.recordings)]
+            here[coming.name] = joined_by_level(there, new, own)
     grown_piece = piece.but(articulations=tuple(here.values()), own_mics=own)
     grown = kit.but(
         mics=kit.mics + tuple(mic for mic in mics if mic.id not in known),
@@ -97,20 +98,6 @@ def add_to_piece(kit: Kit, wanted: str, mics: tuple[Mic, ...], articulations: tu
         notes=place_by_standard((grown_piece,), kit.notes),
     )
     return grown.but(routing=route_pieces((grown_piece,), grown))
-
-
-def _joined(there: Articulation, coming: Articulation, own_mics: tuple[str, ...]) -> Articulation:
-    """Every coming take in the layer whose level is nearest its own."""
-    contents = {r.content for t in there.takes for r in t.recordings}
-    joined = there
-    for take in coming.takes:
-        if all(r.content in contents for r in take.recordings):
-            continue
-        levels = layer_levels_db(joined)
-        apart = [abs(level - take.level_db) for level in levels]
-        nearest = apart.index(min(apart))
-        joined = taken_in(joined, [take], nearest, None, own_mics)
-    return joined
 
 
 def duplicate_piece(kit: Kit, wanted: str, new_id: str) -> Kit:

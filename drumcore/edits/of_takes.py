@@ -8,6 +8,7 @@ from pydantic import Field
 from drumcore.kit.lookup import articulation_of, full_name, layer_of, take_of, with_articulation, with_take
 from drumcore.kit.values import Articulation, Cents, Kit, Layer, Level, Pan, Recording, Take, Value
 from drumcore.layers.arranging import without_takes
+from drumcore.layers.making import layer_levels_db
 from drumcore.recordings.own_mics import heard_as
 from drumcore.refusals import Refusal
 
@@ -35,7 +36,8 @@ class TrimTakes(Value):
 class MoveTakes(Value):
     """Move takes to a layer, before the one at `place` (at its end for None), or aside where `layer` is None.
 
-    `to` moves them to another articulation; takes keep their order among themselves.
+    `to` moves them to another articulation, where without a layer each joins the one nearest in level. Takes keep their
+    order among themselves.
     """
 
     kind: Literal["move_takes"] = "move_takes"
@@ -144,13 +146,19 @@ def _move_takes(kit: Kit, edit: MoveTakes) -> Kit:
         takes=tuple(t for t in source.takes if t.id not in set(names)), layers=without_takes(source.layers, names)
     )
     kit = with_articulation(kit, edit.articulation, lambda _: left)
-    return with_articulation(
-        kit, target_id, lambda a: taken_in(a, moving, edit.layer, edit.place, _own(kit, target_id))
-    )
+    own = articulation_of(kit, target_id)[0].own_mics
+    if edit.layer is None:
+        return with_articulation(kit, target_id, lambda a: joined_by_level(a, moving, own))
+    return with_articulation(kit, target_id, lambda a: taken_in(a, moving, edit.layer, edit.place, own))
 
 
-def _own(kit: Kit, articulation_id: str) -> tuple[str, ...]:
-    return articulation_of(kit, articulation_id)[0].own_mics
+def joined_by_level(there: Articulation, takes: Sequence[Take], own_mics: tuple[str, ...]) -> Articulation:
+    """An articulation with takes from elsewhere, each in the layer whose level is nearest its own."""
+    for take in takes:
+        level, _ = heard_as(take.recordings, own_mics)
+        apart = [abs(other - level) for other in layer_levels_db(there)]
+        there = taken_in(there, [take], apart.index(min(apart)) if apart else 0, None, own_mics)
+    return there
 
 
 def taken_in(

@@ -108,7 +108,8 @@ export const useKit = create<KitStore>((set, read) => {
       try {
         const state = await get<KitState>(`/kits/${id}`);
         if (mine !== opening) return;
-        const player = new Player(state.play_head, state.play_pieces);
+        const micsOf = (pieceId: string) => read().pieces.get(pieceId)?.heard_by ?? [];
+        const player = new Player(state.play_head, state.play_pieces, micsOf);
         player.onStrike((report) => useStrikes.getState().take(report, player));
         set({ player, missing: null, trouble: null });
         merge(state, true);

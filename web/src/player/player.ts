@@ -17,6 +17,15 @@ export interface Report {
   when: number;
 }
 
+export interface Listening {
+  /** Takes alternate; without it the same one sounds again and again. */
+  repeats: boolean;
+  /** Only these takes, one after another; all where there are none. */
+  only: string[];
+  /** One microphone alone; all, through the mix, for null. */
+  mic: string | null;
+}
+
 export class Player {
   readonly context: AudioContext;
   readonly sounds: Sounds;
@@ -29,8 +38,16 @@ export class Player {
   readonly heard: Meter;
   private outputMeters = new Map<number, Meter>();
   private channelMeters = new Map<string, { node: AudioNode; meter: Meter }>();
+  /** How a piece is listened to while it is built; notes and grooves play the kit as it is. */
+  readonly listening: Listening = { repeats: true, only: [], mic: null };
+  private turn = 0;
 
-  constructor(head: PlayHead, pieces: PlayPiece[]) {
+  /** `micsOf` names a piece's microphones in the order of its play table. */
+  constructor(
+    head: PlayHead,
+    pieces: PlayPiece[],
+    private micsOf: (pieceId: string) => string[] = () => [],
+  ) {
     this.context = new AudioContext({ sampleRate: head.rate_hz, latencyHint: 'interactive' });
     this.sounds = new Sounds(this.context);
     this.graph = new Graph(this.context, head);
@@ -86,22 +103,81 @@ export class Player {
     this.sound(source, note, velocity, soundings, when);
   }
 
-  /** An articulation struck directly, as the skin does. */
-  strikeArticulation(source: string, articulation: string, velocity: number) {
-    this.sound(source, null, velocity, this.striker.strikeArticulation(articulation, velocity), 0);
+  /** An articulation struck directly, as the skin does, listened to as `listening` says. */
+  strikeArticulation(source: string, articulation: string, velocity: number, when = 0) {
+    this.striker.held = !this.listening.repeats;
+    const found = this.listening.only.length
+      ? this.amongOnly(articulation, velocity)
+      : this.striker.strikeArticulation(articulation, velocity);
+    this.striker.held = false;
+    this.sound(source, null, velocity, found, when, this.micAlone(articulation));
   }
 
-  /** One take by itself, at a velocity of its layer, past the order. */
-  audition(articulation: string, takeId: string) {
+  /** One take by itself, at a velocity of its layer, past the order; through one microphone or all. */
+  audition(articulation: string, takeId: string, mic = this.listening.mic) {
+    const found = this.takeOf(articulation, takeId);
+    if (!found) return;
+    const range = found.articulation.layers[found.layer];
+    const velocity = range ? Math.round((range.low + range.high) / 2) : 100;
+    this.sound('take', null, velocity, [{ ...found, velocity }], 0, this.micAlone(articulation, mic));
+  }
+
+  private takeOf(articulation: string, takeId: string): Sounding | undefined {
     const entry = this.striker.table.articulations.get(articulation);
     const place = entry?.articulation.takes.findIndex((take) => take.id === takeId) ?? -1;
     const take = entry?.articulation.takes[place];
-    if (!entry || !take) return;
+    if (!entry || !take) return undefined;
     const layer = entry.articulation.layers.findIndex((l) => l.steps.some((step) => step.includes(place)));
-    const range = entry.articulation.layers[layer];
-    const velocity = range ? Math.round((range.low + range.high) / 2) : 100;
-    const sounding = { ...entry, velocity, layer: Math.max(0, layer), take, gain: 1, tuning: 0, filter: null };
-    this.sound('take', null, velocity, [sounding], 0);
+    return { ...entry, velocity: 100, layer: Math.max(0, layer), take, gain: 1, tuning: 0, filter: null };
+  }
+
+  /** The next of the takes listened to, whichever layer the velocity falls in. */
+  private amongOnly(articulation: string, velocity: number): Sounding[] {
+    const { only } = this.listening;
+    const found = this.takeOf(articulation, only[this.turn % only.length] as string);
+    if (this.listening.repeats) this.turn += 1;
+    return found ? [{ ...found, velocity }] : [];
+  }
+
+  private micAlone(articulation: string, mic = this.listening.mic): number | null {
+    if (mic === null) return null;
+    const piece = this.striker.table.articulations.get(articulation)?.piece.id ?? '';
+    const place = this.micsOf(piece).indexOf(mic);
+    return place < 0 ? null : place;
+  }
+
+  /** Strike over and over at a rate, at whatever velocity `at` gives then; returns what stops it. */
+  roll(source: string, articulation: string, at: () => number, rate: () => number): () => void {
+    this.wake();
+    let next = this.context.currentTime + 0.05;
+    const timer = setInterval(() => {
+      while (next < this.context.currentTime + 0.12) {
+        this.strikeArticulation(source, articulation, at(), next);
+        next += 1 / rate();
+      }
+    }, 25);
+    return () => clearInterval(timer);
+  }
+
+  /** Climb from velocity 1 to 127 in so many seconds. */
+  climb(source: string, articulation: string, strikes = 32, seconds = 5, onEnd = () => {}): () => void {
+    let count = 0;
+    const step = () => Math.round(1 + (126 * count) / (strikes - 1));
+    const stop = this.roll(
+      source,
+      articulation,
+      () => {
+        const velocity = Math.min(127, step());
+        count += 1;
+        if (count === strikes) {
+          stop();
+          onEnd();
+        }
+        return velocity;
+      },
+      () => (count >= strikes ? 0.001 : strikes / seconds),
+    );
+    return stop;
   }
 
   /** The pedal of a source: 0 closed, 127 open. */
@@ -109,7 +185,14 @@ export class Player {
     this.openness.set(source, openness);
   }
 
-  private sound(source: string, note: number | null, velocityIn: number, asked: Sounding[], when: number) {
+  private sound(
+    source: string,
+    note: number | null,
+    velocityIn: number,
+    asked: Sounding[],
+    when: number,
+    alone: number | null = null,
+  ) {
     this.wake();
     const rate = this.context.sampleRate;
     // An immediate strike starts at the next block the audio thread has not begun.
@@ -119,7 +202,7 @@ export class Player {
     for (const sounding of asked) {
       const playable = this.loaded(sounding) ? sounding : this.nearest(sounding);
       if (playable && playable !== sounding) substituted = true;
-      if (playable) this.voices.start(playable, frame);
+      if (playable) this.voices.start(playable, frame, alone);
       soundings.push(playable ?? sounding);
     }
     const report = { source, note, velocityIn, soundings, substituted, when: frame / rate };

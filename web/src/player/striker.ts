@@ -21,6 +21,9 @@ export interface Sounding {
 export class Striker {
   private counts = new Map<string, number>();
 
+  /** With `held`, every strike of a layer plays the same turn of its order again. */
+  held = false;
+
   constructor(public table: Table) {}
 
   /** What a note-on sets sounding; empty where the note is free, the strike ignored or no layer answers. */
@@ -50,7 +53,7 @@ export class Striker {
       if (velocity < layer.low || velocity > layer.high || !layer.steps.length) return;
       const key = `${id} ${number}`;
       const count = this.counts.get(key) ?? 0;
-      this.counts.set(key, count + 1);
+      if (!this.held) this.counts.set(key, count + 1);
       const turn = layer.turns?.length ? layer.turns[count % layer.turns.length] : undefined;
       const gain = (layer.gains[velocity - layer.low] ?? 1) * (turn?.gain ?? 1);
       const tuning = turn?.tuning ?? 0;

@@ -41,18 +41,22 @@ export class Voices {
     this.feeds = new Map(head.feeds.map((feeds) => [feeds.piece, feeds.mics]));
   }
 
-  /** Start what a strike set sounding at a frame of the context, silencing what it stops. */
-  start(sounding: Sounding, frame: number) {
+  /**
+   * Start what a strike set sounding at a frame of the context, silencing what it stops. With `alone`, an index into the
+   * piece's microphones, only that one is heard, past the routing: some feed no channel.
+   */
+  start(sounding: Sounding, frame: number, alone: number | null = null) {
     for (const silence of sounding.articulation.silences) this.silence(silence.articulation, frame, silence.fade_s);
     const mics = this.feeds.get(sounding.piece.id);
     if (!mics) return;
     for (const voice of sounding.take.voices) {
+      if (alone !== null && voice.mic !== alone) continue;
       const tuned = sounding.tuning ? voice.tuned?.[sounding.tuning - 1] : undefined;
       const buffer = (tuned && this.sounds.ready(tuned)) || this.sounds.ready(voice.sound);
       const routes = mics[voice.mic];
-      if (!buffer || !routes?.length) continue;
-      const feeds: Voice['feeds'] = [];
-      for (const feed of routes) {
+      if (!buffer || (alone === null && !routes?.length)) continue;
+      const feeds: Voice['feeds'] = alone === null ? [] : [{ node: this.graph.main, gain: voice.gain * sounding.gain }];
+      for (const feed of alone === null && routes ? routes : []) {
         const node = this.graph.entrance(feed.channel);
         if (node) feeds.push({ node, gain: voice.gain * sounding.gain * feed.gain });
       }

@@ -34,21 +34,26 @@ interface SkinProps {
   size: number;
   hit?: SkinHit | null;
   onStrike?: (velocity: number) => void;
+  /** The velocity under the pointer while it is over the skin, and null when it leaves. */
+  onOver?: (velocity: number | null) => void;
   label?: string;
 }
 
-export function Skin({ stroke, size, hit, onStrike, label }: SkinProps) {
+export function Skin({ stroke, size, hit, onStrike, onOver, label }: SkinProps) {
   const [pressed, setPressed] = useState<{ x: number; y: number } | null>(null);
   const radius = size / 2 - 5;
-  const press = (event: PointerEvent<SVGSVGElement>) => {
-    if (!onStrike || event.button !== 0) return;
+  const under = (event: PointerEvent<SVGSVGElement>) => {
     const box = event.currentTarget.getBoundingClientRect();
     const x = ((event.clientX - box.left) / box.width - 0.5) * size;
     const y = ((event.clientY - box.top) / box.height - 0.5) * size;
     const distance = Math.hypot(x, y);
-    if (distance > radius + 4) return;
-    setPressed({ x, y });
-    onStrike(velocityAt(Math.min(distance, radius), radius));
+    return distance > radius + 4 ? null : { x, y, velocity: velocityAt(Math.min(distance, radius), radius) };
+  };
+  const press = (event: PointerEvent<SVGSVGElement>) => {
+    const place = under(event);
+    if (!onStrike || event.button !== 0 || !place) return;
+    setPressed({ x: place.x, y: place.y });
+    onStrike(place.velocity);
   };
   const key = (event: KeyboardEvent) => {
     const strength = { 1: 16, 2: 32, 3: 48, 4: 64, 5: 80, 6: 96, 7: 112, 8: 127, Enter: 100 }[event.key];
@@ -66,6 +71,8 @@ export function Skin({ stroke, size, hit, onStrike, label }: SkinProps) {
       aria-label={label ?? `Skin of ${stroke.name}`}
       tabIndex={onStrike ? 0 : undefined}
       onPointerDown={press}
+      onPointerMove={onOver && ((event) => onOver(under(event)?.velocity ?? null))}
+      onPointerLeave={onOver && (() => onOver(null))}
       onKeyDown={key}
       className={onStrike ? 'cursor-pointer touch-none rounded-full select-none' : undefined}
       data-testid={onStrike ? 'skin' : undefined}

@@ -20,7 +20,8 @@ interface SliderProps {
   width?: number | string;
   meter?: (node: HTMLElement | null) => void;
   tone?: 'plain' | 'foot' | 'pan';
-  typed?: boolean;
+  /** Report only when it is let go: for what takes a while to make. */
+  late?: boolean;
 }
 
 export function Slider(props: SliderProps) {
@@ -45,11 +46,15 @@ export function Slider(props: SliderProps) {
   const move = (v: number) => {
     const next = Number(clamp(v).toFixed(4));
     setHeld(next);
-    onChange(next, gesture.current);
+    if (!props.late || sent.current === null) onChange(next, gesture.current);
   };
   const nudge = (v: number) => {
     gesture.current = newGesture(label);
     move(v);
+  };
+  const letGo = () => {
+    if (props.late && sent.current !== null && held !== null) onChange(held, gesture.current);
+    sent.current = null;
   };
   const drag = (event: PointerEvent) => {
     const box = track.current?.getBoundingClientRect();
@@ -103,12 +108,8 @@ export function Slider(props: SliderProps) {
           drag(event);
         }}
         onPointerMove={(event) => sent.current !== null && drag(event)}
-        onPointerUp={() => {
-          sent.current = null;
-        }}
-        onPointerCancel={() => {
-          sent.current = null;
-        }}
+        onPointerUp={letGo}
+        onPointerCancel={letGo}
         onDoubleClick={() => nudge(reset)}
         onKeyDown={key}
       >

@@ -1,15 +1,51 @@
 /** The dynamics chart: velocity across, measured loudness up, a dot a take, bands for layers, boundaries to drag. */
-import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
-import type { Articulation } from '../../api/calls';
+import { type KeyboardEvent, memo, type PointerEvent, useEffect, useRef, useState } from 'react';
+import type { Articulation, Layer } from '../../api/calls';
 import { layerColour, minus } from '../../app/format';
 import { newGesture, useKit } from '../../app/kitStore';
 import type { Shown } from '../../app/strikes';
+import { pressTake, useSelected } from './selection';
 
 const LEFT = 34;
 const TOP = 8;
-const HEIGHT = 178;
+const HEIGHT = 190;
 
-export function Dynamics({ stroke, linked, hit }: { stroke: Articulation; linked: boolean; hit: Shown | null }) {
+/** A boundary on its way: shown where the hand is, before the studio has answered. */
+interface Held {
+  layer: number;
+  velocity: number;
+  linked: boolean;
+}
+
+const moved = (layers: Layer[], held: Held | null): Layer[] =>
+  held
+    ? layers.map((layer, number) =>
+        number === held.layer
+          ? { ...layer, high: held.velocity }
+          : number === held.layer + 1 && held.linked
+            ? { ...layer, low: held.velocity + 1 }
+            : layer,
+      )
+    : layers;
+
+interface DynamicsProps {
+  stroke: Articulation;
+  /** The stroke as an edit would make it. */
+  ghost: Articulation | null;
+  linked: boolean;
+  hit: Shown | null;
+}
+
+export function Dynamics({ stroke: kept, ghost, linked, hit }: DynamicsProps) {
+  const [held, setHeld] = useState<Held | null>(null);
+  const stroke = held ? { ...kept, layers: moved(kept.layers, held) } : kept;
+  const { takes: selected } = useSelected(kept);
+  const keeping = useKit((s) => s.keeping);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was let go of is shown until the studio answers
+  useEffect(() => {
+    if (held && !dragging.current && !keeping) setHeld(null);
+  }, [kept, keeping]);
+  const dragging = useRef(false);
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(480);
   useEffect(() => {
@@ -21,14 +57,13 @@ export function Dynamics({ stroke, linked, hit }: { stroke: Articulation; linked
   }, []);
   const span = width - LEFT - 10;
   const x = (velocity: number) => LEFT + ((velocity - 0.5) / 127) * span;
-  const levels = stroke.takes.map((take) => take.level_db);
+  const levels = [...stroke.takes, ...(ghost?.takes ?? [])].map((take) => take.level_db);
   const top = Math.ceil((Math.max(...levels, -20) + 2) / 6) * 6;
   const bottom = Math.min(top - 24, Math.floor((Math.min(...levels, -20) - 2) / 6) * 6);
   const y = (level: number) => TOP + ((top - level) / (top - bottom)) * HEIGHT;
   const every = top - bottom > 40 ? 12 : 6;
   const lines = [];
   for (let level = Math.floor(top / every) * every; level >= bottom; level -= every) lines.push(level);
-  const byId = new Map(stroke.takes.map((take) => [take.id, take]));
   const gaps = gapsOf(stroke);
   return (
     <div ref={box} className="mt-1 grow">
@@ -85,29 +120,27 @@ export function Dynamics({ stroke, linked, hit }: { stroke: Articulation; linked
             </rect>
           </g>
         ))}
-        {stroke.layers.map((layer, number) =>
-          layer.takes.map((id, place) => {
-            const take = byId.get(id);
-            if (!take) return null;
-            const at = layer.low + ((layer.high - layer.low) * (place + 0.5)) / layer.takes.length;
-            const far = Math.abs(take.level_db - layer.level_db) > 3;
-            const sounded = hit?.takeId === id;
-            return (
-              <circle
-                key={id}
-                cx={x(at)}
-                cy={y(Math.max(bottom, take.level_db))}
-                r={sounded ? 6 : 4.3}
-                fill={far ? 'var(--amber-line)' : layerColour(Math.max(number, 1), stroke.layers.length)}
-                fillOpacity={take.enabled ? 1 : 0.2}
-                stroke={sounded ? 'var(--plum)' : 'var(--ink)'}
-                strokeWidth={sounded ? 2.6 : 1}
-              >
-                <title>{`Take ${take.label}: ${minus(take.level_db.toFixed(1))} dB`}</title>
-              </circle>
-            );
-          }),
-        )}
+        {stroke.layers.slice(0, -1).map((layer, number) => {
+          const next = stroke.layers[number + 1];
+          if (!layer.blend || next?.low !== layer.high + 1) return null;
+          const from = x(layer.high - Math.ceil(layer.blend / 2) + 0.5);
+          const to = x(layer.high + Math.floor(layer.blend / 2) + 0.5);
+          return (
+            <path
+              key={number}
+              d={`M${from} ${TOP + HEIGHT}L${to} ${TOP}M${from} ${TOP}L${to} ${TOP + HEIGHT}`}
+              stroke="var(--leaf)"
+              strokeWidth={1.4}
+              data-testid="blend"
+            >
+              <title>{`Blends over ${layer.blend} velocities`}</title>
+            </path>
+          );
+        })}
+        <g opacity={ghost ? 0.45 : 1}>
+          <Dots stroke={stroke} x={x} y={y} bottom={bottom} hitTake={hit?.takeId ?? null} selected={selected} />
+        </g>
+        {ghost && <Ghost stroke={ghost} x={x} y={y} bottom={bottom} />}
         {hit && (
           <line
             x1={x(hit.velocity)}
@@ -127,6 +160,14 @@ export function Dynamics({ stroke, linked, hit }: { stroke: Articulation; linked
             linked={linked}
             x={x}
             velocityAt={(place) => Math.round(((place - LEFT) / span) * 127)}
+            onHold={(now, still) => {
+              dragging.current = still;
+              setHeld(now);
+            }}
+            onRelease={() => {
+              dragging.current = false;
+              if (!useKit.getState().keeping) setHeld(null);
+            }}
           />
         ))}
         {[1, 32, 64, 96, 127].map((velocity) => (
@@ -146,6 +187,96 @@ export function Dynamics({ stroke, linked, hit }: { stroke: Articulation; linked
     </div>
   );
 }
+
+interface DotsProps {
+  stroke: Articulation;
+  x: (velocity: number) => number;
+  y: (level: number) => number;
+  bottom: number;
+  hitTake: string | null;
+  selected: string[];
+}
+
+const placeIn = (layer: Layer, place: number) =>
+  layer.low + ((layer.high - layer.low) * (place + 0.5)) / layer.takes.length;
+
+function Dots({ stroke, x, y, bottom, hitTake, selected }: DotsProps) {
+  const player = useKit((s) => s.player);
+  const byId = new Map(stroke.takes.map((take) => [take.id, take]));
+  return stroke.layers.map((layer, number) =>
+    layer.takes.map((id, place) => {
+      const take = byId.get(id);
+      if (!take) return null;
+      const far = Math.abs(take.level_db - layer.level_db + layer.gain_db) > 3;
+      const sounded = hitTake === id;
+      const chosen = selected.includes(id);
+      return (
+        // biome-ignore lint/a11y/noStaticElementInteractions: the grid below is the way by keyboard
+        <circle
+          key={id}
+          cx={x(placeIn(layer, place))}
+          cy={y(Math.max(bottom, take.level_db + layer.gain_db))}
+          r={sounded || chosen ? 6 : 4.3}
+          fill={far ? 'var(--amber-line)' : layerColour(Math.max(number, 1), stroke.layers.length)}
+          fillOpacity={take.enabled ? 1 : 0.2}
+          stroke={sounded ? 'var(--plum)' : 'var(--ink)'}
+          strokeWidth={sounded || chosen ? 2.6 : 1}
+          className="cursor-pointer"
+          onClick={(event) => {
+            pressTake(stroke, id, { join: event.ctrlKey || event.metaKey, range: event.shiftKey });
+            player?.audition(stroke.id, id);
+          }}
+        >
+          <title>{`Take ${take.label}: ${minus(take.level_db.toFixed(1))} dB`}</title>
+        </circle>
+      );
+    }),
+  );
+}
+
+/** Where takes, layers and boundaries would be. */
+const Ghost = memo(function Ghost({ stroke, x, y, bottom }: Omit<DotsProps, 'hitTake' | 'selected'>) {
+  const byId = new Map(stroke.takes.map((take) => [take.id, take]));
+  return (
+    <g data-testid="ghost" stroke="var(--leaf)" fill="none">
+      {stroke.layers.map((layer, number) => (
+        <g key={number}>
+          <line
+            x1={x(layer.low - 0.5)}
+            x2={x(layer.high + 0.5)}
+            y1={y(layer.level_db)}
+            y2={y(layer.level_db)}
+            strokeWidth={2}
+          />
+          {number > 0 && (
+            <line
+              x1={x(layer.low - 0.5)}
+              x2={x(layer.low - 0.5)}
+              y1={TOP}
+              y2={TOP + HEIGHT}
+              strokeWidth={1.2}
+              strokeDasharray="4 3"
+            />
+          )}
+          {layer.takes.map((id, place) => {
+            const take = byId.get(id);
+            return (
+              take?.enabled && (
+                <circle
+                  key={id}
+                  cx={x(placeIn(layer, place))}
+                  cy={y(Math.max(bottom, take.level_db + layer.gain_db))}
+                  r={4.3}
+                  strokeWidth={2}
+                />
+              )
+            );
+          })}
+        </g>
+      ))}
+    </g>
+  );
+});
 
 function gapsOf(stroke: Articulation): { low: number; high: number; overlap: boolean }[] {
   const found: { low: number; high: number; overlap: boolean }[] = [];
@@ -167,33 +298,41 @@ interface HandleProps {
   linked: boolean;
   x: (velocity: number) => number;
   velocityAt: (place: number) => number;
+  /** Tells where the boundary is held, and whether the hand is still on it. */
+  onHold: (held: Held | null, still: boolean) => void;
+  onRelease: () => void;
 }
 
-function Handle({ stroke, layer, linked, x, velocityAt }: HandleProps) {
+function Handle({ stroke, layer, linked: usually, x, velocityAt, onHold, onRelease }: HandleProps) {
   const edit = useKit((s) => s.edit);
   const gesture = useRef('');
   const sent = useRef(0);
   const high = stroke.layers[layer]?.high ?? 0;
   const low = stroke.layers[layer]?.low ?? 1;
-  const most = linked ? (stroke.layers[layer + 1]?.high ?? 127) - 1 : 127;
+  const most = usually ? (stroke.layers[layer + 1]?.high ?? 127) - 1 : 127;
   const place = x(high) + (x(2) - x(1)) / 2;
-  const move = (velocity: number) => {
-    const to = Math.max(low, Math.min(most, velocity));
+  const move = (velocity: number, linked: boolean, still: boolean) => {
+    const end = linked ? (stroke.layers[layer + 1]?.high ?? 127) - 1 : 127;
+    const to = Math.max(low, Math.min(end, velocity));
     if (to === sent.current) return;
     sent.current = to;
-    void edit({ kind: 'move_boundary', articulation: stroke.id, layer, velocity: to, linked }, gesture.current);
+    onHold({ layer, velocity: to, linked }, still);
+    void edit({ kind: 'move_boundary', articulation: stroke.id, layer, velocity: to, linked }, gesture.current).then(
+      (refused) => refused && onHold(null, false),
+    );
   };
   const drag = (event: PointerEvent<SVGGElement>) => {
     const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
-    if (box) move(velocityAt(event.clientX - box.left));
+    if (box) move(velocityAt(event.clientX - box.left), event.altKey ? !usually : usually, true);
   };
   const key = (event: KeyboardEvent) => {
     const by = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1, PageDown: -8, PageUp: 8 }[event.key];
     if (!by) return;
     event.preventDefault();
+    event.stopPropagation();
     gesture.current = newGesture('boundary');
     sent.current = 0;
-    move(high + by);
+    move(high + by, event.altKey ? !usually : usually, false);
   };
   return (
     <g
@@ -210,8 +349,11 @@ function Handle({ stroke, layer, linked, x, velocityAt }: HandleProps) {
         sent.current = high;
       }}
       onPointerMove={(event) => event.currentTarget.hasPointerCapture(event.pointerId) && drag(event)}
+      onPointerUp={onRelease}
+      onPointerCancel={onRelease}
       onKeyDown={key}
     >
+      <title>Drag or nudge; hold Alt to move one side alone</title>
       <rect x={place - 8} y={TOP} width={16} height={HEIGHT + 10} fill="transparent" />
       <line x1={place} x2={place} y1={TOP} y2={TOP + HEIGHT} stroke="var(--ink)" strokeOpacity={0.25} />
       <rect x={place - 2.5} y={TOP + HEIGHT / 2 - 14} width={5} height={28} rx={2.5} fill="var(--ink)" />

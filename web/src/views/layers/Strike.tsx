@@ -1,0 +1,183 @@
+/** Hearing a stroke at any velocity: the skin, a velocity strip, rolls and climbs, one microphone or all. */
+import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
+import type { Articulation, KitState, Piece } from '../../api/calls';
+import { useKit } from '../../app/kitStore';
+import type { Shown } from '../../app/strikes';
+import { Pick } from '../../ui/Pick';
+import { Skin } from '../../ui/Skin';
+import { useSelected } from './selection';
+
+const EVERY_MS = 95;
+const RATES = [3, 5, 8, 12, 16];
+
+export function Strike({ piece, stroke, here }: { piece: Piece; stroke: Articulation; here: Shown | null }) {
+  const kit = useKit((s) => s.kit) as KitState;
+  const player = useKit((s) => s.player);
+  const { takes } = useSelected(stroke);
+  const [over, setOver] = useState<number | null>(null);
+  const [velocity, setVelocity] = useState(96);
+  const [repeats, setRepeats] = useState(true);
+  const [only, setOnly] = useState(false);
+  const [mic, setMic] = useState('');
+  const [rate, setRate] = useState(8);
+  const [going, setGoing] = useState<'roll' | 'climb' | null>(null);
+  const stop = useRef(() => {});
+  const now = useRef({ velocity, rate });
+  now.current = { velocity, rate };
+
+  useEffect(() => {
+    if (player) Object.assign(player.listening, { repeats, only: only ? takes : [], mic: mic || null });
+  }, [player, repeats, only, takes, mic]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: leaving a stroke ends what was going on with it
+  useEffect(() => {
+    setGoing(null);
+    return () => {
+      stop.current();
+      if (player) Object.assign(player.listening, { repeats: true, only: [], mic: null });
+    };
+  }, [player, stroke.id]);
+  useEffect(() => {
+    if (mic && !piece.heard_by.includes(mic)) setMic('');
+  }, [mic, piece.heard_by]);
+
+  const play = (at: number, source = 'skin') => {
+    setVelocity(at);
+    player?.strikeArticulation(source, stroke.id, at);
+  };
+  const start = (what: 'roll' | 'climb') => {
+    stop.current();
+    if (going === what || !player) return setGoing(null);
+    setGoing(what);
+    stop.current =
+      what === 'roll'
+        ? player.roll(
+            'skin',
+            stroke.id,
+            () => now.current.velocity,
+            () => now.current.rate,
+          )
+        : player.climb('skin', stroke.id, 32, 5, () => setGoing(null));
+  };
+  const layer = stroke.layers.findIndex((l) => over !== null && l.low <= over && over <= l.high);
+  return (
+    <section className="card flex flex-col" aria-label="Strike">
+      <div className="flex items-baseline justify-between">
+        <h2>Strike</h2>
+        <span className="num text-faint" data-testid="over">
+          {over === null ? 'rim soft, centre hard' : `${over} · ${layer < 0 ? 'no layer' : `layer ${layer + 1}`}`}
+        </span>
+      </div>
+      <div className="mt-1 grid justify-center max-[1180px]:-mx-3 [&>svg]:h-auto [&>svg]:max-w-full">
+        <Skin
+          stroke={stroke}
+          size={178}
+          hit={here ? { layer: here.layer, takeId: here.takeId, velocity: here.velocity } : null}
+          onStrike={(at) => play(at)}
+          onOver={setOver}
+          label={`Strike ${piece.name} ${stroke.name}`}
+        />
+      </div>
+      <Strip velocity={velocity} over={over} rolling={going === 'roll'} onPlay={play} onAim={setVelocity} />
+      <div className="mt-2 flex flex-wrap items-center gap-1 [&_button]:px-1.5 [&_button]:py-0.5 [&_button]:text-tiny">
+        <button type="button" className="btn" aria-pressed={going === 'roll'} onClick={() => start('roll')}>
+          {going === 'roll' ? 'Stop' : 'Roll'}
+        </button>
+        <Pick
+          label="Strikes a second"
+          value={rate}
+          options={RATES.map((value) => ({ value, name: `${value} / s` }))}
+          onChange={setRate}
+          className="max-w-[66px]"
+        />
+        <button type="button" className="btn" aria-pressed={going === 'climb'} onClick={() => start('climb')}>
+          {going === 'climb' ? 'Stop' : 'Climb'}
+        </button>
+        <button
+          type="button"
+          className="btn"
+          role="switch"
+          aria-checked={only}
+          disabled={!takes.length && !only}
+          title="Strike only the takes selected in the grid, one after another"
+          onClick={() => setOnly(!only)}
+        >
+          {only ? `Only ${takes.length}` : 'Only these'}
+        </button>
+        <button
+          type="button"
+          className="btn"
+          role="switch"
+          aria-checked={repeats}
+          title="Off: the same take every time"
+          onClick={() => setRepeats(!repeats)}
+        >
+          {repeats ? 'Takes alternate' : 'One take'}
+        </button>
+        <Pick
+          label="Heard through"
+          value={mic}
+          options={[
+            { value: '', name: 'All microphones' },
+            ...kit.head.mics.filter((m) => piece.heard_by.includes(m.id)).map((m) => ({ value: m.id, name: m.name })),
+          ]}
+          onChange={setMic}
+          className="max-w-[124px]"
+        />
+      </div>
+    </section>
+  );
+}
+
+/** Velocity from left to right: press, or drag along it, to hear it. */
+function Strip(props: {
+  velocity: number;
+  over: number | null;
+  rolling: boolean;
+  onPlay: (velocity: number) => void;
+  onAim: (velocity: number) => void;
+}) {
+  const last = useRef({ at: 0, velocity: 0 });
+  const velocityAt = (event: PointerEvent<HTMLDivElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    return Math.max(1, Math.min(127, Math.round(((event.clientX - box.left) / box.width) * 127)));
+  };
+  const aim = (velocity: number, first: boolean) => {
+    if (props.rolling) return props.onAim(velocity);
+    const at = performance.now();
+    if (!first && (at - last.current.at < EVERY_MS || velocity === last.current.velocity)) return;
+    last.current = { at, velocity };
+    props.onPlay(velocity);
+  };
+  const key = (event: KeyboardEvent) => {
+    const by = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1, PageDown: -8, PageUp: 8 }[event.key];
+    if (!by) return;
+    event.preventDefault();
+    aim(Math.max(1, Math.min(127, props.velocity + by)), true);
+  };
+  return (
+    <div
+      role="slider"
+      tabIndex={0}
+      aria-label="Velocity to hear"
+      aria-valuemin={1}
+      aria-valuemax={127}
+      aria-valuenow={props.velocity}
+      className="relative mt-1.5 h-[18px] shrink-0 cursor-ew-resize touch-none rounded-md border border-line"
+      style={{ background: 'linear-gradient(90deg, var(--v1), var(--v2), var(--v3), var(--v4), var(--v5), var(--v6))' }}
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        aim(velocityAt(event), true);
+      }}
+      onPointerMove={(event) => event.currentTarget.hasPointerCapture(event.pointerId) && aim(velocityAt(event), false)}
+      onKeyDown={key}
+    >
+      <i
+        className="absolute -top-[3px] h-[22px] w-[3px] -translate-x-1/2 rounded bg-plum"
+        style={{ left: `${(props.velocity / 127) * 100}%` }}
+      />
+      <span className="num absolute top-px right-1.5 text-[11.5px] text-white mix-blend-normal [text-shadow:0_0_3px_#000a]">
+        {props.velocity}
+      </span>
+    </div>
+  );
+}

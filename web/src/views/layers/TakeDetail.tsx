@@ -1,0 +1,293 @@
+/** What is selected: a layer's level and blend, or how one take, or many, play. */
+import { useQuery } from '@tanstack/react-query';
+import { Maximize2 } from 'lucide-react';
+import { type Articulation, type Edit, get, type KitState, type Piece, type RecordingShown } from '../../api/calls';
+import { openClosely } from '../../app/closely';
+import { count, decibels, layerColour, panName, signed } from '../../app/format';
+import { useKit } from '../../app/kitStore';
+import { useLookedAt } from '../../app/place';
+import { useStrikes } from '../../app/strikes';
+import { Pick } from '../../ui/Pick';
+import { Shape } from '../../ui/Shape';
+import { Slider } from '../../ui/Slider';
+import { useSelected } from './selection';
+
+type Trim = Omit<Extract<Edit, { kind: 'trim_takes' }>, 'kind' | 'articulation' | 'takes'>;
+
+export function TakeDetail({ piece, stroke }: { piece: Piece; stroke: Articulation }) {
+  const { takes, layer } = useSelected(stroke);
+  const { takeId } = useLookedAt();
+  const last = useStrikes((s) => s.lastOf.get(stroke.id));
+  if (layer !== null) return <LayerDetail stroke={stroke} number={layer} />;
+  const fallback = takeId ?? last?.takeId ?? stroke.takes[0]?.id;
+  const shown = takes.length ? takes : fallback ? [fallback] : [];
+  const title = takes.length ? 'Selected' : takeId ? 'Looked at' : last ? 'Last struck' : 'First take';
+  return shown.length ? <Takes piece={piece} stroke={stroke} ids={shown} title={title} /> : null;
+}
+
+function LayerDetail({ stroke, number }: { stroke: Articulation; number: number }) {
+  const edit = useKit((s) => s.edit);
+  const layer = stroke.layers[number];
+  if (!layer) return null;
+  const last = number === stroke.layers.length - 1;
+  return (
+    <section className="grid grid-cols-[minmax(0,1fr)] gap-2" aria-label="Layer">
+      <h3>Selected</h3>
+      <h2 className="flex items-center gap-2 text-[15px]">
+        <i
+          className="inline-block h-4 w-3 rounded"
+          style={{ background: layerColour(number, stroke.layers.length) }}
+          aria-hidden="true"
+        />
+        Layer {number + 1} · {layer.low}–{layer.high}
+      </h2>
+      <dl className="grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 text-small [&_dd]:text-right">
+        <dt>Loudness</dt>
+        <dd className="num">{decibels(layer.level_db)} dB</dd>
+        <dt>Takes</dt>
+        <dd className="num">{layer.takes.length}</dd>
+        <dt>Level</dt>
+        <dd>
+          <Slider
+            label={`Level of layer ${number + 1}`}
+            value={layer.gain_db}
+            min={-24}
+            max={24}
+            step={0.1}
+            page={1}
+            reset={0}
+            tone="pan"
+            show={(v) => `${signed(v)} dB`}
+            onChange={(gain_db, gesture) =>
+              void edit({ kind: 'set_layer', articulation: stroke.id, layer: number, gain_db }, gesture)
+            }
+          />
+        </dd>
+        {!last && (
+          <>
+            <dt title="Over so many velocities this layer gives way to the next, both sounding">Blend up</dt>
+            <dd>
+              <Slider
+                label={`Blend of layer ${number + 1} into the next`}
+                value={layer.blend}
+                min={0}
+                max={32}
+                step={1}
+                page={4}
+                reset={0}
+                show={(v) => (v ? String(v) : 'none')}
+                onChange={(blend, gesture) =>
+                  void edit({ kind: 'set_layer', articulation: stroke.id, layer: number, blend }, gesture)
+                }
+              />
+            </dd>
+          </>
+        )}
+      </dl>
+    </section>
+  );
+}
+
+function Takes({ piece, stroke, ids, title }: { piece: Piece; stroke: Articulation; ids: string[]; title: string }) {
+  const edit = useKit((s) => s.edit);
+  const chosen = stroke.takes.filter((take) => ids.includes(take.id));
+  const take = chosen[0];
+  if (!take) return null;
+  const many = chosen.length > 1;
+  const layer = stroke.layers.findIndex((l) => l.takes.includes(take.id));
+  const who = many ? 'the selected takes' : `take ${take.label}`;
+  const trim = (change: Trim, gesture = '') =>
+    void edit({ kind: 'trim_takes', articulation: stroke.id, takes: ids, ...change }, gesture);
+  const mixed = <K extends keyof typeof take>(field: K) => chosen.some((t) => t[field] !== take[field]);
+  const shown = (field: keyof typeof take, show: (v: number) => string) => (v: number) =>
+    mixed(field) && v === take[field] ? 'mixed' : show(v);
+  return (
+    <section className="grid grid-cols-[minmax(0,1fr)] gap-2" aria-label="Take">
+      <h3>{title}</h3>
+      <div>
+        <h2 className="flex items-center justify-between gap-2 text-[15px]">
+          <span className="truncate">
+            {many ? count(chosen.length, 'take') : `${layer < 0 ? 'Aside' : `Layer ${layer + 1}`} · take ${take.label}`}
+          </span>
+          {!many && (
+            <button
+              type="button"
+              className="rounded-md p-1 text-soft hover:bg-sunk"
+              aria-label={`Look at take ${take.label} closely`}
+              title="Closely: every microphone on one time axis"
+              onClick={() => openClosely(stroke.id, take.id)}
+            >
+              <Maximize2 size={15} />
+            </button>
+          )}
+        </h2>
+        <p className="truncate text-small text-soft" title={take.file}>
+          {many ? chosen.map((t) => t.label).join(', ') : take.file.split('/').pop()}
+        </p>
+      </div>
+      <dl className="grid grid-cols-[auto_1fr] items-center gap-x-2.5 gap-y-0.5 text-small [&_dd]:text-right">
+        {!many && (
+          <>
+            <dt>Loudness</dt>
+            <dd className="num">
+              {decibels(take.level_db)} dB{take.hand ? ` · ${take.hand}` : ''}
+            </dd>
+          </>
+        )}
+        <dt>Level</dt>
+        <dd>
+          <Slider
+            label={`Trim of ${who}`}
+            value={take.gain_db}
+            min={-24}
+            max={24}
+            step={0.1}
+            page={1}
+            reset={0}
+            tone="pan"
+            show={shown('gain_db', (v) => `${signed(v)} dB`)}
+            onChange={(gain_db, gesture) => trim({ gain_db }, gesture)}
+          />
+        </dd>
+        <dt>Pan</dt>
+        <dd>
+          <Slider
+            label={`Pan of ${who}`}
+            value={take.pan}
+            min={-1}
+            max={1}
+            step={0.01}
+            page={0.1}
+            reset={0}
+            tone="pan"
+            late
+            show={shown('pan', panName)}
+            onChange={(pan, gesture) => trim({ pan }, gesture)}
+          />
+        </dd>
+        <dt>Tune</dt>
+        <dd>
+          <Slider
+            label={`Tuning of ${who}`}
+            value={take.tune_cents}
+            min={-1200}
+            max={1200}
+            step={1}
+            page={100}
+            reset={0}
+            tone="pan"
+            late
+            show={shown('tune_cents', (v) => `${signed(v, 0)} ct`)}
+            onChange={(tune_cents, gesture) => trim({ tune_cents }, gesture)}
+          />
+        </dd>
+        <dt title={`Cut at ${take.start_ms.toFixed(1)} ms of the recording; later or earlier than that`}>Start</dt>
+        <dd>
+          <Slider
+            label={`Start of ${who}`}
+            value={take.start_trim_ms}
+            min={-20}
+            max={100}
+            step={0.1}
+            page={1}
+            reset={0}
+            tone="pan"
+            late
+            show={shown('start_trim_ms', (v) => `${signed(v)} ms`)}
+            onChange={(start_trim_ms, gesture) => trim({ start_trim_ms }, gesture)}
+          />
+        </dd>
+        <dt>Layer</dt>
+        <dd>
+          <Pick
+            label={many ? 'Layer of these takes' : 'Layer of this take'}
+            value={layer}
+            options={[
+              ...stroke.layers.map((l, number) => ({ value: number, name: `${number + 1} · ${l.low}–${l.high}` })),
+              { value: -1, name: 'aside' },
+            ]}
+            onChange={(to) =>
+              to !== layer &&
+              void edit({
+                kind: 'move_takes',
+                articulation: stroke.id,
+                takes: ids,
+                layer: to < 0 ? null : to,
+              })
+            }
+          />
+        </dd>
+      </dl>
+      <div className="flex flex-wrap gap-1.5 [&_.btn]:px-2 [&_.btn]:py-1">
+        <button type="button" className="btn grow justify-center" onClick={() => trim({ enabled: !take.enabled })}>
+          {take.enabled
+            ? many
+              ? 'Leave these out'
+              : 'Leave this take out'
+            : many
+              ? 'Let these play again'
+              : 'Let this take play again'}
+        </button>
+        <button
+          type="button"
+          className="btn"
+          aria-pressed={take.inverted}
+          title="Turn its polarity round"
+          onClick={() => trim({ inverted: !take.inverted })}
+        >
+          Ø {take.inverted ? 'turned' : 'as is'}
+        </button>
+      </div>
+      {!many && <Microphones piece={piece} stroke={stroke} takeId={take.id} startMs={take.start_ms} />}
+    </section>
+  );
+}
+
+export const useRecordings = (kitId: string, stroke: string, take: string) =>
+  useQuery({
+    queryKey: ['recordings', kitId, stroke, take],
+    queryFn: () =>
+      get<RecordingShown[]>(
+        `/kits/${kitId}/recordings?articulation=${encodeURIComponent(stroke)}&take=${encodeURIComponent(take)}`,
+      ),
+    staleTime: 60_000,
+  });
+
+function Microphones(props: { piece: Piece; stroke: Articulation; takeId: string; startMs: number }) {
+  const kit = useKit((s) => s.kit) as KitState;
+  const player = useKit((s) => s.player);
+  const { data: recordings = [] } = useRecordings(kit.id, props.stroke.id, props.takeId);
+  const names = new Map(kit.head.mics.map((mic) => [mic.id, mic]));
+  return (
+    <>
+      <h3 className="mt-1">Microphones</h3>
+      <ul className="grid grid-cols-[minmax(0,1fr)] gap-1">
+        {recordings.map((recording) => {
+          const mic = names.get(recording.mic);
+          return (
+            <li key={recording.mic}>
+              <button
+                type="button"
+                title={`${recording.path}\nPress to hear this microphone alone`}
+                className="block w-full rounded-md text-left hover:bg-sunk"
+                onClick={() => player?.audition(props.stroke.id, props.takeId, recording.mic)}
+              >
+                <span className="flex justify-between text-tiny">
+                  <span className={props.piece.own_mics.includes(recording.mic) ? 'font-semibold' : 'text-soft'}>
+                    {mic?.name}
+                    {mic?.inverted ? ' Ø' : ''}
+                  </span>
+                  <span className="num text-[11.5px] text-faint">
+                    {signed(recording.start_ms - (recording.cut_ms ?? props.startMs))} ms
+                    <span className="max-[1180px]:hidden"> · {decibels(recording.peak_dbfs)} dBFS</span>
+                  </span>
+                </span>
+                <Shape shape={recording.shape} width={232} height={18} colour="var(--v5)" />
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+    </>
+  );
+}

@@ -1,0 +1,172 @@
+/** What changes all layers of a stroke at once: where they part, how many there are, how level they are, how they vary. */
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { useQuery } from '@tanstack/react-query';
+import { ChevronDown } from 'lucide-react';
+import { type Articulation, get, type KitState, type Variation } from '../../api/calls';
+import { useKit } from '../../app/kitStore';
+import { Actions } from '../../ui/Actions';
+import { Slider } from '../../ui/Slider';
+import type { Preview } from './preview';
+
+interface ToolsProps {
+  stroke: Articulation;
+  linked: boolean;
+  onLinked: (linked: boolean) => void;
+  preview: Preview;
+}
+
+export function Tools({ stroke, linked, onLinked, preview }: ToolsProps) {
+  const edit = useKit((s) => s.edit);
+  const articulation = stroke.id;
+  if (preview.ghost) {
+    return (
+      <div className="flex min-h-[29px] flex-wrap items-center gap-2" role="status" data-testid="preview">
+        <h2 className="grow">
+          {preview.said} <span className="font-normal text-soft">green is how it would be</span>
+        </h2>
+        <button type="button" className="btn btn-go" onClick={() => void preview.apply()}>
+          Apply
+        </button>
+        <button type="button" className="btn" onClick={preview.leave}>
+          Leave it
+        </button>
+      </div>
+    );
+  }
+  return (
+    <div className="flex min-h-[29px] flex-wrap items-center gap-1 [&_.btn]:gap-0.5 [&_.btn]:px-1.5 [&_.btn]:py-1">
+      <h2 className="grow">Dynamics</h2>
+      <label
+        className="mr-0.5 flex items-center gap-1 text-small text-soft"
+        title="Both layers move with their boundary; hold Alt to move one alone"
+      >
+        <input type="checkbox" checked={linked} onChange={(event) => onLinked(event.target.checked)} /> linked
+      </label>
+      <button
+        type="button"
+        className="btn btn-go"
+        onClick={() => void edit({ kind: 'split_by_loudness', articulation })}
+      >
+        Split by loudness
+      </button>
+      <Actions
+        label="Other ways to part the layers"
+        actions={[
+          { name: 'Split evenly', onChoose: () => void edit({ kind: 'split_evenly', articulation }) },
+          { name: 'Close gaps', onChoose: () => void edit({ kind: 'close_gaps', articulation }) },
+          { name: 'End overlaps', onChoose: () => void edit({ kind: 'end_overlaps', articulation }) },
+          { name: 'Sort layers by loudness', onChoose: () => void edit({ kind: 'sort_layers', articulation }) },
+        ]}
+      >
+        <ChevronDown size={13} aria-hidden="true" />
+      </Actions>
+      <LayerCount stroke={stroke} preview={preview} />
+      <Actions
+        label="Make levels even"
+        side="bottom end"
+        actions={[
+          {
+            name: 'Level the takes of every layer',
+            onChoose: () => void preview.show('Takes levelled', { kind: 'level_takes', articulation, layer: null }),
+          },
+          {
+            name: 'Let the layers climb evenly',
+            onChoose: () => void preview.show('Layers climb evenly', { kind: 'climb_evenly', articulation }),
+          },
+        ]}
+      >
+        Level <ChevronDown size={13} aria-hidden="true" />
+      </Actions>
+      <Vary stroke={stroke} />
+    </div>
+  );
+}
+
+/** How many layers, each number with how well it fits the takes. */
+function LayerCount({ stroke, preview }: { stroke: Articulation; preview: Preview }) {
+  const kit = useKit((s) => s.kit) as KitState;
+  const levels = stroke.takes.map((take) => `${take.enabled}${take.level_db}`).join();
+  const { data } = useQuery({
+    queryKey: ['fits', kit.id, stroke.id, levels],
+    queryFn: () => get<{ fits: number[] }>(`/kits/${kit.id}/fits?articulation=${encodeURIComponent(stroke.id)}`),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  return (
+    <Actions
+      label="Lay all takes out in so many layers, by loudness"
+      actions={(data?.fits ?? []).map((fit, at) => ({
+        name: `${at + 1} ${at ? 'layers' : 'layer'}`,
+        hint: `fits ${Math.round(fit * 100)} %`,
+        onChoose: () =>
+          void preview.show(`${at + 1} layers, fitting ${Math.round(fit * 100)} %`, {
+            kind: 'make_layers',
+            articulation: stroke.id,
+            count: at + 1,
+          }),
+      }))}
+    >
+      {stroke.layers.length} {stroke.layers.length === 1 ? 'layer' : 'layers'}{' '}
+      <ChevronDown size={13} aria-hidden="true" />
+    </Actions>
+  );
+}
+
+const PLAIN: Variation = { level_db: 0, tune_cents: 0, brightness: 0 };
+
+function Vary({ stroke }: { stroke: Articulation }) {
+  const edit = useKit((s) => s.edit);
+  const now = stroke.variation;
+  const set = (change: Partial<Variation>, gesture: string) =>
+    void edit({ kind: 'set_variation', articulation: stroke.id, variation: { ...PLAIN, ...now, ...change } }, gesture);
+  const some = now.level_db > 0 || now.tune_cents > 0 || now.brightness > 0;
+  return (
+    <Popover>
+      <PopoverButton
+        className={`btn ${some ? 'border-leaf text-leaf' : ''}`}
+        title="Small differences from strike to strike"
+      >
+        {some ? 'Varies' : 'Vary'} <ChevronDown size={13} aria-hidden="true" />
+      </PopoverButton>
+      <PopoverPanel
+        anchor={{ to: 'bottom end', gap: 6, padding: 8 }}
+        className="z-40 grid w-[330px] grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 rounded-2xl border border-line bg-card p-3.5 text-small shadow-xl"
+      >
+        <p className="col-span-2 text-soft">Every strike differs a little, the same way in every render.</p>
+        <span>Level ±</span>
+        <Slider
+          label="Level varies by"
+          value={now.level_db}
+          min={0}
+          max={3}
+          step={0.1}
+          reset={0}
+          show={(v) => `${v.toFixed(1)} dB`}
+          onChange={(level_db, gesture) => set({ level_db }, gesture)}
+        />
+        <span>Tuning ±</span>
+        <Slider
+          label="Tuning varies by"
+          value={now.tune_cents}
+          min={0}
+          max={25}
+          step={1}
+          reset={0}
+          late
+          show={(v) => `${v} cents`}
+          onChange={(tune_cents, gesture) => set({ tune_cents }, gesture)}
+        />
+        <span>Brightness −</span>
+        <Slider
+          label="Brightness varies by"
+          value={now.brightness}
+          min={0}
+          max={3}
+          step={0.1}
+          reset={0}
+          show={(v) => `${v.toFixed(1)} oct`}
+          onChange={(brightness, gesture) => set({ brightness }, gesture)}
+        />
+      </PopoverPanel>
+    </Popover>
+  );
+}

@@ -1,0 +1,7 @@
+/** How the takes of a layer alternate, as it is said. */
+export const ORDERS = [
+  { value: 'in_turn' as const, name: 'In turn' },
+  { value: 'shuffled' as const, name: 'Shuffled' },
+  { value: 'random' as const, name: 'Random' },
+  { value: 'together' as const, name: 'All together' },
+];

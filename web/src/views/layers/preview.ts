@@ -1,0 +1,39 @@
+/** An edit shown on the chart before it is made. */
+import { useEffect, useState } from 'react';
+import { type Articulation, type Edit, type Piece, post } from '../../api/calls';
+import { useKit } from '../../app/kitStore';
+
+export interface Preview {
+  said: string;
+  ghost: Articulation | null;
+  show: (said: string, edit: Edit) => Promise<void>;
+  apply: () => Promise<void>;
+  leave: () => void;
+}
+
+export function usePreview(stroke: Articulation, version: number): Preview {
+  const [shown, setShown] = useState<{ said: string; edit: Edit; ghost: Articulation } | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a change of the kit makes the picture stale
+  useEffect(() => setShown(null), [version, stroke.id]);
+  const leave = () => setShown(null);
+  return {
+    said: shown?.said ?? '',
+    ghost: shown?.ghost ?? null,
+    show: async (said, edit) => {
+      const { kit, say } = useKit.getState();
+      try {
+        const pieces = await post<Piece[]>(`/kits/${kit?.id}/preview`, { base_version: kit?.version, edit });
+        const ghost = pieces.flatMap((piece) => piece.articulations).find((a) => a.id === stroke.id);
+        if (ghost) setShown({ said, edit, ghost });
+        else say('That would change nothing: it is so already.');
+      } catch (error) {
+        say((error as Error).message);
+      }
+    },
+    apply: async () => {
+      if (shown) await useKit.getState().edit(shown.edit);
+      leave();
+    },
+    leave,
+  };
+}
