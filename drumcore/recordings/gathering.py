@@ -19,10 +19,11 @@ JUNK = {"thumbs.db", "desktop.ini", ".ds_store", "__macosx"}
 
 
 class Unread(Value):
-    """A file that could not be used, and why."""
+    """A file that could not be used, and why. One that is sound and only lacks a place has its `content`."""
 
     path: str
     why: str
+    content: str = ""
 
 
 @dataclass(frozen=True)

@@ -1,68 +1,14 @@
-"""Reading one path: what each of its words decides by itself, before structure and sound decide the rest."""
+"""Reading whole paths: what folders and file names say together, before structure and sound decide the rest."""
 
 from collections import Counter, defaultdict
+from collections.abc import Collection
 from dataclasses import dataclass, field
 from pathlib import PurePosixPath
 
 from drumcore.kit.values import Family, Hand, MicKind
-from drumcore.recordings.tokens import Token, tokens_of
-from drumcore.recordings.trade_words import (
-    ARTICULATIONS,
-    HANDS,
-    MIC_KINDS,
-    MIC_POSITIONS,
-    NUMBERED_FAMILIES,
-    PIECES,
-    REPEAT_MARKS,
-    STRENGTH_MARKS,
-    STRENGTHS,
-    phrase_at,
-)
-
-
-@dataclass(frozen=True)
-class Number:
-    """A number of a file name. `mark` is `strength` or `repeat` where the word before it says so."""
-
-    value: int
-    mark: str = ""
-    attached_to_piece: bool = False
-    digits: int = 1
-
-
-@dataclass(frozen=True)
-class NamedPiece:
-    name: str
-    family: Family
-    index: int | None = None
-
-    @property
-    def title(self) -> str:
-        return self.name if self.index is None else f"{self.name} {self.index}"
-
-    @property
-    def specific(self) -> bool:
-        return self.index is not None or len(self.name.split()) > 1
-
-
-@dataclass
-class PartReading:
-    """What one folder or file name says."""
-
-    text: str
-    pieces: list[NamedPiece] = field(default_factory=list)
-    articulations: list[str] = field(default_factory=list)
-    mic_text: str = ""
-    mic_kind: MicKind | None = None
-    strength: float | None = None
-    hand: Hand | None = None
-    notes: list[int] = field(default_factory=list)
-    numbers: list[Number] = field(default_factory=list)
-    unknown: list[str] = field(default_factory=list)
-
-    @property
-    def names_mic(self) -> bool:
-        return self.mic_kind is not None
+from drumcore.recordings.guidance import NO_GUIDANCE, Guidance
+from drumcore.recordings.lexicon import lexicon_with
+from drumcore.recordings.parts import NamedPiece, Number, PartReading, read_part, rule_folder
 
 
 @dataclass
@@ -70,141 +16,104 @@ class NameReading:
     """What a whole path says."""
 
     path: str
+    group: str = ""
+    """Names alike in depth and in the roles of their segments share it."""
+    segments: tuple[tuple[str, str], ...] = ()
+    """Its columns: folders from the outermost, then the segments of the name, each (text, role)."""
     piece: NamedPiece | None = None
     articulation: str = ""
     mic: str = ""
     mic_kind: MicKind | None = None
     strength: float | None = None
+    strength_word: str = ""
     repeat: int | None = None
     hand: Hand | None = None
     note: int | None = None
     numbers: list[Number] = field(default_factory=list)
     unknown: list[str] = field(default_factory=list)
     why_not: str = ""
+    by_hand: bool = False
 
 
-def read_part(text: str, *, is_folder: bool) -> PartReading:
-    """Read one folder or file name (without its suffix)."""
-    part = PartReading(text)
-    tokens = tokens_of(text)
-    at = 0
-    previous = ""
-    mic_words: list[str] = []
-    while at < len(tokens):
-        token = tokens[at]
-        if token.note is not None:
-            part.notes.append(token.note)
-            at, previous = at + 1, "note"
-            continue
-        if token.number is not None:
-            _read_number(part, token, tokens, at, previous, is_folder)
-            at, previous = at + 1, "number"
-            continue
-        words = _words_from(tokens, at)
-        if _marks_a_number(tokens, at):
-            at, previous = at + 1, "mark"
-            continue
-        phrase = phrase_at(words, 0)
-        if phrase is None:
-            part.unknown.append(token.text)
-            at, previous = at + 1, "unknown"
-            continue
-        role, size = phrase.role, phrase.size
-        if role == "hand" and previous in ("mic", "position"):
-            mic_words.append(phrase.text.upper())
-        elif role == "position" and not (part.pieces or is_folder or previous == "mic"):
-            part.unknown.append(phrase.text)
-        else:
-            mic_words += _take_phrase(part, role, phrase.text, previous)
-        at, previous = at + size, role
-    if part.mic_kind is not None:
-        part.mic_text = text.strip() if is_folder else " ".join(mic_words)
-    return part
+def read_paths(paths: list[str], guidance: Guidance = NO_GUIDANCE) -> list[NameReading]:
+    """Read every path by its words, using the folders beside each folder to tell microphones from pieces.
 
-
-def _words_from(tokens: list[Token], at: int) -> list[str]:
-    words = []
-    for token in tokens[at:]:
-        if token.number is not None:
-            break
-        words.append(token.text)
-    return words
-
-
-def _marks_a_number(tokens: list[Token], at: int) -> bool:
-    following = tokens[at + 1] if at + 1 < len(tokens) else None
-    if following is None or following.number is None or following.note is not None:
-        return False
-    word = tokens[at].text
-    if word in STRENGTH_MARKS or word in REPEAT_MARKS:
-        return following.attached or word not in HANDS
-    return False
-
-
-def _read_number(part: PartReading, token: Token, tokens: list[Token], at: int, previous: str, is_folder: bool) -> None:
-    assert token.number is not None
-    if is_folder and previous == "piece" and part.pieces:
-        last = part.pieces[-1]
-        part.pieces[-1] = NamedPiece(last.name, last.family, token.number)
-        return
-    mark = ""
-    if previous == "mark":
-        mark = "strength" if tokens[at - 1].text in STRENGTH_MARKS else "repeat"
-    beside_piece = previous == "piece" and part.pieces[-1].family in NUMBERED_FAMILIES
-    part.numbers.append(Number(token.number, mark, beside_piece and token.attached, len(token.text)))
-
-
-def _take_phrase(part: PartReading, role: str, text: str, previous: str) -> list[str]:
-    """Note what a phrase decides; the words it adds to a microphone's name."""
-    if role == "piece":
-        name, family = PIECES[text]
-        part.pieces.append(NamedPiece(name, family))
-    elif role == "articulation":
-        part.articulations.append(ARTICULATIONS[text])
-    elif role == "strength":
-        part.strength = STRENGTHS[text]
-    elif role == "hand":
-        part.hand = HANDS[text]
-    elif role == "mic":
-        part.mic_kind = MIC_KINDS[text]
-        return [text.upper() if len(text) <= 3 else text.capitalize()]
-    elif role == "position":
-        part.mic_kind = part.mic_kind or MicKind.CLOSE
-        owner = part.pieces[-1].name if part.pieces else ""
-        return [f"{owner} {MIC_POSITIONS[text]}".strip().capitalize()]
-    elif role == "micword":
-        part.mic_kind = part.mic_kind or MicKind.CLOSE
-        if previous == "piece" and part.pieces:
-            return [part.pieces[-1].name]
-    return []
-
-
-def read_paths(paths: list[str]) -> list[NameReading]:
-    """Read every path by its words, using the folders beside each folder to tell microphones from pieces."""
+    What somebody said of a column or a word goes before what the reader would decide.
+    """
+    lexicon = lexicon_with(guidance.words)
     folders: dict[str, PartReading] = {}
     siblings: dict[str, set[str]] = defaultdict(set)
     for path in paths:
         for parent in list(PurePosixPath(path).parents)[:-1]:
             key = str(parent)
             if key not in folders:
-                folders[key] = read_part(parent.name, is_folder=True)
+                folders[key] = read_part(parent.name, is_folder=True, lexicon=lexicon)
                 siblings[str(parent.parent)].add(key)
+    stems = {path: read_part(PurePosixPath(path).stem, is_folder=False, lexicon=lexicon) for path in paths}
+    groups = {path: group_of(path, stems[path]) for path in paths}
+    ruled_folders: dict[str, dict[str, PartReading]] = defaultdict(dict)
+    for path in paths if guidance.rulings else ():
+        depth = path.count("/")
+        meanings = guidance.meanings(groups[path])
+        own = {column - depth: meaning for column, meaning in meanings.items() if column >= depth}
+        if own:
+            name = PurePosixPath(path).stem
+            stems[path] = read_part(name, is_folder=False, lexicon=lexicon, meanings=own)
+        for column, meaning in meanings.items():
+            if column < depth:
+                key = "/".join(path.split("/")[: column + 1])
+                ruled_folders[groups[path]][key] = rule_folder(key.rsplit("/", 1)[-1], meaning, lexicon)
     mic_shelves = {shelf for shelf, keys in siblings.items() if any(folders[key].names_mic for key in keys)}
-    stems = {path: read_part(PurePosixPath(path).stem, is_folder=False) for path in paths}
     named_in_stem = sum(1 for stem in stems.values() if stem.pieces)
-    readings = [
-        _combine(path, stems[path], folders, mic_shelves, stems_name_pieces=named_in_stem * 2 > len(paths))
-        for path in paths
-    ]
+    seen_by = {group: {**folders, **ruled} for group, ruled in ruled_folders.items()}
+    readings = []
+    for path in paths:
+        group = groups[path]
+        reading = _combine(
+            path,
+            stems[path],
+            seen_by.get(group, folders),
+            mic_shelves,
+            settled=ruled_folders.get(group, {}).keys(),
+            stems_name_pieces=named_in_stem * 2 > len(paths),
+        )
+        reading.group = groups[path]
+        reading.segments = _columns(path, stems[path], folders)
+        readings.append(reading)
     _settle_piece_numbers(readings)
     _settle_notes(readings)
     _settle_hat_close(readings)
     return readings
 
 
+def group_of(path: str, stem: PartReading) -> str:
+    """The group of alike names a path belongs to."""
+    return f"{path.count('/')} {stem.shape}"
+
+
+def _columns(path: str, stem: PartReading, folders: dict[str, PartReading]) -> tuple[tuple[str, str], ...]:
+    above = path.split("/")[:-1]
+    outer = [(name, _folder_role(folders["/".join(above[: i + 1])])) for i, name in enumerate(above)]
+    return (*outer, *((stem.text[s.start : s.end], s.role) for s in stem.segments))
+
+
+def _folder_role(folder: PartReading) -> str:
+    if folder.names_mic:
+        return "mic"
+    roles = [role for role, found in (("piece", folder.pieces), ("articulation", folder.articulations)) if found]
+    return " ".join(roles) or ("strength" if folder.strength is not None else "unknown")
+
+
 def _combine(
-    path: str, stem: PartReading, folders: dict[str, PartReading], mic_shelves: set[str], *, stems_name_pieces: bool
+    path: str,
+    stem: PartReading,
+    folders: dict[str, PartReading],
+    mic_shelves: set[str],
+    *,
+    settled: Collection[str],
+    stems_name_pieces: bool,
 ) -> NameReading:
+    """`settled` are the folders somebody said the meaning of."""
     reading = NameReading(path)
     parents = [str(p) for p in PurePosixPath(path).parents][:-1]  # deepest first
     mic_folders, other_folders, fallback_pieces = [], [], []
@@ -214,7 +123,8 @@ def _combine(
         elsewhere = bool(stem.pieces) or stems_name_pieces
         deeper_piece = any(folders[k].pieces and not folders[k].names_mic for k in parents[: parents.index(key)])
         plain = not (folder.articulations and not folder.pieces)
-        if folder.names_mic or (shelf in mic_shelves and (elsewhere or deeper_piece) and plain):
+        beside_mics = shelf in mic_shelves and (elsewhere or deeper_piece) and plain and key not in settled
+        if folder.names_mic or beside_mics:
             mic_folders.append(folder)
             fallback_pieces += folder.pieces
         else:
@@ -243,6 +153,8 @@ def _combine(
     shortened = {word for word in words if any(other != word and other.startswith(word) for other in words)}
     reading.articulation = " ".join(word for word in words if word not in shortened)
     reading.strength = next((p.strength for p in reversed(parts) if p.strength is not None), None)
+    reading.strength_word = next((p.strength_word for p in reversed(parts) if p.strength_word), "")
+    reading.repeat = next((p.repeat for p in reversed(parts) if p.repeat is not None), None)
     reading.hand = stem.hand or next((p.hand for p in other_folders if p.hand), None)
     reading.note = next((p.notes[0] for p in reversed(parts) if p.notes), None)
     reading.numbers = [number for part in parts for number in part.numbers]

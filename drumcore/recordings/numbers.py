@@ -8,6 +8,7 @@ from statistics import mean
 from scipy.stats import rankdata
 
 from drumcore.recordings.names import NameReading
+from drumcore.recordings.parts import RULED
 
 RISES = 0.55
 QUIET_RANGE_DB = 3.0
@@ -22,6 +23,8 @@ class Decision:
     rising: bool
     repeat: int | None
     why: str
+    follows: tuple[float | None, ...] = ()
+    """Each column's rank correlation with level, weighted over the strokes; None where it does not vary."""
 
 
 def rank_correlation(xs: Sequence[float], ys: Sequence[float]) -> float:
@@ -67,11 +70,13 @@ def _decide(shape: Shape, readings: list[NameReading], level_db: Mapping[str, fl
     varying = [c for c in range(count) if distinct[c] > 1]
     worded = mean(1.0 if r.strength is not None else 0.0 for r in readings) > 0.5
     strength = None if worded else _strength_column(varying, rho, distinct, marks)
+    if "strength" + RULED in marks:
+        strength = marks.index("strength" + RULED)
     left = [c for c in varying if c != strength]
-    marked = [c for c in left if marks[c] == "repeat"]
+    marked = [c for c in left if marks[c] == "repeat" + RULED] or [c for c in left if marks[c] == "repeat"]
     repeat = marked[0] if marked else min(left, key=lambda c: (abs(rho[c] or 0.0), -c), default=None)
     rising_numbers = strength is None or (rho[strength] or 1.0) > 0
-    return Decision(strength, rising_numbers, repeat, _why(strength, repeat, rho, marks))
+    return Decision(strength, rising_numbers, repeat, _why(strength, repeat, rho, marks), tuple(rho))
 
 
 def _strength_column(
@@ -80,10 +85,11 @@ def _strength_column(
     sized = {c: abs(rho[c] or 0.0) for c in varying}
     marked = [c for c in varying if marks[c] == "strength"]
     if marked:
-        rivals = [c for c in varying if c not in marked and sized[c] > 0.8]
+        rivals = [c for c in varying if c not in marked and marks[c] != "repeat" + RULED and sized[c] > 0.8]
         if sized[marked[0]] >= 0.3 or not rivals:
             return marked[0]
-    rising = [c for c in varying if sized[c] >= RISES and (marks[c] != "repeat" or sized[c] > 0.8)]
+    free = [c for c in varying if marks[c] != "repeat" + RULED]
+    rising = [c for c in free if sized[c] >= RISES and (marks[c] != "repeat" or sized[c] > 0.8)]
     if not rising:
         return None
     best = max(sized[c] for c in rising)

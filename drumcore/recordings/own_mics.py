@@ -9,7 +9,7 @@ from drumcore.arrays import Floats
 from drumcore.kit.values import Mic, MicKind, Piece, Recording, Take
 from drumcore.recordings.loudness import decibels_of_power
 from drumcore.recordings.measuring import delay_and_polarity
-from drumcore.recordings.names import NamedPiece, read_part
+from drumcore.recordings.parts import NamedPiece, read_part
 from drumcore.recordings.reading import read_audio
 from drumcore.recordings.trade_words import MIC_POSITIONS
 from drumcore.refusals import Refusal

@@ -3,25 +3,9 @@
 import re
 from dataclasses import dataclass
 
-from drumcore.recordings.trade_words import (
-    ARTICULATIONS,
-    GLUED,
-    HANDS,
-    MIC_KINDS,
-    MIC_POSITIONS,
-    MIC_WORDS,
-    PIECES,
-    REPEAT_MARKS,
-    STRENGTH_MARKS,
-    STRENGTHS,
-)
+from drumcore.recordings.lexicon import TRADE, Lexicon
+from drumcore.recordings.trade_words import GLUED, REPEAT_MARKS, STRENGTH_MARKS
 
-_VOCABULARY = {
-    word
-    for table in (PIECES, ARTICULATIONS, MIC_KINDS, MIC_POSITIONS, MIC_WORDS, STRENGTHS, HANDS)
-    for phrase in table
-    for word in (phrase, *phrase.split())
-}
 _NOTE = re.compile(r"(?<![A-Za-z0-9])([A-G])(#|♯|b|s)?(-?\d)(?![A-Za-z0-9])")
 _RUN = re.compile(r"[A-Za-zÀ-ÿ]+|\d+")
 _CAMEL = re.compile(r"[A-ZÀ-Þ]+(?![a-zß-ÿ])|[A-ZÀ-Þ]?[a-zß-ÿ]+")
@@ -31,56 +15,67 @@ LONGEST_NUMBER = 6
 
 @dataclass(frozen=True)
 class Token:
-    """A word (lower case), a number, or a note name. `attached`: nothing stands between it and the one before."""
+    """A word (lower case), a number, or a note name, and where it stands in its part.
+
+    `attached`: nothing stands between it and the one before.
+    """
 
     text: str
+    start: int
+    end: int
     attached: bool = False
     number: int | None = None
     note: int | None = None
     """For a note name: its MIDI number when C3 is middle C."""
 
 
-def tokens_of(part: str) -> list[Token]:
+def tokens_of(part: str, lexicon: Lexicon = TRADE) -> list[Token]:
     """The tokens of one folder or file name, cut at separators, case changes and letter-digit borders."""
     found: list[Token] = []
     at = 0
     for match in _NOTE.finditer(part):
-        found += _plain_tokens(part[at : match.start()])
+        found += _plain_tokens(part, at, match.start(), lexicon)
         letter, accidental, octave = match.groups()
         shift = {"#": 1, "♯": 1, "s": 1, "b": -1}.get(accidental or "", 0)
         note = 12 * (int(octave) + 2) + _SEMITONES[letter] + shift
-        found.append(Token(match.group().lower(), note=note, number=abs(int(octave))))
+        token = Token(match.group().lower(), match.start(), match.end(), note=note, number=abs(int(octave)))
+        found.append(token)
         at = match.end()
-    return found + _plain_tokens(part[at:])
+    return found + _plain_tokens(part, at, len(part), lexicon)
 
 
-def _plain_tokens(text: str) -> list[Token]:
+def _plain_tokens(part: str, first: int, last: int, lexicon: Lexicon) -> list[Token]:
     found: list[Token] = []
     end = -1
-    for run in _RUN.finditer(text):
+    for run in _RUN.finditer(part, first, last):
         attached = run.start() == end
         end = run.end()
         if run.group()[0].isdigit():
             if len(run.group()) <= LONGEST_NUMBER:
-                found.append(Token(run.group(), attached, number=int(run.group())))
+                found.append(Token(run.group(), run.start(), end, attached, number=int(run.group())))
             continue
-        for word in _words(run.group()):
-            found.append(Token(word, attached))
-            attached = True
+        words = _words(run.group(), lexicon)
+        spelled = "".join(words) == run.group().lower()
+        at = run.start()
+        for word in words:
+            # An abbreviation written together stands where all of it stands.
+            start, stop = (at, at + len(word)) if spelled else (run.start(), end)
+            found.append(Token(word, start, stop, attached))
+            attached, at = True, stop
     return found
 
 
-def _words(run: str) -> list[str]:
+def _words(run: str, lexicon: Lexicon) -> list[str]:
     """A run of letters as words: whole where the trade knows it, else cut at case changes or into two known words."""
     lower = run.lower()
-    if lower in _VOCABULARY or lower in STRENGTH_MARKS or lower in REPEAT_MARKS:
+    if lower in lexicon.vocabulary or lower in STRENGTH_MARKS or lower in REPEAT_MARKS:
         return [lower]
     if lower in GLUED:
         return GLUED[lower]
     pieces = [piece.lower() for piece in _CAMEL.findall(run)]
     if len(pieces) > 1:
-        return [word for piece in pieces for word in _words(piece)]
+        return [word for piece in pieces for word in _words(piece, lexicon)]
     for cut in range(len(lower) - 2, 1, -1):
-        if lower[:cut] in _VOCABULARY and lower[cut:] in _VOCABULARY:
+        if lower[:cut] in lexicon.vocabulary and lower[cut:] in lexicon.vocabulary:
             return [lower[:cut], lower[cut:]]
     return [lower]

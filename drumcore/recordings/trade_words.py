@@ -1,7 +1,5 @@
 """Words of the trade as they turn up in folder and file names, and what each decides."""
 
-from dataclasses import dataclass
-
 from drumcore.kit.values import Family, Hand, MicKind
 
 PIECES: dict[str, tuple[str, Family]] = {
@@ -167,34 +165,3 @@ GLUED = {
 
 STRENGTH_MARKS = {"v", "vel", "velo", "velocity", "vl", "lay", "layer", "lyr", "dyn", "dynamic", "str", "strength"}
 REPEAT_MARKS = {"rr", "r", "take", "tk", "t", "rep", "repeat", "hit", "alt", "var", "x", "robin", "round robin", "n"}
-
-
-@dataclass(frozen=True)
-class Phrase:
-    """Words that decide one thing."""
-
-    role: str
-    text: str
-    size: int
-
-
-_TABLES: tuple[tuple[str, dict[str, object] | set[str]], ...] = (
-    ("piece", dict(PIECES)),
-    ("mic", dict(MIC_KINDS)),
-    ("articulation", dict(ARTICULATIONS)),
-    ("strength", dict(STRENGTHS)),
-    ("hand", dict(HANDS)),
-    ("position", dict(MIC_POSITIONS)),
-    ("micword", MIC_WORDS),
-)
-LONGEST = 3
-
-
-def phrase_at(words: list[str], at: int) -> Phrase | None:
-    """The longest phrase of the trade that begins at a place; of equal lengths, the first table's."""
-    for size in range(min(LONGEST, len(words) - at), 0, -1):
-        text = " ".join(words[at : at + size])
-        for role, table in _TABLES:
-            if text in table:
-                return Phrase(role, text, size)
-    return None

@@ -1,0 +1,122 @@
+"""How the names of a session read, column by column: what each means, why, and on what evidence."""
+
+from collections import Counter, defaultdict
+from collections.abc import Mapping, Sequence
+from typing import Literal
+
+from drumcore.kit.values import Value
+from drumcore.recordings.guidance import Guidance, Meaning
+from drumcore.recordings.names import NameReading
+from drumcore.recordings.numbers import Decision, Shape, shape_of
+
+MOST_SAMPLES = 8
+
+
+class Column(Value):
+    """One column of a group of alike names.
+
+    `meaning` is what it means now, in words; `evidence` the rank correlation with level where that decided; `ruling`
+    what somebody said it means; `samples` some of the texts that stand in it, the most frequent first.
+    """
+
+    text: str
+    place: Literal["folder", "name"]
+    meaning: str
+    reason: str
+    evidence: float | None = None
+    ruling: Meaning | None = None
+    samples: tuple[str, ...] = ()
+    distinct: int = 0
+
+
+class NameGroup(Value):
+    """Names that are alike: as many folders deep, and of the same kinds of words and numbers in the same order."""
+
+    key: str
+    example: str
+    files: int
+    columns: tuple[Column, ...]
+
+
+_SAID = {"position": "mic", "micword": "mic", "unknown": "ignored"}
+_REASONS = {
+    "piece": "a word for a piece",
+    "articulation": "a word for a way of striking",
+    "mic": "names a microphone",
+    "strength": "a word for strength",
+    "hand": "left or right",
+    "note": "names a note",
+    "unknown": "no word of it is known",
+    "ignored": "a word to pass over",
+}
+
+
+def name_groups(
+    readings: Sequence[NameReading], decisions: Mapping[Shape, Decision], guidance: Guidance
+) -> tuple[NameGroup, ...]:
+    """The groups of alike names, the largest first."""
+    groups: dict[str, list[NameReading]] = defaultdict(list)
+    for reading in readings:
+        groups[reading.group].append(reading)
+    made = [_group(key, members, decisions, guidance) for key, members in groups.items()]
+    return tuple(sorted(made, key=lambda g: (-g.files, g.key)))
+
+
+def _group(key: str, members: list[NameReading], decisions: Mapping[Shape, Decision], guidance: Guidance) -> NameGroup:
+    example = members[len(members) // 2]
+    meanings = guidance.meanings(key)
+    depth = int(key.split(" ", 1)[0])
+    columns = []
+    for place, (text, role) in enumerate(example.segments):
+        counted = Counter(r.segments[place][0] for r in members if place < len(r.segments))
+        ruling = meanings.get(place)
+        meaning, reason, evidence = _meaning(example, place - depth, role, decisions)
+        if place < depth and ruling is None and role == "unknown" and text.strip() == example.mic:
+            meaning, reason = "mic", "a folder beside microphones"
+        if place < depth and ruling is None and role == "piece" and text.strip() == example.mic:
+            meaning, reason = "mic", "a folder beside microphones"
+        if ruling is not None:
+            meaning, reason = ruling, "you said so"
+        columns.append(
+            Column(
+                text=text,
+                place="folder" if place < depth else "name",
+                meaning=meaning,
+                reason=reason,
+                evidence=evidence,
+                ruling=ruling,
+                samples=tuple(sample for sample, _ in counted.most_common(MOST_SAMPLES)),
+                distinct=len(counted),
+            )
+        )
+    return NameGroup(key=key, example=example.path, files=len(members), columns=tuple(columns))
+
+
+def _meaning(
+    example: NameReading, segment: int, role: str, decisions: Mapping[Shape, Decision]
+) -> tuple[str, str, float | None]:
+    """What a column means, why, and the correlation that decided it."""
+    if role != "number":
+        if role == "note" and example.note is None:
+            return "ignored", "not the same note for most of a stroke", None
+        said = " ".join(_SAID.get(word, word) for word in role.split())
+        return said, " and ".join(_REASONS.get(word, "names a microphone") for word in role.split()), None
+    decision = decisions.get(shape_of(example))
+    column = next((i for i, n in enumerate(example.numbers) if n.segment == segment), None)
+    if column is None:
+        if example.piece is not None and example.piece.index is not None:
+            return "piece", "counts the pieces", None
+        return "ignored", "no file of its stroke differs in it", None
+    if decision is None:
+        return "ignored", "no file of its stroke differs in it", None
+    follows = decision.follows[column] if column < len(decision.follows) else None
+    mark = example.numbers[column].mark
+    if column == decision.strength:
+        rises = "rises" if decision.rising else "falls"
+        reason = f"{rises} with level, {abs(follows):.2f}" if follows is not None else "it is marked so"
+        return "strength", reason, follows
+    if column == decision.repeat:
+        if follows is None:
+            return "repeat", "it is marked so" if mark else "it counts files alike in level", None
+        return "repeat", f"does not follow level, {abs(follows):.2f}", follows
+    return "ignored", "no file of its stroke differs in it" if follows is None else "another column says it", follows

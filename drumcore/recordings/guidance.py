@@ -1,0 +1,45 @@
+"""What somebody said about how a session's names are to be read: it goes before what the reader would decide."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from drumcore.kit.values import Family, Value
+from drumcore.recordings.lexicon import LearnedWord
+
+Meaning = Literal["piece", "articulation", "mic", "strength", "repeat", "hand", "note", "ignored"]
+
+
+class Ruling(Value):
+    """In every name of a group of alike names, column `column` means this."""
+
+    group: str
+    column: Annotated[int, Field(ge=0, le=60)]
+    meaning: Meaning
+
+
+class PlacedFile(Value):
+    """A file placed by hand: whose it is, and the file whose take it belongs to, or a take of its own for None."""
+
+    path: str
+    piece: Annotated[str, Field(min_length=1, max_length=120)]
+    articulation: Annotated[str, Field(max_length=120)] = ""
+    mic: Annotated[str, Field(max_length=120)] = ""
+    beside: str | None = None
+
+
+class Guidance(Value):
+    """`apart` are files to leave aside; `into` names the piece all files belong to, when they were dropped on one."""
+
+    rulings: tuple[Ruling, ...] = ()
+    words: tuple[LearnedWord, ...] = ()
+    placed: tuple[PlacedFile, ...] = ()
+    apart: tuple[str, ...] = ()
+    into: str | None = None
+    into_family: Family = Family.OTHER
+
+    def meanings(self, group: str) -> dict[int, Meaning]:
+        return {ruling.column: ruling.meaning for ruling in self.rulings if ruling.group == group}
+
+
+NO_GUIDANCE = Guidance()

@@ -1,0 +1,115 @@
+"""The words a reader knows: those of the trade, and those somebody taught it."""
+
+import functools
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from drumcore.kit.values import Family, Hand, MicKind, Value
+from drumcore.recordings.trade_words import (
+    ARTICULATIONS,
+    HANDS,
+    MIC_KINDS,
+    MIC_POSITIONS,
+    MIC_WORDS,
+    PIECES,
+    STRENGTHS,
+)
+
+LONGEST = 3
+WordMeaning = Literal["piece", "articulation", "mic", "strength", "hand", "ignored"]
+
+
+class LearnedWord(Value):
+    """A word somebody explained: “sn” is the piece Snare. `value` is what it stands for; empty means the word itself."""
+
+    word: Annotated[str, Field(min_length=1, max_length=60)]
+    meaning: WordMeaning
+    value: Annotated[str, Field(max_length=60)] = ""
+
+
+@dataclass(frozen=True)
+class Phrase:
+    """Words that decide one thing: `value` is what they stand for, as their role's table has it."""
+
+    role: str
+    text: str
+    size: int
+    value: Any
+
+
+Tables = tuple[tuple[str, Mapping[str, Any]], ...]
+_TRADE: Tables = (
+    ("piece", PIECES),
+    ("mic", MIC_KINDS),
+    ("articulation", ARTICULATIONS),
+    ("strength", STRENGTHS),
+    ("hand", HANDS),
+    ("position", MIC_POSITIONS),
+    ("micword", dict.fromkeys(MIC_WORDS, "")),
+)
+
+
+@dataclass(frozen=True)
+class Lexicon:
+    """Tables in order of preference, and every word in them."""
+
+    tables: Tables
+    vocabulary: frozenset[str]
+
+    def phrase_at(self, words: list[str]) -> Phrase | None:
+        """The longest phrase that begins a list of words; of equal lengths, the first table's."""
+        for size in range(min(LONGEST, len(words)), 0, -1):
+            text = " ".join(words[:size])
+            for role, table in self.tables:
+                if text in table:
+                    return Phrase(role, text, size, table[text])
+        return None
+
+
+def _lexicon(tables: Tables) -> Lexicon:
+    return Lexicon(
+        tables,
+        frozenset(word for _, table in tables for phrase in table for word in (phrase, *phrase.split())),
+    )
+
+
+TRADE = _lexicon(_TRADE)
+
+
+@functools.lru_cache(maxsize=16)
+def lexicon_with(words: tuple[LearnedWord, ...]) -> Lexicon:
+    """The trade's words with learned ones before them."""
+    if not words:
+        return TRADE
+    learned: dict[str, dict[str, Any]] = {}
+    for entry in words:
+        text = " ".join(entry.word.lower().split())
+        learned.setdefault(entry.meaning, {})[text] = _value(entry, text)
+    return _lexicon((*learned.items(), *_TRADE))
+
+
+def _value(entry: LearnedWord, text: str) -> Any:
+    value = entry.value.strip() or text
+    if entry.meaning == "piece":
+        return known_piece(value)
+    if entry.meaning == "articulation":
+        return ARTICULATIONS.get(value.lower(), value.lower())
+    if entry.meaning == "mic":
+        return MIC_KINDS.get(value.lower(), MicKind.CLOSE)
+    if entry.meaning == "strength":
+        return STRENGTHS.get(value.lower(), 5.0)
+    if entry.meaning == "hand":
+        return HANDS.get(value.lower(), Hand.RIGHT)
+    return ""
+
+
+def known_piece(name: str) -> tuple[str, Family]:
+    """A piece's name and family: as the trade knows it, else the name itself and no particular family."""
+    found = PIECES.get(name.lower())
+    if found:
+        return found
+    named = {title.lower(): (title, family) for title, family in PIECES.values()}
+    return named.get(name.lower(), (name[:1].upper() + name[1:], Family.OTHER))

@@ -1,0 +1,258 @@
+"""Reading one folder or file name: what each of its words decides by itself, or by what somebody said of its column."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from drumcore.kit.values import Family, Hand, MicKind
+from drumcore.recordings.guidance import Meaning
+from drumcore.recordings.lexicon import TRADE, Lexicon, Phrase, known_piece
+from drumcore.recordings.tokens import Token, tokens_of
+from drumcore.recordings.trade_words import (
+    ARTICULATIONS,
+    HANDS,
+    MIC_KINDS,
+    NUMBERED_FAMILIES,
+    REPEAT_MARKS,
+    STRENGTH_MARKS,
+    STRENGTHS,
+)
+
+RULED = "!"
+"""Behind a number's mark: somebody said so, and nothing overrules it."""
+
+
+@dataclass(frozen=True)
+class Number:
+    """A number of a file name. `mark` is `strength` or `repeat` where the word before it, or somebody, says so.
+
+    `segment` is its place among the segments of its file's name, −1 for a folder's.
+    """
+
+    value: int
+    mark: str = ""
+    attached_to_piece: bool = False
+    segment: int = -1
+
+
+@dataclass(frozen=True)
+class NamedPiece:
+    name: str
+    family: Family
+    index: int | None = None
+
+    @property
+    def title(self) -> str:
+        return self.name if self.index is None else f"{self.name} {self.index}"
+
+    @property
+    def specific(self) -> bool:
+        return self.index is not None or len(self.name.split()) > 1
+
+
+@dataclass(frozen=True)
+class Segment:
+    """A stretch of a name that decides one thing: a word, a phrase, or a number with its mark. `role` is what."""
+
+    start: int
+    end: int
+    role: str
+
+
+@dataclass
+class PartReading:
+    """What one folder or file name says."""
+
+    text: str
+    pieces: list[NamedPiece] = field(default_factory=list)
+    articulations: list[str] = field(default_factory=list)
+    mic_text: str = ""
+    mic_kind: MicKind | None = None
+    strength: float | None = None
+    strength_word: str = ""
+    repeat: int | None = None
+    hand: Hand | None = None
+    notes: list[int] = field(default_factory=list)
+    numbers: list[Number] = field(default_factory=list)
+    unknown: list[str] = field(default_factory=list)
+    segments: list[Segment] = field(default_factory=list)
+    mic_words: list[str] = field(default_factory=list)
+
+    @property
+    def names_mic(self) -> bool:
+        return self.mic_kind is not None
+
+    @property
+    def shape(self) -> str:
+        """The roles of its segments: names alike in it form a group."""
+        return " ".join(segment.role for segment in self.segments)
+
+
+def read_part(
+    text: str, *, is_folder: bool, lexicon: Lexicon = TRADE, meanings: Mapping[int, Meaning] | None = None
+) -> PartReading:
+    """Read one folder or file name (without its suffix). `meanings` overrules single segments, by their place."""
+    part = PartReading(text)
+    tokens = tokens_of(text, lexicon)
+    ruled = meanings or {}
+    at, previous, begun = 0, "", None
+    while at < len(tokens):
+        token = tokens[at]
+        if token.number is None and _marks_a_number(tokens, at):
+            at, previous, begun = at + 1, "mark", token.start
+            continue
+        phrase = None if token.number is not None else lexicon.phrase_at(_words_from(tokens, at))
+        size = phrase.size if phrase else 1
+        place, end = len(part.segments), tokens[at + size - 1].end
+        start = token.start if begun is None else begun
+        begun = None
+        ruling = ruled.get(place)
+        if ruling is not None:
+            role = _natural_role(token, phrase, part, is_folder, previous)
+            _ruled(part, ruling, text[token.start : end], token, tokens, at, previous)
+        elif token.note is not None:
+            part.notes.append(token.note)
+            role = "note"
+        elif token.number is not None:
+            _read_number(part, token, tokens, at, previous, is_folder)
+            role = "number"
+        elif phrase is None:
+            part.unknown.append(token.text)
+            role = "unknown"
+        else:
+            role = _natural_role(token, phrase, part, is_folder, previous)
+            _take_phrase(part, phrase, role, previous, is_folder)
+        part.segments.append(Segment(start, end, role))
+        at, previous = at + size, role if token.number is None else "number" if token.note is None else "note"
+    if part.mic_kind is not None:
+        part.mic_text = text.strip() if is_folder else " ".join(part.mic_words)
+    return part
+
+
+def rule_folder(text: str, meaning: Meaning, lexicon: Lexicon) -> PartReading:
+    """A whole folder name that somebody said means one thing."""
+    read = read_part(text, is_folder=True, lexicon=lexicon)
+    part = PartReading(text, segments=read.segments)
+    if meaning == "piece":
+        part.pieces = read.pieces or [NamedPiece(*known_piece(text.strip()))]
+    elif meaning == "articulation":
+        part.articulations = read.articulations or [text.strip().lower()]
+    elif meaning == "mic":
+        part.mic_kind, part.mic_text = read.mic_kind or MicKind.CLOSE, text.strip()
+        part.pieces = read.pieces
+    elif meaning == "strength":
+        part.strength, part.strength_word = read.strength, "" if read.strength is not None else text.strip().lower()
+        part.numbers = [Number(n.value, "strength" + RULED) for n in read.numbers[:1]]
+        part.strength_word = "" if part.numbers else part.strength_word
+    elif meaning == "repeat":
+        part.numbers = [Number(n.value, "repeat" + RULED) for n in read.numbers[:1]]
+    elif meaning == "hand":
+        part.hand = read.hand or HANDS.get(text.strip().lower()[:1])
+    elif meaning == "note":
+        part.notes = read.notes or [n.value for n in read.numbers[:1] if n.value < 128]
+    return part
+
+
+def _words_from(tokens: list[Token], at: int) -> list[str]:
+    words = []
+    for token in tokens[at:]:
+        if token.number is not None:
+            break
+        words.append(token.text)
+    return words
+
+
+def _marks_a_number(tokens: list[Token], at: int) -> bool:
+    following = tokens[at + 1] if at + 1 < len(tokens) else None
+    if following is None or following.number is None or following.note is not None:
+        return False
+    word = tokens[at].text
+    if word in STRENGTH_MARKS or word in REPEAT_MARKS:
+        return following.attached or word not in HANDS
+    return False
+
+
+def _read_number(part: PartReading, token: Token, tokens: list[Token], at: int, previous: str, is_folder: bool) -> None:
+    assert token.number is not None
+    if is_folder and previous == "piece" and part.pieces:
+        last = part.pieces[-1]
+        part.pieces[-1] = NamedPiece(last.name, last.family, token.number)
+        return
+    mark = ""
+    if previous == "mark":
+        mark = "strength" if tokens[at - 1].text in STRENGTH_MARKS else "repeat"
+    beside_piece = previous == "piece" and bool(part.pieces) and part.pieces[-1].family in NUMBERED_FAMILIES
+    place = -1 if is_folder else len(part.segments)
+    part.numbers.append(Number(token.number, mark, beside_piece and token.attached, place))
+
+
+def _natural_role(token: Token, phrase: Phrase | None, part: PartReading, is_folder: bool, previous: str) -> str:
+    """What a segment is by itself, before anybody says otherwise."""
+    if token.note is not None:
+        return "note"
+    if token.number is not None:
+        return "number"
+    if phrase is None:
+        return "unknown"
+    if phrase.role == "hand" and previous in ("mic", "position"):
+        return "mic"
+    if phrase.role == "position" and not (part.pieces or is_folder or previous == "mic"):
+        return "unknown"
+    return phrase.role
+
+
+def _take_phrase(part: PartReading, phrase: Phrase, role: str, previous: str, is_folder: bool) -> None:
+    """Note what a phrase decides, and the words it adds to a microphone's name."""
+    text, value = phrase.text, phrase.value
+    if role == "unknown":
+        part.unknown.append(text)
+    elif phrase.role == "hand" and role == "mic":
+        part.mic_words.append(text.upper())
+    elif role == "piece":
+        part.pieces.append(NamedPiece(*value))
+    elif role == "articulation":
+        part.articulations.append(value)
+    elif role == "strength":
+        part.strength = value
+    elif role == "hand":
+        part.hand = value
+    elif role == "mic":
+        part.mic_kind = value
+        part.mic_words.append(text.upper() if len(text) <= 3 else text.capitalize())
+    elif role == "position":
+        part.mic_kind = part.mic_kind or MicKind.CLOSE
+        owner = part.pieces[-1].name if part.pieces else ""
+        part.mic_words.append(f"{owner} {value}".strip().capitalize())
+    elif role == "micword":
+        part.mic_kind = part.mic_kind or MicKind.CLOSE
+        if previous == "piece" and part.pieces:
+            part.mic_words.append(part.pieces[-1].name)
+
+
+def _ruled(
+    part: PartReading, meaning: Meaning, written: str, token: Token, tokens: list[Token], at: int, previous: str
+) -> None:
+    """Note what somebody said a segment means."""
+    text = written.strip().lower()
+    place = len(part.segments)
+    if meaning == "piece":
+        part.pieces.append(NamedPiece(*known_piece(written.strip())))
+    elif meaning == "articulation":
+        part.articulations.append(ARTICULATIONS.get(text, text))
+    elif meaning == "mic":
+        part.mic_kind = MIC_KINDS.get(text, part.mic_kind or MicKind.CLOSE)
+        part.mic_words.append(written.strip().upper() if len(text) <= 3 else written.strip().capitalize())
+    elif meaning in ("strength", "repeat") and token.number is not None:
+        part.numbers.append(Number(token.number, meaning + RULED, segment=place))
+    elif meaning == "strength":
+        if text in STRENGTHS:
+            part.strength = STRENGTHS[text]
+        else:
+            part.strength_word = text
+    elif meaning == "repeat":
+        part.repeat = ord(text[0]) if len(text) == 1 else sum(ord(c) << (8 * i) for i, c in enumerate(text[:3]))
+    elif meaning == "hand":
+        part.hand = HANDS.get(text) or HANDS.get(text[:1])
+    elif meaning == "note":
+        note = token.note if token.note is not None else token.number
+        if note is not None and note < 128:
+            part.notes.append(note)
