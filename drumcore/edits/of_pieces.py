@@ -124,7 +124,8 @@ def free_id(wanted: str, taken: set[str]) -> str:
 def _make_piece(kit: Kit, edit: MakePiece) -> Kit:
     name = _plain(edit.name, "A piece")
     new = free_id(slug(name), {p.id for p in pieces_of(kit)})
-    return kit.but(pieces=(*pieces_of(kit), Piece(id=new, name=name, family=edit.family, articulations=())))
+    empty = Piece(id=new, name=name, family=edit.family, articulations=())
+    return kit.but(pieces=(*pieces_of(kit), empty))
 
 
 def _set_piece(kit: Kit, edit: SetPiece) -> Kit:

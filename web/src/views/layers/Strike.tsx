@@ -1,4 +1,4 @@
-/** Hearing a stroke at any velocity: the skin, a velocity strip, rolls and climbs, one microphone or all. */
+/** Hearing a stroke at any velocity: the skin, a strip of velocities, rolls and climbs, one microphone or all. */
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { Articulation, KitState, Piece } from '../../api/calls';
 import { useKit } from '../../app/kitStore';
