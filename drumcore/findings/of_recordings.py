@@ -81,7 +81,6 @@ def late_start(kit: Kit) -> Iterator[Finding]:
                     f"{usual:.1f} ms. It is cut at its start when it plays, so it comes in time; the file is untouched.",
                     place=take.recordings[0].path,
                     where=stroke_where(STEP, piece, stroke, take=take),
-                    mends=(_leave_out(stroke, take),),
                 )
 
 

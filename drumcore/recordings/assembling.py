@@ -142,5 +142,6 @@ def _recording(mic: Mic, file: Measured, note: int | None) -> Recording:
         centroid_hz=m.centroid_hz,
         shape=m.shape,
         grain=m.grain,
+        lossy=file.lossy,
         label_note=note,
     )

@@ -1,15 +1,16 @@
 """Gathering a session: every file of a folder read and measured, in parallel, the bad ones listed with why."""
 
+import contextlib
 import multiprocessing
 import os
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Generator, Iterable, Sequence
 from concurrent.futures import Executor, ProcessPoolExecutor, ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 
 from drumcore.kit.values import Value
 from drumcore.recordings.measuring import Measurements, measure
-from drumcore.recordings.reading import read_audio
+from drumcore.recordings.reading import ManyChannels, read_audio
 from drumcore.refusals import Refusal
 
 Progress = Callable[[int, int], None]
@@ -36,6 +37,15 @@ class Measured:
     frames: int
     width: int
     measurements: Measurements
+    lossy: str = ""
+
+
+@dataclass(frozen=True)
+class Unsplit:
+    """A recorder's file of many channels, to be split into microphones before it is measured."""
+
+    path: str
+    channels: int
 
 
 class Cancelled(Exception):
@@ -45,7 +55,8 @@ class Cancelled(Exception):
 def files_under(root: Path) -> list[str]:
     """Relative paths of the files of a folder, sorted; hidden files and system leftovers are passed over.
 
-    Raises Refusal where there is no folder or nothing in it. Links are not followed out of the folder.
+    Raises Refusal where there is no folder or nothing in it. Links are not followed, so a folder that holds itself by a
+    link ends.
     """
     if not root.is_dir():
         raise Refusal(f"{root} is not a folder; give the folder that holds the recordings.")
@@ -61,41 +72,53 @@ def files_under(root: Path) -> list[str]:
     return sorted(found)
 
 
-def measure_file(path: Path, name: str) -> Measured | Unread:
+def measure_file(path: Path, name: str) -> Measured | Unread | Unsplit:
     """Read and measure one file; `name` is how the user knows it."""
     try:
         audio = read_audio(path, name)
+    except ManyChannels as found:
+        return Unsplit(name, found.channels)
     except Refusal as refusal:
         return Unread(path=name, why=str(refusal))
-    return Measured(name, audio.content, audio.rate_hz, audio.frames, audio.width, measure(audio))
+    return Measured(name, audio.content, audio.rate_hz, audio.frames, audio.width, measure(audio), audio.lossy)
+
+
+def measure_each(
+    files: Sequence[tuple[Path, str]], workers: int | None = None
+) -> Generator[Measured | Unread | Unsplit, None, None]:
+    """Measure (place, name) pairs on every core, one result after another in their order.
+
+    Threads for a few files; for many, processes, which scale with the cores but take a second or two to start: half
+    of a measurement is short steps that hold Python's lock. Closing the iterator ends the work.
+    """
+    pool = _pool(workers or os.cpu_count() or 1, len(files))
+    try:
+        yield from pool.map(_measure_pair, files, chunksize=8)
+    finally:
+        pool.shutdown(wait=True, cancel_futures=True)
 
 
 def measure_files(
     files: Iterable[tuple[Path, str]], progress: Progress | None = None, workers: int | None = None
 ) -> tuple[list[Measured], list[Unread]]:
-    """Measure (place, name) pairs on every core.
-
-    Threads for a few files; for many, processes, which scale with the cores but take a second or two to start: half
-    of a measurement is short steps that hold Python's lock. `progress` may raise Cancelled, which ends the work.
-    """
+    """Measure (place, name) pairs on every core. `progress` may raise Cancelled, which ends the work."""
     listed = list(files)
     measured: list[Measured] = []
     unread: list[Unread] = []
-    pool = _pool(workers or os.cpu_count() or 1, len(listed))
-    try:
-        for done, result in enumerate(pool.map(_measure_pair, listed, chunksize=8), start=1):
-            if isinstance(result, Unread):
-                unread.append(result)
-            else:
+    with contextlib.closing(measure_each(listed, workers)) as results:
+        for done, result in enumerate(results, start=1):
+            if isinstance(result, Measured):
                 measured.append(result)
+            elif isinstance(result, Unsplit):
+                unread.append(Unread(path=result.path, why=str(ManyChannels(result.path, result.channels))))
+            else:
+                unread.append(result)
             if progress:
                 progress(done, len(listed))
-    finally:
-        pool.shutdown(wait=True, cancel_futures=True)
     return measured, unread
 
 
-def _measure_pair(pair: tuple[Path, str]) -> Measured | Unread:
+def _measure_pair(pair: tuple[Path, str]) -> Measured | Unread | Unsplit:
     return measure_file(*pair)
 
 

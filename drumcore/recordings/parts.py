@@ -177,6 +177,8 @@ def _read_number(part: PartReading, token: Token, tokens: list[Token], at: int, 
         last = part.pieces[-1]
         part.pieces[-1] = NamedPiece(last.name, last.family, token.number)
         return
+    if is_folder and previous in ("mic", "micword", "position"):
+        return  # “Channel 3”, “Room 2”: part of the microphone's name
     mark = ""
     if previous == "mark":
         mark = "strength" if tokens[at - 1].text in STRENGTH_MARKS else "repeat"

@@ -8,7 +8,7 @@ from drumcore.recordings.reading import read_audio
 
 
 def recording_peaks(path: Path, points: int, first: int = 0, frames: int = 0) -> tuple[list[float], list[float]]:
-    """Lowest and highest sample of equal stretches of a recording, both sides together, rounded to four places.
+    """Lowest and highest sample of equal stretches of a recording, both sides together, rounded to six places.
 
     `points` stretches of the `frames` from frame `first` on (0: all), fewer where there are fewer frames: one a frame.
     """
@@ -18,4 +18,4 @@ def recording_peaks(path: Path, points: int, first: int = 0, frames: int = 0) ->
     edges = np.unique(np.linspace(0, len(samples), min(points, len(samples)) + 1).astype(int))[:-1]
     low = np.minimum.reduceat(samples.min(axis=1), edges)
     high = np.maximum.reduceat(samples.max(axis=1), edges)
-    return [round(float(v), 4) for v in low], [round(float(v), 4) for v in high]
+    return [round(float(v), 6) for v in low], [round(float(v), 6) for v in high]

@@ -12,10 +12,27 @@ from blake3 import blake3
 from drumcore.arrays import Raw, Samples
 from drumcore.refusals import Refusal
 
-AUDIO_SUFFIXES = (".wav", ".wave", ".aif", ".aiff", ".aifc", ".flac")
+LOSSY_SUFFIXES = (".mp3", ".ogg", ".oga", ".opus")
+AUDIO_SUFFIXES = (".wav", ".wave", ".aif", ".aiff", ".aifc", ".flac", *LOSSY_SUFFIXES)
 MOST_SECONDS = 120
+MOST_CHANNELS = 64
 INT_SCALE = float(2**31)
 _INTEGER_SUBTYPES = {"PCM_S8", "PCM_U8", "PCM_16", "PCM_24", "PCM_32"}
+_LOSSY = {
+    "MPEG_LAYER_I": "MP3",
+    "MPEG_LAYER_II": "MP3",
+    "MPEG_LAYER_III": "MP3",
+    "VORBIS": "Ogg Vorbis",
+    "OPUS": "Opus",
+}
+
+
+class ManyChannels(Refusal):
+    """A recorder's file with more than two channels: to be split into microphones (`recordings.channels`)."""
+
+    def __init__(self, name: str, channels: int) -> None:
+        super().__init__(f"{name} has {channels} channels; bring it in through the application, which splits it.")
+        self.channels = channels
 
 
 @dataclass(frozen=True)
@@ -29,6 +46,11 @@ class Audio:
     rate_hz: int
     subtype: str
     content: str
+
+    @property
+    def lossy(self) -> str:
+        """The format's name where it threw sound away, else nothing."""
+        return _LOSSY.get(self.subtype, "")
 
     @property
     def frames(self) -> int:
@@ -53,26 +75,31 @@ class Audio:
 
 
 def read_audio(path: Path, name: str | None = None) -> Audio:
-    """Decode one recording. Raises Refusal with a sentence for anything that is not a whole, sound audio file."""
+    """Decode one recording. Raises Refusal with a sentence for anything that is not a whole, sound audio file, and
+    ManyChannels for one that must be split first."""
     name = name or path.name
     if path.suffix.lower() not in AUDIO_SUFFIXES:
         raise Refusal(f"{name} is not a WAV, AIFF or FLAC file; it was left out.")
     try:
         with soundfile.SoundFile(path) as file:
             rate, frames, subtype, width = file.samplerate, file.frames, file.subtype, file.channels
-            if width > 2:
-                raise Refusal(f"{name} has {width} channels; split it into mono or stereo files.")
+            if width > MOST_CHANNELS:
+                raise Refusal(f"{name} says it has {width} channels; split it into files of at most {MOST_CHANNELS}.")
             if not 8000 <= rate <= 384000:
                 raise Refusal(f"{name} has a sample rate of {rate} Hz; convert it to 44.1, 48 or 96 kHz.")
             if frames > MOST_SECONDS * rate:
                 raise Refusal(f"{name} is longer than {MOST_SECONDS} seconds; cut it into single strikes.")
             if frames == 0:
                 raise Refusal(f"{name} holds no sound; record or export it again.")
+            if width > 2:
+                raise ManyChannels(name, width)
             integer = subtype in _INTEGER_SUBTYPES
             raw = file.read(dtype="int32" if integer else "float32", always_2d=True)
     except (soundfile.LibsndfileError, RuntimeError, OSError, ValueError):
         raise Refusal(f"{name} is not audio that can be read; export it again as WAV, AIFF or FLAC.") from None
-    missing = _frames_missing(path, frames, len(raw))
+    if len(raw) == 0:
+        raise Refusal(f"{name} holds no sound that can be read; export it again as WAV, AIFF or FLAC.")
+    missing = "" if subtype in _LOSSY else _frames_missing(path, frames, len(raw))
     if missing:
         raise Refusal(f"{name} is cut short: {missing}; copy or export it again.")
     if not integer and not np.isfinite(raw).all():

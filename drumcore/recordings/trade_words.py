@@ -114,7 +114,7 @@ MIC_POSITIONS: dict[str, str] = {
     for word in words.split("|")
 }
 
-MIC_WORDS = {"mic", "mics", "microphone", "mike", "microphones"}
+MIC_WORDS = {"mic", "mics", "microphone", "mike", "microphones", "channel", "track"}
 
 STRENGTHS: dict[str, float] = {
     word: rank

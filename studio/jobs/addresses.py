@@ -56,6 +56,7 @@ def shown(job: Job) -> JobShown:
     result: dict[str, Any] = job.result
     name = result.get("download")
     titles = {
+        "bring_in_folder": f"Bringing in {job.arguments.get('name', 'a folder')}",
         "read_session": f"Reading {job.arguments.get('name', 'the session')}",
         "render_stems": f"Rendering {job.arguments.get('groove_name', 'stems')}",
         "save_kit_file": "Saving the kit file",

@@ -11,7 +11,7 @@ from typing import Any
 from django.conf import settings
 from django.db.models import Q
 from django.utils import timezone
-from huey.contrib.djhuey import db_task
+from huey.contrib.djhuey import db_task, on_startup
 
 from drumcore.recordings.gathering import Cancelled
 from drumcore.refusals import Refusal
@@ -85,6 +85,25 @@ def note_the_dead() -> None:
     Job.objects.filter(state="running").filter(Q(beat=None) | Q(beat__lt=timezone.now() - SILENT_FOR)).update(
         state="stopped", message="Its worker stopped before it was done. Run it again; what was finished is kept."
     )
+
+
+_BEGAN = timezone.now()
+GOES_ON = ("read_session", "bring_in_folder")
+"""Kinds of work that go on by themselves after a restart: they lose nothing and do nothing twice."""
+
+
+@on_startup()
+def go_on_after_restart() -> None:
+    """Start again what was waiting or going on when the studio was stopped. One worker process serves a studio."""
+    left = Job.objects.filter(state__in=("waiting", "running"), created__lt=_BEGAN, cancel_asked=False)
+    for job in left.order_by("created"):
+        if job.state == "waiting":
+            run(str(job.id))
+            continue
+        said = "The studio was stopped before it was done; it went on afterwards."
+        claimed = Job.objects.filter(id=job.id, state="running").update(state="stopped", message=said)
+        if claimed and job.kind in GOES_ON:
+            again(job)
 
 
 def cancel(job: Job) -> None:

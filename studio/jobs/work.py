@@ -6,18 +6,21 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+from django.db import transaction
+
 from drumcore.formats.kit_file import SUFFIX, read_kit_file, write_kit_file
 from drumcore.formats.midi import Groove
 from drumcore.playing.compiling import compile_kit
 from drumcore.playing.sounds import FileSounds
 from drumcore.playing.stems import write_stems
-from drumcore.recordings.gathering import measure_file
+from drumcore.recordings.gathering import Unread, files_under, measure_file
 from drumcore.refusals import Refusal
 from studio.jobs.models import Job
 from studio.jobs.running import folder_of, work_of_kind
 from studio.kits.versions import create_kit, kit_at
+from studio.library.inbox import folder_in_inbox
 from studio.library.models import GrooveRecord, Session, StoredFile
-from studio.library.sessions import read_kept_session
+from studio.library.sessions import add_archive, add_file, read_kept_session
 from studio.library.store import locate, place_of, store_file
 
 Progress = Callable[[int, int], None]
@@ -33,6 +36,31 @@ def read_session_job(job: Job, progress: Progress) -> dict[str, Any]:
     session = Session.objects.get(id=job.arguments["session"])
     reading = read_kept_session(session, progress)
     return {"session": session.id, "files": reading.files, "takes": reading.takes}
+
+
+@work_of_kind("bring_in_folder")
+def bring_in_folder(job: Job, progress: Progress) -> dict[str, Any]:
+    """Store a folder of the inbox, then read it. Run again, it goes on where it was: what is stored is not copied."""
+    session = Session.objects.get(id=job.arguments["session"])
+    root = folder_in_inbox(job.arguments["path"])
+    names = files_under(root)
+    known = set(session.files.values_list("path", flat=True))
+    refused = []
+    for done, name in enumerate(names):
+        progress(done, len(names))
+        if name in known:
+            continue
+        try:
+            with transaction.atomic():
+                if name.lower().endswith(".zip"):
+                    refused += add_archive(session, name, root / name)[1]
+                else:
+                    add_file(session, name, root / name)
+        except Refusal as refusal:
+            refused.append(Unread(path=name, why=str(refusal)))
+    reading = read_kept_session(session, progress)
+    problems = [entry.why for entry in refused[:50]]
+    return {"session": session.id, "files": reading.files, "takes": reading.takes, "problems": problems}
 
 
 @work_of_kind("render_stems")

@@ -8,7 +8,7 @@ from ninja import Router, Schema, Status
 
 from drumcore.demo.electronic_kits import ELECTRONIC_KITS, ElectronicKit
 from drumcore.edits.applying import apply
-from drumcore.edits.of_pieces import BuildPieces
+from drumcore.edits.of_pieces import AddToPiece, BuildPieces
 from drumcore.edits.values import Edit
 from drumcore.findings.finding import Finding
 from drumcore.findings.noticing import notice
@@ -195,11 +195,14 @@ def take_recordings(request: HttpRequest, kit_id: str, articulation: str, take: 
 
 @router.post("/sessions/{session_id}/pieces", response=KitState)
 def make_pieces(request: HttpRequest, session_id: int, asked: PiecesAsked) -> HttpResponse:
-    """Make the pieces a session was read as."""
+    """Make the pieces a session was read as; one that was dropped on a piece is added to that piece."""
     session = Session.objects.filter(id=session_id).first()
     reading = reading_of(session) if session else None
     if session is None or reading is None:
         raise Refusal("This session has not been read yet; wait until its recordings are measured.")
-    edit = BuildPieces(mics=reading.mics, pieces=reading.pieces)
+    edit: Edit = BuildPieces(mics=reading.mics, pieces=reading.pieces)
+    if session.adds_to:
+        strokes = tuple(a for piece in reading.pieces for a in piece.articulations)
+        edit = AddToPiece(piece=session.adds_to, mics=reading.mics, articulations=strokes)
     before, after, record = make_edit(session.kit_id, asked.base_version, edit)
     return _answer(state_of(record, after, before))

@@ -11,20 +11,21 @@ from django.http.response import HttpResponseBase
 from ninja import File, Form, Router, Schema
 from ninja.files import UploadedFile
 
-from drumcore.findings.finding import Finding
-from drumcore.findings.noticing import notice_session
 from drumcore.formats.midi import Groove, read_midi
-from drumcore.kit.values import Family, Mic, Width
+from drumcore.kit.lookup import piece_of
+from drumcore.kit.values import Width
 from drumcore.playing.rendering import GrooveEvent
 from drumcore.recordings.gathering import Unread
+from drumcore.recordings.guidance import Guidance
 from drumcore.recordings.peaks import recording_peaks
 from drumcore.refusals import Refusal
 from studio.jobs.addresses import JobShown, shown
 from studio.jobs.running import start
-from studio.kits.shown import own_recording
-from studio.kits.versions import kit_record
+from studio.kits.versions import kit_at, kit_record
+from studio.library.inbox import folder_in_inbox, inbox, subfolders
 from studio.library.models import GrooveRecord, Session
-from studio.library.sessions import add_archive, add_file, reading_of
+from studio.library.readings import session_of
+from studio.library.sessions import add_archive, add_file, known_files
 from studio.library.store import locate, prepared_sound
 
 router = Router()
@@ -32,7 +33,10 @@ FOREVER = "public, max-age=31536000, immutable"
 
 
 class NewSession(Schema):
+    """`adds_to` is the piece its takes are meant for, if they were dropped on one."""
+
     name: str
+    adds_to: str = ""
 
 
 class SessionShown(Schema):
@@ -40,59 +44,12 @@ class SessionShown(Schema):
     name: str
     files: int
     read: bool
+    adds_to: str
 
 
 class FilesKept(Schema):
     kept: int
     refused: list[Unread]
-
-
-class TakeRow(Schema):
-    """A take as it was read, for the list."""
-
-    piece: str
-    articulation: str
-    articulation_id: str
-    label: str
-    step: int
-    file: str
-    content: str
-    shape: str
-    level_db: float
-    start_ms: float
-    peak_dbfs: float
-    recordings: int
-    hand: str | None
-
-
-class StrokeGrid(Schema):
-    """An articulation as read: for each strength, softest first, how many takes."""
-
-    piece: str
-    piece_id: str
-    family: Family
-    articulation: str
-    articulation_id: str
-    sizes: list[int]
-
-
-class FolderShown(Schema):
-    name: str
-    files: int
-
-
-class ReadingShown(Schema):
-    name: str
-    files: int
-    takes: int
-    pieces: int
-    mics: list[Mic]
-    folders: list[FolderShown]
-    strokes: list[StrokeGrid]
-    rows: list[TakeRow]
-    unread: list[Unread]
-    reasons: list[str]
-    findings: list[Finding]
 
 
 class GrooveCard(Schema):
@@ -123,13 +80,6 @@ def on_disk(upload: UploadedFile) -> Iterator[Path]:
         yield path
 
 
-def _session(session_id: int) -> Session:
-    session = Session.objects.filter(id=session_id).first()
-    if session is None:
-        raise Refusal("There is no such session; bring its recordings in again.")
-    return session
-
-
 @router.get("/kits/{kit_id}/sessions", response=list[SessionShown])
 def list_sessions(request: HttpRequest, kit_id: str) -> list[SessionShown]:
     sessions = kit_record(kit_id).sessions.order_by("-created")
@@ -137,13 +87,25 @@ def list_sessions(request: HttpRequest, kit_id: str) -> list[SessionShown]:
 
 
 def _session_shown(session: Session) -> SessionShown:
-    return SessionShown(id=session.id, name=session.name, files=session.files.count(), read=session.reading is not None)
+    return SessionShown(
+        id=session.id,
+        name=session.name,
+        files=session.files.filter(split_of=None).count(),
+        read=session.reading is not None,
+        adds_to=session.adds_to,
+    )
 
 
 @router.post("/kits/{kit_id}/sessions", response=SessionShown)
 def new_session(request: HttpRequest, kit_id: str, asked: NewSession) -> SessionShown:
     name = asked.name.strip()[:120] or "Session"
-    return _session_shown(Session.objects.create(kit=kit_record(kit_id), name=name))
+    record = kit_record(kit_id)
+    guidance = {}
+    if asked.adds_to:
+        piece = piece_of(kit_at(kit_id, record.current), asked.adds_to)
+        guidance = Guidance(into=piece.name, into_family=piece.family).model_dump(mode="json")
+    session = Session.objects.create(kit=record, name=name, adds_to=asked.adds_to, guidance=guidance)
+    return _session_shown(session)
 
 
 @router.post("/sessions/{session_id}/files", response=FilesKept)
@@ -151,7 +113,7 @@ def add_files(
     request: HttpRequest, session_id: int, files: File[list[UploadedFile]], paths: Form[list[str]]
 ) -> FilesKept:
     """Keep files of a session, each under its path. What is answered as kept survives a crash."""
-    session = _session(session_id)
+    session = session_of(session_id)
     if len(files) != len(paths):
         raise Refusal(f"{len(files)} files came with {len(paths)} paths; send one path for each file.")
     kept, refused = 0, []
@@ -169,68 +131,55 @@ def add_files(
     return FilesKept(kept=kept, refused=refused)
 
 
-@router.post("/sessions/{session_id}/read", response=JobShown)
-def read_session(request: HttpRequest, session_id: int) -> JobShown:
-    session = _session(session_id)
-    return shown(start("read_session", {"session": session.id, "name": session.name}, session.kit_id))
+class Offered(Schema):
+    path: str
+    sha256: str
 
 
-@router.get("/sessions/{session_id}", response=ReadingShown)
-def session_reading(request: HttpRequest, session_id: int) -> ReadingShown:
-    session = _session(session_id)
-    reading = reading_of(session)
-    if reading is None:
-        raise Refusal("This session has not been read yet; wait until its recordings are measured.")
-    rows, strokes = [], []
-    folders: dict[str, int] = {}
-    for path in session.files.values_list("path", flat=True):
-        folder = path.split("/")[0] if "/" in path else "(loose files)"
-        folders[folder] = folders.get(folder, 0) + 1
-    for piece in reading.pieces:
-        for stroke in piece.articulations:
-            steps = {take: number for number, layer in enumerate(stroke.layers) for take in layer.takes}
-            strokes.append(
-                StrokeGrid(
-                    piece=piece.name,
-                    piece_id=piece.id,
-                    family=piece.family,
-                    articulation=stroke.name,
-                    articulation_id=stroke.id,
-                    sizes=[len(layer.takes) for layer in stroke.layers],
-                )
-            )
-            for take in stroke.takes:
-                own = own_recording(piece.own_mics, take.recordings)
-                rows.append(
-                    TakeRow(
-                        piece=piece.name,
-                        articulation=stroke.name,
-                        articulation_id=stroke.id,
-                        label=take.label,
-                        step=steps.get(take.id, 0),
-                        file=own.path,
-                        content=own.content,
-                        shape=own.shape,
-                        level_db=take.level_db,
-                        start_ms=take.start_ms,
-                        peak_dbfs=max(r.peak_dbfs for r in take.recordings),
-                        recordings=len(take.recordings),
-                        hand=take.hand,
-                    )
-                )
-    return ReadingShown(
-        name=session.name,
-        files=reading.files,
-        takes=reading.takes,
-        pieces=len(reading.pieces),
-        mics=list(reading.mics),
-        folders=[FolderShown(name=name, files=count) for name, count in sorted(folders.items())],
-        strokes=strokes,
-        rows=rows,
-        unread=list(reading.unread),
-        reasons=list(reading.reasons),
-        findings=notice_session(reading),
-    )
+class Wanted(Schema):
+    """The paths whose files are still to be sent; the others are here already."""
+
+    paths: list[str]
+
+
+@router.post("/sessions/{session_id}/known", response=Wanted)
+def take_known(request: HttpRequest, session_id: int, files: list[Offered]) -> Wanted:
+    """Take in files the studio has stored before, by their hashes, without sending them again."""
+    return Wanted(paths=known_files(session_of(session_id), [(f.path, f.sha256) for f in files[:1000]]))
+
+
+class InboxFolder(Schema):
+    name: str
+    entries: int
+
+
+class Inbox(Schema):
+    """A folder of this machine that may be read; `open` is False where none was set."""
+
+    open: bool
+    path: str
+    folders: list[InboxFolder]
+
+
+@router.get("/inbox", response=Inbox)
+def look_into_inbox(request: HttpRequest, path: str = "") -> Inbox:
+    if inbox() is None:
+        return Inbox(open=False, path="", folders=[])
+    found = [InboxFolder(name=name, entries=entries) for name, entries in subfolders(folder_in_inbox(path))]
+    return Inbox(open=True, path=path, folders=found)
+
+
+class FromInbox(Schema):
+    path: str
+
+
+@router.post("/kits/{kit_id}/sessions/from-inbox", response=JobShown)
+def bring_in_from_inbox(request: HttpRequest, kit_id: str, asked: FromInbox) -> JobShown:
+    """Bring in a folder of this machine: a job that stores, measures and reads it."""
+    folder = folder_in_inbox(asked.path)
+    session = Session.objects.create(kit=kit_record(kit_id), name=folder.name[:120])
+    arguments = {"session": session.id, "name": session.name, "path": asked.path}
+    return shown(start("bring_in_folder", arguments, kit_id))
 
 
 @router.get("/sounds/{content}/{rate_hz}/{width}", include_in_schema=False)

@@ -14,24 +14,52 @@ class StoredFile(models.Model):
 
 
 class Session(models.Model):
-    """A recording session brought into a kit. `reading` is its SessionReading as compressed JSON."""
+    """A recording session brought into a kit. `reading` is its SessionReading as compressed JSON.
+
+    `guidance` is the core's Guidance, without the words learned for all sessions. `adds_to` is the piece its takes
+    are meant for, where it was dropped on one. `channels` names the microphones of many-channel files, in order.
+    """
 
     kit = models.ForeignKey("kits.KitRecord", on_delete=models.CASCADE, related_name="sessions")
     name = models.CharField(max_length=120)
     created = models.DateTimeField(auto_now_add=True)
     reading = models.BinaryField(null=True)
+    guidance = models.JSONField(default=dict)
+    adds_to = models.CharField(max_length=120, blank=True)
+    channels = models.JSONField(default=list)
 
 
 class SessionFile(models.Model):
-    """One name of a session. A file that could not be stored has no `stored` and says `why`."""
+    """One name of a session. A file that could not be stored has no `stored` and says `why`.
+
+    `split_of` is the many-channel file it was split from.
+    """
 
     session = models.ForeignKey(Session, on_delete=models.CASCADE, related_name="files")
     path = models.CharField(max_length=1024)
     stored = models.ForeignKey(StoredFile, null=True, on_delete=models.PROTECT)
     why = models.CharField(max_length=400, blank=True)
+    split_of = models.ForeignKey("self", null=True, on_delete=models.CASCADE, related_name="parts")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["session", "path"], name="one_file_a_path")]
+
+
+class WordRecord(models.Model):
+    """A word somebody explained, kept for every session to come; see the core's LearnedWord."""
+
+    word = models.CharField(max_length=60, unique=True)
+    meaning = models.CharField(max_length=20)
+    value = models.CharField(max_length=60, blank=True)
+
+
+class SavedReading(models.Model):
+    """How the names of some session were read, under a name, to be offered to sessions with names like them."""
+
+    name = models.CharField(max_length=120, unique=True)
+    rulings = models.JSONField(default=list)
+    groups = models.JSONField(default=list)
+    created = models.DateTimeField(auto_now_add=True)
 
 
 class GrooveRecord(models.Model):

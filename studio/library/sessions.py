@@ -1,7 +1,8 @@
 """Bringing sessions in: files and archives stored under their names, measured once, read into pieces."""
 
+import contextlib
 import zlib
-from collections.abc import Iterator
+from collections import OrderedDict
 from dataclasses import asdict
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -9,16 +10,19 @@ from tempfile import TemporaryDirectory
 from django.db import transaction
 
 from drumcore.formats.archives import check_archive, copy_entry, entries_of, open_archive, safe_name
-from drumcore.recordings.gathering import JUNK, Measured, Progress, Unread, measure_files
+from drumcore.recordings.channels import split_channels
+from drumcore.recordings.gathering import JUNK, Measured, Progress, Unread, Unsplit, measure_each
+from drumcore.recordings.guidance import Guidance
+from drumcore.recordings.lexicon import LearnedWord
 from drumcore.recordings.measuring import Measurements
 from drumcore.recordings.reading import AUDIO_SUFFIXES
 from drumcore.recordings.session import SessionReading, read_session
 from drumcore.refusals import Refusal
-from studio.library.models import Session, SessionFile, StoredFile
+from studio.library.models import Session, SessionFile, StoredFile, WordRecord
 from studio.library.store import LARGEST_FILE, locate, place_of, store_file
 
-BATCH = 8000
-"""Files measured before what was found is kept: cancelling or dying loses at most this much work."""
+BATCH = 64
+"""Files measured before what was found is kept: dying loses at most this much work, cancelling none."""
 
 
 def add_file(session: Session, path: str, source: Path, *, durable: bool = True) -> SessionFile | None:
@@ -29,8 +33,7 @@ def add_file(session: Session, path: str, source: Path, *, durable: bool = True)
     safe = safe_name(path)
     if safe is None:
         raise Refusal(f"“{path}” would lie outside its folder; it was left out.")
-    parts = safe.split("/")
-    if any(part.startswith(".") or part.lower() in JUNK for part in parts):
+    if is_junk(safe):
         return None
     stored, why = None, ""
     if Path(safe).suffix.lower() not in AUDIO_SUFFIXES:
@@ -38,7 +41,7 @@ def add_file(session: Session, path: str, source: Path, *, durable: bool = True)
     elif source.stat().st_size == 0:
         why = f"{safe} is empty; copy it again."
     else:
-        stored = store_file(source, parts[-1], durable=durable)
+        stored = store_file(source, safe.rsplit("/", 1)[-1], durable=durable)
     return SessionFile.objects.update_or_create(
         session=session, path=safe[:1024], defaults={"stored": stored, "why": why}
     )[0]
@@ -70,29 +73,92 @@ def add_archive(session: Session, name: str, source: Path) -> tuple[int, list[Un
 
 def read_kept_session(session: Session, progress: Progress) -> SessionReading:
     """Measure what is not measured yet, read the names, keep the reading."""
-    files = list(session.files.select_related("stored").order_by("path"))
-    if not files:
+    if not session.files.exists():
         raise Refusal("No files came in; choose a folder with WAV, AIFF or FLAC recordings.")
-    unmeasured = {f.stored.sha256: f for f in files if f.stored is not None and f.stored.measured is None}
-    waiting = [(place_of(f.stored), f.path) for f in unmeasured.values() if f.stored is not None]
-    by_path = {f.path: f.stored for f in unmeasured.values()}
-    for batch in _batches(waiting, BATCH):
-        offset = waiting.index(batch[0])
-        measured, unread = measure_files(batch, lambda done, _, offset=offset: progress(offset + done, len(waiting)))
-        with transaction.atomic():
-            for file in measured:
-                _keep_measured(by_path[file.path], {"file": {**asdict(file), "path": ""}}, file.content)
-            for entry in unread:
-                _keep_measured(by_path[entry.path], {"why": entry.why.replace(entry.path, "{path}")}, "")
-    reading = read_session(*_measured_of(session), lambda recording: locate(recording.content))
+    _measure_new(session, progress)
+    if _split_channels(session, progress):
+        _measure_new(session, progress)
+    reading = read_session(*_measured_of(session), lambda recording: locate(recording.content), guidance_of(session))
     session.reading = zlib.compress(reading.model_dump_json().encode(), 6)
     session.save(update_fields=["reading"])
     return reading
 
 
-def _batches(items: list[tuple[Path, str]], size: int) -> Iterator[list[tuple[Path, str]]]:
-    for first in range(0, len(items), size):
-        yield items[first : first + size]
+def guidance_of(session: Session) -> Guidance:
+    """What was said about a session, with the words learned for all of them."""
+    words = tuple(
+        LearnedWord(word=w.word, meaning=w.meaning, value=w.value) for w in WordRecord.objects.order_by("word")
+    )
+    return Guidance.model_validate(session.guidance).but(words=words)
+
+
+def _measure_new(session: Session, progress: Progress) -> None:
+    """Measure every stored file that never was, keeping results as they come: nothing is measured twice."""
+    new = {
+        f.stored.sha256: f
+        for f in session.files.select_related("stored")
+        .filter(stored__isnull=False, stored__measured__isnull=True)
+        .order_by("path")
+        if f.stored is not None
+    }
+    waiting = [(place_of(f.stored), f.path) for f in new.values() if f.stored is not None]
+    by_path = {f.path: f.stored for f in new.values()}
+    found: list[Measured | Unread | Unsplit] = []
+    with contextlib.closing(measure_each(waiting)) as results:
+        try:
+            for done, result in enumerate(results, start=1):
+                found.append(result)
+                if len(found) == BATCH:
+                    _keep(found, by_path)
+                    found.clear()
+                progress(done, len(waiting))
+        finally:
+            _keep(found, by_path)
+
+
+def _keep(found: list[Measured | Unread | Unsplit], by_path: dict[str, StoredFile | None]) -> None:
+    with transaction.atomic():
+        for result in found:
+            if isinstance(result, Measured):
+                _keep_measured(by_path[result.path], {"file": {**asdict(result), "path": ""}}, result.content)
+            elif isinstance(result, Unsplit):
+                _keep_measured(by_path[result.path], {"channels": result.channels}, "")
+            else:
+                _keep_measured(by_path[result.path], {"why": result.why.replace(result.path, "{path}")}, "")
+
+
+def many_channel_files(session: Session) -> list[SessionFile]:
+    files = session.files.filter(split_of=None, stored__measured__has_key="channels")
+    return list(files.select_related("stored").order_by("path"))
+
+
+def _split_channels(session: Session, progress: Progress) -> bool:
+    """Split every many-channel file that is not split yet into microphones; whether any was."""
+    waiting = [file for file in many_channel_files(session) if not file.parts.exists()]
+    for done, file in enumerate(waiting):
+        progress(done, len(waiting))
+        assert file.stored is not None
+        with TemporaryDirectory() as folder, transaction.atomic():
+            try:
+                made = split_channels(place_of(file.stored), file.path, session.channels, Path(folder))
+            except Refusal as refusal:
+                _keep_measured(file.stored, {"why": str(refusal).replace(file.path, "{path}")}, "")
+                continue
+            for mic, place in made:
+                SessionFile.objects.update_or_create(
+                    session=session,
+                    path=f"{mic}/{file.path}"[:1024],
+                    defaults={"stored": store_file(place, place.name), "why": "", "split_of": file},
+                )
+    return bool(waiting)
+
+
+def name_channels(session: Session, names: list[str]) -> None:
+    """Name the microphones of many-channel files: what was split under other names is split anew at the next reading."""
+    with transaction.atomic():
+        session.channels = [name.strip()[:60].replace("/", " ") for name in names]
+        session.save(update_fields=["channels"])
+        session.files.exclude(split_of=None).delete()
 
 
 def _keep_measured(stored: StoredFile | None, measured: dict[str, object], content: str) -> None:
@@ -105,6 +171,8 @@ def _measured_of(session: Session) -> tuple[list[Measured], list[Unread]]:
     measured, unread = [], []
     for file in session.files.select_related("stored").order_by("path"):
         known = file.stored.measured if file.stored else None
+        if known and "channels" in known:
+            continue
         if known and "file" in known:
             raw = {**known["file"], "path": file.path}
             measured.append(Measured(**{**raw, "measurements": Measurements(**raw["measurements"])}))
@@ -114,7 +182,40 @@ def _measured_of(session: Session) -> tuple[list[Measured], list[Unread]]:
     return measured, unread
 
 
+_readings: OrderedDict[tuple[int, int], SessionReading] = OrderedDict()
+
+
 def reading_of(session: Session) -> SessionReading | None:
+    """What a session was read as; the last few are remembered, because a large one takes a second to load."""
     if session.reading is None:
         return None
-    return SessionReading.model_validate_json(zlib.decompress(bytes(session.reading)))
+    packed = bytes(session.reading)
+    key = (session.id, zlib.crc32(packed))
+    known = _readings.get(key)
+    if known is None:
+        known = _readings[key] = SessionReading.model_validate_json(zlib.decompress(packed))
+        while len(_readings) > 3:
+            _readings.popitem(last=False)
+    return known
+
+
+def known_files(session: Session, offered: list[tuple[str, str]]) -> list[str]:
+    """Take in the files of (path, SHA-256) pairs that the studio has stored already; returns the paths still wanted."""
+    hashes = {digest for _, digest in offered}
+    stored = {s.sha256: s for s in StoredFile.objects.filter(sha256__in=hashes) if place_of(s).is_file()}
+    wanted = []
+    with transaction.atomic():
+        for path, digest in offered:
+            safe = safe_name(path)
+            if digest not in stored or safe is None or is_junk(safe) or Path(safe).suffix.lower() not in AUDIO_SUFFIXES:
+                wanted.append(path)
+                continue
+            SessionFile.objects.update_or_create(
+                session=session, path=safe[:1024], defaults={"stored": stored[digest], "why": ""}
+            )
+    return wanted
+
+
+def is_junk(path: str) -> bool:
+    """Hidden files and system leftovers."""
+    return any(part.startswith(".") or part.lower() in JUNK for part in path.split("/"))

@@ -42,6 +42,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/inbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Look Into Inbox */
+        get: operations["studio_library_addresses_look_into_inbox"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -326,6 +343,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{kit_id}/sessions/from-inbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In From Inbox
+         * @description Bring in a folder of this machine: a job that stores, measures and reads it.
+         */
+        post: operations["studio_library_addresses_bring_in_from_inbox"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{kit_id}/stems": {
         parameters: {
             query?: never;
@@ -391,9 +428,29 @@ export interface paths {
             cookie?: never;
         };
         /** Session Reading */
-        get: operations["studio_library_addresses_session_reading"];
+        get: operations["studio_library_readings_session_reading"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session_id}/channels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Channels
+         * @description Name the microphones of many-channel files, in order; two neighbours of one name are a stereo pair.
+         */
+        post: operations["studio_library_readings_channels"];
         delete?: never;
         options?: never;
         head?: never;
@@ -420,6 +477,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{session_id}/guidance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Guide
+         * @description Keep what somebody said about a session's names, and read them again. Its words are kept for every session.
+         */
+        post: operations["studio_library_readings_guide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session_id}/known": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Known
+         * @description Take in files the studio has stored before, by their hashes, without sending them again.
+         */
+        post: operations["studio_library_addresses_take_known"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{session_id}/pieces": {
         parameters: {
             query?: never;
@@ -431,7 +528,7 @@ export interface paths {
         put?: never;
         /**
          * Make Pieces
-         * @description Make the pieces a session was read as.
+         * @description Make the pieces a session was read as; one that was dropped on a piece is added to that piece.
          */
         post: operations["studio_kits_addresses_make_pieces"];
         delete?: never;
@@ -450,7 +547,61 @@ export interface paths {
         get?: never;
         put?: never;
         /** Read Session */
-        post: operations["studio_library_addresses_read_session"];
+        post: operations["studio_library_readings_read_session"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session_id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Session Rows */
+        get: operations["studio_library_readings_session_rows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session_id}/saved-readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Save Reading
+         * @description Keep what was said of this session's columns under a name, for sessions named alike.
+         */
+        post: operations["studio_library_readings_save_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session_id}/saved-readings/{saved_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Apply Saved Reading */
+        post: operations["studio_library_readings_apply_saved_reading"];
         delete?: never;
         options?: never;
         head?: never;
@@ -469,6 +620,23 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/words/{word}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget Word */
+        delete: operations["studio_library_readings_forget_word"];
         options?: never;
         head?: never;
         patch?: never;
@@ -628,6 +796,11 @@ export interface components {
             /** Take */
             take: string;
         };
+        /** ChannelNames */
+        ChannelNames: {
+            /** Names */
+            names: string[];
+        };
         /** ChannelShown */
         ChannelShown: {
             /** Feeds */
@@ -670,6 +843,40 @@ export interface components {
              * @enum {string}
              */
             kind: "close_gaps";
+        };
+        /**
+         * Column
+         * @description One column of a group of alike names.
+         *
+         *     `meaning` is what it means now, in words; `evidence` the rank correlation with level where that decided; `ruling`
+         *     what somebody said it means; `samples` some of the texts that stand in it, the most frequent first.
+         */
+        Column: {
+            /**
+             * Distinct
+             * @default 0
+             */
+            distinct?: number;
+            /** Evidence */
+            evidence?: number | null;
+            /** Meaning */
+            meaning: string;
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "folder" | "name";
+            /** Reason */
+            reason: string;
+            /** Ruling */
+            ruling?: ("piece" | "articulation" | "mic" | "strength" | "repeat" | "hand" | "note" | "ignored") | null;
+            /**
+             * Samples
+             * @default []
+             */
+            samples?: string[];
+            /** Text */
+            text: string;
         };
         /**
          * Curve
@@ -789,6 +996,11 @@ export interface components {
          * @description `title` is a few words, `sentence` says what and why it matters, `place` is where, in words.
          */
         Finding: {
+            /**
+             * Key
+             * @description What it is about, the same however its figures change: `SettleFinding` names it so.
+             */
+            readonly key: string;
             level: components["schemas"]["FindingLevel"];
             /**
              * Mends
@@ -801,6 +1013,11 @@ export interface components {
             rule: string;
             /** Sentence */
             sentence: string;
+            /**
+             * Settled
+             * @default false
+             */
+            settled?: boolean;
             /** Title */
             title: string;
             where: components["schemas"]["Where"];
@@ -853,6 +1070,11 @@ export interface components {
             /** Take */
             take: string;
         };
+        /** FromInbox */
+        FromInbox: {
+            /** Path */
+            path: string;
+        };
         /** GrooveCard */
         GrooveCard: {
             /** Bpm */
@@ -902,6 +1124,36 @@ export interface components {
             name: string;
         };
         /**
+         * Guidance
+         * @description `apart` are files to leave aside; `into` names the piece all files belong to, when they were dropped on one.
+         */
+        Guidance: {
+            /**
+             * Apart
+             * @default []
+             */
+            apart?: string[];
+            /** Into */
+            into?: string | null;
+            /** @default other */
+            into_family?: components["schemas"]["Family"];
+            /**
+             * Placed
+             * @default []
+             */
+            placed?: components["schemas"]["PlacedFile"][];
+            /**
+             * Rulings
+             * @default []
+             */
+            rulings?: components["schemas"]["Ruling"][];
+            /**
+             * Words
+             * @default []
+             */
+            words?: components["schemas"]["LearnedWord"][];
+        };
+        /**
          * Hand
          * @enum {string}
          */
@@ -938,6 +1190,25 @@ export interface components {
             };
             /** Table */
             table: number[];
+        };
+        /**
+         * Inbox
+         * @description A folder of this machine that may be read; `open` is False where none was set.
+         */
+        Inbox: {
+            /** Folders */
+            folders: components["schemas"]["InboxFolder"][];
+            /** Open */
+            open: boolean;
+            /** Path */
+            path: string;
+        };
+        /** InboxFolder */
+        InboxFolder: {
+            /** Entries */
+            entries: number;
+            /** Name */
+            name: string;
         };
         /**
          * JobShown
@@ -1051,6 +1322,24 @@ export interface components {
             spread_db: number;
             /** Takes */
             takes: string[];
+        };
+        /**
+         * LearnedWord
+         * @description A word somebody explained: “sn” is the piece Snare. `value` is what it stands for; empty means the word itself.
+         */
+        LearnedWord: {
+            /**
+             * Meaning
+             * @enum {string}
+             */
+            meaning: "piece" | "articulation" | "mic" | "strength" | "hand" | "ignored";
+            /**
+             * Value
+             * @default
+             */
+            value?: string;
+            /** Word */
+            word: string;
         };
         /**
          * LevelTakes
@@ -1216,7 +1505,8 @@ export interface components {
          * MoveTakes
          * @description Move takes to a layer, before the one at `place` (at its end for None), or aside where `layer` is None.
          *
-         *     `to` moves them to another articulation; takes keep their order among themselves.
+         *     `to` moves them to another articulation, where without a layer each joins the one nearest in level. Takes keep their
+         *     order among themselves.
          */
         MoveTakes: {
             /** Articulation */
@@ -1235,13 +1525,40 @@ export interface components {
             /** To */
             to?: string | null;
         };
+        /**
+         * NameGroup
+         * @description Names that are alike: as many folders deep, and of the same kinds of words and numbers in the same order.
+         */
+        NameGroup: {
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /** Example */
+            example: string;
+            /** Files */
+            files: number;
+            /** Key */
+            key: string;
+        };
         /** NewKit */
         NewKit: {
             /** Name */
             name: string;
         };
-        /** NewSession */
+        /** NewSaved */
+        NewSaved: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * NewSession
+         * @description `adds_to` is the piece its takes are meant for, if they were dropped on one.
+         */
         NewSession: {
+            /**
+             * Adds To
+             * @default
+             */
+            adds_to?: string;
             /** Name */
             name: string;
         };
@@ -1259,6 +1576,13 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /** Offered */
+        Offered: {
+            /** Path */
+            path: string;
+            /** Sha256 */
+            sha256: string;
         };
         /**
          * Order
@@ -1379,6 +1703,28 @@ export interface components {
              * @default 127
              */
             open_to?: number;
+        };
+        /**
+         * PlacedFile
+         * @description A file placed by hand: whose it is, and the file whose take it belongs to, or a take of its own for None.
+         */
+        PlacedFile: {
+            /**
+             * Articulation
+             * @default
+             */
+            articulation?: string;
+            /** Beside */
+            beside?: string | null;
+            /**
+             * Mic
+             * @default
+             */
+            mic?: string;
+            /** Path */
+            path: string;
+            /** Piece */
+            piece: string;
         };
         /**
          * PlanPlace
@@ -1628,30 +1974,49 @@ export interface components {
             /** When Occupied */
             when_occupied?: ("stack" | "take_over") | null;
         };
-        /** ReadingShown */
+        /**
+         * ReadingShown
+         * @description `offered` are saved readings that fit these names; `channels` the names given to many-channel files' microphones,
+         *     of which the session has `many_channels`.
+         */
         ReadingShown: {
+            /** Adds To */
+            adds_to: string;
+            /** Apart */
+            apart: string[];
+            /** Channels */
+            channels: string[];
             /** Files */
             files: number;
             /** Findings */
             findings: components["schemas"]["Finding"][];
             /** Folders */
             folders: components["schemas"]["FolderShown"][];
+            /** Groups */
+            groups: components["schemas"]["NameGroup"][];
+            guidance: components["schemas"]["Guidance"];
+            /** Id */
+            id: number;
+            /** Many Channels */
+            many_channels: number;
             /** Mics */
             mics: components["schemas"]["Mic"][];
             /** Name */
             name: string;
+            /** Offered */
+            offered: components["schemas"]["SavedShown"][];
             /** Pieces */
             pieces: number;
             /** Reasons */
             reasons: string[];
-            /** Rows */
-            rows: components["schemas"]["TakeRow"][];
             /** Strokes */
             strokes: components["schemas"]["StrokeGrid"][];
             /** Takes */
             takes: number;
             /** Unread */
             unread: components["schemas"]["Unread"][];
+            /** Words */
+            words: components["schemas"]["LearnedWord"][];
         };
         /**
          * Recording
@@ -1818,8 +2183,69 @@ export interface components {
             /** Places */
             places: components["schemas"]["PlanPlace"][];
         };
+        /**
+         * Rows
+         * @description Every recording of a session, column by column. `stroke` and `mic` are places in the reading's lists; `own` is the
+         *     recording that stands for its take.
+         */
+        Rows: {
+            /** Centroid Hz */
+            centroid_hz: number[];
+            /** Content */
+            content: string[];
+            /** Label */
+            label: string[];
+            /** Length Ms */
+            length_ms: number[];
+            /** Level Db */
+            level_db: number[];
+            /** Mic */
+            mic: number[];
+            /** Own */
+            own: boolean[];
+            /** Path */
+            path: string[];
+            /** Peak Dbfs */
+            peak_dbfs: number[];
+            /** Rate Hz */
+            rate_hz: number[];
+            /** Shape */
+            shape: string[];
+            /** Start Ms */
+            start_ms: number[];
+            /** Step */
+            step: number[];
+            /** Stroke */
+            stroke: number[];
+            /** Take */
+            take: string[];
+        };
+        /**
+         * Ruling
+         * @description In every name of a group of alike names, column `column` means this.
+         */
+        Ruling: {
+            /** Column */
+            column: number;
+            /** Group */
+            group: string;
+            /**
+             * Meaning
+             * @enum {string}
+             */
+            meaning: "piece" | "articulation" | "mic" | "strength" | "repeat" | "hand" | "note" | "ignored";
+        };
+        /** SavedShown */
+        SavedShown: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
         /** SessionShown */
         SessionShown: {
+            /** Adds To */
+            adds_to: string;
             /** Files */
             files: number;
             /** Id */
@@ -2291,38 +2717,6 @@ export interface components {
             /** Piece */
             piece: string;
         };
-        /**
-         * TakeRow
-         * @description A take as it was read, for the list.
-         */
-        TakeRow: {
-            /** Articulation */
-            articulation: string;
-            /** Articulation Id */
-            articulation_id: string;
-            /** Content */
-            content: string;
-            /** File */
-            file: string;
-            /** Hand */
-            hand: string | null;
-            /** Label */
-            label: string;
-            /** Level Db */
-            level_db: number;
-            /** Peak Dbfs */
-            peak_dbfs: number;
-            /** Piece */
-            piece: string;
-            /** Recordings */
-            recordings: number;
-            /** Shape */
-            shape: string;
-            /** Start Ms */
-            start_ms: number;
-            /** Step */
-            step: number;
-        };
         /** TakeShown */
         TakeShown: {
             /** Content */
@@ -2407,9 +2801,14 @@ export interface components {
         };
         /**
          * Unread
-         * @description A file that could not be used, and why.
+         * @description A file that could not be used, and why. One that is sound and only lacks a place has its `content`.
          */
         Unread: {
+            /**
+             * Content
+             * @default
+             */
+            content?: string;
             /** Path */
             path: string;
             /** Why */
@@ -2436,6 +2835,14 @@ export interface components {
              * @default 0
              */
             tune_cents?: number;
+        };
+        /**
+         * Wanted
+         * @description The paths whose files are still to be sent; the others are here already.
+         */
+        Wanted: {
+            /** Paths */
+            paths: string[];
         };
         /**
          * Where
@@ -2541,6 +2948,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GrooveShown"];
+                };
+            };
+        };
+    };
+    studio_library_addresses_look_into_inbox: {
+        parameters: {
+            query?: {
+                path?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inbox"];
                 };
             };
         };
@@ -2992,6 +3421,32 @@ export interface operations {
             };
         };
     };
+    studio_library_addresses_bring_in_from_inbox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromInbox"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
     studio_jobs_addresses_render_stems: {
         parameters: {
             query?: never;
@@ -3070,7 +3525,7 @@ export interface operations {
             };
         };
     };
-    studio_library_addresses_session_reading: {
+    studio_library_readings_session_reading: {
         parameters: {
             query?: never;
             header?: never;
@@ -3088,6 +3543,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadingShown"];
+                };
+            };
+        };
+    };
+    studio_library_readings_channels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChannelNames"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobShown"];
                 };
             };
         };
@@ -3123,6 +3604,58 @@ export interface operations {
             };
         };
     };
+    studio_library_readings_guide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Guidance"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
+    studio_library_addresses_take_known: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Offered"][];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Wanted"];
+                };
+            };
+        };
+    };
     studio_kits_addresses_make_pieces: {
         parameters: {
             query?: never;
@@ -3149,12 +3682,83 @@ export interface operations {
             };
         };
     };
-    studio_library_addresses_read_session: {
+    studio_library_readings_read_session: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
+    studio_library_readings_session_rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rows"];
+                };
+            };
+        };
+    };
+    studio_library_readings_save_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSaved"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedShown"];
+                };
+            };
+        };
+    };
+    studio_library_readings_apply_saved_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+                saved_id: number;
             };
             cookie?: never;
         };
@@ -3188,6 +3792,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["StandIns"];
                 };
+            };
+        };
+    };
+    studio_library_readings_forget_word: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                word: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -1,8 +1,9 @@
 /** What the product noticed, beside what it is about, with the buttons that mend it. */
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { type Finding, get } from '../api/calls';
+import { type Edit, type Finding, get } from '../api/calls';
 import { count } from './format';
 import { useKit } from './kitStore';
 import { usePlace } from './place';
@@ -61,7 +62,7 @@ export function FindingsButton() {
   const navigate = useNavigate();
   const { kitId } = useParams();
   const lookAt = usePlace((s) => s.lookAt);
-  const notable = data.filter((f) => f.level !== 'information').length;
+  const notable = data.filter((f) => f.level !== 'information' && !f.settled).length;
   return (
     <Popover>
       <PopoverButton
@@ -79,35 +80,100 @@ export function FindingsButton() {
           <>
             {data.length === 0 && <p className="p-2 text-soft">Nothing to mend in this kit.</p>}
             {(Object.keys(LEVELS) as (keyof typeof LEVELS)[]).map((level) => {
-              const found = data.filter((f) => f.level === level);
+              const found = data.filter((f) => f.level === level && !f.settled);
               if (!found.length) return null;
               return (
                 <div key={level} className="grid gap-2">
                   <h3>
                     {LEVELS[level]} · {found.length}
                   </h3>
-                  {found.map((finding) => (
-                    <FindingCard
-                      key={`${finding.rule} ${finding.place} ${finding.title}`}
-                      finding={finding}
-                      onShow={() => {
-                        const { step, piece, articulation, take } = finding.where;
-                        lookAt({ piece: piece ?? null, articulation: articulation ?? null, take: take ?? null });
-                        const name = STEPS.some((s) => s.id === step) ? step : 'layers';
-                        navigate(`/kits/${kitId}/${name === 'recordings' && take ? 'layers' : name}`);
-                        close();
-                      }}
-                    />
-                  ))}
+                  <FindingList
+                    findings={found}
+                    onShow={(finding) => {
+                      const { step, piece, articulation, take } = finding.where;
+                      lookAt({ piece: piece ?? null, articulation: articulation ?? null, take: take ?? null });
+                      const name = STEPS.some((s) => s.id === step) ? step : 'layers';
+                      navigate(`/kits/${kitId}/${name === 'recordings' && take ? 'layers' : name}`);
+                      close();
+                    }}
+                  />
                 </div>
               );
             })}
+            <FindingList findings={data.filter((f) => f.settled)} />
           </>
         )}
       </PopoverPanel>
     </Popover>
   );
 }
+
+/** Findings in their order; of a kind with the same mend, all at once too; those meant to be so folded away. */
+export function FindingList({
+  findings,
+  mendable = true,
+  onShow,
+}: {
+  findings: Finding[];
+  mendable?: boolean;
+  onShow?: (finding: Finding) => void;
+}) {
+  const edit = useKit((s) => s.edit);
+  const [open, setOpen] = useState(false);
+  const standing = findings.filter((f) => !f.settled);
+  const settled = findings.filter((f) => f.settled);
+  const kinds = new Map<string, Finding[]>();
+  for (const finding of standing) kinds.set(finding.rule, [...(kinds.get(finding.rule) ?? []), finding]);
+  return (
+    <>
+      {[...kinds].map(([rule, found]) => (
+        <div key={rule} className="grid grid-cols-[minmax(0,1fr)] gap-2">
+          {mendable && found.length > 1 && <MendAll found={found} onMend={(every) => void edit(every)} />}
+          {found.map((finding) => (
+            <FindingCard
+              key={finding.key}
+              finding={finding}
+              mendable={mendable}
+              {...(onShow ? { onShow: () => onShow(finding) } : {})}
+            />
+          ))}
+        </div>
+      ))}
+      {settled.length > 0 && (
+        <>
+          <button
+            type="button"
+            className="link text-left text-small"
+            aria-expanded={open}
+            onClick={() => setOpen(!open)}
+          >
+            {settled.length} meant to be so
+          </button>
+          {open && settled.map((finding) => <FindingCard key={finding.key} finding={finding} mendable={mendable} />)}
+        </>
+      )}
+    </>
+  );
+}
+
+/** The first mend of every finding of a kind, as one edit. */
+function MendAll({ found, onMend }: { found: Finding[]; onMend: (edit: Edit) => void }) {
+  const label = sharedLabel(found);
+  if (!label) return null;
+  const edits = found.flatMap((finding) => finding.mends.filter((m) => m.label === label).map((m) => m.edit));
+  return (
+    <button
+      type="button"
+      className="btn justify-self-start px-2 py-0.5"
+      onClick={() => onMend({ kind: 'several', said: `${label}, ${found.length} times`, edits } as Edit)}
+    >
+      All {found.length}: {label.charAt(0).toLowerCase() + label.slice(1)}
+    </button>
+  );
+}
+
+const sharedLabel = (found: Finding[]) =>
+  found[0]?.mends.map((m) => m.label).find((label) => found.every((f) => f.mends.some((m) => m.label === label)));
 
 /** The findings that belong to what is looked at. */
 export function FindingsHere({ belongs }: { belongs: (finding: Finding) => boolean }) {
@@ -117,9 +183,7 @@ export function FindingsHere({ belongs }: { belongs: (finding: Finding) => boole
     <div className="grid grid-cols-[minmax(0,1fr)] gap-2">
       <h3>Findings here</h3>
       {here.length === 0 && <p className="text-small text-soft">Nothing to mend here.</p>}
-      {here.map((finding) => (
-        <FindingCard key={`${finding.rule} ${finding.place} ${finding.title}`} finding={finding} />
-      ))}
+      <FindingList findings={here} />
     </div>
   );
 }

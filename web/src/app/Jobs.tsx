@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { get, type Job, post } from '../api/calls';
+import { useBringing } from './bringing';
 import { useKit } from './kitStore';
 
 export const isGoing = (job: Job | undefined) => job?.state === 'waiting' || job?.state === 'running';
@@ -50,22 +51,37 @@ export const progressText = (job: Job) => {
 export function JobProgress() {
   const { data } = useJobs();
   const { cancel } = useJobActions();
+  const sending = useBringing((s) => s.going);
+  const stop = useBringing((s) => s.stop);
   const job = data?.find(isGoing);
+  if (sending && !job) {
+    const text = `Sending ${sending.name}: ${sending.done} of ${sending.total}`;
+    return <Going text={text} share={sending.done / sending.total} end="Stop sending" onEnd={stop} />;
+  }
   if (!job) return null;
   return (
-    <span className="flex items-center gap-2.5" role="status">
-      <span className="num whitespace-nowrap text-foot-soft">{progressText(job)}</span>
-      <span className="h-2 w-[110px] overflow-hidden rounded-full bg-foot-line">
-        <span
-          className="block h-full rounded-full bg-[#9bb63f]"
-          style={{ width: `${job.total ? (100 * job.done) / job.total : 4}%` }}
-        />
+    <Going
+      text={progressText(job)}
+      share={job.total ? job.done / job.total : 0.04}
+      end={`Cancel: ${job.title}`}
+      onEnd={() => void cancel(job)}
+    />
+  );
+}
+
+function Going({ text, share, end, onEnd }: { text: string; share: number; end: string; onEnd: () => void }) {
+  return (
+    <span className="flex min-w-0 items-center gap-2.5" role="status">
+      <span className="num truncate text-foot-soft">{text}</span>
+      <span className="h-2 w-[110px] shrink-0 overflow-hidden rounded-full bg-foot-line">
+        <span className="block h-full rounded-full bg-[#9bb63f]" style={{ width: `${100 * share}%` }} />
       </span>
       <button
         type="button"
         className="rounded p-1 text-foot-soft hover:bg-foot-line"
-        aria-label={`Cancel: ${job.title}`}
-        onClick={() => void cancel(job)}
+        aria-label={end}
+        title={end}
+        onClick={onEnd}
       >
         <X size={14} />
       </button>

@@ -1,83 +1,211 @@
-/** The pieces of the kit, with their skins, notes and outputs. */
-import { useEffect } from 'react';
+/** The pieces of the kit, with their skins, notes and outputs; made, named, ordered and added to where they stand. */
+import { MoreHorizontal, Plus } from 'lucide-react';
+import { type ReactNode, useEffect, useState } from 'react';
+import type { Edit, KitState, Piece } from '../api/calls';
+import { Actions } from '../ui/Actions';
+import { Named } from '../ui/Named';
 import { SkinIcon } from '../ui/Skin';
+import { filesOfDrop, nameOfDrop, useBringing } from './bringing';
 import { useFindings } from './Findings';
 import { notesOf, outputsOf, useKit } from './kitStore';
 import { useLookedAt, usePlace } from './place';
 
-export function Shelf({ aside }: { aside?: (pieceId: string) => React.ReactNode }) {
+export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
   const kit = useKit((s) => s.kit);
   const pieces = useKit((s) => s.pieces);
   const player = useKit((s) => s.player);
+  const edit = useKit((s) => s.edit);
   const { piece: looked } = useLookedAt();
-  const lookAt = usePlace((s) => s.lookAt);
   const { data: findings = [] } = useFindings();
+  const [naming, setNaming] = useState<string | null>(null);
   const lookedId = looked?.id ?? null;
   useEffect(() => player?.showing(lookedId), [player, lookedId]);
   if (!kit) return null;
+  const noticed = new Set(
+    findings.filter((f) => f.level !== 'information' && !f.settled).map((f) => f.where.piece ?? ''),
+  );
   return (
     <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Pieces">
-      <h3 className="mx-1.5 mb-2 flex justify-between">
+      <h3 className="mx-1.5 mb-2 flex items-center gap-1">
         <span>Pieces</span>
-        <span>{aside ? '' : 'note → out'}</span>
+        <button
+          type="button"
+          className="rounded p-0.5 text-faint hover:bg-sunk hover:text-ink"
+          aria-label="Make a piece"
+          title="Make a piece"
+          onClick={() => setNaming('')}
+        >
+          <Plus size={13} />
+        </button>
+        <span className="grow text-right">{aside ? '' : 'note → out'}</span>
       </h3>
-      {kit.order.length === 0 && (
-        <p className="px-1.5 text-small text-soft">No pieces yet. Bring in recordings first.</p>
+      {kit.order.length === 0 && naming === null && (
+        <p className="px-1.5 text-small text-soft">No pieces yet. Bring in recordings first, or make one.</p>
       )}
       <ul className="grid gap-px">
-        {kit.order.map((id) => {
+        {kit.order.map((id, place) => {
           const piece = pieces.get(id);
           if (!piece) return null;
-          const main = piece.articulations[0];
-          const note = usualNote(
-            piece.articulations.flatMap((a) => notesOf(kit, a.id)),
-            kit.head.standard_names,
-          );
-          const outputs = outputsOf(kit, id);
-          const channel = kit.head.channels.find((c) => c.id === id);
-          const noticed = findings.some((f) => f.where.piece === id && f.level !== 'information');
-          return (
+          return naming === id ? (
             <li key={id}>
-              <button
-                type="button"
-                aria-current={looked?.id === id}
-                onClick={() => lookAt({ piece: id })}
-                className={`grid w-full grid-cols-[30px_1fr_auto] items-center gap-2 rounded-[9px] px-1.5 py-[5px] text-left ${
-                  looked?.id === id ? 'bg-card shadow-[0_0_0_1px_var(--line),var(--shadow)]' : 'hover:bg-sunk'
-                }`}
-              >
-                <SkinIcon
-                  layers={main?.layers.length ?? 0}
-                  takes={Math.max(0, ...(main?.layers.map((l) => l.takes.length) ?? []))}
-                />
-                <span className="min-w-0">
-                  <span className="block truncate leading-tight font-semibold">
-                    {piece.name}
-                    {noticed && (
-                      <i
-                        className="ml-1.5 inline-block h-1.5 w-1.5 rounded-full bg-amber-line align-middle"
-                        title="Has findings"
-                      />
-                    )}
-                  </span>
-                  <span className="num text-faint">
-                    {main?.layers.length ?? 0} × {Math.max(0, ...(main?.layers.map((l) => l.takes.length) ?? []))}
-                  </span>
-                </span>
-                {aside ? (
-                  aside(id)
-                ) : (
-                  <span className="flex gap-1">
-                    <span className="tag">{note === undefined ? '–' : kit.head.note_names[note]}</span>
-                    <span className="tag">{channel ? channel.output || 1 : (outputs[0] ?? '–')}</span>
-                  </span>
-                )}
-              </button>
+              <Named
+                label={`New name of ${piece.name}`}
+                value={piece.name}
+                className="w-full"
+                onName={(name) => {
+                  setNaming(null);
+                  if (name && name !== piece.name) void edit({ kind: 'set_piece', piece: id, name });
+                }}
+              />
             </li>
+          ) : (
+            <Entry
+              key={id}
+              kit={kit}
+              piece={piece}
+              place={place}
+              looked={lookedId === id}
+              noticed={noticed.has(id)}
+              onRename={() => setNaming(id)}
+              aside={aside}
+            />
           );
         })}
+        {naming === '' && (
+          <li>
+            <Named
+              label="Name of the new piece"
+              value=""
+              className="w-full"
+              onName={(name) => {
+                setNaming(null);
+                if (name) void edit({ kind: 'make_piece', name, family: familyOf(name) } as Edit);
+              }}
+            />
+          </li>
+        )}
       </ul>
     </aside>
+  );
+}
+
+const FAMILIES = ['kick', 'snare', 'hats', 'tom', 'crash', 'ride', 'splash', 'china', 'percussion', 'other'] as const;
+
+/** The kind of piece a name speaks of; anything else can be said afterwards. */
+const familyOf = (name: string) =>
+  FAMILIES.find((family) => name.toLowerCase().includes(family === 'hats' ? 'hat' : family)) ?? 'other';
+
+interface EntryProps {
+  kit: KitState;
+  piece: Piece;
+  place: number;
+  looked: boolean;
+  noticed: boolean;
+  onRename: () => void;
+  aside: ((pieceId: string) => ReactNode) | undefined;
+}
+
+function Entry({ kit, piece, place, looked, noticed, onRename, aside }: EntryProps) {
+  const edit = useKit((s) => s.edit);
+  const lookAt = usePlace((s) => s.lookAt);
+  const bring = useBringing((s) => s.bring);
+  const [over, setOver] = useState(false);
+  const { id } = piece;
+  const main = piece.articulations[0];
+  const layers = main?.layers.length ?? 0;
+  const takes = Math.max(0, ...(main?.layers.map((l) => l.takes.length) ?? []));
+  const note = usualNote(
+    piece.articulations.flatMap((a) => notesOf(kit, a.id)),
+    kit.head.standard_names,
+  );
+  const channel = kit.head.channels.find((c) => c.id === id);
+  const move = (to: number) =>
+    to >= 0 && to < kit.order.length && void edit({ kind: 'move_piece', piece: id, place: to });
+  return (
+    <li
+      className={`group relative rounded-[9px] ${over ? 'outline-2 outline-plum outline-solid' : ''}`}
+      onDragOver={(event) => {
+        if (!event.dataTransfer.types.includes('Files')) return;
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(event) => {
+        setOver(false);
+        if (!event.dataTransfer.types.includes('Files')) return;
+        event.preventDefault();
+        event.stopPropagation();
+        const name = `${nameOfDrop(event.dataTransfer)} for ${piece.name}`;
+        void filesOfDrop(event.dataTransfer).then((files) => bring(files, name, id));
+      }}
+    >
+      <button
+        type="button"
+        aria-current={looked}
+        onClick={() => lookAt({ piece: id })}
+        onKeyDown={(event) => {
+          if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
+          event.preventDefault();
+          move(place + (event.key === 'ArrowUp' ? -1 : 1));
+        }}
+        title={over ? `Drop to add to ${piece.name}` : undefined}
+        className={`grid w-full grid-cols-[30px_1fr_auto] items-center gap-2 rounded-[9px] px-1.5 py-[5px] text-left ${
+          looked ? 'bg-card shadow-[0_0_0_1px_var(--line),var(--shadow)]' : 'hover:bg-sunk'
+        }`}
+      >
+        <SkinIcon layers={layers} takes={takes} />
+        <span className="min-w-0">
+          <span className="block truncate leading-tight font-semibold">
+            {piece.name}
+            {noticed && (
+              <i
+                className="ml-1.5 inline-block h-1.5 w-1.5 rounded-full bg-amber-line align-middle"
+                title="Has findings"
+              />
+            )}
+          </span>
+          <span className="num text-faint">
+            {layers} × {takes}
+          </span>
+        </span>
+        {aside ? (
+          aside(id)
+        ) : (
+          <span className="flex gap-1">
+            <span className="tag">{note === undefined ? '–' : kit.head.note_names[note]}</span>
+            <span className="tag">{channel ? channel.output || 1 : (outputsOf(kit, id)[0] ?? '–')}</span>
+          </span>
+        )}
+      </button>
+      {!aside && (
+        <span className="absolute right-1 bottom-0.5 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
+          <Actions
+            label={`More for ${piece.name}`}
+            className="block rounded bg-card p-0.5 text-soft shadow-sm hover:text-ink"
+            actions={[
+              { name: 'Rename', onChoose: onRename },
+              { name: 'Move up', hint: 'Alt ↑', disabled: place === 0, onChoose: () => move(place - 1) },
+              {
+                name: 'Move down',
+                hint: 'Alt ↓',
+                disabled: place === kit.order.length - 1,
+                onChoose: () => move(place + 1),
+              },
+              { name: 'Duplicate', onChoose: () => void edit({ kind: 'duplicate_piece', piece: id }) },
+              { name: `Take ${piece.name} out`, onChoose: () => void edit({ kind: 'take_out_piece', piece: id }) },
+              ...FAMILIES.filter((family) => family !== piece.family).map((family) => ({
+                name: `It is ${family === 'other' ? 'something else' : `a ${family}`}`
+                  .replace('a hats', 'hats')
+                  .replace('a percussion', 'percussion'),
+                onChoose: () => void edit({ kind: 'set_piece', piece: id, family } as Edit),
+              })),
+            ]}
+          >
+            <MoreHorizontal size={14} />
+          </Actions>
+        </span>
+      )}
+    </li>
   );
 }
 

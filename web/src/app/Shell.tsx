@@ -6,6 +6,8 @@ import { Link, NavLink, Outlet, useNavigate, useParams } from 'react-router';
 import { get, type KitCard } from '../api/calls';
 import { Pick } from '../ui/Pick';
 import { Brand, ThemeSwitch } from './Brand';
+import { Closely } from './Closely';
+import { Dropping } from './Dropping';
 import { FindingsButton } from './Findings';
 import { useKeyboard } from './keyboard';
 import { useKit } from './kitStore';
@@ -49,6 +51,8 @@ export function Shell() {
       {kit ? <Outlet /> : <main className="grid place-content-center text-soft">Opening the kit…</main>}
       <StrikeBar />
       <Trouble />
+      <Dropping />
+      {kit && <Closely />}
     </div>
   );
 }

@@ -1,5 +1,5 @@
 /** The live player: strikes in, sound and reports out. No request is made between a strike and its sound. */
-import type { PlayHead, PlayPiece } from '../api/calls';
+import type { PlayHead, PlayPiece, PlayTake } from '../api/calls';
 import { Graph } from './graph';
 import { Meter } from './meter';
 import { Sounds } from './sounds';
@@ -120,6 +120,23 @@ export class Player {
     const range = found.articulation.layers[found.layer];
     const velocity = range ? Math.round((range.low + range.high) / 2) : 100;
     this.sound('take', null, velocity, [{ ...found, velocity }], 0, this.micAlone(articulation, mic));
+  }
+
+  /** One take as it was recorded, cut where it was measured to start: no trims, no tuning, no turned polarity. */
+  async auditionAsRecorded(articulation: string, takeId: string, startMs: number) {
+    this.wake();
+    const found = this.takeOf(articulation, takeId);
+    if (!found) return;
+    const start = Math.floor((startMs * this.context.sampleRate) / 1000);
+    const plain = found.take.voices.map((voice) => ({
+      mic: voice.mic,
+      gain: 1,
+      sound: { content: voice.sound.content, width: voice.sound.width, start_frame: start },
+    }));
+    const take = { ...found.take, voices: plain } as unknown as PlayTake;
+    const stroke = { ...found.articulation, takes: [take] };
+    await this.sounds.load([{ ...found.piece, articulations: [stroke] }]);
+    this.sound('take', null, 100, [{ ...found, take }], 0, this.micAlone(articulation));
   }
 
   private takeOf(articulation: string, takeId: string): Sounding | undefined {

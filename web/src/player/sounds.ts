@@ -59,6 +59,13 @@ function mixed(parts: Float32Array<ArrayBuffer>[], gains: readonly number[]): Fl
   return sum;
 }
 
+const soundsOf = (pieces: PlayPiece[]): PlaySound[] =>
+  pieces.flatMap((piece) =>
+    piece.articulations.flatMap((articulation) =>
+      articulation.takes.flatMap((take) => take.voices.flatMap((voice) => [voice.sound, ...(voice.tuned ?? [])])),
+    ),
+  );
+
 export class Sounds {
   private held = new Map<string, Held>();
   private waiting = new Map<string, PlaySound>();
@@ -90,16 +97,7 @@ export class Sounds {
 
   /** Ask for every sound of some pieces, in order, before what was asked for earlier. `now` names what is on screen. */
   want(pieces: PlayPiece[], now = false) {
-    const asked = new Map<string, PlaySound>();
-    for (const piece of pieces) {
-      for (const articulation of piece.articulations) {
-        for (const take of articulation.takes) {
-          for (const voice of take.voices) {
-            for (const sound of [voice.sound, ...(voice.tuned ?? [])]) asked.set(keyOf(sound), sound);
-          }
-        }
-      }
-    }
+    const asked = new Map(soundsOf(pieces).map((sound) => [keyOf(sound), sound]));
     if (now) this.first = new Set(asked.keys());
     for (const key of asked.keys()) {
       if (this.held.has(key) || this.loading.has(key) || this.failed.has(key)) asked.delete(key);
@@ -107,6 +105,21 @@ export class Sounds {
     for (const [key, sound] of this.waiting) if (!asked.has(key)) asked.set(key, sound);
     this.waiting = asked;
     this.fill();
+  }
+
+  /** Load what some pieces need, before everything else; resolves when it is there or could not be had. */
+  load(pieces: PlayPiece[]): Promise<void> {
+    this.want(pieces);
+    const keys = soundsOf(pieces).map(keyOf);
+    const there = () => keys.every((key) => !this.waiting.has(key) && !this.loading.has(key));
+    return new Promise((resolve) => {
+      if (there()) return resolve();
+      const stop = this.onChange(() => {
+        if (!there()) return;
+        stop();
+        resolve();
+      });
+    });
   }
 
   /** How many are still to come, and how many could not be had. */
@@ -148,7 +161,7 @@ export class Sounds {
       const [key, sound] = next;
       this.waiting.delete(key);
       this.loading.add(key);
-      this.load(key, sound).finally(() => {
+      this.fetchOne(key, sound).finally(() => {
         this.loading.delete(key);
         this.fill();
         for (const listener of this.listeners) listener();
@@ -163,7 +176,7 @@ export class Sounds {
     return this.makeRoom() ? this.waiting.entries().next().value : undefined;
   }
 
-  private async load(key: string, sound: PlaySound) {
+  private async fetchOne(key: string, sound: PlaySound) {
     try {
       const response = await fetch(soundAddress(sound, this.context.sampleRate));
       if (!response.ok) throw new Error(`${response.status}`);

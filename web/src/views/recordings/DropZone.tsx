@@ -1,7 +1,7 @@
 /** Where recordings are dropped or chosen: a folder, files, or a zip. */
 import { FolderOpen } from 'lucide-react';
 import { type ReactNode, useRef, useState } from 'react';
-import { filesOfDrop, filesOfInput, type Incoming } from './bringIn';
+import { filesOfDrop, filesOfInput, type Incoming, nameOfDrop } from '../../app/bringing';
 
 export function DropZone({
   onFiles,
@@ -32,7 +32,8 @@ export function DropZone({
       onDrop={(event) => {
         event.preventDefault();
         setOver(false);
-        const name = event.dataTransfer.items[0]?.webkitGetAsEntry()?.name.replace(/\.[^.]+$/, '') ?? 'Session';
+        event.stopPropagation();
+        const name = nameOfDrop(event.dataTransfer);
         void filesOfDrop(event.dataTransfer).then((found) => onFiles(found, name));
       }}
     >
@@ -63,7 +64,7 @@ export function DropZone({
         type="file"
         hidden
         multiple
-        accept=".wav,.wave,.aif,.aiff,.aifc,.flac,.zip"
+        accept=".wav,.wave,.aif,.aiff,.aifc,.flac,.mp3,.ogg,.opus,.zip"
         data-testid="files-input"
         onChange={(event) => {
           take(event.target.files);

@@ -4,12 +4,12 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Trash2 } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { get, type Job, type KitCard, postForm, type Refused, remove } from '../../api/calls';
+import { get, type Job, type KitCard, post, postForm, remove } from '../../api/calls';
 import { Brand, ThemeSwitch } from '../../app/Brand';
+import { type Incoming, useBringing } from '../../app/bringing';
 import { count } from '../../app/format';
 import { isGoing, progressText, useJob } from '../../app/Jobs';
 import { SkinIcon } from '../../ui/Skin';
-import { bringIn, type Incoming, newKit, type Progress } from '../recordings/bringIn';
 import { DropZone } from '../recordings/DropZone';
 
 export function Start() {
@@ -121,44 +121,26 @@ function KitTile({ kit, onRemove }: { kit: KitCard; onRemove: () => void }) {
 
 function NewKit({ onTrouble }: { onTrouble: (text: string | null) => void }) {
   const navigate = useNavigate();
-  const queries = useQueryClient();
-  const [progress, setProgress] = useState<Progress | null>(null);
-  const stop = useRef<AbortController | null>(null);
+  const [busy, setBusy] = useState(false);
   const start = async (files: Incoming[], name: string) => {
     onTrouble(null);
     if (!files.length) return onTrouble('That folder holds no files; choose one with WAV, AIFF or FLAC recordings.');
-    stop.current = new AbortController();
-    setProgress({ sent: 0, total: files.length });
-    let made: KitCard | null = null;
+    setBusy(true);
     try {
-      made = await newKit(name);
-      const came = await bringIn(made.id, name, files, stop.current.signal, setProgress);
-      navigate(`/kits/${made.id}/recordings`, { state: { refused: came.refused.map((entry) => entry.why) } });
+      const made = await post<KitCard>('/kits', { name });
+      useBringing.setState({ waiting: { kit: made.id, files, name } });
+      navigate(`/kits/${made.id}/recordings`);
     } catch (error) {
       onTrouble((error as Error).message);
-      setProgress(null);
-      // A kit nothing came into would only be in the way; one that kept files stays, to go on with.
-      if (made && !(error as Refused).kept) await remove(`/kits/${made.id}`).catch(() => undefined);
-      await queries.invalidateQueries({ queryKey: ['kits'] });
     }
+    setBusy(false);
   };
   return (
-    <DropZone onFiles={(files, name) => void start(files, name)} busy={progress !== null}>
+    <DropZone onFiles={(files, name) => void start(files, name)} busy={busy}>
       <h2 className="text-[15px]">A new kit from recordings</h2>
       <p className="text-soft">
         Drop a folder or a zip of WAV, AIFF or FLAC files here. Names are read, nothing is renamed.
       </p>
-      {progress && (
-        <p className="flex w-full items-center gap-3" role="status">
-          <progress className="grow accent-[var(--zest)]" value={progress.sent} max={progress.total} />
-          <span className="num">
-            {progress.sent} of {progress.total}
-          </span>
-          <button type="button" className="btn" onClick={() => stop.current?.abort()}>
-            Stop
-          </button>
-        </p>
-      )}
     </DropZone>
   );
 }

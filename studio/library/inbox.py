@@ -1,0 +1,36 @@
+"""A folder of this machine the studio may read recordings from (`ZESTY_INBOX`), and nothing outside it."""
+
+import os
+from pathlib import Path
+
+from drumcore.recordings.gathering import JUNK
+from drumcore.refusals import Refusal
+
+
+def inbox() -> Path | None:
+    """The folder that may be read, or None where none was set."""
+    named = os.environ.get("ZESTY_INBOX")
+    return Path(named).resolve() if named else None
+
+
+def folder_in_inbox(path: str) -> Path:
+    """A folder under the inbox by its relative path. Raises Refusal for anything that is not one."""
+    root = inbox()
+    if root is None or not root.is_dir():
+        raise Refusal("No folder of this machine is open to the studio; start it with ZESTY_INBOX set to one.")
+    found = (root / path).resolve()
+    if not found.is_relative_to(root) or not found.is_dir():
+        raise Refusal(f"“{path}” is not a folder in the inbox; choose one from the list.")
+    return found
+
+
+def subfolders(folder: Path) -> list[tuple[str, int]]:
+    """The folders directly under one, by name, each with how many entries lie directly in it."""
+    return sorted(
+        (entry.name, sum(1 for _ in entry.iterdir()))
+        for entry in folder.iterdir()
+        if entry.is_dir()
+        and not entry.is_symlink()
+        and not entry.name.startswith(".")
+        and entry.name.lower() not in JUNK
+    )

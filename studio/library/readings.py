@@ -1,0 +1,270 @@
+"""How a session was read, over HTTP: its rows, what its columns mean, and what somebody said about them."""
+
+import json
+from collections import Counter
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema
+
+from drumcore.findings.finding import Finding
+from drumcore.findings.noticing import notice_session
+from drumcore.kit.remembering import remembered
+from drumcore.kit.values import Family, Mic
+from drumcore.recordings.columns import NameGroup
+from drumcore.recordings.gathering import Unread
+from drumcore.recordings.guidance import Guidance, Ruling
+from drumcore.recordings.lexicon import LearnedWord
+from drumcore.recordings.session import SessionReading
+from drumcore.refusals import Refusal
+from studio.jobs.addresses import JobShown, shown
+from studio.jobs.running import start
+from studio.library.models import SavedReading, Session, WordRecord
+from studio.library.sessions import many_channel_files, name_channels, reading_of
+
+router = Router()
+ALIKE = 0.5
+"""Share of a saved reading's groups a session must have for the reading to be offered to it."""
+
+
+class StrokeGrid(Schema):
+    """An articulation as read: for each strength, softest first, how many takes."""
+
+    piece: str
+    piece_id: str
+    family: Family
+    articulation: str
+    articulation_id: str
+    sizes: list[int]
+
+
+class FolderShown(Schema):
+    name: str
+    files: int
+
+
+class SavedShown(Schema):
+    id: int
+    name: str
+
+
+class ReadingShown(Schema):
+    """`offered` are saved readings that fit these names; `channels` the names given to many-channel files' microphones,
+    of which the session has `many_channels`."""
+
+    id: int
+    name: str
+    files: int
+    takes: int
+    pieces: int
+    mics: list[Mic]
+    folders: list[FolderShown]
+    strokes: list[StrokeGrid]
+    groups: list[NameGroup]
+    unread: list[Unread]
+    apart: list[str]
+    reasons: list[str]
+    findings: list[Finding]
+    guidance: Guidance
+    words: list[LearnedWord]
+    offered: list[SavedShown]
+    adds_to: str
+    channels: list[str]
+    many_channels: int
+
+
+class NewSaved(Schema):
+    name: str
+
+
+class ChannelNames(Schema):
+    names: list[str]
+
+
+def session_of(session_id: int) -> Session:
+    session = Session.objects.filter(id=session_id).first()
+    if session is None:
+        raise Refusal("There is no such session; bring its recordings in again.")
+    return session
+
+
+def _read(session_id: int) -> tuple[Session, SessionReading]:
+    session = session_of(session_id)
+    reading = reading_of(session)
+    if reading is None:
+        raise Refusal("This session has not been read yet; wait until its recordings are measured.")
+    return session, reading
+
+
+@remembered(limit=3)
+def _findings(reading: SessionReading) -> list[Finding]:
+    return notice_session(reading)
+
+
+@router.get("/sessions/{session_id}", response=ReadingShown)
+def session_reading(request: HttpRequest, session_id: int) -> HttpResponse:
+    session, reading = _read(session_id)
+    folders = Counter(
+        path.split("/")[0] if "/" in path else "(loose files)" for path in session.files.values_list("path", flat=True)
+    )
+    many = many_channel_files(session)
+    answer = ReadingShown(
+        id=session.id,
+        name=session.name,
+        files=reading.files,
+        takes=reading.takes,
+        pieces=len(reading.pieces),
+        mics=list(reading.mics),
+        folders=[FolderShown(name=name, files=count) for name, count in sorted(folders.items())],
+        strokes=[
+            StrokeGrid(
+                piece=piece.name,
+                piece_id=piece.id,
+                family=piece.family,
+                articulation=stroke.name,
+                articulation_id=stroke.id,
+                sizes=[len(layer.takes) for layer in stroke.layers],
+            )
+            for piece in reading.pieces
+            for stroke in piece.articulations
+        ],
+        groups=list(reading.groups),
+        unread=list(reading.unread),
+        apart=list(reading.apart),
+        reasons=list(reading.reasons),
+        findings=_findings(reading),
+        guidance=Guidance.model_validate(session.guidance),
+        words=[LearnedWord(word=w.word, meaning=w.meaning, value=w.value) for w in WordRecord.objects.order_by("word")],
+        offered=_offered(reading, session),
+        adds_to=session.adds_to,
+        channels=session.channels,
+        many_channels=max((f.stored.measured["channels"] for f in many if f.stored and f.stored.measured), default=0),
+    )
+    return HttpResponse(answer.model_dump_json(), content_type="application/json")
+
+
+def _offered(reading: SessionReading, session: Session) -> list[SavedShown]:
+    here = {group.key for group in reading.groups}
+    mine = [Ruling.model_validate(r) for r in session.guidance.get("rulings", [])]
+    found = []
+    for saved in SavedReading.objects.order_by("-created"):
+        groups = set(saved.groups)
+        fits = groups and len(groups & here) >= ALIKE * len(groups)
+        if fits and [Ruling.model_validate(r) for r in saved.rulings] != mine:
+            found.append(SavedShown(id=saved.id, name=saved.name))
+    return found
+
+
+@remembered(limit=3)
+def _rows(reading: SessionReading) -> bytes:
+    """Every recording as columns: 40,000 rows travel as a few lists."""
+    mics = {mic.id: number for number, mic in enumerate(reading.mics)}
+    fields = ["path", "content", "shape", "level_db", "peak_dbfs", "start_ms", "length_ms", "centroid_hz", "rate_hz"]
+    columns: dict[str, list[object]] = {name: [] for name in [*fields, "stroke", "mic", "take", "label", "step", "own"]}
+    number = -1
+    for piece in reading.pieces:
+        for stroke in piece.articulations:
+            number += 1
+            steps = {take: place for place, layer in enumerate(stroke.layers) for take in layer.takes}
+            for take in stroke.takes:
+                own = next(
+                    (r.mic for m in piece.own_mics for r in take.recordings if r.mic == m), take.recordings[0].mic
+                )
+                for recording in take.recordings:
+                    for name in fields:
+                        columns[name].append(getattr(recording, name))
+                    columns["shape"][-1] = recording.shape[::2]
+                    columns["stroke"].append(number)
+                    columns["mic"].append(mics[recording.mic])
+                    columns["take"].append(take.id)
+                    columns["label"].append(take.label)
+                    columns["step"].append(steps.get(take.id, 0))
+                    columns["own"].append(recording.mic == own)
+    return json.dumps(columns, separators=(",", ":")).encode()
+
+
+class Rows(Schema):
+    """Every recording of a session, column by column. `stroke` and `mic` are places in the reading's lists; `own` is the
+    recording that stands for its take."""
+
+    path: list[str]
+    content: list[str]
+    shape: list[str]
+    level_db: list[float]
+    peak_dbfs: list[float]
+    start_ms: list[float]
+    length_ms: list[float]
+    centroid_hz: list[float]
+    rate_hz: list[int]
+    stroke: list[int]
+    mic: list[int]
+    take: list[str]
+    label: list[str]
+    step: list[int]
+    own: list[bool]
+
+
+@router.get("/sessions/{session_id}/rows", response=Rows)
+def session_rows(request: HttpRequest, session_id: int) -> HttpResponse:
+    return HttpResponse(_rows(_read(session_id)[1]), content_type="application/json")
+
+
+def _read_again(session: Session) -> JobShown:
+    return shown(start("read_session", {"session": session.id, "name": session.name}, session.kit_id))
+
+
+@router.post("/sessions/{session_id}/read", response=JobShown)
+def read_session(request: HttpRequest, session_id: int) -> JobShown:
+    return _read_again(session_of(session_id))
+
+
+@router.post("/sessions/{session_id}/guidance", response=JobShown)
+def guide(request: HttpRequest, session_id: int, asked: Guidance) -> JobShown:
+    """Keep what somebody said about a session's names, and read them again. Its words are kept for every session."""
+    session = session_of(session_id)
+    for entry in asked.words:
+        WordRecord.objects.update_or_create(
+            word=" ".join(entry.word.lower().split()), defaults={"meaning": entry.meaning, "value": entry.value}
+        )
+    session.guidance = asked.but(words=()).model_dump(mode="json")
+    session.save(update_fields=["guidance"])
+    return _read_again(session)
+
+
+@router.post("/sessions/{session_id}/channels", response=JobShown)
+def channels(request: HttpRequest, session_id: int, asked: ChannelNames) -> JobShown:
+    """Name the microphones of many-channel files, in order; two neighbours of one name are a stereo pair."""
+    session = session_of(session_id)
+    name_channels(session, asked.names[:64])
+    return _read_again(session)
+
+
+@router.delete("/words/{word}", response={204: None})
+def forget_word(request: HttpRequest, word: str) -> tuple[int, None]:
+    WordRecord.objects.filter(word=word).delete()
+    return 204, None
+
+
+@router.post("/sessions/{session_id}/saved-readings", response=SavedShown)
+def save_reading(request: HttpRequest, session_id: int, asked: NewSaved) -> SavedShown:
+    """Keep what was said of this session's columns under a name, for sessions named alike."""
+    session, reading = _read(session_id)
+    name = " ".join(asked.name.split())[:120]
+    if not name:
+        raise Refusal("A saved reading needs a name.")
+    rulings = session.guidance.get("rulings", [])
+    if not rulings:
+        raise Refusal("Nothing was changed in how these names read; there is nothing to save.")
+    groups = sorted({ruling["group"] for ruling in rulings} | {reading.groups[0].key})
+    saved, _ = SavedReading.objects.update_or_create(name=name, defaults={"rulings": rulings, "groups": groups})
+    return SavedShown(id=saved.id, name=saved.name)
+
+
+@router.post("/sessions/{session_id}/saved-readings/{saved_id}", response=JobShown)
+def apply_saved_reading(request: HttpRequest, session_id: int, saved_id: int) -> JobShown:
+    session = session_of(session_id)
+    saved = SavedReading.objects.filter(id=saved_id).first()
+    if saved is None:
+        raise Refusal("That saved reading is not there any more.")
+    session.guidance = {**session.guidance, "rulings": saved.rulings}
+    session.save(update_fields=["guidance"])
+    return _read_again(session)

@@ -1,0 +1,50 @@
+/** A recorder's many-channel files: name the microphones of their channels, once for all of them. */
+import { useState } from 'react';
+import { type Job, post, type Reading } from '../../api/calls';
+import { useKit } from '../../app/kitStore';
+import { queries } from '../../app/queries';
+
+export function Channels({ data }: { data: Reading }) {
+  const [names, setNames] = useState<string[]>(
+    Array.from({ length: data.many_channels }, (_, i) => data.channels[i] ?? ''),
+  );
+  const say = useKit((s) => s.say);
+  return (
+    <form
+      className="card shrink-0 py-2.5"
+      aria-label="Channels"
+      onSubmit={async (event) => {
+        event.preventDefault();
+        try {
+          await post<Job>(`/sessions/${data.id}/channels`, { names });
+        } catch (error) {
+          say((error as Error).message);
+        }
+        await queries.invalidateQueries({ queryKey: ['jobs'] });
+      }}
+    >
+      <div className="flex items-center gap-2">
+        <h2 className="grow">
+          Files of {data.many_channels} channels were split into microphones{' '}
+          <span className="font-normal text-soft">name them; two neighbours of one name are a stereo pair</span>
+        </h2>
+        <button type="submit" className="btn btn-go">
+          Split by these names
+        </button>
+      </div>
+      <div className="mt-2 grid grid-cols-[repeat(auto-fill,minmax(118px,1fr))] gap-1.5">
+        {names.map((name, at) => (
+          <input
+            key={at}
+            aria-label={`Microphone of channel ${at + 1}`}
+            placeholder={`Channel ${at + 1}`}
+            className="rounded-lg border border-line bg-card px-2 py-1 text-small"
+            value={name}
+            maxLength={60}
+            onChange={(event) => setNames(names.map((n, i) => (i === at ? event.target.value : n)))}
+          />
+        ))}
+      </div>
+    </form>
+  );
+}

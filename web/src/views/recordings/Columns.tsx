@@ -1,0 +1,254 @@
+/** How the names read: one card a column, with what it means, why, and a way to say otherwise for every file at once. */
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { ChevronDown, X } from 'lucide-react';
+import { useState } from 'react';
+import { type Column, type Guidance, type Job, type NameGroup, post, type Reading, remove } from '../../api/calls';
+import { count, minus } from '../../app/format';
+import { useKit } from '../../app/kitStore';
+import { queries } from '../../app/queries';
+import { Named } from '../../ui/Named';
+import { Pick } from '../../ui/Pick';
+
+type Meaning = Guidance['rulings'][number]['meaning'];
+
+const MEANINGS: { value: Meaning; name: string }[] = [
+  { value: 'piece', name: 'piece' },
+  { value: 'articulation', name: 'articulation' },
+  { value: 'mic', name: 'microphone' },
+  { value: 'strength', name: 'strength' },
+  { value: 'repeat', name: 'repeat' },
+  { value: 'hand', name: 'hand' },
+  { value: 'note', name: 'note name' },
+  { value: 'ignored', name: 'passed over' },
+];
+
+const nameOf = (meaning: string) =>
+  meaning
+    .split(' ')
+    .map((one) => MEANINGS.find((m) => m.value === one)?.name ?? one)
+    .join(', ');
+
+/** Send what was said, and wait for the names to be read again. */
+export async function guide(sessionId: number, guidance: Guidance): Promise<void> {
+  try {
+    await post<Job>(`/sessions/${sessionId}/guidance`, guidance);
+  } catch (error) {
+    useKit.getState().say((error as Error).message);
+  }
+  await queries.invalidateQueries({ queryKey: ['jobs'] });
+  await queries.invalidateQueries({ queryKey: ['reading'] });
+}
+
+export function Columns({ data }: { data: Reading }) {
+  const [at, setAt] = useState(0);
+  const group = data.groups[Math.min(at, data.groups.length - 1)];
+  if (!group) return null;
+  const rule = (column: number, meaning: Meaning | null) => {
+    const others = data.guidance.rulings.filter((r) => r.group !== group.key || r.column !== column);
+    const rulings = meaning ? [...others, { group: group.key, column, meaning }] : others;
+    void guide(data.id, { ...data.guidance, words: [], rulings });
+  };
+  return (
+    <section className="card shrink-0 px-3 py-2.5" aria-label="How the names read">
+      <div className="mb-2 flex flex-wrap items-center gap-2">
+        <h2>How the names read</h2>
+        {data.groups.length > 1 ? (
+          <Pick
+            label="Names of one kind"
+            value={Math.min(at, data.groups.length - 1)}
+            options={data.groups.map((g, value) => ({
+              value,
+              name: `${g.example.split('/').pop()} and ${count(g.files - 1, 'other')}`,
+            }))}
+            onChange={setAt}
+            className="max-w-[260px] py-0.5"
+          />
+        ) : (
+          <span className="text-small text-soft">{count(group.files, 'file')} alike</span>
+        )}
+        <span className="grow text-tiny text-soft">Change a column and every such name is read again; no file is.</span>
+        <Saved data={data} />
+        <Words data={data} />
+      </div>
+      <div
+        className="grid gap-1.5 overflow-x-auto"
+        style={{ gridTemplateColumns: `repeat(${group.columns.length}, minmax(92px, 1fr))` }}
+      >
+        {group.columns.map((column, place) => (
+          <ColumnCard key={`${group.key} ${place}`} column={column} onRule={(meaning) => rule(place, meaning)} />
+        ))}
+      </div>
+    </section>
+  );
+}
+
+function ColumnCard({ column, onRule }: { column: Column; onRule: (meaning: Meaning | null) => void }) {
+  const decides = column.meaning === 'strength' || column.meaning === 'repeat';
+  const known = MEANINGS.some((m) => m.value === column.meaning);
+  return (
+    <div
+      className="flex min-w-0 flex-col overflow-hidden rounded-[10px] border border-line"
+      title={column.distinct > 1 ? `Also ${column.samples.slice(0, 8).join(', ')}` : undefined}
+      data-column={column.meaning}
+    >
+      <b className="num block truncate px-2 pt-1.5">
+        {column.text}
+        {column.place === 'folder' && <span className="font-normal text-faint"> /</span>}
+      </b>
+      <span className="grow px-2 pb-1 text-tiny leading-snug text-soft">
+        {minus(column.reason)}
+        {column.distinct > 1 && <span className="text-faint"> · {column.distinct} of them</span>}
+      </span>
+      <Pick
+        label={`What ${column.text} means`}
+        value={column.ruling ?? (known ? column.meaning : 'auto')}
+        options={[
+          ...(known ? [] : [{ value: 'auto', name: nameOf(column.meaning) }]),
+          ...MEANINGS,
+          ...(column.ruling ? [{ value: 'again', name: 'as read by itself' }] : []),
+        ]}
+        onChange={(value) => {
+          if (value === 'auto') return;
+          onRule(value === 'again' ? null : (value as Meaning));
+        }}
+        className={`w-full rounded-none border-0 border-t px-2 py-1 font-semibold ${
+          decides ? 'bg-zest-wash text-zest-text' : 'bg-sunk'
+        }`}
+      />
+    </div>
+  );
+}
+
+/** Readings saved from other sessions that fit these names, and saving this one. */
+function Saved({ data }: { data: Reading }) {
+  const [naming, setNaming] = useState(false);
+  const say = useKit((s) => s.say);
+  const apply = async (id: number) => {
+    try {
+      await post<Job>(`/sessions/${data.id}/saved-readings/${id}`);
+    } catch (error) {
+      say((error as Error).message);
+    }
+    await queries.invalidateQueries({ queryKey: ['jobs'] });
+  };
+  return (
+    <>
+      {data.offered.slice(0, 2).map((saved) => (
+        <button key={saved.id} type="button" className="btn px-2 py-0.5" onClick={() => void apply(saved.id)}>
+          Read as “{saved.name}”
+        </button>
+      ))}
+      {data.guidance.rulings.length > 0 &&
+        (naming ? (
+          <Named
+            label="Name of this reading"
+            value=""
+            onName={async (name) => {
+              setNaming(false);
+              if (!name) return;
+              try {
+                await post(`/sessions/${data.id}/saved-readings`, { name });
+                await queries.invalidateQueries({ queryKey: ['reading'] });
+              } catch (error) {
+                say((error as Error).message);
+              }
+            }}
+          />
+        ) : (
+          <button
+            type="button"
+            className="btn px-2 py-0.5"
+            title="Keep what you said of these columns, to use for sessions named alike"
+            onClick={() => setNaming(true)}
+          >
+            Save this reading
+          </button>
+        ))}
+    </>
+  );
+}
+
+const WORD_MEANINGS = MEANINGS.filter((m) => !['repeat', 'note'].includes(m.value)) as {
+  value: Guidance['words'][number]['meaning'];
+  name: string;
+}[];
+
+/** Words learned by hand, for this session and the next. */
+function Words({ data }: { data: Reading }) {
+  const [word, setWord] = useState('');
+  const [meaning, setMeaning] = useState<Guidance['words'][number]['meaning']>('piece');
+  const [value, setValue] = useState('');
+  const field = 'rounded-lg border border-line bg-card px-2 py-1';
+  return (
+    <Popover>
+      <PopoverButton className="btn px-2 py-0.5">
+        Words{data.words.length ? ` · ${data.words.length}` : ''} <ChevronDown size={12} aria-hidden="true" />
+      </PopoverButton>
+      <PopoverPanel
+        anchor={{ to: 'bottom end', gap: 6, padding: 8 }}
+        className="z-40 grid w-[380px] gap-2.5 rounded-2xl border border-line bg-card p-3.5 text-small shadow-xl"
+      >
+        <p className="text-soft">Explain a word once and it is known in every session.</p>
+        <form
+          className="flex flex-wrap items-center gap-1.5"
+          onSubmit={(event) => {
+            event.preventDefault();
+            const told = word.trim().toLowerCase();
+            if (!told) return;
+            void guide(data.id, { ...data.guidance, words: [{ word: told, meaning, value: value.trim() }] });
+            setWord('');
+            setValue('');
+          }}
+        >
+          <input
+            aria-label="The word"
+            placeholder="sn"
+            className={`${field} num w-[84px]`}
+            value={word}
+            maxLength={60}
+            onChange={(event) => setWord(event.target.value)}
+          />
+          is the
+          <Pick label="Kind of word" value={meaning} options={WORD_MEANINGS} onChange={setMeaning} />
+          {meaning !== 'ignored' && (
+            <input
+              aria-label="What it stands for"
+              placeholder={meaning === 'piece' ? 'Snare' : meaning === 'strength' ? 'soft' : 'the word itself'}
+              className={`${field} w-[110px]`}
+              value={value}
+              maxLength={60}
+              onChange={(event) => setValue(event.target.value)}
+            />
+          )}
+          <button type="submit" className="btn btn-go px-2 py-1" disabled={!word.trim()}>
+            Learn it
+          </button>
+        </form>
+        <ul className="grid gap-1">
+          {data.words.map((known) => (
+            <li key={known.word} className="flex items-center gap-2">
+              <span className="num">{known.word}</span>
+              <span className="grow text-soft">
+                {nameOf(known.meaning)} {known.value}
+              </span>
+              <button
+                type="button"
+                className="rounded p-0.5 text-faint hover:bg-sunk"
+                aria-label={`Forget ${known.word}`}
+                onClick={() =>
+                  void remove(`/words/${encodeURIComponent(known.word)}`).then(() =>
+                    guide(data.id, { ...data.guidance, words: [] }),
+                  )
+                }
+              >
+                <X size={13} />
+              </button>
+            </li>
+          ))}
+        </ul>
+      </PopoverPanel>
+    </Popover>
+  );
+}
+
+export type { NameGroup };

@@ -1,0 +1,68 @@
+/** Folders of this machine the studio may read, walked into and brought in without sending anything. */
+import { useQuery } from '@tanstack/react-query';
+import { Folder } from 'lucide-react';
+import { useState } from 'react';
+import { get, type Inbox, type Job, type KitState, post } from '../../api/calls';
+import { count } from '../../app/format';
+import { useKit } from '../../app/kitStore';
+import { queries } from '../../app/queries';
+
+export function InboxPick({ onBrought }: { onBrought: () => void }) {
+  const kit = useKit((s) => s.kit) as KitState;
+  const say = useKit((s) => s.say);
+  const [path, setPath] = useState('');
+  const { data } = useQuery({
+    queryKey: ['inbox', path],
+    queryFn: () => get<Inbox>(`/inbox?path=${encodeURIComponent(path)}`),
+    retry: false,
+  });
+  if (!data?.open) return null;
+  const bring = async () => {
+    try {
+      await post<Job>(`/kits/${kit.id}/sessions/from-inbox`, { path });
+      onBrought();
+    } catch (error) {
+      say((error as Error).message);
+    }
+    await queries.invalidateQueries({ queryKey: ['jobs'] });
+    await queries.invalidateQueries({ queryKey: ['sessions'] });
+  };
+  const parts = path ? path.split('/') : [];
+  return (
+    <section className="w-full border-t border-line pt-2.5" aria-label="Folders of this machine">
+      <div className="flex flex-wrap items-center gap-1.5 text-small">
+        <h3>On this machine</h3>
+        <button type="button" className="link" onClick={() => setPath('')}>
+          inbox
+        </button>
+        {parts.map((part, at) => (
+          <span key={parts.slice(0, at + 1).join('/')} className="flex gap-1.5">
+            /
+            <button type="button" className="link" onClick={() => setPath(parts.slice(0, at + 1).join('/'))}>
+              {part}
+            </button>
+          </span>
+        ))}
+        <span className="grow" />
+        <button type="button" className="btn" disabled={!path} onClick={() => void bring()}>
+          Bring in {path ? `“${parts[parts.length - 1]}”` : 'a folder'}
+        </button>
+      </div>
+      <ul className="mt-1.5 flex max-h-24 flex-wrap gap-1.5 overflow-y-auto">
+        {data.folders.map((folder) => (
+          <li key={folder.name}>
+            <button
+              type="button"
+              className="chip items-center"
+              onClick={() => setPath(path ? `${path}/${folder.name}` : folder.name)}
+            >
+              <Folder size={13} aria-hidden="true" /> {folder.name}
+              <span className="text-faint">{count(folder.entries, 'entry', 'entries')}</span>
+            </button>
+          </li>
+        ))}
+        {data.folders.length === 0 && <li className="text-small text-soft">No folders in here.</li>}
+      </ul>
+    </section>
+  );
+}

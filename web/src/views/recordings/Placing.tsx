@@ -1,0 +1,156 @@
+/** Files no rule could place: put where they belong by hand, or left aside. */
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
+import { Play } from 'lucide-react';
+import { useState } from 'react';
+import type { KitState, Reading } from '../../api/calls';
+import { count } from '../../app/format';
+import { useKit } from '../../app/kitStore';
+import { Pick } from '../../ui/Pick';
+import { guide } from './Columns';
+
+type Unread = Reading['unread'][number];
+
+export const dragsFile = 'application/x-unread-recording';
+
+/** Place one file in an articulation, a take of its own under the microphone its folder names. */
+export const placeIn = (data: Reading, path: string, articulationId: string) => {
+  const stroke = data.strokes.find((s) => s.articulation_id === articulationId);
+  if (!stroke) return;
+  const entry = { path, piece: stroke.piece, articulation: stroke.articulation, mic: '', beside: null };
+  const placed = [...data.guidance.placed.filter((p) => p.path !== path), entry];
+  void guide(data.id, { ...data.guidance, words: [], placed });
+};
+
+export const leaveApart = (data: Reading, paths: string[]) =>
+  void guide(data.id, { ...data.guidance, words: [], apart: [...new Set([...data.guidance.apart, ...paths])] });
+
+export function UnreadFiles({ data }: { data: Reading }) {
+  const [open, setOpen] = useState(false);
+  const { unread, apart } = data;
+  if (!unread.length && !apart.length && !data.guidance.placed.length) return null;
+  const names = unread.filter((u) => u.content);
+  return (
+    <section className="grid grid-cols-[minmax(0,1fr)] gap-1.5 rounded-[10px] bg-plum-wash px-3 py-2.5 text-small">
+      <b>
+        {unread.length
+          ? `${count(unread.length, 'file')} not read`
+          : `Every name is read${apart.length ? `, ${count(apart.length, 'file')} aside` : ''}`}
+      </b>
+      {unread.slice(0, 4).map((entry) => (
+        // biome-ignore lint/a11y/noStaticElementInteractions: placing by hand has a way by keyboard below
+        <span
+          key={entry.path}
+          draggable={entry.content !== ''}
+          onDragStart={(event) => event.dataTransfer.setData(dragsFile, entry.path)}
+          title={entry.content ? 'Drag it onto a stroke, or place it below' : undefined}
+          className={`[overflow-wrap:anywhere] ${entry.content ? 'cursor-grab' : ''}`}
+        >
+          {entry.why}
+        </span>
+      ))}
+      {unread.length > 4 && <span className="text-soft">and {unread.length - 4} more.</span>}
+      <span className="flex flex-wrap gap-x-3 gap-y-0.5">
+        {names.length > 0 && (
+          <button type="button" className="link" onClick={() => setOpen(true)}>
+            Place by hand
+          </button>
+        )}
+        {unread.length > 0 && (
+          <button
+            type="button"
+            className="link"
+            onClick={() =>
+              leaveApart(
+                data,
+                unread.map((u) => u.path),
+              )
+            }
+          >
+            {unread.length > 1 ? `Leave all ${unread.length} aside` : 'Leave it aside'}
+          </button>
+        )}
+        {(apart.length > 0 || data.guidance.placed.length > 0) && (
+          <button
+            type="button"
+            className="link"
+            onClick={() => void guide(data.id, { ...data.guidance, words: [], apart: [], placed: [] })}
+          >
+            Bring back what was placed or left
+          </button>
+        )}
+      </span>
+      <Dialog open={open && names.length > 0} onClose={() => setOpen(false)} className="relative z-40">
+        <div className="fixed inset-0 grid place-items-center bg-black/40 p-4">
+          <DialogPanel className="card flex max-h-[80vh] w-full max-w-[860px] flex-col gap-3">
+            <DialogTitle as="h2" className="text-[16px]">
+              Place files by hand
+            </DialogTitle>
+            <ul className="grid gap-2.5 overflow-y-auto">
+              {names.map((entry) => (
+                <PlaceOne key={entry.path} data={data} entry={entry} />
+              ))}
+            </ul>
+            <button type="button" className="btn justify-self-end" onClick={() => setOpen(false)}>
+              Done
+            </button>
+          </DialogPanel>
+        </div>
+      </Dialog>
+    </section>
+  );
+}
+
+function PlaceOne({ data, entry }: { data: Reading; entry: Unread }) {
+  const kit = useKit((s) => s.kit) as KitState;
+  const [stroke, setStroke] = useState(data.strokes[0]?.articulation_id ?? '');
+  const [mic, setMic] = useState('');
+  const chosen = data.strokes.find((s) => s.articulation_id === stroke);
+  const place = () => {
+    if (!chosen) return;
+    const made = { path: entry.path, piece: chosen.piece, articulation: chosen.articulation, mic, beside: null };
+    const placed = [...data.guidance.placed.filter((p) => p.path !== entry.path), made];
+    void guide(data.id, { ...data.guidance, words: [], placed });
+  };
+  return (
+    <li className="grid gap-1.5 rounded-xl border border-line p-2.5">
+      <span className="flex items-center gap-2">
+        <button
+          type="button"
+          className="rounded-md p-1 text-soft hover:bg-sunk"
+          aria-label={`Hear ${entry.path}`}
+          onClick={() =>
+            void new Audio(`/api/sounds/${entry.content}/${kit.head.rate_hz}/stereo`).play().catch(() => undefined)
+          }
+        >
+          <Play size={13} />
+        </button>
+        <b className="num truncate">{entry.path}</b>
+      </span>
+      <span className="flex flex-wrap items-center gap-1.5 text-small">
+        is a take of
+        <Pick
+          label={`Stroke of ${entry.path}`}
+          value={stroke}
+          options={data.strokes.map((s) => ({ value: s.articulation_id, name: `${s.piece} · ${s.articulation}` }))}
+          onChange={setStroke}
+        />
+        through
+        <Pick
+          label={`Microphone of ${entry.path}`}
+          value={mic}
+          options={[
+            { value: '', name: 'what its folder says' },
+            ...data.mics.map((m) => ({ value: m.name, name: m.name })),
+          ]}
+          onChange={setMic}
+        />
+        <button type="button" className="btn btn-go px-2 py-1" disabled={!chosen} onClick={place}>
+          Place it
+        </button>
+        <button type="button" className="btn px-2 py-1" onClick={() => leaveApart(data, [entry.path])}>
+          Leave it aside
+        </button>
+      </span>
+    </li>
+  );
+}

@@ -1,0 +1,389 @@
+/** Every recording as a row: searched, filtered, sorted, heard and chosen, 40,000 of them as smoothly as forty. */
+import { useQuery } from '@tanstack/react-query';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { ArrowDown, ArrowUp, Play, Search } from 'lucide-react';
+import { type KeyboardEvent, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { type Edit, type Finding, get, type KitState, type Reading, type Rows } from '../../api/calls';
+import { openClosely } from '../../app/closely';
+import { count, decibels, layerColour } from '../../app/format';
+import { articulationIn, useKit } from '../../app/kitStore';
+import { Pick } from '../../ui/Pick';
+import { Shape } from '../../ui/Shape';
+
+type Measure = 'path' | 'level_db' | 'peak_dbfs' | 'start_ms' | 'length_ms' | 'centroid_hz';
+
+const HEADS: { key: Measure | null; name: string; right?: boolean; title?: string }[] = [
+  { key: 'path', name: 'Recording' },
+  { key: null, name: 'Take' },
+  { key: null, name: 'Strike' },
+  { key: 'level_db', name: 'Level', right: true, title: 'K-weighted, over the first 300 ms' },
+  { key: 'start_ms', name: 'Starts', right: true },
+  { key: 'length_ms', name: 'Lasts', right: true },
+  { key: 'peak_dbfs', name: 'Peak', right: true },
+  { key: 'centroid_hz', name: 'Centre', right: true, title: 'Where the middle of its spectrum lies' },
+];
+const GRID =
+  'grid grid-cols-[minmax(110px,1.3fr)_minmax(100px,1fr)_112px_62px_58px_58px_50px_54px_26px] items-center gap-2 px-3 max-[1180px]:grid-cols-[minmax(90px,1.2fr)_minmax(80px,1fr)_60px_58px_54px_0px_44px_0px_26px]';
+const ROW = 34;
+
+export function useRows(sessionId: number) {
+  return useQuery({
+    queryKey: ['reading', sessionId, 'rows'],
+    queryFn: () => get<Rows>(`/sessions/${sessionId}/rows`),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+}
+
+interface ListProps {
+  data: Reading;
+  stroke: string | null;
+  findings: Finding[];
+}
+
+export function RecordingList({ data, stroke, findings }: ListProps) {
+  const { data: rows } = useRows(data.id);
+  const [text, setText] = useState('');
+  const [mic, setMic] = useState('own');
+  const [noticed, setNoticed] = useState('');
+  const [sort, setSort] = useState<{ by: Measure; down: boolean } | null>(null);
+  const sought = useDeferredValue(text.trim().toLowerCase());
+  const byTake = useMemo(() => noticedByTake(findings), [findings]);
+  const byPath = useMemo(() => new Map(findings.map((f) => [f.place, f])), [findings]);
+  const titleOf = (row: number) =>
+    rows &&
+    (byPath.get(rows.path[row] ?? '') ??
+      byTake.get(`${data.strokes[rows.stroke[row] ?? 0]?.articulation_id} ${rows.take[row]}`));
+  // biome-ignore lint/correctness/useExhaustiveDependencies: titleOf is made of the two maps
+  const shown = useMemo(() => {
+    if (!rows) return [];
+    const wanted: number[] = [];
+    const words = sought ? sought.split(/\s+/) : [];
+    const micAt = data.mics.findIndex((m) => m.id === mic);
+    for (let i = 0; i < rows.path.length; i += 1) {
+      const grid = data.strokes[rows.stroke[i] as number];
+      if (stroke && grid?.articulation_id !== stroke) continue;
+      if (mic === 'own' ? !rows.own[i] : mic !== 'all' && rows.mic[i] !== micAt) continue;
+      if (words.length) {
+        const name = `${rows.path[i]} ${grid?.piece} ${grid?.articulation} ${rows.label[i]}`.toLowerCase();
+        if (!words.every((word) => name.includes(word))) continue;
+      }
+      if (noticed) {
+        const finding = titleOf(i);
+        if (!finding || (noticed !== 'any' && finding.rule !== noticed)) continue;
+      }
+      wanted.push(i);
+    }
+    if (sort) {
+      const values = rows[sort.by];
+      const sign = sort.down ? -1 : 1;
+      wanted.sort((a, b) => {
+        const [x, y] = [values[a] as number | string, values[b] as number | string];
+        return x < y ? -sign : x > y ? sign : a - b;
+      });
+    }
+    return wanted;
+  }, [rows, sought, mic, stroke, noticed, sort, data, byTake, byPath]);
+
+  const rules = [...new Map(findings.map((f) => [f.rule, f])).keys()].filter((r) => r !== 'unread');
+  return (
+    <section className="flex min-h-[150px] grow flex-col" aria-label="Recordings">
+      <div className="mb-1.5 flex flex-wrap items-center gap-1.5">
+        <label className="relative grow">
+          <Search size={13} className="absolute top-2 left-2 text-faint" aria-hidden="true" />
+          <input
+            type="search"
+            aria-label="Search recordings"
+            placeholder="Search names, pieces, takes"
+            className="w-full rounded-lg border border-line bg-card py-1 pr-2 pl-7 text-small"
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+          />
+        </label>
+        <Pick
+          label="Microphone"
+          value={mic}
+          options={[
+            { value: 'own', name: 'One row a take' },
+            { value: 'all', name: 'Every microphone' },
+            ...data.mics.map((m) => ({ value: m.id, name: m.name })),
+          ]}
+          onChange={setMic}
+          className="max-w-[150px]"
+        />
+        <Pick
+          label="Noticed"
+          value={noticed}
+          options={[
+            { value: '', name: 'Noticed or not' },
+            { value: 'any', name: 'Anything noticed' },
+            ...rules.map((rule) => ({ value: rule, name: rule.replace(/_/g, ' ') })),
+          ]}
+          onChange={setNoticed}
+          className="max-w-[150px]"
+        />
+        <span className="num text-faint" data-testid="row-count">
+          {shown.length.toLocaleString('en')} of {(rows?.path.length ?? 0).toLocaleString('en')}
+        </span>
+      </div>
+      {rows && <List data={data} rows={rows} shown={shown} titleOf={titleOf} sort={sort} onSort={setSort} />}
+    </section>
+  );
+}
+
+function noticedByTake(findings: Finding[]): Map<string, Finding> {
+  const found = new Map<string, Finding>();
+  for (const finding of findings) {
+    const { articulation, take } = finding.where;
+    if (articulation && take && !found.has(`${articulation} ${take}`)) found.set(`${articulation} ${take}`, finding);
+  }
+  return found;
+}
+
+interface InnerProps {
+  data: Reading;
+  rows: Rows;
+  shown: number[];
+  titleOf: (row: number) => Finding | undefined;
+  sort: { by: Measure; down: boolean } | null;
+  onSort: (sort: { by: Measure; down: boolean } | null) => void;
+}
+
+function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
+  const box = useRef<HTMLDivElement>(null);
+  const kit = useKit((s) => s.kit) as KitState;
+  const player = useKit((s) => s.player);
+  const pieces = useKit((s) => s.pieces);
+  const [active, setActive] = useState(0);
+  const [chosen, setChosen] = useState<Set<number>>(new Set());
+  const [everyMic, setEveryMic] = useState(true);
+  const anchor = useRef(0);
+  const sound = useRef<HTMLAudioElement | null>(null);
+  const virtual = useVirtualizer({
+    count: shown.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    overscan: 6,
+  });
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another list begins at its top
+  useEffect(() => {
+    setActive(0);
+    anchor.current = 0;
+  }, [shown]);
+  const strokeOf = (row: number) => data.strokes[rows.stroke[row] ?? 0];
+  /** The take of the kit that holds a row's recording, where pieces were made of it. */
+  const inKit = (row: number) => {
+    const id = strokeOf(row)?.articulation_id ?? '';
+    const take = articulationIn(pieces, id)?.stroke.takes.find((t) => t.id === rows.take[row]);
+    return take ? { stroke: id, take } : null;
+  };
+  const hear = (row: number) => {
+    sound.current?.pause();
+    player?.wake();
+    const there = inKit(row);
+    if (there && player) {
+      return player.audition(
+        there.stroke,
+        there.take.id,
+        everyMic ? null : (data.mics[rows.mic[row] ?? 0]?.id ?? null),
+      );
+    }
+    const width = data.mics[rows.mic[row] ?? 0]?.width ?? 'mono';
+    sound.current = new Audio(`/api/sounds/${rows.content[row]}/${kit.head.rate_hz}/${width}`);
+    void sound.current.play().catch(() => undefined);
+  };
+  const choose = (place: number, keys: { range: boolean; join: boolean }) => {
+    const row = shown[place];
+    if (row === undefined) return;
+    setActive(place);
+    if (keys.range) {
+      const [from, to] = [anchor.current, place].sort((a, b) => a - b) as [number, number];
+      setChosen(new Set(shown.slice(from, to + 1)));
+      return;
+    }
+    anchor.current = place;
+    if (!keys.join) return setChosen(new Set([row]));
+    const next = new Set(chosen);
+    if (!next.delete(row)) next.add(row);
+    setChosen(next);
+  };
+  const key = (event: KeyboardEvent) => {
+    const page = Math.max(1, Math.floor((box.current?.clientHeight ?? 200) / ROW) - 1);
+    const by = { ArrowUp: -1, ArrowDown: 1, PageUp: -page, PageDown: page, Home: -shown.length, End: shown.length }[
+      event.key
+    ];
+    if (by !== undefined) {
+      event.preventDefault();
+      const place = Math.max(0, Math.min(shown.length - 1, active + by));
+      choose(place, { range: event.shiftKey, join: false });
+      virtual.scrollToIndex(place);
+      if (Math.abs(by) === 1 && shown[place] !== undefined) hear(shown[place] as number);
+    } else if (event.key === ' ') {
+      event.preventDefault();
+      event.stopPropagation();
+      if (shown[active] !== undefined) hear(shown[active] as number);
+    } else if (event.key === 'Enter') {
+      closely(active);
+    } else if ((event.ctrlKey || event.metaKey) && event.code === 'KeyA') {
+      event.preventDefault();
+      setChosen(new Set(shown));
+    } else if (event.key === 'Delete') {
+      leaveOut(false);
+    }
+  };
+  const closely = (place: number) => {
+    const there = inKit(shown[place] ?? -1);
+    if (there) openClosely(there.stroke, there.take.id);
+    else useKit.getState().say('Make the pieces first; then every take can be looked at closely.');
+  };
+  const leaveOut = (enabled: boolean) => {
+    const takes = new Map<string, Set<string>>();
+    for (const row of chosen) {
+      const there = inKit(row);
+      if (there) takes.set(there.stroke, (takes.get(there.stroke) ?? new Set()).add(there.take.id));
+    }
+    const edits = [...takes].map(([articulation, ids]) => ({
+      kind: 'trim_takes' as const,
+      articulation,
+      takes: [...ids],
+      enabled,
+    }));
+    const said = enabled ? 'Let takes play again' : 'Leave takes out';
+    if (edits.length) void useKit.getState().edit({ kind: 'several', said, edits } as Edit);
+    else useKit.getState().say('Make the pieces first; then takes can be left out.');
+  };
+  return (
+    <>
+      <div className={`${GRID} pb-1 text-tiny font-semibold text-faint`}>
+        {HEADS.map(({ key: by, name, right, title }) =>
+          by ? (
+            <button
+              key={name}
+              type="button"
+              title={title ?? `Sort by ${name.toLowerCase()}`}
+              className={`flex items-center gap-0.5 overflow-hidden font-semibold hover:text-ink ${right ? 'justify-end' : ''}`}
+              onClick={() =>
+                onSort(
+                  sort?.by !== by
+                    ? { by, down: by !== 'path' }
+                    : sort.down === (by !== 'path')
+                      ? { by, down: !sort.down }
+                      : null,
+                )
+              }
+            >
+              {name}
+              {sort?.by === by && (sort.down ? <ArrowDown size={11} /> : <ArrowUp size={11} />)}
+            </button>
+          ) : (
+            <span key={name}>{name}</span>
+          ),
+        )}
+        <span />
+      </div>
+      <div
+        ref={box}
+        role="listbox"
+        aria-label="Recordings"
+        aria-multiselectable="true"
+        aria-activedescendant={shown[active] === undefined ? undefined : `row-${shown[active]}`}
+        tabIndex={0}
+        onKeyDown={key}
+        className="min-h-0 grow overflow-y-auto rounded-xl border border-line bg-card"
+        data-testid="recording-list"
+      >
+        {shown.length === 0 && (
+          <p className="p-4 text-soft">No recording fits. Clear the search or choose another filter.</p>
+        )}
+        <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+          {virtual.getVirtualItems().map((item) => {
+            const row = shown[item.index] as number;
+            const grid = strokeOf(row);
+            const finding = titleOf(row);
+            const there = inKit(row);
+            return (
+              // biome-ignore lint/a11y/useKeyWithClickEvents: the list takes the keys
+              // biome-ignore lint/a11y/useFocusableInteractive: the list has the focus and names the active row
+              <div
+                key={row}
+                id={`row-${row}`}
+                role="option"
+                aria-selected={chosen.has(row)}
+                onClick={(event) => choose(item.index, { range: event.shiftKey, join: event.ctrlKey || event.metaKey })}
+                onDoubleClick={() => closely(item.index)}
+                style={{ position: 'absolute', top: item.start, left: 0, right: 0, height: item.size }}
+                className={`${GRID} cursor-default border-b border-line ${chosen.has(row) ? 'bg-sunk' : ''} ${
+                  item.index === active ? 'shadow-[inset_3px_0_0_var(--plum)]' : ''
+                } ${there && !there.take.enabled ? 'opacity-50' : ''}`}
+              >
+                <span className="num truncate" title={finding ? finding.sentence : rows.path[row]}>
+                  {finding && (
+                    <i className="mr-1.5 inline-block h-2 w-2 rounded-full bg-amber-line" aria-hidden="true" />
+                  )}
+                  {rows.path[row]?.split('/').pop()}
+                </span>
+                <span className="truncate text-small">
+                  {finding ? (
+                    <b className="text-amber">{finding.title}</b>
+                  ) : (
+                    <>
+                      {grid?.piece} · {grid?.articulation} <span className="num text-faint">{rows.label[row]}</span>
+                    </>
+                  )}
+                </span>
+                <Shape
+                  shape={rows.shape[row] ?? ''}
+                  width={108}
+                  height={24}
+                  colour={layerColour(Math.max(1, rows.step[row] ?? 1), grid?.sizes.length ?? 1)}
+                />
+                <span className="num text-right">{decibels(rows.level_db[row] ?? 0)}</span>
+                <span className="num text-right">{(rows.start_ms[row] ?? 0).toFixed(1)}</span>
+                <span className="num overflow-hidden text-right">
+                  {((rows.length_ms[row] ?? 0) / 1000).toFixed(2)} s
+                </span>
+                <span className="num text-right">{decibels(rows.peak_dbfs[row] ?? 0)}</span>
+                <span className="num overflow-hidden text-right">
+                  {((rows.centroid_hz[row] ?? 0) / 1000).toFixed(1)} k
+                </span>
+                <button
+                  type="button"
+                  tabIndex={-1}
+                  className="rounded-md p-1 text-soft hover:bg-sunk"
+                  aria-label={`Hear ${rows.path[row]}`}
+                  onClick={(event) => {
+                    event.stopPropagation();
+                    hear(row);
+                  }}
+                >
+                  <Play size={12} />
+                </button>
+              </div>
+            );
+          })}
+        </div>
+      </div>
+      <div className="mt-1 flex min-h-[26px] flex-wrap items-center gap-1.5 text-tiny text-soft">
+        {chosen.size > 1 ? (
+          <>
+            <b className="text-small text-ink">{count(chosen.size, 'recording')} chosen</b>
+            <button type="button" className="btn px-2 py-0.5" onClick={() => leaveOut(false)}>
+              Leave their takes out
+            </button>
+            <button type="button" className="btn px-2 py-0.5" onClick={() => leaveOut(true)}>
+              Let them play
+            </button>
+          </>
+        ) : (
+          <span>
+            Arrows and space to listen, Enter to look closely, Shift or Ctrl to choose several, Delete to leave out
+          </span>
+        )}
+        <span className="grow" />
+        <label className="flex items-center gap-1.5">
+          <input type="checkbox" checked={everyMic} onChange={(event) => setEveryMic(event.target.checked)} />
+          through every microphone
+        </label>
+      </div>
+    </>
+  );
+}
