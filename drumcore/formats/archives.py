@@ -8,7 +8,7 @@ from typing import IO
 
 from drumcore.refusals import Refusal
 
-MOST_ENTRIES = 100_000
+MOST_ENTRIES = 60_000
 MOST_BYTES = 32 << 30
 MOST_RATIO = 200
 FREE_RATIO_BYTES = 64 << 20

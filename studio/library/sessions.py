@@ -1,6 +1,7 @@
 """Bringing sessions in: files and archives stored under their names, measured once, read into pieces."""
 
 import contextlib
+import os
 import zlib
 from collections import OrderedDict
 from dataclasses import asdict
@@ -65,9 +66,10 @@ def add_archive(session: Session, name: str, source: Path) -> tuple[int, list[Un
             try:
                 with unpacked.open("wb") as target:
                     copy_entry(archive, info, target)
-                kept += add_file(session, safe, unpacked) is not None
+                kept += add_file(session, safe, unpacked, durable=False) is not None
             except Refusal as refusal:
                 refused.append(Unread(path=safe, why=str(refusal)))
+    os.sync()  # once for all of them: one by one, a large archive would wait for the disk all day
     return kept, refused
 
 

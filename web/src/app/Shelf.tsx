@@ -105,7 +105,7 @@ interface EntryProps {
   aside: ((pieceId: string) => ReactNode) | undefined;
 }
 
-function Entry({ kit, piece, place, looked, noticed, onRename, aside }: EntryProps) {
+function Entry({ piece, kit, place, looked, noticed, onRename, aside }: EntryProps) {
   const edit = useKit((s) => s.edit);
   const lookAt = usePlace((s) => s.lookAt);
   const bring = useBringing((s) => s.bring);

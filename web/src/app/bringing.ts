@@ -159,8 +159,10 @@ export const cameText = (came: Came) => {
 
 /** The files of a drop, folders walked; a path starts under the dropped folder. */
 export async function filesOfDrop(transfer: DataTransfer): Promise<Incoming[]> {
-  const entries = [...transfer.items].map((item) => item.webkitGetAsEntry()).filter((entry) => entry !== null);
-  const found: Incoming[] = [];
+  // Both must be asked for at once: a drop's items are gone after the first wait.
+  const items = [...transfer.items].map((item) => ({ entry: item.webkitGetAsEntry(), file: item.getAsFile() }));
+  const entries = items.map(({ entry }) => entry).filter((entry) => entry !== null);
+  const found: Incoming[] = items.flatMap(({ entry, file }) => (entry || !file ? [] : [{ path: file.name, file }]));
   const walk = async (entry: FileSystemEntry, prefix: string): Promise<void> => {
     if (entry.isFile) {
       const file = await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject));

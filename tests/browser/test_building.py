@@ -1,0 +1,358 @@
+"""Recordings and Layers as a designer uses them: a session with mistakes put right, names overruled, takes laid out."""
+
+import base64
+import json
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+from tests.browser.test_journeys import drag, kept, step
+from tests.conftest import strike_sound, write_sound
+
+
+@pytest.fixture
+def kit(page: Page, fetch):
+    """The main demo kit, open at a step, its sounds loaded."""
+
+    def open_at(name: str) -> dict:
+        found = next(k for k in json.loads(fetch("/api/kits")) if k["name"] == "Boathouse No. 4")
+        page.goto(f"/kits/{found['id']}/{name}")
+        expect(page.get_by_test_id("all-loaded")).to_be_attached(timeout=60_000)
+        return found
+
+    return open_at
+
+
+def card(page: Page, title: str | re.Pattern[str]) -> Locator:
+    findings = page.get_by_role("complementary", name="Findings")
+    return findings.locator("section").filter(has_text=title).first
+
+
+def mend(page: Page, title: str | re.Pattern[str], button: str | re.Pattern[str]) -> None:
+    """Press the button a finding offers, and see the finding go."""
+    finding = card(page, title)
+    expect(finding).to_be_visible()
+    finding.get_by_role("button", name=button).first.click()
+    expect(page.get_by_role("complementary", name="Findings").locator("section").filter(has_text=title)).to_have_count(
+        0
+    )
+
+
+def test_every_planted_mistake_is_found_and_mended(page: Page, demo_sessions: Path):
+    page.goto("/")
+    page.get_by_test_id("folder-input").set_input_files(str(demo_sessions / "Boathouse No. 4"))
+    # The studio has these recordings already: nothing is sent twice.
+    expect(page.get_by_role("alert")).to_contain_text("were here already", timeout=60_000)
+    page.get_by_role("button", name="Make 11 pieces").click(timeout=60_000)
+    expect(page.get_by_role("button", name="Undo: Build pieces")).to_be_enabled(timeout=20_000)
+
+    mend(page, "Snare bottom is wired upside down", "Flip its polarity")
+    mend(page, "Snare · centre 6-3 is clipped", "Leave this take out")
+    mend(page, "Floor tom · centre 3-2 starts 40 ms late", "Right, cut it there")
+    mend(page, "Hats · open 2-1 has no Room", re.compile("Borrow Room from"))
+    mend(page, "Two names, one sound", "Leave this take out")
+    mend(page, "tamb_01_3_D#2.wav names another note", "Forget the label")
+    mend(page, "rack_tom_02_1.wav is stereo", "Play it so")
+    mend(page, "ride_02_3.wav is at 44.1 kHz", "Play it so")
+    mend(page, "Take 2-2 stands out by", "Level it")
+    expect(page.get_by_text("Nothing wrong was noticed.")).to_be_visible()
+
+    # The two that no name could place: one put where it belongs, the other left aside.
+    page.get_by_role("button", name="Place by hand").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_role("button", name=re.compile("Stroke of")).click()
+    page.get_by_role("option", name="Snare · centre").click()
+    dialog.get_by_role("button", name="Place it").click()
+    expect(dialog).to_have_count(0, timeout=20_000)
+    expect(page.get_by_text("1 file not read")).to_be_visible(timeout=20_000)
+    page.get_by_role("button", name="Leave it aside").click()
+    expect(page.get_by_text("Every name is read, 1 file aside")).to_be_visible(timeout=20_000)
+    expect(page.get_by_text("770 of 771 files read")).to_be_visible()
+
+    # Uneven repeats are no mistake: they are shown as they are.
+    step(page, "Layers")
+    page.get_by_role("button", name=re.compile("^Snare")).first.click()
+    page.get_by_role("button", name=re.compile("^rimshot")).click()
+    sizes = [page.locator(f'[data-layer="{n}"] [data-take]').count() for n in range(4)]
+    assert sizes == [4, 4, 3, 2]
+    expect(page.get_by_role("button", name="Nothing wrong")).to_be_visible()
+
+
+def odd_words(folder: Path) -> Path:
+    for strength, word in enumerate(("feather", "walk", "storm")):
+        for repeat in (1, 2):
+            sound = strike_sound(-9.0 * (2 - strength), strength * 10 + repeat)
+            write_sound(folder / "Snare" / f"sn_{word}_{repeat}.wav", sound)
+    return folder
+
+
+def test_a_column_is_overruled_for_every_name_at_once(page: Page, tmp_path: Path):
+    page.goto("/")
+    page.get_by_test_id("folder-input").set_input_files(str(odd_words(tmp_path / "Words")))
+    strokes = page.get_by_test_id("strokes")
+    names = page.get_by_role("region", name="How the names read")
+    column = names.get_by_role("button", name=re.compile("What (feather|walk|storm) means"))
+    expect(column).to_contain_text("passed over", timeout=30_000)
+    column.click()
+    page.get_by_role("option", name="strength").click()
+    expect(strokes).to_contain_text("3 × up to 2 takes", timeout=20_000)
+    expect(names).to_contain_text("you said so")
+    names.get_by_role("button", name="Save this reading").click()
+    page.get_by_label("Name of this reading").fill("Weather")
+    page.keyboard.press("Enter")
+    column.click()
+    page.get_by_role("option", name="as read by itself").click()
+    expect(column).to_contain_text("passed over", timeout=20_000)
+    names.get_by_role("button", name="Read as “Weather”").click()
+    expect(column).to_contain_text("strength", timeout=20_000)
+    names.get_by_role("button", name=re.compile("^Words")).click()
+    page.get_by_label("The word").fill("sn")
+    page.get_by_label("What it stands for").fill("Cowbell")
+    page.get_by_role("button", name="Learn it").click()
+    expect(strokes).to_contain_text("Cowbell", timeout=20_000)
+    page.get_by_role("button", name="Forget sn").click()
+    expect(strokes).to_contain_text("Snare", timeout=20_000)
+
+
+def test_sending_is_stopped_and_goes_on_where_it_was(page: Page, tmp_path: Path):
+    folder = tmp_path / "Long night"
+    for strength in (1, 2, 3, 4):
+        for repeat in range(1, 16):
+            sound = strike_sound(-7.0 * (4 - strength), 5000 + strength * 100 + repeat)
+            write_sound(folder / f"kick_{strength}_{repeat:02d}.wav", sound)
+    page.goto("/")
+    # The second batch is held back until Stop was pressed.
+    held = []
+
+    def hold(route) -> None:
+        held.append(route)
+        if len(held) != 2:
+            route.continue_()
+
+    page.route(re.compile(r"/api/sessions/\d+/files$"), hold)
+    page.get_by_test_id("folder-input").set_input_files(str(folder))
+    expect(page.get_by_test_id("sending")).to_contain_text("24 of 60", timeout=20_000)
+    page.wait_for_function("() => true")
+    page.get_by_test_id("sending").get_by_role("button", name="Stop").click()
+    while len(held) < 2:
+        page.wait_for_timeout(20)
+    held[1].continue_()
+    expect(page.get_by_role("alert")).to_contain_text("stopped at 48 of 60: choose it again to go on", timeout=20_000)
+    expect(page.get_by_text("48 files of “Long night” came in and are kept")).to_be_visible()
+    page.get_by_role("button", name="Add recordings").click()
+    page.get_by_test_id("folder-input").set_input_files(str(folder))
+    expect(page.get_by_role("alert")).to_contain_text(
+        "12 files of “Long night” came in, 48 were here already", timeout=20_000
+    )
+    expect(page.get_by_text("60 of 60 files read")).to_be_visible(timeout=20_000)
+
+
+DROP = """([selector, files]) => {
+  const carried = new DataTransfer();
+  for (const [name, text] of files) {
+    const bytes = Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
+    carried.items.add(new File([bytes], name, { type: 'audio/wav' }));
+  }
+  const target = document.querySelector(selector);
+  for (const kind of ['dragover', 'drop']) {
+    target.dispatchEvent(new DragEvent(kind, { bubbles: true, cancelable: true, dataTransfer: carried }));
+  }
+}"""
+
+
+def test_recordings_dropped_on_a_piece_join_it(page: Page, tmp_path: Path, small_session: Path):
+    page.goto("/")
+    page.get_by_test_id("folder-input").set_input_files(str(small_session))
+    page.get_by_role("button", name="Make 4 pieces").click(timeout=30_000)
+    step(page, "Layers")
+    page.get_by_role("button", name=re.compile("^Snare")).first.click()
+    expect(page.locator('[data-layer="3"] [data-take]')).to_have_count(3)
+    made = [write_sound(tmp_path / f"more {n}.wav", strike_sound(0.1, 9000 + n)) for n in (1, 2)]
+    files = [[p.name, base64.b64encode(p.read_bytes()).decode()] for p in made]
+    page.locator('[aria-label="Pieces"] li').nth(1).evaluate("(n) => { n.id = 'target'; }")
+    page.evaluate(DROP, ["#target", files])
+    expect(page.locator('[data-layer="3"] [data-take]')).to_have_count(5, timeout=30_000)
+    page.keyboard.press("Control+z")
+    expect(page.locator('[data-layer="3"] [data-take]')).to_have_count(3)
+    # A piece of one's own, named, moved, copied and taken out again.
+    page.get_by_role("button", name="Make a piece").click()
+    page.get_by_label("Name of the new piece").fill("Tea tray")
+    page.keyboard.press("Enter")
+    shelf = page.get_by_role("complementary", name="Pieces")
+    tray = shelf.get_by_role("button", name=re.compile("^Tea tray"))
+    tray.click()
+    expect(page.get_by_text("Nothing in Tea tray yet")).to_be_visible()
+    page.keyboard.press("Alt+ArrowUp")
+    expect(shelf.locator("li").nth(3)).to_contain_text("Tea tray")
+    shelf.get_by_role("button", name="More for Tea tray").focus()
+    page.keyboard.press("Enter")
+    page.get_by_role("menuitem", name="Take Tea tray out").click()
+    expect(tray).to_have_count(0)
+
+
+def row(page: Page, number: int) -> list[str]:
+    return page.locator(f'[data-layer="{number}"] [data-take]').evaluate_all("(all) => all.map((n) => n.dataset.take)")
+
+
+def test_takes_are_dragged_chosen_levelled_and_trimmed(page: Page, kit):
+    kit("layers")
+    page.get_by_role("button", name=re.compile("^Mid tom")).first.click()
+    expect(page.get_by_role("heading", name="Mid tom")).to_be_visible()
+    soft, hard = row(page, 0), row(page, 3)
+
+    def cell(take: str) -> Locator:
+        return page.locator(f'[data-take="{take}"]')
+
+    drag(page, cell(soft[0]), cell(hard[1]))  # onto a take: they change places
+    expect(page.locator('[data-layer="3"] [data-take]').nth(1)).to_have_attribute("data-take", soft[0])
+    page.keyboard.press("Control+z")
+    expect(page.locator('[data-layer="3"] [data-take]').nth(1)).to_have_attribute("data-take", hard[1])
+    cell(soft[0]).click()
+    cell(soft[1]).click(modifiers=["Shift"])
+    expect(page.get_by_role("heading", name="2 takes")).to_be_visible()
+    cell(soft[1]).press("Alt+ArrowUp")
+    expect(page.locator('[data-layer="1"] [data-take]')).to_have_count(5)
+    cell(soft[1]).press("Delete")
+    expect(page.get_by_role("button", name=re.compile(r"Take 1-[12], left out"))).to_have_count(2)
+    page.keyboard.press("Control+z")
+    page.keyboard.press("Control+z")
+    expect(page.locator('[data-layer="1"] [data-take]')).to_have_count(3)
+
+    # Levelling is shown on the chart before it is made.
+    page.get_by_role("button", name="Make levels even").click()
+    page.get_by_role("menuitem", name="Level the takes of every layer").click()
+    expect(page.get_by_test_id("ghost")).to_be_visible()
+    spread = page.locator('[data-layer="1"]').get_by_text(re.compile(r"\d\.\d dB"))
+    before = spread.inner_text()
+    page.get_by_role("button", name="Leave it").click()
+    expect(spread).to_have_text(before)
+    page.get_by_role("button", name="Make levels even").click()
+    page.get_by_role("menuitem", name="Level the takes of every layer").click()
+    page.get_by_role("button", name="Apply").click()
+    expect(spread).to_have_text("0.0 dB")
+    page.keyboard.press("Control+z")
+    expect(spread).to_have_text(before)
+
+    # Numbers are typed; a boundary may be moved on one side alone, and what is wrong with it is marked.
+    page.get_by_role("button", name="Layer 2 to:").click()
+    page.keyboard.type("70")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Layer 3 from: 71")).to_be_visible()
+    page.get_by_role("slider", name="Boundary between layers 2 and 3").press("Alt+ArrowLeft")
+    expect(page.get_by_test_id("gap")).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(page.get_by_test_id("gap")).to_have_count(0)
+    page.keyboard.press("Control+z")
+    kept(page)
+
+
+def test_a_pan_and_a_polarity_are_heard(page: Page, kit):
+    """What is set on takes comes out: hard left leaves the right side silent."""
+    found = kit("layers")
+    page.get_by_role("button", name=re.compile("^Cowbell")).first.click()
+    first = row(page, 0)[0]
+    page.locator(f'[data-take="{first}"]').click()
+    page.locator(f'[data-take="{first}"]').press("Control+a")
+    pan = page.get_by_role("slider", name="Pan of the selected takes")
+    pan.press("Home")
+    expect(pan).to_have_attribute("aria-valuetext", "L100")
+    expect(page.get_by_role("button", name=re.compile("Undo: Trim takes"))).to_be_enabled()
+    for name in ("Mute Overheads", "Mute Room"):
+        step(page, "Routing")
+        page.get_by_role("button", name=name).click()
+    kept(page)
+    step(page, "Layers")
+    expect(page.get_by_test_id("all-loaded")).to_be_attached(timeout=30_000)
+    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
+    page.get_by_role("button", name="Strike Cowbell hit").press("8")
+    loudest = """() => new Promise((done) => { const most = [0, 0]; let n = 0; const look = () => {
+      window.zestySkin.player().outputPeaks(1).forEach((p, i) => { most[i] = Math.max(most[i], p); });
+      n += 1; if (n > 40) done(most); else requestAnimationFrame(look); }; look(); })"""
+    left, right = page.evaluate(loudest)
+    assert left > 0.02 and right < left * 1e-3
+    for _ in range(3):
+        page.keyboard.press("Control+z")
+        kept(page)
+    assert found["name"] == "Boathouse No. 4"
+
+
+def test_a_take_is_looked_at_closely_down_to_its_samples(page: Page, kit):
+    kit("layers")
+    page.get_by_role("button", name=re.compile("^Snare")).first.click()
+    page.locator('[data-layer="5"] [data-take]').nth(1).click()
+    page.get_by_role("button", name=re.compile("closely")).click()
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_test_id("lane")).to_have_count(5)
+    expect(dialog.get_by_role("region", name="Snare bottom")).to_contain_text("against")
+    dialog.get_by_role("button", name="Samples").click()
+    start = dialog.get_by_role("slider", name=re.compile("^Start of take"))
+    start.press("PageUp")
+    expect(start).to_have_attribute("aria-valuetext", "+0.2 ms")
+    dialog.get_by_role("button", name="Hear as it plays").click()
+    page.wait_for_function("() => window.zestySkin.player().heard.peak() > 0.01")
+    dialog.get_by_role("button", name="As recorded", exact=True).click()
+    expect(start).to_have_attribute("aria-valuetext", "+0.0 ms")
+    dialog.get_by_role("button", name="Polarity of Snare bottom").click()
+    expect(dialog.get_by_role("button", name="Polarity of Snare bottom")).to_have_attribute("aria-pressed", "true")
+    dialog.get_by_role("button", name="The take after").click()
+    expect(dialog.get_by_role("heading", level=1)).to_contain_text("6-3")
+    page.keyboard.press("Escape")
+    expect(dialog).to_have_count(0)
+    for _ in range(3):
+        page.keyboard.press("Control+z")
+        kept(page)
+
+
+def test_a_stroke_is_rolled_held_and_heard_through_one_microphone(page: Page, kit):
+    kit("layers")
+    page.get_by_role("button", name=re.compile("^Rack tom")).first.click()
+    strip = page.get_by_role("slider", name="Velocity to hear")
+    strip.press("PageUp")
+    expect(strip).to_have_attribute("aria-valuenow", "104")
+    expect(page.get_by_test_id("last-strike")).to_contain_text("in 104")
+    page.get_by_role("switch", name="Takes alternate").click()
+    page.get_by_role("button", name="Roll", exact=True).click()
+    page.wait_for_function("() => document.querySelectorAll('[data-testid=\"strike-bar\"] svg rect').length > 6")
+    hits = set()
+    for _ in range(5):
+        hits.add(page.locator("[data-hit]").get_attribute("data-take"))
+        page.wait_for_timeout(130)
+    assert len(hits) == 1, "with one take, a roll repeats it"
+    page.get_by_role("region", name="Strike").get_by_role("button", name="Stop").click()
+    page.get_by_role("switch", name="One take").click()
+    page.get_by_role("button", name="Heard through").click()
+    page.get_by_role("option", name="Room").click()
+    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
+    strip.press("PageUp")
+    page.wait_for_function("() => window.zestySkin.player().heard.peak() > 1e-3")
+    assert page.evaluate("() => window.zestySkin.player().channelPeak('rack-tom')") < 1e-4, "past its own channel"
+
+
+def test_the_list_is_searched_sorted_filtered_and_walked(page: Page, kit):
+    kit("recordings")
+    listed = page.get_by_test_id("recording-list")
+    count = page.get_by_test_id("row-count")
+    expect(count).to_have_text("224 of 769")
+    page.get_by_role("searchbox", name="Search recordings").fill("snare rim 04")
+    expect(count).to_have_text("2 of 769")
+    page.get_by_role("searchbox", name="Search recordings").fill("")
+    page.get_by_role("button", name="Microphone: One row a take").click()
+    page.get_by_role("option", name="Every microphone").click()
+    expect(count).to_have_text("769 of 769")
+    page.get_by_role("button", name="Peak", exact=True).click()
+    expect(listed.get_by_role("option").first).to_contain_text("sn_06_3_R.wav")
+    page.get_by_role("button", name=re.compile("Noticed: ")).click()
+    page.get_by_role("option", name="other rate").click()
+    expect(count).to_have_text("1 of 769")
+    page.get_by_role("button", name=re.compile("Noticed: ")).click()
+    page.get_by_role("option", name="Noticed or not").click()
+    listed.focus()
+    listed.press("ArrowDown")
+    expect(page.get_by_test_id("last-strike")).to_contain_text("take")
+    listed.press("Shift+ArrowDown")
+    listed.press("Shift+ArrowDown")
+    expect(page.get_by_text("3 recordings chosen")).to_be_visible()
+    listed.press("Enter")
+    expect(page.get_by_role("dialog")).to_be_visible()
