@@ -57,7 +57,7 @@ test: lint web/dist/index.html /usr/bin/chromium
 shots: web/dist/index.html /usr/bin/chromium
 	$(PY) tools/shots.py
 
-bench: $(VENV)/.installed
+bench: web/dist/index.html /usr/bin/chromium
 	$(PY) tools/bench.py
 
 clean:

@@ -13,6 +13,7 @@ from statistics import median
 
 import numpy as np
 import soundfile
+from bench_screens import screens
 
 from drumcore.demo.grooves import demo_grooves
 from drumcore.demo.recordist import write_sessions
@@ -55,6 +56,8 @@ def main() -> None:
         root = write_sessions(Path(folder))[0]
         measuring(root)
         rendering(root)
+    with tempfile.TemporaryDirectory(prefix="zesty-bench-") as folder:
+        screens(Path(folder), say)
 
 
 def measuring(root: Path) -> None:

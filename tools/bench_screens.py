@@ -1,0 +1,126 @@
+"""The screens and edits of a kit of full size, measured in the running application and said as shares of what is wanted."""
+
+import os
+import re
+import signal
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Callable
+from pathlib import Path
+from statistics import median
+
+from large_kit import ROOT, make
+from playwright.sync_api import Page, sync_playwright
+from shots import FLAGS
+
+PORT = 8497
+Say = Callable[[str, tuple[float, float, float], str], None]
+
+FRAMES = """([act, ms]) => new Promise((done) => {
+  const times = []; const begin = performance.now();
+  const step = (now) => {
+    times.push(now);
+    window.benchAct(act, times.length);
+    if (now - begin < ms) requestAnimationFrame(step);
+    else { const gaps = times.slice(1).map((t, i) => t - times[i]).sort((a, b) => a - b);
+      done([gaps[Math.floor(gaps.length * 0.95)], gaps.length]); }
+  };
+  requestAnimationFrame(step);
+})"""
+ACTS = """window.benchAct = (act, n) => {
+  if (act === 'scroll') {
+    const list = document.querySelector('[data-testid="recording-list"]');
+    list.scrollTop = (n * 340) % (list.scrollHeight - list.clientHeight);
+  } else {
+    const at = document.querySelector('[aria-label="Boundary between layers 5 and 6"]');
+    const box = at.getBoundingClientRect();
+    const x = (window.benchX ??= box.x + box.width / 2) + 14 * Math.sin(n / 6);
+    const event = (type) => new PointerEvent(type, { bubbles: true, pointerId: 1, button: 0, clientX: x, clientY: box.y + 30 });
+    if (n === 1) { at.setPointerCapture = () => {}; at.hasPointerCapture = () => true; at.dispatchEvent(event('pointerdown')); }
+    at.dispatchEvent(event('pointermove'));
+  }
+};"""
+
+
+def screens(folder: Path, say: Say) -> None:
+    kit, _ = make(folder)
+    environment = {**os.environ, "ZESTY_DATA": str(folder), "PYTHONUNBUFFERED": "1"}
+    command = [sys.executable, "-m", "studio", "--port", str(PORT)]
+    process = subprocess.Popen(command, cwd=ROOT, env=environment, stdout=subprocess.PIPE, text=True)
+    try:
+        assert process.stdout is not None
+        address = next(m.group(1) for line in process.stdout if (m := re.search(r"ready at (\S+)", line)))
+        edits(f"{address}api/kits/{kit}", say)
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            page.goto(f"{address}kits/{kit}/layers")
+            page.get_by_test_id("skin").wait_for(timeout=60_000)
+            layers(page, say)
+            memory(page, say)
+            page.keyboard.press("Alt+1")
+            page.get_by_test_id("recording-list").wait_for(timeout=60_000)
+            page.evaluate(ACTS)
+            gap, count = page.evaluate(FRAMES, ["scroll", 3000])
+            say(f"scrolling 5,000 takes / 60 frames a second ({count} frames)", (gap / 16.7,) * 3, "at most 1.2")
+            browser.close()
+    finally:
+        process.send_signal(signal.SIGINT)
+        process.wait(timeout=30)
+
+
+def edits(address: str, say: Say) -> None:
+    import json
+
+    def ask(path: str, body: object = None) -> dict:
+        data = None if body is None else json.dumps(body).encode()
+        request = urllib.request.Request(address + path, data, {"Content-Type": "application/json"})
+        with urllib.request.urlopen(request) as answer:
+            return json.loads(answer.read())
+
+    version = ask("")["version"]
+    shares = []
+    for number in range(24):
+        velocity = 60 + number % 5
+        edit = {"kind": "move_boundary", "articulation": "piece-3/stroke-2", "layer": 4, "velocity": velocity}
+        start = time.perf_counter()
+        version = ask("/edits", {"base_version": version, "edit": edit})["version"]
+        shares.append((time.perf_counter() - start) / 0.050)
+    say("an edit of 5,000 takes × 8 / 50 ms, over HTTP", (min(shares), median(shares), max(shares)), "at most 1")
+
+
+def layers(page: Page, say: Say) -> None:
+    """From pressing a piece on the shelf until its grid is painted."""
+    shares = []
+    for number in (5, 9, 14, 18, 2, 11):
+        shares.append(
+            page.evaluate(
+                """(name) => new Promise((done) => {
+                  const begin = performance.now();
+                  [...document.querySelectorAll('[aria-label="Pieces"] li button')].find((b) => b.textContent.includes(name)).click();
+                  const look = () => requestAnimationFrame(() => {
+                    if (document.querySelector('main h1')?.textContent === name && document.querySelectorAll('[data-take]').length === 50)
+                      setTimeout(() => done((performance.now() - begin) / 300));
+                    else look(); });
+                  look(); })""",
+                f"Piece {number}",
+            )
+        )
+    say("opening Layers for a piece / 300 ms", (min(shares), median(shares), max(shares)), "at most 1")
+    page.evaluate(ACTS)
+    gap, count = page.evaluate(FRAMES, ["drag", 3000])
+    say(f"dragging a boundary / 50 frames a second ({count} frames)", (gap / 20.0,) * 3, "at most 1")
+
+
+def memory(page: Page, say: Say) -> None:
+    """The sounds the player holds once it has loaded what it will."""
+    before = -1
+    for _ in range(240):
+        held = page.evaluate("() => window.zestySkin.player().sounds.size")
+        if held == before and page.evaluate("() => window.zestySkin.player().sounds.toCome") == 0:
+            break
+        before = held
+        page.wait_for_timeout(1000)
+    say("sounds held by the player / its budget of 700 MB", (before / (700 * 2**20),) * 3, "at most 1.01")
