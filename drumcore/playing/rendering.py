@@ -19,7 +19,7 @@ from drumcore.playing.sounds import Sounds
 from drumcore.playing.striking import OPEN, Striker
 
 BLOCK_FRAMES = 16384
-FILTER_RINGS = 1024
+FILTER_RINGS = 256
 """Frames a voice's filter is let ring on after its sound has ended."""
 FADE_LENGTHS = 16.0
 """A faded voice is dropped after this many time constants (−139 dB)."""

@@ -72,6 +72,11 @@ def files_under(root: Path) -> list[str]:
     return sorted(found)
 
 
+def shown_name(name: str) -> str:
+    """A file's name as text: bytes that are no UTF-8 become replacement marks."""
+    return name.encode("utf-8", "surrogateescape").decode("utf-8", "replace")
+
+
 def measure_file(path: Path, name: str) -> Measured | Unread | Unsplit:
     """Read and measure one file; `name` is how the user knows it."""
     try:

@@ -44,12 +44,19 @@ def read_paths(paths: list[str], guidance: Guidance = NO_GUIDANCE) -> list[NameR
     folders: dict[str, PartReading] = {}
     siblings: dict[str, set[str]] = defaultdict(set)
     for path in paths:
-        for parent in list(PurePosixPath(path).parents)[:-1]:
-            key = str(parent)
+        for key in _folders_of(path):
             if key not in folders:
-                folders[key] = read_part(parent.name, is_folder=True, lexicon=lexicon)
-                siblings[str(parent.parent)].add(key)
-    stems = {path: read_part(PurePosixPath(path).stem, is_folder=False, lexicon=lexicon) for path in paths}
+                shelf, _, name = key.rpartition("/")
+                folders[key] = read_part(name, is_folder=True, lexicon=lexicon)
+                siblings[shelf].add(key)
+    # The same name stands under every microphone; it is read once.
+    by_name: dict[str, PartReading] = {}
+    stems: dict[str, PartReading] = {}
+    for path in paths:
+        name = path.rpartition("/")[2]
+        if name not in by_name:
+            by_name[name] = read_part(PurePosixPath(name).stem, is_folder=False, lexicon=lexicon)
+        stems[path] = by_name[name]
     groups = {path: group_of(path, stems[path]) for path in paths}
     ruled_folders: dict[str, dict[str, PartReading]] = defaultdict(dict)
     for path in paths if guidance.rulings else ():
@@ -86,6 +93,14 @@ def read_paths(paths: list[str], guidance: Guidance = NO_GUIDANCE) -> list[NameR
     return readings
 
 
+def _folders_of(path: str) -> list[str]:
+    """The folders a path lies in, the deepest first."""
+    found = []
+    while path := path.rpartition("/")[0]:
+        found.append(path)
+    return found
+
+
 def group_of(path: str, stem: PartReading) -> str:
     """The group of alike names a path belongs to."""
     return f"{path.count('/')} {stem.shape}"
@@ -115,11 +130,11 @@ def _combine(
 ) -> NameReading:
     """`settled` are the folders somebody said the meaning of."""
     reading = NameReading(path)
-    parents = [str(p) for p in PurePosixPath(path).parents][:-1]  # deepest first
+    parents = _folders_of(path)
     mic_folders, other_folders, fallback_pieces = [], [], []
     for key in parents:
         folder = folders[key]
-        shelf = str(PurePosixPath(key).parent)
+        shelf = key.rpartition("/")[0]
         elsewhere = bool(stem.pieces) or stems_name_pieces
         deeper_piece = any(folders[k].pieces and not folders[k].names_mic for k in parents[: parents.index(key)])
         plain = not (folder.articulations and not folder.pieces)

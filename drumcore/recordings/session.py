@@ -8,7 +8,7 @@ from statistics import mean
 from drumcore.kit.values import Family, Mic, MicKind, Piece, Value, Width, slug
 from drumcore.recordings.assembling import assemble_piece
 from drumcore.recordings.columns import NameGroup, name_groups
-from drumcore.recordings.gathering import Measured, Progress, Unread, files_under, measure_files
+from drumcore.recordings.gathering import Measured, Progress, Unread, files_under, measure_files, shown_name
 from drumcore.recordings.grouping import grouped, misfit
 from drumcore.recordings.guidance import NO_GUIDANCE, Guidance
 from drumcore.recordings.names import NameReading, read_paths
@@ -42,8 +42,9 @@ class SessionReading(Value):
 def read_folder(root: Path, progress: Progress | None = None, guidance: Guidance = NO_GUIDANCE) -> SessionReading:
     """Read a folder of recordings. Raises Refusal where there is nothing in it to read."""
     names = files_under(root)
-    measured, unread = measure_files(((root / name, name) for name in names), progress)
-    return read_session(measured, unread, lambda recording: root / recording.path, guidance)
+    places = {shown_name(name): root / name for name in names}
+    measured, unread = measure_files(((place, name) for name, place in places.items()), progress)
+    return read_session(measured, unread, lambda recording: places[recording.path], guidance)
 
 
 def read_session(

@@ -13,7 +13,7 @@ from drumcore.formats.midi import Groove
 from drumcore.playing.compiling import compile_kit
 from drumcore.playing.sounds import FileSounds
 from drumcore.playing.stems import write_stems
-from drumcore.recordings.gathering import Unread, files_under, measure_file
+from drumcore.recordings.gathering import Measured, Unread, files_under, measure_file, shown_name
 from drumcore.refusals import Refusal
 from studio.jobs.models import Job
 from studio.jobs.running import folder_of, work_of_kind
@@ -48,16 +48,17 @@ def bring_in_folder(job: Job, progress: Progress) -> dict[str, Any]:
     refused = []
     for done, name in enumerate(names):
         progress(done, len(names))
-        if name in known:
+        shown = shown_name(name)
+        if shown in known:
             continue
         try:
             with transaction.atomic():
                 if name.lower().endswith(".zip"):
-                    refused += add_archive(session, name, root / name)[1]
+                    refused += add_archive(session, shown, root / name)[1]
                 else:
-                    add_file(session, name, root / name)
+                    add_file(session, shown, root / name)
         except Refusal as refusal:
-            refused.append(Unread(path=name, why=str(refusal)))
+            refused.append(Unread(path=shown, why=str(refusal)))
     reading = read_kept_session(session, progress)
     problems = [entry.why for entry in refused[:50]]
     return {"session": session.id, "files": reading.files, "takes": reading.takes, "problems": problems}
@@ -122,6 +123,6 @@ def _measure_once(stored: StoredFile, name: str) -> None:
     if stored.content:
         return
     measured = measure_file(place_of(stored), name)
-    if hasattr(measured, "content"):
+    if isinstance(measured, Measured):
         stored.content = measured.content
         stored.save(update_fields=["content"])

@@ -1,5 +1,6 @@
 """Malformed, hostile and merely odd files: each ends in a sentence or a good recording, and loses no neighbour."""
 
+import os
 import struct
 import zipfile
 from pathlib import Path
@@ -11,7 +12,15 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from drumcore.formats.archives import check_archive, open_archive
-from drumcore.recordings.gathering import Measured, Unread, Unsplit, files_under, measure_file, measure_files
+from drumcore.recordings.gathering import (
+    Measured,
+    Unread,
+    Unsplit,
+    files_under,
+    measure_file,
+    measure_files,
+    shown_name,
+)
 from drumcore.recordings.session import read_folder
 from drumcore.refusals import Refusal
 from tests.conftest import RATE, strike_sound, write_sound
@@ -92,13 +101,14 @@ def odd_folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
             sound = strike_sound(-9.0 * (3 - strength), strength * 10 + repeat)
             write_sound(root / "Kick" / f"kick_{strength}_{repeat}.wav", sound)
     (root / "Kick" / "itself").symlink_to(root)
+    (root / os.fsdecode(b"no utf-8 \xff.wav")).write_bytes(wav(PCM))
     return root
 
 
 def test_every_odd_file_ends_in_a_sentence_or_a_recording(odd_folder: Path):
     names = files_under(odd_folder)
-    assert len(names) == len(ODD) + 6  # the folder inside itself is not walked into
-    measured, unread = measure_files((odd_folder / name, name) for name in names)
+    assert len(names) == len(ODD) + 7  # the folder inside itself is not walked into
+    measured, unread = measure_files((odd_folder / name, shown_name(name)) for name in names)
     assert len(measured) + len(unread) == len(names)
     good = {m.path for m in measured}
     assert {f"Kick/kick_{s}_{r}.wav" for s in (1, 2, 3) for r in (1, 2)} <= good
@@ -119,6 +129,7 @@ def test_the_good_neighbours_are_read_as_if_alone(odd_folder: Path):
     reading = read_folder(odd_folder)
     kick = next(p for p in reading.pieces if p.name == "Kick")
     assert [len(layer.takes) for layer in kick.articulations[0].layers] == [2, 2, 2]
+    assert "no utf-8 \ufffd.wav" in reading.model_dump_json()
 
 
 def test_many_channels_are_said_to_be_many(odd_folder: Path):

@@ -14,8 +14,9 @@ import { Player } from '../player/player';
 import { Transport } from '../player/transport';
 import { useStrikes } from './strikes';
 
+/** An edit, an undo or a redo on its way; they are sent one after another, in the order they were asked for. */
 interface Waiting {
-  edit: Edit;
+  edit: Edit | 'undo' | 'redo';
   gesture: string;
   done: (error: Refused | null) => void;
 }
@@ -58,15 +59,19 @@ export const useKit = create<KitStore>((set, read) => {
     if (id) merge(await get<KitState>(`/kits/${id}`), true);
   };
 
-  const step = async (which: 'undo' | 'redo') => {
-    const kit = read().kit;
-    if (!kit || queue.length || sending) return;
-    if (which === 'undo' ? !kit.undo : !kit.redo) return;
-    try {
-      merge(await post<KitState>(`/kits/${kit.id}/${which}`, { base_version: kit.version }), false);
-    } catch (error) {
-      set({ trouble: (error as Error).message });
-      if ((error as Refused).status === 409) await refetch();
+  const step = (which: 'undo' | 'redo') =>
+    new Promise<void>((resolve) => {
+      queue.push({ edit: which, gesture: '', done: () => resolve() });
+      void drain();
+    });
+
+  const send = async (kit: KitState, { edit, gesture }: Waiting) => {
+    if (edit === 'undo' || edit === 'redo') {
+      if (!kit[edit]) return;
+      merge(await post<KitState>(`/kits/${kit.id}/${edit}`, { base_version: kit.version }), false);
+    } else {
+      const body = { base_version: kit.version, edit, gesture };
+      merge(await post<KitState>(`/kits/${kit.id}/edits`, body), false);
     }
   };
 
@@ -79,8 +84,7 @@ export const useKit = create<KitStore>((set, read) => {
       const kit = read().kit;
       if (!kit) break;
       try {
-        const body = { base_version: kit.version, edit: waiting.edit, gesture: waiting.gesture };
-        merge(await post<KitState>(`/kits/${kit.id}/edits`, body), false);
+        await send(kit, waiting);
         waiting.done(null);
       } catch (error) {
         const refused = error instanceof Refused ? error : new Refused('The edit could not be sent.', 0);

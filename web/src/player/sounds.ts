@@ -4,6 +4,8 @@
 import { type PlayPiece, type PlaySound, soundAddress } from '../api/calls';
 
 const AT_ONCE = 6;
+/** Silence behind every sound, in which a filter rings out: a filter whose source has ended is cut off early. */
+const RINGS = 256;
 export const BUDGET_BYTES = 700 * 2 ** 20;
 
 interface Held {
@@ -43,7 +45,8 @@ export function cut(prepared: AudioBuffer, sound: PlaySound): AudioBuffer {
     }
   }
   const sides = sound.pan ? sound.pan.map((gains) => mixed(parts, gains)) : parts;
-  const buffer = new AudioBuffer({ numberOfChannels: sides.length, length, sampleRate: prepared.sampleRate });
+  const { sampleRate } = prepared;
+  const buffer = new AudioBuffer({ numberOfChannels: sides.length, length: length + RINGS, sampleRate });
   sides.forEach((side, number) => {
     buffer.copyToChannel(side, number);
   });

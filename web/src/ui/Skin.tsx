@@ -5,6 +5,7 @@
 import { type KeyboardEvent, memo, type PointerEvent, useState } from 'react';
 import type { Articulation } from '../api/calls';
 import { layerColour } from '../app/format';
+import { gapsOf } from '../app/gaps';
 
 const CENTRE = 0.06;
 
@@ -79,6 +80,7 @@ export function Skin({ stroke, size, hit, onStrike, onOver, label }: SkinProps) 
     >
       <circle r={radius + 4} fill="var(--sunk)" stroke="var(--ink)" strokeWidth={1.4} />
       <Rings stroke={stroke} radius={radius} gap={1.2} />
+      <Faults stroke={stroke} radius={radius} />
       {hit && <Outline stroke={stroke} radius={radius} hit={hit} />}
       {pressed && onStrike && <circle cx={pressed.x} cy={pressed.y} r={3.6} fill="var(--plum)" stroke="var(--card)" />}
     </svg>
@@ -114,6 +116,31 @@ const Rings = memo(function Rings({ stroke, radius, gap }: { stroke: Articulatio
     </>
   );
 });
+
+/** What is wrong with the ranges: a gap between rings, two rings over one another, a ring too thin to be heard. */
+function Faults({ stroke, radius }: { stroke: Articulation; radius: number }) {
+  const thin = stroke.layers.filter((layer) => layer.high - layer.low < 3);
+  const rings = [
+    ...gapsOf(stroke).map((gap) => ({ ...gap, colour: gap.overlap ? 'var(--plum)' : 'var(--amber-line)' })),
+    ...thin.map(({ low, high }) => ({ low, high, colour: 'var(--amber-line)' })),
+  ];
+  return rings.map(({ low, high, colour }) => {
+    const outer = radiusAt(low, radius);
+    const inner = high >= 127 ? 0 : radiusAt(high + 1, radius);
+    return (
+      <circle
+        key={`${low} ${high} ${colour}`}
+        r={(outer + inner) / 2}
+        fill="none"
+        stroke={colour}
+        strokeWidth={Math.max(2, outer - inner)}
+        strokeDasharray="4 3"
+        pointerEvents="none"
+        data-testid="skin-fault"
+      />
+    );
+  });
+}
 
 function Outline({ stroke, radius, hit }: { stroke: Articulation; radius: number; hit: SkinHit }) {
   const layer = stroke.layers[hit.layer];

@@ -2,6 +2,7 @@
 import { type KeyboardEvent, memo, type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { Articulation, Layer } from '../../api/calls';
 import { layerColour, minus } from '../../app/format';
+import { gapsOf } from '../../app/gaps';
 import { newGesture, useKit } from '../../app/kitStore';
 import type { Shown } from '../../app/strikes';
 import { pressTake, useSelected } from './selection';
@@ -90,6 +91,20 @@ export function Dynamics({ stroke: kept, ghost, linked, hit }: DynamicsProps) {
             <g key={number}>
               <rect x={from} y={TOP} width={to - from} height={HEIGHT} fill={colour} opacity={0.3} />
               <rect x={from} y={TOP + HEIGHT + 1} width={to - from} height={8} rx={2} fill={colour} />
+              {layer.high - layer.low < 3 && (
+                <rect
+                  x={from}
+                  y={TOP}
+                  width={to - from}
+                  height={HEIGHT}
+                  fill="none"
+                  stroke="var(--amber-line)"
+                  strokeWidth={1.5}
+                  data-testid="narrow"
+                >
+                  <title>{`Layer ${number + 1} is narrow: ${layer.high - layer.low + 1} velocities`}</title>
+                </rect>
+              )}
               {layer.level_db > -119 && (
                 <line
                   x1={from}
@@ -277,20 +292,6 @@ const Ghost = memo(function Ghost({ stroke, x, y, bottom }: Omit<DotsProps, 'hit
     </g>
   );
 });
-
-function gapsOf(stroke: Articulation): { low: number; high: number; overlap: boolean }[] {
-  const found: { low: number; high: number; overlap: boolean }[] = [];
-  let begun: { low: number; overlap: boolean } | null = null;
-  for (let v = 1; v <= 128; v += 1) {
-    const playing = v <= 127 ? stroke.layers.filter((l) => l.low <= v && v <= l.high).length : 1;
-    if (begun && (playing === 1 || playing > 1 !== begun.overlap)) {
-      found.push({ ...begun, high: v - 1 });
-      begun = null;
-    }
-    if (playing !== 1 && !begun) begun = { low: v, overlap: playing > 1 };
-  }
-  return found;
-}
 
 interface HandleProps {
   stroke: Articulation;

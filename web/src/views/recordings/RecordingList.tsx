@@ -49,10 +49,18 @@ export function RecordingList({ data, stroke, findings }: ListProps) {
   const sought = useDeferredValue(text.trim().toLowerCase());
   const byTake = useMemo(() => noticedByTake(findings), [findings]);
   const byPath = useMemo(() => new Map(findings.map((f) => [f.place, f])), [findings]);
-  const titleOf = (row: number) =>
-    rows &&
-    (byPath.get(rows.path[row] ?? '') ??
-      byTake.get(`${data.strokes[rows.stroke[row] ?? 0]?.articulation_id} ${rows.take[row]}`));
+  // What is wrong with one microphone's recording shows on its own row, and on its take's where that has only one.
+  const ofFiles = useMemo(() => {
+    const paths = new Set(rows?.path);
+    return new Set(findings.filter((f) => paths.has(f.place)));
+  }, [rows, findings]);
+  const titleOf = (row: number) => {
+    if (!rows) return undefined;
+    const exact = byPath.get(rows.path[row] ?? '');
+    if (exact || !rows.own[row]) return exact;
+    const found = byTake.get(`${data.strokes[rows.stroke[row] ?? 0]?.articulation_id} ${rows.take[row]}`);
+    return found && (mic === 'own' || !ofFiles.has(found)) ? found : undefined;
+  };
   // biome-ignore lint/correctness/useExhaustiveDependencies: titleOf is made of the two maps
   const shown = useMemo(() => {
     if (!rows) return [];
@@ -82,7 +90,7 @@ export function RecordingList({ data, stroke, findings }: ListProps) {
       });
     }
     return wanted;
-  }, [rows, sought, mic, stroke, noticed, sort, data, byTake, byPath]);
+  }, [rows, sought, mic, stroke, noticed, sort, data, byTake, byPath, ofFiles]);
 
   const rules = [...new Map(findings.map((f) => [f.rule, f])).keys()].filter((r) => r !== 'unread');
   return (

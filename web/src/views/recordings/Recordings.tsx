@@ -350,7 +350,7 @@ function Noticed({ data }: { data: Reading | undefined }) {
       {data && !made && findings.length > 0 && (
         <p className="text-small text-soft">Make the pieces, and each of these can be mended here.</p>
       )}
-      {data && findings.length === 0 && <p className="text-small text-soft">Nothing wrong was noticed.</p>}
+      {data && !findings.some((f) => !f.settled) && <p className="text-small text-soft">Nothing wrong was noticed.</p>}
       <FindingList findings={findings} mendable={made} />
     </aside>
   );
