@@ -359,4 +359,4 @@ def test_the_list_is_searched_sorted_filtered_and_walked(page: Page, kit):
     listed.press("Shift+ArrowDown")
     expect(page.get_by_text("3 recordings chosen")).to_be_visible()
     listed.press("Enter")
-    expect(page.get_by_role("dialog")).to_be_visible()
+    expect(page.get_by_role("dialog").get_by_role("heading", level=1)).to_be_visible()

@@ -3,11 +3,12 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useQuery } from '@tanstack/react-query';
 import { ChevronLeft, ChevronRight, X } from 'lucide-react';
 import { type PointerEvent, useEffect, useRef, useState, type WheelEvent } from 'react';
-import { type Edit, get, type KitState, type Mic, type RecordingShown, type Take } from '../api/calls';
+import { get, type KitState, type Mic, type RecordingShown, type Take } from '../api/calls';
 import { Slider } from '../ui/Slider';
 import { closeClosely, openClosely, useClosely } from './closely';
-import { decibels, layerColour, panName, signed } from './format';
+import { decibels, layerColour, signed } from './format';
 import { articulationIn, useKit } from './kitStore';
+import { type Trim, TrimSliders } from './TrimSliders';
 
 const FAINTEST = 0.001;
 const NAME = 132;
@@ -383,125 +384,23 @@ function draw(node: HTMLCanvasElement, data: { low: number[]; high: number[] }, 
   if (end < width) pen.fillRect(end - 0.75, 0, 1.5, LANE);
 }
 
-type Trim = Omit<Extract<Edit, { kind: 'trim_takes' }>, 'kind' | 'articulation' | 'takes'>;
-
 function Trims({ strokeId, take, recordings }: { strokeId: string; take: Take; recordings: RecordingShown[] }) {
   const edit = useKit((s) => s.edit);
   const mics = (useKit((s) => s.kit) as KitState).head.mics;
-  const trim = (change: Trim, gesture = '') =>
-    void edit({ kind: 'trim_takes', articulation: strokeId, takes: [take.id], ...change }, gesture);
+  const trim = (change: Trim) => void edit({ kind: 'trim_takes', articulation: strokeId, takes: [take.id], ...change });
   const longest = Math.max(100, ...recordings.map((r) => (r.frames * 1000) / r.rate_hz - take.start_ms));
-  const ms = (v: number) => `${v.toFixed(v < 100 ? 1 : 0)} ms`;
   const clipped = recordings.reduce((sum, r) => sum + r.clipped_runs, 0);
-  const rows: {
-    name: string;
-    value: number;
-    min: number;
-    max: number;
-    step: number;
-    reset: number;
-    tone?: 'pan';
-    show: (v: number) => string;
-    set: (v: number) => Trim;
-  }[] = [
-    {
-      name: 'Start',
-      value: take.start_trim_ms,
-      min: -20,
-      max: 100,
-      step: 0.02,
-      reset: 0,
-      tone: 'pan',
-      show: (v) => `${signed(v)} ms`,
-      set: (v) => ({ start_trim_ms: v }),
-    },
-    {
-      name: 'Plays for',
-      value: take.end_ms ?? longest,
-      min: 1,
-      max: longest,
-      step: 1,
-      reset: longest,
-      show: (v) => (v >= longest ? 'all of it' : ms(v)),
-      set: (v) => ({ end_ms: v >= longest ? 0 : v }),
-    },
-    {
-      name: 'Fade in',
-      value: take.fade_in_ms,
-      min: 0,
-      max: 50,
-      step: 0.1,
-      reset: 0,
-      show: ms,
-      set: (v) => ({ fade_in_ms: v }),
-    },
-    {
-      name: 'Fade out',
-      value: take.fade_out_ms,
-      min: 0,
-      max: Math.min(5000, longest),
-      step: 1,
-      reset: 0,
-      show: ms,
-      set: (v) => ({ fade_out_ms: v }),
-    },
-    {
-      name: 'Level',
-      value: take.gain_db,
-      min: -24,
-      max: 24,
-      step: 0.1,
-      reset: 0,
-      tone: 'pan',
-      show: (v) => `${signed(v)} dB`,
-      set: (v) => ({ gain_db: v }),
-    },
-    {
-      name: 'Pan',
-      value: take.pan,
-      min: -1,
-      max: 1,
-      step: 0.01,
-      reset: 0,
-      tone: 'pan',
-      show: panName,
-      set: (v) => ({ pan: v }),
-    },
-    {
-      name: 'Tune',
-      value: take.tune_cents,
-      min: -1200,
-      max: 1200,
-      step: 1,
-      reset: 0,
-      tone: 'pan',
-      show: (v) => `${signed(v, 0)} ct`,
-      set: (v) => ({ tune_cents: v }),
-    },
-  ];
   return (
     <aside className="grid content-start gap-2 overflow-y-auto" aria-label="How it plays">
       <h3>How it plays, the recording stays as it is</h3>
       <dl className="grid grid-cols-[auto_1fr] items-center gap-x-2.5 gap-y-1 text-small">
-        {rows.map((row) => (
-          <div key={row.name} className="contents">
-            <dt>{row.name}</dt>
-            <dd>
-              <Slider
-                label={`${row.name} of take ${take.label}`}
-                value={row.value}
-                min={row.min}
-                max={row.max}
-                step={row.step}
-                reset={row.reset}
-                {...(row.tone ? { tone: row.tone } : {})}
-                late={row.name !== 'Level'}
-                show={row.show}
-                onChange={(v, gesture) => trim(row.set(v), gesture)}
-              />
-            </dd>
-          </div>
-        ))}
+        <TrimSliders
+          stroke={strokeId}
+          takes={[take]}
+          fields={['start_trim_ms', 'end_ms', 'fade_in_ms', 'fade_out_ms', 'gain_db', 'pan', 'tune_cents']}
+          who={`take ${take.label}`}
+          longest={longest}
+        />
       </dl>
       <div className="flex flex-wrap gap-1.5">
         <button

@@ -1,18 +1,17 @@
 /** What is selected: a layer's level and blend, or how one take, or many, play. */
 import { useQuery } from '@tanstack/react-query';
 import { Maximize2 } from 'lucide-react';
-import { type Articulation, type Edit, get, type KitState, type Piece, type RecordingShown } from '../../api/calls';
+import { type Articulation, get, type KitState, type Piece, type RecordingShown } from '../../api/calls';
 import { openClosely } from '../../app/closely';
-import { count, decibels, layerColour, panName, signed } from '../../app/format';
+import { count, decibels, layerColour, signed } from '../../app/format';
 import { useKit } from '../../app/kitStore';
 import { useLookedAt } from '../../app/place';
 import { useStrikes } from '../../app/strikes';
+import { type Trim, TrimSliders } from '../../app/TrimSliders';
 import { Pick } from '../../ui/Pick';
 import { Shape } from '../../ui/Shape';
 import { Slider } from '../../ui/Slider';
 import { useSelected } from './selection';
-
-type Trim = Omit<Extract<Edit, { kind: 'trim_takes' }>, 'kind' | 'articulation' | 'takes'>;
 
 export function TakeDetail({ piece, stroke }: { piece: Piece; stroke: Articulation }) {
   const { takes, layer } = useSelected(stroke);
@@ -96,11 +95,7 @@ function Takes({ piece, stroke, ids, title }: { piece: Piece; stroke: Articulati
   const many = chosen.length > 1;
   const layer = stroke.layers.findIndex((l) => l.takes.includes(take.id));
   const who = many ? 'the selected takes' : `take ${take.label}`;
-  const trim = (change: Trim, gesture = '') =>
-    void edit({ kind: 'trim_takes', articulation: stroke.id, takes: ids, ...change }, gesture);
-  const mixed = <K extends keyof typeof take>(field: K) => chosen.some((t) => t[field] !== take[field]);
-  const shown = (field: keyof typeof take, show: (v: number) => string) => (v: number) =>
-    mixed(field) && v === take[field] ? 'mixed' : show(v);
+  const trim = (change: Trim) => void edit({ kind: 'trim_takes', articulation: stroke.id, takes: ids, ...change });
   return (
     <section className="grid grid-cols-[minmax(0,1fr)] gap-2" aria-label="Take">
       <h3>{title}</h3>
@@ -134,69 +129,12 @@ function Takes({ piece, stroke, ids, title }: { piece: Piece; stroke: Articulati
             </dd>
           </>
         )}
-        <dt>Level</dt>
-        <dd>
-          <Slider
-            label={`Trim of ${who}`}
-            value={take.gain_db}
-            min={-24}
-            max={24}
-            step={0.1}
-            page={1}
-            reset={0}
-            tone="pan"
-            show={shown('gain_db', (v) => `${signed(v)} dB`)}
-            onChange={(gain_db, gesture) => trim({ gain_db }, gesture)}
-          />
-        </dd>
-        <dt>Pan</dt>
-        <dd>
-          <Slider
-            label={`Pan of ${who}`}
-            value={take.pan}
-            min={-1}
-            max={1}
-            step={0.01}
-            page={0.1}
-            reset={0}
-            tone="pan"
-            late
-            show={shown('pan', panName)}
-            onChange={(pan, gesture) => trim({ pan }, gesture)}
-          />
-        </dd>
-        <dt>Tune</dt>
-        <dd>
-          <Slider
-            label={`Tuning of ${who}`}
-            value={take.tune_cents}
-            min={-1200}
-            max={1200}
-            step={1}
-            page={100}
-            reset={0}
-            tone="pan"
-            late
-            show={shown('tune_cents', (v) => `${signed(v, 0)} ct`)}
-            onChange={(tune_cents, gesture) => trim({ tune_cents }, gesture)}
-          />
-        </dd>
-        <dt title={`Cut at ${take.start_ms.toFixed(1)} ms of the recording; later or earlier than that`}>Start</dt>
-        <dd>
-          <Slider
-            label={`Start of ${who}`}
-            value={take.start_trim_ms}
-            min={-20}
-            max={100}
-            step={0.1}
-            page={1}
-            reset={0}
-            tone="pan"
-            late
-            show={shown('start_trim_ms', (v) => `${signed(v)} ms`)}
-            onChange={(start_trim_ms, gesture) => trim({ start_trim_ms }, gesture)}
-          />
-        </dd>
+        <TrimSliders
+          stroke={stroke.id}
+          takes={chosen}
+          fields={['gain_db', 'pan', 'tune_cents', 'start_trim_ms']}
+          who={who}
+        />
         <dt>Layer</dt>
         <dd>
           <Pick

@@ -6,10 +6,12 @@ import { filesOfDrop, filesOfInput, type Incoming, nameOfDrop } from '../../app/
 export function DropZone({
   onFiles,
   children,
+  after,
   busy,
 }: {
   onFiles: (files: Incoming[], name: string) => void;
   children: ReactNode;
+  after?: ReactNode;
   busy: boolean;
 }) {
   const [over, setOver] = useState(false);
@@ -46,6 +48,7 @@ export function DropZone({
           Choose files or a zip
         </button>
       </span>
+      {after}
       <input
         ref={folder}
         type="file"

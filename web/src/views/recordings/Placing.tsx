@@ -7,6 +7,7 @@ import { count } from '../../app/format';
 import { useKit } from '../../app/kitStore';
 import { Pick } from '../../ui/Pick';
 import { guide } from './Columns';
+import { useRows } from './RecordingList';
 
 type Unread = Reading['unread'][number];
 
@@ -90,7 +91,7 @@ export function UnreadFiles({ data }: { data: Reading }) {
                 <PlaceOne key={entry.path} data={data} entry={entry} />
               ))}
             </ul>
-            <button type="button" className="btn justify-self-end" onClick={() => setOpen(false)}>
+            <button type="button" className="btn self-end" onClick={() => setOpen(false)}>
               Done
             </button>
           </DialogPanel>
@@ -102,7 +103,12 @@ export function UnreadFiles({ data }: { data: Reading }) {
 
 function PlaceOne({ data, entry }: { data: Reading; entry: Unread }) {
   const kit = useKit((s) => s.kit) as KitState;
-  const [stroke, setStroke] = useState(data.strokes[0]?.articulation_id ?? '');
+  const { data: rows } = useRows(data.id);
+  const [picked, setStroke] = useState<string | null>(null);
+  // Most likely it belongs where its neighbours in the folder do.
+  const folder = entry.path.slice(0, entry.path.lastIndexOf('/') + 1);
+  const beside = rows?.path.findIndex((path) => path.startsWith(folder)) ?? -1;
+  const stroke = picked ?? data.strokes[rows?.stroke[beside] ?? 0]?.articulation_id ?? '';
   const [mic, setMic] = useState('');
   const chosen = data.strokes.find((s) => s.articulation_id === stroke);
   const place = () => {

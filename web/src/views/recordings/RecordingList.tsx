@@ -353,18 +353,19 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
                 <span className="num overflow-hidden text-right">
                   {((rows.centroid_hz[row] ?? 0) / 1000).toFixed(1)} k
                 </span>
-                <button
-                  type="button"
-                  tabIndex={-1}
-                  className="rounded-md p-1 text-soft hover:bg-sunk"
-                  aria-label={`Hear ${rows.path[row]}`}
+                {/* For the pointer; by keyboard the space bar plays the active row. */}
+                {/* biome-ignore lint/a11y/useKeyWithClickEvents: the list takes the keys */}
+                {/* biome-ignore lint/a11y/noStaticElementInteractions: a control inside an option would not be heard */}
+                <span
+                  className="cursor-pointer rounded-md p-1 text-soft hover:bg-line"
+                  title={`Hear ${rows.path[row]}`}
                   onClick={(event) => {
                     event.stopPropagation();
                     hear(row);
                   }}
                 >
-                  <Play size={12} />
-                </button>
+                  <Play size={12} aria-hidden="true" />
+                </span>
               </div>
             );
           })}

@@ -79,14 +79,17 @@ export default function Recordings() {
           {data && session && data.pieces > 0 && <MakePieces data={data} session={session} />}
         </div>
         {(empty || adding) && (
-          <DropZone onFiles={(files, name) => void bringing.bring(files, name)} busy={sending !== null}>
+          <DropZone
+            onFiles={(files, name) => void bringing.bring(files, name)}
+            busy={sending !== null}
+            after={<InboxPick onBrought={() => setAdding(false)} />}
+          >
             <h2>{empty ? 'Bring in a recording session' : 'Bring in another session'}</h2>
             <p className="max-w-[560px] text-soft">
               Drop a folder or a zip here, or on any screen. One strike heard by several microphones may be several
               files: folders named by microphone or by piece, names with a strength and a repeat. The files are never
               changed.
             </p>
-            <InboxPick onBrought={() => setAdding(false)} />
           </DropZone>
         )}
         {sending && (
