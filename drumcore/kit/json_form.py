@@ -10,6 +10,7 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
+from drumcore.kit import values
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.remembering import remembered
 from drumcore.kit.values import KIT_FORMAT, Kit, Take
@@ -59,17 +60,19 @@ def _takes_part(takes: tuple[Take, ...]) -> tuple[str, bytes]:
 
 def to_parts(kit: Kit) -> tuple[bytes, dict[str, bytes]]:
     """The kit without its takes, and the takes by hash. `from_parts` is its inverse."""
-    parts: dict[str, bytes] = {}
-    pieces = []
-    for piece in pieces_of(kit):
-        slim = []
-        for articulation in piece.articulations:
-            digest, data = _takes_part(articulation.takes)
-            parts[digest] = data
-            slim.append(articulation.but(takes=()).model_dump(mode="json") | {"takes": digest})
-        pieces.append(piece.but(articulations=()).model_dump(mode="json") | {"articulations": slim})
-    head = kit.but(pieces=()).model_dump(mode="json") | {"pieces": pieces}
-    return json.dumps(head, separators=(",", ":")).encode(), parts
+    takes = [a.takes for piece in pieces_of(kit) for a in piece.articulations]
+    parts = dict(_takes_part(each) for each in takes)
+    pieces = ",".join(_slim_piece(piece) for piece in pieces_of(kit))
+    head = kit.model_dump_json(exclude={"pieces"})
+    return f'{head[:-1]},"pieces":[{pieces}]}}'.encode(), parts
+
+
+@remembered(limit=2000)
+def _slim_piece(piece: values.Piece) -> str:
+    """A piece's JSON with hashes in the place of takes: most pieces stay what they were from one edit to the next."""
+    slim = [a.but(takes=()).model_dump(mode="json") | {"takes": _takes_part(a.takes)[0]} for a in piece.articulations]
+    whole = piece.but(articulations=()).model_dump(mode="json") | {"articulations": slim}
+    return json.dumps(whole, separators=(",", ":"))
 
 
 def part_hashes(head: bytes) -> list[str]:

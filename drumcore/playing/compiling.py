@@ -1,11 +1,16 @@
 """Compiling a kit to its play table."""
 
+from collections import defaultdict
+from collections.abc import Mapping
+
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.remembering import remembered
 from drumcore.kit.values import (
     STRAIGHT,
     Articulation,
     Channel,
+    Curve,
+    Feed,
     Kit,
     Layer,
     Mic,
@@ -54,13 +59,16 @@ def compile_head(kit: Kit) -> PlayHead:
             PlayPlaced(articulation=placed.articulation, open_from=placed.open_from, open_to=placed.open_to)
         )
     places = {channel.id: number for number, channel in enumerate(kit.routing.channels)}
+    feeds: dict[tuple[str, str], list[Feed]] = defaultdict(list)
+    for feed in kit.routing.feeds:
+        feeds[feed.piece, feed.mic].append(feed)
     widths = {channel.id: channel_width(kit, channel.id) for channel in kit.routing.channels}
     mics = {mic.id: mic for mic in kit.mics}
     return PlayHead(
         rate_hz=kit.rate_hz,
         input_table=curve_table(kit.curve),
         notes=tuple(tuple(entries) for entries in notes),
-        feeds=tuple(_feeds(piece, kit, places, widths, mics) for piece in pieces_of(kit)),
+        feeds=tuple(_feeds(piece, feeds, places, widths, mics) for piece in pieces_of(kit)),
         channels=tuple(_channel(kit, channel, widths[channel.id]) for channel in kit.routing.channels),
         outputs=tuple(PlayOutput(number=o.number, name=o.name, width=o.width) for o in kit.routing.outputs),
         main_gain=decibels_to_gain(kit.routing.main_level_db),
@@ -68,13 +76,17 @@ def compile_head(kit: Kit) -> PlayHead:
 
 
 def _feeds(
-    piece: Piece, kit: Kit, places: dict[str, int], widths: dict[str, Width], mics: dict[str, Mic]
+    piece: Piece,
+    feeds: Mapping[tuple[str, str], list[Feed]],
+    places: dict[str, int],
+    widths: dict[str, Width],
+    mics: dict[str, Mic],
 ) -> PlayPieceFeeds:
     def entering(mic: str) -> tuple[PlayFeed, ...]:
         return tuple(
             PlayFeed(channel=places[feed.channel], gain=_feed_gain(feed.level_db, mics[mic], widths[feed.channel]))
-            for feed in kit.routing.feeds
-            if feed.piece == piece.id and feed.mic == mic and feed.channel in places
+            for feed in feeds.get((piece.id, mic), ())
+            if feed.channel in places
         )
 
     return PlayPieceFeeds(piece=piece.id, mics=tuple(entering(mic) for mic in mics_heard(piece)))
@@ -105,29 +117,39 @@ def _channel(kit: Kit, channel: Channel, width: Width) -> PlayChannel:
 def compile_piece(piece: Piece, kit: Kit) -> PlayPiece:
     widths = {mic.id: mic.width for mic in kit.mics}
     mics = tuple(mics_heard(piece))
+    heard = tuple(widths[mic] for mic in mics)
     return PlayPiece(
         id=piece.id,
         name=piece.name,
         articulations=tuple(
-            _articulation(piece, a, kit, mics, tuple(widths[m] for m in mics)) for a in piece.articulations
+            _articulation(a, piece.tracking, a.curve or piece.curve, kit.id, kit.rate_hz, mics, heard)
+            for a in piece.articulations
         ),
     )
 
 
+@remembered(limit=2000)
 def _articulation(
-    piece: Piece, articulation: Articulation, kit: Kit, mics: tuple[str, ...], widths: tuple[Width, ...]
+    articulation: Articulation,
+    tracking: Tracking,
+    curve: Curve | None,
+    kit_id: str,
+    rate_hz: int,
+    mics: tuple[str, ...],
+    widths: tuple[Width, ...],
 ) -> PlayArticulation:
+    """One articulation compiled; remembered, because an edit of a large piece leaves most of them alone."""
     places = {take.id: number for number, take in enumerate(articulation.takes)}
     layers = tuple(
-        _layer(piece.tracking, articulation, layer, answer, places, f"{kit.id}/{articulation.id}/{number}", kit.rate_hz)
+        _layer(tracking, articulation, layer, answer, places, f"{kit_id}/{articulation.id}/{number}", rate_hz)
         for number, (layer, answer) in enumerate(zip(articulation.layers, blended(articulation.layers), strict=True))
     )
     return PlayArticulation(
         id=articulation.id,
         name=articulation.name,
-        table=curve_table(articulation.curve or piece.curve or STRAIGHT),
+        table=curve_table(curve or STRAIGHT),
         layers=layers,
-        takes=_takes(articulation.takes, kit.rate_hz, mics, widths, articulation.variation.tune_cents),
+        takes=_takes(articulation.takes, rate_hz, mics, widths, articulation.variation.tune_cents),
         silences=tuple(
             PlaySilence(articulation=s.articulation, fade_s=s.fade_ms / 1000.0) for s in articulation.silences
         ),

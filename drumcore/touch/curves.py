@@ -1,5 +1,6 @@
 """Curves: the velocity that comes in to the velocity that plays."""
 
+import functools
 import math
 
 from drumcore.kit.values import Curve
@@ -18,6 +19,7 @@ def curve_value(curve: Curve, x: float) -> float:
     return float(curve.nodes[-1].y)
 
 
+@functools.lru_cache(maxsize=512)
 def curve_table(curve: Curve) -> tuple[int, ...]:
     """The curve as 128 integers, rounded half up and clamped to 0..127; 0 means the strike is ignored."""
     return tuple(min(127, max(0, math.floor(curve_value(curve, x) + 0.5))) for x in range(128))

@@ -4,7 +4,7 @@ import json
 from collections import Counter
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema
+from ninja import Router, Schema, Status
 
 from drumcore.findings.finding import Finding
 from drumcore.findings.noticing import notice_session
@@ -239,9 +239,9 @@ def channels(request: HttpRequest, session_id: int, asked: ChannelNames) -> JobS
 
 
 @router.delete("/words/{word}", response={204: None})
-def forget_word(request: HttpRequest, word: str) -> tuple[int, None]:
+def forget_word(request: HttpRequest, word: str) -> Status[None]:
     WordRecord.objects.filter(word=word).delete()
-    return 204, None
+    return Status(204, None)
 
 
 @router.post("/sessions/{session_id}/saved-readings", response=SavedShown)

@@ -9,7 +9,7 @@ import { pressTake, useSelected } from './selection';
 
 const LEFT = 34;
 const TOP = 8;
-const HEIGHT = 190;
+const HEIGHT = window.innerHeight < 760 ? 128 : 190;
 
 /** A boundary on its way: shown where the hand is, before the studio has answered. */
 interface Held {

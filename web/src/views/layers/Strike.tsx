@@ -63,11 +63,11 @@ export function Strike({ piece, stroke, here }: { piece: Piece; stroke: Articula
     <section className="card flex flex-col" aria-label="Strike">
       <div className="flex items-baseline justify-between">
         <h2>Strike</h2>
-        <span className="num text-faint" data-testid="over">
+        <span className={`num text-faint ${over === null ? 'max-[1180px]:hidden' : ''}`} data-testid="over">
           {over === null ? 'rim soft, centre hard' : `${over} · ${layer < 0 ? 'no layer' : `layer ${layer + 1}`}`}
         </span>
       </div>
-      <div className="mt-1 grid justify-center max-[1180px]:-mx-3 [&>svg]:h-auto [&>svg]:max-w-full">
+      <div className="mt-1 grid justify-center [&>svg]:h-auto [&>svg]:max-w-full max-[1180px]:[&>svg]:w-[132px]">
         <Skin
           stroke={stroke}
           size={178}

@@ -66,7 +66,9 @@ export function Columns({ data }: { data: Reading }) {
         ) : (
           <span className="text-small text-soft">{count(group.files, 'file')} alike</span>
         )}
-        <span className="grow text-tiny text-soft">Change a column and every such name is read again; no file is.</span>
+        <span className="grow text-tiny text-soft">
+          <span className="max-[1180px]:hidden">Change a column and every such name is read again; no file is.</span>
+        </span>
         <Saved data={data} />
         <Words data={data} />
       </div>
@@ -95,7 +97,7 @@ function ColumnCard({ column, onRule }: { column: Column; onRule: (meaning: Mean
         {column.text}
         {column.place === 'folder' && <span className="font-normal text-faint"> /</span>}
       </b>
-      <span className="grow px-2 pb-1 text-tiny leading-snug text-soft">
+      <span className="mb-1 grow px-2 text-tiny leading-snug text-soft max-[1180px]:line-clamp-2">
         {minus(column.reason)}
         {column.distinct > 1 && <span className="text-faint"> · {column.distinct} of them</span>}
       </span>

@@ -383,7 +383,7 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
             </button>
           </>
         ) : (
-          <span>
+          <span className="max-[1180px]:hidden">
             Arrows and space to listen, Enter to look closely, Shift or Ctrl to choose several, Delete to leave out
           </span>
         )}
