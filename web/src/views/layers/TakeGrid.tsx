@@ -413,7 +413,7 @@ function Cell({ stroke, take, layer, place, away, selected, hitAt }: CellProps) 
           <i className="absolute bottom-0.5 left-1 h-1.5 w-1.5 rounded-full bg-leaf" title="Trimmed" />
         )}
         <span
-          className={`num absolute top-0 right-1 text-[11.5px] leading-[14px] ${far ? 'font-bold text-amber' : 'text-soft'}`}
+          className={`num absolute top-0 right-0 rounded-bl bg-sunk pr-1 pl-0.5 text-[11.5px] leading-[14px] ${far ? 'font-bold text-amber' : 'text-soft'}`}
         >
           {!take.enabled ? 'out' : away === null ? take.label : signed(away)}
         </span>
