@@ -1,5 +1,6 @@
 """Kits over HTTP: list, open, edit, undo, findings."""
 
+from collections import Counter
 from datetime import datetime
 
 from django.db.models import Max
@@ -29,6 +30,7 @@ from studio.library.sessions import reading_of
 from studio.library.store import locate
 
 router = Router()
+MOST_OF_A_KIND = 200
 
 
 class PieceCard(Schema):
@@ -188,8 +190,15 @@ def layer_sameness(request: HttpRequest, kit_id: str, articulation: str) -> Alik
 
 @router.get("/kits/{kit_id}/findings", response=list[Finding])
 def findings(request: HttpRequest, kit_id: str) -> list[Finding]:
+    """What is noticed in a kit; of one kind at most 200, so that a session full of one mistake stays readable."""
     record = kit_record(kit_id)
-    return notice(kit_at(kit_id, record.current))
+    counted: Counter[str] = Counter()
+    found = []
+    for finding in notice(kit_at(kit_id, record.current)):
+        counted[finding.rule] += 1
+        if counted[finding.rule] <= MOST_OF_A_KIND:
+            found.append(finding)
+    return found
 
 
 @router.get("/kits/{kit_id}/recordings", response=list[RecordingShown])

@@ -138,7 +138,6 @@ def test_sending_is_stopped_and_goes_on_where_it_was(page: Page, tmp_path: Path)
     page.route(re.compile(r"/api/sessions/\d+/files$"), hold)
     page.get_by_test_id("folder-input").set_input_files(str(folder))
     expect(page.get_by_test_id("sending")).to_contain_text("24 of 60", timeout=20_000)
-    page.wait_for_function("() => true")
     page.get_by_test_id("sending").get_by_role("button", name="Stop").click()
     while len(held) < 2:
         page.wait_for_timeout(20)

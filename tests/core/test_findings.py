@@ -110,3 +110,19 @@ def test_faults_of_single_recordings_are_noticed(session_of):
         ("dc_offset", "Kick/kick_2_5.wav"),
         ("odd_length", "Kick/kick_3_5.wav"),
     } <= found
+
+
+def test_copies_are_told_from_takes_that_are_only_alike(session_of):
+    import soundfile
+
+    from tests.conftest import RATE, strike_sound
+
+    root = session_of({f"Kick/kick_{s}_{r}.wav": -8.0 * (3 - s) for s in (1, 2, 3) for r in (1, 2, 3)})
+    copy = strike_sound(-8.0 * 0, 8)  # the last of the hardest, half a decibel down and in 16 bits
+    soundfile.write(root / "Kick" / "kick_3_4.wav", copy * 10 ** (-0.5 / 20), RATE, subtype="PCM_16")
+    reading = read_folder(root)
+    kit = apply(Kit(id="c", name="C"), BuildPieces(mics=reading.mics, pieces=reading.pieces))
+    copies = [f for f in notice(kit) if f.rule == "all_but_identical"]
+    assert [f.place for f in copies] == ["Kick/kick_3_4.wav"]
+    left = notice(apply(kit, copies[0].mends[0].edit))
+    assert not [f for f in left if f.rule == "all_but_identical"]

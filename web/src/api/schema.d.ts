@@ -210,7 +210,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Findings */
+        /**
+         * Findings
+         * @description What is noticed in a kit; of one kind at most 200, so that a session full of one mistake stays readable.
+         */
         get: operations["studio_kits_addresses_findings"];
         put?: never;
         post?: never;

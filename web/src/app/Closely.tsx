@@ -355,7 +355,8 @@ function draw(node: HTMLCanvasElement, data: { low: number[]; high: number[] }, 
       if (i) pen.lineTo(at, y(data.high[i] as number));
       else pen.moveTo(at, y(data.high[i] as number));
     } else {
-      pen.moveTo(at, y(data.high[i] as number) - 0.4);
+      // One line through every stretch, so that a wave stays a wave where a stretch is hardly more than a sample.
+      pen.lineTo(at, y(data.high[i] as number) - 0.4);
       pen.lineTo(at, y(data.low[i] as number) + 0.4);
     }
   }

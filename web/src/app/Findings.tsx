@@ -129,14 +129,7 @@ export function FindingList({
       {[...kinds].map(([rule, found]) => (
         <div key={rule} className="grid grid-cols-[minmax(0,1fr)] gap-2">
           {mendable && found.length > 1 && <MendAll found={found} onMend={(every) => void edit(every)} />}
-          {found.map((finding) => (
-            <FindingCard
-              key={finding.key}
-              finding={finding}
-              mendable={mendable}
-              {...(onShow ? { onShow: () => onShow(finding) } : {})}
-            />
-          ))}
+          <Cards found={found} mendable={mendable} onShow={onShow} />
         </div>
       ))}
       {settled.length > 0 && (
@@ -151,6 +144,31 @@ export function FindingList({
           </button>
           {open && settled.map((finding) => <FindingCard key={finding.key} finding={finding} mendable={mendable} />)}
         </>
+      )}
+    </>
+  );
+}
+
+const AT_FIRST = 8;
+
+/** The findings of one kind, the first few until more are asked for. */
+function Cards(props: { found: Finding[]; mendable: boolean; onShow: ((finding: Finding) => void) | undefined }) {
+  const { found, mendable, onShow } = props;
+  const [all, setAll] = useState(false);
+  return (
+    <>
+      {(all ? found : found.slice(0, AT_FIRST)).map((finding) => (
+        <FindingCard
+          key={finding.key}
+          finding={finding}
+          mendable={mendable}
+          {...(onShow ? { onShow: () => onShow(finding) } : {})}
+        />
+      ))}
+      {!all && found.length > AT_FIRST && (
+        <button type="button" className="link text-left text-small" onClick={() => setAll(true)}>
+          Show {found.length - AT_FIRST} more like these
+        </button>
       )}
     </>
   );

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp, Play, Search } from 'lucide-react';
-import { type KeyboardEvent, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { type KeyboardEvent, memo, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { type Edit, type Finding, get, type KitState, type Reading, type Rows } from '../../api/calls';
 import { openClosely } from '../../app/closely';
 import { count, decibels, layerColour } from '../../app/format';
@@ -170,7 +170,7 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
     count: shown.length,
     getScrollElement: () => box.current,
     estimateSize: () => ROW,
-    overscan: 6,
+    overscan: 3,
   });
   // biome-ignore lint/correctness/useExhaustiveDependencies: another list begins at its top
   useEffect(() => {
@@ -259,6 +259,8 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
     if (edits.length) void useKit.getState().edit({ kind: 'several', said, edits } as Edit);
     else useKit.getState().say('Make the pieces first; then takes can be left out.');
   };
+  const act = useRef<Act>({ choose, closely, hear });
+  Object.assign(act.current, { choose, closely, hear });
   return (
     <>
       <div className={`${GRID} pb-1 text-tiny font-semibold text-faint`}>
@@ -305,68 +307,22 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
         <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {virtual.getVirtualItems().map((item) => {
             const row = shown[item.index] as number;
-            const grid = strokeOf(row);
-            const finding = titleOf(row);
             const there = inKit(row);
             return (
-              // biome-ignore lint/a11y/useKeyWithClickEvents: the list takes the keys
-              // biome-ignore lint/a11y/useFocusableInteractive: the list has the focus and names the active row
-              <div
+              <Row
                 key={row}
-                id={`row-${row}`}
-                role="option"
-                aria-selected={chosen.has(row)}
-                onClick={(event) => choose(item.index, { range: event.shiftKey, join: event.ctrlKey || event.metaKey })}
-                onDoubleClick={() => closely(item.index)}
-                style={{ position: 'absolute', top: item.start, left: 0, right: 0, height: item.size }}
-                className={`${GRID} cursor-default border-b border-line ${chosen.has(row) ? 'bg-sunk' : ''} ${
-                  item.index === active ? 'shadow-[inset_3px_0_0_var(--plum)]' : ''
-                } ${there && !there.take.enabled ? 'opacity-50' : ''}`}
-              >
-                <span className="num truncate" title={finding ? finding.sentence : rows.path[row]}>
-                  {finding && (
-                    <i className="mr-1.5 inline-block h-2 w-2 rounded-full bg-amber-line" aria-hidden="true" />
-                  )}
-                  {rows.path[row]?.split('/').pop()}
-                </span>
-                <span className="truncate text-small">
-                  {finding ? (
-                    <b className="text-amber">{finding.title}</b>
-                  ) : (
-                    <>
-                      {grid?.piece} · {grid?.articulation} <span className="num text-faint">{rows.label[row]}</span>
-                    </>
-                  )}
-                </span>
-                <Shape
-                  shape={rows.shape[row] ?? ''}
-                  width={108}
-                  height={24}
-                  colour={layerColour(Math.max(1, rows.step[row] ?? 1), grid?.sizes.length ?? 1)}
-                />
-                <span className="num text-right">{decibels(rows.level_db[row] ?? 0)}</span>
-                <span className="num text-right">{(rows.start_ms[row] ?? 0).toFixed(1)}</span>
-                <span className="num overflow-hidden text-right">
-                  {((rows.length_ms[row] ?? 0) / 1000).toFixed(2)} s
-                </span>
-                <span className="num text-right">{decibels(rows.peak_dbfs[row] ?? 0)}</span>
-                <span className="num overflow-hidden text-right">
-                  {((rows.centroid_hz[row] ?? 0) / 1000).toFixed(1)} k
-                </span>
-                {/* For the pointer; by keyboard the space bar plays the active row. */}
-                {/* biome-ignore lint/a11y/useKeyWithClickEvents: the list takes the keys */}
-                {/* biome-ignore lint/a11y/noStaticElementInteractions: a control inside an option would not be heard */}
-                <span
-                  className="cursor-pointer rounded-md p-1 text-soft hover:bg-line"
-                  title={`Hear ${rows.path[row]}`}
-                  onClick={(event) => {
-                    event.stopPropagation();
-                    hear(row);
-                  }}
-                >
-                  <Play size={12} aria-hidden="true" />
-                </span>
-              </div>
+                rows={rows}
+                row={row}
+                place={item.index}
+                top={item.start}
+                height={item.size}
+                grid={strokeOf(row)}
+                finding={titleOf(row)}
+                chosen={chosen.has(row)}
+                active={item.index === active}
+                out={there ? !there.take.enabled : false}
+                act={act.current}
+              />
             );
           })}
         </div>
@@ -396,3 +352,81 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
     </>
   );
 }
+
+interface Act {
+  choose: (place: number, keys: { range: boolean; join: boolean }) => void;
+  closely: (place: number) => void;
+  hear: (row: number) => void;
+}
+
+interface RowProps {
+  rows: Rows;
+  row: number;
+  place: number;
+  top: number;
+  height: number;
+  grid: Reading['strokes'][number] | undefined;
+  finding: Finding | undefined;
+  chosen: boolean;
+  active: boolean;
+  out: boolean;
+  /** What can be done with a row; the same object for as long as the list lives, so that rows stay as they are. */
+  act: Act;
+}
+
+const Row = memo(function Row(props: RowProps) {
+  const { rows, row, place, top, height, grid, finding, chosen, active, out, act } = props;
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the list takes the keys
+    // biome-ignore lint/a11y/useFocusableInteractive: the list has the focus and names the active row
+    <div
+      id={`row-${row}`}
+      role="option"
+      aria-selected={chosen}
+      onClick={(event) => act.choose(place, { range: event.shiftKey, join: event.ctrlKey || event.metaKey })}
+      onDoubleClick={() => act.closely(place)}
+      style={{ position: 'absolute', top, left: 0, right: 0, height, contain: 'strict' }}
+      className={`${GRID} cursor-default border-b border-line ${chosen ? 'bg-sunk' : ''} ${
+        active ? 'shadow-[inset_3px_0_0_var(--plum)]' : ''
+      } ${out ? 'opacity-50' : ''}`}
+    >
+      <span className="num truncate" title={finding ? finding.sentence : rows.path[row]}>
+        {finding && <i className="mr-1.5 inline-block h-2 w-2 rounded-full bg-amber-line" aria-hidden="true" />}
+        {rows.path[row]?.split('/').pop()}
+      </span>
+      <span className="truncate text-small">
+        {finding ? (
+          <b className="text-amber">{finding.title}</b>
+        ) : (
+          <>
+            {grid?.piece} · {grid?.articulation} <span className="num text-faint">{rows.label[row]}</span>
+          </>
+        )}
+      </span>
+      <Shape
+        shape={rows.shape[row] ?? ''}
+        width={108}
+        height={24}
+        colour={layerColour(Math.max(1, rows.step[row] ?? 1), grid?.sizes.length ?? 1)}
+      />
+      <span className="num text-right">{decibels(rows.level_db[row] ?? 0)}</span>
+      <span className="num text-right">{(rows.start_ms[row] ?? 0).toFixed(1)}</span>
+      <span className="num overflow-hidden text-right">{((rows.length_ms[row] ?? 0) / 1000).toFixed(2)} s</span>
+      <span className="num text-right">{decibels(rows.peak_dbfs[row] ?? 0)}</span>
+      <span className="num overflow-hidden text-right">{((rows.centroid_hz[row] ?? 0) / 1000).toFixed(1)} k</span>
+      {/* For the pointer; by keyboard the space bar plays the active row. */}
+      {/* biome-ignore lint/a11y/useKeyWithClickEvents: the list takes the keys */}
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: a control inside an option would not be heard */}
+      <span
+        className="cursor-pointer rounded-md p-1 text-soft hover:bg-line"
+        title={`Hear ${rows.path[row]}`}
+        onClick={(event) => {
+          event.stopPropagation();
+          act.hear(row);
+        }}
+      >
+        <Play size={12} aria-hidden="true" />
+      </span>
+    </div>
+  );
+});
