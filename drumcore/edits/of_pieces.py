@@ -8,6 +8,7 @@ from pydantic import Field
 from drumcore.edits.building import add_to_piece, build_pieces, duplicate_articulation, duplicate_piece, take_out_piece
 from drumcore.kit.lookup import articulation_of, piece_of, pieces_of, with_articulation, with_piece
 from drumcore.kit.values import Articulation, Family, Kit, Mic, Piece, Value, slug
+from drumcore.recordings.lexicon import family_of
 from drumcore.refusals import Refusal
 
 Name = Annotated[str, Field(min_length=1, max_length=120)]
@@ -39,11 +40,11 @@ class AddToPiece(Value):
 
 
 class MakePiece(Value):
-    """A new piece with nothing in it yet."""
+    """A new piece with nothing in it yet. Without a family, it is of the kind its name speaks of."""
 
     kind: Literal["make_piece"] = "make_piece"
     name: Name
-    family: Family = Family.OTHER
+    family: Family | None = None
 
 
 class SetPiece(Value):
@@ -124,7 +125,8 @@ def free_id(wanted: str, taken: set[str]) -> str:
 def _make_piece(kit: Kit, edit: MakePiece) -> Kit:
     name = _plain(edit.name, "A piece")
     new = free_id(slug(name), {p.id for p in pieces_of(kit)})
-    empty = Piece(id=new, name=name, family=edit.family, articulations=())
+    family = edit.family or family_of(name)
+    empty = Piece(id=new, name=name, family=family, articulations=())
     return kit.but(pieces=(*pieces_of(kit), empty))
 
 

@@ -18,6 +18,7 @@ from drumcore.edits.of_takes import MoveTakes, TrimTakes
 from drumcore.findings.finding import Finding, FindingLevel, Mend, stroke_place, stroke_where
 from drumcore.kit.lookup import articulations, full_name
 from drumcore.kit.values import Articulation, Kit, Take
+from drumcore.layers.levelling import MOST_TRIM_DB
 from drumcore.layers.making import enabled_takes, layer_levels_db, played_level_db
 from drumcore.layers.splits import MIN_WIDTH, layer_level_db, spread_db
 
@@ -25,7 +26,6 @@ STEP = "layers"
 MOST_SPREAD_DB = 3.0
 STANDS_OUT_DB = 3.0
 OFTEN_PLAYED = 24
-MOST_TRIM_DB = 24.0
 WRONG, LOOK, INFO = FindingLevel.WRONG, FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATION
 
 

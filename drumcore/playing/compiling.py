@@ -205,6 +205,20 @@ def _take(take: Take, rate_hz: int, mics: dict[str, tuple[int, Width]], vary_cen
     return PlayTake(id=take.id, label=take.label, voices=voices)
 
 
+def as_recorded(piece: Piece, take: Take, kit: Kit) -> PlayTake:
+    """A take without anything that was set on it: cut at its start, and otherwise what the microphones gave."""
+    widths = {mic.id: mic.width for mic in kit.mics}
+    plain = Take(
+        id=take.id,
+        label=take.label,
+        level_db=take.level_db,
+        start_ms=take.start_ms,
+        recordings=tuple(r.but(centred=False) for r in take.recordings),
+    )
+    mics = {mic: (number, widths[mic]) for number, mic in enumerate(mics_heard(piece))}
+    return _take(plain, kit.rate_hz, mics, 0.0)
+
+
 def play_sound(take: Take, recording: Recording, width: Width, rate_hz: int, more_cents: float = 0.0) -> PlaySound:
     """How a take plays one of its recordings.
 

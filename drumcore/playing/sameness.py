@@ -8,6 +8,7 @@ from drumcore.kit.values import Kit
 from drumcore.playing.compiling import compile_piece
 from drumcore.playing.play_table import PlayArticulation, PlayLayer
 from drumcore.playing.sounds import Sounds
+from drumcore.routing.lanes import mics_heard
 
 WINDOW_S = 0.200
 REACH_S = 0.002
@@ -21,22 +22,22 @@ def sameness(kit: Kit, articulation_id: str, sounds: Sounds) -> list[float | Non
     Tuning and starts are counted in; levels do not matter to it. Source: the design's own rules ("Orders").
     """
     piece, _ = articulation_of(kit, articulation_id)
-    compiled = compile_piece(piece, kit)
-    place = next(i for i, a in enumerate(compiled.articulations) if a.id == articulation_id)
-    return [
-        _of_layer(compiled.articulations[place], layer, sounds, kit.rate_hz)
-        for layer in compiled.articulations[place].layers
-    ]
+    stroke = next(a for a in compile_piece(piece, kit).articulations if a.id == articulation_id)
+    heard = mics_heard(piece)
+    own = next((heard.index(mic) for mic in piece.own_mics if mic in heard), None)
+    return [_of_layer(stroke, layer, own, sounds, kit.rate_hz) for layer in stroke.layers]
 
 
-def _of_layer(articulation: PlayArticulation, layer: PlayLayer, sounds: Sounds, rate_hz: int) -> float | None:
+def _of_layer(
+    articulation: PlayArticulation, layer: PlayLayer, own: int | None, sounds: Sounds, rate_hz: int
+) -> float | None:
     if not layer.steps:
         return None
     strikes = [
         (layer.steps[i % len(layer.steps)], layer.turns[i % len(layer.turns)].tuning if layer.turns else 0)
         for i in range(max(len(layer.steps), len(layer.turns)))
     ]
-    heard = {strike: _opening(articulation, *strike, sounds, rate_hz) for strike in dict.fromkeys(strikes)}
+    heard = {strike: _opening(articulation, *strike, own, sounds, rate_hz) for strike in dict.fromkeys(strikes)}
     alike: dict[frozenset[tuple[tuple[int, ...], int]], float] = {}
     total = 0.0
     for one, other in zip(strikes, [*strikes[1:], strikes[0]], strict=True):
@@ -48,13 +49,14 @@ def _of_layer(articulation: PlayArticulation, layer: PlayLayer, sounds: Sounds, 
 
 
 def _opening(
-    articulation: PlayArticulation, takes: tuple[int, ...], tuning: int, sounds: Sounds, rate_hz: int
+    articulation: PlayArticulation, takes: tuple[int, ...], tuning: int, own: int | None, sounds: Sounds, rate_hz: int
 ) -> Floats:
-    """The first 200 ms of a strike through the first microphone that heard it, sides averaged, shape (frames,)."""
+    """The first 200 ms of a strike through microphone `own`, or the first that heard it; sides averaged, (frames,)."""
     frames = round(WINDOW_S * rate_hz)
     sum_ = np.zeros(frames)
     for number in takes:
-        voice = articulation.takes[number].voices[0]
+        voices = articulation.takes[number].voices
+        voice = next((v for v in voices if v.mic == own), voices[0])
         sound = voice.tuned[tuning - 1] if tuning and voice.tuned else voice.sound
         part = sounds.get(sound, rate_hz)[:, :frames].mean(axis=0, dtype=np.float64)
         sum_[: len(part)] += part * voice.gain

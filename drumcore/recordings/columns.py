@@ -71,12 +71,10 @@ def _group(key: str, members: list[NameReading], decisions: Mapping[Shape, Decis
         counted = Counter(r.segments[place][0] for r in members if place < len(r.segments))
         ruling = meanings.get(place)
         meaning, reason, evidence = _meaning(example, place - depth, role, decisions)
-        if place < depth and ruling is None and role == "unknown" and text.strip() == example.mic:
-            meaning, reason = "mic", "a folder beside microphones"
-        if place < depth and ruling is None and role == "piece" and text.strip() == example.mic:
-            meaning, reason = "mic", "a folder beside microphones"
         if ruling is not None:
             meaning, reason = ruling, "you said so"
+        elif place < depth and role in ("unknown", "piece") and text.strip() == example.mic:
+            meaning, reason = "mic", "a folder beside microphones"
         columns.append(
             Column(
                 text=text,

@@ -1,5 +1,6 @@
 """What somebody said about how a session's names are to be read: it goes before what the reader would decide."""
 
+from collections.abc import Collection
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -43,3 +44,9 @@ class Guidance(Value):
 
 
 NO_GUIDANCE = Guidance()
+ALIKE = 0.5
+
+
+def fits_names(saved_groups: Collection[str], groups: Collection[str]) -> bool:
+    """Whether rulings made for some groups of names suit a session: it has at least half of those groups."""
+    return bool(saved_groups) and len(set(saved_groups) & set(groups)) >= ALIKE * len(set(saved_groups))

@@ -113,3 +113,11 @@ def known_piece(name: str) -> tuple[str, Family]:
         return found
     named = {title.lower(): (title, family) for title, family in PIECES.values()}
     return named.get(name.lower(), (name[:1].upper() + name[1:], Family.OTHER))
+
+
+def family_of(name: str) -> Family:
+    """The kind of piece a name speaks of: that of the longest of its words the trade knows, else none in particular."""
+    words = name.lower().split()
+    runs = [" ".join(words[a:b]) for a in range(len(words)) for b in range(len(words), a, -1)]
+    known = [run for run in runs if run in PIECES]
+    return PIECES[max(known, key=len)][1] if known else Family.OTHER

@@ -108,7 +108,7 @@ def read_part(
         ruling = ruled.get(place)
         if ruling is not None:
             role = _natural_role(token, phrase, part, is_folder, previous)
-            _ruled(part, ruling, text[token.start : end], token, tokens, at, previous)
+            _ruled(part, ruling, text[token.start : end].strip(), token)
         elif token.note is not None:
             part.notes.append(token.note)
             role = "note"
@@ -120,7 +120,7 @@ def read_part(
             role = "unknown"
         else:
             role = _natural_role(token, phrase, part, is_folder, previous)
-            _take_phrase(part, phrase, role, previous, is_folder)
+            _take_phrase(part, phrase, role, previous)
         part.segments.append(Segment(start, end, role))
         at, previous = at + size, role if token.number is None else "number" if token.note is None else "note"
     if part.mic_kind is not None:
@@ -140,9 +140,10 @@ def rule_folder(text: str, meaning: Meaning, lexicon: Lexicon) -> PartReading:
         part.mic_kind, part.mic_text = read.mic_kind or MicKind.CLOSE, text.strip()
         part.pieces = read.pieces
     elif meaning == "strength":
-        part.strength, part.strength_word = read.strength, "" if read.strength is not None else text.strip().lower()
+        part.strength = read.strength
         part.numbers = [Number(n.value, "strength" + RULED) for n in read.numbers[:1]]
-        part.strength_word = "" if part.numbers else part.strength_word
+        if part.strength is None and not part.numbers:
+            part.strength_word = text.strip().lower()
     elif meaning == "repeat":
         part.numbers = [Number(n.value, "repeat" + RULED) for n in read.numbers[:1]]
     elif meaning == "hand":
@@ -202,7 +203,7 @@ def _natural_role(token: Token, phrase: Phrase | None, part: PartReading, is_fol
     return phrase.role
 
 
-def _take_phrase(part: PartReading, phrase: Phrase, role: str, previous: str, is_folder: bool) -> None:
+def _take_phrase(part: PartReading, phrase: Phrase, role: str, previous: str) -> None:
     """Note what a phrase decides, and the words it adds to a microphone's name."""
     text, value = phrase.text, phrase.value
     if role == "unknown":
@@ -230,19 +231,17 @@ def _take_phrase(part: PartReading, phrase: Phrase, role: str, previous: str, is
             part.mic_words.append(part.pieces[-1].name)
 
 
-def _ruled(
-    part: PartReading, meaning: Meaning, written: str, token: Token, tokens: list[Token], at: int, previous: str
-) -> None:
+def _ruled(part: PartReading, meaning: Meaning, written: str, token: Token) -> None:
     """Note what somebody said a segment means."""
-    text = written.strip().lower()
+    text = written.lower()
     place = len(part.segments)
     if meaning == "piece":
-        part.pieces.append(NamedPiece(*known_piece(written.strip())))
+        part.pieces.append(NamedPiece(*known_piece(written)))
     elif meaning == "articulation":
         part.articulations.append(ARTICULATIONS.get(text, text))
     elif meaning == "mic":
         part.mic_kind = MIC_KINDS.get(text, part.mic_kind or MicKind.CLOSE)
-        part.mic_words.append(written.strip().upper() if len(text) <= 3 else written.strip().capitalize())
+        part.mic_words.append(written.upper() if len(text) <= 3 else written.capitalize())
     elif meaning in ("strength", "repeat") and token.number is not None:
         part.numbers.append(Number(token.number, meaning + RULED, segment=place))
     elif meaning == "strength":
@@ -251,7 +250,7 @@ def _ruled(
         else:
             part.strength_word = text
     elif meaning == "repeat":
-        part.repeat = ord(text[0]) if len(text) == 1 else sum(ord(c) << (8 * i) for i, c in enumerate(text[:3]))
+        part.repeat = int.from_bytes(text.encode()[:4].ljust(4, b"\0"), "big")  # words count in the alphabet's order
     elif meaning == "hand":
         part.hand = HANDS.get(text) or HANDS.get(text[:1])
     elif meaning == "note":

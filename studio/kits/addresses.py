@@ -13,10 +13,12 @@ from drumcore.edits.of_pieces import AddToPiece, BuildPieces
 from drumcore.edits.values import Edit
 from drumcore.findings.finding import Finding
 from drumcore.findings.noticing import notice
-from drumcore.kit.lookup import articulation_of, pieces_of
+from drumcore.kit.lookup import articulation_of, pieces_of, take_of
 from drumcore.kit.values import Family
 from drumcore.layers.breaks import fits
 from drumcore.layers.making import played_level_db
+from drumcore.playing.compiling import as_recorded
+from drumcore.playing.play_table import PlayTake
 from drumcore.playing.sameness import sameness
 from drumcore.playing.sounds import FileSounds
 from drumcore.refusals import Refusal
@@ -204,7 +206,16 @@ def findings(request: HttpRequest, kit_id: str) -> list[Finding]:
 @router.get("/kits/{kit_id}/recordings", response=list[RecordingShown])
 def take_recordings(request: HttpRequest, kit_id: str, articulation: str, take: str) -> list[RecordingShown]:
     record = kit_record(kit_id)
-    return recordings_of(kit_at(kit_id, record.current), articulation, take)
+    _, stroke = articulation_of(kit_at(kit_id, record.current), articulation)
+    return recordings_of(take_of(stroke, take))
+
+
+@router.get("/kits/{kit_id}/as-recorded", response=PlayTake)
+def take_as_recorded(request: HttpRequest, kit_id: str, articulation: str, take: str) -> PlayTake:
+    """A take as a player would play it with nothing set on it: for hearing before and after."""
+    kit = kit_at(kit_id, kit_record(kit_id).current)
+    piece, stroke = articulation_of(kit, articulation)
+    return as_recorded(piece, take_of(stroke, take), kit)
 
 
 @router.post("/sessions/{session_id}/pieces", response=KitState)

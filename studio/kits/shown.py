@@ -2,7 +2,7 @@
 
 from pydantic import BaseModel
 
-from drumcore.kit.lookup import articulations, pieces_of
+from drumcore.kit.lookup import pieces_of
 from drumcore.kit.remembering import remembered
 from drumcore.kit.values import (
     STRAIGHT,
@@ -23,6 +23,7 @@ from drumcore.kit.values import (
     Width,
 )
 from drumcore.layers.making import enabled_takes, layer_levels_db, played_level_db
+from drumcore.layers.ranges import blended
 from drumcore.layers.splits import spread_db
 from drumcore.notes.names import note_name
 from drumcore.notes.standard import GENERAL_MIDI
@@ -62,6 +63,8 @@ class LayerShown(BaseModel):
     order: Order
     gain_db: float
     blend: int
+    reach_low: int
+    reach_high: int
     level_db: float
     spread_db: float
 
@@ -248,10 +251,12 @@ def _articulation(piece: Piece, stroke: Articulation) -> ArticulationShown:
                 order=layer.order,
                 gain_db=layer.gain_db,
                 blend=layer.blend,
+                reach_low=answer.low,
+                reach_high=answer.high,
                 level_db=round(level, 2),
                 spread_db=round(spread_db([played_level_db(t) for t in enabled_takes(stroke, layer)]), 2),
             )
-            for layer, level in zip(stroke.layers, levels, strict=True)
+            for layer, level, answer in zip(stroke.layers, levels, blended(stroke.layers), strict=True)
         ],
         variation=stroke.variation,
         curve=stroke.curve,
@@ -291,12 +296,6 @@ def own_recording(own_mics: tuple[str, ...], recordings: tuple[Recording, ...]) 
     return next((r for mic in own_mics for r in recordings if r.mic == mic), recordings[0])
 
 
-def recordings_of(kit: Kit, articulation_id: str, take_id: str) -> list[RecordingShown]:
-    """Every microphone's recording of a take; empty where there is no such take."""
-    for _, stroke in articulations(kit):
-        for take in stroke.takes:
-            if stroke.id == articulation_id and take.id == take_id:
-                return [
-                    RecordingShown(**{f: getattr(r, f) for f in RecordingShown.model_fields}) for r in take.recordings
-                ]
-    return []
+def recordings_of(take: Take) -> list[RecordingShown]:
+    """Every microphone's recording of a take."""
+    return [RecordingShown(**{f: getattr(r, f) for f in RecordingShown.model_fields}) for r in take.recordings]

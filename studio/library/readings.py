@@ -12,18 +12,17 @@ from drumcore.kit.remembering import remembered
 from drumcore.kit.values import Family, Mic
 from drumcore.recordings.columns import NameGroup
 from drumcore.recordings.gathering import Unread
-from drumcore.recordings.guidance import Guidance, Ruling
+from drumcore.recordings.guidance import Guidance, fits_names
 from drumcore.recordings.lexicon import LearnedWord
 from drumcore.recordings.session import SessionReading
 from drumcore.refusals import Refusal
 from studio.jobs.addresses import JobShown, shown
 from studio.jobs.running import start
+from studio.kits.shown import own_recording
 from studio.library.models import SavedReading, Session, WordRecord
 from studio.library.sessions import many_channel_files, name_channels, reading_of
 
 router = Router()
-ALIKE = 0.5
-"""Share of a saved reading's groups a session must have for the reading to be offered to it."""
 
 
 class StrokeGrid(Schema):
@@ -143,15 +142,13 @@ def session_reading(request: HttpRequest, session_id: int) -> HttpResponse:
 
 
 def _offered(reading: SessionReading, session: Session) -> list[SavedShown]:
-    here = {group.key for group in reading.groups}
-    mine = [Ruling.model_validate(r) for r in session.guidance.get("rulings", [])]
-    found = []
-    for saved in SavedReading.objects.order_by("-created"):
-        groups = set(saved.groups)
-        fits = groups and len(groups & here) >= ALIKE * len(groups)
-        if fits and [Ruling.model_validate(r) for r in saved.rulings] != mine:
-            found.append(SavedShown(id=saved.id, name=saved.name))
-    return found
+    here = [group.key for group in reading.groups]
+    mine = session.guidance.get("rulings", [])
+    return [
+        SavedShown(id=saved.id, name=saved.name)
+        for saved in SavedReading.objects.order_by("-created")
+        if fits_names(saved.groups, here) and saved.rulings != mine
+    ]
 
 
 @remembered(limit=3)
@@ -166,13 +163,11 @@ def _rows(reading: SessionReading) -> bytes:
             number += 1
             steps = {take: place for place, layer in enumerate(stroke.layers) for take in layer.takes}
             for take in stroke.takes:
-                own = next(
-                    (r.mic for m in piece.own_mics for r in take.recordings if r.mic == m), take.recordings[0].mic
-                )
+                own = own_recording(piece.own_mics, take.recordings).mic
                 for recording in take.recordings:
                     for name in fields:
                         columns[name].append(getattr(recording, name))
-                    columns["shape"][-1] = recording.shape[::2]
+                    columns["shape"][-1] = _half(recording.shape)
                     columns["stroke"].append(number)
                     columns["mic"].append(mics[recording.mic])
                     columns["take"].append(take.id)
@@ -180,6 +175,11 @@ def _rows(reading: SessionReading) -> bytes:
                     columns["step"].append(steps.get(take.id, 0))
                     columns["own"].append(recording.mic == own)
     return json.dumps(columns, separators=(",", ":")).encode()
+
+
+def _half(shape: str) -> str:
+    """A picture half as wide: of every two peaks the higher."""
+    return "".join(map(max, shape[::2], shape[1::2]))
 
 
 class Rows(Schema):

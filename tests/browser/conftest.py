@@ -1,5 +1,6 @@
 """The whole application, started as a user starts it, with its demo data; and a browser to use it."""
 
+import json
 import os
 import re
 import signal
@@ -10,7 +11,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 ROOT = Path(__file__).resolve().parents[2]
 FLAGS = [
@@ -88,3 +89,15 @@ def fetch(address: str):
             return answer.read().decode()
 
     return get
+
+
+@pytest.fixture
+def kit(page: Page, fetch):
+    """The main demo kit, open at a step, its sounds loaded."""
+
+    def open_at(step: str) -> None:
+        found = next(k for k in json.loads(fetch("/api/kits")) if k["name"] == "Boathouse No. 4")
+        page.goto(f"/kits/{found['id']}/{step}")
+        expect(page.get_by_test_id("all-loaded")).to_be_attached(timeout=60_000)
+
+    return open_at

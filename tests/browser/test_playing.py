@@ -1,24 +1,10 @@
 """Playing and shaping by hand: the stand-in kit and its pedal, dragging, leaving out, silence, own MIDI files."""
 
-import json
 import re
 from pathlib import Path
 
 import mido
-import pytest
 from playwright.sync_api import Page, expect
-
-
-@pytest.fixture
-def kit(page: Page, fetch):
-    """The main demo kit, open at a step, its sounds loaded."""
-
-    def open_at(step: str) -> None:
-        found = next(k for k in json.loads(fetch("/api/kits")) if k["name"] == "Boathouse No. 4")
-        page.goto(f"/kits/{found['id']}/{step}")
-        expect(page.get_by_test_id("all-loaded")).to_be_attached(timeout=60_000)
-
-    return open_at
 
 
 def struck(page: Page):

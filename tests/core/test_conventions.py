@@ -218,7 +218,8 @@ def test_a_ruling_on_a_column_holds_for_all_files_of_its_group():
     labels = [r.pieces[0].articulations[0].takes[0].label for r in (reading, turned)]
     assert labels == ["1-1", "1"]  # no strength in the names any more: layers from loudness
     passed_over = read(files, ruled(reading, 2, "ignored"))
-    assert {u.path for u in passed_over.unread} or sizes(passed_over) == {"Snare · centre": [4] * 4}
+    # Without their repeats three of four names say the same: they are listed, not lost.
+    assert len(passed_over.unread) + passed_over.takes == 16
 
 
 def test_unknown_words_become_strengths_ranked_by_their_level():

@@ -9,18 +9,22 @@ import sys
 import time
 import urllib.error
 import urllib.request
+from collections.abc import Callable
 from pathlib import Path
+
+from tests.conftest import strike_sound, write_sound
 
 ROOT = Path(__file__).resolve().parents[2]
 
 
 class Server:
-    def __init__(self, data: Path) -> None:
+    def __init__(self, data: Path, **environment: str) -> None:
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             port = probe.getsockname()[1]
         self.address = f"http://127.0.0.1:{port}/api"
         self.environment = {**os.environ, "ZESTY_DATA": str(data), "DJANGO_SETTINGS_MODULE": "studio.settings"}
+        self.environment |= environment
         command = [sys.executable, "-m", "gunicorn", "studio.wsgi", "--bind", f"127.0.0.1:{port}", "--threads", "4"]
         subprocess.run([sys.executable, "manage.py", "migrate", "-v0"], cwd=ROOT, env=self.environment, check=True)
         self.process = subprocess.Popen(
@@ -41,9 +45,28 @@ class Server:
         with urllib.request.urlopen(request) as answer:
             return json.load(answer)
 
+    def worker(self) -> subprocess.Popen[bytes]:
+        command = [sys.executable, "manage.py", "run_huey", "--workers", "2", "--quiet"]
+        return subprocess.Popen(
+            command, cwd=ROOT, env=self.environment, stderr=subprocess.DEVNULL, start_new_session=True
+        )
+
+    def jobs_until(self, kit: str, reached: Callable[[list[dict]], bool]) -> list[dict]:
+        until = time.monotonic() + 90
+        while time.monotonic() < until:
+            jobs = self.call(f"/kits/{kit}/jobs")
+            if reached(jobs):
+                return jobs
+            time.sleep(0.02)
+        raise AssertionError(f"the jobs stand at {jobs}")
+
     def kill(self) -> None:
-        os.killpg(self.process.pid, signal.SIGKILL)
-        self.process.wait()
+        kill(self.process)
+
+
+def kill(process: subprocess.Popen[bytes]) -> None:
+    os.killpg(process.pid, signal.SIGKILL)
+    process.wait()
 
 
 def test_acknowledged_edits_survive_kill_9(tmp_path: Path):
@@ -58,4 +81,25 @@ def test_acknowledged_edits_survive_kill_9(tmp_path: Path):
         server = Server(tmp_path)
         back = server.call(f"/kits/{kit['id']}")
         assert (back["version"], back["head"]["name"], back["undo"]) == (version, f"Name {number}", "Rename kit")
+    server.kill()
+
+
+def test_bringing_in_goes_on_after_its_worker_was_killed(tmp_path: Path):
+    for strength in range(1, 5):
+        for repeat in range(1, 61):
+            sound = strike_sound(-7.0 * (4 - strength), strength * 100 + repeat)
+            write_sound(tmp_path / "inbox" / "Night" / f"kick_{strength}_{repeat:02d}.wav", sound)
+    server = Server(tmp_path / "data", ZESTY_INBOX=str(tmp_path / "inbox"))
+    kit = server.call("/kits", {"name": "Night"})["id"]
+    server.call(f"/kits/{kit}/sessions/from-inbox", {"path": "Night"})
+    worker = server.worker()
+    server.jobs_until(kit, lambda jobs: jobs[0]["state"] == "running" and jobs[0]["done"] > 0)
+    kill(worker)
+    assert server.call(f"/kits/{kit}/sessions")[0]["read"] is False
+    worker = server.worker()
+    jobs = server.jobs_until(kit, lambda jobs: [job["state"] for job in jobs] == ["done", "stopped"])
+    assert "went on afterwards" in jobs[1]["message"]
+    session = server.call(f"/kits/{kit}/sessions")[0]
+    assert (session["files"], server.call(f"/sessions/{session['id']}")["takes"]) == (240, 240)
+    kill(worker)
     server.kill()

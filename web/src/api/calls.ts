@@ -37,13 +37,14 @@ export type GrooveCard = Whole<Schemas['GrooveCard']>;
 export type Groove = Whole<Schemas['GrooveShown']>;
 export type GrooveEvent = Whole<Schemas['GrooveEvent']>;
 export type RecordingShown = Whole<Schemas['RecordingShown']>;
-export type PlayHead = Whole<Schemas['PlayHead']>;
-export type PlayPiece = Whole<Schemas['PlayPiece']>;
-export type PlayArticulation = Whole<Schemas['PlayArticulation']>;
-export type PlayLayer = Whole<Schemas['PlayLayer']>;
-export type PlayTake = Whole<Schemas['PlayTake']>;
-export type PlaySound = Whole<Schemas['PlaySound']>;
-export type PlayChannel = Whole<Schemas['PlayChannel']>;
+/** Of the play table, what is as usual is left out on the way. */
+export type PlayHead = Schemas['PlayHead'];
+export type PlayPiece = Schemas['PlayPiece'];
+export type PlayArticulation = Schemas['PlayArticulation'];
+export type PlayLayer = Schemas['PlayLayer'];
+export type PlayTake = Schemas['PlayTake'];
+export type PlaySound = Schemas['PlaySound'];
+export type PlayChannel = Schemas['PlayChannel'];
 
 export class Refused extends Error {
   constructor(

@@ -169,6 +169,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{kit_id}/as-recorded": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take As Recorded
+         * @description A take as a player would play it with nothing set on it: for hearing before and after.
+         */
+        get: operations["studio_kits_addresses_take_as_recorded"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{kit_id}/edits": {
         parameters: {
             query?: never;
@@ -1321,6 +1341,10 @@ export interface components {
             /** Low */
             low: number;
             order: components["schemas"]["Order"];
+            /** Reach High */
+            reach_high: number;
+            /** Reach Low */
+            reach_low: number;
             /** Spread Db */
             spread_db: number;
             /** Takes */
@@ -1388,11 +1412,10 @@ export interface components {
         };
         /**
          * MakePiece
-         * @description A new piece with nothing in it yet.
+         * @description A new piece with nothing in it yet. Without a family, it is of the kind its name speaks of.
          */
         MakePiece: {
-            /** @default other */
-            family?: components["schemas"]["Family"];
+            family?: components["schemas"]["Family"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3156,6 +3179,31 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studio_kits_addresses_take_as_recorded: {
+        parameters: {
+            query: {
+                articulation: string;
+                take: string;
+            };
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlayTake"];
+                };
             };
         };
     };

@@ -3,11 +3,12 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useQuery } from '@tanstack/react-query';
 import { ChevronLeft, ChevronRight, X } from 'lucide-react';
 import { type PointerEvent, useEffect, useRef, useState, type WheelEvent } from 'react';
-import { get, type KitState, type Mic, type RecordingShown, type Take } from '../api/calls';
+import { get, type KitState, type Mic, type PlayTake, type RecordingShown, type Take } from '../api/calls';
 import { Slider } from '../ui/Slider';
 import { closeClosely, openClosely, useClosely } from './closely';
 import { decibels, layerColour, signed } from './format';
 import { articulationIn, useKit } from './kitStore';
+import { ofTake, useRecordings } from './recordings';
 import { type Trim, TrimSliders } from './TrimSliders';
 
 const FAINTEST = 0.001;
@@ -53,14 +54,14 @@ interface LanesProps {
 function Lanes({ name, strokeId, order, take }: LanesProps) {
   const kit = useKit((s) => s.kit) as KitState;
   const player = useKit((s) => s.player);
-  const { data: recordings = [] } = useQuery({
-    queryKey: ['recordings', kit.id, strokeId, take.id, kit.version],
-    queryFn: () =>
-      get<RecordingShown[]>(
-        `/kits/${kit.id}/recordings?articulation=${encodeURIComponent(strokeId)}&take=${encodeURIComponent(take.id)}`,
-      ),
-    placeholderData: (last) => last,
-  });
+  const recordings = useRecordings(strokeId, take);
+  const hearAsRecorded = async () => {
+    try {
+      await player?.auditionApart(strokeId, await get<PlayTake>(ofTake('as-recorded', kit.id, strokeId, take.id)));
+    } catch (error) {
+      useKit.getState().say((error as Error).message);
+    }
+  };
   const length = Math.max(50, ...recordings.map((r) => (r.frames * 1000) / r.rate_hz));
   const [view, setView] = useState<View | null>(null);
   const shown = view ?? { from: 0, to: length };
@@ -98,11 +99,7 @@ function Lanes({ name, strokeId, order, take }: LanesProps) {
           <ChevronRight size={15} />
         </button>
         <span className="grow" />
-        <button
-          type="button"
-          className="btn"
-          onClick={() => player?.auditionAsRecorded(strokeId, take.id, take.start_ms)}
-        >
+        <button type="button" className="btn" onClick={() => void hearAsRecorded()}>
           Hear as recorded
         </button>
         <button type="button" className="btn btn-go" onClick={() => player?.audition(strokeId, take.id)}>

@@ -1,7 +1,7 @@
 /** The pieces of the kit, with their skins, notes and outputs; made, named, ordered and added to where they stand. */
 import { MoreHorizontal, Plus } from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';
-import type { Edit, KitState, Piece } from '../api/calls';
+import type { KitState, Piece } from '../api/calls';
 import { Actions } from '../ui/Actions';
 import { Named } from '../ui/Named';
 import { SkinIcon } from '../ui/Skin';
@@ -79,7 +79,7 @@ export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
               className="w-full"
               onName={(name) => {
                 setNaming(null);
-                if (name) void edit({ kind: 'make_piece', name, family: familyOf(name) } as Edit);
+                if (name) void edit({ kind: 'make_piece', name });
               }}
             />
           </li>
@@ -89,11 +89,19 @@ export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
   );
 }
 
-const FAMILIES = ['kick', 'snare', 'hats', 'tom', 'crash', 'ride', 'splash', 'china', 'percussion', 'other'] as const;
-
-/** The kind of piece a name speaks of; anything else can be said afterwards. */
-const familyOf = (name: string) =>
-  FAMILIES.find((family) => name.toLowerCase().includes(family === 'hats' ? 'hat' : family)) ?? 'other';
+const KINDS: Record<Piece['family'], string> = {
+  kick: 'a kick',
+  snare: 'a snare',
+  hats: 'hats',
+  tom: 'a tom',
+  crash: 'a crash',
+  ride: 'a ride',
+  splash: 'a splash',
+  china: 'a china',
+  percussion: 'percussion',
+  other: 'something else',
+};
+const FAMILIES = Object.keys(KINDS) as Piece['family'][];
 
 interface EntryProps {
   kit: KitState;
@@ -194,10 +202,8 @@ function Entry({ piece, kit, place, looked, noticed, onRename, aside }: EntryPro
               { name: 'Duplicate', onChoose: () => void edit({ kind: 'duplicate_piece', piece: id }) },
               { name: `Take ${piece.name} out`, onChoose: () => void edit({ kind: 'take_out_piece', piece: id }) },
               ...FAMILIES.filter((family) => family !== piece.family).map((family) => ({
-                name: `It is ${family === 'other' ? 'something else' : `a ${family}`}`
-                  .replace('a hats', 'hats')
-                  .replace('a percussion', 'percussion'),
-                onChoose: () => void edit({ kind: 'set_piece', piece: id, family } as Edit),
+                name: `It is ${KINDS[family]}`,
+                onChoose: () => void edit({ kind: 'set_piece', piece: id, family }),
               })),
             ]}
           >

@@ -84,7 +84,7 @@ async function send(sessionId: number, batch: Incoming[]): Promise<FilesKept> {
   return postForm<FilesKept>(`/sessions/${sessionId}/files`, form);
 }
 
-const asLongAs = async (jobId: string): Promise<Job> => {
+const untilEnded = async (jobId: string): Promise<Job> => {
   for (;;) {
     const job = await get<Job>(`/jobs/${jobId}`);
     if (job.state !== 'waiting' && job.state !== 'running') return job;
@@ -141,13 +141,11 @@ export const useBringing = create<Bringing>((set, read) => ({
 
 /** Recordings dropped on a piece: once they are read they join it, as one edit. */
 async function addTo(kitId: string, sessionId: number, jobId: string) {
-  const job = await asLongAs(jobId);
+  const job = await untilEnded(jobId);
   const { kit, say, take } = useKit.getState();
   if (job.state !== 'done') return say(job.message);
   if (kit?.id !== kitId) return;
-  const before = kit.version;
-  const state = await post<KitState>(`/sessions/${sessionId}/pieces`, { base_version: before });
-  take(state);
+  take(await post<KitState>(`/sessions/${sessionId}/pieces`, { base_version: kit.version }));
 }
 
 export const cameText = (came: Came) => {

@@ -18,8 +18,8 @@ export function useKeyboard() {
   const { kitId } = useParams();
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
-      if (typing(event.target) || document.querySelector('[role="dialog"]')) return;
       const command = event.ctrlKey || event.metaKey;
+      if (typing(event.target) || (!command && document.querySelector('[role="dialog"]'))) return;
       if (event.altKey && !command && /^Digit[1-7]$/.test(event.code)) {
         event.preventDefault();
         navigate(`/kits/${kitId}/${STEPS[Number(event.code[5]) - 1]?.id}`);

@@ -122,21 +122,13 @@ export class Player {
     this.sound('take', null, velocity, [{ ...found, velocity }], 0, this.micAlone(articulation, mic));
   }
 
-  /** One take as it was recorded, cut where it was measured to start: no trims, no tuning, no turned polarity. */
-  async auditionAsRecorded(articulation: string, takeId: string, startMs: number) {
+  /** A take compiled apart from the table, as one without its trims is. */
+  async auditionApart(articulation: string, take: PlayTake) {
     this.wake();
-    const found = this.takeOf(articulation, takeId);
+    const found = this.takeOf(articulation, take.id);
     if (!found) return;
-    const start = Math.floor((startMs * this.context.sampleRate) / 1000);
-    const plain = found.take.voices.map((voice) => ({
-      mic: voice.mic,
-      gain: 1,
-      sound: { content: voice.sound.content, width: voice.sound.width, start_frame: start },
-    }));
-    const take = { ...found.take, voices: plain } as unknown as PlayTake;
-    const stroke = { ...found.articulation, takes: [take] };
-    await this.sounds.load([{ ...found.piece, articulations: [stroke] }]);
-    this.sound('take', null, 100, [{ ...found, take }], 0, this.micAlone(articulation));
+    await this.sounds.load([{ ...found.piece, articulations: [{ ...found.articulation, takes: [take] }] }]);
+    this.sound('take', null, found.velocity, [{ ...found, take }], 0, this.micAlone(articulation));
   }
 
   private takeOf(articulation: string, takeId: string): Sounding | undefined {

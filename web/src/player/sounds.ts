@@ -6,7 +6,7 @@ import { type PlayPiece, type PlaySound, soundAddress } from '../api/calls';
 const AT_ONCE = 6;
 /** Silence behind every sound, in which a filter rings out: a filter whose source has ended is cut off early. */
 const RINGS = 256;
-export const BUDGET_BYTES = 700 * 2 ** 20;
+const BUDGET_BYTES = 700 * 2 ** 20;
 
 interface Held {
   buffer: AudioBuffer;
@@ -18,12 +18,12 @@ const keyOf = (sound: PlaySound) =>
     sound.content,
     sound.width,
     sound.start_frame,
-    sound.cents,
-    sound.centred,
-    sound.frames,
-    sound.fade_in,
-    sound.fade_out,
-    sound.pan,
+    sound.cents || 0,
+    sound.centred || false,
+    sound.frames || 0,
+    sound.fade_in || 0,
+    sound.fade_out || 0,
+    sound.pan || '',
   ].join(' ');
 
 const bytesOf = (buffer: AudioBuffer) => buffer.length * buffer.numberOfChannels * 4;

@@ -1,5 +1,5 @@
 /** The dynamics chart: velocity across, measured loudness up, a dot a take, bands for layers, boundaries to drag. */
-import { type KeyboardEvent, memo, type PointerEvent, useEffect, useRef, useState } from 'react';
+import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState, useSyncExternalStore } from 'react';
 import type { Articulation, Layer } from '../../api/calls';
 import { layerColour, minus } from '../../app/format';
 import { gapsOf } from '../../app/gaps';
@@ -9,7 +9,14 @@ import { pressTake, useSelected } from './selection';
 
 const LEFT = 34;
 const TOP = 8;
-const HEIGHT = window.innerHeight < 760 ? 128 : 190;
+
+const onResize = (changed: () => void) => {
+  window.addEventListener('resize', changed);
+  return () => window.removeEventListener('resize', changed);
+};
+
+/** The height of the chart: less where the window is low, so that the grid below keeps its rows. */
+const useTall = () => useSyncExternalStore(onResize, () => (window.innerHeight < 760 ? 128 : 190));
 
 /** A boundary on its way: shown where the hand is, before the studio has answered. */
 interface Held {
@@ -39,6 +46,7 @@ interface DynamicsProps {
 
 export function Dynamics({ stroke: kept, ghost, linked, hit }: DynamicsProps) {
   const [held, setHeld] = useState<Held | null>(null);
+  const tall = useTall();
   const stroke = held ? { ...kept, layers: moved(kept.layers, held) } : kept;
   const { takes: selected } = useSelected(kept);
   const keeping = useKit((s) => s.keeping);
@@ -61,7 +69,7 @@ export function Dynamics({ stroke: kept, ghost, linked, hit }: DynamicsProps) {
   const levels = [...stroke.takes, ...(ghost?.takes ?? [])].map((take) => take.level_db);
   const top = Math.ceil((Math.max(...levels, -20) + 2) / 6) * 6;
   const bottom = Math.min(top - 24, Math.floor((Math.min(...levels, -20) - 2) / 6) * 6);
-  const y = (level: number) => TOP + ((top - level) / (top - bottom)) * HEIGHT;
+  const y = (level: number) => TOP + ((top - level) / (top - bottom)) * tall;
   const every = top - bottom > 40 ? 12 : 6;
   const lines = [];
   for (let level = Math.floor(top / every) * every; level >= bottom; level -= every) lines.push(level);
@@ -70,7 +78,7 @@ export function Dynamics({ stroke: kept, ghost, linked, hit }: DynamicsProps) {
     <div ref={box} className="mt-1 grow">
       <svg
         width={width}
-        height={TOP + HEIGHT + 34}
+        height={TOP + tall + 34}
         className="block touch-none select-none"
         role="group"
         aria-label="Dynamics chart"
@@ -89,14 +97,14 @@ export function Dynamics({ stroke: kept, ghost, linked, hit }: DynamicsProps) {
           const colour = layerColour(number, stroke.layers.length);
           return (
             <g key={number}>
-              <rect x={from} y={TOP} width={to - from} height={HEIGHT} fill={colour} opacity={0.3} />
-              <rect x={from} y={TOP + HEIGHT + 1} width={to - from} height={8} rx={2} fill={colour} />
+              <rect x={from} y={TOP} width={to - from} height={tall} fill={colour} opacity={0.3} />
+              <rect x={from} y={TOP + tall + 1} width={to - from} height={8} rx={2} fill={colour} />
               {layer.high - layer.low < 3 && (
                 <rect
                   x={from}
                   y={TOP}
                   width={to - from}
-                  height={HEIGHT}
+                  height={tall}
                   fill="none"
                   stroke="var(--amber-line)"
                   strokeWidth={1.5}
@@ -124,7 +132,7 @@ export function Dynamics({ stroke: kept, ghost, linked, hit }: DynamicsProps) {
               x={x(gap.low) - span / 254}
               y={TOP}
               width={((gap.high - gap.low + 1) * span) / 127}
-              height={HEIGHT + 9}
+              height={tall + 9}
               fill={gap.overlap ? 'var(--plum)' : 'var(--amber-wash)'}
               fillOpacity={gap.overlap ? 0.22 : 1}
               stroke={gap.overlap ? 'var(--plum)' : 'var(--amber-line)'}
@@ -138,12 +146,12 @@ export function Dynamics({ stroke: kept, ghost, linked, hit }: DynamicsProps) {
         {stroke.layers.slice(0, -1).map((layer, number) => {
           const next = stroke.layers[number + 1];
           if (!layer.blend || next?.low !== layer.high + 1) return null;
-          const from = x(layer.high - Math.ceil(layer.blend / 2) + 0.5);
-          const to = x(layer.high + Math.floor(layer.blend / 2) + 0.5);
+          const from = x(next.reach_low - 0.5);
+          const to = x(layer.reach_high + 0.5);
           return (
             <path
               key={number}
-              d={`M${from} ${TOP + HEIGHT}L${to} ${TOP}M${from} ${TOP}L${to} ${TOP + HEIGHT}`}
+              d={`M${from} ${TOP + tall}L${to} ${TOP}M${from} ${TOP}L${to} ${TOP + tall}`}
               stroke="var(--leaf)"
               strokeWidth={1.4}
               data-testid="blend"
@@ -155,13 +163,13 @@ export function Dynamics({ stroke: kept, ghost, linked, hit }: DynamicsProps) {
         <g opacity={ghost ? 0.45 : 1}>
           <Dots stroke={stroke} x={x} y={y} bottom={bottom} hitTake={hit?.takeId ?? null} selected={selected} />
         </g>
-        {ghost && <Ghost stroke={ghost} x={x} y={y} bottom={bottom} />}
+        {ghost && <Ghost stroke={ghost} x={x} y={y} bottom={bottom} tall={tall} />}
         {hit && (
           <line
             x1={x(hit.velocity)}
             x2={x(hit.velocity)}
             y1={TOP}
-            y2={TOP + HEIGHT + 9}
+            y2={TOP + tall + 9}
             stroke="var(--plum)"
             strokeWidth={1.3}
             data-testid="dynamics-hit"
@@ -173,6 +181,7 @@ export function Dynamics({ stroke: kept, ghost, linked, hit }: DynamicsProps) {
             stroke={stroke}
             layer={number}
             linked={linked}
+            tall={tall}
             x={x}
             velocityAt={(place) => Math.round(((place - LEFT) / span) * 127)}
             onHold={(now, still) => {
@@ -189,7 +198,7 @@ export function Dynamics({ stroke: kept, ghost, linked, hit }: DynamicsProps) {
           <text
             key={velocity}
             x={x(velocity)}
-            y={TOP + HEIGHT + 25}
+            y={TOP + tall + 25}
             textAnchor="middle"
             className="num"
             fontSize={11.5}
@@ -250,7 +259,9 @@ function Dots({ stroke, x, y, bottom, hitTake, selected }: DotsProps) {
 }
 
 /** Where takes, layers and boundaries would be. */
-const Ghost = memo(function Ghost({ stroke, x, y, bottom }: Omit<DotsProps, 'hitTake' | 'selected'>) {
+type GhostProps = Omit<DotsProps, 'hitTake' | 'selected'> & { tall: number };
+
+function Ghost({ stroke, x, y, bottom, tall }: GhostProps) {
   const byId = new Map(stroke.takes.map((take) => [take.id, take]));
   return (
     <g data-testid="ghost" stroke="var(--leaf)" fill="none">
@@ -268,7 +279,7 @@ const Ghost = memo(function Ghost({ stroke, x, y, bottom }: Omit<DotsProps, 'hit
               x1={x(layer.low - 0.5)}
               x2={x(layer.low - 0.5)}
               y1={TOP}
-              y2={TOP + HEIGHT}
+              y2={TOP + tall}
               strokeWidth={1.2}
               strokeDasharray="4 3"
             />
@@ -291,12 +302,13 @@ const Ghost = memo(function Ghost({ stroke, x, y, bottom }: Omit<DotsProps, 'hit
       ))}
     </g>
   );
-});
+}
 
 interface HandleProps {
   stroke: Articulation;
   layer: number;
   linked: boolean;
+  tall: number;
   x: (velocity: number) => number;
   velocityAt: (place: number) => number;
   /** Tells where the boundary is held, and whether the hand is still on it. */
@@ -304,7 +316,7 @@ interface HandleProps {
   onRelease: () => void;
 }
 
-function Handle({ stroke, layer, linked: usually, x, velocityAt, onHold, onRelease }: HandleProps) {
+function Handle({ stroke, layer, linked: usually, tall, x, velocityAt, onHold, onRelease }: HandleProps) {
   const edit = useKit((s) => s.edit);
   const gesture = useRef('');
   const sent = useRef(0);
@@ -355,9 +367,9 @@ function Handle({ stroke, layer, linked: usually, x, velocityAt, onHold, onRelea
       onKeyDown={key}
     >
       <title>Drag or nudge; hold Alt to move one side alone</title>
-      <rect x={place - 8} y={TOP} width={16} height={HEIGHT + 10} fill="transparent" />
-      <line x1={place} x2={place} y1={TOP} y2={TOP + HEIGHT} stroke="var(--ink)" strokeOpacity={0.25} />
-      <rect x={place - 2.5} y={TOP + HEIGHT / 2 - 14} width={5} height={28} rx={2.5} fill="var(--ink)" />
+      <rect x={place - 8} y={TOP} width={16} height={tall + 10} fill="transparent" />
+      <line x1={place} x2={place} y1={TOP} y2={TOP + tall} stroke="var(--ink)" strokeOpacity={0.25} />
+      <rect x={place - 2.5} y={TOP + tall / 2 - 14} width={5} height={28} rx={2.5} fill="var(--ink)" />
     </g>
   );
 }

@@ -1,11 +1,11 @@
 /** What is selected: a layer's level and blend, or how one take, or many, play. */
-import { useQuery } from '@tanstack/react-query';
 import { Maximize2 } from 'lucide-react';
-import { type Articulation, get, type KitState, type Piece, type RecordingShown } from '../../api/calls';
+import type { Articulation, KitState, Piece, Take } from '../../api/calls';
 import { openClosely } from '../../app/closely';
 import { count, decibels, layerColour, signed } from '../../app/format';
 import { useKit } from '../../app/kitStore';
 import { useLookedAt } from '../../app/place';
+import { useRecordings } from '../../app/recordings';
 import { useStrikes } from '../../app/strikes';
 import { type Trim, TrimSliders } from '../../app/TrimSliders';
 import { Pick } from '../../ui/Pick';
@@ -176,25 +176,15 @@ function Takes({ piece, stroke, ids, title }: { piece: Piece; stroke: Articulati
           Ø {take.inverted ? 'turned' : 'as is'}
         </button>
       </div>
-      {!many && <Microphones piece={piece} stroke={stroke} takeId={take.id} startMs={take.start_ms} />}
+      {!many && <Microphones piece={piece} stroke={stroke} take={take} />}
     </section>
   );
 }
 
-export const useRecordings = (kitId: string, stroke: string, take: string) =>
-  useQuery({
-    queryKey: ['recordings', kitId, stroke, take],
-    queryFn: () =>
-      get<RecordingShown[]>(
-        `/kits/${kitId}/recordings?articulation=${encodeURIComponent(stroke)}&take=${encodeURIComponent(take)}`,
-      ),
-    staleTime: 60_000,
-  });
-
-function Microphones(props: { piece: Piece; stroke: Articulation; takeId: string; startMs: number }) {
+function Microphones(props: { piece: Piece; stroke: Articulation; take: Take }) {
   const kit = useKit((s) => s.kit) as KitState;
   const player = useKit((s) => s.player);
-  const { data: recordings = [] } = useRecordings(kit.id, props.stroke.id, props.takeId);
+  const recordings = useRecordings(props.stroke.id, props.take);
   const names = new Map(kit.head.mics.map((mic) => [mic.id, mic]));
   return (
     <>
@@ -208,7 +198,7 @@ function Microphones(props: { piece: Piece; stroke: Articulation; takeId: string
                 type="button"
                 title={`${recording.path}\nPress to hear this microphone alone`}
                 className="block w-full rounded-md text-left hover:bg-sunk"
-                onClick={() => player?.audition(props.stroke.id, props.takeId, recording.mic)}
+                onClick={() => player?.audition(props.stroke.id, props.take.id, recording.mic)}
               >
                 <span className="flex justify-between text-tiny">
                   <span className={props.piece.own_mics.includes(recording.mic) ? 'font-semibold' : 'text-soft'}>
@@ -216,7 +206,7 @@ function Microphones(props: { piece: Piece; stroke: Articulation; takeId: string
                     {mic?.inverted ? ' Ø' : ''}
                   </span>
                   <span className="num text-[11.5px] text-faint">
-                    {signed(recording.start_ms - (recording.cut_ms ?? props.startMs))} ms
+                    {signed(recording.start_ms - (recording.cut_ms ?? props.take.start_ms))} ms
                     <span className="max-[1180px]:hidden"> · {decibels(recording.peak_dbfs)} dBFS</span>
                   </span>
                 </span>

@@ -2,6 +2,7 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { useQuery } from '@tanstack/react-query';
 import { ChevronDown } from 'lucide-react';
+import { Fragment } from 'react';
 import { type Articulation, get, type KitState, type Variation } from '../../api/calls';
 import { useKit } from '../../app/kitStore';
 import { Actions } from '../../ui/Actions';
@@ -111,14 +112,49 @@ function LayerCount({ stroke, preview }: { stroke: Articulation; preview: Previe
   );
 }
 
-const PLAIN: Variation = { level_db: 0, tune_cents: 0, brightness: 0 };
+/** What may differ from strike to strike, and by how much at most. */
+const VARIES: {
+  field: keyof Variation;
+  name: string;
+  label: string;
+  max: number;
+  step: number;
+  late: boolean;
+  show: (value: number) => string;
+}[] = [
+  {
+    field: 'level_db',
+    name: 'Level ±',
+    label: 'Level varies by',
+    max: 3,
+    step: 0.1,
+    late: false,
+    show: (v) => `${v.toFixed(1)} dB`,
+  },
+  {
+    field: 'tune_cents',
+    name: 'Tuning ±',
+    label: 'Tuning varies by',
+    max: 25,
+    step: 1,
+    late: true,
+    show: (v) => `${v} cents`,
+  },
+  {
+    field: 'brightness',
+    name: 'Brightness −',
+    label: 'Brightness varies by',
+    max: 3,
+    step: 0.1,
+    late: false,
+    show: (v) => `${v.toFixed(1)} oct`,
+  },
+];
 
 function Vary({ stroke }: { stroke: Articulation }) {
   const edit = useKit((s) => s.edit);
   const now = stroke.variation;
-  const set = (change: Partial<Variation>, gesture: string) =>
-    void edit({ kind: 'set_variation', articulation: stroke.id, variation: { ...PLAIN, ...now, ...change } }, gesture);
-  const some = now.level_db > 0 || now.tune_cents > 0 || now.brightness > 0;
+  const some = VARIES.some(({ field }) => now[field] > 0);
   return (
     <Popover>
       <PopoverButton
@@ -132,40 +168,27 @@ function Vary({ stroke }: { stroke: Articulation }) {
         className="z-40 grid w-[330px] grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 rounded-2xl border border-line bg-card p-3.5 text-small shadow-xl"
       >
         <p className="col-span-2 text-soft">Every strike differs a little, the same way in every render.</p>
-        <span>Level ±</span>
-        <Slider
-          label="Level varies by"
-          value={now.level_db}
-          min={0}
-          max={3}
-          step={0.1}
-          reset={0}
-          show={(v) => `${v.toFixed(1)} dB`}
-          onChange={(level_db, gesture) => set({ level_db }, gesture)}
-        />
-        <span>Tuning ±</span>
-        <Slider
-          label="Tuning varies by"
-          value={now.tune_cents}
-          min={0}
-          max={25}
-          step={1}
-          reset={0}
-          late
-          show={(v) => `${v} cents`}
-          onChange={(tune_cents, gesture) => set({ tune_cents }, gesture)}
-        />
-        <span>Brightness −</span>
-        <Slider
-          label="Brightness varies by"
-          value={now.brightness}
-          min={0}
-          max={3}
-          step={0.1}
-          reset={0}
-          show={(v) => `${v.toFixed(1)} oct`}
-          onChange={(brightness, gesture) => set({ brightness }, gesture)}
-        />
+        {VARIES.map(({ field, name, label, max, step, late, show }) => (
+          <Fragment key={field}>
+            <span>{name}</span>
+            <Slider
+              label={label}
+              value={now[field]}
+              min={0}
+              max={max}
+              step={step}
+              reset={0}
+              late={late}
+              show={show}
+              onChange={(value, gesture) =>
+                void edit(
+                  { kind: 'set_variation', articulation: stroke.id, variation: { ...now, [field]: value } },
+                  gesture,
+                )
+              }
+            />
+          </Fragment>
+        ))}
       </PopoverPanel>
     </Popover>
   );

@@ -2,7 +2,7 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { ChevronDown, X } from 'lucide-react';
 import { useState } from 'react';
-import { type Column, type Guidance, type Job, type NameGroup, post, type Reading, remove } from '../../api/calls';
+import { type Column, type Guidance, type Job, post, type Reading, remove } from '../../api/calls';
 import { count, minus } from '../../app/format';
 import { useKit } from '../../app/kitStore';
 import { queries } from '../../app/queries';
@@ -252,5 +252,3 @@ function Words({ data }: { data: Reading }) {
     </Popover>
   );
 }
-
-export type { NameGroup };

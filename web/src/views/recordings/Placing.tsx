@@ -13,11 +13,17 @@ type Unread = Reading['unread'][number];
 
 export const dragsFile = 'application/x-unread-recording';
 
-/** Place one file in an articulation, a take of its own under the microphone its folder names. */
-export const placeIn = (data: Reading, path: string, articulationId: string) => {
+/** Place one file in an articulation: a take of its own, or part of the take of the file `beside` it. */
+export const placeIn = (
+  data: Reading,
+  path: string,
+  articulationId: string,
+  mic = '',
+  beside: string | null = null,
+) => {
   const stroke = data.strokes.find((s) => s.articulation_id === articulationId);
   if (!stroke) return;
-  const entry = { path, piece: stroke.piece, articulation: stroke.articulation, mic: '', beside: null };
+  const entry = { path, piece: stroke.piece, articulation: stroke.articulation, mic, beside };
   const placed = [...data.guidance.placed.filter((p) => p.path !== path), entry];
   void guide(data.id, { ...data.guidance, words: [], placed });
 };
@@ -107,16 +113,14 @@ function PlaceOne({ data, entry }: { data: Reading; entry: Unread }) {
   const [picked, setStroke] = useState<string | null>(null);
   // Most likely it belongs where its neighbours in the folder do.
   const folder = entry.path.slice(0, entry.path.lastIndexOf('/') + 1);
-  const beside = rows?.path.findIndex((path) => path.startsWith(folder)) ?? -1;
-  const stroke = picked ?? data.strokes[rows?.stroke[beside] ?? 0]?.articulation_id ?? '';
+  const near = rows?.path.findIndex((path) => path.startsWith(folder)) ?? -1;
+  const stroke = picked ?? data.strokes[rows?.stroke[near] ?? 0]?.articulation_id ?? '';
   const [mic, setMic] = useState('');
+  const [beside, setBeside] = useState('');
   const chosen = data.strokes.find((s) => s.articulation_id === stroke);
-  const place = () => {
-    if (!chosen) return;
-    const made = { path: entry.path, piece: chosen.piece, articulation: chosen.articulation, mic, beside: null };
-    const placed = [...data.guidance.placed.filter((p) => p.path !== entry.path), made];
-    void guide(data.id, { ...data.guidance, words: [], placed });
-  };
+  const at = data.strokes.indexOf(chosen as Reading['strokes'][number]);
+  const takes = rows ? rows.path.flatMap((file, i) => (rows.own[i] && rows.stroke[i] === at ? [{ file, i }] : [])) : [];
+  const place = () => placeIn(data, entry.path, stroke, mic, beside || null);
   return (
     <li className="grid gap-1.5 rounded-xl border border-line p-2.5">
       <span className="flex items-center gap-2">
@@ -138,7 +142,19 @@ function PlaceOne({ data, entry }: { data: Reading; entry: Unread }) {
           label={`Stroke of ${entry.path}`}
           value={stroke}
           options={data.strokes.map((s) => ({ value: s.articulation_id, name: `${s.piece} · ${s.articulation}` }))}
-          onChange={setStroke}
+          onChange={(to) => {
+            setStroke(to);
+            setBeside('');
+          }}
+        />
+        <Pick
+          label={`Take of ${entry.path}`}
+          value={beside}
+          options={[
+            { value: '', name: 'by itself' },
+            ...takes.map(({ file, i }) => ({ value: file, name: `with ${rows?.label[i]}` })),
+          ]}
+          onChange={setBeside}
         />
         through
         <Pick
