@@ -3,7 +3,7 @@
  * It reports while it moves, under one gesture, so that one undo takes the whole move back.
  */
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
-import { newGesture } from '../app/kitStore';
+import { newGesture, useKit } from '../app/kitStore';
 
 interface SliderProps {
   label: string;
@@ -27,6 +27,7 @@ interface SliderProps {
 export function Slider(props: SliderProps) {
   const { label, value, min, max, step, reset, show, onChange, tone = 'plain' } = props;
   const page = props.page ?? step * 10;
+  const keeping = useKit((s) => s.keeping);
   const [held, setHeld] = useState<number | null>(null);
   const [typing, setTyping] = useState<string | null>(null);
   const gesture = useRef('');
@@ -37,11 +38,11 @@ export function Slider(props: SliderProps) {
   const shown = held ?? value;
   const clamp = (v: number) => Math.max(min, Math.min(max, Math.round(v / step) * step));
 
-  // Keep showing what was let go of until the studio has answered with it.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new value is what it waits for
+  // Keep showing what was set until the studio has answered with it: an answer to an earlier nudge is no reason to go back.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new value, or the last answer, is what it waits for
   useEffect(() => {
-    if (sent.current === null) setHeld(null);
-  }, [value]);
+    if (sent.current === null && !keeping) setHeld(null);
+  }, [value, keeping]);
 
   const move = (v: number) => {
     const next = Number(clamp(v).toFixed(4));
