@@ -5,6 +5,8 @@ PY := $(VENV)/bin/python
 PORT ?= 8480
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
 TEST_DATA := build/test-data
+# The browser's tests share one studio and run one after another; the others run beside them.
+PYTEST := ZESTY_DATA=$(TEST_DATA) $(VENV)/bin/pytest --numprocesses 2 --dist loadgroup
 
 # `lint` is the part of `check` that runs no test.
 .PHONY: demo test check lint shots bench types clean
@@ -46,13 +48,13 @@ lint: $(VENV)/.installed web/node_modules/.installed
 	ZESTY_DATA=$(TEST_DATA) $(PY) manage.py makemigrations --check --dry-run
 
 check: lint
-	ZESTY_DATA=$(TEST_DATA) $(VENV)/bin/pytest tests/core tests/studio
+	$(PYTEST) tests/core tests/studio
 
 /usr/bin/chromium:
 	apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium >/dev/null
 
 test: lint web/dist/index.html /usr/bin/chromium
-	ZESTY_DATA=$(TEST_DATA) $(VENV)/bin/pytest tests
+	$(PYTEST) tests
 
 shots: web/dist/index.html /usr/bin/chromium
 	$(PY) tools/shots.py

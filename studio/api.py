@@ -36,10 +36,14 @@ def no_such_kit(request: HttpRequest, error: NoSuchKit) -> HttpResponse:
 
 from studio.jobs.addresses import router as jobs_router  # noqa: E402 - the routers use the handlers above
 from studio.kits.addresses import router as kits_router  # noqa: E402
+from studio.kits.maps import router as maps_router  # noqa: E402
+from studio.kits.playing import router as playing_router  # noqa: E402
 from studio.library.addresses import router as library_router  # noqa: E402
 from studio.library.readings import router as readings_router  # noqa: E402
 
 api.add_router("", kits_router)
+api.add_router("", maps_router)
+api.add_router("", playing_router)
 api.add_router("", library_router)
 api.add_router("", readings_router)
 api.add_router("", jobs_router)

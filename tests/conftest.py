@@ -1,11 +1,13 @@
 """Small sounds and sessions that tests write for themselves."""
 
+import os
 from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
 import pytest
 import soundfile
+from filelock import FileLock
 
 RATE = 48000
 
@@ -24,6 +26,15 @@ def write_sound(path: Path, sound, rate: int = RATE, subtype: str = "PCM_24") ->
     return path
 
 
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """What shares something that is dear to make runs in one process: the browser's studio, the demo's sessions."""
+    for item in items:
+        if "browser" in Path(item.path).parts:
+            item.add_marker(pytest.mark.xdist_group("browser"))
+        elif "demo_sessions" in getattr(item, "fixturenames", ()):
+            item.add_marker(pytest.mark.xdist_group("demo"))
+
+
 @pytest.fixture
 def session_of(tmp_path: Path) -> Callable[[dict[str, float]], Path]:
     """Writes a session folder from {relative path: level in dB}; two files never hold the same sound."""
@@ -39,11 +50,14 @@ def session_of(tmp_path: Path) -> Callable[[dict[str, float]], Path]:
 
 @pytest.fixture(scope="session")
 def demo_sessions(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """Both demo sessions, written once."""
+    """Both demo sessions, written once for all processes of a run."""
     from drumcore.demo.recordist import write_sessions
 
-    root = tmp_path_factory.mktemp("demo")
-    write_sessions(root)
+    above = tmp_path_factory.getbasetemp()
+    root = (above.parent if "PYTEST_XDIST_WORKER" in os.environ else above) / "demo"
+    with FileLock(f"{root}.lock"):
+        if not root.exists():
+            write_sessions(root)
     return root
 
 

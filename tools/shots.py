@@ -6,6 +6,7 @@ import signal
 import subprocess
 import sys
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
@@ -81,18 +82,49 @@ def take_all(page: Page, address: str, theme: str) -> None:
     page.locator('[data-channel="snare"] button').first.click()
     page.wait_for_function("() => window.zestySkin.player().outputPeaks(3)[0] > 0.02")
     keep("routing")
-    page.keyboard.press("Alt+3")
-    page.locator('[data-note="46"]').click()
-    keep("notes")
-    page.keyboard.press("Alt+4")
-    page.get_by_role("button", name="Only Snare").click()
-    page.get_by_role("button", name="lift").click()
-    page.get_by_test_id("curve-strike").wait_for()
-    keep("touch")
+    notes_and_touch(page, theme, keep)
     page.keyboard.press("Alt+7")
     page.get_by_role("button", name="Render stems").click()
     page.locator('[data-job="render_stems"][data-state="done"]').first.wait_for(timeout=60_000)
     keep("delivery")
+
+
+def notes_and_touch(page: Page, theme: str, keep: Callable[[str], None]) -> None:
+    page.keyboard.press("Alt+3")
+    page.locator('[data-note="46"]').click()
+    page.get_by_role("button", name="Pedal", exact=True).click()
+    keep("notes")
+    if theme == "light":
+        page.get_by_test_id("strike-bar").get_by_role("button", name="Deckhand 5").click()
+        page.get_by_role("region", name="Where strikes come from").get_by_role("button", name="Stowaway").click()
+        page.get_by_role("button", name="Teach by hitting").click()
+        page.get_by_role("menuitem", name="All strokes, one after another").click()
+        page.get_by_text("Hit: Kick · centre").wait_for()
+        for key, lesson in (("a", "Snare · centre"), ("s", "Snare · rimshot")):
+            page.keyboard.press(key)
+            page.get_by_text(f"Hit: {lesson}").wait_for()
+            page.get_by_text("Waiting for the pad…").wait_for()
+        keep("teaching")
+        page.get_by_role("button", name="Stop teaching").click()
+        page.keyboard.press("Control+z")
+        page.get_by_role("button", name="Close the pads").click()
+        page.locator("[data-articulation='snare/centre']").click()
+        page.keyboard.press("Escape")
+    page.keyboard.press("Alt+4")
+    page.get_by_role("complementary", name="Pieces").get_by_role("button", name="Snare").first.click()
+    page.get_by_role("button", name="Strikes of: my playing").click()
+    page.get_by_role("option", name="Last Boat").click()
+    page.get_by_role("button", name="lift").click()
+    page.keyboard.press("s")
+    page.get_by_test_id("curve-strike").wait_for()
+    page.get_by_text("strikes of Snare").wait_for()
+    # A strike of the snare that came in after the curve was lifted, so that all figures speak of one thing.
+    page.wait_for_function("""() => {
+      const [said, of] = [...document.querySelectorAll('[data-testid="touch-last"] p')].map((p) => p.textContent);
+      const [from, to] = said.split(' → '); return of.startsWith('Snare · centre') && from < 110 && from !== to; }""")
+    keep("touch")
+    page.get_by_role("button", name="Take its curve away").click()
+    page.get_by_role("button", name="Take its curve away").wait_for(state="detached")
 
 
 if __name__ == "__main__":

@@ -1,44 +1,167 @@
 """Stand-in electronic kits: simulated pads with their own note numbers and habits. They ship with the product."""
 
-from drumcore.kit.values import Value
+from drumcore.kit.values import Family, MapEntry, MidiNote, SavedMap, Value, Velocity
+
+
+class Plays(Value):
+    """The stroke a zone of a pad is meant for, as a map describes it."""
+
+    family: Family
+    articulation: str
+    number: int = 1
 
 
 class Pad(Value):
     """A pad: the note it sends, the computer key that strikes it, and where it is drawn (0..1 across, 0..1 down).
 
-    `edge_note` is sent when its rim is struck.
+    `edge_note` is sent when its rim is struck. A `stoppable` pad sends pressure when a hand holds it.
     """
 
     name: str
-    note: int
-    edge_note: int | None = None
+    note: MidiNote
+    plays: Plays
+    edge_note: MidiNote | None = None
+    edge_plays: Plays | None = None
     key: str
     x: float
     y: float
     size: float
+    stoppable: bool = False
+
+
+class PadBleed(Value):
+    """How one pad shakes another: strikes of `low`..`high`, some ms later, with a chance at every hard strike."""
+
+    pad: str
+    into: str
+    low: Velocity
+    high: Velocity
+    soonest_ms: float
+    latest_ms: float
+    chance: float
+    from_velocity: Velocity
+
+
+class PadDouble(Value):
+    """A pad that speaks twice: again after some ms, softer."""
+
+    pad: str
+    soonest_ms: float
+    latest_ms: float
+    chance: float
+
+
+class HatNote(Value):
+    """The note the hats' pad sends while the pedal stands at `open_from` or wider."""
+
+    open_from: int
+    note: MidiNote
+    plays: Plays
+
+
+class Chatter(Value):
+    """Soft pedal notes a pedal sends while it moves."""
+
+    low: Velocity
+    high: Velocity
+    chance: float
 
 
 class ElectronicKit(Value):
-    """`pedal_note` is sent as the hats' pedal closes; the pedal's place is sent on `openness_controller`."""
+    """`pedal_note` is sent as the pedal closes; its place is sent on `openness_controller`, where there is one.
+
+    `hat_pad` is the pad whose note follows the pedal through `hat_notes`, where it does. The lightest touch comes out at
+    `softest`, the heaviest blow at `hardest`, a straight line between.
+    """
 
     id: str
     name: str
+    says: str
     pads: tuple[Pad, ...]
-    pedal_note: int
-    openness_controller: int
+    hat_pad: str
+    hat_notes: tuple[HatNote, ...] = ()
+    pedal_note: MidiNote
+    openness_controller: MidiNote | None
+    softest: Velocity = 1
+    hardest: Velocity = 127
+    bleeds: tuple[PadBleed, ...] = ()
+    doubles: tuple[PadDouble, ...] = ()
+    chatter: Chatter | None = None
 
+
+_CLOSED = Plays(family=Family.HATS, articulation="closed")
+_HALF = Plays(family=Family.HATS, articulation="half open")
+_OPEN = Plays(family=Family.HATS, articulation="open")
+_PEDAL = Plays(family=Family.HATS, articulation="pedal")
+_KICK = Plays(family=Family.KICK, articulation="centre")
+_SNARE = Plays(family=Family.SNARE, articulation="centre")
+_RIM = Plays(family=Family.SNARE, articulation="rimshot")
+_TOM = Plays(family=Family.TOM, articulation="centre")
+_CRASH = Plays(family=Family.CRASH, articulation="edge")
 
 DECKHAND_5 = ElectronicKit(
     id="deckhand-5",
     name="Deckhand 5",
+    says="Five pads close to the standard notes; the hats’ pedal goes over CC 4, a hand on the crash stops it.",
     pads=(
-        Pad(name="Hats", note=46, key="D", x=0.12, y=0.28, size=0.19),
-        Pad(name="Snare", note=38, edge_note=40, key="S", x=0.33, y=0.66, size=0.22),
-        Pad(name="Kick", note=36, key="A", x=0.62, y=0.7, size=0.22),
-        Pad(name="Tom", note=48, key="F", x=0.47, y=0.22, size=0.19),
-        Pad(name="Crash", note=49, key="G", x=0.84, y=0.34, size=0.24),
+        Pad(name="Hats", note=46, plays=_OPEN, key="D", x=0.12, y=0.28, size=0.19),
+        Pad(name="Snare", note=38, plays=_SNARE, edge_note=40, edge_plays=_RIM, key="S", x=0.33, y=0.66, size=0.22),
+        Pad(name="Kick", note=36, plays=_KICK, key="A", x=0.62, y=0.7, size=0.22),
+        Pad(name="Tom", note=48, plays=_TOM, key="F", x=0.47, y=0.22, size=0.19),
+        Pad(name="Crash", note=49, plays=_CRASH, key="G", x=0.84, y=0.34, size=0.24, stoppable=True),
     ),
+    hat_pad="Hats",
     pedal_note=44,
     openness_controller=4,
 )
-ELECTRONIC_KITS = (DECKHAND_5,)
+STOWAWAY = ElectronicKit(
+    id="stowaway",
+    name="Stowaway",
+    says="A small practice kit with notes of its own: hats on three notes, a pedal that chatters, nothing under 28 or "
+    "above 112, a snare that shakes the tom, a kick that now and then speaks twice.",
+    pads=(
+        Pad(name="Hats", note=48, plays=_CLOSED, key="D", x=0.13, y=0.3, size=0.17),
+        Pad(name="Snare", note=37, plays=_SNARE, edge_note=39, edge_plays=_RIM, key="S", x=0.32, y=0.7, size=0.2),
+        Pad(name="Kick", note=33, plays=_KICK, key="A", x=0.6, y=0.76, size=0.16),
+        Pad(name="Tom", note=42, plays=_TOM, key="F", x=0.5, y=0.26, size=0.2),
+        Pad(name="Crash", note=46, plays=_CRASH, key="G", x=0.84, y=0.4, size=0.2),
+    ),
+    hat_pad="Hats",
+    hat_notes=(
+        HatNote(open_from=0, note=48, plays=_CLOSED),
+        HatNote(open_from=40, note=49, plays=_HALF),
+        HatNote(open_from=90, note=51, plays=_OPEN),
+    ),
+    pedal_note=41,
+    openness_controller=None,
+    softest=28,
+    hardest=112,
+    bleeds=(
+        PadBleed(pad="Snare", into="Tom", low=8, high=15, soonest_ms=3.0, latest_ms=9.0, chance=0.8, from_velocity=60),
+    ),
+    doubles=(PadDouble(pad="Kick", soonest_ms=9.0, latest_ms=16.0, chance=0.25),),
+    chatter=Chatter(low=6, high=18, chance=0.6),
+)
+ELECTRONIC_KITS = (DECKHAND_5, STOWAWAY)
+
+
+def map_of(kit: ElectronicKit) -> SavedMap:
+    """The note map that suits a stand-in: what each of its pads is meant for."""
+    sent = [(pad.note, pad.plays) for pad in kit.pads if not (kit.hat_notes and pad.name == kit.hat_pad)]
+    sent += [(pad.edge_note, pad.edge_plays) for pad in kit.pads if pad.edge_note is not None and pad.edge_plays]
+    sent += [(hat.note, hat.plays) for hat in kit.hat_notes]
+    sent.append((kit.pedal_note, _PEDAL))
+    entries = [
+        MapEntry(note=note, family=plays.family, articulation=plays.articulation, number=plays.number)
+        for note, plays in sent
+        if note is not None
+    ]
+    if kit.openness_controller is not None:
+        hats = next(pad.note for pad in kit.pads if pad.name == kit.hat_pad)
+        whole = [e for e in entries if not (e.note == hats and e.family is Family.HATS)]
+        zones = ((0, 15, "tight"), (16, 47, "closed"), (48, 95, "half open"), (96, 127, "open"))
+        entries = whole + [
+            MapEntry(note=hats, family=Family.HATS, articulation=name, open_from=low, open_to=high)
+            for low, high, name in zones
+        ]
+    return SavedMap(name=kit.name, entries=tuple(sorted(entries, key=lambda e: (e.note, e.open_from))))

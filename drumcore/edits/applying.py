@@ -3,84 +3,17 @@
 from collections.abc import Callable
 from typing import Any
 
-from drumcore.edits import of_layers, of_pieces, of_takes
+from drumcore.edits import of_layers, of_notes, of_pieces, of_takes, of_touch
 from drumcore.edits import values as e
-from drumcore.kit.lookup import (
-    articulation_of,
-    channel_of,
-    full_name,
-    piece_of,
-    pieces_of,
-    with_articulation,
-    with_channel,
-    with_piece,
-)
-from drumcore.kit.values import Feed, Kit, Placed, Silence, Tracking
-from drumcore.notes.names import note_name
-from drumcore.refusals import OccupiedNote, Refusal
+from drumcore.kit.lookup import channel_of, piece_of, with_channel
+from drumcore.kit.values import Feed, Kit
+from drumcore.refusals import Refusal
 from drumcore.routing.plans import PLANS, apply_plan
 
 
 def apply(kit: Kit, edit: e.Edit) -> Kit:
     """The kit with the edit made. Raises Refusal with a sentence where it cannot be; the kit is never half changed."""
     return _MEANINGS[type(edit)](kit, edit)
-
-
-def _put_on_note(kit: Kit, edit: e.PutOnNote) -> Kit:
-    piece, articulation = articulation_of(kit, edit.articulation)
-    if edit.from_note == edit.note:
-        return kit
-    there = [p for p in kit.notes.placed if p.note == edit.note]
-    if any(p.articulation == edit.articulation for p in there):
-        raise Refusal(f"{full_name(piece, articulation)} is on {note_name(edit.note, kit.notes.middle_c)} already.")
-    if there and edit.when_occupied is None:
-        names = " and ".join(full_name(*articulation_of(kit, i)) for i in dict.fromkeys(p.articulation for p in there))
-        raise OccupiedNote(
-            f"{note_name(edit.note, kit.notes.middle_c)} plays {names}; say whether to stack or to take over."
-        )
-    placed = [
-        p
-        for p in kit.notes.placed
-        if not (p.note == edit.from_note and p.articulation == edit.articulation)
-        and not (p.note == edit.note and edit.when_occupied == "take_over")
-    ]
-    placed.append(Placed(note=edit.note, articulation=edit.articulation))
-    return kit.but(notes=kit.notes.but(placed=tuple(sorted(placed, key=lambda p: (p.note, p.open_from)))))
-
-
-def _take_off_note(kit: Kit, edit: e.TakeOffNote) -> Kit:
-    placed = tuple(p for p in kit.notes.placed if not (p.note == edit.note and p.articulation == edit.articulation))
-    if len(placed) == len(kit.notes.placed):
-        raise Refusal(f"{note_name(edit.note, kit.notes.middle_c)} does not play that articulation.")
-    return kit.but(notes=kit.notes.but(placed=placed))
-
-
-def _set_middle_c(kit: Kit, edit: e.SetMiddleC) -> Kit:
-    return kit.but(notes=kit.notes.but(middle_c=edit.octave))
-
-
-def _set_curve(kit: Kit, edit: e.SetCurve) -> Kit:
-    if edit.target is None:
-        if edit.curve is None:
-            raise Refusal("Everything coming in always has a curve; choose a straight one.")
-        return kit.but(curve=edit.curve)
-    if any(piece.id == edit.target for piece in pieces_of(kit)):
-        return with_piece(kit, edit.target, lambda p: p.but(curve=edit.curve))
-    return with_articulation(kit, edit.target, lambda a: a.but(curve=edit.curve))
-
-
-def _set_tracking(kit: Kit, edit: e.SetTracking) -> Kit:
-    return with_piece(kit, edit.piece, lambda p: p.but(tracking=Tracking(level=edit.level)))
-
-
-def _set_silence(kit: Kit, edit: e.SetSilence) -> Kit:
-    articulation_of(kit, edit.stopped)
-    rule = () if edit.fade_ms is None else (Silence(articulation=edit.stopped, fade_ms=edit.fade_ms),)
-    return with_articulation(
-        kit,
-        edit.articulation,
-        lambda a: a.but(silences=(*(s for s in a.silences if s.articulation != edit.stopped), *rule)),
-    )
 
 
 def _set_channel(kit: Kit, edit: e.SetChannel) -> Kit:
@@ -134,12 +67,8 @@ _MEANINGS: dict[type[Any], Callable[[Kit, Any], Kit]] = {
     **of_pieces.MEANINGS,
     **of_layers.MEANINGS,
     **of_takes.MEANINGS,
-    e.PutOnNote: _put_on_note,
-    e.TakeOffNote: _take_off_note,
-    e.SetMiddleC: _set_middle_c,
-    e.SetCurve: _set_curve,
-    e.SetTracking: _set_tracking,
-    e.SetSilence: _set_silence,
+    **of_notes.MEANINGS,
+    **of_touch.MEANINGS,
     e.SetChannel: _set_channel,
     e.SetMainLevel: _set_main_level,
     e.SetFeed: _set_feed,

@@ -3,7 +3,8 @@
 from drumcore.edits.of_takes import joined_by_level
 from drumcore.kit.lookup import articulation_of, piece_of, pieces_of, with_piece
 from drumcore.kit.values import Articulation, Kit, Mic, MicKind, NoteMap, Piece, Silence, slug
-from drumcore.notes.standard import hats_silencing, place_by_standard
+from drumcore.notes.silences import silencing_by_itself
+from drumcore.notes.standard import place_by_standard
 from drumcore.refusals import Refusal
 from drumcore.routing.lanes import route_pieces
 
@@ -17,15 +18,7 @@ def build_pieces(kit: Kit, mics: tuple[Mic, ...], pieces: tuple[Piece, ...]) -> 
     missing = heard - known - {mic.id for mic in mics}
     if missing:
         raise Refusal(f"The pieces were heard by a microphone the kit does not have: {', '.join(sorted(missing))}.")
-    stops = hats_silencing(pieces)
-    added = tuple(
-        piece.but(
-            articulations=tuple(
-                a.but(silences=tuple(Silence(articulation=i) for i in stops.get(a.id, ()))) for a in piece.articulations
-            )
-        )
-        for piece in pieces
-    )
+    added = tuple(silencing_by_itself(piece) for piece in pieces)
     new = {piece.id for piece in added}
     kept = tuple(piece for piece in pieces_of(kit) if piece.id not in new)
     grown = kit.but(
@@ -91,7 +84,9 @@ def add_to_piece(kit: Kit, wanted: str, mics: tuple[Mic, ...], articulations: tu
             known_sounds = {r.content for t in there.takes for r in t.recordings}
             new = [t for t in coming.takes if any(r.content not in known_sounds for r in t.recordings)]
             here[coming.name] = joined_by_level(there, new, own)
-    grown_piece = piece.but(articulations=tuple(here.values()), own_mics=own)
+    before = {a.id for a in piece.articulations}
+    new_strokes = {a.id for a in here.values()} - before
+    grown_piece = silencing_by_itself(piece.but(articulations=tuple(here.values()), own_mics=own), new_strokes)
     grown = kit.but(
         mics=kit.mics + tuple(mic for mic in mics if mic.id not in known),
         pieces=tuple(grown_piece if p.id == wanted else p for p in pieces_of(kit)),

@@ -26,6 +26,22 @@ from drumcore.edits.of_layers import (
     SplitByLoudness,
     SplitEvenly,
 )
+from drumcore.edits.of_notes import (
+    ApplyMap,
+    MoveNote,
+    MoveOpennessLimit,
+    NoteEach,
+    PutOnNote,
+    SetHandStop,
+    SetMiddleC,
+    SetOpenness,
+    SetPlaced,
+    SetSilence,
+    SilenceByItself,
+    SpreadOpenness,
+    TakeOffNote,
+    TeachNote,
+)
 from drumcore.edits.of_pieces import (
     AddToPiece,
     BuildPieces,
@@ -51,58 +67,9 @@ from drumcore.edits.of_takes import (
     SwapTakes,
     TrimTakes,
 )
-from drumcore.kit.values import Curve, Level, MidiNote, Value
+from drumcore.edits.of_touch import SetCurve, SetInput, SetTracking
+from drumcore.kit.values import Level, Value
 from drumcore.refusals import Refusal
-
-
-class PutOnNote(Value):
-    """Put an articulation on a note. On an occupied note `when_occupied` must say what to do: stack or take over.
-
-    `from_note` moves it from there; without it any notes it has already stay.
-    """
-
-    kind: Literal["put_on_note"] = "put_on_note"
-    articulation: str
-    note: MidiNote
-    from_note: MidiNote | None = None
-    when_occupied: Literal["stack", "take_over"] | None = None
-
-
-class TakeOffNote(Value):
-    kind: Literal["take_off_note"] = "take_off_note"
-    articulation: str
-    note: MidiNote
-
-
-class SetMiddleC(Value):
-    kind: Literal["set_middle_c"] = "set_middle_c"
-    octave: Annotated[int, Field(ge=3, le=5)]
-
-
-class SetCurve(Value):
-    """Set the curve of everything coming in (`target` None), of a piece or of an articulation.
-
-    A `curve` of None takes a piece's or an articulation's own curve away.
-    """
-
-    kind: Literal["set_curve"] = "set_curve"
-    target: str | None = None
-    curve: Curve | None
-
-
-class SetTracking(Value):
-    kind: Literal["set_tracking"] = "set_tracking"
-    piece: str
-    level: Annotated[float, Field(ge=0.0, le=1.5)]
-
-
-class SetSilence(Value):
-    """Let striking `articulation` stop `stopped`, fading by `fade_ms`; None takes the rule away."""
-
-    kind: Literal["set_silence"] = "set_silence"
-    articulation: str
-    stopped: str
-    fade_ms: Annotated[float, Field(gt=0.0, le=5000.0)] | None
 
 
 class SetChannel(Value):
@@ -148,6 +115,7 @@ class SettleFinding(Value):
 OneEdit = Annotated[
     AddLayer
     | AddToPiece
+    | ApplyMap
     | ApplyPlan
     | BorrowRecording
     | BuildPieces
@@ -167,8 +135,11 @@ OneEdit = Annotated[
     | MergeLayers
     | MoveArticulation
     | MoveBoundary
+    | MoveNote
+    | MoveOpennessLimit
     | MovePiece
     | MoveTakes
+    | NoteEach
     | PutOnNote
     | RemoveLayer
     | RenameArticulation
@@ -176,24 +147,31 @@ OneEdit = Annotated[
     | SetChannel
     | SetCurve
     | SetFeed
+    | SetHandStop
+    | SetInput
     | SetLayer
     | SetMainLevel
     | SetMic
     | SetMiddleC
+    | SetOpenness
     | SetOrder
     | SetPiece
+    | SetPlaced
     | SetRange
     | SetSilence
     | SetTracking
     | SetVariation
     | SettleFinding
+    | SilenceByItself
     | SortLayers
     | SplitByLoudness
     | SplitEvenly
+    | SpreadOpenness
     | SwapTakes
     | TakeOffNote
     | TakeOutArticulation
     | TakeOutPiece
+    | TeachNote
     | TrimTakes,
     Field(discriminator="kind"),
 ]

@@ -3,13 +3,20 @@
 from drumcore.edits.applying import apply
 from drumcore.edits.of_pieces import BuildPieces
 from drumcore.edits.values import SettleFinding
-from drumcore.findings import of_layers, of_playing, of_recordings
+from drumcore.findings import of_layers, of_notes, of_recordings, of_routing, of_touch
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where
 from drumcore.kit.values import Kit
 from drumcore.recordings.session import SessionReading
 
 _ORDER = [FindingLevel.WRONG, FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATION]
-RULES = (*of_recordings.RULES, *of_layers.RULES, *of_playing.RULES, of_recordings.unused_microphone)
+RULES = (
+    *of_recordings.RULES,
+    *of_layers.RULES,
+    *of_routing.RULES,
+    *of_notes.RULES,
+    *of_touch.RULES,
+    of_recordings.unused_microphone,
+)
 
 
 _SETTLED_BY = {
@@ -22,10 +29,21 @@ _SETTLED_BY = {
 """What the button that settles a finding says; otherwise that it is meant so."""
 
 
-def notice(kit: Kit) -> list[Finding]:
-    """All findings of a kit, the gravest first, those that were settled last and marked."""
+def notice(kit: Kit, most: int | None = None) -> list[Finding]:
+    """All findings of a kit, the gravest first, those that were settled last and marked.
+
+    With `most`, no more than so many of a kind that are not settled: nothing is gained by naming every file of a
+    session that is full of one mistake.
+    """
     settled = set(kit.settled)
-    found = [_with_settling(finding, settled) for rule in RULES for finding in rule(kit)]
+    found: list[Finding] = []
+    for rule in RULES:
+        open_ones = 0
+        for finding in rule(kit):
+            if open_ones == most:
+                break
+            found.append(_with_settling(finding, settled))
+            open_ones += not found[-1].settled
     return sorted(found, key=lambda f: (f.settled, _ORDER.index(f.level)))
 
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from pathlib import PurePosixPath
 from statistics import median
 
+from drumcore.edits.of_notes import PutOnNote
 from drumcore.edits.of_takes import BorrowRecording, CentreRecording, FlipPolarity, ForgetLabel, TrimTakes
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, stroke_where
 from drumcore.kit.lookup import articulations, full_name, pieces_of
@@ -133,13 +134,12 @@ def other_rate(kit: Kit) -> Iterator[Finding]:
 
 
 def same_content(kit: Kit) -> Iterator[Finding]:
-    by_content: dict[str, list[tuple[Piece, Articulation, Take, Recording]]] = defaultdict(list)
+    by_content: dict[str, dict[str, tuple[Piece, Articulation, Take, Recording]]] = defaultdict(dict)
     for found in _recordings(kit):
-        if found[3].path not in [r.path for *_, r in by_content[found[3].content]]:
-            by_content[found[3].content].append(found)
+        by_content[found[3].content].setdefault(found[3].path, found)
     for group in by_content.values():
-        for piece, stroke, take, recording in group[1:]:
-            first = group[0][3]
+        (*_, first), *others = group.values()
+        for piece, stroke, take, recording in others:
             yield Finding(
                 rule="same_content",
                 level=LOOK,
@@ -249,24 +249,27 @@ def label_names_other_note(kit: Kit) -> Iterator[Finding]:
     played: dict[str, set[int]] = defaultdict(set)
     for placed in kit.notes.placed:
         played[placed.articulation].add(placed.note)
+    taken = {placed.note for placed in kit.notes.placed}
     for piece, stroke, take, recording in _recordings(kit):
         expected = played.get(stroke.id) or ({stroke.label_note} if stroke.label_note is not None else set())
         if recording.label_note is None or not expected or recording.label_note in expected:
             continue
         middle = kit.notes.middle_c
         names = " and ".join(note_name(note, middle) for note in sorted(expected))
+        label = note_name(recording.label_note, middle)
+        mends = [Mend(label="Forget the label", edit=ForgetLabel(articulation=stroke.id, take=take.id))]
+        if recording.label_note == stroke.label_note and recording.label_note not in taken:
+            also = PutOnNote(articulation=stroke.id, note=recording.label_note)
+            mends.insert(0, Mend(label=f"Play {full_name(piece, stroke)} from {label} too", edit=also))
         yield Finding(
             rule="label_names_other_note",
             level=LOOK,
             title=f"{_name(recording)} names another note",
-            sentence=f"{recording.path} is labelled {note_name(recording.label_note, middle)} and plays from {names}; "
+            sentence=f"{recording.path} is labelled {label} and plays from {names}; "
             "it is played by its piece, not by its label.",
             place=recording.path,
             where=stroke_where(STEP, piece, stroke, take=take),
-            mends=(
-                Mend(label="Forget the label", edit=ForgetLabel(articulation=stroke.id, take=take.id)),
-                _leave_out(stroke, take),
-            ),
+            mends=(*mends, _leave_out(stroke, take)),
         )
 
 

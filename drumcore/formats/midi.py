@@ -26,7 +26,7 @@ class Groove(Value):
 
     @property
     def strikes(self) -> int:
-        return sum(1 for event in self.events if event.openness is None)
+        return sum(1 for event in self.events if event.is_strike)
 
 
 def read_midi(path: Path, channel: int | None = None, name: str | None = None) -> Groove:
@@ -69,7 +69,9 @@ def _groove(title: str, messages: list[mido.Message], ticks_per_beat: int, chann
             events.append(GrooveEvent(time_s=round(time_s, 9), note=message.note, velocity=message.velocity))
         elif message.type == "control_change" and message.control == OPENNESS_CONTROLLER:
             events.append(GrooveEvent(time_s=round(time_s, 9), openness=message.value))
-    if not any(event.openness is None for event in events):
+        elif message.type == "polytouch":
+            events.append(GrooveEvent(time_s=round(time_s, 9), note=message.note, pressure=message.value))
+    if not any(event.is_strike for event in events):
         where = "" if channel is None else f" on channel {channel}"
         raise Refusal(f"{name} holds no notes{where}; choose a performance with drum notes.")
     if time_s > LONGEST_S:
@@ -100,6 +102,8 @@ def write_midi(groove: Groove, path: Path, ticks_per_beat: int = 480) -> None:
         if event.openness is not None:
             change = mido.Message("control_change", channel=9, control=OPENNESS_CONTROLLER, value=event.openness)
             messages.append((at, 0, change))
+        elif event.pressure is not None:
+            messages.append((at, 1, mido.Message("polytouch", channel=9, note=event.note, value=event.pressure)))
         else:
             messages.append((at, 1, mido.Message("note_on", channel=9, note=event.note, velocity=event.velocity)))
             messages.append((at + ticks_per_beat // 8, 2, mido.Message("note_off", channel=9, note=event.note)))

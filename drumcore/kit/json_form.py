@@ -43,7 +43,7 @@ def _validated(raw: Any, name: str) -> Kit:
     if not isinstance(found, int) or found < 1:
         raise Refusal(f"{name} has an unknown format {found!r}; this version reads 1 to {KIT_FORMAT}.")
     try:
-        # Format 2 only added fields, each with the value that means what format 1 did without it.
+        # Formats 2 and 3 only added fields, each with the value that means what was done without it.
         return Kit.model_validate({**raw, "format": KIT_FORMAT})
     except ValidationError as error:
         first = error.errors()[0]

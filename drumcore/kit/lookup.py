@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterator
 
-from drumcore.kit.values import Articulation, Channel, Kit, Layer, Piece, Take
+from drumcore.kit.values import Articulation, Channel, Input, Kit, Layer, Piece, Take
 from drumcore.refusals import Refusal
 
 
@@ -35,6 +35,11 @@ def channel_of(kit: Kit, channel_id: str) -> Channel:
         if channel.id == channel_id:
             return channel
     raise Refusal(f"This kit has no channel “{channel_id}”; it may have been taken out since.")
+
+
+def input_of(kit: Kit, input_id: str) -> Input | None:
+    """What the kit knows of an input; None for one it treats like everything else."""
+    return next((each for each in kit.inputs if each.id == input_id), None)
 
 
 def take_of(articulation: Articulation, take_id: str) -> Take:

@@ -10,7 +10,7 @@ from typing import Annotated, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-KIT_FORMAT = 2
+KIT_FORMAT = 3
 Velocity = Annotated[int, Field(ge=1, le=127)]
 MidiNote = Annotated[int, Field(ge=0, le=127)]
 Level = Annotated[float, Field(ge=-120.0, le=24.0, allow_inf_nan=False)]
@@ -182,9 +182,17 @@ STRAIGHT = Curve(nodes=(Node(x=0, y=0), Node(x=127, y=127)))
 
 
 class Tracking(Value):
-    """How velocity moves the level inside a layer: `level` is p in `touch.tracking.level_gain_db`."""
+    """How velocity moves level, brightness and attack; `touch.tracking` has the formulas.
+
+    `level` works inside layers, or over the `whole` range. `brightness` is in octaves from the hardest stroke to the
+    softest; the attack is a fade-in of `attack_soft_ms` at velocity 1 to `attack_hard_ms` at 127.
+    """
 
     level: Annotated[float, Field(ge=0.0, le=1.5)] = 1.0
+    whole: bool = False
+    brightness: Annotated[float, Field(ge=0.0, le=5.0)] = 0.0
+    attack_soft_ms: Annotated[float, Field(ge=0.0, le=60.0)] = 0.0
+    attack_hard_ms: Annotated[float, Field(ge=0.0, le=60.0)] = 0.0
 
 
 class Silence(Value):
@@ -220,6 +228,9 @@ class Articulation(Value):
 
 
 class Piece(Value):
+    """A drum, cymbal or percussion instrument. A hand laid on its pad (aftertouch) stops it, fading with time constant
+    `hand_stop_ms`; None for a piece that a hand does not stop."""
+
     id: str
     name: str
     family: Family
@@ -227,22 +238,90 @@ class Piece(Value):
     own_mics: tuple[str, ...] = ()
     curve: Curve | None = None
     tracking: Tracking = Tracking()
+    hand_stop_ms: Annotated[float, Field(gt=0.0, le=5000.0)] | None = None
+
+
+Openness = Annotated[int, Field(ge=0, le=127)]
 
 
 class Placed(Value):
-    """An articulation on a note, for hat openness (CC 4) `open_from`..`open_to`: 0 closed, 127 open."""
+    """An articulation on a note, at a level, for hat openness `open_from`..`open_to`: 0 closed, 127 open."""
 
     note: MidiNote
     articulation: str
-    open_from: Annotated[int, Field(ge=0, le=127)] = 0
-    open_to: Annotated[int, Field(ge=0, le=127)] = 127
+    open_from: Openness = 0
+    open_to: Openness = 127
+    gain_db: Level = 0.0
+
+
+class MapEntry(Value):
+    """A stroke on a note, described so that any kit can be asked for it: by the piece's name, else by its family and
+    its number among the kit's pieces of that family (from 1, in the kit's order)."""
+
+    note: MidiNote
+    family: Family
+    articulation: Annotated[str, Field(min_length=1, max_length=120)]
+    piece: Annotated[str, Field(max_length=120)] = ""
+    number: Annotated[int, Field(ge=1, le=64)] = 1
+    open_from: Openness = 0
+    open_to: Openness = 127
+    gain_db: Level = 0.0
+
+
+class SavedMap(Value):
+    """A note map kept under a name, usually that of an electronic kit, to be applied to any kit."""
+
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    entries: Annotated[tuple[MapEntry, ...], Field(max_length=4096)] = ()
 
 
 class NoteMap(Value):
-    """Which articulations each note plays. `middle_c` is the octave number shown for note 60."""
+    """Which articulations each note plays. `middle_c` is the octave number shown for note 60.
+
+    `base` is the map that was applied last (None: the standard one); a note that differs from it is customised.
+    Over `openness_blend` values around a limit between two zones of one note, both sound. With `pedal_sounds`, closing
+    the pedal sounds the hats' pedal stroke though the input sends no note for it.
+    """
 
     placed: tuple[Placed, ...] = ()
     middle_c: Annotated[int, Field(ge=3, le=5)] = 3
+    base: SavedMap | None = None
+    openness_blend: Annotated[int, Field(ge=0, le=64)] = 0
+    pedal_sounds: bool = False
+
+
+class Bleed(Value):
+    """Strikes of `note` at `up_to` or softer, within `within_ms` after a harder one of `after`, were not played: the pad
+    only shook."""
+
+    after: MidiNote
+    note: MidiNote
+    up_to: Velocity
+    within_ms: Annotated[float, Field(gt=0.0, le=200.0)]
+
+
+class Input(Value):
+    """What is known of one thing that sends strikes: an electronic kit, a keyboard.
+
+    `curve` replaces the kit's curve of everything coming in. A second strike of a note within `doubles_ms` that is no
+    harder than the first is a double (0: none are). `controller` carries the hats' openness, `closed_at` with the pedal
+    shut and `open_at` with it open; a reversed pedal has them the other way round.
+    """
+
+    id: Annotated[str, Field(min_length=1, max_length=120)]
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    curve: Curve | None = None
+    bleeds: Annotated[tuple[Bleed, ...], Field(max_length=200)] = ()
+    doubles_ms: Annotated[float, Field(ge=0.0, le=200.0)] = 0.0
+    controller: Annotated[int, Field(ge=0, le=127)] = 4
+    closed_at: Openness = 0
+    open_at: Openness = 127
+
+    @model_validator(mode="after")
+    def _pedal_moves(self) -> Self:
+        if self.closed_at == self.open_at:
+            raise ValueError("a pedal sends different values closed and open")
+        return self
 
 
 class Feed(Value):
@@ -283,7 +362,11 @@ class Routing(Value):
 
 
 class Kit(Value):
-    """All of it: pieces, microphones, notes, touch, routing. `settled` are findings meant to be so, by their keys."""
+    """All of it: pieces, microphones, notes, touch, routing.
+
+    `curve` bends everything coming in, unless its input has a curve of its own. `settled` are findings meant to be so,
+    by their keys.
+    """
 
     format: int = KIT_FORMAT
     id: str
@@ -293,6 +376,7 @@ class Kit(Value):
     pieces: tuple[Piece, ...] = ()
     notes: NoteMap = NoteMap()
     curve: Curve = STRAIGHT
+    inputs: Annotated[tuple[Input, ...], Field(max_length=64)] = ()
     routing: Routing = Routing()
     settled: tuple[str, ...] = ()
 

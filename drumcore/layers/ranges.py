@@ -38,8 +38,17 @@ def end_overlaps(layers: Sequence[Layer]) -> tuple[Layer, ...]:
 
 
 @dataclass(frozen=True)
+class Span:
+    """Values `low`..`high`, giving way to the next span over `blend` values around `high`."""
+
+    low: int
+    high: int
+    blend: int
+
+
+@dataclass(frozen=True)
 class Answer:
-    """The velocities a layer answers once blends are counted in, and the blend's part of its gain at each of them."""
+    """The values a span answers once blends are counted in, and the blend's part of its gain at each of them."""
 
     low: int
     high: int
@@ -47,16 +56,21 @@ class Answer:
 
 
 def blended(layers: Sequence[Layer]) -> list[Answer]:
-    """How far each layer reaches into its neighbours, and with what gain.
+    """How far each layer reaches into its neighbours, and with what gain: see `blend_spans`."""
+    return blend_spans([Span(layer.low, layer.high, layer.blend) for layer in layers])
 
-    Over the w velocities of a blend, t = i / (w + 1) for i = 1..w, the lower layer plays at cos(t·π/2) and the upper at
-    sin(t·π/2): equal power, because two takes are not the same wave. A blend lies around the upper end of its layer, as
-    many velocities below it as above, and never reaches past the far end of either layer. Where two layers do not meet
-    exactly there is nothing to blend.
+
+def blend_spans(spans: Sequence[Span]) -> list[Answer]:
+    """How far each span reaches into its neighbours, and with what gain.
+
+    Over the w values of a blend, t = i / (w + 1) for i = 1..w, the lower span plays at cos(t·π/2) and the upper at
+    sin(t·π/2): equal power, because two takes are not the same wave. A blend lies around the upper end of its span, as
+    many values below it as above, and never reaches past the far end of either. Where two spans do not meet exactly
+    there is nothing to blend.
     """
-    reach = [(layer.low, layer.high) for layer in layers]
-    gains: list[dict[int, float]] = [{} for _ in layers]
-    for number, (below, above) in enumerate(pairwise(layers)):
+    reach = [(span.low, span.high) for span in spans]
+    gains: list[dict[int, float]] = [{} for _ in spans]
+    for number, (below, above) in enumerate(pairwise(spans)):
         if above.low != below.high + 1 or not below.blend:
             continue
         width = min(below.blend, 2 * (below.high - below.low + 1), 2 * (above.high - above.low + 1))
@@ -64,13 +78,13 @@ def blended(layers: Sequence[Layer]) -> list[Answer]:
         last = min(above.high, first + width - 1)
         first = max(below.low, first)
         shared = last - first + 1
-        for step, velocity in enumerate(range(first, last + 1), start=1):
+        for step, value in enumerate(range(first, last + 1), start=1):
             angle = step / (shared + 1) * math.pi / 2.0
-            gains[number][velocity] = gains[number].get(velocity, 1.0) * math.cos(angle)
-            gains[number + 1][velocity] = gains[number + 1].get(velocity, 1.0) * math.sin(angle)
+            gains[number][value] = gains[number].get(value, 1.0) * math.cos(angle)
+            gains[number + 1][value] = gains[number + 1].get(value, 1.0) * math.sin(angle)
         reach[number] = (reach[number][0], max(reach[number][1], last))
         reach[number + 1] = (min(reach[number + 1][0], first), reach[number + 1][1])
     return [
-        Answer(low, high, tuple(own.get(velocity, 1.0) for velocity in range(low, high + 1)))
+        Answer(low, high, tuple(own.get(value, 1.0) for value in range(low, high + 1)))
         for (low, high), own in zip(reach, gains, strict=True)
     ]

@@ -9,7 +9,7 @@ _GENERAL_MIDI_NAMES = (
     "Low tom, Open hat, Low mid tom, High mid tom, Crash 1, High tom, Ride, China, Ride bell, Tambourine, Splash, "
     "Cowbell, Crash 2, Vibraslap, Ride 2, High bongo, Low bongo, Mute high conga, Open high conga, Low conga, "
     "High timbale, Low timbale, High agogo, Low agogo, Cabasa, Maracas, Short whistle, Long whistle, Short guiro, "
-    "Long guiro, Claves, High woodblock, Low woodblock, Mute cuica, Open cuica, Mute triangle, Open triangle"
+    "Long guiro, Claves, High wood block, Low wood block, Mute cuica, Open cuica, Mute triangle, Open triangle"
 )
 GENERAL_MIDI: dict[int, str] = dict(enumerate(_GENERAL_MIDI_NAMES.split(", "), start=35))
 """General MIDI level 1 percussion map, notes 35 to 81."""
@@ -112,20 +112,3 @@ def _spread_openness(hats: Piece, placed: list[Placed]) -> Iterator[Placed]:
             top = 127 if number == len(zones) - 1 else high
             yield Placed(note=entry.note, articulation=articulation, open_from=low, open_to=top)
             low = top + 1
-
-
-def hats_silencing(pieces: tuple[Piece, ...]) -> dict[str, tuple[str, ...]]:
-    """Which articulations each one stops: closing hats stop open ones, a choke stops its own cymbal."""
-    stops: dict[str, tuple[str, ...]] = {}
-    for piece in pieces:
-        if piece.family is Family.HATS:
-            ringing = [a for a in piece.articulations if "open" in a.name]
-            for closing in (a for a in piece.articulations if "open" not in a.name):
-                stops[closing.id] = tuple(a.id for a in ringing)
-            half = [a.id for a in ringing if "half" in a.name]
-            fully = tuple(a.id for a in ringing if "half" not in a.name)
-            stops |= dict.fromkeys(half, fully)
-        chokes = [a for a in piece.articulations if a.name == "choke"]
-        for choke in chokes:
-            stops[choke.id] = tuple(a.id for a in piece.articulations if a.name != "choke")
-    return {identifier: stopped for identifier, stopped in stops.items() if stopped}

@@ -30,7 +30,8 @@ def hit(
     """Strike a note several times, each alone and listened to for two seconds, the orders moving on between."""
     shown, played = Striker(table), Striker(table)
     for _ in range(strikes):
-        sounding = shown.strike(note, velocity, openness)
+        shown.pedal(openness)
+        sounding = shown.strike(note, velocity)
         events = [GrooveEvent(time_s=0.0, openness=openness)]
         events += [GrooveEvent(time_s=0.0, note=note, velocity=velocity)]
         peaks = {o.number: 0.0 for o in outputs_in_use(table.head)}

@@ -1,7 +1,7 @@
 """Compiling a kit to its play table."""
 
 from collections import defaultdict
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.remembering import remembered
@@ -11,6 +11,7 @@ from drumcore.kit.values import (
     Channel,
     Curve,
     Feed,
+    Input,
     Kit,
     Layer,
     Mic,
@@ -23,11 +24,16 @@ from drumcore.kit.values import (
 from drumcore.layers.making import enabled_takes
 from drumcore.layers.orders import order_sequence
 from drumcore.layers.ranges import Answer, blended
+from drumcore.notes.openness import closing_stroke, zone_gains
+from drumcore.playing.filters import ladder, steps_darker
 from drumcore.playing.play_table import (
     PlayArticulation,
+    PlayBleed,
     PlayChannel,
+    PlayClosing,
     PlayFeed,
     PlayHead,
+    PlayInput,
     PlayLayer,
     PlayOutput,
     PlayPiece,
@@ -44,7 +50,12 @@ from drumcore.playing.varying import turns
 from drumcore.routing.lanes import channel_width, mics_heard
 from drumcore.routing.pan import HALF_POWER, Matrix, decibels_to_gain, pan_matrix, scaled
 from drumcore.touch.curves import curve_table
-from drumcore.touch.tracking import level_gain_db
+from drumcore.touch.pedal import openness_table
+from drumcore.touch.tracking import attack_ms, level_gain_db, octaves_darker
+
+CLOSED_BELOW, HALF_OPEN = 8, 64
+PEDAL_LOSS_A_S, PEDAL_SOFTEST = 380.0, 20
+"""A pedal that takes a quarter of a second from half open to shut sounds at 32; one stamped shut nearly at 127."""
 
 
 def compile_kit(kit: Kit) -> PlayTable:
@@ -53,11 +64,6 @@ def compile_kit(kit: Kit) -> PlayTable:
 
 
 def compile_head(kit: Kit) -> PlayHead:
-    notes: list[list[PlayPlaced]] = [[] for _ in range(128)]
-    for placed in kit.notes.placed:
-        notes[placed.note].append(
-            PlayPlaced(articulation=placed.articulation, open_from=placed.open_from, open_to=placed.open_to)
-        )
     places = {channel.id: number for number, channel in enumerate(kit.routing.channels)}
     feeds: dict[tuple[str, str], list[Feed]] = defaultdict(list)
     for feed in kit.routing.feeds:
@@ -67,12 +73,70 @@ def compile_head(kit: Kit) -> PlayHead:
     return PlayHead(
         rate_hz=kit.rate_hz,
         input_table=curve_table(kit.curve),
-        notes=tuple(tuple(entries) for entries in notes),
+        inputs=tuple(compile_input(each, kit.curve) for each in kit.inputs),
+        closing=tuple(_closing(kit)),
+        cutoffs_hz=_cutoffs(kit),
+        notes=_notes(kit),
         feeds=tuple(_feeds(piece, feeds, places, widths, mics) for piece in pieces_of(kit)),
         channels=tuple(_channel(kit, channel, widths[channel.id]) for channel in kit.routing.channels),
         outputs=tuple(PlayOutput(number=o.number, name=o.name, width=o.width) for o in kit.routing.outputs),
         main_gain=decibels_to_gain(kit.routing.main_level_db),
     )
+
+
+def _notes(kit: Kit) -> tuple[tuple[PlayPlaced, ...], ...]:
+    notes: list[list[PlayPlaced]] = [[] for _ in range(128)]
+    for placed, answer in zone_gains(kit.notes):
+        notes[placed.note].append(
+            PlayPlaced(
+                articulation=placed.articulation,
+                open_from=answer.low,
+                open_to=answer.high,
+                gain=decibels_to_gain(placed.gain_db),
+                blend=answer.gains if any(gain != 1.0 for gain in answer.gains) else (),
+            )
+        )
+    return tuple(tuple(entries) for entries in notes)
+
+
+def compile_input(known: Input, everything: Curve) -> PlayInput:
+    return PlayInput(
+        id=known.id,
+        table=curve_table(known.curve or everything),
+        openness=openness_table(known.closed_at, known.open_at),
+        controller=known.controller,
+        bleeds=tuple(
+            PlayBleed(after=b.after, note=b.note, up_to=b.up_to, within_s=b.within_ms / 1000.0) for b in known.bleeds
+        ),
+        doubles_s=known.doubles_ms / 1000.0,
+    )
+
+
+def _closing(kit: Kit) -> Iterator[PlayClosing]:
+    for piece in pieces_of(kit):
+        stroke = closing_stroke(piece)
+        if stroke is not None:
+            yield PlayClosing(
+                articulation=stroke.id,
+                sounds=kit.notes.pedal_sounds,
+                below=CLOSED_BELOW,
+                half=HALF_OPEN,
+                loss_a_s=PEDAL_LOSS_A_S,
+                softest=PEDAL_SOFTEST,
+            )
+
+
+def _cutoffs(kit: Kit) -> tuple[float, ...]:
+    darkest = max(
+        (
+            steps_darker(octaves_darker(1, piece.tracking)) + steps_darker(a.variation.brightness)
+            for piece in pieces_of(kit)
+            for a in piece.articulations
+            if piece.tracking.brightness or a.variation.brightness
+        ),
+        default=None,
+    )
+    return () if darkest is None else ladder(darkest)
 
 
 def _feeds(
@@ -118,9 +182,15 @@ def compile_piece(piece: Piece, kit: Kit) -> PlayPiece:
     widths = {mic.id: mic.width for mic in kit.mics}
     mics = tuple(mics_heard(piece))
     heard = tuple(widths[mic] for mic in mics)
+    tracking = piece.tracking
+    fades = tracking.attack_soft_ms or tracking.attack_hard_ms
+    per_ms = kit.rate_hz / 1000.0
     return PlayPiece(
         id=piece.id,
         name=piece.name,
+        darker=tuple(steps_darker(octaves_darker(v, tracking)) for v in range(128)) if tracking.brightness else (),
+        attacks=tuple(round(attack_ms(max(1, v), tracking) * per_ms) for v in range(128)) if fades else (),
+        hand_stop_s=(piece.hand_stop_ms or 0.0) / 1000.0,
         articulations=tuple(
             _articulation(a, piece.tracking, a.curve or piece.curve, kit.id, kit.rate_hz, mics, heard)
             for a in piece.articulations
@@ -141,7 +211,7 @@ def _articulation(
     """One articulation compiled; remembered, because an edit of a large piece leaves most of them alone."""
     places = {take.id: number for number, take in enumerate(articulation.takes)}
     layers = tuple(
-        _layer(tracking, articulation, layer, answer, places, f"{kit_id}/{articulation.id}/{number}", rate_hz)
+        _layer(tracking, articulation, layer, answer, places, f"{kit_id}/{articulation.id}/{number}")
         for number, (layer, answer) in enumerate(zip(articulation.layers, blended(articulation.layers), strict=True))
     )
     return PlayArticulation(
@@ -153,6 +223,7 @@ def _articulation(
         silences=tuple(
             PlaySilence(articulation=s.articulation, fade_s=s.fade_ms / 1000.0) for s in articulation.silences
         ),
+        filtered=bool(tracking.brightness or articulation.variation.brightness),
     )
 
 
@@ -163,9 +234,8 @@ def _layer(
     answer: Answer,
     places: dict[str, int],
     seed: str,
-    rate_hz: int,
 ) -> PlayLayer:
-    centre = (layer.low + layer.high) / 2.0
+    centre = 127.0 if tracking.whole else (layer.low + layer.high) / 2.0
     gains = tuple(
         decibels_to_gain(level_gain_db(v, centre, tracking.level) + layer.gain_db) * blend
         for v, blend in zip(range(answer.low, answer.high + 1), answer.gains, strict=True)
@@ -177,7 +247,7 @@ def _layer(
         high=answer.high,
         gains=gains,
         steps=tuple(tuple(takes[i] for i in step) for step in sequence),
-        turns=turns(articulation.variation, seed, rate_hz) if takes else (),
+        turns=turns(articulation.variation, seed) if takes else (),
     )
 
 

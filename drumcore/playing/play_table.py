@@ -44,11 +44,11 @@ class PlayTake(Value):
 
 
 class PlayTurn(Value):
-    """How one strike varies: a gain, which tuning (0 as it is, 1 lower, 2 higher), and a filter b0 b1 b2 a1 a2."""
+    """How one strike varies: a gain, which tuning (0 as it is, 1 lower, 2 higher), and how much darker it is."""
 
     gain: float
     tuning: int
-    filter: tuple[float, ...] | None
+    darker: int = 0
 
 
 class PlayLayer(Value):
@@ -70,7 +70,10 @@ class PlaySilence(Value):
 
 
 class PlayArticulation(Value):
-    """`table` maps the velocity after the input table to the one that plays; 0 ignores the strike."""
+    """`table` maps the velocity after the input table to the one that plays; 0 ignores the strike.
+
+    `filtered` where brightness varies or follows velocity: every voice then goes through a filter of the head's ladder.
+    """
 
     id: str
     name: str
@@ -78,20 +81,67 @@ class PlayArticulation(Value):
     layers: tuple[PlayLayer, ...]
     takes: tuple[PlayTake, ...]
     silences: tuple[PlaySilence, ...]
+    filtered: bool = False
 
 
 class PlayPiece(Value):
+    """`darker[v]` is how many steps of the head's ladder velocity v lies lower, `attacks[v]` its fade-in in frames; both
+    are empty where velocity does not move them. Pressure on its pad stops the piece where `hand_stop_s` is not 0."""
+
     id: str
     name: str
     articulations: tuple[PlayArticulation, ...]
+    darker: tuple[int, ...] = ()
+    attacks: tuple[int, ...] = ()
+    hand_stop_s: float = 0.0
 
 
 class PlayPlaced(Value):
-    """What a note plays while the hats' openness lies in `open_from`..`open_to`."""
+    """What a note plays, at a gain, while the hats' openness lies in `open_from`..`open_to`.
+
+    `blend`, where zones give way to one another, is a further gain by openness, from `open_from` on.
+    """
 
     articulation: str
     open_from: int
     open_to: int
+    gain: float = 1.0
+    blend: tuple[float, ...] = ()
+
+
+class PlayBleed(Value):
+    """Strikes of `note` at `up_to` or softer within `within_s` after a harder one of `after` do not play."""
+
+    after: int
+    note: int
+    up_to: int
+    within_s: float
+
+
+class PlayInput(Value):
+    """How the strikes of one input are taken: `table` by velocity, `openness` by the value of its `controller`."""
+
+    id: str
+    table: tuple[int, ...]
+    openness: tuple[int, ...]
+    controller: int
+    bleeds: tuple[PlayBleed, ...] = ()
+    doubles_s: float = 0.0
+
+
+class PlayClosing(Value):
+    """What closing the pedal does: it stops what `articulation` stops, and sounds it where `sounds` is set.
+
+    The pedal is closed at openness `below` or less. The velocity is 127 less `loss_a_s` for every second since openness
+    was last `half` or more, at least `softest`, rounded half up.
+    """
+
+    articulation: str
+    sounds: bool
+    below: int
+    half: int
+    loss_a_s: float
+    softest: int
 
 
 class PlayFeed(Value):
@@ -123,10 +173,17 @@ class PlayOutput(Value):
 
 
 class PlayHead(Value):
-    """`notes[n]` is what note n plays; main is stereo and leaves through output 1 at `main_gain`."""
+    """`notes[n]` is what note n plays; main is stereo and leaves through output 1 at `main_gain`.
+
+    `input_table` is for every input that is not among `inputs`. `cutoffs_hz` is the ladder of low-passes (second
+    order, Q = 1/√2) from the brightest down; strikes darker than the last use the last.
+    """
 
     rate_hz: int
     input_table: tuple[int, ...]
+    inputs: tuple[PlayInput, ...]
+    closing: tuple[PlayClosing, ...]
+    cutoffs_hz: tuple[float, ...]
     notes: tuple[tuple[PlayPlaced, ...], ...]
     feeds: tuple[PlayPieceFeeds, ...]
     channels: tuple[PlayChannel, ...]

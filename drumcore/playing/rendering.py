@@ -14,9 +14,10 @@ from scipy.signal import lfilter
 
 from drumcore.arrays import Floats, Samples
 from drumcore.kit.values import Value, Width
+from drumcore.playing.filters import Coefficients, low_pass
 from drumcore.playing.play_table import PlayHead, PlayOutput, PlayTable
 from drumcore.playing.sounds import Sounds
-from drumcore.playing.striking import OPEN, Striker
+from drumcore.playing.striking import Sounding, Striker
 
 BLOCK_FRAMES = 16384
 FILTER_RINGS = 256
@@ -26,12 +27,18 @@ FADE_LENGTHS = 16.0
 
 
 class GrooveEvent(Value):
-    """A strike (`note` and `velocity`) or, where `openness` is given, a movement of the hats' pedal."""
+    """A strike (`note` and `velocity`), or a movement of the hats' pedal to a controller's value (`openness`), or a hand
+    on the pad of a note (`pressure`)."""
 
     time_s: float
     note: int = 0
     velocity: int = 0
     openness: int | None = None
+    pressure: int | None = None
+
+    @property
+    def is_strike(self) -> bool:
+        return self.openness is None and self.pressure is None
 
 
 @dataclass(slots=True)
@@ -40,10 +47,11 @@ class _Voice:
     first: int
     sound: Samples
     routes: list[tuple[int, np.float32]]
-    filter: tuple[float, ...] | None = None
+    filter: Coefficients | None = None
     memory: Floats | None = None
     fade_from: int | None = None
     fade_frames: float = 1.0
+    attack: int = 0
 
     def end(self) -> int:
         whole = self.first + int(self.sound.shape[1])
@@ -106,7 +114,6 @@ class _Renderer:
         self.sounds = sounds
         self.striker = striker
         self.voices: list[_Voice] = []
-        self.openness = OPEN
         self.feeds = {feeds.piece: feeds.mics for feeds in self.head.feeds}
         self.channels = [
             np.zeros((2 if c.width is Width.STEREO else 1, block_frames), np.float32) for c in self.head.channels
@@ -116,24 +123,33 @@ class _Renderer:
         self.used = outputs_in_use(self.head)
 
     def take(self, event: GrooveEvent, frame: int) -> None:
-        """Start and silence the voices an event asks for."""
+        """Start and silence the voices an event asks for. All it stops is stopped before anything of it starts."""
         if event.openness is not None:
-            self.openness = event.openness
-            return
-        for sounding in self.striker.strike(event.note, event.velocity, self.openness):
-            for silence in sounding.articulation.silences:
-                self._silence(silence.articulation, frame, silence.fade_s * self.head.rate_hz)
-            mics = self.feeds[sounding.piece.id]
-            for voice in sounding.take.voices:
-                routes = [
-                    (feed.channel, np.float32(voice.gain * sounding.gain * feed.gain)) for feed in mics[voice.mic]
-                ]
-                if routes:
-                    wanted = voice.tuned[sounding.tuning - 1] if sounding.tuning and voice.tuned else voice.sound
-                    sound = self.sounds.get(wanted, self.head.rate_hz)
-                    if sounding.filter is not None:
-                        sound = np.pad(sound, ((0, 0), (0, FILTER_RINGS)))
-                    self.voices.append(_Voice(sounding.articulation.id, frame, sound, routes, sounding.filter))
+            stopped, found = self.striker.pedal(event.openness, event.time_s)
+        elif event.pressure is not None:
+            stopped, found = self.striker.press(event.note, event.pressure), []
+        else:
+            stopped, found = [], self.striker.strike(event.note, event.velocity, event.time_s)
+        for silence in [*stopped, *(s for sounding in found for s in sounding.articulation.silences)]:
+            self._silence(silence.articulation, frame, silence.fade_s * self.head.rate_hz)
+        for sounding in found:
+            self._start(sounding, frame)
+
+    def _start(self, sounding: Sounding, frame: int) -> None:
+        mics = self.feeds[sounding.piece.id]
+        for voice in sounding.take.voices:
+            routes = [(feed.channel, np.float32(voice.gain * sounding.gain * feed.gain)) for feed in mics[voice.mic]]
+            if not routes:
+                continue
+            wanted = voice.tuned[sounding.tuning - 1] if sounding.tuning and voice.tuned else voice.sound
+            sound = self.sounds.get(wanted, self.head.rate_hz)
+            coefficients = None
+            if sounding.cutoff_hz is not None:
+                coefficients = low_pass(sounding.cutoff_hz, self.head.rate_hz)
+                sound = np.pad(sound, ((0, 0), (0, FILTER_RINGS)))
+            self.voices.append(
+                _Voice(sounding.articulation.id, frame, sound, routes, coefficients, attack=sounding.attack)
+            )
 
     def _silence(self, articulation: str, frame: int, fade_frames: float) -> None:
         for voice in self.voices:
@@ -155,6 +171,9 @@ class _Renderer:
         if end <= start:
             return
         part = voice.sound[:, start - voice.first : end - voice.first]
+        if start < voice.first + voice.attack:
+            rising = np.arange(start, end, dtype=np.float64) - voice.first
+            part = part * np.minimum(rising / voice.attack, 1.0).astype(np.float32)
         if voice.fade_from is not None and end > voice.fade_from:
             since = np.arange(start, end, dtype=np.float64) - voice.fade_from
             part = part * np.exp(-np.maximum(since, 0.0) / voice.fade_frames).astype(np.float32)

@@ -20,6 +20,12 @@ def curve_value(curve: Curve, x: float) -> float:
 
 
 @functools.lru_cache(maxsize=512)
+def curve_line(curve: Curve) -> tuple[float, ...]:
+    """The curve before it is rounded to whole velocities, at 0 to 127: what is drawn."""
+    return tuple(round(curve_value(curve, x), 1) for x in range(128))
+
+
+@functools.lru_cache(maxsize=512)
 def curve_table(curve: Curve) -> tuple[int, ...]:
     """The curve as 128 integers, rounded half up and clamped to 0..127; 0 means the strike is ignored."""
     return tuple(min(127, max(0, math.floor(curve_value(curve, x) + 0.5))) for x in range(128))

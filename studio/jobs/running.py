@@ -88,20 +88,26 @@ def note_the_dead() -> None:
 
 
 _BEGAN = timezone.now()
+_NOT_OURS = Q(beat=None) | Q(beat__lt=_BEGAN)
+"""A running job that this process has not taken up: its last sign of life, if any, is older than the process."""
 GOES_ON = ("read_session", "bring_in_folder")
 """Kinds of work that go on by themselves after a restart: they lose nothing and do nothing twice."""
 
 
 @on_startup()
 def go_on_after_restart() -> None:
-    """Start again what was waiting or going on when the studio was stopped. One worker process serves a studio."""
-    left = Job.objects.filter(state__in=("waiting", "running"), created__lt=_BEGAN, cancel_asked=False)
-    for job in left.order_by("created"):
+    """Start again what was waiting or going on when the studio was stopped. One worker process serves a studio.
+
+    Every thread of it calls this as it begins; what another has taken up already has a beat of this process.
+    """
+    waiting = Q(state="waiting", created__lt=_BEGAN)
+    going_on = Q(state="running") & _NOT_OURS
+    for job in Job.objects.filter(waiting | going_on, cancel_asked=False).order_by("created"):
         if job.state == "waiting":
             run(str(job.id))
             continue
         said = "The studio was stopped before it was done; it went on afterwards."
-        claimed = Job.objects.filter(id=job.id, state="running").update(state="stopped", message=said)
+        claimed = Job.objects.filter(_NOT_OURS, id=job.id, state="running").update(state="stopped", message=said)
         if claimed and job.kind in GOES_ON:
             again(job)
 

@@ -1,6 +1,5 @@
 """Kits over HTTP: list, open, edit, undo, findings."""
 
-from collections import Counter
 from datetime import datetime
 
 from django.db.models import Max
@@ -194,13 +193,7 @@ def layer_sameness(request: HttpRequest, kit_id: str, articulation: str) -> Alik
 def findings(request: HttpRequest, kit_id: str) -> list[Finding]:
     """What is noticed in a kit; of one kind at most 200, so that a session full of one mistake stays readable."""
     record = kit_record(kit_id)
-    counted: Counter[str] = Counter()
-    found = []
-    for finding in notice(kit_at(kit_id, record.current)):
-        counted[finding.rule] += 1
-        if counted[finding.rule] <= MOST_OF_A_KIND:
-            found.append(finding)
-    return found
+    return notice(kit_at(kit_id, record.current), MOST_OF_A_KIND)
 
 
 @router.get("/kits/{kit_id}/recordings", response=list[RecordingShown])

@@ -35,3 +35,19 @@ class Part(models.Model):
 
     hash = models.CharField(max_length=64, primary_key=True)
     data = models.BinaryField()
+
+
+class SavedMapRecord(models.Model):
+    """A note map kept under a name; `data` is the core's SavedMap."""
+
+    name = models.CharField(max_length=120, unique=True)
+    data = models.JSONField()
+    changed = models.DateTimeField(auto_now=True)
+
+
+class SavedCurve(models.Model):
+    """A velocity curve kept under a name; `data` is the core's Curve."""
+
+    name = models.CharField(max_length=120, unique=True)
+    data = models.JSONField()
+    changed = models.DateTimeField(auto_now=True)

@@ -10,6 +10,7 @@ from drumcore.kit.values import (
     Curve,
     Family,
     Hand,
+    Input,
     Kit,
     Mic,
     Order,
@@ -25,12 +26,17 @@ from drumcore.kit.values import (
 from drumcore.layers.making import enabled_takes, layer_levels_db, played_level_db
 from drumcore.layers.ranges import blended
 from drumcore.layers.splits import spread_db
+from drumcore.notes.maps import STANDARD_NAME, customised
 from drumcore.notes.names import note_name
+from drumcore.notes.openness import along_the_pedal
+from drumcore.notes.silences import sentence
 from drumcore.notes.standard import GENERAL_MIDI
 from drumcore.playing.compiling import compile_head, compile_piece
 from drumcore.playing.play_table import PlayHead, PlayPiece
 from drumcore.routing.lanes import channel_width, mics_heard
-from drumcore.touch.curves import curve_table
+from drumcore.touch.curves import curve_line, curve_table
+from drumcore.touch.reaching import entering_curve, own_curve
+from drumcore.touch.tracking import attack_ms, cutoff_hz, level_gain_db
 from studio.kits.models import KitRecord
 from studio.kits.versions import undo_and_redo
 
@@ -76,10 +82,22 @@ class ArticulationShown(BaseModel):
     layers: list[LayerShown]
     variation: Variation
     curve: Curve | None
+    table: list[int]
+    line: list[float]
     silences: list[Silence]
 
 
+class Harder(BaseModel):
+    """What tracking does at velocities 1 to 127, of the first articulation where it depends on layers."""
+
+    level_db: list[float]
+    cutoff_hz: list[float]
+    attack_ms: list[float]
+
+
 class PieceShown(BaseModel):
+    """`along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which."""
+
     id: str
     name: str
     family: Family
@@ -88,7 +106,20 @@ class PieceShown(BaseModel):
     heard_by: list[str]
     curve: Curve | None
     table: list[int]
+    line: list[float]
     tracking: Tracking
+    harder: Harder
+    along_the_pedal: list[str]
+    silence_sentence: str
+    hand_stop_ms: float | None
+
+
+class InputShown(BaseModel):
+    """What the kit knows of an input; `table` and `line` are the curve that bends what comes in from it."""
+
+    known: Input
+    table: list[int]
+    line: list[float]
 
 
 class FeedShown(BaseModel):
@@ -116,17 +147,24 @@ class OutputShown(BaseModel):
 
 
 class HeadShown(BaseModel):
-    """`note_names[n]` names note n; `standard_names` what General MIDI expects there."""
+    """`note_names[n]` names note n; `standard_names` what General MIDI expects there; `customised` the notes that differ
+    from the map the kit was given."""
 
     name: str
     rate_hz: int
     mics: list[Mic]
     placed: list[Placed]
+    customised: list[int]
+    base_name: str
+    openness_blend: int
+    pedal_sounds: bool
+    inputs: list[InputShown]
     middle_c: int
     note_names: list[str]
     standard_names: dict[int, str]
     curve: Curve
     table: list[int]
+    line: list[float]
     host: str
     channels: list[ChannelShown]
     outputs: list[OutputShown]
@@ -196,11 +234,24 @@ def _head(kit: Kit) -> HeadShown:
         rate_hz=kit.rate_hz,
         mics=list(kit.mics),
         placed=list(kit.notes.placed),
+        customised=list(customised(kit)),
+        base_name=kit.notes.base.name if kit.notes.base else STANDARD_NAME,
+        openness_blend=kit.notes.openness_blend,
+        pedal_sounds=kit.notes.pedal_sounds,
+        inputs=[
+            InputShown(
+                known=known,
+                table=list(curve_table(entering_curve(kit, known.id))),
+                line=list(curve_line(entering_curve(kit, known.id))),
+            )
+            for known in kit.inputs
+        ],
         middle_c=kit.notes.middle_c,
         note_names=[note_name(note, kit.notes.middle_c) for note in range(128)],
         standard_names=GENERAL_MIDI,
         curve=kit.curve,
         table=list(curve_table(kit.curve)),
+        line=list(curve_line(kit.curve)),
         host=routing.host,
         channels=[
             ChannelShown(
@@ -233,7 +284,27 @@ def piece_shown(piece: Piece) -> PieceShown:
         heard_by=mics_heard(piece),
         curve=piece.curve,
         table=list(curve_table(piece.curve or STRAIGHT)),
+        line=list(curve_line(piece.curve or STRAIGHT)),
         tracking=piece.tracking,
+        harder=_harder(piece),
+        along_the_pedal=[a.id for a in along_the_pedal(piece)] if piece.family is Family.HATS else [],
+        silence_sentence=sentence(piece),
+        hand_stop_ms=piece.hand_stop_ms,
+    )
+
+
+def _harder(piece: Piece) -> Harder:
+    layers = piece.articulations[0].layers if piece.articulations else ()
+    tracking = piece.tracking
+
+    def centre(velocity: int) -> float:
+        here = next((layer for layer in layers if layer.low <= velocity <= layer.high), None)
+        return 127.0 if tracking.whole or here is None else (here.low + here.high) / 2.0
+
+    return Harder(
+        level_db=[round(level_gain_db(v, centre(v), tracking.level), 2) for v in range(1, 128)],
+        cutoff_hz=[round(cutoff_hz(v, tracking), 1) for v in range(1, 128)],
+        attack_ms=[round(attack_ms(v, tracking), 2) for v in range(1, 128)],
     )
 
 
@@ -260,6 +331,8 @@ def _articulation(piece: Piece, stroke: Articulation) -> ArticulationShown:
         ],
         variation=stroke.variation,
         curve=stroke.curve,
+        table=list(curve_table(own_curve(piece, stroke))),
+        line=list(curve_line(own_curve(piece, stroke))),
         silences=list(stroke.silences),
     )
 

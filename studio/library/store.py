@@ -14,6 +14,7 @@ from drumcore.recordings.reading import read_audio
 from drumcore.refusals import Refusal
 from studio.library.models import StoredFile
 
+MOST_REMEMBERED = 200_000
 LARGEST_FILE = 512 << 20
 
 
@@ -82,8 +83,22 @@ def locate(content: str) -> Path:
     raise Refusal("A recording of this kit is not in the studio any more; bring its session in again.")
 
 
+_prepared: dict[tuple[str, str, int, Width, float, bool], Path] = {}
+"""Where sounds were found ready: both originals and prepared files never change under their names."""
+
+
 def prepared_sound(content: str, rate_hz: int, width: Width, cents: float = 0.0, *, centred: bool = False) -> Path:
     """A recording ready to play: the original where that will do, else made once and kept beside the originals."""
+    asked = (str(settings.DATA), content, rate_hz, width, cents, centred)
+    if asked in _prepared and _prepared[asked].is_file():
+        return _prepared[asked]
+    if len(_prepared) > MOST_REMEMBERED:
+        _prepared.clear()
+    _prepared[asked] = place = _prepare(content, rate_hz, width, cents, centred)
+    return place
+
+
+def _prepare(content: str, rate_hz: int, width: Width, cents: float, centred: bool) -> Path:
     original = locate(content)
     if not cents and not centred and plays_as_it_is(original, rate_hz, width):
         return original

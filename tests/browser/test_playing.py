@@ -34,7 +34,7 @@ def test_the_pedal_of_the_stand_in_kit_chooses_the_hats(page: Page, kit):
 
 
 def test_escape_silences_what_rings(page: Page, kit):
-    kit("layers")
+    kit("layers", "crash-left")
     page.keyboard.press("g")
     page.wait_for_function("() => window.zestySkin.player().heard.peak() > 0.02")
     page.keyboard.press("Escape")
@@ -65,7 +65,7 @@ def test_a_boundary_dragged_by_hand_is_undone_at_once(page: Page, kit):
 
 
 def test_a_take_left_out_is_no_longer_played(page: Page, kit):
-    kit("layers")
+    kit("layers", "rack-tom")
     page.get_by_role("button", name=re.compile("^Rack tom")).first.click()
     page.get_by_role("button", name="Take 4-1").click()
     page.get_by_role("button", name="Leave this take out").click()
@@ -85,7 +85,7 @@ def test_a_take_left_out_is_no_longer_played(page: Page, kit):
 
 
 def test_solo_leaves_one_channel_to_be_heard(page: Page, kit):
-    kit("routing")
+    kit("routing", "kick")
     page.get_by_role("button", name="Everything to main").click()
     page.get_by_role("button", name="Solo Floor tom").click()
     expect(page.get_by_role("button", name="Solo Floor tom")).to_have_attribute("aria-pressed", "true")
@@ -100,8 +100,9 @@ def test_solo_leaves_one_channel_to_be_heard(page: Page, kit):
     assert page.evaluate(quiet) < 1e-5
     page.get_by_role("button", name="Solo Floor tom").click()
     expect(page.get_by_role("button", name="Solo Floor tom")).to_have_attribute("aria-pressed", "false")
-    page.keyboard.press("a")
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() > 0.02")
+    # A kick is short: it is struck until it is heard, however seldom the page looks.
+    again = "() => { const p = window.zestySkin.player(); if (p.heard.peak() > 0.02) return true;"
+    page.wait_for_function(again + " window.zestySkin.receive(36, 96); return false; }")
 
 
 def test_a_midi_file_of_ones_own_becomes_a_groove(page: Page, kit, tmp_path: Path):
@@ -110,7 +111,7 @@ def test_a_midi_file_of_ones_own_becomes_a_groove(page: Page, kit, tmp_path: Pat
         track.append(mido.Message("note_on", note=note, velocity=100, time=240))
         track.append(mido.Message("note_off", note=note, time=240))
     mido.MidiFile(ticks_per_beat=480, tracks=[track]).save(tmp_path / "Harbour Bell.mid")
-    kit("rehearsal")
+    kit("rehearsal", "kick", "snare")
     page.get_by_test_id("midi-input").set_input_files(str(tmp_path / "Harbour Bell.mid"))
     expect(page.get_by_role("heading", name="Harbour Bell")).to_be_visible()
     score = page.get_by_role("region", name="Score")

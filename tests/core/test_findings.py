@@ -54,6 +54,17 @@ def test_every_mend_of_the_demo_mends(boathouse):
     assert mended >= 6
 
 
+def test_labels_that_agree_offer_the_note_they_name(boathouse):
+    kit = apply(Kit(id="b", name="B"), BuildPieces(mics=boathouse.mics, pieces=boathouse.pieces))
+    moved = apply(kit, e.MoveNote(note=54, to=100))
+    said = "Play Tambourine · shake from F♯2 too"
+    labelled = [f for f in notice(moved) if f.rule == "label_names_other_note" and f.mends[0].label == said]
+    assert len(labelled) > 1 and not any(f.mends[0].label == said for f in notice(kit))
+    after = apply(moved, labelled[0].mends[0].edit)
+    assert {p.note for p in after.notes.placed if p.articulation == "tambourine/shake"} == {54, 100}
+    assert not any(f.mends[0].label == said for f in notice(after) if f.mends)
+
+
 def test_what_goes_wrong_with_layers_notes_touch_and_routing_is_noticed(small_kit: Kit):
     assert not [f for f in notice(small_kit) if f.level is FindingLevel.WRONG]
     layers = pieces_of(small_kit)[1].articulations[0].layers
@@ -70,6 +81,15 @@ def test_what_goes_wrong_with_layers_notes_touch_and_routing_is_noticed(small_ki
         ),
         (e.edit_from({"kind": "set_curve", "target": "kick", "curve": _curve((0, 0), (127, 0))}), "everything_ignored"),
         (e.edit_from({"kind": "set_curve", "target": "kick", "curve": _curve((0, 90), (127, 20))}), "curve_falls"),
+        (
+            e.edit_from({"kind": "set_curve", "target": "kick", "curve": _curve((0, 0), (60, 0), (127, 127))}),
+            "curve_is_deaf",
+        ),
+        (e.edit_from({"kind": "set_curve", "input": "p", "curve": _curve((0, 0), (60, 80), (127, 70))}), "curve_falls"),
+        (e.edit_from({"kind": "set_curve", "curve": _curve((0, 0), (127, 30))}), "layer_never_reached"),
+        (e.SetTracking(piece="snare", whole=True), "dynamics_doubled"),
+        (e.MoveNote(note=36, to=90), "standard_note_empty"),
+        (e.edit_from({"kind": "apply_map", "map": _one_zone()}), "openness_gap"),
         (e.SetFeed(piece="crash-left", mic="overheads", channel="crash-left", level_db=None), "empty_channel"),
     ]
     for edit, rule in changes:
@@ -91,8 +111,25 @@ def test_a_settled_finding_is_set_apart_and_can_be_brought_back(small_kit: Kit):
     assert apply(settled, apart.mends[0].edit) == kit
 
 
+def test_so_many_of_a_kind_are_named_and_settled_ones_take_no_place_among_them(small_kit: Kit):
+    for articulation, note in (("kick/centre", 36), ("snare/centre", 38)):
+        small_kit = apply(small_kit, e.TakeOffNote(articulation=articulation, note=note))
+
+    def unreached(kit: Kit, most: int) -> list[str]:
+        return [f.where.articulation or "" for f in notice(kit, most) if f.rule == "without_note"]
+
+    assert unreached(small_kit, 2) == ["kick/centre", "snare/centre"] and unreached(small_kit, 1) == ["kick/centre"]
+    first = next(f for f in notice(small_kit) if f.rule == "without_note")
+    assert unreached(apply(small_kit, first.mends[-1].edit), 1) == ["snare/centre", "kick/centre"]
+
+
 def _curve(*nodes):
     return {"nodes": [{"x": x, "y": y} for x, y in nodes]}
+
+
+def _one_zone():
+    entry = {"family": "hats", "note": 60, "articulation": "open", "open_from": 64, "open_to": 127}
+    return {"name": "Half a pedal", "entries": [entry]}
 
 
 def test_faults_of_single_recordings_are_noticed(session_of):

@@ -17,11 +17,11 @@ from drumcore.layers.breaks import fits, goodness_of_fit
 from drumcore.layers.making import layer_levels_db, played_level_db
 from drumcore.layers.ranges import blended, close_gaps, end_overlaps
 from drumcore.playing.compiling import compile_kit
+from drumcore.playing.filters import low_pass
 from drumcore.playing.rendering import GrooveEvent, render
 from drumcore.playing.sameness import correlation, sameness
 from drumcore.playing.sounds import FileSounds, prepare
 from drumcore.playing.striking import Striker
-from drumcore.playing.varying import low_pass
 from drumcore.recordings.reading import read_audio
 from drumcore.refusals import Refusal
 

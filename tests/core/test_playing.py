@@ -75,11 +75,95 @@ def test_a_closed_hat_stops_an_open_one_by_its_time_constant(small_kit: Kit, sou
 
 def test_the_pedal_chooses_the_hat_and_the_orders_move_on(small_kit: Kit):
     striker = Striker(compile_kit(small_kit))
-    assert [s.articulation.id for s in striker.strike(46, 100, 127)] == ["hats/open"]
-    assert [s.articulation.id for s in striker.strike(46, 100, 0)] == ["hats/closed"]
+    assert [s.articulation.id for s in striker.strike(46, 100)] == ["hats/open"]
+    striker.pedal(0)
+    assert [s.articulation.id for s in striker.strike(46, 100)] == ["hats/closed"]
     takes = [striker.strike(38, 127)[0].take.id for _ in range(4)]
     assert takes[0] == takes[3] and len(set(takes)) == 3
     assert striker.strike(99, 100) == []
+
+
+def test_strokes_are_softened_darkened_and_faded_in_by_strength(small_kit: Kit, sounds):
+    """A soft strike through its fade-in and its low-pass is the plain one treated by hand."""
+    from scipy.signal import lfilter
+
+    from drumcore.playing.filters import low_pass
+
+    kit = apply(small_kit, e.ApplyPlan(plan="one-output-a-piece"))
+    kit = apply(kit, e.SetTracking(piece="kick", level=0.0))
+    event = [GrooveEvent(time_s=0.0, note=36, velocity=64)]
+    plain = whole(compile_kit(kit), event, sounds, 2)
+    treated = apply(kit, e.SetTracking(piece="kick", brightness=3.0, attack_soft_ms=20.0, attack_hard_ms=0.0))
+    out = whole(compile_kit(treated), event, sounds, 2)
+    rise = round((20.0 - 20.0 * 63 / 126) * 48)  # half way from 20 ms to none
+    assert rise == 480
+    octaves = 3.0 * (1 - 64 / 127)
+    b0, b1, b2, a1, a2 = low_pass(16000.0 * 2 ** -(round(octaves * 24) / 24), RATE)
+    faded = plain * np.minimum(np.arange(plain.shape[1]) / rise, 1.0)
+    expected = lfilter((b0, b1, b2), (1.0, a1, a2), faded, axis=1)
+    np.testing.assert_allclose(out[:, : plain.shape[1]], expected, atol=1e-6)
+    # Level over the whole range: 40 dB a decade from 127, whatever the layer.
+    whole_range = apply(kit, e.SetTracking(piece="kick", level=1.0, whole=True))
+    louder = whole(compile_kit(whole_range), event, sounds, 2)
+    np.testing.assert_allclose(louder, plain * (64 / 127) ** 2, atol=1e-6)
+
+
+def test_zones_of_openness_blend_by_equal_power_and_do_not_stop_one_another(small_kit: Kit, sounds):
+    kit = apply(small_kit, e.SetOpenness(blend=20))
+    table = compile_kit(kit)
+    limit = next(p.open_to for p in kit.notes.placed if p.note == 46 and p.articulation == "hats/closed")
+    striker = Striker(table)
+    striker.pedal(limit)
+    both = striker.strike(46, 100)
+    assert [s.articulation.id for s in both] == ["hats/closed", "hats/open"]
+    plain = Striker(compile_kit(small_kit))
+    plain.pedal(limit)
+    alone = plain.strike(46, 100)[0].gain
+    assert both[0].gain == pytest.approx(alone * np.cos(10 / 21 * np.pi / 2))
+
+    def at(compiled, openness: int):
+        events = [GrooveEvent(time_s=0.0, openness=openness), GrooveEvent(time_s=0.0, note=46, velocity=100)]
+        return whole(compiled, events, sounds, length_s=0.3)
+
+    unblended = compile_kit(small_kit)
+    angle = 10 / 21 * np.pi / 2
+    expected = at(unblended, limit) * np.cos(angle) + at(unblended, limit + 1) * np.sin(angle)
+    np.testing.assert_allclose(at(table, limit), expected, atol=1e-6)
+
+
+def test_closing_the_pedal_and_a_hand_stop_what_rings(small_kit: Kit, sounds):
+    kit = apply(small_kit, e.SetHandStop(piece="crash-left", fade_ms=5.0))
+    table = compile_kit(kit)
+    for struck, stopping in (
+        (GrooveEvent(time_s=0.0, note=46, velocity=120), GrooveEvent(time_s=0.05, openness=0)),
+        (GrooveEvent(time_s=0.0, note=49, velocity=120), GrooveEvent(time_s=0.05, note=49, pressure=127)),
+    ):
+        rings = whole(table, [struck], sounds, length_s=0.3)
+        stops = whole(table, [struck, stopping], sounds, length_s=0.3)
+        np.testing.assert_array_equal(rings[:, :2400], stops[:, :2400])
+        assert np.abs(rings[:, 7200:9600]).max() > 1e-4
+        assert np.abs(stops[:, 7200:9600]).max() < np.abs(rings[:, 7200:9600]).max() * 0.1
+    # With its own sound, the faster it closes the harder it sounds.
+    striker = Striker(compile_kit(apply(kit, e.SetOpenness(pedal_sounds=True))))
+    striker.pedal(100, 1.0)
+    assert striker.pedal(30, 1.05)[1] == []
+    assert [s.velocity for s in striker.pedal(0, 1.1)[1]] == [89]  # 127 − 380 · 0.1
+    striker.pedal(127, 2.0)
+    assert [s.velocity for s in striker.pedal(0, 4.0)[1]] == [20]
+
+
+def test_bleed_and_doubles_of_an_input_do_not_sound(small_kit: Kit):
+    bleed = {"after": 38, "note": 36, "up_to": 20, "within_ms": 15.0}
+    kit = apply(
+        small_kit,
+        e.edit_from({"kind": "set_input", "input": "pads", "name": "Pads", "bleeds": [bleed], "doubles_ms": 20.0}),
+    )
+    striker = Striker(compile_kit(kit))
+    assert striker.strike(38, 100, 1.0, "pads") and striker.strike(36, 15, 1.01, "pads") == []
+    assert striker.why == "bleed"
+    assert striker.strike(38, 90, 1.015, "pads") == [] and striker.why == "double"
+    assert striker.strike(36, 15, 1.01, "other pads"), "another input is taken as it is"
+    assert striker.strike(99, 15, 3.0, "pads") == [] and striker.why == "free"
 
 
 def test_curves_feed_one_another_and_zero_ignores(small_kit: Kit):

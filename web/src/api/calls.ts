@@ -22,6 +22,24 @@ export type CurveNode = Whole<Schemas['Node']>;
 export type Edit = Schemas['EditAsked']['edit'];
 export type Variation = Whole<Schemas['Variation']>;
 export type Finding = Whole<Schemas['Finding']>;
+export type Placed = Whole<Schemas['Placed']>;
+export type KnownInput = Whole<Schemas['Input']>;
+export type Bleed = Whole<Schemas['Bleed']>;
+export type Pad = Whole<Schemas['Pad']>;
+export type Message = Whole<Schemas['Message']>;
+export type Lessons = Whole<Schemas['Lessons']>;
+export type Lesson = Whole<Schemas['Lesson']>;
+export type Taught = Whole<Schemas['Taught']>;
+export type TeachingHeard = Whole<Schemas['TeachingHeard']>;
+export type MapCard = Whole<Schemas['MapCard']>;
+export type SavedMap = Whole<Schemas['SavedMap']>;
+export type MapKept = Whole<Schemas['MapKept']>;
+export type MapComparison = Whole<Schemas['MapComparison']>;
+export type CurveCard = Whole<Schemas['CurveCard']>;
+export type Reached = Whole<Schemas['Reached']>;
+export type Struck = Whole<Schemas['Struck']>;
+export type Fitted = Whole<Schemas['Fitted']>;
+export type Learned = Whole<Schemas['Learned']>;
 export type StandIns = Whole<Schemas['StandIns']>;
 export type ElectronicKit = Whole<Schemas['ElectronicKit']>;
 export type Job = Whole<Schemas['JobShown']>;
@@ -45,6 +63,8 @@ export type PlayLayer = Schemas['PlayLayer'];
 export type PlayTake = Schemas['PlayTake'];
 export type PlaySound = Schemas['PlaySound'];
 export type PlayChannel = Schemas['PlayChannel'];
+export type PlayInput = Schemas['PlayInput'];
+export type PlaySilence = Schemas['PlaySilence'];
 
 export class Refused extends Error {
   constructor(

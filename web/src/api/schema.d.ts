@@ -4,6 +4,61 @@
  */
 
 export interface paths {
+    "/api/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Curves */
+        get: operations["studio_kits_maps_list_curves"];
+        put?: never;
+        /** Keep Curve */
+        post: operations["studio_kits_maps_keep_curve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/curves/{curve_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove Curve */
+        delete: operations["studio_kits_maps_remove_curve"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/electronic-kits/{kit_id}/plays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stand In Plays
+         * @description What a stand-in sends when it plays by itself; times in ms from its beginning.
+         */
+        get: operations["studio_kits_playing_stand_in_plays"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/grooves": {
         parameters: {
             query?: never;
@@ -243,6 +298,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{kit_id}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fit To Playing */
+        post: operations["studio_kits_playing_fit_to_playing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{kit_id}/fits": {
         parameters: {
             query?: never;
@@ -277,6 +349,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{kit_id}/lessons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lessons Of */
+        get: operations["studio_kits_playing_lessons_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/maps/{map_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare Map
+         * @description What applying a map to a kit would change.
+         */
+        get: operations["studio_kits_maps_compare_map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{kit_id}/preview": {
         parameters: {
             query?: never;
@@ -291,6 +400,23 @@ export interface paths {
          * @description The pieces as an edit would make them; nothing is kept.
          */
         post: operations["studio_kits_addresses_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reached */
+        post: operations["studio_kits_playing_reached"];
         delete?: never;
         options?: never;
         head?: never;
@@ -406,6 +532,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{kit_id}/teach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Teach */
+        post: operations["studio_kits_playing_teach"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{kit_id}/undo": {
         parameters: {
             query?: never;
@@ -417,6 +560,158 @@ export interface paths {
         put?: never;
         /** Undo */
         post: operations["studio_kits_addresses_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/map-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Map
+         * @description Keep a map from a CSV or JSON file; lines that cannot be used are named and the others kept.
+         */
+        post: operations["studio_kits_maps_import_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/maps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Maps
+         * @description The standard map, the stand-ins' and the user's own, by name.
+         */
+        get: operations["studio_kits_maps_list_maps"];
+        put?: never;
+        /**
+         * Keep Map
+         * @description Keep a kit's map under a name.
+         */
+        post: operations["studio_kits_maps_keep_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/maps/{map_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove Map */
+        delete: operations["studio_kits_maps_remove_map"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/maps/{map_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate Map
+         * @description A copy under a free name. The standard map has no entries of its own; it is kept by keeping a kit's map.
+         */
+        post: operations["studio_kits_maps_duplicate_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/maps/{map_id}/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rename Map */
+        post: operations["studio_kits_maps_rename_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/maps/{map_id}/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Replace Map
+         * @description Put a kit's map in the place of one of the user's.
+         */
+        post: operations["studio_kits_maps_replace_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pads/calibrate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Calibrate Pedal */
+        post: operations["studio_kits_playing_calibrate_pedal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pads/learn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Learn Pads */
+        post: operations["studio_kits_playing_learn_pads"];
         delete?: never;
         options?: never;
         head?: never;
@@ -711,6 +1006,18 @@ export interface components {
             /** Version */
             version: number;
         };
+        /**
+         * ApplyMap
+         * @description Give the kit a map's notes (None: the standard one). Strokes it does not place keep theirs where they are free.
+         */
+        ApplyMap: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "apply_map";
+            map?: components["schemas"]["SavedMap"] | null;
+        };
         /** ApplyPlan */
         ApplyPlan: {
             /**
@@ -760,13 +1067,44 @@ export interface components {
             id: string;
             /** Layers */
             layers: components["schemas"]["LayerShown"][];
+            /** Line */
+            line: number[];
             /** Name */
             name: string;
             /** Silences */
             silences: components["schemas"]["Silence"][];
+            /** Table */
+            table: number[];
             /** Takes */
             takes: components["schemas"]["TakeShown"][];
             variation: components["schemas"]["Variation"];
+        };
+        /**
+         * Aside
+         * @description A strike that came in and was not the one meant.
+         */
+        Aside: {
+            /** Note */
+            note: number;
+            /** Velocity */
+            velocity: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * Bleed
+         * @description Strikes of `note` at `up_to` or softer, within `within_ms` after a harder one of `after`, were not played: the pad
+         *     only shook.
+         */
+        Bleed: {
+            /** After */
+            after: number;
+            /** Note */
+            note: number;
+            /** Up To */
+            up_to: number;
+            /** Within Ms */
+            within_ms: number;
         };
         /**
          * BorrowRecording
@@ -803,6 +1141,18 @@ export interface components {
             mics: components["schemas"]["Mic"][];
             /** Pieces */
             pieces: components["schemas"]["Piece"][];
+        };
+        /**
+         * Calibration
+         * @description The controller that carries the pedal, and its values with the pedal shut and open.
+         */
+        Calibration: {
+            /** Closed At */
+            closed_at: number;
+            /** Controller */
+            controller: number;
+            /** Open At */
+            open_at: number;
         };
         /**
          * CentreRecording
@@ -843,6 +1193,18 @@ export interface components {
             /** Soloed */
             soloed: boolean;
             width: components["schemas"]["Width"];
+        };
+        /**
+         * Chatter
+         * @description Soft pedal notes a pedal sends while it moves.
+         */
+        Chatter: {
+            /** Chance */
+            chance: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
         };
         /**
          * ClimbEvenly
@@ -909,6 +1271,20 @@ export interface components {
             /** Nodes */
             nodes: components["schemas"]["Node"][];
         };
+        /** CurveAsked */
+        CurveAsked: {
+            curve: components["schemas"]["Curve"];
+            /** Name */
+            name: string;
+        };
+        /** CurveCard */
+        CurveCard: {
+            curve: components["schemas"]["Curve"];
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
         /** CurveShape */
         CurveShape: {
             curve: components["schemas"]["Curve"];
@@ -960,7 +1336,7 @@ export interface components {
             /** Base Version */
             base_version: number;
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /**
              * Gesture
              * @default
@@ -969,19 +1345,52 @@ export interface components {
         };
         /**
          * ElectronicKit
-         * @description `pedal_note` is sent as the hats' pedal closes; the pedal's place is sent on `openness_controller`.
+         * @description `pedal_note` is sent as the pedal closes; its place is sent on `openness_controller`, where there is one.
+         *
+         *     `hat_pad` is the pad whose note follows the pedal through `hat_notes`, where it does. The lightest touch comes out at
+         *     `softest`, the heaviest blow at `hardest`, a straight line between.
          */
         ElectronicKit: {
+            /**
+             * Bleeds
+             * @default []
+             */
+            bleeds?: components["schemas"]["PadBleed"][];
+            chatter?: components["schemas"]["Chatter"] | null;
+            /**
+             * Doubles
+             * @default []
+             */
+            doubles?: components["schemas"]["PadDouble"][];
+            /**
+             * Hardest
+             * @default 127
+             */
+            hardest?: number;
+            /**
+             * Hat Notes
+             * @default []
+             */
+            hat_notes?: components["schemas"]["HatNote"][];
+            /** Hat Pad */
+            hat_pad: string;
             /** Id */
             id: string;
             /** Name */
             name: string;
             /** Openness Controller */
-            openness_controller: number;
+            openness_controller: number | null;
             /** Pads */
             pads: components["schemas"]["Pad"][];
             /** Pedal Note */
             pedal_note: number;
+            /** Says */
+            says: string;
+            /**
+             * Softest
+             * @default 1
+             */
+            softest?: number;
         };
         /** EndOverlaps */
         EndOverlaps: {
@@ -1051,12 +1460,60 @@ export interface components {
          */
         FindingLevel: "information" | "worth_a_look" | "wrong";
         /**
+         * Fit
+         * @description A fitted curve, and for each group the velocities its strokes play; `reached` counts the strokes of each layer.
+         */
+        Fit: {
+            curve: components["schemas"]["Curve"];
+            /** Hard */
+            hard: number[];
+            /** Medium */
+            medium: number[];
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Reached */
+            reached: number[];
+            /** Soft */
+            soft: number[];
+        };
+        /**
+         * FitAsked
+         * @description Strokes to fit a curve to: of an articulation or a piece (`target`), or of everything from `input` where that is
+         *     None. `articulation` is the stroke that was played, whose layers are to be reached.
+         */
+        FitAsked: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * Input
+             * @default
+             */
+            input?: string;
+            strokes: components["schemas"]["Strokes"];
+            /** Target */
+            target?: string | null;
+        };
+        /**
          * Fits
          * @description Goodness of fit (0 to 1) of an articulation's takes in 1, 2, 3... layers by natural breaks.
          */
         Fits: {
             /** Fits */
             fits: number[];
+        };
+        /**
+         * Fitted
+         * @description The fit, with its curve as what plays for each velocity, and as it is drawn.
+         */
+        Fitted: {
+            fit: components["schemas"]["Fit"];
+            /** Line */
+            line: number[];
+            /** Table */
+            table: number[];
         };
         /**
          * FlipPolarity
@@ -1098,6 +1555,11 @@ export interface components {
             /** Path */
             path: string;
         };
+        /** FromKit */
+        FromKit: {
+            /** Kit */
+            kit: string;
+        };
         /** GrooveCard */
         GrooveCard: {
             /** Bpm */
@@ -1113,7 +1575,8 @@ export interface components {
         };
         /**
          * GrooveEvent
-         * @description A strike (`note` and `velocity`) or, where `openness` is given, a movement of the hats' pedal.
+         * @description A strike (`note` and `velocity`), or a movement of the hats' pedal to a controller's value (`openness`), or a hand
+         *     on the pad of a note (`pressure`).
          */
         GrooveEvent: {
             /**
@@ -1123,6 +1586,8 @@ export interface components {
             note?: number;
             /** Openness */
             openness?: number | null;
+            /** Pressure */
+            pressure?: number | null;
             /** Time S */
             time_s: number;
             /**
@@ -1182,15 +1647,47 @@ export interface components {
          */
         Hand: "left" | "right";
         /**
+         * Harder
+         * @description What tracking does at velocities 1 to 127, of the first articulation where it depends on layers.
+         */
+        Harder: {
+            /** Attack Ms */
+            attack_ms: number[];
+            /** Cutoff Hz */
+            cutoff_hz: number[];
+            /** Level Db */
+            level_db: number[];
+        };
+        /**
+         * HatNote
+         * @description The note the hats' pad sends while the pedal stands at `open_from` or wider.
+         */
+        HatNote: {
+            /** Note */
+            note: number;
+            /** Open From */
+            open_from: number;
+            plays: components["schemas"]["Plays"];
+        };
+        /**
          * HeadShown
-         * @description `note_names[n]` names note n; `standard_names` what General MIDI expects there.
+         * @description `note_names[n]` names note n; `standard_names` what General MIDI expects there; `customised` the notes that differ
+         *     from the map the kit was given.
          */
         HeadShown: {
+            /** Base Name */
+            base_name: string;
             /** Channels */
             channels: components["schemas"]["ChannelShown"][];
             curve: components["schemas"]["Curve"];
+            /** Customised */
+            customised: number[];
             /** Host */
             host: string;
+            /** Inputs */
+            inputs: components["schemas"]["InputShown"][];
+            /** Line */
+            line: number[];
             /** Main Level Db */
             main_level_db: number;
             /** Mics */
@@ -1201,8 +1698,12 @@ export interface components {
             name: string;
             /** Note Names */
             note_names: string[];
+            /** Openness Blend */
+            openness_blend: number;
             /** Outputs */
             outputs: components["schemas"]["OutputShown"][];
+            /** Pedal Sounds */
+            pedal_sounds: boolean;
             /** Placed */
             placed: components["schemas"]["Placed"][];
             /** Rate Hz */
@@ -1232,6 +1733,57 @@ export interface components {
             entries: number;
             /** Name */
             name: string;
+        };
+        /**
+         * Input
+         * @description What is known of one thing that sends strikes: an electronic kit, a keyboard.
+         *
+         *     `curve` replaces the kit's curve of everything coming in. A second strike of a note within `doubles_ms` that is no
+         *     harder than the first is a double (0: none are). `controller` carries the hats' openness, `closed_at` with the pedal
+         *     shut and `open_at` with it open; a reversed pedal has them the other way round.
+         */
+        Input: {
+            /**
+             * Bleeds
+             * @default []
+             */
+            bleeds?: components["schemas"]["Bleed"][];
+            /**
+             * Closed At
+             * @default 0
+             */
+            closed_at?: number;
+            /**
+             * Controller
+             * @default 4
+             */
+            controller?: number;
+            curve?: components["schemas"]["Curve"] | null;
+            /**
+             * Doubles Ms
+             * @default 0
+             */
+            doubles_ms?: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Open At
+             * @default 127
+             */
+            open_at?: number;
+        };
+        /**
+         * InputShown
+         * @description What the kit knows of an input; `table` and `line` are the curve that bends what comes in from it.
+         */
+        InputShown: {
+            known: components["schemas"]["Input"];
+            /** Line */
+            line: number[];
+            /** Table */
+            table: number[];
         };
         /**
          * JobShown
@@ -1351,6 +1903,20 @@ export interface components {
             takes: string[];
         };
         /**
+         * Learned
+         * @description The rules a stretch of playing shows, and what they would have removed of it.
+         */
+        Learned: {
+            /** Bleeds */
+            bleeds: components["schemas"]["Bleed"][];
+            /** Doubles Ms */
+            doubles_ms: number;
+            /** Removed */
+            removed: components["schemas"]["TurnedAway"][];
+            /** Strikes */
+            strikes: number;
+        };
+        /**
          * LearnedWord
          * @description A word somebody explained: “sn” is the piece Snare. `value` is what it stands for; empty means the word itself.
          */
@@ -1367,6 +1933,28 @@ export interface components {
             value?: string;
             /** Word */
             word: string;
+        };
+        /**
+         * Lesson
+         * @description One stroke to be taught, and what to do for it.
+         */
+        Lesson: {
+            /** Articulation */
+            articulation: string;
+            /** Say */
+            say: string;
+            /** Stroke */
+            stroke: string;
+        };
+        /**
+         * Lessons
+         * @description The strokes to teach in their order, and those that have no note now.
+         */
+        Lessons: {
+            /** Lessons */
+            lessons: components["schemas"]["Lesson"][];
+            /** Without Note */
+            without_note: string[];
         };
         /**
          * LevelTakes
@@ -1424,10 +2012,92 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** MapAsked */
+        MapAsked: {
+            /** Kit */
+            kit: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * MapCard
+         * @description A map to choose: `ours` where the user keeps it; `map` None is the standard one, worked out for each kit.
+         */
+        MapCard: {
+            /** Entries */
+            entries: number;
+            /** Id */
+            id: string;
+            map: components["schemas"]["SavedMap"] | null;
+            /** Name */
+            name: string;
+            /** Ours */
+            ours: boolean;
+        };
+        /**
+         * MapComparison
+         * @description What applying a map would do: the strokes that move, those that end without a note, those that keep notes of
+         *     their own because the map does not place them, and the map's strokes that the kit does not have.
+         */
+        MapComparison: {
+            /** Kept */
+            kept: components["schemas"]["NoteChange"][];
+            /** Lost */
+            lost: components["schemas"]["NoteChange"][];
+            /** Moved */
+            moved: components["schemas"]["NoteChange"][];
+            /** Name */
+            name: string;
+            /** Without Stroke */
+            without_stroke: components["schemas"]["MapEntry"][];
+        };
+        /**
+         * MapEntry
+         * @description A stroke on a note, described so that any kit can be asked for it: by the piece's name, else by its family and
+         *     its number among the kit's pieces of that family (from 1, in the kit's order).
+         */
+        MapEntry: {
+            /** Articulation */
+            articulation: string;
+            family: components["schemas"]["Family"];
+            /**
+             * Gain Db
+             * @default 0
+             */
+            gain_db?: number;
+            /** Note */
+            note: number;
+            /**
+             * Number
+             * @default 1
+             */
+            number?: number;
+            /**
+             * Open From
+             * @default 0
+             */
+            open_from?: number;
+            /**
+             * Open To
+             * @default 127
+             */
+            open_to?: number;
+            /**
+             * Piece
+             * @default
+             */
+            piece?: string;
+        };
+        /** MapKept */
+        MapKept: {
+            card: components["schemas"]["MapCard"];
+            /** Problems */
+            problems: string[];
+        };
         /** Mend */
         Mend: {
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /** Label */
             label: string;
         };
@@ -1445,6 +2115,23 @@ export interface components {
             kind: "merge_layers";
             /** Layer */
             layer: number;
+        };
+        /**
+         * Message
+         * @description What an input sent: a note struck with a velocity, a controller moved, or pressure on a note's pad.
+         */
+        Message: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "note" | "controller" | "pressure";
+            /** Number */
+            number: number;
+            /** Time Ms */
+            time_ms: number;
+            /** Value */
+            value: number;
         };
         /**
          * Mic
@@ -1473,6 +2160,18 @@ export interface components {
          * @enum {string}
          */
         MicKind: "close" | "overhead" | "room" | "other";
+        /**
+         * Move
+         * @description A controller's value at a time.
+         */
+        Move: {
+            /** Controller */
+            controller: number;
+            /** Time Ms */
+            time_ms: number;
+            /** Value */
+            value: number;
+        };
         /**
          * MoveArticulation
          * @description Move an articulation to another place among its piece's, counted from 0.
@@ -1511,6 +2210,40 @@ export interface components {
             linked?: boolean;
             /** Velocity */
             velocity: number;
+        };
+        /**
+         * MoveNote
+         * @description Move everything on a note to another, with its openness zones and levels.
+         */
+        MoveNote: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_note";
+            /** Note */
+            note: number;
+            /** To */
+            to: number;
+            /** When Occupied */
+            when_occupied?: ("stack" | "take_over" | "change_places") | null;
+        };
+        /**
+         * MoveOpennessLimit
+         * @description Move the limit between zone `limit` of a note (from 0, closed first) and the next: the zone ends at `openness`.
+         */
+        MoveOpennessLimit: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_openness_limit";
+            /** Limit */
+            limit: number;
+            /** Note */
+            note: number;
+            /** Openness */
+            openness: number;
         };
         /**
          * MovePiece
@@ -1603,6 +2336,33 @@ export interface components {
             /** Y */
             y: number;
         };
+        /**
+         * NoteChange
+         * @description A stroke whose notes a map would change.
+         */
+        NoteChange: {
+            /** After */
+            after: number[];
+            /** Articulation */
+            articulation: string;
+            /** Before */
+            before: number[];
+            /** Stroke */
+            stroke: string;
+        };
+        /**
+         * NoteEach
+         * @description End the zones of a note: the widest stroke keeps it, the others play from notes of their own.
+         */
+        NoteEach: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "note_each";
+            /** Note */
+            note: number;
+        };
         /** Offered */
         Offered: {
             /** Path */
@@ -1627,23 +2387,78 @@ export interface components {
          * Pad
          * @description A pad: the note it sends, the computer key that strikes it, and where it is drawn (0..1 across, 0..1 down).
          *
-         *     `edge_note` is sent when its rim is struck.
+         *     `edge_note` is sent when its rim is struck. A `stoppable` pad sends pressure when a hand holds it.
          */
         Pad: {
             /** Edge Note */
             edge_note?: number | null;
+            edge_plays?: components["schemas"]["Plays"] | null;
             /** Key */
             key: string;
             /** Name */
             name: string;
             /** Note */
             note: number;
+            plays: components["schemas"]["Plays"];
             /** Size */
             size: number;
+            /**
+             * Stoppable
+             * @default false
+             */
+            stoppable?: boolean;
             /** X */
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * PadBleed
+         * @description How one pad shakes another: strikes of `low`..`high`, some ms later, with a chance at every hard strike.
+         */
+        PadBleed: {
+            /** Chance */
+            chance: number;
+            /** From Velocity */
+            from_velocity: number;
+            /** High */
+            high: number;
+            /** Into */
+            into: string;
+            /** Latest Ms */
+            latest_ms: number;
+            /** Low */
+            low: number;
+            /** Pad */
+            pad: string;
+            /** Soonest Ms */
+            soonest_ms: number;
+        };
+        /**
+         * PadDouble
+         * @description A pad that speaks twice: again after some ms, softer.
+         */
+        PadDouble: {
+            /** Chance */
+            chance: number;
+            /** Latest Ms */
+            latest_ms: number;
+            /** Pad */
+            pad: string;
+            /** Soonest Ms */
+            soonest_ms: number;
+        };
+        /**
+         * PadsAsked
+         * @description A stretch of playing; with `bleeds` or `doubles_ms`, what those rules would remove rather than what is learned.
+         */
+        PadsAsked: {
+            /** Bleeds */
+            bleeds?: components["schemas"]["Bleed"][] | null;
+            /** Doubles Ms */
+            doubles_ms?: number | null;
+            /** Strikes */
+            strikes: components["schemas"]["Strike"][];
         };
         /**
          * Peaks
@@ -1655,12 +2470,23 @@ export interface components {
             /** Low */
             low: number[];
         };
-        /** Piece */
+        /** PedalMoved */
+        PedalMoved: {
+            /** Moves */
+            moves: components["schemas"]["Move"][];
+        };
+        /**
+         * Piece
+         * @description A drum, cymbal or percussion instrument. A hand laid on its pad (aftertouch) stops it, fading with time constant
+         *     `hand_stop_ms`; None for a piece that a hand does not stop.
+         */
         Piece: {
             /** Articulations */
             articulations: components["schemas"]["Articulation"][];
             curve?: components["schemas"]["Curve"] | null;
             family: components["schemas"]["Family"];
+            /** Hand Stop Ms */
+            hand_stop_ms?: number | null;
             /** Id */
             id: string;
             /** Name */
@@ -1672,7 +2498,11 @@ export interface components {
             own_mics?: string[];
             /**
              * @default {
-             *       "level": 1
+             *       "attack_hard_ms": 0,
+             *       "attack_soft_ms": 0,
+             *       "brightness": 0,
+             *       "level": 1,
+             *       "whole": false
              *     }
              */
             tracking?: components["schemas"]["Tracking"];
@@ -1687,20 +2517,32 @@ export interface components {
             /** Takes */
             takes: number;
         };
-        /** PieceShown */
+        /**
+         * PieceShown
+         * @description `along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which.
+         */
         PieceShown: {
+            /** Along The Pedal */
+            along_the_pedal: string[];
             /** Articulations */
             articulations: components["schemas"]["ArticulationShown"][];
             curve: components["schemas"]["Curve"] | null;
             family: components["schemas"]["Family"];
+            /** Hand Stop Ms */
+            hand_stop_ms: number | null;
+            harder: components["schemas"]["Harder"];
             /** Heard By */
             heard_by: string[];
             /** Id */
             id: string;
+            /** Line */
+            line: number[];
             /** Name */
             name: string;
             /** Own Mics */
             own_mics: string[];
+            /** Silence Sentence */
+            silence_sentence: string;
             /** Table */
             table: number[];
             tracking: components["schemas"]["Tracking"];
@@ -1712,11 +2554,16 @@ export interface components {
         };
         /**
          * Placed
-         * @description An articulation on a note, for hat openness (CC 4) `open_from`..`open_to`: 0 closed, 127 open.
+         * @description An articulation on a note, at a level, for hat openness `open_from`..`open_to`: 0 closed, 127 open.
          */
         Placed: {
             /** Articulation */
             articulation: string;
+            /**
+             * Gain Db
+             * @default 0
+             */
+            gain_db?: number;
             /** Note */
             note: number;
             /**
@@ -1775,8 +2622,15 @@ export interface components {
         /**
          * PlayArticulation
          * @description `table` maps the velocity after the input table to the one that plays; 0 ignores the strike.
+         *
+         *     `filtered` where brightness varies or follows velocity: every voice then goes through a filter of the head's ladder.
          */
         PlayArticulation: {
+            /**
+             * Filtered
+             * @default false
+             */
+            filtered?: boolean;
             /** Id */
             id: string;
             /** Layers */
@@ -1789,6 +2643,20 @@ export interface components {
             table: number[];
             /** Takes */
             takes: components["schemas"]["PlayTake"][];
+        };
+        /**
+         * PlayBleed
+         * @description Strikes of `note` at `up_to` or softer within `within_s` after a harder one of `after` do not play.
+         */
+        PlayBleed: {
+            /** After */
+            after: number;
+            /** Note */
+            note: number;
+            /** Up To */
+            up_to: number;
+            /** Within S */
+            within_s: number;
         };
         /**
          * PlayChannel
@@ -1805,6 +2673,27 @@ export interface components {
             output: number;
             width: components["schemas"]["Width"];
         };
+        /**
+         * PlayClosing
+         * @description What closing the pedal does: it stops what `articulation` stops, and sounds it where `sounds` is set.
+         *
+         *     The pedal is closed at openness `below` or less. The velocity is 127 less `loss_a_s` for every second since openness
+         *     was last `half` or more, at least `softest`, rounded half up.
+         */
+        PlayClosing: {
+            /** Articulation */
+            articulation: string;
+            /** Below */
+            below: number;
+            /** Half */
+            half: number;
+            /** Loss A S */
+            loss_a_s: number;
+            /** Softest */
+            softest: number;
+            /** Sounds */
+            sounds: boolean;
+        };
         /** PlayFeed */
         PlayFeed: {
             /** Channel */
@@ -1815,14 +2704,23 @@ export interface components {
         /**
          * PlayHead
          * @description `notes[n]` is what note n plays; main is stereo and leaves through output 1 at `main_gain`.
+         *
+         *     `input_table` is for every input that is not among `inputs`. `cutoffs_hz` is the ladder of low-passes (second
+         *     order, Q = 1/√2) from the brightest down; strikes darker than the last use the last.
          */
         PlayHead: {
             /** Channels */
             channels: components["schemas"]["PlayChannel"][];
+            /** Closing */
+            closing: components["schemas"]["PlayClosing"][];
+            /** Cutoffs Hz */
+            cutoffs_hz: number[];
             /** Feeds */
             feeds: components["schemas"]["PlayPieceFeeds"][];
             /** Input Table */
             input_table: number[];
+            /** Inputs */
+            inputs: components["schemas"]["PlayInput"][];
             /** Main Gain */
             main_gain: number;
             /** Notes */
@@ -1831,6 +2729,30 @@ export interface components {
             outputs: components["schemas"]["PlayOutput"][];
             /** Rate Hz */
             rate_hz: number;
+        };
+        /**
+         * PlayInput
+         * @description How the strikes of one input are taken: `table` by velocity, `openness` by the value of its `controller`.
+         */
+        PlayInput: {
+            /**
+             * Bleeds
+             * @default []
+             */
+            bleeds?: components["schemas"]["PlayBleed"][];
+            /** Controller */
+            controller: number;
+            /**
+             * Doubles S
+             * @default 0
+             */
+            doubles_s?: number;
+            /** Id */
+            id: string;
+            /** Openness */
+            openness: number[];
+            /** Table */
+            table: number[];
         };
         /**
          * PlayLayer
@@ -1861,10 +2783,29 @@ export interface components {
             number: number;
             width: components["schemas"]["Width"];
         };
-        /** PlayPiece */
+        /**
+         * PlayPiece
+         * @description `darker[v]` is how many steps of the head's ladder velocity v lies lower, `attacks[v]` its fade-in in frames; both
+         *     are empty where velocity does not move them. Pressure on its pad stops the piece where `hand_stop_s` is not 0.
+         */
         PlayPiece: {
             /** Articulations */
             articulations: components["schemas"]["PlayArticulation"][];
+            /**
+             * Attacks
+             * @default []
+             */
+            attacks?: number[];
+            /**
+             * Darker
+             * @default []
+             */
+            darker?: number[];
+            /**
+             * Hand Stop S
+             * @default 0
+             */
+            hand_stop_s?: number;
             /** Id */
             id: string;
             /** Name */
@@ -1882,11 +2823,23 @@ export interface components {
         };
         /**
          * PlayPlaced
-         * @description What a note plays while the hats' openness lies in `open_from`..`open_to`.
+         * @description What a note plays, at a gain, while the hats' openness lies in `open_from`..`open_to`.
+         *
+         *     `blend`, where zones give way to one another, is a further gain by openness, from `open_from` on.
          */
         PlayPlaced: {
             /** Articulation */
             articulation: string;
+            /**
+             * Blend
+             * @default []
+             */
+            blend?: number[];
+            /**
+             * Gain
+             * @default 1
+             */
+            gain?: number;
             /** Open From */
             open_from: number;
             /** Open To */
@@ -1951,11 +2904,14 @@ export interface components {
         };
         /**
          * PlayTurn
-         * @description How one strike varies: a gain, which tuning (0 as it is, 1 lower, 2 higher), and a filter b0 b1 b2 a1 a2.
+         * @description How one strike varies: a gain, which tuning (0 as it is, 1 lower, 2 higher), and how much darker it is.
          */
         PlayTurn: {
-            /** Filter */
-            filter: number[] | null;
+            /**
+             * Darker
+             * @default 0
+             */
+            darker?: number;
             /** Gain */
             gain: number;
             /** Tuning */
@@ -1980,10 +2936,25 @@ export interface components {
             tuned?: components["schemas"]["PlaySound"][];
         };
         /**
+         * Plays
+         * @description The stroke a zone of a pad is meant for, as a map describes it.
+         */
+        Plays: {
+            /** Articulation */
+            articulation: string;
+            family: components["schemas"]["Family"];
+            /**
+             * Number
+             * @default 1
+             */
+            number?: number;
+        };
+        /**
          * PutOnNote
-         * @description Put an articulation on a note. On an occupied note `when_occupied` must say what to do: stack or take over.
+         * @description Put an articulation on a note. On an occupied note `when_occupied` must say what to do.
          *
-         *     `from_note` moves it from there; without it any notes it has already stay.
+         *     `from_note` moves it from there, its level with it; without it any notes it has already stay. To change places it
+         *     needs a note to move from: what is on the note goes there.
          */
         PutOnNote: {
             /** Articulation */
@@ -1998,7 +2969,53 @@ export interface components {
             /** Note */
             note: number;
             /** When Occupied */
-            when_occupied?: ("stack" | "take_over") | null;
+            when_occupied?: ("stack" | "take_over" | "change_places") | null;
+        };
+        /**
+         * Reach
+         * @description What strikes of a piece did.
+         *
+         *     By velocity, 128 of each: `came_in` as they were sent, `entering` after the curve of what comes in; `ignored` played
+         *     nothing. `layers` counts, of the `of_shown` strikes of one articulation, those that played in each of its layers.
+         */
+        Reach: {
+            /** Came In */
+            came_in: number[];
+            /** Entering */
+            entering: number[];
+            /** Hardest In */
+            hardest_in: number;
+            /** Hardest Plays */
+            hardest_plays: number;
+            /** Ignored */
+            ignored: number;
+            /** Layers */
+            layers: number[];
+            /** Of Shown */
+            of_shown: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * ReachAsked
+         * @description Strikes of an articulation's piece, live, or those of a groove.
+         */
+        ReachAsked: {
+            /** Articulation */
+            articulation: string;
+            /** Groove */
+            groove?: number | null;
+            /**
+             * Strikes
+             * @default []
+             */
+            strikes?: components["schemas"]["Struck"][];
+        };
+        /** Reached */
+        Reached: {
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            reach: components["schemas"]["Reach"];
         };
         /**
          * ReadingShown
@@ -2200,6 +3217,11 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** Renamed */
+        Renamed: {
+            /** Name */
+            name: string;
+        };
         /** RoutingPlan */
         RoutingPlan: {
             /** Id */
@@ -2261,6 +3283,19 @@ export interface components {
              */
             meaning: "piece" | "articulation" | "mic" | "strength" | "repeat" | "hand" | "note" | "ignored";
         };
+        /**
+         * SavedMap
+         * @description A note map kept under a name, usually that of an electronic kit, to be applied to any kit.
+         */
+        SavedMap: {
+            /**
+             * Entries
+             * @default []
+             */
+            entries?: components["schemas"]["MapEntry"][];
+            /** Name */
+            name: string;
+        };
         /** SavedShown */
         SavedShown: {
             /** Id */
@@ -2306,12 +3341,17 @@ export interface components {
         };
         /**
          * SetCurve
-         * @description Set the curve of everything coming in (`target` None), of a piece or of an articulation.
+         * @description Set the curve of everything coming in (`target` and `input` None), of one input, of a piece or an articulation.
          *
-         *     A `curve` of None takes a piece's or an articulation's own curve away.
+         *     A `curve` of None takes an input's, a piece's or an articulation's own curve away. `input_name` is what an input is
+         *     called that the kit does not know yet.
          */
         SetCurve: {
             curve: components["schemas"]["Curve"] | null;
+            /** Input */
+            input?: string | null;
+            /** Input Name */
+            input_name?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2338,6 +3378,46 @@ export interface components {
             mic: string;
             /** Piece */
             piece: string;
+        };
+        /**
+         * SetHandStop
+         * @description Let a hand on the pad (aftertouch) stop a piece, fading by `fade_ms`; None does not.
+         */
+        SetHandStop: {
+            /** Fade Ms */
+            fade_ms: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_hand_stop";
+            /** Piece */
+            piece: string;
+        };
+        /**
+         * SetInput
+         * @description What is known of an input; None leaves something as it is. `name` is what it is called if it is new.
+         */
+        SetInput: {
+            /** Bleeds */
+            bleeds?: components["schemas"]["Bleed"][] | null;
+            /** Closed At */
+            closed_at?: number | null;
+            /** Controller */
+            controller?: number | null;
+            /** Doubles Ms */
+            doubles_ms?: number | null;
+            /** Input */
+            input: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_input";
+            /** Name */
+            name: string;
+            /** Open At */
+            open_at?: number | null;
         };
         /**
          * SetLayer
@@ -2396,6 +3476,21 @@ export interface components {
             octave: number;
         };
         /**
+         * SetOpenness
+         * @description How zones blend, and whether closing the pedal sounds without a note; None leaves one as it is.
+         */
+        SetOpenness: {
+            /** Blend */
+            blend?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_openness";
+            /** Pedal Sounds */
+            pedal_sounds?: boolean | null;
+        };
+        /**
          * SetOrder
          * @description Set how takes alternate in one layer, or in all of the articulation's where `layer` is None.
          */
@@ -2426,6 +3521,23 @@ export interface components {
             name?: string | null;
             /** Piece */
             piece: string;
+        };
+        /**
+         * SetPlaced
+         * @description The level at which a note plays an articulation.
+         */
+        SetPlaced: {
+            /** Articulation */
+            articulation: string;
+            /** Gain Db */
+            gain_db: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_placed";
+            /** Note */
+            note: number;
         };
         /**
          * SetRange
@@ -2463,17 +3575,28 @@ export interface components {
             /** Stopped */
             stopped: string;
         };
-        /** SetTracking */
+        /**
+         * SetTracking
+         * @description How strength moves a piece's level, brightness and attack; None leaves one as it is.
+         */
         SetTracking: {
+            /** Attack Hard Ms */
+            attack_hard_ms?: number | null;
+            /** Attack Soft Ms */
+            attack_soft_ms?: number | null;
+            /** Brightness */
+            brightness?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "set_tracking";
             /** Level */
-            level: number;
+            level?: number | null;
             /** Piece */
             piece: string;
+            /** Whole */
+            whole?: boolean | null;
         };
         /** SetVariation */
         SetVariation: {
@@ -2510,7 +3633,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TrimTakes"])[];
+            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2531,6 +3654,19 @@ export interface components {
              * @default 12
              */
             fade_ms?: number;
+        };
+        /**
+         * SilenceByItself
+         * @description Give a piece the silences its kind has: hats stop wider strokes, a hand stop its cymbal.
+         */
+        SilenceByItself: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "silence_by_itself";
+            /** Piece */
+            piece: string;
         };
         /**
          * SortLayers
@@ -2564,6 +3700,21 @@ export interface components {
              * @enum {string}
              */
             kind: "split_evenly";
+        };
+        /**
+         * SpreadOpenness
+         * @description Put the strokes of hats along the pedal on one note, by openness from shut to wide.
+         */
+        SpreadOpenness: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "spread_openness";
+            /** Note */
+            note: number;
+            /** Piece */
+            piece: string;
         };
         /**
          * StandIns
@@ -2614,6 +3765,15 @@ export interface components {
             /** Base Version */
             base_version: number;
         };
+        /** Strike */
+        Strike: {
+            /** Note */
+            note: number;
+            /** Time Ms */
+            time_ms: number;
+            /** Velocity */
+            velocity: number;
+        };
         /**
          * StrokeGrid
          * @description An articulation as read: for each strength, softest first, how many takes.
@@ -2630,6 +3790,32 @@ export interface components {
             piece_id: string;
             /** Sizes */
             sizes: number[];
+        };
+        /**
+         * Strokes
+         * @description Velocities that came in while somebody played softly, in between, and hard.
+         */
+        Strokes: {
+            /** Hard */
+            hard: number[];
+            /** Medium */
+            medium: number[];
+            /** Soft */
+            soft: number[];
+        };
+        /**
+         * Struck
+         * @description Strikes of an articulation that came in at one velocity, so many times.
+         */
+        Struck: {
+            /** Articulation */
+            articulation: string;
+            /** Input */
+            input: string;
+            /** Times */
+            times: number;
+            /** Velocity */
+            velocity: number;
         };
         /**
          * SwapTakes
@@ -2782,15 +3968,114 @@ export interface components {
             tune_cents: number;
         };
         /**
+         * Taught
+         * @description A note an input sends for a stroke, and how open the hats were when it did (None: it was not said).
+         */
+        Taught: {
+            /** Articulation */
+            articulation: string;
+            /** Note */
+            note: number;
+            /** Openness */
+            openness?: number | null;
+        };
+        /**
+         * TeachNote
+         * @description An articulation plays from the note its pad sends, and from no other.
+         *
+         *     `beside` are strokes of the same hats taught on the same note at another openness: they share it as zones that meet
+         *     halfway between. Anything else on the note stacks with it or makes way.
+         */
+        TeachNote: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * Beside
+             * @default []
+             */
+            beside?: components["schemas"]["Taught"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "teach_note";
+            /** Note */
+            note: number;
+            /** Openness */
+            openness?: number | null;
+            /** When Occupied */
+            when_occupied?: ("stack" | "take_over") | null;
+        };
+        /**
+         * TeachingAsked
+         * @description Messages that came in while an articulation was taught; `taught` is what was taught before in this round.
+         */
+        TeachingAsked: {
+            /** Articulation */
+            articulation: string;
+            /** Input */
+            input: string;
+            /** Messages */
+            messages: components["schemas"]["Message"][];
+            /**
+             * Taught
+             * @default []
+             */
+            taught?: components["schemas"]["Taught"][];
+        };
+        /**
+         * TeachingHeard
+         * @description What was heard, in words too; `plays` is what the note plays now, `edit` what keeping it would do.
+         *
+         *     `clash` names the strokes of this round that were taught on the same note: the same pad was hit twice.
+         */
+        TeachingHeard: {
+            /** Aside */
+            aside: components["schemas"]["Aside"][];
+            /** Clash */
+            clash: string[];
+            edit: components["schemas"]["TeachNote"] | null;
+            /** Plays */
+            plays: string[];
+            /** Said */
+            said: string;
+            taught: components["schemas"]["Taught"] | null;
+            /** Velocity */
+            velocity: number;
+        };
+        /**
          * Tracking
-         * @description How velocity moves the level inside a layer: `level` is p in `touch.tracking.level_gain_db`.
+         * @description How velocity moves level, brightness and attack; `touch.tracking` has the formulas.
+         *
+         *     `level` works inside layers, or over the `whole` range. `brightness` is in octaves from the hardest stroke to the
+         *     softest; the attack is a fade-in of `attack_soft_ms` at velocity 1 to `attack_hard_ms` at 127.
          */
         Tracking: {
+            /**
+             * Attack Hard Ms
+             * @default 0
+             */
+            attack_hard_ms?: number;
+            /**
+             * Attack Soft Ms
+             * @default 0
+             */
+            attack_soft_ms?: number;
+            /**
+             * Brightness
+             * @default 0
+             */
+            brightness?: number;
             /**
              * Level
              * @default 1
              */
             level?: number;
+            /**
+             * Whole
+             * @default false
+             */
+            whole?: boolean;
         };
         /**
          * TrimTakes
@@ -2824,6 +4109,20 @@ export interface components {
             takes: string[];
             /** Tune Cents */
             tune_cents?: number | null;
+        };
+        /**
+         * TurnedAway
+         * @description A strike of the stretch that the rules would have removed, by its place in it.
+         */
+        TurnedAway: {
+            /** Note */
+            note: number;
+            /** Place */
+            place: number;
+            /** Velocity */
+            velocity: number;
+            /** Why */
+            why: string;
         };
         /**
          * Unread
@@ -2906,6 +4205,98 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    studio_kits_maps_list_curves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveCard"][];
+                };
+            };
+        };
+    };
+    studio_kits_maps_keep_curve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CurveAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveCard"];
+                };
+            };
+        };
+    };
+    studio_kits_maps_remove_curve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                curve_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_kits_playing_stand_in_plays: {
+        parameters: {
+            query?: {
+                what?: "beat" | "every_pad" | "strokes";
+                pad?: string;
+                strength?: "soft" | "medium" | "hard";
+                edge?: boolean;
+                seed?: number;
+            };
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Message"][];
+                };
+            };
+        };
+    };
     studio_library_addresses_list_grooves: {
         parameters: {
             query?: never;
@@ -3277,6 +4668,32 @@ export interface operations {
             };
         };
     };
+    studio_kits_playing_fit_to_playing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fitted"];
+                };
+            };
+        };
+    };
     studio_kits_addresses_layer_fits: {
         parameters: {
             query: {
@@ -3323,6 +4740,51 @@ export interface operations {
             };
         };
     };
+    studio_kits_playing_lessons_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lessons"];
+                };
+            };
+        };
+    };
+    studio_kits_maps_compare_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+                map_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapComparison"];
+                };
+            };
+        };
+    };
     studio_kits_addresses_preview: {
         parameters: {
             query?: never;
@@ -3345,6 +4807,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceShown"][];
+                };
+            };
+        };
+    };
+    studio_kits_playing_reached: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReachAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reached"];
                 };
             };
         };
@@ -3524,6 +5012,32 @@ export interface operations {
             };
         };
     };
+    studio_kits_playing_teach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeachingAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeachingHeard"];
+                };
+            };
+        };
+    };
     studio_kits_addresses_undo: {
         parameters: {
             query?: never;
@@ -3546,6 +5060,222 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitState"];
+                };
+            };
+        };
+    };
+    studio_kits_maps_import_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapKept"];
+                };
+            };
+        };
+    };
+    studio_kits_maps_list_maps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapCard"][];
+                };
+            };
+        };
+    };
+    studio_kits_maps_keep_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MapAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapCard"];
+                };
+            };
+        };
+    };
+    studio_kits_maps_remove_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                map_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_kits_maps_duplicate_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                map_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapCard"];
+                };
+            };
+        };
+    };
+    studio_kits_maps_rename_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                map_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renamed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapCard"];
+                };
+            };
+        };
+    };
+    studio_kits_maps_replace_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                map_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromKit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapCard"];
+                };
+            };
+        };
+    };
+    studio_kits_playing_calibrate_pedal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PedalMoved"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Calibration"];
+                };
+            };
+        };
+    };
+    studio_kits_playing_learn_pads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PadsAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Learned"];
                 };
             };
         };

@@ -14,23 +14,19 @@ import { useKit } from './kitStore';
 import { StrikeBar } from './StrikeBar';
 import { STEPS } from './steps';
 
+const FINDINGS_AFTER_MS = 150;
+
 export function Shell() {
   const { kitId } = useParams();
   const open = useKit((s) => s.open);
-  const kit = useKit((s) => s.kit);
+  const opened = useKit((s) => s.kit !== null);
   const missing = useKit((s) => s.missing);
-  const queries = useQueryClient();
   useKeyboard();
 
   useEffect(() => {
     if (kitId) void open(kitId);
     return () => useKit.getState().close();
   }, [kitId, open]);
-
-  // biome-ignore lint/correctness/useExhaustiveDependencies: findings belong to a version
-  useEffect(() => {
-    void queries.invalidateQueries({ queryKey: ['findings'] });
-  }, [kit?.version, queries]);
 
   if (missing) {
     return (
@@ -48,13 +44,27 @@ export function Shell() {
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)_64px]">
       <Header />
-      {kit ? <Outlet /> : <main className="grid place-content-center text-soft">Opening the kit…</main>}
+      {opened ? <Outlet /> : <main className="grid place-content-center text-soft">Opening the kit…</main>}
       <StrikeBar />
       <Trouble />
       <Dropping />
-      {kit && <Closely />}
+      {opened && <Closely />}
+      <FindingsFollow />
     </div>
   );
+}
+
+/** Findings belong to a version, and wait until it stands: looking a large kit through takes longer than an edit. */
+function FindingsFollow() {
+  const version = useKit((s) => s.kit?.version);
+  const keeping = useKit((s) => s.keeping);
+  const queries = useQueryClient();
+  useEffect(() => {
+    if (version === undefined || keeping) return;
+    const timer = setTimeout(() => void queries.invalidateQueries({ queryKey: ['findings'] }), FINDINGS_AFTER_MS);
+    return () => clearTimeout(timer);
+  }, [version, keeping, queries]);
+  return null;
 }
 
 function Header() {

@@ -1,15 +1,17 @@
 /** Always at the foot. Its one job: what did I just hear? */
-import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { useQuery } from '@tanstack/react-query';
 import { CircleDot, Play, Square } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { get, type StandIns } from '../api/calls';
-import { Deckhand } from './Deckhand';
-import { decibels, gainToDecibels, layerColour, strengthColour } from './format';
+import type { Message, Unplayed } from './door';
+import { decibels, gainToDecibels, layerColour, minus, strengthColour } from './format';
 import { useGrooveAtHand, useTransport } from './grooves';
-import { useInput } from './input';
+import { InputsPanel } from './InputsPanel';
+import { inputName, useInputs } from './inputs';
 import { JobProgress } from './Jobs';
-import { outputsOf, transport, useKit } from './kitStore';
+import { articulationIn, outputsOf, transport, useKit } from './kitStore';
+import { connectIfAllowed, useMidi } from './midi';
+import { stopPerforming } from './standins';
 import { useStrikes } from './strikes';
 
 export const useStandIns = () =>
@@ -19,38 +21,45 @@ export const useStandIns = () =>
     staleTime: Number.POSITIVE_INFINITY,
   });
 
-const SOURCES: Record<string, string> = {
-  'deckhand-5': 'Deckhand 5',
-  groove: 'Groove',
-  skin: 'Pointer',
-  notes: 'Pointer',
-  take: 'One take',
-};
-
 export function StrikeBar() {
   const { data } = useStandIns();
-  const pads = data?.electronic_kits[0];
+  const kits = data?.electronic_kits;
+  const chosen = useInputs((s) => s.chosen);
+  const open = useInputs((s) => s.open);
+  const known = useInputs((s) => s.kits);
+  const devices = useMidi((s) => s.devices);
   useEffect(() => {
-    if (pads) useInput.getState().setPads(pads);
-  }, [pads]);
+    if (kits) useInputs.getState().setKits(kits);
+  }, [kits]);
+  useEffect(() => {
+    void connectIfAllowed();
+  }, []);
+  // A player that was just made takes every pedal for open.
+  const player = useKit((s) => s.player);
+  useEffect(() => {
+    if (player) useInputs.setState({ openness: 127, pedals: {} });
+  }, [player]);
   return (
     <footer
       className="flex min-w-0 items-center overflow-hidden gap-4 bg-foot px-4 text-foot-ink"
       data-testid="strike-bar"
     >
-      <Popover className="relative">
-        <PopoverButton className="flex items-center gap-2 rounded-lg border border-foot-line px-2.5 py-1.5 text-small whitespace-nowrap">
-          <CircleDot size={13} aria-hidden="true" /> Deckhand 5
-        </PopoverButton>
-        <PopoverPanel
-          static={false}
-          anchor={{ to: 'top start', gap: 14, padding: 12 }}
-          className="z-40 w-[360px] rounded-2xl border border-line bg-card p-4 text-ink shadow-xl"
-        >
-          {pads && <Deckhand kit={pads} />}
-        </PopoverPanel>
-      </Popover>
+      <button
+        type="button"
+        title="Where strikes come from"
+        aria-expanded={open}
+        aria-controls="inputs"
+        onClick={() => useInputs.setState({ open: !open })}
+        className={`flex max-w-[150px] items-center gap-2 rounded-lg border px-2.5 py-1.5 text-small whitespace-nowrap ${
+          open ? 'border-foot-soft bg-foot-line' : 'border-foot-line'
+        }`}
+      >
+        <CircleDot size={13} className="shrink-0" aria-hidden="true" />
+        <span className="truncate">{inputName(chosen, known, devices)}</span>
+      </button>
+      {open && <InputsPanel />}
       <GrooveSwitch />
+      <CameIn />
       <LastStrike />
       <Tape />
       <JobProgress />
@@ -61,6 +70,7 @@ export function StrikeBar() {
         className="rounded-lg border border-foot-line px-2.5 py-1.5 text-small hover:bg-foot-line"
         onClick={() => {
           transport.stop();
+          stopPerforming();
           useKit.getState().player?.silence();
         }}
         title="Stop the groove and everything that sounds (Esc silences, the groove runs on)"
@@ -89,23 +99,37 @@ function GrooveSwitch() {
   );
 }
 
+const WHY: Record<string, string> = {
+  free: 'nothing is on this note',
+  ignored: 'softer than the curve lets in',
+  bleed: 'bleed of another pad, not played',
+  double: 'a double of the strike before, not played',
+  unanswered: 'no layer answers it',
+};
+
 function LastStrike() {
   const last = useStrikes((s) => s.last);
   const kit = useKit((s) => s.kit);
+  const pieces = useKit((s) => s.pieces);
   if (!last || !kit) {
     return <span className="text-small text-foot-soft">Press a skin, or A S D F G, to strike</span>;
   }
   if (last.ignored) {
+    const aimed = last.aimed ? articulationIn(pieces, last.aimed) : null;
     return (
-      <span className="num text-foot-soft" data-testid="last-strike">
-        {last.note !== null ? `${kit.head.note_names[last.note]} ${last.note} · ` : ''}in {last.velocityIn} → nothing
-        plays
-      </span>
+      <div className="grid min-w-0" data-testid="last-strike">
+        <span className="truncate text-[14px] font-semibold whitespace-nowrap text-foot-soft">
+          {aimed ? `${aimed.piece.name} · ${aimed.stroke.name}` : 'Nothing plays'}
+        </span>
+        <span className="num truncate whitespace-nowrap text-foot-soft">
+          in {last.velocityIn} → {WHY[last.why] ?? 'nothing plays'}
+        </span>
+      </div>
     );
   }
   const outputs = outputsOf(kit, last.pieceId);
   return (
-    <div className="flex min-w-0 items-center gap-3" data-testid="last-strike">
+    <div className="flex min-w-0 items-center gap-3 overflow-hidden" data-testid="last-strike">
       <span className="flex shrink-0 items-center gap-2 text-[15px] font-semibold whitespace-nowrap">
         <i
           className="inline-block h-5 w-2.5 shrink-0 rounded-sm"
@@ -121,18 +145,62 @@ function LastStrike() {
         layer {last.layer + 1} · take {last.take} of {last.takes}
         {last.substituted ? ' (nearest loaded)' : ''}
       </span>
-      <span className="num whitespace-nowrap text-foot-soft max-[1180px]:hidden">
-        → out {outputs.join(' · ')}{' '}
-        <span className="max-[1440px]:hidden">{SOURCES[last.source] ? `· ${SOURCES[last.source]}` : ''}</span>
-      </span>
+      <span className="num whitespace-nowrap text-foot-soft max-[1240px]:hidden">→ out {outputs.join(' · ')}</span>
     </div>
   );
 }
 
+/** The last message as it came in, whatever it plays. */
+function CameIn() {
+  const message = useInputs((s) => s.last);
+  const released = useInputs((s) => s.released);
+  const strike = useStrikes((s) => s.last);
+  const kits = useInputs((s) => s.kits);
+  const devices = useMidi((s) => s.devices);
+  const kit = useKit((s) => s.kit);
+  const player = useKit((s) => s.player);
+  if (!kit) return null;
+  // Grooves and skins send no messages; their strikes stand for them.
+  const silent = strike && strike.source !== message?.input && strike.time > (message?.at ?? 0);
+  const last = silent
+    ? { input: strike.source, kind: 'note' as const, number: strike.note, value: strike.velocityIn }
+    : message;
+  if (!last) return null;
+  const from = inputName(last.input, kits, devices);
+  const name = last.number === null ? '' : (kit.head.note_names[last.number] ?? '');
+  const pedal = last.kind === 'controller' && player?.controllerOf(last.input) === last.number;
+  const openness = pedal ? ` · openness ${player?.opennessOf(last.input)}` : '';
+  return (
+    <span
+      className="grid shrink-0 leading-tight whitespace-nowrap text-foot-soft max-[1080px]:hidden"
+      data-testid="came-in"
+      title={`The last message, from ${from}`}
+    >
+      <span className="text-tiny">{from} sent</span>
+      <span className="num">
+        {WHAT[last.kind](name, last.number, last.value)}
+        {openness}
+        {!silent && released && <span className="text-tiny"> · off</span>}
+      </span>
+    </span>
+  );
+}
+
+const WHAT: Record<(Message | Unplayed)['kind'], (name: string, number: number | null, value: number) => string> = {
+  note: (name, number, value) => (number === null ? String(value) : `${name} ${number} · ${value}`),
+  controller: (_, number, value) => `CC ${number} · ${value}`,
+  pressure: (name, _, value) => `hand on ${name} · ${value}`,
+  'note off': (name, number) => `${name} ${number} off`,
+  'pitch bend': (_, __, value) => `pitch bend ${minus(String(value))}`,
+  program: (_, number) => `program ${(number ?? 0) + 1}`,
+  'whole pressure': (_, __, value) => `pressure ${value}`,
+};
+
 function Tape() {
   const tape = useStrikes((s) => s.tape);
   return (
-    <span className="flex min-w-0 grow justify-end overflow-hidden">
+    // What was just heard comes first: where room is short, the oldest strikes of the tape give way.
+    <span className="flex min-w-0 grow shrink-[999] justify-end overflow-hidden">
       <svg width={200} height={40} className="max-[1100px]:hidden" role="img" aria-label="The last strikes">
         {tape.map((strike, k) => (
           <rect
@@ -190,23 +258,29 @@ function Heard() {
     let frame = 0;
     let held = 0;
     let since = 0;
+    let drawn = 0;
     const draw = (time: number) => {
+      frame = requestAnimationFrame(draw);
+      // Thirty times a second is as fast as a level is read; the rest of the time belongs to strikes.
+      if (time - drawn < 30) return;
+      drawn = time;
       const peak = player.heard.peak();
       if (peak >= held || time - since > 1000) {
         held = peak;
         since = time;
       }
       const place = Math.max(0, Math.min(1, (gainToDecibels(peak) + 60) / 60));
-      if (bar.current) bar.current.style.scale = `${place} 1`;
-      if (figure.current) figure.current.textContent = `heard ${decibels(gainToDecibels(held))}`;
-      frame = requestAnimationFrame(draw);
+      const said = `heard ${decibels(gainToDecibels(held))}`;
+      if (bar.current) bar.current.style.scale = `${place.toFixed(3)} 1`;
+      // The same text written again would be laid out again.
+      if (figure.current && figure.current.textContent !== said) figure.current.textContent = said;
     };
     frame = requestAnimationFrame(draw);
     return () => cancelAnimationFrame(frame);
   }, [player]);
   return (
     <span className="flex items-center gap-2.5" title="Peak of all outputs together, in dBFS">
-      <span ref={figure} className="num w-[88px] text-right whitespace-nowrap text-foot-soft" />
+      <span ref={figure} className="num w-[88px] text-right whitespace-nowrap text-foot-soft [contain:content]" />
       <span className="h-2.5 w-[84px] overflow-hidden rounded-full bg-foot-line">
         <div ref={bar} className="meter h-full w-full origin-left scale-x-0" />
       </span>

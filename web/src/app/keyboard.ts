@@ -1,8 +1,9 @@
 /** Keys that work everywhere: steps, undo, the groove, silence, and the pads of the stand-in kit. */
 import { useEffect } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { DECKHAND, useInput } from './input';
+import { useInputs } from './inputs';
 import { transport, useKit } from './kitStore';
+import { movePedal, strikePad } from './standins';
 import { STEPS } from './steps';
 
 const typing = (target: EventTarget | null) =>
@@ -35,14 +36,10 @@ export function useKeyboard() {
       } else if (event.key === 'Escape') {
         useKit.getState().player?.silence();
       } else if (!command && !event.altKey && !event.repeat) {
-        const { pads, keyVelocity, setPedal, openness } = useInput.getState();
-        const pad = pads?.pads.find((p) => event.code === `Key${p.key}`);
-        if (pad) {
-          const note = event.shiftKey && pad.edge_note ? pad.edge_note : pad.note;
-          useKit.getState().player?.strike(DECKHAND, note, keyVelocity);
-        } else if (event.code === 'KeyC') {
-          setPedal(openness > 0 ? 0 : 127);
-        }
+        const { standIn, keyVelocity, openness } = useInputs.getState();
+        const pad = standIn?.pads.find((p) => event.code === `Key${p.key}`);
+        if (standIn && pad) strikePad(standIn, pad, keyVelocity, event.shiftKey);
+        else if (standIn && event.code === 'KeyC') movePedal(standIn, openness > 0 ? 0 : 127);
       }
     };
     window.addEventListener('keydown', down);

@@ -1,4 +1,5 @@
 /** The kit as it stands, its edits on their way, and the player that plays it. */
+import { replaceEqualDeep } from '@tanstack/react-query';
 import { create } from 'zustand';
 import {
   type Articulation,
@@ -46,7 +47,8 @@ export const useKit = create<KitStore>((set, read) => {
   const merge = (state: KitState, whole: boolean) => {
     const pieces = whole ? new Map<string, Piece>() : new Map(read().pieces);
     if (whole) playPieces.clear();
-    for (const piece of state.pieces) pieces.set(piece.id, piece);
+    // What an edit left as it was stays the same object, so that nothing of it is drawn again.
+    for (const piece of state.pieces) pieces.set(piece.id, replaceEqualDeep(pieces.get(piece.id), piece));
     for (const piece of state.play_pieces) playPieces.set(piece.id, piece);
     for (const id of [...pieces.keys()]) if (!state.order.includes(id)) pieces.delete(id);
     for (const id of [...playPieces.keys()]) if (!state.order.includes(id)) playPieces.delete(id);

@@ -7,6 +7,8 @@ interface Place {
   piece: string | null;
   articulation: string | null;
   take: string | null;
+  /** How often something was chosen to be looked at, the same again too. */
+  times: number;
   lookAt: (place: { piece?: string | null; articulation?: string | null; take?: string | null }) => void;
 }
 
@@ -14,13 +16,14 @@ export const usePlace = create<Place>((set) => ({
   piece: null,
   articulation: null,
   take: null,
+  times: 0,
   lookAt: (place) => {
     set((was) => {
       const piece = place.piece ?? (place.articulation ? (place.articulation.split('/')[0] as string) : was.piece);
       const same = piece === was.piece;
       const articulation = place.articulation ?? (same ? was.articulation : null);
       const take = place.take !== undefined ? place.take : articulation === was.articulation ? was.take : null;
-      return { piece, articulation, take };
+      return { piece, articulation, take, times: was.times + 1 };
     });
   },
 }));

@@ -1,5 +1,8 @@
-/** A meter: the largest sample of each side over the last instants. Reads into arrays it keeps. */
-const WINDOW = 2048;
+/**
+ * A meter: the largest sample of each side over the last instants. Reads into arrays it keeps.
+ * It looks back further than the time between two looks, so that no peak falls between them.
+ */
+const WINDOW = 4096;
 
 export class Meter {
   private sides: { analyser: AnalyserNode; samples: Float32Array<ArrayBuffer> }[] = [];

@@ -5,7 +5,7 @@
 import type { GrooveEvent, PlayHead, PlayPiece } from '../api/calls';
 import { Graph } from './graph';
 import { Sounds } from './sounds';
-import { OPEN, Striker } from './striker';
+import { GROOVE, Striker } from './striker';
 import { tableOf } from './table';
 import { frameOf, Voices } from './voices';
 
@@ -44,14 +44,15 @@ export async function renderOffline(
   });
   merger.connect(context.destination);
   const striker = new Striker(tableOf(head, pieces));
-  let openness = OPEN;
   for (const event of [...events].sort((a, b) => a.time_s - b.time_s)) {
-    if (event.openness !== null && event.openness !== undefined) {
-      openness = event.openness;
-      continue;
-    }
-    for (const sounding of striker.strike(event.note, event.velocity, openness)) {
-      voices.start(sounding, frameOf(event.time_s, head.rate_hz));
+    const frame = frameOf(event.time_s, head.rate_hz);
+    if (typeof event.openness === 'number') {
+      const { stopped, found } = striker.pedal(event.openness, event.time_s, GROOVE);
+      voices.strike(found, frame, null, stopped);
+    } else if (typeof event.pressure === 'number') {
+      voices.strike([], frame, null, striker.press(event.note, event.pressure));
+    } else {
+      voices.strike(striker.strike(event.note, event.velocity, event.time_s, GROOVE), frame);
     }
   }
   const rendered = await context.startRendering();

@@ -1,9 +1,9 @@
 /** The live player: strikes in, sound and reports out. No request is made between a strike and its sound. */
-import type { PlayHead, PlayPiece, PlayTake } from '../api/calls';
+import type { PlayHead, PlayPiece, PlaySilence, PlayTake } from '../api/calls';
 import { Graph } from './graph';
 import { Meter } from './meter';
 import { Sounds } from './sounds';
-import { OPEN, type Sounding, Striker } from './striker';
+import { type Sounding, Striker, type Why } from './striker';
 import { type Table, tableOf } from './table';
 import { Voices } from './voices';
 
@@ -15,6 +15,18 @@ export interface Report {
   soundings: Sounding[];
   substituted: boolean;
   when: number;
+  why: Why;
+  /** The articulation it was meant for, by identifier, whether it sounded or not. */
+  aimed: string | null;
+}
+
+/** Something that came in: a note struck, a controller moved, or pressure on a note's pad. `time` is in seconds. */
+export interface Incoming {
+  source: string;
+  kind: 'note' | 'controller' | 'pressure';
+  number: number;
+  value: number;
+  time: number;
 }
 
 export interface Listening {
@@ -32,7 +44,6 @@ export class Player {
   private graph: Graph;
   private voices: Voices;
   private striker: Striker;
-  private openness = new Map<string, number>();
   private listeners = new Set<(report: Report) => void>();
   private monitor: GainNode;
   readonly heard: Meter;
@@ -97,19 +108,45 @@ export class Player {
     if (this.context.state !== 'running') void this.context.resume();
   }
 
-  /** A note struck by a source, now or at a time of the audio clock. */
-  strike(source: string, note: number, velocity: number, when = 0) {
-    const soundings = this.striker.strike(note, velocity, this.openness.get(source) ?? OPEN);
-    this.sound(source, note, velocity, soundings, when);
+  /** Anything that comes in from outside, now or at a time of the audio clock: the one door to the kit. */
+  take({ source, kind, number, value, time }: Incoming, when = 0) {
+    if (kind === 'note') {
+      if (value) this.sound(source, number, value, this.striker.strike(number, value, time, source), when);
+    } else if (kind === 'pressure') {
+      this.stop(this.striker.press(number, value), when);
+    } else if (number === this.striker.controllerOf(source)) {
+      const { stopped, found } = this.striker.pedal(value, time, source);
+      if (found.length) this.sound(source, null, found[0]?.velocity ?? 0, found, when, null, stopped);
+      else this.stop(stopped, when);
+    }
+  }
+
+  /** How open the hats of an input are now, 0 to 127. */
+  opennessOf(source: string) {
+    return this.striker.opennessOf(source);
+  }
+
+  controllerOf(source: string) {
+    return this.striker.controllerOf(source);
+  }
+
+  private stop(stopped: PlaySilence[], when: number) {
+    if (stopped.length) this.voices.strike([], this.frameAt(when), null, stopped);
+  }
+
+  /** An immediate strike starts at the next block the audio thread has not begun. */
+  private frameAt(when: number) {
+    const rate = this.context.sampleRate;
+    return when ? Math.floor(when * rate + 0.5) : Math.ceil((this.context.currentTime + 0.002) * rate);
   }
 
   /** An articulation struck directly, as the skin does, listened to as `listening` says. */
   strikeArticulation(source: string, articulation: string, velocity: number, when = 0) {
-    this.striker.held = !this.listening.repeats;
+    this.striker.repeating = !this.listening.repeats;
     const found = this.listening.only.length
       ? this.amongOnly(articulation, velocity)
       : this.striker.strikeArticulation(articulation, velocity);
-    this.striker.held = false;
+    this.striker.repeating = false;
     this.sound(source, null, velocity, found, when, this.micAlone(articulation));
   }
 
@@ -137,7 +174,7 @@ export class Player {
     const take = entry?.articulation.takes[place];
     if (!entry || !take) return undefined;
     const layer = entry.articulation.layers.findIndex((l) => l.steps.some((step) => step.includes(place)));
-    return { ...entry, velocity: 100, layer: Math.max(0, layer), take, gain: 1, tuning: 0, filter: null };
+    return { ...entry, velocity: 100, layer: Math.max(0, layer), take, gain: 1, tuning: 0, cutoff: null, attack: 0 };
   }
 
   /** The next of the takes listened to, whichever layer the velocity falls in. */
@@ -189,11 +226,6 @@ export class Player {
     return stop;
   }
 
-  /** The pedal of a source: 0 closed, 127 open. */
-  pedal(source: string, openness: number) {
-    this.openness.set(source, openness);
-  }
-
   private sound(
     source: string,
     note: number | null,
@@ -201,20 +233,24 @@ export class Player {
     asked: Sounding[],
     when: number,
     alone: number | null = null,
+    stopped: PlaySilence[] = [],
   ) {
     this.wake();
-    const rate = this.context.sampleRate;
-    // An immediate strike starts at the next block the audio thread has not begun.
-    const frame = when ? Math.floor(when * rate + 0.5) : Math.ceil((this.context.currentTime + 0.002) * rate);
+    const frame = this.frameAt(when);
     let substituted = false;
+    const playing: Sounding[] = [];
     const soundings: Sounding[] = [];
     for (const sounding of asked) {
       const playable = this.loaded(sounding) ? sounding : this.nearest(sounding);
       if (playable && playable !== sounding) substituted = true;
-      if (playable) this.voices.start(playable, frame, alone);
+      if (playable) playing.push(playable);
       soundings.push(playable ?? sounding);
     }
-    const report = { source, note, velocityIn, soundings, substituted, when: frame / rate };
+    this.voices.strike(playing, frame, alone, stopped);
+    const why = asked.length ? '' : this.striker.why;
+    const aimed = this.striker.aimed?.id ?? null;
+    const at = frame / this.context.sampleRate;
+    const report = { source, note, velocityIn, soundings, substituted, when: at, why, aimed };
     for (const listener of this.listeners) listener(report);
   }
 

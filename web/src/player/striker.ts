@@ -1,10 +1,13 @@
 /**
  * From a strike to what sounds. The twin of drumcore/playing/striking.py: same table, same strikes, same answer.
  */
-import type { PlayArticulation, PlayPiece, PlayTake } from '../api/calls';
+import type { PlayArticulation, PlayInput, PlayPiece, PlaySilence, PlayTake } from '../api/calls';
+import { Gate } from './gate';
 import type { Table } from './table';
 
 export const OPEN = 127;
+export const GROOVE = 'groove';
+const PRESSED = 64;
 
 export interface Sounding {
   piece: PlayPiece;
@@ -13,54 +16,169 @@ export interface Sounding {
   layer: number;
   take: PlayTake;
   gain: number;
-  /** How this strike varies: which tuning of its sounds, and a filter b0 b1 b2 a1 a2. */
+  /** How this strike varies: which tuning of its sounds, a low-pass, and a fade-in in frames. */
   tuning: number;
-  filter: readonly number[] | null;
+  cutoff: number | null;
+  attack: number;
+}
+
+/** Why a strike set nothing sounding; nothing where it did. */
+export type Why = '' | 'free' | 'bleed' | 'double' | 'ignored' | 'unanswered';
+
+interface Pedal {
+  openness: number;
+  halfOpen: number | null;
 }
 
 export class Striker {
   private counts = new Map<string, number>();
+  private gates = new Map<string, Gate>();
+  private pedals = new Map<string, Pedal>();
+  private inputs = new Map<string, PlayInput>();
+  private held: Table;
 
-  /** With `held`, every strike of a layer plays the same turn of its order again. */
-  held = false;
+  /** With `repeating`, every strike of a layer plays the same turn of its order again. */
+  repeating = false;
+  why: Why = '';
+  /** What the last strike was meant for, whether it sounded or not. */
+  aimed: PlayArticulation | null = null;
 
-  constructor(public table: Table) {}
+  constructor(table: Table) {
+    this.held = table;
+    this.table = table;
+  }
 
-  /** What a note-on sets sounding; empty where the note is free, the strike ignored or no layer answers. */
-  strike(note: number, velocity: number, openness: number): Sounding[] {
+  get table() {
+    return this.held;
+  }
+
+  set table(table: Table) {
+    const before = JSON.stringify([...this.inputs.values()]);
+    this.held = table;
+    this.inputs = new Map(table.head.inputs.map((input) => [input.id, input]));
+    // Gates look back a fifth of a second at most; they begin anew only when what is known of an input changed.
+    if (before !== JSON.stringify(table.head.inputs)) this.gates.clear();
+  }
+
+  /** What a note-on sets sounding at a time in seconds; where it is nothing, `why` says why. */
+  strike(note: number, velocity: number, time: number, source: string): Sounding[] {
     const found: Sounding[] = [];
-    const comingIn = this.table.head.input_table[velocity] ?? 0;
+    this.aimed = null;
+    const known = this.inputs.get(source);
+    this.why = known ? this.gate(known).judge(note, velocity, time) : '';
+    if (this.why) return found;
+    const { openness } = this.pedalOf(source);
+    const comingIn = (known?.table ?? this.table.head.input_table)[velocity] ?? 0;
+    let here = false;
     for (const placed of this.table.head.notes[note] ?? []) {
-      if (placed.open_from <= openness && openness <= placed.open_to) this.sound(placed.articulation, comingIn, found);
+      if (placed.open_from > openness || openness > placed.open_to) continue;
+      here = true;
+      const blend = placed.blend?.length ? (placed.blend[openness - placed.open_from] ?? 1) : 1;
+      this.sound(placed.articulation, comingIn, (placed.gain ?? 1) * blend, found);
     }
+    this.why = found.length ? '' : here ? this.why || 'unanswered' : 'free';
     return found;
   }
 
-  /** An articulation struck directly, past the notes. */
+  /** An articulation struck directly, past the notes and past what pads do wrong. */
   strikeArticulation(id: string, velocity: number): Sounding[] {
     const found: Sounding[] = [];
-    this.sound(id, this.table.head.input_table[velocity] ?? 0, found);
+    this.aimed = null;
+    this.why = '';
+    this.sound(id, this.table.head.input_table[velocity] ?? 0, 1, found);
+    if (!found.length) this.why ||= 'unanswered';
     return found;
   }
 
-  private sound(id: string, comingIn: number, found: Sounding[]) {
+  /** The pedal of an input moved to a controller's value: what closing it stops, and what it sets sounding. */
+  pedal(value: number, time: number, source: string): { stopped: PlaySilence[]; found: Sounding[] } {
+    const known = this.inputs.get(source);
+    const pedal = this.pedalOf(source);
+    const was = pedal.openness;
+    const now = known?.openness[value] ?? value;
+    pedal.openness = now;
+    const stopped: PlaySilence[] = [];
+    const found: Sounding[] = [];
+    for (const closing of this.table.head.closing) {
+      if (now >= closing.half || pedal.halfOpen === null) pedal.halfOpen = time;
+      const entry = this.table.articulations.get(closing.articulation);
+      if (!entry || was <= closing.below || now > closing.below) continue;
+      stopped.push(...entry.articulation.silences);
+      if (closing.sounds) {
+        const took = time - pedal.halfOpen;
+        const velocity = Math.max(closing.softest, Math.floor(127 - closing.loss_a_s * took + 0.5));
+        this.sound(closing.articulation, (known?.table ?? this.table.head.input_table)[velocity] ?? 0, 1, found);
+      }
+    }
+    return { stopped, found };
+  }
+
+  /** How open the hats of an input are. */
+  opennessOf(source: string): number {
+    return this.pedalOf(source).openness;
+  }
+
+  /** The controller that carries an input's openness. */
+  controllerOf(source: string): number {
+    return this.inputs.get(source)?.controller ?? 4;
+  }
+
+  /** A hand on the pad of a note: what it stops. */
+  press(note: number, pressure: number): PlaySilence[] {
+    if (pressure < PRESSED) return [];
+    const pieces = new Set<PlayPiece>();
+    for (const placed of this.table.head.notes[note] ?? []) {
+      const piece = this.table.articulations.get(placed.articulation)?.piece;
+      if (piece?.hand_stop_s) pieces.add(piece);
+    }
+    return [...pieces].flatMap((piece) =>
+      piece.articulations.map((a) => ({ articulation: a.id, fade_s: piece.hand_stop_s ?? 0 })),
+    );
+  }
+
+  private gate(known: PlayInput): Gate {
+    let gate = this.gates.get(known.id);
+    if (!gate) {
+      gate = new Gate(known);
+      this.gates.set(known.id, gate);
+    }
+    return gate;
+  }
+
+  private pedalOf(source: string): Pedal {
+    let pedal = this.pedals.get(source);
+    if (!pedal) {
+      pedal = { openness: OPEN, halfOpen: null };
+      this.pedals.set(source, pedal);
+    }
+    return pedal;
+  }
+
+  private sound(id: string, comingIn: number, level: number, found: Sounding[]) {
     const entry = this.table.articulations.get(id);
-    if (!entry || !comingIn) return;
+    if (!entry) return;
     const { piece, articulation } = entry;
-    const velocity = articulation.table[comingIn] ?? 0;
-    if (!velocity) return;
+    this.aimed ??= articulation;
+    const velocity = comingIn ? (articulation.table[comingIn] ?? 0) : 0;
+    if (!velocity) {
+      this.why = 'ignored';
+      return;
+    }
+    const attack = piece.attacks?.[velocity] ?? 0;
+    const { cutoffs_hz: cutoffs } = this.table.head;
     articulation.layers.forEach((layer, number) => {
       if (velocity < layer.low || velocity > layer.high || !layer.steps.length) return;
       const key = `${id} ${number}`;
       const count = this.counts.get(key) ?? 0;
-      if (!this.held) this.counts.set(key, count + 1);
+      if (!this.repeating) this.counts.set(key, count + 1);
       const turn = layer.turns?.length ? layer.turns[count % layer.turns.length] : undefined;
-      const gain = (layer.gains[velocity - layer.low] ?? 1) * (turn?.gain ?? 1);
+      const gain = level * (layer.gains[velocity - layer.low] ?? 1) * (turn?.gain ?? 1);
       const tuning = turn?.tuning ?? 0;
-      const filter = turn?.filter ?? null;
+      const darker = (turn?.darker ?? 0) + (piece.darker?.[velocity] ?? 0);
+      const cutoff = articulation.filtered ? (cutoffs[Math.min(darker, cutoffs.length - 1)] ?? null) : null;
       for (const place of layer.steps[count % layer.steps.length] ?? []) {
         const take = articulation.takes[place];
-        if (take) found.push({ piece, articulation, velocity, layer: number, take, gain, tuning, filter });
+        if (take) found.push({ piece, articulation, velocity, layer: number, take, gain, tuning, cutoff, attack });
       }
     });
   }

@@ -1,10 +1,10 @@
 /** The transport: a groove running in a loop, scheduled a little ahead on the audio clock, whatever is edited. */
 import type { Groove } from '../api/calls';
 import type { Player } from './player';
+import { GROOVE } from './striker';
 
 const AHEAD_S = 0.15;
 const TICK_MS = 30;
-const GROOVE = 'groove';
 
 export class Transport {
   groove: Groove | null = null;
@@ -105,8 +105,15 @@ export class Transport {
       const event = groove.events[this.next];
       if (event && event.time_s > until) break;
       if (event) {
-        if (event.openness !== null && event.openness !== undefined) player.pedal(GROOVE, event.openness);
-        else player.strike(GROOVE, event.note, event.velocity, this.clockOf(event.time_s));
+        const when = this.clockOf(event.time_s);
+        const at = { source: GROOVE, time: when };
+        if (typeof event.openness === 'number') {
+          player.take({ ...at, kind: 'controller', number: player.controllerOf(GROOVE), value: event.openness }, when);
+        } else if (typeof event.pressure === 'number') {
+          player.take({ ...at, kind: 'pressure', number: event.note, value: event.pressure }, when);
+        } else {
+          player.take({ ...at, kind: 'note', number: event.note, value: event.velocity }, when);
+        }
         this.next += 1;
         continue;
       }

@@ -1,20 +1,25 @@
 /** Voices: takes sounding in a graph, started on a frame and silenced on a frame. */
-import type { PlayHead } from '../api/calls';
+import type { PlayHead, PlaySilence } from '../api/calls';
 import type { Graph } from './graph';
 import type { Sounds } from './sounds';
 import type { Sounding } from './striker';
 
 const FADE_LENGTHS = 16;
+/** A Q of 1/√2, which the API wants in dB. */
+const HALF_POWER = 20 * Math.log10(Math.SQRT1_2);
 
-/** Where a voice goes, at what gain; null for as it is. */
+/** Where a voice goes, at what gain. */
 interface Feed {
   node: AudioNode;
-  gain: number | null;
+  gain: number;
 }
 
 interface Voice {
   articulation: string;
   source: AudioBufferSourceNode;
+  /** The fade-in of a softer attack, played before `source` takes over. */
+  lead: AudioBufferSourceNode | null;
+  attack: number;
   buffer: AudioBuffer;
   first: number;
   feeds: Feed[];
@@ -41,12 +46,17 @@ export class Voices {
     this.feeds = new Map(head.feeds.map((feeds) => [feeds.piece, feeds.mics]));
   }
 
-  /**
-   * Start what a strike set sounding at a frame of the context, silencing what it stops. With `alone`, an index into the
-   * piece's microphones, only that one is heard, past the routing: some feed no channel.
-   */
-  start(sounding: Sounding, frame: number, alone: number | null = null) {
-    for (const silence of sounding.articulation.silences) this.silence(silence.articulation, frame, silence.fade_s);
+  /** Everything a strike set sounding, at a frame of the context. All it stops is stopped before anything of it starts. */
+  strike(soundings: Sounding[], frame: number, alone: number | null = null, stopped: PlaySilence[] = []) {
+    for (const silence of stopped) this.silence(silence.articulation, frame, silence.fade_s);
+    for (const { articulation } of soundings) {
+      for (const silence of articulation.silences) this.silence(silence.articulation, frame, silence.fade_s);
+    }
+    for (const sounding of soundings) this.start(sounding, frame, alone);
+  }
+
+  /** With `alone`, an index into the piece's microphones, only that one is heard, past the routing: some feed no channel. */
+  private start(sounding: Sounding, frame: number, alone: number | null) {
     const mics = this.feeds.get(sounding.piece.id);
     if (!mics) return;
     for (const voice of sounding.take.voices) {
@@ -60,16 +70,23 @@ export class Voices {
         const node = this.graph.entrance(feed.channel);
         if (node) feeds.push({ node, gain: voice.gain * sounding.gain * feed.gain });
       }
-      if (sounding.filter) {
-        const [b0, b1, b2, a1, a2] = sounding.filter as [number, number, number, number, number];
-        const filter = new IIRFilterNode(this.context, { feedforward: [b0, b1, b2], feedback: [1, a1, a2] });
+      if (sounding.cutoff !== null) {
+        const filter = new BiquadFilterNode(this.context, {
+          type: 'lowpass',
+          frequency: sounding.cutoff,
+          Q: HALF_POWER,
+        });
         for (const feed of feeds) this.connect(filter, feed);
-        feeds.splice(0, feeds.length, { node: filter, gain: null });
+        feeds.splice(0, feeds.length, { node: filter, gain: 1 });
       }
-      const source = this.play(buffer, frame, feeds);
+      const attack = Math.min(sounding.attack, buffer.length);
+      const lead = attack ? this.play(risen(buffer, attack), frame, feeds) : null;
+      const source = this.play(buffer, frame + attack, feeds, attack);
       const playing: Voice = {
         articulation: sounding.articulation.id,
         source,
+        lead,
+        attack,
         buffer,
         first: frame,
         feeds,
@@ -80,15 +97,15 @@ export class Voices {
     }
   }
 
-  private play(buffer: AudioBuffer, frame: number, feeds: Voice['feeds']): AudioBufferSourceNode {
+  private play(buffer: AudioBuffer, frame: number, feeds: Voice['feeds'], from = 0): AudioBufferSourceNode {
     const source = new AudioBufferSourceNode(this.context, { buffer });
     for (const feed of feeds) this.connect(source, feed);
-    source.start(frame / this.context.sampleRate);
+    source.start(frame / this.context.sampleRate, from / this.context.sampleRate);
     return source;
   }
 
   private connect(from: AudioNode, feed: Feed) {
-    if (feed.gain === null) {
+    if (feed.gain === 1) {
       from.connect(feed.node);
       return;
     }
@@ -121,7 +138,11 @@ export class Voices {
       const from = voice.buffer.getChannelData(side);
       const to = tail.getChannelData(side);
       for (let i = 0; i < left; i += 1) to[i] = (from[at + i] as number) * Math.fround(Math.exp(-i * step));
+      for (let i = 0; i < Math.min(left, voice.attack - at); i += 1) {
+        to[i] = (to[i] as number) * Math.fround((at + i) / voice.attack);
+      }
     }
+    voice.lead?.stop(frame / rate);
     voice.source.stop(frame / rate);
     this.play(tail, frame, voice.feeds);
   }
@@ -134,4 +155,19 @@ export class Voices {
   get count() {
     return this.sounding.size;
   }
+}
+
+/** The first frames of a sound, rising in a straight line from nothing to where it goes on as it is. */
+function risen(buffer: AudioBuffer, frames: number): AudioBuffer {
+  const lead = new AudioBuffer({
+    numberOfChannels: buffer.numberOfChannels,
+    length: frames,
+    sampleRate: buffer.sampleRate,
+  });
+  for (let side = 0; side < lead.numberOfChannels; side += 1) {
+    const from = buffer.getChannelData(side);
+    const to = lead.getChannelData(side);
+    for (let i = 0; i < frames; i += 1) to[i] = (from[i] as number) * Math.fround(i / frames);
+  }
+  return lead;
 }

@@ -27,10 +27,9 @@ function sector(outer: number, inner: number, from: number, to: number): string 
 export interface SkinHit {
   layer: number;
   takeId: string;
-  velocity: number;
 }
 
-interface SkinProps {
+export interface SkinProps {
   stroke: Articulation;
   size: number;
   hit?: SkinHit | null;
@@ -118,7 +117,7 @@ const Rings = memo(function Rings({ stroke, radius, gap }: { stroke: Articulatio
 });
 
 /** What is wrong with the ranges: a gap between rings, two rings over one another, a ring too thin to be heard. */
-function Faults({ stroke, radius }: { stroke: Articulation; radius: number }) {
+const Faults = memo(function Faults({ stroke, radius }: { stroke: Articulation; radius: number }) {
   const thin = stroke.layers.filter((layer) => layer.high - layer.low < 3);
   const rings = [
     ...gapsOf(stroke).map((gap) => ({ ...gap, colour: gap.overlap ? 'var(--plum)' : 'var(--amber-line)' })),
@@ -140,7 +139,7 @@ function Faults({ stroke, radius }: { stroke: Articulation; radius: number }) {
       />
     );
   });
-}
+});
 
 function Outline({ stroke, radius, hit }: { stroke: Articulation; radius: number; hit: SkinHit }) {
   const layer = stroke.layers[hit.layer];

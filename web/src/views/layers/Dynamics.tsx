@@ -1,10 +1,10 @@
 /** The dynamics chart: velocity across, measured loudness up, a dot a take, bands for layers, boundaries to drag. */
-import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState, useSyncExternalStore } from 'react';
-import type { Articulation, Layer } from '../../api/calls';
+import { type KeyboardEvent, memo, type PointerEvent, useEffect, useRef, useState, useSyncExternalStore } from 'react';
+import type { Articulation, Layer, Take } from '../../api/calls';
 import { layerColour, minus } from '../../app/format';
 import { gapsOf } from '../../app/gaps';
 import { newGesture, useKit } from '../../app/kitStore';
-import type { Shown } from '../../app/strikes';
+import { useHitAt, useHitOf } from '../../app/strikes';
 import { pressTake, useSelected } from './selection';
 
 const LEFT = 34;
@@ -41,10 +41,9 @@ interface DynamicsProps {
   /** The stroke as an edit would make it. */
   ghost: Articulation | null;
   linked: boolean;
-  hit: Shown | null;
 }
 
-export function Dynamics({ stroke: kept, ghost, linked, hit }: DynamicsProps) {
+export function Dynamics({ stroke: kept, ghost, linked }: DynamicsProps) {
   const [held, setHeld] = useState<Held | null>(null);
   const tall = useTall();
   const stroke = held ? { ...kept, layers: moved(kept.layers, held) } : kept;
@@ -161,20 +160,10 @@ export function Dynamics({ stroke: kept, ghost, linked, hit }: DynamicsProps) {
           );
         })}
         <g opacity={ghost ? 0.45 : 1}>
-          <Dots stroke={stroke} x={x} y={y} bottom={bottom} hitTake={hit?.takeId ?? null} selected={selected} />
+          <Dots stroke={stroke} x={x} y={y} bottom={bottom} selected={selected} />
         </g>
         {ghost && <Ghost stroke={ghost} x={x} y={y} bottom={bottom} tall={tall} />}
-        {hit && (
-          <line
-            x1={x(hit.velocity)}
-            x2={x(hit.velocity)}
-            y1={TOP}
-            y2={TOP + tall + 9}
-            stroke="var(--plum)"
-            strokeWidth={1.3}
-            data-testid="dynamics-hit"
-          />
-        )}
+        <Hit stroke={kept.id} x={x} tall={tall} />
         {stroke.layers.slice(0, -1).map((_, number) => (
           <Handle
             key={number}
@@ -217,49 +206,86 @@ interface DotsProps {
   x: (velocity: number) => number;
   y: (level: number) => number;
   bottom: number;
-  hitTake: string | null;
   selected: string[];
+}
+
+/** Where the last strike of a stroke fell. */
+function Hit({ stroke, x, tall }: { stroke: string; x: DotsProps['x']; tall: number }) {
+  const hit = useHitOf(stroke);
+  if (!hit) return null;
+  return (
+    <line
+      x1={x(hit.velocity)}
+      x2={x(hit.velocity)}
+      y1={TOP}
+      y2={TOP + tall + 9}
+      stroke="var(--plum)"
+      strokeWidth={1.3}
+      data-testid="dynamics-hit"
+    />
+  );
 }
 
 const placeIn = (layer: Layer, place: number) =>
   layer.low + ((layer.high - layer.low) * (place + 0.5)) / layer.takes.length;
 
-function Dots({ stroke, x, y, bottom, hitTake, selected }: DotsProps) {
-  const player = useKit((s) => s.player);
+function Dots({ stroke, x, y, bottom, selected }: DotsProps) {
   const byId = new Map(stroke.takes.map((take) => [take.id, take]));
   return stroke.layers.map((layer, number) =>
     layer.takes.map((id, place) => {
       const take = byId.get(id);
       if (!take) return null;
       const far = Math.abs(take.level_db - layer.level_db + layer.gain_db) > 3;
-      const sounded = hitTake === id;
-      const chosen = selected.includes(id);
       return (
-        // biome-ignore lint/a11y/noStaticElementInteractions: the grid below is the way by keyboard
-        <circle
+        <Dot
           key={id}
+          stroke={stroke}
+          take={take}
           cx={x(placeIn(layer, place))}
           cy={y(Math.max(bottom, take.level_db + layer.gain_db))}
-          r={sounded || chosen ? 6 : 4.3}
-          fill={far ? 'var(--amber-line)' : layerColour(Math.max(number, 1), stroke.layers.length)}
-          fillOpacity={take.enabled ? 1 : 0.2}
-          stroke={sounded ? 'var(--plum)' : 'var(--ink)'}
-          strokeWidth={sounded || chosen ? 2.6 : 1}
-          className="cursor-pointer"
-          onClick={(event) => {
-            pressTake(stroke, id, { join: event.ctrlKey || event.metaKey, range: event.shiftKey });
-            player?.audition(stroke.id, id);
-          }}
-        >
-          <title>{`Take ${take.label}: ${minus(take.level_db.toFixed(1))} dB`}</title>
-        </circle>
+          colour={far ? 'var(--amber-line)' : layerColour(Math.max(number, 1), stroke.layers.length)}
+          chosen={selected.includes(id)}
+        />
       );
     }),
   );
 }
 
+interface DotProps {
+  stroke: Articulation;
+  take: Take;
+  cx: number;
+  cy: number;
+  colour: string;
+  chosen: boolean;
+}
+
+const Dot = memo(function Dot({ stroke, take, cx, cy, colour, chosen }: DotProps) {
+  const player = useKit((s) => s.player);
+  const sounded = useHitAt(stroke.id, take.id) !== null;
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: the grid below is the way by keyboard
+    <circle
+      cx={cx}
+      cy={cy}
+      r={sounded || chosen ? 6 : 4.3}
+      fill={colour}
+      fillOpacity={take.enabled ? 1 : 0.2}
+      stroke={sounded ? 'var(--plum)' : 'var(--ink)'}
+      strokeWidth={sounded || chosen ? 2.6 : 1}
+      className="cursor-pointer"
+      onClick={(event) => {
+        pressTake(stroke, take.id, { join: event.ctrlKey || event.metaKey, range: event.shiftKey });
+        player?.audition(stroke.id, take.id);
+      }}
+    >
+      <title>{`Take ${take.label}: ${minus(take.level_db.toFixed(1))} dB`}</title>
+    </circle>
+  );
+});
+
 /** Where takes, layers and boundaries would be. */
-type GhostProps = Omit<DotsProps, 'hitTake' | 'selected'> & { tall: number };
+type GhostProps = Omit<DotsProps, 'selected'> & { tall: number };
 
 function Ghost({ stroke, x, y, bottom, tall }: GhostProps) {
   const byId = new Map(stroke.takes.map((take) => [take.id, take]));

@@ -1,12 +1,11 @@
 /** Layers: lay a stroke's takes out by strength, place the boundaries, choose how repeats alternate. */
 import { DndContext, type DragEndEvent, PointerSensor, pointerWithin, useSensor, useSensors } from '@dnd-kit/core';
-import { useState } from 'react';
+import { useDeferredValue, useState } from 'react';
 import type { Articulation, Edit, KitState, Piece } from '../../api/calls';
 import { FindingsHere } from '../../app/Findings';
 import { useKit } from '../../app/kitStore';
 import { useLookedAt } from '../../app/place';
 import { Shelf } from '../../app/Shelf';
-import { useStrikes } from '../../app/strikes';
 import { Dynamics } from './Dynamics';
 import { usePreview } from './preview';
 import { Strike } from './Strike';
@@ -106,19 +105,20 @@ function editOfDrop(stroke: Articulation, takes: string[], place: DropPlace): Ed
 }
 
 function StrokeLayers({ piece, stroke, version }: { piece: Piece; stroke: Articulation; version: number }) {
-  const here = useStrikes((s) => s.lastOf.get(stroke.id)) ?? null;
   const [linked, setLinked] = useState(true);
   const preview = usePreview(stroke, version);
+  // While a boundary is dragged the chart follows the hand, and the grid follows when there is time.
+  const laidOut = useDeferredValue(stroke);
   return (
     <>
       <div className="grid shrink-0 grid-cols-[252px_minmax(0,1fr)] gap-3 max-[1180px]:grid-cols-[190px_minmax(0,1fr)]">
-        <Strike piece={piece} stroke={stroke} here={here} />
+        <Strike piece={piece} stroke={stroke} />
         <section className="card flex min-w-0 flex-col" aria-label="Dynamics">
           <Tools stroke={stroke} linked={linked} onLinked={setLinked} preview={preview} />
-          <Dynamics stroke={stroke} ghost={preview.ghost} linked={linked} hit={here} />
+          <Dynamics stroke={stroke} ghost={preview.ghost} linked={linked} />
         </section>
       </div>
-      <TakeGrid stroke={stroke} linked={linked} hitTake={here?.takeId ?? null} hitAt={here?.at ?? 0} />
+      <TakeGrid stroke={laidOut} linked={linked} />
     </>
   );
 }

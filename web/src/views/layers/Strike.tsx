@@ -2,15 +2,15 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { Articulation, KitState, Piece } from '../../api/calls';
 import { useKit } from '../../app/kitStore';
-import type { Shown } from '../../app/strikes';
+import { useHitOf } from '../../app/strikes';
 import { Pick } from '../../ui/Pick';
-import { Skin } from '../../ui/Skin';
+import { Skin, type SkinProps } from '../../ui/Skin';
 import { useSelected } from './selection';
 
 const EVERY_MS = 95;
 const RATES = [3, 5, 8, 12, 16];
 
-export function Strike({ piece, stroke, here }: { piece: Piece; stroke: Articulation; here: Shown | null }) {
+export function Strike({ piece, stroke }: { piece: Piece; stroke: Articulation }) {
   const kit = useKit((s) => s.kit) as KitState;
   const player = useKit((s) => s.player);
   const { takes } = useSelected(stroke);
@@ -68,10 +68,9 @@ export function Strike({ piece, stroke, here }: { piece: Piece; stroke: Articula
         </span>
       </div>
       <div className="mt-1 grid justify-center [&>svg]:h-auto [&>svg]:max-w-full max-[1180px]:[&>svg]:w-[132px]">
-        <Skin
+        <StruckSkin
           stroke={stroke}
           size={178}
-          hit={here ? { layer: here.layer, takeId: here.takeId, velocity: here.velocity } : null}
           onStrike={(at) => play(at)}
           onOver={setOver}
           label={`Strike ${piece.name} ${stroke.name}`}
@@ -127,6 +126,9 @@ export function Strike({ piece, stroke, here }: { piece: Piece; stroke: Articula
     </section>
   );
 }
+
+/** The skin with what sounded last outlined. */
+const StruckSkin = (props: SkinProps) => <Skin {...props} hit={useHitOf(props.stroke.id)} />;
 
 /** Velocity from left to right: press, or drag along it, to hear it. */
 function Strip(props: {

@@ -1,12 +1,13 @@
 /** What is selected: a layer's level and blend, or how one take, or many, play. */
 import { Maximize2 } from 'lucide-react';
+import { useDeferredValue } from 'react';
 import type { Articulation, KitState, Piece, Take } from '../../api/calls';
 import { openClosely } from '../../app/closely';
 import { count, decibels, layerColour, signed } from '../../app/format';
 import { useKit } from '../../app/kitStore';
 import { useLookedAt } from '../../app/place';
 import { useRecordings } from '../../app/recordings';
-import { useStrikes } from '../../app/strikes';
+import { useHitOf } from '../../app/strikes';
 import { type Trim, TrimSliders } from '../../app/TrimSliders';
 import { Pick } from '../../ui/Pick';
 import { Shape } from '../../ui/Shape';
@@ -16,9 +17,10 @@ import { useSelected } from './selection';
 export function TakeDetail({ piece, stroke }: { piece: Piece; stroke: Articulation }) {
   const { takes, layer } = useSelected(stroke);
   const { takeId } = useLookedAt();
-  const last = useStrikes((s) => s.lastOf.get(stroke.id));
+  // Strikes may come faster than all of this is drawn; the one shown then is the latest.
+  const last = useDeferredValue(useHitOf(stroke.id)?.takeId);
   if (layer !== null) return <LayerDetail stroke={stroke} number={layer} />;
-  const fallback = takeId ?? last?.takeId ?? stroke.takes[0]?.id;
+  const fallback = takeId ?? last ?? stroke.takes[0]?.id;
   const shown = takes.length ? takes : fallback ? [fallback] : [];
   const title = takes.length ? 'Selected' : takeId ? 'Looked at' : last ? 'Last struck' : 'First take';
   return shown.length ? <Takes piece={piece} stroke={stroke} ids={shown} title={title} /> : null;

@@ -5,8 +5,9 @@ import { MoreHorizontal } from 'lucide-react';
 import { type KeyboardEvent, memo, useEffect, useRef } from 'react';
 import { type Articulation, get, type KitState, type Layer, type Take } from '../../api/calls';
 import { layerColour, signed } from '../../app/format';
-import { useKit } from '../../app/kitStore';
+import { articulationIn, useKit } from '../../app/kitStore';
 import { usePlace } from '../../app/place';
+import { useHitAt } from '../../app/strikes';
 import { Actions } from '../../ui/Actions';
 import { Pick } from '../../ui/Pick';
 import { Shape } from '../../ui/Shape';
@@ -26,11 +27,9 @@ const FAR_DB = 3;
 interface GridProps {
   stroke: Articulation;
   linked: boolean;
-  hitTake: string | null;
-  hitAt: number;
 }
 
-export function TakeGrid({ stroke, linked, hitTake, hitAt }: GridProps) {
+export const TakeGrid = memo(function TakeGrid({ stroke, linked }: GridProps) {
   const edit = useKit((s) => s.edit);
   const { takes: selected, layer: chosenLayer } = useSelected(stroke);
   const box = useRef<HTMLElement>(null);
@@ -114,15 +113,13 @@ export function TakeGrid({ stroke, linked, hitTake, hitAt }: GridProps) {
             was={alike?.was?.[number] ?? null}
             chosen={chosenLayer === number}
             selected={selected}
-            hitTake={hitTake && stroke.layers[number]?.takes.includes(hitTake) ? hitTake : null}
-            hitAt={hitAt}
           />
         ))}
         <Aside stroke={stroke} takes={aside} selected={selected} />
       </div>
     </section>
   );
-}
+});
 
 interface Alike {
   layers: (number | null)[];
@@ -167,11 +164,11 @@ interface RowProps {
   was: number | null;
   chosen: boolean;
   selected: string[];
-  hitTake: string | null;
-  hitAt: number;
 }
 
-const LayerRow = memo(function LayerRow(props: RowProps) {
+const LayerRow = memo(LayerRowOf, sameRow);
+
+function LayerRowOf(props: RowProps) {
   const { stroke, layer, number, most, linked, selected } = props;
   const edit = useKit((s) => s.edit);
   const say = useKit((s) => s.say);
@@ -285,14 +282,27 @@ const LayerRow = memo(function LayerRow(props: RowProps) {
               place={column}
               away={take.level_db - layer.level_db + layer.gain_db}
               selected={selected.includes(take.id)}
-              hitAt={props.hitTake === take.id ? props.hitAt : null}
             />
           );
         })}
       </span>
     </div>
   );
-});
+}
+
+/** A row shows its own layer, its neighbours' limits and the takes; what else an edit changed is not its business. */
+function sameRow(a: RowProps, b: RowProps): boolean {
+  const { stroke: was, ...before } = a;
+  const { stroke: is, ...after } = b;
+  return (
+    was.id === is.id &&
+    was.takes === is.takes &&
+    was.layers.length === is.layers.length &&
+    was.layers[a.number - 1] === is.layers[b.number - 1] &&
+    was.layers[a.number + 1] === is.layers[b.number + 1] &&
+    (Object.keys(after) as (keyof typeof after)[]).every((key) => before[key] === after[key])
+  );
+}
 
 function Likeness({ now, was }: { now: number | null; was: number | null }) {
   if (now === null) return <span className="num text-faint">–</span>;
@@ -341,7 +351,6 @@ interface CellProps {
   place: number;
   away: number | null;
   selected: boolean;
-  hitAt: number | null;
 }
 
 export const isTrimmed = (take: Take) =>
@@ -354,7 +363,8 @@ export const isTrimmed = (take: Take) =>
   take.fade_out_ms > 0 ||
   take.inverted;
 
-function Cell({ stroke, take, layer, place, away, selected, hitAt }: CellProps) {
+function Cell({ stroke, take, layer, place, away, selected }: CellProps) {
+  const hitAt = useHitAt(stroke.id, take.id);
   const player = useKit((s) => s.player);
   const lookAt = usePlace((s) => s.lookAt);
   const drag = useDraggable({ id: `take ${take.id}`, data: { take: take.id } });
@@ -388,7 +398,9 @@ function Cell({ stroke, take, layer, place, away, selected, hitAt }: CellProps) 
         aria-label={`Take ${take.label}${take.enabled ? '' : ', left out'}${far ? ', stands out' : ''}${sounded ? ', just sounded' : ''}`}
         title={`${take.file}\nDrag to move it; Ctrl or Shift select several; Delete leaves it out`}
         onClick={(event) => {
-          pressTake(stroke, take.id, { join: event.ctrlKey || event.metaKey, range: event.shiftKey });
+          // The rows that were left alone hold the stroke as it was when they were drawn.
+          const now = articulationIn(useKit.getState().pieces, stroke.id)?.stroke ?? stroke;
+          pressTake(now, take.id, { join: event.ctrlKey || event.metaKey, range: event.shiftKey });
           lookAt({ articulation: stroke.id, take: take.id });
           player?.audition(stroke.id, take.id);
         }}
@@ -439,15 +451,7 @@ function Aside({ stroke, takes, selected }: { stroke: Articulation; takes: Take[
       <span className="mr-2 text-small text-soft">{takes.length ? 'Aside, not played' : 'Drop here to put aside'}</span>
       {takes.map((take) => (
         <span key={take.id} className="w-[84px]">
-          <Cell
-            stroke={stroke}
-            take={take}
-            layer={null}
-            place={0}
-            away={null}
-            selected={selected.includes(take.id)}
-            hitAt={null}
-          />
+          <Cell stroke={stroke} take={take} layer={null} place={0} away={null} selected={selected.includes(take.id)} />
         </span>
       ))}
     </div>

@@ -2,7 +2,7 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { useQuery } from '@tanstack/react-query';
 import { ChevronDown } from 'lucide-react';
-import { Fragment } from 'react';
+import { Fragment, memo } from 'react';
 import { type Articulation, get, type KitState, type Variation } from '../../api/calls';
 import { useKit } from '../../app/kitStore';
 import { Actions } from '../../ui/Actions';
@@ -16,7 +16,18 @@ interface ToolsProps {
   preview: Preview;
 }
 
-export function Tools({ stroke, linked, onLinked, preview }: ToolsProps) {
+export const Tools = memo(
+  ToolsOf,
+  (a, b) =>
+    a.stroke.id === b.stroke.id &&
+    a.stroke.takes === b.stroke.takes &&
+    a.stroke.variation === b.stroke.variation &&
+    a.stroke.layers.length === b.stroke.layers.length &&
+    a.linked === b.linked &&
+    a.preview.ghost === b.preview.ghost,
+);
+
+function ToolsOf({ stroke, linked, onLinked, preview }: ToolsProps) {
   const edit = useKit((s) => s.edit);
   const articulation = stroke.id;
   if (preview.ghost) {

@@ -3,6 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { Play, Square, Upload } from 'lucide-react';
 import { useEffect, useMemo, useRef } from 'react';
 import { type Groove, type GrooveCard, type KitState, postForm } from '../../api/calls';
+import { strikeNote } from '../../app/door';
 import { count, strengthColour } from '../../app/format';
 import { useChooseGroove, useGrooves, useTransport } from '../../app/grooves';
 import { articulationIn, transport, useKit } from '../../app/kitStore';
@@ -149,7 +150,6 @@ interface Row {
 function Score({ groove }: { groove: Groove }) {
   const kit = useKit((s) => s.kit) as KitState;
   const pieces = useKit((s) => s.pieces);
-  const player = useKit((s) => s.player);
   const place = useRef<HTMLDivElement>(null);
   const rows = useMemo(() => {
     const found = new Map<number, Row>();
@@ -195,7 +195,7 @@ function Score({ groove }: { groove: Groove }) {
             type="button"
             className={`h-[30px] truncate text-left ${row.mapped ? 'font-medium' : 'text-amber'}`}
             title={`Strike ${kit.head.note_names[note]} ${note}`}
-            onClick={() => player?.strike('notes', note, 100)}
+            onClick={() => strikeNote(note, 100)}
           >
             {row.name}
           </button>

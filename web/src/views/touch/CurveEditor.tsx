@@ -1,11 +1,12 @@
 /**
  * The curve: nodes to drag, lines to bend, the last strike on it, the layers along its output side.
- * The line drawn is the table the core compiled; while something is dragged, edits stream and the table follows.
+ * The line drawn is the curve as the core works it out; while something is dragged, edits stream and the table follows.
  */
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { Articulation, Curve } from '../../api/calls';
-import { layerColour } from '../../app/format';
+import { layerColour, strengthColour } from '../../app/format';
 import { newGesture } from '../../app/kitStore';
+import { type Shown, useStrikes } from '../../app/strikes';
 
 interface Box {
   x: number;
@@ -27,20 +28,48 @@ export function TablePath(props: { table: number[]; box: Box; colour: string; wi
 
 interface CurveEditorProps {
   curve: Curve;
+  /** What plays for each velocity, and the same unrounded. */
   table: number[];
+  line: number[];
   stroke: Articulation | null;
+  /** Nodes keep to the layers' limits where they come near; Alt lets them pass. */
+  snapping: boolean;
   spread: number[] | null;
-  strike: { comesIn: number; plays: number } | null;
+  /** Another line to compare with. */
+  ghost: number[] | null;
+  /** Where on this curve a strike lies. */
+  pointOf: (last: Shown | null) => Point | null;
   chosen: number | null;
   onChoose: (node: number | null) => void;
   onChange: (curve: Curve, gesture?: string) => void;
+  onCopy: () => void;
+  onPaste: () => void;
+}
+
+/** The last strike: what enters the curve, and what plays, 0 where it is ignored. */
+export interface Point {
+  comesIn: number;
+  plays: number;
 }
 
 type Held = { kind: 'node'; node: number } | { kind: 'bend'; node: number; from: number; bend: number };
 
 const MOST_NODES = 32;
+const NEAR = 3;
 
-export function CurveEditor({ curve, table, stroke, spread, strike, chosen, onChoose, onChange }: CurveEditorProps) {
+/** The nearest limit of a layer, where one is near. */
+function snapped(y: number, stroke: Articulation | null): number {
+  let best = y;
+  for (const layer of stroke?.layers ?? []) {
+    for (const limit of [layer.low, layer.high]) {
+      if (Math.abs(limit - y) <= NEAR && (best === y || Math.abs(limit - y) < Math.abs(best - y))) best = limit;
+    }
+  }
+  return best;
+}
+
+export function CurveEditor(props: CurveEditorProps) {
+  const { curve, table, line, stroke, snapping, spread, ghost, pointOf, chosen, onChoose, onChange } = props;
   const frame = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 520, height: 400 });
   const held = useRef<Held | null>(null);
@@ -60,19 +89,27 @@ export function CurveEditor({ curve, table, stroke, spread, strike, chosen, onCh
   }, [curve]);
 
   const shown = draft ?? curve;
-  const box: Box = { x: 34, y: 10, width: Math.max(60, size.width - 34 - 30), height: Math.max(60, size.height - 72) };
+  // A node that a key added is the one the next key means.
+  const added = useRef<number | null>(null);
+  useEffect(() => {
+    if (added.current === null || !shown.nodes[added.current]) return;
+    frame.current?.querySelector<SVGElement>(`[data-node="${added.current}"]`)?.focus();
+    added.current = null;
+  }, [shown]);
+  const box: Box = { x: 34, y: 10, width: Math.max(60, size.width - 34 - 30), height: Math.max(60, size.height - 80) };
   const x = (v: number) => box.x + (v / 127) * box.width;
   const y = (v: number) => box.y + box.height - (v / 127) * box.height;
   const change = (nodes: Curve['nodes']) => {
     setDraft({ nodes });
     onChange({ nodes }, gesture.current);
   };
-  const at = (event: PointerEvent<SVGElement>) => {
+  const at = (event: PointerEvent<SVGElement>, free = false) => {
     const svg = event.currentTarget.ownerSVGElement ?? (event.currentTarget as SVGSVGElement);
     const place = svg.getBoundingClientRect();
+    const up = Math.max(0, Math.min(127, Math.round((1 - (event.clientY - place.top - box.y) / box.height) * 127)));
     return {
       x: Math.max(0, Math.min(127, Math.round(((event.clientX - place.left - box.x) / box.width) * 127))),
-      y: Math.max(0, Math.min(127, Math.round((1 - (event.clientY - place.top - box.y) / box.height) * 127))),
+      y: snapping && !free && !event.altKey ? snapped(up, stroke) : up,
     };
   };
   const moveNode = (number: number, to: { x: number; y: number }) => {
@@ -91,7 +128,7 @@ export function CurveEditor({ curve, table, stroke, spread, strike, chosen, onCh
     const nodeAt = target.getAttribute('data-node');
     gesture.current = newGesture('curve');
     event.currentTarget.setPointerCapture(event.pointerId);
-    const place = at(event);
+    const place = at(event, true);
     if (nodeAt !== null) {
       onChoose(Number(nodeAt));
       held.current = { kind: 'node', node: Number(nodeAt) };
@@ -113,8 +150,8 @@ export function CurveEditor({ curve, table, stroke, spread, strike, chosen, onCh
   const drag = (event: PointerEvent<SVGElement>) => {
     const what = held.current;
     if (!what) return;
-    const place = at(event);
-    if (what.kind === 'node') return moveNode(what.node, place);
+    if (what.kind === 'node') return moveNode(what.node, at(event));
+    const place = at(event, true);
     const rises = (shown.nodes[what.node + 1]?.y ?? 0) >= (shown.nodes[what.node]?.y ?? 0) ? 1 : -1;
     const bend = Math.max(-1, Math.min(1, what.bend + ((place.y - what.from) / 60) * rises));
     change(shown.nodes.map((n, k) => (k === what.node ? { ...n, bend: Number(bend.toFixed(2)) } : n)));
@@ -125,8 +162,42 @@ export function CurveEditor({ curve, table, stroke, spread, strike, chosen, onCh
     onChoose(null);
     change(shown.nodes.filter((_, k) => k !== number));
   };
+  const shortcut = (event: KeyboardEvent) => {
+    if (!(event.ctrlKey || event.metaKey) || event.shiftKey) return;
+    if (event.code === 'KeyC') props.onCopy();
+    else if (event.code === 'KeyV') props.onPaste();
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  /** A node in the middle of the segment after another, on the line as it is. */
+  const addAfter = (number: number) => {
+    const [node, next] = [shown.nodes[number], shown.nodes[number + 1]];
+    const middle = node && next ? Math.floor((node.x + next.x) / 2) : 0;
+    if (!node || middle <= node.x || shown.nodes.length >= MOST_NODES) return;
+    gesture.current = newGesture('curve');
+    const nodes = [...shown.nodes];
+    nodes.splice(number + 1, 0, { x: middle, y: table[middle] ?? node.y, bend: 0 });
+    added.current = number + 1;
+    change(nodes);
+  };
+  const bendAfter = (number: number, by: number) => {
+    gesture.current = newGesture('curve');
+    const bent = (bend: number) => Number(Math.max(-1, Math.min(1, bend + by)).toFixed(2));
+    change(shown.nodes.map((n, k) => (k === number ? { ...n, bend: bent(n.bend ?? 0) } : n)));
+  };
   const key = (event: KeyboardEvent, number: number) => {
     const node = shown.nodes[number];
+    if (event.key === 'Insert' || event.key === '+') {
+      event.preventDefault();
+      addAfter(number);
+      return;
+    }
+    if (event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
+      event.preventDefault();
+      if (number < shown.nodes.length - 1) bendAfter(number, event.key === 'ArrowUp' ? 0.05 : -0.05);
+      return;
+    }
     const by = {
       ArrowLeft: [-1, 0],
       ArrowRight: [1, 0],
@@ -155,6 +226,8 @@ export function CurveEditor({ curve, table, stroke, spread, strike, chosen, onCh
         role="group"
         aria-label="Velocity curve"
         data-testid="curve"
+        tabIndex={-1}
+        onKeyDown={shortcut}
         onPointerDown={down}
         onPointerMove={drag}
         onPointerUp={() => {
@@ -242,34 +315,22 @@ export function CurveEditor({ curve, table, stroke, spread, strike, chosen, onCh
                 width={3}
                 height={(count / most) * 30}
                 rx={1}
-                fill={v < ignored ? 'var(--edge)' : 'var(--v3)'}
+                fill={(table[v] ?? 0) === 0 ? 'var(--edge)' : strengthColour(v / 127)}
               />
             ),
         )}
         {spread && (
-          <text x={box.x + box.width} y={box.y + box.height + 34} textAnchor="end" fontSize={11.5} fill="var(--faint)">
-            your strikes
+          <text x={box.x + box.width} y={box.y + box.height + 65} textAnchor="end" fontSize={11.5} fill="var(--faint)">
+            strikes as they came in
           </text>
         )}
-        <TablePath table={table} box={box} colour="var(--ink)" width={2.4} />
-        {strike && strike.plays > 0 && (
-          <g stroke="var(--plum)" data-testid="curve-strike">
-            <path
-              d={`M${x(strike.comesIn)} ${box.y + box.height}V${y(strike.plays)}H${box.x + box.width}`}
-              fill="none"
-              strokeWidth={1.4}
-              strokeDasharray="4 3"
-            />
-            <circle
-              cx={x(strike.comesIn)}
-              cy={y(strike.plays)}
-              r={5}
-              fill="var(--plum)"
-              stroke="var(--card)"
-              strokeWidth={1.5}
-            />
+        <TablePath table={line} box={box} colour="var(--ink)" width={2.4} />
+        {ghost && (
+          <g strokeDasharray="6 4" data-testid="curve-ghost">
+            <TablePath table={ghost} box={box} colour="var(--leaf)" width={2.4} />
           </g>
         )}
+        <LastOn pointOf={pointOf} x={x} y={y} right={box.x + box.width} />
         {shown.nodes.map((node, number) => (
           <circle
             key={number}
@@ -293,5 +354,32 @@ export function CurveEditor({ curve, table, stroke, spread, strike, chosen, onCh
         ))}
       </svg>
     </div>
+  );
+}
+
+interface LastProps {
+  pointOf: CurveEditorProps['pointOf'];
+  x: (v: number) => number;
+  y: (v: number) => number;
+  right: number;
+}
+
+/** The last strike on the curve: in from below, out to the right; a cross where it was ignored. */
+function LastOn({ pointOf, x, y, right }: LastProps) {
+  const strike = pointOf(useStrikes((s) => s.last));
+  if (!strike) return null;
+  const [cx, cy] = [x(strike.comesIn), y(strike.plays)];
+  if (strike.plays === 0) {
+    return (
+      <g stroke="var(--plum)" strokeWidth={2} data-testid="curve-ignored">
+        <path d={`M${cx - 5} ${cy - 5}l10 10m0 -10l-10 10`} fill="none" />
+      </g>
+    );
+  }
+  return (
+    <g stroke="var(--plum)" data-testid="curve-strike">
+      <path d={`M${cx} ${y(0)}V${cy}H${right}`} fill="none" strokeWidth={1.4} strokeDasharray="4 3" />
+      <circle cx={cx} cy={cy} r={5} fill="var(--plum)" stroke="var(--card)" strokeWidth={1.5} />
+    </g>
   );
 }

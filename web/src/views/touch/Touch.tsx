@@ -1,42 +1,58 @@
 /** Touch: bend the velocity that comes in into the velocity that plays. */
-import { useState } from 'react';
-import type { Curve, KitState, Piece } from '../../api/calls';
-import { FindingsHere } from '../../app/Findings';
-import { layerColour } from '../../app/format';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
+import type { Articulation, Curve, KitState } from '../../api/calls';
+import { FindingList, FindingsHere } from '../../app/Findings';
+import { inputName, useInputs } from '../../app/inputs';
 import { newGesture, useKit } from '../../app/kitStore';
-import { useLookedAt } from '../../app/place';
+import { useMidi } from '../../app/midi';
+import { useLookedAt, usePlace } from '../../app/place';
 import { Shelf } from '../../app/Shelf';
 import { useStandIns } from '../../app/StrikeBar';
-import { useStrikes } from '../../app/strikes';
-import { Slider } from '../../ui/Slider';
-import { CurveEditor, TablePath } from './CurveEditor';
-
-const STRAIGHT: Curve = {
-  nodes: [
-    { x: 0, y: 0, bend: 0 },
-    { x: 127, y: 127, bend: 0 },
-  ],
-};
+import { type Shown, useStrikes } from '../../app/strikes';
+import { Pick } from '../../ui/Pick';
+import { CurveEditor, type Point, TablePath } from './CurveEditor';
+import { Fitting, forWhom, useFitting } from './Fitting';
+import { Harder } from './Harder';
+import { Misbehaving } from './Misbehaving';
+import { NodeFields } from './NodeFields';
+import { Reach, useReach } from './Reach';
+import { SavedCurves } from './SavedCurves';
+import { ShapeIcon } from './ShapeIcon';
+import { type Scope, useCopied, useScope, type Whose, whose } from './scopes';
 
 export default function Touch() {
   const kit = useKit((s) => s.kit) as KitState;
   const pieces = useKit((s) => s.pieces);
   const edit = useKit((s) => s.edit);
-  const { piece } = useLookedAt();
-  const [whose, setWhose] = useState<'all' | 'piece'>('all');
+  const { piece, stroke } = useLookedAt();
+  const lookAt = usePlace((s) => s.lookAt);
+  const { scope, side, choose, show } = useScope();
   const [node, setNode] = useState<number | null>(null);
+  const [snapping, setSnapping] = useState(true);
   const { data } = useStandIns();
-  const everything = whose === 'all' || !piece;
-  const last = useStrikes((s) => (everything ? s.last : (s.lastOf.get(piece.id) ?? (s.last?.ignored ? s.last : null))));
-  const curve = everything ? kit.head.curve : (piece.curve ?? STRAIGHT);
-  const table = everything ? kit.head.table : piece.table;
-  const here = last && !last.ignored ? last : null;
-  const comesIn = here ? (everything ? here.velocityIn : (kit.head.table[here.velocityIn] ?? 0)) : null;
-  const set = (next: Curve | null, gesture = newGesture('curve')) =>
-    edit({ kind: 'set_curve', target: everything ? null : piece.id, curve: next }, gesture);
-  const chosen = node === null ? undefined : curve.nodes[node];
+  const input = useChosenInput();
+  const here = whose(scope, { piece, stroke }, kit, input);
+  const reached = useReach(stroke);
+  const fitted = useFitting((s) => (s.whose === forWhom(here, stroke, input) ? s.fitted : null));
+  const pointOf = (last: Shown | null) => pointOn(here, kit, last, piece?.id ?? null, stroke);
+  const set = (next: Curve | null, gesture = newGesture('curve')) => edit(here.edit(next), gesture);
+  const chosen = node === null ? undefined : here.curve.nodes[node];
+  // Whoever presses a piece on the shelf wants to see its curve.
+  const times = usePlace((s) => s.times);
+  const seen = useRef(times);
+  useEffect(() => {
+    if (seen.current === times) return;
+    seen.current = times;
+    setNode(null);
+    if (useScope.getState().scope !== 'stroke') choose('piece');
+  }, [times, choose]);
+  const chip = (id: Scope, name: ReactNode) => (
+    <button type="button" className="chip" aria-pressed={here.scope === id} onClick={() => choose(id)}>
+      {name}
+    </button>
+  );
   return (
-    <div className="grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px] max-[1180px]:grid-cols-[180px_minmax(0,1fr)_212px]">
+    <div className="grid min-h-0 grid-cols-[208px_minmax(0,1fr)_276px] max-[1180px]:grid-cols-[170px_minmax(0,1fr)_236px]">
       <Shelf
         aside={(id) => {
           const shown = pieces.get(id);
@@ -58,63 +74,85 @@ export default function Touch() {
           );
         }}
       />
-      <main className="flex min-h-0 flex-col gap-3 overflow-auto px-[18px] py-3.5">
-        <div className="flex flex-wrap items-center gap-2.5">
-          <h1>{everything ? 'Everything coming in' : piece.name}</h1>
-          <button type="button" className="chip" aria-pressed={everything} onClick={() => setWhose('all')}>
-            Everything coming in
-          </button>
-          <button
-            type="button"
-            className="chip"
-            aria-pressed={!everything}
-            disabled={!piece}
-            onClick={() => setWhose('piece')}
-          >
-            {piece ? `Only ${piece.name}` : 'One piece'}
-          </button>
-          <span className="grow" />
-          {!everything && (
-            <button type="button" className="btn" disabled={!piece.curve} onClick={() => void set(null)}>
-              Take its own curve away
-            </button>
+      <main className="flex min-h-0 flex-col gap-2.5 overflow-auto px-[18px] py-3">
+        <div className="flex flex-wrap items-center gap-1.5" role="group" aria-label="Whose curve">
+          {chip('all', 'Everything in')}
+          {chip('input', `From ${input.name}`)}
+          {piece && chip('piece', piece.name)}
+          {piece && stroke && chip('stroke', `Only ${stroke.name}`)}
+          {piece && piece.articulations.length > 1 && here.scope === 'stroke' && (
+            <Pick
+              label="Articulation"
+              value={stroke?.id ?? ''}
+              options={piece.articulations.map((a) => ({ value: a.id, name: a.name }))}
+              onChange={(articulation) => lookAt({ articulation })}
+            />
           )}
+          <span className="grow" />
+          <SavedCurves curve={here.curve} onChoose={(curve) => void set(curve)} />
+          <button type="button" className="btn btn-go" onClick={() => show('Fit')}>
+            Fit to my playing
+          </button>
         </div>
-        <div className="grid min-h-0 grow grid-cols-[minmax(0,1fr)_236px] gap-3">
-          <section className="card flex min-h-[420px] flex-col" aria-label="Curve">
-            <h2>Curve</h2>
-            <p className="text-tiny text-soft">
-              Press to add a node, drag a node to move it, drag a line up or down to bend it, Delete takes a node away
+        <div className="grid min-h-0 grow grid-cols-[minmax(0,1fr)_226px] gap-3">
+          <section className="card flex min-h-[400px] flex-col" aria-label="Curve">
+            <span className="flex items-baseline justify-between gap-3">
+              <h1 className="truncate">{here.title}</h1>
+              <span className="grow" />
+              {here.own && here.scope !== 'all' && (
+                <button type="button" className="link text-small whitespace-nowrap" onClick={() => void set(null)}>
+                  Take its curve away
+                </button>
+              )}
+              <label className="flex items-center gap-1.5 text-tiny whitespace-nowrap text-soft">
+                <input type="checkbox" checked={snapping} onChange={(event) => setSnapping(event.target.checked)} />
+                snap to layers
+              </label>
+            </span>
+            <p
+              className="text-tiny text-soft"
+              title="On a node: arrows move it, Insert or + adds one after it, Alt+↑ and Alt+↓ bend the line after it, Delete takes it away"
+            >
+              {here.own
+                ? 'Press to add a node, drag it, drag a line to bend it, Delete takes a node away.'
+                : here.inherits}
+              {here.scope === 'all' && ` ${here.inherits}`}
             </p>
             <CurveEditor
-              curve={curve}
-              table={table}
-              stroke={everything ? null : (piece.articulations[0] ?? null)}
-              spread={everything ? null : (useStrikes.getState().spread.get(piece.id) ?? null)}
-              strike={
-                here === null || comesIn === null
-                  ? null
-                  : { comesIn, plays: everything ? (table[comesIn] ?? 0) : here.velocity }
+              curve={here.curve}
+              table={here.table}
+              line={here.line}
+              stroke={here.entering ? stroke : null}
+              snapping={snapping}
+              spread={
+                reached.data ? [...(here.entering ? reached.data.reach.entering : reached.data.reach.came_in)] : null
               }
+              ghost={fitted ? [...fitted.line] : null}
+              pointOf={pointOf}
               chosen={node}
               onChoose={setNode}
               onChange={(next, gesture) => void set(next, gesture)}
+              onCopy={() => useCopied.setState({ curve: here.curve })}
+              onPaste={() => {
+                const { curve } = useCopied.getState();
+                if (curve) void set(curve);
+              }}
             />
           </section>
-          <div className="grid content-start gap-3">
+          <div className="grid content-start gap-3 overflow-y-auto">
             <section className="card" aria-label="Shapes to start from">
-              <h2 className="mb-2">Shapes to start from</h2>
-              <div className="grid grid-cols-3 gap-1.5">
+              <h2 className="mb-1.5">Shapes to start from</h2>
+              <div className="grid grid-cols-4 gap-1">
                 {data?.shapes.map((shape) => (
                   <button
                     key={shape.id}
                     type="button"
-                    aria-pressed={JSON.stringify(shape.curve.nodes) === JSON.stringify(curve.nodes)}
+                    aria-pressed={here.own && JSON.stringify(shape.curve.nodes) === JSON.stringify(here.curve.nodes)}
                     onClick={() => {
                       setNode(null);
                       void set(shape.curve);
                     }}
-                    className="grid justify-items-center gap-1 rounded-lg border border-line p-1 text-[11.5px] leading-tight text-soft hover:border-edge aria-pressed:border-ink aria-pressed:font-semibold aria-pressed:text-ink"
+                    className="grid justify-items-center gap-0.5 rounded-lg border border-line py-1 text-[11.5px] leading-[12.5px] text-soft hover:border-edge aria-pressed:border-ink aria-pressed:font-semibold aria-pressed:text-ink"
                   >
                     <ShapeIcon curve={shape.curve} />
                     {shape.name}
@@ -122,177 +160,98 @@ export default function Touch() {
                 ))}
               </div>
             </section>
-            {!everything && <Harder piece={piece} />}
-            {!everything && <Reach piece={piece} />}
+            {piece && <Harder piece={piece} />}
           </div>
         </div>
       </main>
       <aside
-        className="grid grid-cols-[minmax(0,1fr)] content-start gap-4 overflow-y-auto border-l border-line bg-side p-3.5"
-        aria-label="Last strike and node"
+        className="grid grid-cols-[minmax(0,1fr)] content-start gap-3.5 overflow-y-auto border-l border-line bg-side p-3.5"
+        aria-label="Strikes, fitting and pads"
       >
-        <section className="grid gap-1" data-testid="touch-last">
-          <h3>Last strike</h3>
-          {here ? (
-            <>
-              <p className="text-[24px] font-bold tracking-tight tabular-nums">
-                {here.velocityIn} → {here.velocity}
-              </p>
-              <p className="text-small text-soft">
-                {here.piece} · {here.articulation}, layer {here.layer + 1}, take {here.take}
-              </p>
-            </>
-          ) : last?.ignored ? (
-            <p className="text-[20px] font-bold">{last.velocityIn} → ignored</p>
-          ) : (
-            <p className="text-small text-soft">Strike something to see it on the curve.</p>
-          )}
-        </section>
-        {chosen && node !== null && (
-          <section className="grid gap-1.5">
-            <h3>
-              Node {node + 1} of {curve.nodes.length}
-            </h3>
-            <NodeFields curve={curve} node={node} onChange={(next, gesture) => void set(next, gesture)} />
-          </section>
+        <div className="flex gap-1" role="group" aria-label="What is shown here">
+          {(['Strikes', 'Fit', 'Pads'] as const).map((one) => (
+            <button key={one} type="button" className="chip" aria-pressed={side === one} onClick={() => show(one)}>
+              {one}
+            </button>
+          ))}
+        </div>
+        {side === 'Fit' && (
+          <Fitting here={here} piece={piece} stroke={stroke} input={input} onAccept={(c) => void set(c)} />
+        )}
+        {side === 'Pads' && <Misbehaving input={input} />}
+        {side === 'Strikes' && (
+          <>
+            <LastStrike />
+            {chosen && node !== null && (
+              <section className="grid gap-1.5">
+                <h3>
+                  Node {node + 1} of {here.curve.nodes.length}
+                </h3>
+                <NodeFields curve={here.curve} node={node} onChange={(next, gesture) => void set(next, gesture)} />
+              </section>
+            )}
+            {piece && stroke && <Reach piece={piece} stroke={stroke} reached={reached} />}
+            {reached.data && <FindingList findings={reached.data.findings} />}
+          </>
         )}
         <FindingsHere
-          belongs={(f) => f.where.step === 'touch' && (everything || !f.where.piece || f.where.piece === piece.id)}
+          belongs={(f) => f.where.step === 'touch' && (!here.entering || !f.where.piece || f.where.piece === piece?.id)}
         />
       </aside>
     </div>
   );
 }
 
-/** A shape's icon: its nodes joined, bends as they lean. */
-function ShapeIcon({ curve }: { curve: Curve }) {
-  const x = (v: number) => 3 + (v / 127) * 46;
-  const y = (v: number) => 29 - (v / 127) * 26;
-  let d = '';
-  curve.nodes.forEach((node, k) => {
-    const before = curve.nodes[k - 1];
-    if (!before) d += `M${x(node.x)} ${y(node.y)}`;
-    else if (!before.bend) d += `L${x(node.x)} ${y(node.y)}`;
-    else if (before.bend > 0) d += `Q${x(before.x)} ${y(node.y)} ${x(node.x)} ${y(node.y)}`;
-    else d += `Q${x(node.x)} ${y(before.y)} ${x(node.x)} ${y(node.y)}`;
-  });
-  return (
-    <svg width={52} height={32} aria-hidden="true">
-      <path d={d} fill="none" stroke="var(--v5)" strokeWidth={1.8} />
-    </svg>
-  );
+function useChosenInput() {
+  const chosen = useInputs((s) => s.chosen);
+  const kits = useInputs((s) => s.kits);
+  const devices = useMidi((s) => s.devices);
+  return { id: chosen, name: inputName(chosen, kits, devices) };
 }
 
-function NodeFields(props: { curve: Curve; node: number; onChange: (curve: Curve, gesture?: string) => void }) {
-  const { curve, node, onChange } = props;
-  const chosen = curve.nodes[node];
-  if (!chosen) return null;
-  const before = curve.nodes[node - 1];
-  const after = curve.nodes[node + 1];
-  const change = (part: Partial<typeof chosen>, gesture: string) =>
-    onChange({ nodes: curve.nodes.map((n, k) => (k === node ? { ...n, ...part } : n)) }, gesture);
+/** Where the last strike lies on a curve: what enters it, and what plays, 0 for one that is ignored. */
+function pointOn(
+  here: Whose,
+  kit: KitState,
+  last: Shown | null,
+  piece: string | null,
+  stroke: Articulation | null,
+): Point | null {
+  if (!last || (last.ignored && last.why !== 'ignored')) return null;
+  const aimed = last.aimed ?? last.articulationId;
+  if (here.entering && aimed.split('/')[0] !== piece) return null;
+  if (here.scope === 'stroke' && aimed !== stroke?.id) return null;
+  const known = kit.head.inputs.find((each) => each.known.id === last.source);
+  if (here.scope === 'input' && last.source !== known?.known.id && here.own) return null;
+  const entering = (known?.table ?? kit.head.table)[last.velocityIn] ?? 0;
+  const comesIn = here.entering ? entering : last.velocityIn;
+  return { comesIn, plays: last.ignored ? 0 : (here.table[comesIn] ?? 0) };
+}
+
+function LastStrike() {
+  const last = useStrikes((s) => s.last);
   return (
-    <div className="grid grid-cols-[76px_1fr] items-center gap-y-1.5 text-small">
-      <span>Comes in</span>
-      <Slider
-        label="Node comes in at"
-        value={chosen.x}
-        min={before ? before.x + 1 : 0}
-        max={after && before ? after.x - 1 : chosen.x}
-        step={1}
-        reset={chosen.x}
-        show={String}
-        onChange={(x, gesture) => before && after && change({ x }, gesture)}
-      />
-      <span>Plays</span>
-      <Slider
-        label="Node plays"
-        value={chosen.y}
-        min={0}
-        max={127}
-        step={1}
-        reset={chosen.x}
-        show={String}
-        onChange={(y, gesture) => change({ y }, gesture)}
-      />
-      {after && (
+    <section className="grid gap-1" data-testid="touch-last">
+      <h3>Last strike</h3>
+      {last && !last.ignored ? (
         <>
-          <span>Bend after</span>
-          <Slider
-            label="Bend after the node"
-            value={chosen.bend ?? 0}
-            min={-1}
-            max={1}
-            step={0.01}
-            page={0.1}
-            reset={0}
-            tone="pan"
-            show={(v) => v.toFixed(2).replace('-', '−')}
-            onChange={(bend, gesture) => change({ bend }, gesture)}
-          />
+          <p className="text-[24px] font-bold tracking-tight tabular-nums">
+            {last.velocityIn} → {last.velocity}
+          </p>
+          <p className="text-small text-soft">
+            {last.piece} · {last.articulation}, layer {last.layer + 1}, take {last.take}
+          </p>
         </>
+      ) : last ? (
+        <>
+          <p className="text-[20px] font-bold tabular-nums">
+            {last.velocityIn} → {last.why === 'ignored' ? 'ignored' : last.why === 'free' ? 'no note' : last.why}
+          </p>
+          <p className="text-small text-soft">It did not play.</p>
+        </>
+      ) : (
+        <p className="text-small text-soft">Strike something to see it on the curve.</p>
       )}
-    </div>
-  );
-}
-
-function Harder({ piece }: { piece: Piece }) {
-  const edit = useKit((s) => s.edit);
-  return (
-    <section className="card grid gap-1" aria-label="Harder is also">
-      <h2>Harder is also</h2>
-      <p className="text-tiny text-soft">How this piece answers strength inside a layer</p>
-      <span className="text-small">louder</span>
-      <Slider
-        label="Louder inside layers"
-        value={Math.round((piece.tracking.level ?? 1) * 100)}
-        min={0}
-        max={150}
-        step={1}
-        reset={100}
-        show={(v) => `${v} %`}
-        onChange={(percent, gesture) =>
-          void edit({ kind: 'set_tracking', piece: piece.id, level: percent / 100 }, gesture)
-        }
-      />
-    </section>
-  );
-}
-
-/** How many of this sitting's strikes reached each layer of the piece's first articulation. */
-function Reach({ piece }: { piece: Piece }) {
-  const kit = useKit((s) => s.kit) as KitState;
-  const counts = useStrikes((s) => s.spread.get(piece.id));
-  const layers = piece.articulations[0]?.layers ?? [];
-  const total = counts?.reduce((sum, n) => sum + n, 0) ?? 0;
-  const reached = layers.map(() => 0);
-  counts?.forEach((n, velocity) => {
-    const plays = piece.table[kit.head.table[velocity] ?? 0] ?? 0;
-    const number = layers.findIndex((l) => l.low <= plays && plays <= l.high);
-    if (number >= 0) reached[number] = (reached[number] ?? 0) + n;
-  });
-  const most = Math.max(1, ...reached);
-  return (
-    <section className="card grid gap-1" aria-label="What your strikes reach">
-      <h2>What your strikes reach</h2>
-      <p className="text-tiny text-soft">
-        {total ? `Last ${total} strikes of ${piece.name}` : 'Play it to see which layers you reach'}
-      </p>
-      {[...reached.keys()].reverse().map((number) => (
-        <span key={number} className="grid grid-cols-[16px_1fr_34px] items-center gap-2">
-          <span className="num text-faint">{number + 1}</span>
-          <span className="h-3 rounded-sm bg-sunk">
-            <span
-              className="block h-full rounded-sm"
-              style={{
-                width: `${((reached[number] ?? 0) / most) * 100}%`,
-                background: layerColour(number, layers.length),
-              }}
-            />
-          </span>
-          <span className="num text-right">{reached[number]}</span>
-        </span>
-      ))}
     </section>
   );
 }

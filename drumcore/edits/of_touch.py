@@ -1,0 +1,105 @@
+"""Edits of touch, and what they mean: curves, what is known of inputs, and tracking."""
+
+from collections.abc import Callable
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from drumcore.kit.lookup import input_of, pieces_of, with_articulation, with_piece
+from drumcore.kit.values import Bleed, Curve, Input, Kit, Openness, Value
+from drumcore.refusals import Refusal
+
+InputId = Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class SetCurve(Value):
+    """Set the curve of everything coming in (`target` and `input` None), of one input, of a piece or an articulation.
+
+    A `curve` of None takes an input's, a piece's or an articulation's own curve away. `input_name` is what an input is
+    called that the kit does not know yet.
+    """
+
+    kind: Literal["set_curve"] = "set_curve"
+    target: str | None = None
+    input: InputId | None = None
+    input_name: InputId | None = None
+    curve: Curve | None
+
+
+class SetInput(Value):
+    """What is known of an input; None leaves something as it is. `name` is what it is called if it is new."""
+
+    kind: Literal["set_input"] = "set_input"
+    input: InputId
+    name: InputId
+    bleeds: Annotated[tuple[Bleed, ...], Field(max_length=200)] | None = None
+    doubles_ms: Annotated[float, Field(ge=0.0, le=200.0)] | None = None
+    controller: Annotated[int, Field(ge=0, le=127)] | None = None
+    closed_at: Openness | None = None
+    open_at: Openness | None = None
+
+
+class SetTracking(Value):
+    """How strength moves a piece's level, brightness and attack; None leaves one as it is."""
+
+    kind: Literal["set_tracking"] = "set_tracking"
+    piece: str
+    level: Annotated[float, Field(ge=0.0, le=1.5)] | None = None
+    whole: bool | None = None
+    brightness: Annotated[float, Field(ge=0.0, le=5.0)] | None = None
+    attack_soft_ms: Annotated[float, Field(ge=0.0, le=60.0)] | None = None
+    attack_hard_ms: Annotated[float, Field(ge=0.0, le=60.0)] | None = None
+
+
+def _set_curve(kit: Kit, edit: SetCurve) -> Kit:
+    if edit.input is not None:
+        known = input_of(kit, edit.input) or Input(id=edit.input, name=edit.input_name or edit.input)
+        return with_input(kit, known.but(curve=edit.curve))
+    if edit.target is None:
+        if edit.curve is None:
+            raise Refusal("Everything coming in always has a curve; choose a straight one.")
+        return kit.but(curve=edit.curve)
+    if any(piece.id == edit.target for piece in pieces_of(kit)):
+        return with_piece(kit, edit.target, lambda p: p.but(curve=edit.curve))
+    return with_articulation(kit, edit.target, lambda a: a.but(curve=edit.curve))
+
+
+def _changes(edit: Value, *besides: str) -> dict[str, object]:
+    """The fields an edit sets."""
+    left_out = {"kind", *besides}
+    return {
+        name: getattr(edit, name)
+        for name in type(edit).model_fields
+        if name not in left_out and getattr(edit, name) is not None
+    }
+
+
+def _set_input(kit: Kit, edit: SetInput) -> Kit:
+    known = input_of(kit, edit.input) or Input(id=edit.input, name=edit.name)
+    changed = known.but(**_changes(edit, "input", "name"))
+    if changed.closed_at == changed.open_at:
+        raise Refusal(
+            f"The pedal of {changed.name} sends {changed.closed_at} closed and open alike; move it all the way once."
+        )
+    return with_input(kit, changed)
+
+
+def with_input(kit: Kit, known: Input) -> Kit:
+    """The kit knowing an input so; one about which nothing is left to know is forgotten."""
+    plain = known == Input(id=known.id, name=known.name)
+    if not any(each.id == known.id for each in kit.inputs):
+        return kit if plain else kit.but(inputs=(*kit.inputs, known))
+    if plain:
+        return kit.but(inputs=tuple(each for each in kit.inputs if each.id != known.id))
+    return kit.but(inputs=tuple(known if each.id == known.id else each for each in kit.inputs))
+
+
+def _set_tracking(kit: Kit, edit: SetTracking) -> Kit:
+    return with_piece(kit, edit.piece, lambda p: p.but(tracking=p.tracking.but(**_changes(edit, "piece"))))
+
+
+MEANINGS: dict[type[Any], Callable[[Kit, Any], Kit]] = {
+    SetCurve: _set_curve,
+    SetInput: _set_input,
+    SetTracking: _set_tracking,
+}

@@ -1,0 +1,167 @@
+"""What is worth knowing of notes, openness and silences."""
+
+from collections import defaultdict
+from collections.abc import Iterator
+from itertools import pairwise
+
+from drumcore.edits.of_notes import MoveOpennessLimit, NoteEach, PutOnNote, SilenceByItself, TakeOffNote
+from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, stroke_place, stroke_where
+from drumcore.kit.lookup import articulation_of, articulations, full_name, pieces_of
+from drumcore.kit.values import Family, Kit, NoteMap, Placed
+from drumcore.notes.maps import place_by
+from drumcore.notes.names import note_name
+from drumcore.notes.openness import zones_of
+from drumcore.notes.silences import is_hand_stop
+from drumcore.notes.standard import GENERAL_MIDI, standard_notes
+
+LOOK, INFO = FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATION
+
+
+def without_note(kit: Kit) -> Iterator[Finding]:
+    placed = {p.articulation for p in kit.notes.placed}
+    taken = {p.note for p in kit.notes.placed}
+    for piece, stroke in articulations(kit):
+        if stroke.id in placed:
+            continue
+        wanted = [n for n in (*standard_notes(piece, stroke.name), *range(82, 128)) if n not in taken][:1]
+        mends = tuple(
+            Mend(
+                label=f"Put it on {note_name(note, kit.notes.middle_c)}",
+                edit=PutOnNote(articulation=stroke.id, note=note),
+            )
+            for note in wanted
+        )
+        yield Finding(
+            rule="without_note",
+            level=LOOK,
+            title=f"Nothing can reach {full_name(piece, stroke)}",
+            sentence=f"It has {len(stroke.layers)} layers and no note.",
+            place=stroke_place(piece, stroke),
+            where=stroke_where("notes", piece, stroke),
+            mends=mends,
+        )
+
+
+def stacked_note(kit: Kit) -> Iterator[Finding]:
+    for note, here in _by_note(kit.notes).items():
+        pieces = list(dict.fromkeys(articulation_of(kit, p.articulation)[0].name for p in here))
+        if len(pieces) > 1:
+            name = note_name(note, kit.notes.middle_c)
+            yield Finding(
+                rule="stacked_note",
+                level=INFO,
+                title=f"{name} plays {len(pieces)} pieces",
+                sentence=f"{' and '.join(pieces)} sound together on {name}.",
+                place=name,
+                where=Where(step="notes", note=note),
+                mends=tuple(
+                    Mend(
+                        label=f"Take {full_name(*articulation_of(kit, p.articulation))} off",
+                        edit=TakeOffNote(articulation=p.articulation, note=note),
+                    )
+                    for p in here[1:3]
+                ),
+            )
+
+
+def _by_note(notes: NoteMap) -> dict[int, list[Placed]]:
+    found: dict[int, list[Placed]] = defaultdict(list)
+    for placed in notes.placed:
+        found[placed.note].append(placed)
+    return found
+
+
+def standard_note_empty(kit: Kit) -> Iterator[Finding]:
+    """A note the standard map gives a stroke of this kit plays nothing: a plain MIDI file loses that stroke."""
+    taken = {p.note for p in kit.notes.placed}
+    placed = {p.articulation for p in kit.notes.placed}
+    for standard in place_by(pieces_of(kit), None).placed:
+        if standard.note in taken or standard.note not in GENERAL_MIDI or standard.articulation not in placed:
+            continue
+        if (standard.open_from, standard.open_to) != (0, 127):
+            continue
+        piece, stroke = articulation_of(kit, standard.articulation)
+        name = note_name(standard.note, kit.notes.middle_c)
+        yield Finding(
+            rule="standard_note_empty",
+            # Somebody who chose the map of an electronic kit knows that it is not the standard one.
+            level=LOOK if kit.notes.base is None else INFO,
+            title=f"{name} is left empty",
+            sentence=f"The standard map has {GENERAL_MIDI[standard.note].lower()} there, and this kit has it: other "
+            f"people’s grooves will miss {full_name(piece, stroke)}.",
+            place=name,
+            where=Where(step="notes", piece=piece.id, articulation=stroke.id, note=standard.note),
+            mends=(
+                Mend(
+                    label="Play it from its standard note too",
+                    edit=PutOnNote(articulation=stroke.id, note=standard.note),
+                ),
+            ),
+        )
+
+
+def openness_gap(kit: Kit) -> Iterator[Finding]:
+    """Zones of a note that leave some openness unanswered, or answer one twice."""
+    for note in sorted({p.note for p in kit.notes.placed}):
+        zones = zones_of(kit.notes, note)
+        name = note_name(note, kit.notes.middle_c)
+        if not zones:
+            continue
+        silent = [v for v in range(128) if not any(z.open_from <= v <= z.open_to for z in zones)]
+        whole = any(p.note == note and p not in zones for p in kit.notes.placed)
+        if not silent or whole:
+            continue
+        mends = [
+            Mend(
+                label="Let the zones meet",
+                edit=MoveOpennessLimit(note=note, limit=number, openness=above.open_from - 1),
+            )
+            for number, (below, above) in enumerate(pairwise(zones))
+            if above.open_from > below.open_to + 1
+        ][:1]
+        mends.append(Mend(label="Give each stroke a note", edit=NoteEach(note=note)))
+        yield Finding(
+            rule="openness_gap",
+            level=LOOK,
+            title=f"{name} falls silent along the pedal",
+            sentence=f"Nothing on {name} answers while the pedal stands at {silent[0]} to {silent[-1]}.",
+            place=name,
+            where=Where(step="notes", note=note),
+            mends=tuple(mends),
+        )
+
+
+def open_hat_rings_on(kit: Kit) -> Iterator[Finding]:
+    for piece in pieces_of(kit):
+        if piece.family is not Family.HATS:
+            continue
+        stopped = {s.articulation for a in piece.articulations for s in a.silences}
+        closing = [a for a in piece.articulations if "open" not in a.name]
+        for stroke in piece.articulations:
+            if "open" in stroke.name and closing and stroke.id not in stopped:
+                yield Finding(
+                    rule="open_hat_rings_on",
+                    level=LOOK,
+                    title=f"Nothing stops {full_name(piece, stroke)}",
+                    sentence="Closing the hats should stop an open stroke; none of their other strokes silences it.",
+                    place=stroke_place(piece, stroke),
+                    where=stroke_where("notes", piece, stroke),
+                    mends=(Mend(label="Let tighter strokes stop wider ones", edit=SilenceByItself(piece=piece.id)),),
+                )
+
+
+def hand_stops_nothing(kit: Kit) -> Iterator[Finding]:
+    for piece, stroke in articulations(kit):
+        if is_hand_stop(stroke) and len(piece.articulations) > 1 and not stroke.silences:
+            yield Finding(
+                rule="hand_stops_nothing",
+                level=LOOK,
+                title=f"{full_name(piece, stroke)} stops nothing",
+                sentence=f"It is a hand stop, and {piece.name} rings on under it.",
+                place=stroke_place(piece, stroke),
+                where=stroke_where("notes", piece, stroke),
+                mends=(Mend(label=f"Let it stop {piece.name}", edit=SilenceByItself(piece=piece.id)),),
+            )
+
+
+RULES = (without_note, open_hat_rings_on, hand_stops_nothing, openness_gap, standard_note_empty, stacked_note)

@@ -1,0 +1,192 @@
+"""What is wrong with curves and tracking, in themselves and against what somebody played."""
+
+import itertools
+from collections.abc import Iterator, Sequence
+
+from drumcore.edits.of_touch import SetCurve, SetTracking
+from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, stroke_place, stroke_where
+from drumcore.kit import values as v
+from drumcore.kit.lookup import articulation_of, articulations, full_name, input_of, pieces_of
+from drumcore.touch.bending import heard_from, lifted_to_reach, never_falling
+from drumcore.touch.curves import curve_table
+from drumcore.touch.reaching import Reach, Struck, entering_curve, own_curve, reach
+
+WRONG, LOOK = FindingLevel.WRONG, FindingLevel.WORTH_A_LOOK
+DEAF_ABOVE = 40
+"""A curve that ignores strikes harder than this ignores strokes somebody meant."""
+ENOUGH_STRIKES = 40
+"""From here on a layer nobody reached says something of the curve rather than of the moment."""
+
+
+def _played(kit: v.Kit, own: v.Curve) -> set[int]:
+    """The velocities that can play through the curve of everything coming in and a stroke's own."""
+    first, second = curve_table(kit.curve), curve_table(own)
+    return {second[first[velocity]] for velocity in range(1, 128) if first[velocity]} - {0}
+
+
+def layer_never_reached(kit: v.Kit) -> Iterator[Finding]:
+    for piece, stroke in articulations(kit):
+        played = _played(kit, own_curve(piece, stroke))
+        for number, layer in enumerate(stroke.layers):
+            if played and not any(layer.low <= velocity <= layer.high for velocity in played):
+                yield Finding(
+                    rule="layer_never_reached",
+                    level=LOOK,
+                    title=f"Layer {number + 1} is never reached",
+                    sentence=f"The curves of {full_name(piece, stroke)} give no velocity from {layer.low} to {layer.high}; "
+                    f"its {len(layer.takes)} takes never play.",
+                    place=stroke_place(piece, stroke, f"layer {number + 1}"),
+                    where=stroke_where("touch", piece, stroke, number),
+                    mends=_reaching(piece, stroke, kit, layer.low),
+                )
+
+
+def _reaching(piece: v.Piece, stroke: v.Articulation, kit: v.Kit, low: int) -> tuple[Mend, ...]:
+    """Edits that bring velocities from `low` on into play: the top lifted, else the curve that is in the way straight."""
+    mends = []
+    everything = curve_table(kit.curve)
+    if max(everything) < low:
+        mends.append(Mend(label="Make the curve of everything straight", edit=SetCurve(curve=v.STRAIGHT)))
+    elif stroke.curve is not None or piece.curve is not None:
+        owner, name = (stroke.id, stroke.name) if stroke.curve is not None else (piece.id, piece.name)
+        own = own_curve(piece, stroke)
+        highest = max(curve_table(own))
+        if highest < low:
+            top = curve_table(own).index(highest)
+            if top < 127 and (lifted := lifted_to_reach(own, max(top, 100))) != own:
+                mends.append(Mend(label="Lift the top to reach it", edit=SetCurve(target=owner, curve=lifted)))
+        mends.append(Mend(label=f"Make the curve of {name} straight", edit=SetCurve(target=owner, curve=v.STRAIGHT)))
+    else:
+        mends.append(Mend(label="Make the curve of everything straight", edit=SetCurve(curve=v.STRAIGHT)))
+    return tuple(mends)
+
+
+def everything_ignored(kit: v.Kit) -> Iterator[Finding]:
+    for piece, stroke in articulations(kit):
+        if not _played(kit, own_curve(piece, stroke)):
+            target = None if not any(curve_table(kit.curve)) else piece.id if stroke.curve is None else stroke.id
+            yield Finding(
+                rule="everything_ignored",
+                level=WRONG,
+                title=f"{full_name(piece, stroke)} ignores every strike",
+                sentence="Its curve gives 0 for every velocity; nothing will sound.",
+                place=stroke_place(piece, stroke),
+                where=stroke_where("touch", piece, stroke),
+                mends=(Mend(label="Make the curve straight", edit=SetCurve(target=target, curve=v.STRAIGHT)),),
+            )
+
+
+def _curves(kit: v.Kit) -> Iterator[tuple[str, Where, v.Curve, SetCurve]]:
+    """Every curve of a kit: whose it is, where it is edited, and the edit that would set it."""
+    yield "everything coming in", Where(step="touch"), kit.curve, SetCurve(curve=kit.curve)
+    for known in kit.inputs:
+        if known.curve:
+            edit = SetCurve(input=known.id, input_name=known.name, curve=known.curve)
+            yield f"everything from {known.name}", Where(step="touch"), known.curve, edit
+    for piece in pieces_of(kit):
+        where = Where(step="touch", piece=piece.id)
+        if piece.curve:
+            yield piece.name, where, piece.curve, SetCurve(target=piece.id, curve=piece.curve)
+        for stroke in piece.articulations:
+            if stroke.curve:
+                edit = SetCurve(target=stroke.id, curve=stroke.curve)
+                yield full_name(piece, stroke), stroke_where("touch", piece, stroke), stroke.curve, edit
+
+
+def curve_falls(kit: v.Kit) -> Iterator[Finding]:
+    for name, where, curve, edit in _curves(kit):
+        table = curve_table(curve)
+        if any(b < a for a, b in itertools.pairwise(table)):
+            yield Finding(
+                rule="curve_falls",
+                level=LOOK,
+                title=f"The curve of {name} falls",
+                sentence="Somewhere a harder strike plays softer.",
+                place=name,
+                where=where,
+                mends=(Mend(label="Raise what falls", edit=edit.but(curve=never_falling(curve))),),
+            )
+
+
+def curve_is_deaf(kit: v.Kit) -> Iterator[Finding]:
+    for name, where, curve, edit in _curves(kit):
+        first = next((velocity for velocity in range(1, 128) if curve_table(curve)[velocity]), None)
+        if first is not None and first > DEAF_ABOVE:
+            yield Finding(
+                rule="curve_is_deaf",
+                level=LOOK,
+                title=f"The curve of {name} ignores all under {first}",
+                sentence="Soft strokes that were meant are lost; bleed seldom comes in above 30.",
+                place=name,
+                where=where,
+                mends=(Mend(label="Hear everything from 16", edit=edit.but(curve=heard_from(curve, 16))),),
+            )
+
+
+def dynamics_doubled(kit: v.Kit) -> Iterator[Finding]:
+    """Level following velocity over the whole range on top of layers that were recorded at their own levels."""
+    for piece in pieces_of(kit):
+        most = max((len(a.layers) for a in piece.articulations), default=0)
+        if piece.tracking.whole and piece.tracking.level > 0.2 and most >= 4:
+            yield Finding(
+                rule="dynamics_doubled",
+                level=LOOK,
+                title=f"{piece.name} answers strength twice",
+                sentence=f"Its level follows velocity over the whole range, and its {most} layers were recorded louder and "
+                "louder already: soft strokes all but vanish.",
+                place=piece.name,
+                where=Where(step="touch", piece=piece.id),
+                mends=(
+                    Mend(label="Follow strength inside layers only", edit=SetTracking(piece=piece.id, whole=False)),
+                ),
+            )
+
+
+def noticed_of_strikes(kit: v.Kit, shown_id: str, strikes: Sequence[Struck]) -> tuple[Reach, tuple[Finding, ...]]:
+    """Where somebody's strikes of an articulation's piece landed, and what that says of the curves."""
+    piece, stroke = articulation_of(kit, shown_id)
+    found = reach(kit, strikes, stroke)
+    own = {s.input for s in strikes if s.articulation == shown_id}
+    ours = reach(kit, [s for s in strikes if s.articulation == shown_id], stroke)
+    if ours.total < ENOUGH_STRIKES:
+        return found, ()
+    highest = max((n for n, times in enumerate(ours.layers) if times), default=None)
+    findings = []
+    for number, layer in enumerate(stroke.layers):
+        if highest is None or number <= highest:
+            continue
+        findings.append(
+            Finding(
+                rule="strikes_never_reach",
+                level=LOOK,
+                title=f"Layer {number + 1} was never reached",
+                sentence=f"Your hardest of {ours.total} strikes came in at {ours.hardest_in} and plays at "
+                f"{ours.hardest_plays}; layer {number + 1} begins at {layer.low}.",
+                place=stroke_place(piece, stroke, f"layer {number + 1}"),
+                where=stroke_where("touch", piece, stroke, number),
+                mends=_lifting(piece, stroke, kit, own, ours.hardest_in),
+            )
+        )
+        break
+    return found, tuple(findings)
+
+
+def _lifting(piece: v.Piece, stroke: v.Articulation, kit: v.Kit, inputs: set[str], hardest: int) -> tuple[Mend, ...]:
+    mends = []
+    entering = hardest
+    if len(inputs) == 1:
+        input_id = next(iter(inputs))
+        known = input_of(kit, input_id)
+        comes_in = entering_curve(kit, input_id)
+        entering = curve_table(comes_in)[hardest]
+        edit = SetCurve(
+            input=input_id, input_name=known.name if known else None, curve=lifted_to_reach(comes_in, hardest)
+        )
+        mends.append(Mend(label="Lift the top of everything from this input", edit=edit))
+    owner = stroke.id if stroke.curve else piece.id
+    own = lifted_to_reach(own_curve(piece, stroke), max(1, entering))
+    mends.append(Mend(label=f"Lift the top of {piece.name}", edit=SetCurve(target=owner, curve=own)))
+    return tuple(mends)
+
+
+RULES = (everything_ignored, layer_never_reached, curve_falls, curve_is_deaf, dynamics_doubled)

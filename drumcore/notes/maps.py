@@ -1,0 +1,181 @@
+"""Note maps kept under a name and applied to any kit; what applying one would change."""
+
+from collections import Counter, defaultdict
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+
+from drumcore.kit.lookup import articulations, full_name, pieces_of
+from drumcore.kit.remembering import remembered
+from drumcore.kit.values import Articulation, Kit, MapEntry, NoteMap, Piece, Placed, SavedMap, Value
+from drumcore.notes.standard import place_by_standard
+
+STANDARD_NAME = "Standard percussion"
+
+
+def saved_map(kit: Kit, name: str) -> SavedMap:
+    """The kit's own map, described so that any kit can be asked for it."""
+    numbers = _numbers(pieces_of(kit))
+    entries = []
+    for placed in kit.notes.placed:
+        for piece, stroke in articulations(kit):
+            if stroke.id == placed.articulation:
+                entries.append(
+                    MapEntry(
+                        note=placed.note,
+                        family=piece.family,
+                        articulation=stroke.name,
+                        piece=piece.name,
+                        number=numbers[piece.id],
+                        open_from=placed.open_from,
+                        open_to=placed.open_to,
+                        gain_db=placed.gain_db,
+                    )
+                )
+    return SavedMap(name=name, entries=tuple(entries))
+
+
+@dataclass(frozen=True)
+class Placing:
+    """What a map places in a kit, and its entries for strokes the kit does not have."""
+
+    placed: tuple[Placed, ...]
+    without_stroke: tuple[MapEntry, ...] = ()
+
+
+@remembered(limit=24)
+def place_by(pieces: tuple[Piece, ...], saved: SavedMap | None) -> Placing:
+    """What a map (None: the standard one) places among the pieces."""
+    if saved is None:
+        return Placing(place_by_standard(pieces, NoteMap()).placed)
+    by_piece, by_family = _strokes(pieces)
+    placed: dict[tuple[int, str], Placed] = {}
+    without = []
+    for entry in saved.entries:
+        stroke = by_piece.get((entry.piece.casefold(), entry.articulation.casefold())) or by_family.get(
+            (entry.family, entry.number, entry.articulation.casefold())
+        )
+        if stroke is None:
+            without.append(entry)
+            continue
+        placed.setdefault(
+            (entry.note, stroke.id),
+            Placed(
+                note=entry.note,
+                articulation=stroke.id,
+                open_from=min(entry.open_from, entry.open_to),
+                open_to=max(entry.open_from, entry.open_to),
+                gain_db=entry.gain_db,
+            ),
+        )
+    return Placing(in_order(placed.values()), tuple(without))
+
+
+def in_order(placed: Iterable[Placed]) -> tuple[Placed, ...]:
+    return tuple(sorted(placed, key=lambda p: (p.note, p.open_from)))
+
+
+def _numbers(pieces: tuple[Piece, ...]) -> dict[str, int]:
+    """Each piece's number among those of its family, from 1."""
+    counted: Counter[str] = Counter()
+    numbers = {}
+    for piece in pieces:
+        counted[piece.family] += 1
+        numbers[piece.id] = counted[piece.family]
+    return numbers
+
+
+def _strokes(
+    pieces: tuple[Piece, ...],
+) -> tuple[dict[tuple[str, str], Articulation], dict[tuple[str, int, str], Articulation]]:
+    numbers = _numbers(pieces)
+    by_piece: dict[tuple[str, str], Articulation] = {}
+    by_family: dict[tuple[str, int, str], Articulation] = {}
+    for piece in pieces:
+        for stroke in piece.articulations:
+            by_piece.setdefault((piece.name.casefold(), stroke.name.casefold()), stroke)
+            by_family[piece.family.value, numbers[piece.id], stroke.name.casefold()] = stroke
+    return by_piece, by_family
+
+
+def apply_map(kit: Kit, saved: SavedMap | None) -> Kit:
+    """The kit with a map's notes.
+
+    A stroke the map does not place keeps its notes where the map leaves those free; `compare` lists the ones that end
+    without a note. Nothing but notes changes.
+    """
+    placing = place_by(pieces_of(kit), saved)
+    taken = {p.note for p in placing.placed}
+    has_note = {p.articulation for p in placing.placed}
+    kept = [p for p in kit.notes.placed if p.articulation not in has_note and p.note not in taken]
+    return kit.but(notes=kit.notes.but(placed=in_order((*placing.placed, *kept)), base=saved))
+
+
+class NoteChange(Value):
+    """A stroke whose notes a map would change."""
+
+    articulation: str
+    stroke: str
+    before: tuple[int, ...]
+    after: tuple[int, ...]
+
+
+class MapComparison(Value):
+    """What applying a map would do: the strokes that move, those that end without a note, those that keep notes of
+    their own because the map does not place them, and the map's strokes that the kit does not have."""
+
+    name: str
+    moved: tuple[NoteChange, ...]
+    lost: tuple[NoteChange, ...]
+    kept: tuple[NoteChange, ...]
+    without_stroke: tuple[MapEntry, ...]
+
+
+def compare(kit: Kit, saved: SavedMap | None) -> MapComparison:
+    after = apply_map(kit, saved)
+    placing = place_by(pieces_of(kit), saved)
+    by_map = {p.articulation for p in placing.placed}
+    before_all, after_all = _all_of(kit.notes.placed), _all_of(after.notes.placed)
+    moved, lost, kept = [], [], []
+    for piece, stroke in articulations(kit):
+        one = NoteChange(
+            articulation=stroke.id,
+            stroke=full_name(piece, stroke),
+            before=tuple(dict.fromkeys(p.note for p in before_all[stroke.id])),
+            after=tuple(dict.fromkeys(p.note for p in after_all[stroke.id])),
+        )
+        if one.before and not one.after:
+            lost.append(one)
+        elif before_all[stroke.id] != after_all[stroke.id]:
+            moved.append(one)
+        if one.after and stroke.id not in by_map:
+            kept.append(one)
+    return MapComparison(
+        name=saved.name if saved else STANDARD_NAME,
+        moved=tuple(moved),
+        lost=tuple(lost),
+        kept=tuple(kept),
+        without_stroke=placing.without_stroke,
+    )
+
+
+def _all_of(placed: tuple[Placed, ...]) -> dict[str, tuple[Placed, ...]]:
+    found: dict[str, tuple[Placed, ...]] = defaultdict(tuple)
+    for each in placed:
+        found[each.articulation] = (*found[each.articulation], each)
+    return found
+
+
+def customised(kit: Kit) -> Iterator[int]:
+    """The notes that play something else than the map the kit was given."""
+    base = place_by(pieces_of(kit), kit.notes.base).placed
+    ours, theirs = _by_note(kit.notes.placed), _by_note(base)
+    for note in range(128):
+        if ours.get(note, set()) != theirs.get(note, set()):
+            yield note
+
+
+def _by_note(placed: tuple[Placed, ...]) -> dict[int, set[Placed]]:
+    found: dict[int, set[Placed]] = defaultdict(set)
+    for each in placed:
+        found[each.note].add(each)
+    return found

@@ -1,0 +1,56 @@
+"""Hats by openness: the zones of a note, how they give way to one another, and the stroke that closing the pedal is."""
+
+from collections import defaultdict
+from collections.abc import Iterator
+
+from drumcore.kit.values import Articulation, Family, NoteMap, Piece, Placed
+from drumcore.layers.ranges import Answer, Span, blend_spans
+
+WORDS = ("tight", "closed", "half", "loose", "open")
+"""What strokes along the pedal's way are called, from shut to wide."""
+
+
+def is_pedal(articulation: Articulation) -> bool:
+    """Whether a stroke is the pedal's own sound (shut or splashed by foot)."""
+    words = articulation.name.lower()
+    return "pedal" in words or "foot" in words
+
+
+def along_the_pedal(hats: Piece) -> tuple[Articulation, ...]:
+    """The strokes of hats from shut to wide; the pedal's own and strokes that say nothing of it are left out."""
+    placed = [(_place(a.name), a) for a in hats.articulations if not is_pedal(a)]
+    return tuple(a for place, a in sorted(placed, key=lambda p: p[0] or 0) if place is not None)
+
+
+def _place(name: str) -> int | None:
+    words = name.lower()
+    return next((place for place, word in enumerate(WORDS) if word in words), None)
+
+
+def closing_stroke(piece: Piece) -> Articulation | None:
+    """The stroke that closing the pedal is: the pedal's own, else the tightest that stops another; None but for hats."""
+    if piece.family is not Family.HATS:
+        return None
+    own = [a for a in piece.articulations if is_pedal(a)]
+    return next((a for a in (*own, *along_the_pedal(piece)) if a.silences), own[0] if own else None)
+
+
+def zones_of(notes: NoteMap, note: int) -> tuple[Placed, ...]:
+    """What a note plays by openness, from closed to open; empty where nothing there depends on the pedal."""
+    here = sorted((p for p in notes.placed if p.note == note), key=lambda p: (p.open_from, p.open_to))
+    return tuple(p for p in here if (p.open_from, p.open_to) != (0, 127))
+
+
+def zone_gains(notes: NoteMap) -> Iterator[tuple[Placed, Answer]]:
+    """Everything placed, with the openness it answers and its gains there once neighbouring zones blend."""
+    by_note: dict[int, list[Placed]] = defaultdict(list)
+    for placed in notes.placed:
+        by_note[placed.note].append(placed)
+    for note, here in by_note.items():
+        zones = zones_of(notes, note)
+        answers = blend_spans([Span(z.open_from, z.open_to, notes.openness_blend) for z in zones])
+        for placed in here:
+            if placed in zones:
+                yield placed, answers[zones.index(placed)]
+            else:
+                yield placed, Answer(0, 127, ())

@@ -1,0 +1,173 @@
+"""Teaching a note by hitting the pad: which of the messages that came in is the stroke that was meant."""
+
+from collections.abc import Sequence
+from typing import Literal
+
+from drumcore.kit.lookup import articulation_of, articulations, full_name, pieces_of
+from drumcore.kit.values import Articulation, Family, Kit, MidiNote, Piece, Value
+from drumcore.notes.names import note_name
+from drumcore.notes.openness import along_the_pedal, is_pedal
+from drumcore.touch.pedal import openness_table
+
+SOFTEST_MEANT = 20
+"""Softer strikes are a neighbour's shaking or a pedal's chatter; whoever teaches a pad hits it."""
+TOGETHER_MS = 60.0
+
+
+class Message(Value):
+    """What an input sent: a note struck with a velocity, a controller moved, or pressure on a note's pad."""
+
+    time_ms: float
+    kind: Literal["note", "controller", "pressure"]
+    number: MidiNote
+    value: MidiNote
+
+
+class Taught(Value):
+    """A note an input sends for a stroke, and how open the hats were when it did (None: it was not said)."""
+
+    articulation: str
+    note: MidiNote
+    openness: MidiNote | None = None
+
+
+class Aside(Value):
+    """A strike that came in and was not the one meant."""
+
+    note: MidiNote
+    velocity: int
+    why: str
+
+
+class Heard(Value):
+    """What teaching made of the messages: the note meant, or none yet."""
+
+    note: MidiNote | None
+    velocity: int = 0
+    openness: MidiNote | None = None
+    aside: tuple[Aside, ...] = ()
+
+
+class Lesson(Value):
+    """One stroke to be taught, and what to do for it."""
+
+    articulation: str
+    stroke: str
+    say: str
+
+
+def lessons(kit: Kit) -> tuple[Lesson, ...]:
+    """Every stroke of the kit in the order to teach them.
+
+    Of hats the pedal comes first: once its note is known, it is not mistaken for an open stroke.
+    """
+    found = []
+    for piece in pieces_of(kit):
+        strokes = piece.articulations
+        if piece.family is Family.HATS:
+            by_pedal = along_the_pedal(piece)
+            strokes = (
+                *(a for a in strokes if is_pedal(a)),
+                *by_pedal,
+                *(a for a in strokes if a not in by_pedal and not is_pedal(a)),
+            )
+        found += [Lesson(articulation=a.id, stroke=full_name(piece, a), say=_say(piece, a)) for a in strokes]
+    return tuple(found)
+
+
+def _say(piece: Piece, stroke: Articulation) -> str:
+    if piece.family is not Family.HATS:
+        return "Hit it a few times if you like; the first good strike is taken."
+    if is_pedal(stroke):
+        return "Close the pedal with your foot."
+    if rings_open(stroke):
+        return "Pedal notes and openness changes do not count while an open stroke is taught."
+    return "Hold the pedal shut and hit the hats."
+
+
+def rings_open(stroke: Articulation) -> bool:
+    return any(word in stroke.name.lower() for word in ("open", "half", "loose")) and not is_pedal(stroke)
+
+
+def hear(
+    kit: Kit, articulation_id: str, messages: Sequence[Message], taught: Sequence[Taught] = (), input_id: str = ""
+) -> Heard:
+    """The strike meant by somebody teaching an articulation.
+
+    The first strike of velocity 20 or more opens a window of 60 ms; the strongest in it is meant, the others are set
+    aside. While an open or half-open stroke is taught, the pedal's notes do not count: the one taught before, else those
+    the kit has its pedal stroke on.
+    """
+    piece, stroke = articulation_of(kit, articulation_id)
+    pedal_notes = _pedal_notes(piece, kit, taught) if rings_open(stroke) else set()
+    strikes = sorted((m for m in messages if m.kind == "note" and m.value > 0), key=lambda m: m.time_ms)
+    aside = [_aside(m, "the pedal’s own note") for m in strikes if m.number in pedal_notes]
+    counted = [m for m in strikes if m.number not in pedal_notes]
+    aside += [_aside(m, "too soft to be meant") for m in counted if m.value < SOFTEST_MEANT]
+    meant = [m for m in counted if m.value >= SOFTEST_MEANT]
+    if not meant:
+        return Heard(note=None, aside=tuple(aside))
+    window = [m for m in meant if m.time_ms <= meant[0].time_ms + TOGETHER_MS]
+    best = max(window, key=lambda m: m.value)
+    aside += [_aside(m, "came with it, softer") for m in window if m is not best and m.number != best.number]
+    return Heard(
+        note=best.number,
+        velocity=best.value,
+        openness=_openness_at(kit, input_id, messages, best.time_ms) if piece.family is Family.HATS else None,
+        aside=tuple(dict.fromkeys(aside)),
+    )
+
+
+def _aside(message: Message, why: str) -> Aside:
+    return Aside(note=message.number, velocity=message.value, why=why)
+
+
+def _pedal_notes(piece: Piece, kit: Kit, taught: Sequence[Taught]) -> set[int]:
+    pedals = {a.id for a in piece.articulations if is_pedal(a)}
+    learned = {t.note for t in taught if t.articulation in pedals}
+    return learned or {p.note for p in kit.notes.placed if p.articulation in pedals}
+
+
+def _openness_at(kit: Kit, input_id: str, messages: Sequence[Message], time_ms: float) -> int | None:
+    """The last openness the input sent before a time."""
+    known = next((i for i in kit.inputs if i.id == input_id), None)
+    controller = known.controller if known else 4
+    table = openness_table(known.closed_at, known.open_at) if known else openness_table(0, 127)
+    moves = [m for m in messages if m.kind == "controller" and m.number == controller and m.time_ms <= time_ms]
+    return table[max(moves, key=lambda m: m.time_ms).value] if moves else None
+
+
+def same_note_by_openness(kit: Kit, articulation_id: str, heard: Heard, taught: Sequence[Taught]) -> tuple[Taught, ...]:
+    """The strokes of the same hats taught on the note that was heard, at other openness: they share it as zones."""
+    if heard.note is None or heard.openness is None:
+        return ()
+    piece, _ = articulation_of(kit, articulation_id)
+    ours = {a.id for a in piece.articulations}
+    return tuple(
+        t
+        for t in taught
+        if t.note == heard.note
+        and t.articulation in ours
+        and t.articulation != articulation_id
+        and t.openness is not None
+        and t.openness != heard.openness
+    )
+
+
+def occupants(kit: Kit, note: int, besides: set[str]) -> tuple[str, ...]:
+    """Names of what a note plays already, apart from some articulations."""
+    there = dict.fromkeys(p.articulation for p in kit.notes.placed if p.note == note and p.articulation not in besides)
+    return tuple(full_name(*articulation_of(kit, i)) for i in there)
+
+
+def without_note(kit: Kit) -> tuple[str, ...]:
+    """Names of the strokes no note reaches."""
+    placed = {p.articulation for p in kit.notes.placed}
+    return tuple(full_name(p, a) for p, a in articulations(kit) if a.id not in placed)
+
+
+def said(kit: Kit, heard: Heard) -> str:
+    """What was heard, in a few words."""
+    if heard.note is None:
+        return heard.aside[-1].why.capitalize() if heard.aside else "Nothing yet"
+    return f"{heard.note} · {note_name(heard.note, kit.notes.middle_c)} · velocity {heard.velocity}"

@@ -1,0 +1,53 @@
+"""Strikes that were not played: pads that shake with their neighbours, and pads that speak twice."""
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+LONGEST_S = 0.2
+"""No rule looks back further than this."""
+
+
+@dataclass(frozen=True)
+class BleedRule:
+    """Strikes of `note` at `up_to` or softer within `within_s` after a harder one of `after` are bleed."""
+
+    after: int
+    note: int
+    up_to: int
+    within_s: float
+
+
+@dataclass
+class Gate:
+    """Judges the strikes of one input as they come, in time order; velocities are those that came in.
+
+    A strike of the same note within `doubles_s` that is no harder than the one before is a double: a flam's second
+    stroke is the harder one, and is kept. What was turned away is not looked back at.
+    """
+
+    bleeds: Sequence[BleedRule] = ()
+    doubles_s: float = 0.0
+    _last: dict[int, tuple[float, int]] = field(default_factory=dict)
+    _by_note: dict[int, list[BleedRule]] = field(default_factory=lambda: defaultdict(list))
+
+    def __post_init__(self) -> None:
+        for rule in self.bleeds:
+            self._by_note[rule.note].append(rule)
+
+    def judge(self, note: int, velocity: int, time_s: float) -> str:
+        """ "" for a strike that plays, else "bleed" or "double". A strike without any rule costs a dictionary's look."""
+        before = self._last.get(note)
+        if before and self.doubles_s and 0.0 <= time_s - before[0] <= self.doubles_s and velocity <= before[1]:
+            return "double"
+        for rule in self._by_note.get(note, ()):
+            struck = self._last.get(rule.after)
+            if (
+                struck
+                and velocity <= rule.up_to
+                and velocity < struck[1]
+                and 0.0 <= time_s - struck[0] <= rule.within_s
+            ):
+                return "bleed"
+        self._last[note] = (time_s, velocity)
+        return ""

@@ -1,0 +1,133 @@
+"""Pads that misbehave, learned from a stretch of playing: which neighbours shake, which pads speak twice."""
+
+import math
+from collections import Counter, defaultdict
+from collections.abc import Iterable, Sequence
+
+from drumcore.kit.values import Bleed, MidiNote, Value, Velocity
+from drumcore.touch.gating import BleedRule, Gate
+
+LOOK_BACK_MS = 40.0
+SOFT = 45
+FEWEST_BLEEDS, FEWEST_DOUBLES = 5, 2
+MOST_LEADING = 0.1
+"""Bleed follows; of strokes that are meant to fall together, as many come a little early."""
+CLOSEST_DOUBLE_MS = 35.0
+"""Strokes of one hand on one pad come further apart than this, even in a roll."""
+
+
+class Strike(Value):
+    time_ms: float
+    note: MidiNote
+    velocity: Velocity
+
+
+class TurnedAway(Value):
+    """A strike of the stretch that the rules would have removed, by its place in it."""
+
+    place: int
+    note: MidiNote
+    velocity: Velocity
+    why: str
+
+
+class Learned(Value):
+    """The rules a stretch of playing shows, and what they would have removed of it."""
+
+    bleeds: tuple[Bleed, ...]
+    doubles_ms: float
+    removed: tuple[TurnedAway, ...]
+    strikes: int
+
+
+def learn(strikes: Sequence[Strike]) -> Learned:
+    """The bleed and doubles of a stretch of playing of one input.
+
+    Bleed of pad a into pad b: strikes of b at 45 or softer, within 40 ms after one of a at least twice and by 25
+    harder, five times or more, all softer than b is ever struck by itself (its tenth softest in a hundred; at most 30
+    where it never is), and hardly ever just before a. So a soft stroke that is meant to fall together with a hard one is
+    not taken for bleed: it comes early as often as late. A double is a second strike of a pad within 35 ms that is no harder, twice or
+    more. Limits get a little room: 2 in velocity, 3 ms in time.
+    """
+    ordered = sorted(strikes, key=lambda s: s.time_ms)
+    following, leading, alone = _neighbours(ordered)
+    bleeds = []
+    for (after, note), found in sorted(following.items()):
+        own = sorted(alone.get(note, ()))
+        limit = own[len(own) // 10] - 1 if own else 30
+        soft = [(v, gap) for v, gap in found if v <= limit]
+        if len(soft) < FEWEST_BLEEDS or leading[after, note] > MOST_LEADING * len(soft):
+            continue
+        up_to = max(1, min(limit, max(v for v, _ in soft) + 2))
+        within = math.ceil(max(gap for _, gap in soft)) + 3.0
+        bleeds.append(Bleed(after=after, note=note, up_to=up_to, within_ms=within))
+    doubles = _doubles(ordered, bleeds)
+    removed = removed_by(ordered, bleeds, doubles)
+    return Learned(bleeds=tuple(bleeds), doubles_ms=doubles, removed=removed, strikes=len(ordered))
+
+
+def removed_by(strikes: Sequence[Strike], bleeds: Sequence[Bleed], doubles_ms: float) -> tuple[TurnedAway, ...]:
+    """What some rules would have removed of a stretch of playing."""
+    gate = Gate([BleedRule(b.after, b.note, b.up_to, b.within_ms / 1000.0) for b in bleeds], doubles_ms / 1000.0)
+    found = []
+    for place, strike in enumerate(strikes):
+        why = gate.judge(strike.note, strike.velocity, strike.time_ms / 1000.0)
+        if why:
+            found.append(TurnedAway(place=place, note=strike.note, velocity=strike.velocity, why=why))
+    return tuple(found)
+
+
+Pair = tuple[int, int]
+
+
+def _neighbours(
+    ordered: Sequence[Strike],
+) -> tuple[dict[Pair, list[tuple[int, float]]], Counter[Pair], dict[int, list[int]]]:
+    """Soft strikes beside a much harder one of another pad, by (that pad, this pad): those right after it with their
+    delays, how many came right before it; and every pad's other strikes.
+
+    Where several pads were struck together, it was the one this pad follows most often.
+    """
+    suspects: list[tuple[Strike, list[Strike]]] = []
+    leading: Counter[Pair] = Counter()
+    alone: dict[int, list[int]] = defaultdict(list)
+    often: Counter[Pair] = Counter()
+    for place, strike in enumerate(ordered):
+        before = _harder_near(strike, (ordered[k] for k in range(place - 1, -1, -1)))
+        after = _harder_near(strike, (ordered[k] for k in range(place + 1, len(ordered))))
+        leading.update({(other.note, strike.note) for other in after})
+        if before and strike.velocity <= SOFT:
+            suspects.append((strike, before))
+            often.update({(other.note, strike.note) for other in before})
+        else:
+            alone[strike.note].append(strike.velocity)
+    following: dict[Pair, list[tuple[int, float]]] = defaultdict(list)
+    for strike, before in suspects:
+        struck = max(before, key=lambda s: (often[s.note, strike.note], s.velocity))
+        following[struck.note, strike.note].append((strike.velocity, strike.time_ms - struck.time_ms))
+    return following, leading, alone
+
+
+def _harder_near(strike: Strike, others: Iterable[Strike]) -> list[Strike]:
+    """The much harder strikes of other pads among the next of `others` in time."""
+    found = []
+    for other in others:
+        if abs(other.time_ms - strike.time_ms) > LOOK_BACK_MS:
+            break
+        if other.note != strike.note and other.velocity >= max(2 * strike.velocity, strike.velocity + 25):
+            found.append(other)
+    return found
+
+
+def _doubles(ordered: Sequence[Strike], bleeds: Sequence[Bleed]) -> float:
+    away = {gone.place for gone in removed_by(ordered, bleeds, 0.0)}
+    last: dict[int, Strike] = {}
+    gaps = []
+    for place, strike in enumerate(ordered):
+        if place in away:
+            continue
+        before = last.get(strike.note)
+        if before and strike.velocity <= before.velocity and strike.time_ms - before.time_ms <= CLOSEST_DOUBLE_MS:
+            gaps.append(strike.time_ms - before.time_ms)
+        last[strike.note] = strike
+    return math.ceil(max(gaps)) + 3.0 if len(gaps) >= FEWEST_DOUBLES else 0.0

@@ -1,0 +1,67 @@
+"""The hats' pedal: what a controller sends to how open the hats are."""
+
+import functools
+import math
+from collections import defaultdict
+from collections.abc import Sequence
+from typing import Annotated
+
+from pydantic import Field
+
+from drumcore.kit.values import Openness, Value
+from drumcore.refusals import Refusal
+
+SHORTEST_WAY = 24
+"""A controller that moves less than this is no pedal being closed and opened."""
+
+
+@functools.lru_cache(maxsize=256)
+def openness_table(closed_at: int, open_at: int) -> tuple[int, ...]:
+    """Openness for each of a controller's 128 values: 0 at `closed_at`, 127 at `open_at`, a straight line between.
+
+    Beyond either end it stays there. A reversed pedal has `closed_at` above `open_at`. Rounded half up.
+    """
+    span = open_at - closed_at
+    return tuple(max(0, min(127, math.floor(127.0 * (value - closed_at) / span + 0.5))) for value in range(128))
+
+
+class Move(Value):
+    """A controller's value at a time."""
+
+    time_ms: float
+    controller: Annotated[int, Field(ge=0, le=127)]
+    value: Openness
+
+
+class Calibration(Value):
+    """The controller that carries the pedal, and its values with the pedal shut and open."""
+
+    controller: int
+    closed_at: int
+    open_at: int
+
+
+def calibrate(moves: Sequence[Move]) -> Calibration:
+    """The pedal as it was closed once and opened once, in that order.
+
+    The controller that moved furthest is the pedal. It ended open: the end of its way nearer to its last value is where
+    it is open, which finds a reversed pedal as well. Both ends are drawn in by 3 % of the way, so that they are always
+    reached. Raises Refusal where nothing moved far enough.
+    """
+    by_controller: dict[int, list[int]] = defaultdict(list)
+    for move in sorted(moves, key=lambda m: m.time_ms):
+        by_controller[move.controller].append(move.value)
+    if not by_controller:
+        raise Refusal("No controller came in; move the pedal, and check that its kit sends openness as a controller.")
+    controller, values = max(by_controller.items(), key=lambda pair: max(pair[1]) - min(pair[1]))
+    low, high = min(values), max(values)
+    if high - low < SHORTEST_WAY:
+        raise Refusal(
+            f"CC {controller} moved only from {low} to {high}; close the pedal firmly, then open it all the way."
+        )
+    inset = round(0.03 * (high - low))
+    low, high = low + inset, high - inset
+    opens_high = abs(values[-1] - high) <= abs(values[-1] - low)
+    return Calibration(
+        controller=controller, closed_at=low if opens_high else high, open_at=high if opens_high else low
+    )

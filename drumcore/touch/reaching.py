@@ -1,0 +1,81 @@
+"""Which layers somebody's strikes reach through the curves."""
+
+from collections.abc import Iterable
+
+from drumcore.kit import values
+from drumcore.kit.lookup import articulation_of, input_of
+from drumcore.kit.values import STRAIGHT, Articulation, Curve, Kit, Value, Velocity
+from drumcore.touch.curves import curve_table
+
+
+class Struck(Value):
+    """Strikes of an articulation that came in at one velocity, so many times."""
+
+    input: str
+    articulation: str
+    velocity: Velocity
+    times: int
+
+
+class Reach(Value):
+    """What strikes of a piece did.
+
+    By velocity, 128 of each: `came_in` as they were sent, `entering` after the curve of what comes in; `ignored` played
+    nothing. `layers` counts, of the `of_shown` strikes of one articulation, those that played in each of its layers.
+    """
+
+    total: int
+    of_shown: int
+    ignored: int
+    came_in: tuple[int, ...]
+    entering: tuple[int, ...]
+    layers: tuple[int, ...]
+    hardest_in: int
+    hardest_plays: int
+
+
+def entering_curve(kit: Kit, input_id: str) -> Curve:
+    """The curve of what comes in from an input: its own, else everybody's."""
+    known = input_of(kit, input_id)
+    return known.curve if known and known.curve else kit.curve
+
+
+def own_curve(piece: values.Piece, stroke: Articulation) -> Curve:
+    """The articulation's curve, else the piece's, else a straight one."""
+    return stroke.curve or piece.curve or STRAIGHT
+
+
+def played_velocity(kit: Kit, input_id: str, piece: values.Piece, stroke: Articulation, velocity: int) -> int:
+    """The velocity that plays, 0 for a strike that is ignored: the first table feeds the second."""
+    entering = curve_table(entering_curve(kit, input_id))[velocity]
+    return curve_table(own_curve(piece, stroke))[entering] if entering else 0
+
+
+def reach(kit: Kit, strikes: Iterable[Struck], shown: Articulation) -> Reach:
+    """Where strikes land; layers are counted for the articulation `shown`."""
+    came_in, entering, layers = [0] * 128, [0] * 128, [0] * len(shown.layers)
+    total = of_shown = ignored = hardest_in = hardest_plays = 0
+    for struck in strikes:
+        piece, stroke = articulation_of(kit, struck.articulation)
+        plays = played_velocity(kit, struck.input, piece, stroke, struck.velocity)
+        total += struck.times
+        came_in[struck.velocity] += struck.times
+        entering[curve_table(entering_curve(kit, struck.input))[struck.velocity]] += struck.times
+        if not plays:
+            ignored += struck.times
+        of_shown += struck.times if struck.articulation == shown.id else 0
+        for number, layer in enumerate(shown.layers):
+            if struck.articulation == shown.id and layer.low <= plays <= layer.high:
+                layers[number] += struck.times
+        if struck.velocity > hardest_in:
+            hardest_in, hardest_plays = struck.velocity, plays
+    return Reach(
+        total=total,
+        of_shown=of_shown,
+        ignored=ignored,
+        came_in=tuple(came_in),
+        entering=tuple(entering),
+        layers=tuple(layers),
+        hardest_in=hardest_in,
+        hardest_plays=hardest_plays,
+    )

@@ -1,0 +1,234 @@
+"""Notes: put, moved, taught, spread along the pedal, kept as maps; silences and what stops what."""
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from drumcore.demo.electronic_kits import DECKHAND_5, STOWAWAY, map_of
+from drumcore.edits import values as e
+from drumcore.edits.applying import apply
+from drumcore.formats.map_file import map_to_csv, map_to_json, read_map
+from drumcore.kit.lookup import articulations, pieces_of
+from drumcore.kit.values import Articulation, Family, Kit, Layer, MapEntry, Piece, SavedMap
+from drumcore.notes.maps import compare, customised, saved_map
+from drumcore.notes.openness import zone_gains, zones_of
+from drumcore.notes.silences import sentence, silencing_by_itself
+from drumcore.notes.standard import place_by_standard
+from drumcore.notes.teaching import Message, Taught, hear, lessons, same_note_by_openness
+from drumcore.refusals import OccupiedNote, Refusal
+
+STROKES = {
+    "Kick": (Family.KICK, ["centre"]),
+    "Snare": (Family.SNARE, ["centre", "rimshot"]),
+    "Hats": (Family.HATS, ["closed", "half open", "open", "pedal"]),
+    "Rack tom": (Family.TOM, ["centre"]),
+    "Floor tom": (Family.TOM, ["centre"]),
+    "Crash left": (Family.CRASH, ["edge", "choke"]),
+}
+
+
+@pytest.fixture(scope="module")
+def kit() -> Kit:
+    """A kit of strokes without recordings, on their standard notes."""
+    pieces = tuple(
+        silencing_by_itself(
+            Piece(
+                id=name.lower().replace(" ", "-"),
+                name=name,
+                family=family,
+                articulations=tuple(
+                    Articulation(
+                        id=f"{name}/{stroke}".lower().replace(" ", "-"),
+                        name=stroke,
+                        takes=(),
+                        layers=(Layer(low=1, high=127, takes=()),),
+                    )
+                    for stroke in strokes
+                ),
+            )
+        )
+        for name, (family, strokes) in STROKES.items()
+    )
+    kit = Kit(id="k", name="K", pieces=pieces)
+    return kit.but(notes=place_by_standard(pieces, kit.notes))
+
+
+def on(kit: Kit, note: int) -> list[str]:
+    return [p.articulation for p in kit.notes.placed if p.note == note]
+
+
+def notes_of(kit: Kit, articulation: str) -> list[int]:
+    return [p.note for p in kit.notes.placed if p.articulation == articulation]
+
+
+def test_an_occupied_note_is_stacked_taken_over_or_changed_places_with(kit: Kit):
+    asked = e.MoveNote(note=36, to=38)
+    with pytest.raises(OccupiedNote, match="D1 plays Snare · centre; say whether to stack, to take over or to change"):
+        apply(kit, asked)
+    assert set(on(apply(kit, asked.but(when_occupied="stack")), 38)) == {"kick/centre", "snare/centre"}
+    taken = apply(kit, asked.but(when_occupied="take_over"))
+    assert on(taken, 38) == ["kick/centre"] and notes_of(taken, "snare/centre") == []
+    changed = apply(kit, asked.but(when_occupied="change_places"))
+    assert on(changed, 38) == ["kick/centre"] and on(changed, 36) == ["snare/centre"]
+    one = e.PutOnNote(articulation="kick/centre", note=38, from_note=36, when_occupied="change_places")
+    assert apply(kit, one) == changed
+    with pytest.raises(Refusal, match="no note to change places with"):
+        apply(kit, one.but(from_note=None))
+
+
+def test_a_moved_note_keeps_its_zones_and_levels(kit: Kit):
+    loud = apply(kit, e.SetPlaced(note=46, articulation="hats/half-open", gain_db=-4.0))
+    moved = apply(loud, e.MoveNote(note=46, to=90))
+    assert [p.but(note=46) for p in zones_of(moved.notes, 90)] == list(zones_of(loud.notes, 46))
+    assert on(moved, 46) == []
+
+
+def test_zones_meet_wherever_limits_are_moved_and_neighbours_inherit(kit: Kit):
+    limits = [z.open_to for z in zones_of(kit.notes, 46)]
+    assert limits == [47, 95, 127]
+    moved = apply(kit, e.MoveOpennessLimit(note=46, limit=0, openness=120))
+    assert [(z.open_from, z.open_to) for z in zones_of(moved.notes, 46)] == [(0, 94), (95, 95), (96, 127)]
+    without = apply(kit, e.TakeOffNote(articulation="hats/half-open", note=46))
+    assert [(z.open_from, z.open_to) for z in zones_of(without.notes, 46)] == [(0, 95), (96, 127)]
+    away = apply(kit, e.PutOnNote(articulation="hats/half-open", note=90, from_note=46))
+    assert zones_of(away.notes, 46) == zones_of(without.notes, 46) and on(away, 90) == ["hats/half-open"]
+    each = apply(kit, e.NoteEach(note=46))
+    assert zones_of(each.notes, 46) == () and on(each, 46) == ["hats/open"]
+    assert all(notes_of(each, f"hats/{s}") for s in ("closed", "half-open", "open"))
+    spread = apply(each, e.SpreadOpenness(piece="hats", note=46))
+    assert zones_of(spread.notes, 46) == zones_of(kit.notes, 46)
+
+
+@settings(max_examples=40)
+@given(blend=st.integers(0, 64), limits=st.lists(st.integers(0, 126), max_size=3))
+def test_blended_zones_keep_their_power_at_every_openness(kit: Kit, blend: int, limits: list[int]):
+    for number, openness in enumerate(limits):
+        kit = apply(kit, e.MoveOpennessLimit(note=46, limit=number % 2, openness=openness))
+    kit = apply(kit, e.SetOpenness(blend=blend))
+    answers = [answer for placed, answer in zone_gains(kit.notes) if placed in zones_of(kit.notes, 46)]
+    narrow = any(z.open_to - z.open_from < blend for z in zones_of(kit.notes, 46))
+    for openness in range(128):
+        gains = [a.gains[openness - a.low] for a in answers if a.low <= openness <= a.high]
+        assert gains
+        if not narrow:
+            assert sum(g * g for g in gains) == pytest.approx(1.0)
+
+
+def message(time_ms: float, note: int, velocity: int) -> Message:
+    return Message(time_ms=time_ms, kind="note", number=note, value=velocity)
+
+
+def opened(time_ms: float, value: int) -> Message:
+    return Message(time_ms=time_ms, kind="controller", number=4, value=value)
+
+
+def test_the_stronger_of_two_notes_is_taught_and_the_other_shown(kit: Kit):
+    heard = hear(kit, "snare/centre", [message(0, 61, 9), message(500, 62, 40), message(512, 60, 96)])
+    assert (heard.note, heard.velocity) == (60, 96)
+    assert {(a.note, a.why) for a in heard.aside} == {(61, "too soft to be meant"), (62, "came with it, softer")}
+    assert hear(kit, "snare/centre", [message(0, 61, 9)]).note is None
+
+
+def test_pedal_notes_and_openness_do_not_count_while_an_open_stroke_is_taught(kit: Kit):
+    pedal = [opened(0, 90), message(5, 44, 90), opened(20, 120), message(400, 70, 88)]
+    assert hear(kit, "hats/open", pedal).note == 70
+    assert hear(kit, "hats/pedal", pedal).note == 44
+    # A pedal taught in this round counts, whatever the kit's own map says: then 44 is a pad like any other.
+    taught = [Taught(articulation="hats/pedal", note=41)]
+    assert hear(kit, "hats/open", [message(0, 41, 100), *pedal[1:2]], taught).note == 44
+    order = [lesson.articulation for lesson in lessons(kit)]
+    assert order.index("hats/pedal") < order.index("hats/closed") < order.index("hats/open")
+
+
+def test_strokes_taught_on_one_note_share_it_by_openness(kit: Kit):
+    taught: list[Taught] = []
+    for stroke, openness in (("closed", 4), ("open", 118), ("half-open", 60)):
+        heard = hear(kit, f"hats/{stroke}", [opened(0, openness), message(50, 30, 90)], taught)
+        beside = same_note_by_openness(kit, f"hats/{stroke}", heard, taught)
+        edit = e.TeachNote(articulation=f"hats/{stroke}", note=30, openness=heard.openness, beside=beside)
+        kit = apply(kit, edit)
+        taught.append(Taught(articulation=f"hats/{stroke}", note=30, openness=heard.openness))
+    zones = [(z.articulation, z.open_from, z.open_to) for z in zones_of(kit.notes, 30)]
+    assert zones == [("hats/closed", 0, 32), ("hats/half-open", 33, 89), ("hats/open", 90, 127)]
+    assert on(kit, 46) == []
+
+
+def test_applying_a_map_loses_no_stroke_and_lists_what_it_does_not_place(kit: Kit):
+    stowaway = map_of(STOWAWAY)
+    said = compare(kit, stowaway)
+    after = apply(kit, e.ApplyMap(map=stowaway))
+    assert on(after, 37) == ["snare/centre"] and on(after, 42) == ["rack-tom/centre"] and on(after, 51) == ["hats/open"]
+    before = {a.id for _, a in articulations(kit)}
+    placed = {p.articulation for p in after.notes.placed}
+    assert before - placed == {change.articulation for change in said.lost}
+    assert {change.articulation for change in said.kept} == {"floor-tom/centre", "crash-left/choke"}
+    assert notes_of(after, "floor-tom/centre") == notes_of(kit, "floor-tom/centre")
+    assert all(notes_of(after, change.articulation) == list(change.after) for change in said.moved)
+    assert [entry.articulation for entry in compare(kit, map_of(DECKHAND_5)).without_stroke] == ["tight"]
+    back = apply(after, e.ApplyMap())
+    assert back.notes.placed == kit.notes.placed and list(customised(back)) == []
+
+
+def test_customised_notes_are_those_that_differ_from_the_map_given(kit: Kit):
+    assert list(customised(kit)) == []
+    assert list(customised(apply(kit, e.MoveNote(note=36, to=35)))) == [35, 36]
+    mapped = apply(kit, e.ApplyMap(map=saved_map(kit, "Mine")))
+    assert list(customised(mapped)) == []
+    assert list(customised(apply(mapped, e.SetPlaced(note=38, articulation="snare/centre", gain_db=-3.0)))) == [38]
+
+
+FAMILIES = st.sampled_from(list(Family))
+ENTRIES = st.builds(
+    MapEntry,
+    note=st.integers(0, 127),
+    family=FAMILIES,
+    articulation=st.from_regex(r"[a-z][a-z ,;\"]{0,12}[a-z]", fullmatch=True),
+    piece=st.from_regex(r"([A-Z][a-z\", ;]{0,10}[a-z])?", fullmatch=True),
+    number=st.integers(1, 64),
+    open_from=st.integers(0, 127),
+    open_to=st.integers(0, 127),
+    gain_db=st.integers(-240, 48).map(lambda half: half / 2.0 / 5.0),
+)
+
+
+@given(entries=st.lists(ENTRIES, min_size=1, max_size=12))
+def test_a_map_comes_back_from_its_files(entries: list[MapEntry]):
+    saved = SavedMap(name="Quayside pads", entries=tuple(entries))
+    assert read_map(map_to_json(saved).encode(), "x.json").map == saved
+    assert read_map(map_to_csv(saved).encode(), "Quayside pads.csv").map == saved
+
+
+@pytest.mark.parametrize(
+    ("data", "said"),
+    [
+        (b"\xff\xfe\x00", "is not text"),
+        (b"{", "is not valid JSON"),
+        (b'{"a": 1}', "does not describe a note map"),
+        (b"note,name\n36,kick\n", "has no column articulation or family"),
+        (b"note,family,articulation\n200,kick,centre\n", "note '200' is not a note number from 0 to 127"),
+        (b"note,family,articulation\n36,drumkit,centre\n", "family 'drumkit' is not known"),
+        (b"note,family,articulation\n", "holds no notes"),
+        (b"x" * (2 << 20), "too large"),
+    ],
+)
+def test_a_bad_map_file_is_refused_with_a_sentence(data: bytes, said: str):
+    with pytest.raises(Refusal, match=said):
+        read_map(data, "pads.csv")
+
+
+def test_the_good_lines_of_a_map_file_are_kept():
+    read = read_map(b"note;family;articulation;level_db\n36;kick;centre;-1,5\n999;snare;centre;0\n", "p.csv")
+    assert [(entry.note, entry.gain_db) for entry in read.map.entries] == [(36, -1.5)]
+    assert read.problems == ("p.csv, entry 3: note '999' is not a note number from 0 to 127.",)
+
+
+def test_silences_set_by_themselves_are_said_in_a_sentence(kit: Kit):
+    hats = next(p for p in pieces_of(kit) if p.family is Family.HATS)
+    assert sentence(hats) == (
+        "Half open stops when closed or pedal is hit. Open stops when closed, half open or pedal is hit."
+    )
+    crash = next(p for p in pieces_of(kit) if p.family is Family.CRASH)
+    assert sentence(crash) == "Edge stops when choke is hit. A hand on the pad stops all of it."
+    bare = apply(kit, e.SetSilence(articulation="hats/closed", stopped="hats/open", fade_ms=None))
+    assert apply(bare, e.SilenceByItself(piece="hats")) == kit
+    assert sentence(next(p for p in pieces_of(kit) if p.family is Family.KICK)) == ""

@@ -1,0 +1,208 @@
+"""Touch: curves fitted, pads that misbehave, the pedal calibrated, strikes counted; and the stand-ins that play."""
+
+import itertools
+
+import pytest
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+
+from drumcore.demo.electronic_kits import DECKHAND_5, ELECTRONIC_KITS, STOWAWAY
+from drumcore.demo.performing import beat, every_pad, strokes
+from drumcore.edits import values as e
+from drumcore.edits.applying import apply
+from drumcore.findings.of_touch import noticed_of_strikes
+from drumcore.kit.lookup import articulation_of
+from drumcore.kit.values import Curve, Kit, Layer, Node
+from drumcore.layers.splits import even_split
+from drumcore.playing.counting import struck_by
+from drumcore.playing.rendering import GrooveEvent
+from drumcore.refusals import Refusal
+from drumcore.touch.bending import heard_from, lifted_to_reach, never_falling
+from drumcore.touch.curves import curve_table
+from drumcore.touch.fitting import NARROWEST, Strokes, fit
+from drumcore.touch.gating import BleedRule, Gate
+from drumcore.touch.misbehaving import Strike, learn
+from drumcore.touch.pedal import Move, calibrate, openness_table
+from drumcore.touch.reaching import Struck, reach
+
+SNARE = "snare/centre"
+VELOCITIES = st.lists(st.integers(1, 127), min_size=3, max_size=30)
+CURVES = st.lists(
+    st.tuples(st.integers(1, 126), st.integers(0, 127), st.floats(-1, 1)), max_size=6, unique_by=lambda n: n[0]
+).map(
+    lambda nodes: Curve(
+        nodes=tuple(Node(x=x, y=y, bend=b) for x, y, b in [(0, 0, 0.0), *sorted(nodes), (127, 127, 0.0)])
+    )
+)
+
+
+def layered(count: int) -> list[Layer]:
+    return [Layer(low=low, high=high, takes=()) for low, high in even_split(count)]
+
+
+@given(soft=VELOCITIES, medium=VELOCITIES, hard=VELOCITIES, count=st.integers(1, 24))
+@settings(max_examples=150)
+def test_a_fitted_curve_rises_reaches_every_layer_and_lands_hard_strokes_on_top(soft, medium, hard, count):
+    played = [*soft, *medium, *hard]
+    assume(max(played) - min(played) >= NARROWEST)
+    layers = layered(count)
+    found = fit(Strokes(soft=tuple(soft), medium=tuple(medium), hard=tuple(hard)), layers)
+    table = curve_table(found.curve)
+    assert list(table) == sorted(table)
+    assert table[max(played)] == 127 and all(table[v] for v in range(1, 128))
+    within = {table[v] for v in range(min(played), max(played) + 1)}
+    assert all(any(layer.low <= v <= layer.high for v in within) for layer in layers)
+
+
+def test_strokes_of_each_strength_land_in_their_third():
+    six = layered(6)
+    kit = {
+        strength: tuple(m.value for m in strokes(STOWAWAY, "Snare", strength, seed=5) if m.number == 37)
+        for strength in ("soft", "medium", "hard")
+    }
+    found = fit(Strokes(**kit), six)
+    assert max(found.soft) <= six[1].high and max(found.medium) <= six[3].high and min(found.hard) >= six[3].low
+    assert all(found.reached)
+    # The softest stroke is heard: it plays its layer as it was recorded, not at the bottom of its range.
+    assert min(found.soft) == (six[0].low + six[0].high) // 2
+
+
+@pytest.mark.parametrize(
+    ("strokes_of", "said"),
+    [
+        ({"soft": (20, 21), "medium": (60,) * 3, "hard": (100,) * 3}, "2 soft strokes are too few"),
+        ({"soft": (60,) * 3, "medium": (70,) * 3, "hard": (80,) * 3}, "all came in from 60 to 80"),
+    ],
+)
+def test_strokes_too_few_or_too_alike_are_refused(strokes_of, said):
+    with pytest.raises(Refusal, match=said):
+        fit(Strokes(**strokes_of), layered(4))
+
+
+def test_the_gate_by_hand():
+    gate = Gate([BleedRule(after=37, note=42, up_to=17, within_s=0.012)], doubles_s=0.02)
+    judged = [
+        gate.judge(37, 100, 1.000),
+        gate.judge(42, 12, 1.006),  # bleed
+        gate.judge(42, 18, 1.008),  # too hard to be bleed
+        gate.judge(37, 60, 1.015),  # a double, softer than the first
+        gate.judge(42, 12, 1.090),  # long after
+        gate.judge(37, 40, 2.000),
+        gate.judge(37, 90, 2.010),  # a flam's second stroke is the harder one
+    ]
+    assert judged == ["", "bleed", "", "double", "", "", ""]
+
+
+def heard(kit, seed: int) -> list[Strike]:
+    return [
+        Strike(time_ms=m.time_ms, note=m.number, velocity=m.value) for m in beat(kit, seed=seed) if m.kind == "note"
+    ]
+
+
+@pytest.mark.parametrize("seed", [1, 2, 3, 4])
+def test_what_a_stand_in_does_wrong_is_learned_and_nothing_else(seed: int):
+    found = learn(heard(STOWAWAY, seed))
+    (bleed,) = found.bleeds
+    assert (bleed.after, bleed.note) == (37, 42) and 15 <= bleed.up_to <= 17 and 9 <= bleed.within_ms <= 13
+    assert 9 < found.doubles_ms <= 20
+    kicks = [gone for gone in found.removed if gone.note == 33]
+    toms = [gone for gone in found.removed if gone.note == 42]
+    assert len(kicks) >= 4 and len(toms) >= 8 and len(found.removed) == len(kicks) + len(toms)
+    assert all(gone.velocity <= 15 for gone in toms)
+    honest = learn(heard(DECKHAND_5, seed))
+    assert honest.bleeds == () and honest.doubles_ms == 0 and honest.removed == ()
+
+
+def test_soft_strokes_that_are_meant_are_not_taken_for_bleed():
+    """A hat played softly with every kick is heard softly by itself as well."""
+    together = [Strike(time_ms=500.0 * k, note=36, velocity=110) for k in range(12)]
+    together += [Strike(time_ms=250.0 * k + 6, note=42, velocity=24 + k % 5) for k in range(24)]
+    assert learn(together).bleeds == ()
+
+
+def test_stand_ins_play_with_their_habits():
+    for kit in ELECTRONIC_KITS:
+        sent = beat(kit)
+        assert sent == beat(kit) and sent != beat(kit, seed=2)
+        assert [m.time_ms for m in sent] == sorted(m.time_ms for m in sent)
+        assert max(m.value for m in sent if m.kind == "note") <= kit.hardest
+    assert {m.kind for m in beat(DECKHAND_5)} == {"note", "controller", "pressure"}
+    chatter = [m for m in beat(STOWAWAY) if m.number == STOWAWAY.pedal_note and m.value <= 18]
+    assert chatter and {m.number for m in every_pad(STOWAWAY)} >= {48, 49, 51, 41, 37, 39, 33, 42, 46}
+    with pytest.raises(Refusal, match="no pad “Gong”; it has Hats, Snare, Kick, Tom, Crash"):
+        strokes(STOWAWAY, "Gong", "soft")
+
+
+def test_a_pedal_is_calibrated_either_way_round():
+    assert openness_table(0, 127) == tuple(range(128))
+    reversed_ = openness_table(122, 8)
+    assert (reversed_[127], reversed_[122], reversed_[65], reversed_[8], reversed_[0]) == (0, 0, 64, 127, 127)
+    found = calibrate([Move(time_ms=t, controller=16, value=v) for t, v in enumerate((20, 126, 60, 4))])
+    assert (found.controller, found.closed_at, found.open_at) == (16, 122, 8)
+    plain = [Move(time_ms=t, controller=4, value=v) for t, v in enumerate((90, 3, 60, 120))]
+    found = calibrate([*plain, Move(time_ms=9, controller=7, value=100)])
+    assert (found.controller, found.closed_at, found.open_at) == (4, 7, 116)
+    with pytest.raises(Refusal, match="No controller came in"):
+        calibrate([])
+    with pytest.raises(Refusal, match="CC 4 moved only from 3 to 9"):
+        calibrate([Move(time_ms=0, controller=4, value=3), Move(time_ms=1, controller=4, value=9)])
+
+
+@given(curve=CURVES, hardest=st.integers(60, 126), softest=st.integers(1, 30))
+def test_bends_that_findings_offer_do_what_they_say(curve: Curve, hardest: int, softest: int):
+    lifted = lifted_to_reach(curve, hardest)
+    if curve_table(curve)[hardest]:
+        assert curve_table(lifted)[hardest] == 127
+    risen = curve_table(never_falling(curve))
+    assert all(a <= b for a, b in itertools.pairwise(risen))
+    if any(curve_table(curve)):
+        first = next(v for v in range(1, 128) if curve_table(curve)[v])
+        after = curve_table(heard_from(curve, softest))
+        assert all(after[v] for v in range(min(first, softest), min(first, softest) + 1))
+
+
+def test_strikes_are_counted_through_both_curves(small_kit: Kit):
+    floor = Curve(nodes=(Node(x=0, y=0), Node(x=15, y=0), Node(x=16, y=16), Node(x=127, y=127)))
+    kit = apply(small_kit, e.SetCurve(input="stowaway", input_name="Stowaway", curve=floor))
+    kit = apply(kit, e.SetCurve(target="snare", curve=Curve(nodes=(Node(x=0, y=0), Node(x=127, y=63)))))
+    strikes = [
+        Struck(input="stowaway", articulation=SNARE, velocity=v, times=t) for v, t in ((10, 3), (60, 20), (112, 30))
+    ]
+    stroke = articulation_of(kit, SNARE)[1]
+    found = reach(kit, strikes, stroke)
+    assert (found.total, found.ignored, found.hardest_in, found.hardest_plays) == (53, 3, 112, 56)
+    assert found.entering[0] == 3 and found.came_in[10] == 3
+    others = [*strikes, Struck(input="stowaway", articulation="kick/centre", velocity=112, times=9)]
+    assert (reach(kit, others, stroke).of_shown, reach(kit, others, stroke).layers) == (53, found.layers)
+    assert sum(found.layers) == 50 and found.layers[-1] == 0
+    _, (finding,) = noticed_of_strikes(kit, SNARE, strikes)
+    assert finding.sentence.startswith("Your hardest of 53 strikes came in at 112 and plays at 56")
+    for mend in finding.mends[1:]:
+        assert reach(apply(kit, mend.edit), strikes, stroke).layers[-1] == 30
+    straight = apply(small_kit, e.SetTracking(piece="snare", level=1.0))
+    soft = [s.but(velocity=min(s.velocity, 60)) for s in strikes]
+    _, (finding,) = noticed_of_strikes(straight, SNARE, soft)
+    for mend in finding.mends:
+        assert reach(apply(straight, mend.edit), soft, stroke).layers[-1] == 50
+
+
+def test_a_groove_is_counted_by_its_notes_and_its_pedal(small_kit: Kit):
+    events = [
+        GrooveEvent(time_s=0.0, note=46, velocity=90),
+        GrooveEvent(time_s=0.5, openness=0),
+        GrooveEvent(time_s=1.0, note=46, velocity=80),
+        GrooveEvent(time_s=1.5, note=38, velocity=70),
+        GrooveEvent(time_s=1.6, note=38, velocity=70),
+    ]
+    counted = {(s.articulation, s.velocity): s.times for s in struck_by(small_kit, events)}
+    assert counted == {("hats/open", 90): 1, ("hats/closed", 80): 1, (SNARE, 70): 2}
+
+
+def test_what_is_known_of_an_input_is_forgotten_when_nothing_is_left(small_kit: Kit):
+    kit = apply(small_kit, e.SetInput(input="midi:pads", name="Pads", doubles_ms=20.0))
+    kit = apply(kit, e.SetInput(input="midi:pads", name="Pads", closed_at=120, open_at=4))
+    assert (kit.inputs[0].doubles_ms, kit.inputs[0].closed_at) == (20.0, 120)
+    with pytest.raises(Refusal, match="sends 4 closed and open alike"):
+        apply(kit, e.SetInput(input="midi:pads", name="Pads", closed_at=4))
+    plain = apply(kit, e.SetInput(input="midi:pads", name="Pads", doubles_ms=0.0, closed_at=0, open_at=127))
+    assert plain == small_kit

@@ -1,0 +1,125 @@
+/** What one note plays: each stroke with its level, and what can be done with it. */
+import { useDraggable } from '@dnd-kit/core';
+import type { KitState } from '../../api/calls';
+import { decibels } from '../../app/format';
+import { articulationIn, useKit } from '../../app/kitStore';
+import { usePlace } from '../../app/place';
+import { useStrikes } from '../../app/strikes';
+import { Slider } from '../../ui/Slider';
+import { useHolding } from './holding';
+
+export function NoteDetail() {
+  const kit = useKit((s) => s.kit) as KitState;
+  const pieces = useKit((s) => s.pieces);
+  const edit = useKit((s) => s.edit);
+  const last = useStrikes((s) => s.last?.note ?? null);
+  const selected = useHolding((s) => s.selected);
+  const hold = useHolding((s) => s.hold);
+  const lookAt = usePlace((s) => s.lookAt);
+  const shown = selected ?? last;
+  if (shown === null) {
+    return (
+      <section>
+        <h3>Note</h3>
+        <p className="text-small text-soft">
+          Drag a stroke to a note. Press a note to hear it, or hit a pad: the note that comes in is lit on the sheet.
+        </p>
+      </section>
+    );
+  }
+  const here = kit.head.placed.filter((p) => p.note === shown);
+  const strokes = new Set(here.map((p) => p.articulation));
+  const standard = kit.head.standard_names[shown];
+  return (
+    <section className="grid gap-2" aria-label="What this note plays">
+      <h3>
+        On {kit.head.note_names[shown]} · {shown}
+      </h3>
+      {standard && <p className="text-small text-soft">The standard map has {standard.toLowerCase()} here.</p>}
+      {here.length === 0 && <p className="text-small text-soft">Free.</p>}
+      {here.map((placed) => {
+        const found = articulationIn(pieces, placed.articulation);
+        if (!found) return null;
+        return (
+          <div key={placed.articulation} className="card grid gap-1 px-3 py-2">
+            <StrokeHere
+              id={placed.articulation}
+              note={shown}
+              name={`${found.piece.name} · ${found.stroke.name}`}
+              onPress={() => lookAt({ articulation: placed.articulation })}
+            />
+            {(placed.open_from > 0 || placed.open_to < 127) && (
+              <span className="text-small text-soft">
+                while the pedal stands at{' '}
+                <span className="num">
+                  {placed.open_from}–{placed.open_to}
+                </span>
+              </span>
+            )}
+            <Slider
+              label={`Level of ${found.piece.name} ${found.stroke.name} on this note`}
+              value={placed.gain_db}
+              min={-24}
+              max={12}
+              step={0.5}
+              page={3}
+              reset={0}
+              show={(v) => `${decibels(v)} dB`}
+              onChange={(gain_db, gesture) =>
+                void edit({ kind: 'set_placed', note: shown, articulation: placed.articulation, gain_db }, gesture)
+              }
+            />
+            <span className="flex flex-wrap gap-x-3">
+              {strokes.size > 1 && (
+                <button
+                  type="button"
+                  className="link text-small"
+                  aria-label={`Move ${found.piece.name} ${found.stroke.name} to another note`}
+                  onClick={() => hold({ articulation: placed.articulation, from: shown })}
+                >
+                  Move it…
+                </button>
+              )}
+              <button
+                type="button"
+                className="link text-small"
+                onClick={() => void edit({ kind: 'take_off_note', articulation: placed.articulation, note: shown })}
+              >
+                Take it off this note
+              </button>
+            </span>
+          </div>
+        );
+      })}
+      {here.length > 0 && (
+        <button
+          type="button"
+          className="btn justify-self-start"
+          onClick={() => hold({ articulation: null, from: shown })}
+        >
+          Move it all to another note…
+        </button>
+      )}
+    </section>
+  );
+}
+
+/** A stroke of the note, to be dragged to another note by itself. */
+function StrokeHere(props: { id: string; note: number; name: string; onPress: () => void }) {
+  const { setNodeRef, listeners } = useDraggable({
+    id: `here ${props.note} ${props.id}`,
+    data: { articulation: props.id, from: props.note },
+  });
+  return (
+    <button
+      ref={setNodeRef}
+      {...listeners}
+      type="button"
+      title="Drag it to another note"
+      className="cursor-grab text-left font-semibold"
+      onClick={props.onPress}
+    >
+      {props.name}
+    </button>
+  );
+}

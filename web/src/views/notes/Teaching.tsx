@@ -1,0 +1,331 @@
+/**
+ * Teaching by hitting: a stroke is named, the pad is hit, the note is taken. One stroke, or all in a row.
+ * What of the messages was meant, the core says; here they are gathered and what it says is shown.
+ */
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useRef } from 'react';
+import { useNavigate } from 'react-router';
+import { create } from 'zustand';
+import { type Edit, get, type Lesson, type Lessons, post, type Taught, type TeachingHeard } from '../../api/calls';
+import { type Message, onMessage } from '../../app/door';
+import { articulationIn, newGesture, useKit } from '../../app/kitStore';
+import { useLookedAt, usePlace } from '../../app/place';
+import { Actions } from '../../ui/Actions';
+import { useScope } from '../touch/scopes';
+import { useHolding } from './holding';
+
+/** How long after a strike its companions are waited for, and for how long after one was taken nothing counts. */
+const GATHER_MS = 130;
+const REST_MS = 260;
+const LOOK_BACK_MS = 1500;
+/** What is struck on this screen, or runs by itself, is not a pad being taught. */
+const NOT_PADS = new Set(['pointer', 'groove']);
+
+interface TeachingState {
+  lessons: Lesson[] | null;
+  at: number;
+  /** All in a row: good strikes are taken without asking. */
+  row: boolean;
+  taught: Taught[];
+  heard: TeachingHeard | null;
+  trouble: string | null;
+  /** For a moment after a strike was taken nothing counts: pads ring, flams and bleed come late. */
+  resting: boolean;
+  gesture: string;
+  begin: (lessons: Lesson[], at: number, row: boolean) => void;
+  go: (to: number) => void;
+  end: () => void;
+}
+
+export const useTeaching = create<TeachingState>((set) => ({
+  lessons: null,
+  at: 0,
+  row: false,
+  taught: [],
+  heard: null,
+  trouble: null,
+  resting: false,
+  gesture: '',
+  begin: (lessons, at, row) =>
+    set({ lessons, at, row, taught: [], heard: null, trouble: null, gesture: newGesture('teach') }),
+  go: (at) => set({ at, heard: null, trouble: null }),
+  end: () => set({ lessons: null, heard: null, trouble: null }),
+}));
+
+export function TeachButton() {
+  const id = useKit((s) => s.kit?.id);
+  const { stroke } = useLookedAt();
+  const begin = useTeaching((s) => s.begin);
+  const teaching = useTeaching((s) => s.lessons !== null);
+  const end = useTeaching((s) => s.end);
+  const start = async (from: string | null, row: boolean) => {
+    try {
+      const { lessons } = await get<Lessons>(`/kits/${id}/lessons`);
+      begin(lessons, Math.max(0, from ? lessons.findIndex((l) => l.articulation === from) : 0), row);
+    } catch (error) {
+      useKit.getState().say((error as Error).message);
+    }
+  };
+  if (teaching) {
+    return (
+      <button type="button" className="btn" onClick={end}>
+        Stop teaching
+      </button>
+    );
+  }
+  return (
+    <Actions
+      label="Teach by hitting"
+      className="btn btn-go"
+      side="bottom end"
+      actions={[
+        { name: 'All strokes, one after another', onChoose: () => void start(null, true) },
+        ...(stroke
+          ? [
+              { name: `From ${stroke.name} on`, onChoose: () => void start(stroke.id, true) },
+              { name: `Only ${stroke.name}`, onChoose: () => void start(stroke.id, false) },
+            ]
+          : []),
+      ]}
+    >
+      Teach by hitting
+    </Actions>
+  );
+}
+
+export function Teaching() {
+  const kit = useKit((s) => s.kit);
+  const { lessons, at, row, taught, heard, trouble, resting, go, end } = useTeaching();
+  const messages = useRef<Message[]>([]);
+  const controllers = useRef(new Map<number, Message>());
+  const deaf = useRef(0);
+  const busy = useRef(false);
+  const lesson = lessons?.[at];
+
+  useEffect(() => {
+    deaf.current = performance.now();
+    let waiting: ReturnType<typeof setTimeout> | null = null;
+    const listen = async (input: string) => {
+      waiting = null;
+      const state = useTeaching.getState();
+      const asked = state.lessons?.[state.at];
+      const id = useKit.getState().kit?.id;
+      if (!asked || !id || busy.current) return;
+      const since = Math.max(deaf.current, performance.now() - LOOK_BACK_MS);
+      const recent = messages.current.filter((m) => m.input === input && m.at >= since);
+      const pedal = [...controllers.current.values()].filter((m) => m.input === input && m.at < since);
+      busy.current = true;
+      try {
+        const found = await post<TeachingHeard>(`/kits/${id}/teach`, {
+          articulation: asked.articulation,
+          input,
+          taught: state.taught,
+          messages: [...pedal, ...recent].map((m) => ({
+            time_ms: m.at,
+            kind: m.kind,
+            number: m.number,
+            value: m.value,
+          })),
+        });
+        useTeaching.setState({ heard: found, trouble: null });
+        if (found.taught) {
+          deaf.current = performance.now() + REST_MS;
+          useTeaching.setState({ resting: true });
+          setTimeout(() => useTeaching.setState({ resting: false }), REST_MS);
+          useHolding.getState().select(found.taught.note);
+          if (useTeaching.getState().row && !found.clash.length) await keep('take_over');
+        }
+      } catch (error) {
+        useTeaching.setState({ trouble: (error as Error).message });
+      }
+      busy.current = false;
+    };
+    const stop = onMessage((message) => {
+      if (NOT_PADS.has(message.input)) return;
+      if (message.kind === 'controller') controllers.current.set(message.number, message);
+      messages.current = [...messages.current.slice(-400), message];
+      if (message.kind !== 'note' || message.at < deaf.current) return;
+      // While an answer is asked for, the next strike is only heard: it may be the player waiting.
+      const standing = useTeaching.getState().heard;
+      if (standing?.taught && (standing.clash.length || !useTeaching.getState().row)) return;
+      if (waiting === null) {
+        const ahead = Math.max(0, message.at - performance.now());
+        waiting = setTimeout(() => void listen(message.input), ahead + GATHER_MS);
+      }
+    });
+    return () => {
+      stop();
+      if (waiting !== null) clearTimeout(waiting);
+    };
+  }, []);
+
+  useEffect(() => {
+    if (lesson) usePlace.getState().lookAt({ articulation: lesson.articulation });
+  }, [lesson]);
+
+  const again = () => {
+    deaf.current = performance.now();
+    useTeaching.setState({ heard: null, trouble: null });
+  };
+  const next = (to: number) => {
+    deaf.current = performance.now();
+    go(to);
+  };
+  const nextPiece = () => {
+    const piece = lesson?.articulation.split('/')[0];
+    const to = lessons?.findIndex((l, k) => k > at && l.articulation.split('/')[0] !== piece) ?? -1;
+    next(to < 0 ? (lessons?.length ?? 0) : to);
+  };
+  if (!lessons || !kit) return null;
+  if (!lesson) return <Done taught={taught} onBack={() => next(lessons.length - 1)} onEnd={end} />;
+  const note = heard?.taught?.note;
+  return (
+    <section className="grid gap-3" aria-label="Teaching">
+      <div className="grid gap-1.5 rounded-2xl border border-zest bg-zest-wash p-3.5">
+        <h2 data-testid="lesson">Hit: {lesson.stroke}</h2>
+        <p className="text-small text-soft">{lesson.say}</p>
+        <p className="num" data-testid="heard" role="status">
+          {heard ? heard.said : resting ? 'Taken.' : 'Waiting for the pad…'}
+        </p>
+        {heard?.aside.map((aside) => (
+          <p key={`${aside.note} ${aside.velocity} ${aside.why}`} className="text-tiny text-soft">
+            not counted: <span className="num">{kit.head.note_names[aside.note]}</span> at{' '}
+            <span className="num">{aside.velocity}</span>, {aside.why}
+          </p>
+        ))}
+        {trouble && <p className="text-small text-zest-text">{trouble}</p>}
+        {heard?.taught && note !== undefined && (!row || heard.clash.length > 0) && (
+          <>
+            {heard.clash.length > 0 ? (
+              <p className="text-small">
+                {kit.head.note_names[note]} was just taught to {heard.clash.join(' and ')}: the same pad again?
+              </p>
+            ) : (
+              heard.plays.length > 0 && (
+                <p className="text-small">
+                  {kit.head.note_names[note]} plays {heard.plays.join(' and ')} now.
+                </p>
+              )
+            )}
+            <span className="flex flex-wrap gap-1.5">
+              <button type="button" className="btn btn-go" onClick={() => void keep('take_over')}>
+                {heard.plays.length ? 'Take the note over' : `Keep ${kit.head.note_names[note]}`}
+              </button>
+              {heard.plays.length > 0 && (
+                <button type="button" className="btn" onClick={() => void keep('stack')}>
+                  Stack both
+                </button>
+              )}
+              <button type="button" className="btn" onClick={again}>
+                Hit again
+              </button>
+            </span>
+          </>
+        )}
+        <span className="flex flex-wrap gap-1.5">
+          <button type="button" className="btn" disabled={at === 0} onClick={() => next(at - 1)}>
+            Back
+          </button>
+          <button type="button" className="btn" onClick={() => next(at + 1)}>
+            Skip
+          </button>
+          <button type="button" className="btn" onClick={nextPiece}>
+            Skip the piece
+          </button>
+        </span>
+      </div>
+      <ol className="grid max-h-[260px] overflow-y-auto text-small" aria-label="Strokes to teach">
+        {lessons.map((one, k) => {
+          const got = taught.find((t) => t.articulation === one.articulation);
+          return (
+            <li key={one.articulation}>
+              <button
+                type="button"
+                aria-current={k === at ? 'step' : undefined}
+                className={`flex w-full justify-between gap-2 rounded-md px-1.5 py-[1px] text-left ${
+                  k === at ? 'bg-zest-wash font-semibold' : got ? '' : 'text-soft'
+                }`}
+                onClick={() => next(k)}
+              >
+                <span className="truncate">{one.stroke}</span>
+                <span className="num">{got ? kit.head.note_names[got.note] : ''}</span>
+              </button>
+            </li>
+          );
+        })}
+      </ol>
+    </section>
+  );
+}
+
+/** Keep what was heard, and go on. */
+async function keep(occupied: 'take_over' | 'stack') {
+  const { heard, at, taught, gesture } = useTeaching.getState();
+  if (!heard?.edit || !heard.taught) return;
+  const edit = { ...heard.edit, when_occupied: occupied } as Edit;
+  const refused = await useKit.getState().edit(edit, gesture);
+  if (refused) {
+    useTeaching.setState({ trouble: refused.message });
+    return;
+  }
+  const rest = taught.filter((t) => t.articulation !== heard.taught?.articulation);
+  useTeaching.setState({ taught: [...rest, heard.taught], at: at + 1, heard: null, trouble: null });
+  if (!useTeaching.getState().row) useTeaching.getState().end();
+}
+
+function Done({ taught, onBack, onEnd }: { taught: Taught[]; onBack: () => void; onEnd: () => void }) {
+  const id = useKit((s) => s.kit?.id);
+  const version = useKit((s) => s.kit?.version);
+  const { data } = useQuery({
+    queryKey: ['lessons', id, version],
+    queryFn: () => get<Lessons>(`/kits/${id}/lessons`),
+  });
+  const left = data?.without_note ?? [];
+  const navigate = useNavigate();
+  const onTo = (side: 'Pads' | 'Fit') => {
+    onEnd();
+    // What was taught last is seldom what a curve shows most of: the stroke with the most layers is.
+    const { pieces } = useKit.getState();
+    const layers = (t: Taught) => articulationIn(pieces, t.articulation)?.stroke.layers.length ?? 0;
+    const telling = [...taught].sort((a, b) => layers(b) - layers(a))[0];
+    if (telling) usePlace.getState().lookAt({ articulation: telling.articulation });
+    useScope.getState().choose('input');
+    useScope.getState().show(side);
+    navigate(`/kits/${id}/touch`);
+  };
+  return (
+    <section className="grid gap-2 rounded-2xl border border-line bg-card p-3.5" aria-label="Teaching">
+      <h2 data-testid="lesson">{taught.length} strokes taught</h2>
+      {left.length > 0 ? (
+        <p className="text-small text-soft">
+          No note plays {left.join(', ')}: their notes went to strokes that were taught. Drag them to free notes, or
+          leave them.
+        </p>
+      ) : (
+        <p className="text-small text-soft">Every stroke has a note.</p>
+      )}
+      <p className="text-small text-soft">
+        One undo takes the whole round back. Keep the map under Maps to use it again.
+      </p>
+      <span className="flex gap-1.5">
+        <button type="button" className="btn btn-go" onClick={onEnd}>
+          Done
+        </button>
+        <button type="button" className="btn" onClick={onBack}>
+          Back
+        </button>
+      </span>
+      <p className="text-small text-soft">
+        Next, under Touch:{' '}
+        <button type="button" className="link" onClick={() => onTo('Pads')}>
+          which pads shake or speak twice
+        </button>
+        , and{' '}
+        <button type="button" className="link" onClick={() => onTo('Fit')}>
+          a curve that fits how you play
+        </button>
+        .
+      </p>
+    </section>
+  );
+}

@@ -1,0 +1,247 @@
+/** A curve fitted to how somebody plays: some soft strokes, some in between, some hard; shown against the old one. */
+import { useEffect, useState } from 'react';
+import { create } from 'zustand';
+import { type Articulation, type Curve, type Fitted, type KitState, type Piece, post } from '../../api/calls';
+import { layerColour, strengthColour } from '../../app/format';
+import { useInputs } from '../../app/inputs';
+import { notesOf, useKit } from '../../app/kitStore';
+import { perform, stopPerforming, usePerforming } from '../../app/standins';
+import type { Whose } from './scopes';
+
+const GROUPS = ['soft', 'medium', 'hard'] as const;
+type Group = (typeof GROUPS)[number];
+const SAY: Record<Group, string> = {
+  soft: 'Play softly, as softly as you ever mean to.',
+  medium: 'Play as you mostly do.',
+  hard: 'Play hard, as hard as you ever will.',
+};
+const FEWEST = 3;
+
+interface FittingState {
+  strokes: Record<Group, number[]>;
+  group: Group | null;
+  fitted: Fitted | null;
+  trouble: string | null;
+  /** Whose curve it is for. */
+  whose: string;
+}
+
+/** Whose curve is being fitted, as one word. */
+export const forWhom = (here: Whose, stroke: Articulation | null, input: { id: string }) =>
+  `${here.scope} ${stroke?.id} ${input.id}`;
+
+const EMPTY = { soft: [], medium: [], hard: [] };
+
+export const useFitting = create<FittingState>(() => ({
+  strokes: EMPTY,
+  group: null,
+  fitted: null,
+  trouble: null,
+  whose: '',
+}));
+
+const begin = () => useFitting.setState({ strokes: EMPTY, group: 'soft', fitted: null, trouble: null });
+const end = () => useFitting.setState({ strokes: EMPTY, group: null, fitted: null, trouble: null });
+
+interface FittingProps {
+  here: Whose;
+  piece: Piece | null;
+  stroke: Articulation | null;
+  input: { id: string; name: string };
+  onAccept: (curve: Curve) => void;
+}
+
+export function Fitting({ here, piece, stroke, input, onAccept }: FittingProps) {
+  const kit = useKit((s) => s.kit) as KitState;
+  const player = useKit((s) => s.player);
+  const { strokes, group, fitted, trouble } = useFitting();
+  const [busy, setBusy] = useState(false);
+  const wide = here.scope === 'all' || here.scope === 'input';
+  const target = here.scope === 'stroke' ? (stroke?.id ?? null) : here.scope === 'piece' ? (piece?.id ?? null) : null;
+
+  // What is fitted belongs to whose curve it was fitted for.
+  useEffect(() => {
+    const mine = forWhom(here, stroke, input);
+    if (useFitting.getState().whose !== mine) end();
+    useFitting.setState({ whose: mine });
+  }, [here, stroke, input]);
+
+  useEffect(() => {
+    if (!group || !player || !piece) return;
+    return player.onStrike((report) => {
+      const ours = report.aimed?.split('/')[0] === piece.id && report.source !== 'groove' && report.source !== 'take';
+      if (!ours || (wide && report.source !== input.id)) return;
+      useFitting.setState((state) => ({
+        strokes: { ...state.strokes, [group]: [...state.strokes[group], report.velocityIn].slice(-40) },
+      }));
+    });
+  }, [group, player, piece, wide, input.id]);
+
+  if (!piece || !stroke) return null;
+  const ready = GROUPS.every((name) => strokes[name].length >= FEWEST);
+  const ask = async () => {
+    setBusy(true);
+    try {
+      const found = await post<Fitted>(`/kits/${kit.id}/fit`, {
+        articulation: stroke.id,
+        target,
+        input: input.id,
+        strokes: useFitting.getState().strokes,
+      });
+      useFitting.setState({ fitted: found, group: null, trouble: null });
+    } catch (error) {
+      useFitting.setState({ trouble: (error as Error).message });
+    }
+    setBusy(false);
+  };
+  return (
+    <section className="grid gap-2.5" aria-label="Fit to my playing">
+      <p className="text-small text-soft">
+        Play {piece.name}
+        {wide ? ` on ${input.name}` : ''}: some soft strokes, some in between, some hard. A curve is fitted so that each
+        lands where it should and every layer is reached.
+      </p>
+      {GROUPS.map((name) => (
+        <button
+          key={name}
+          type="button"
+          aria-pressed={group === name}
+          onClick={() => useFitting.setState({ group: name, fitted: null, trouble: null })}
+          className={`grid gap-1 rounded-xl border px-2.5 py-2 text-left ${group === name ? 'border-plum bg-plum-wash' : 'border-line bg-card'}`}
+        >
+          <span className="flex items-baseline justify-between">
+            <b className="font-semibold">{name}</b>
+            <span className="num text-soft" data-strokes={name}>
+              {strokes[name].length}
+            </span>
+          </span>
+          {group === name && <span className="text-small">{SAY[name]}</span>}
+          <Dots velocities={strokes[name]} />
+        </button>
+      ))}
+      {trouble && (
+        <p role="alert" className="text-small text-zest-text">
+          {trouble}
+        </p>
+      )}
+      {fitted && <Landing fitted={fitted} stroke={stroke} />}
+      <span className="flex flex-wrap gap-1.5">
+        {!group && !fitted && (
+          <button type="button" className="btn btn-go" onClick={begin}>
+            Begin
+          </button>
+        )}
+        {group && group !== 'hard' && (
+          <button
+            type="button"
+            className="btn"
+            disabled={strokes[group].length < FEWEST}
+            onClick={() => useFitting.setState({ group: GROUPS[GROUPS.indexOf(group) + 1] as Group })}
+          >
+            Next
+          </button>
+        )}
+        {!fitted && ready && (
+          <button type="button" className="btn btn-go" disabled={busy} onClick={() => void ask()}>
+            Fit the curve
+          </button>
+        )}
+        {fitted && (
+          <>
+            <button
+              type="button"
+              className="btn btn-go"
+              onClick={() => {
+                onAccept(fitted.fit.curve);
+                end();
+              }}
+            >
+              Use this curve
+            </button>
+            <button type="button" className="btn" onClick={end}>
+              Keep the old one
+            </button>
+          </>
+        )}
+        {!fitted && <StandInPlays piece={piece} />}
+      </span>
+    </section>
+  );
+}
+
+/** The stand-in plays the three strengths by itself, on the pad whose note plays this piece. */
+function StandInPlays({ piece }: { piece: Piece }) {
+  const kit = useKit((s) => s.kit) as KitState;
+  const standIn = useInputs((s) => (s.standIn?.id === s.chosen ? s.standIn : null));
+  const running = usePerforming((s) => s.kit !== null && s.what === 'fit');
+  const notes = piece.articulations.flatMap((a) => notesOf(kit, a.id));
+  const pad = standIn?.pads.find((p) =>
+    [p.note, ...(p.name === standIn.hat_pad ? standIn.hat_notes.map((h) => h.note) : [])].some((n) =>
+      notes.includes(n),
+    ),
+  );
+  if (!standIn) return null;
+  if (!pad) {
+    return (
+      <p className="text-small text-soft">
+        No pad of {standIn.name} plays {piece.name} yet: teach it under Notes, and it can play this by itself.
+      </p>
+    );
+  }
+  const play = async () => {
+    begin();
+    for (const strength of GROUPS) {
+      useFitting.setState({ group: strength });
+      await perform(standIn, `what=strokes&pad=${encodeURIComponent(pad.name)}&strength=${strength}`, 'fit');
+      if (useFitting.getState().group !== strength) return;
+    }
+  };
+  return (
+    <button type="button" className="btn" onClick={() => (running ? stopPerforming() : void play())}>
+      {running ? 'Stop' : `Let ${standIn.name} play them`}
+    </button>
+  );
+}
+
+function Dots({ velocities }: { velocities: number[] }) {
+  return (
+    <svg viewBox="0 0 240 12" height={12} className="w-full" preserveAspectRatio="none" aria-hidden="true">
+      <line x1={0} x2={240} y1={11} y2={11} stroke="var(--line)" />
+      {velocities.map((v, k) => (
+        <rect key={k} x={(v / 127) * 236} y={2} width={3} height={9} rx={1} fill={strengthColour(v / 127)} />
+      ))}
+    </svg>
+  );
+}
+
+function Landing({ fitted, stroke }: { fitted: Fitted; stroke: Articulation }) {
+  const { fit } = fitted;
+  const most = Math.max(1, ...fit.reached);
+  const span = (played: readonly number[]) => `${Math.min(...played)}–${Math.max(...played)}`;
+  return (
+    <div className="grid gap-1 rounded-xl bg-leaf-wash px-3 py-2 text-small" data-testid="fitted">
+      <p>
+        Soft strokes would play <span className="num">{span(fit.soft)}</span>, medium ones{' '}
+        <span className="num">{span(fit.medium)}</span>, hard ones <span className="num">{span(fit.hard)}</span>.
+      </p>
+      <span className="flex items-end gap-1" role="img" aria-label="Strokes in each layer, softest first">
+        {stroke.layers.map((_, k) => (
+          <i
+            key={k}
+            className="block w-5 rounded-sm"
+            style={{
+              height: 3 + ((fit.reached[k] ?? 0) / most) * 26,
+              background: layerColour(k, stroke.layers.length),
+            }}
+          />
+        ))}
+      </span>
+      <p className="text-tiny text-soft">
+        {fit.reached.every((n) => n > 0)
+          ? `Every one of the ${fit.reached.length} layers is reached.`
+          : 'The layers without a bar are within reach, though none of these strokes fell there.'}{' '}
+        {fit.note} The new curve is drawn in green.
+      </p>
+    </div>
+  );
+}

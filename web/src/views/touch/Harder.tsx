@@ -1,0 +1,154 @@
+/** Harder is also louder, brighter, sharper: by how much, and drawn as the core works it out. */
+import type { Piece } from '../../api/calls';
+import { decibels } from '../../app/format';
+import { useKit } from '../../app/kitStore';
+import { useStrikes } from '../../app/strikes';
+import { Slider } from '../../ui/Slider';
+
+export function Harder({ piece }: { piece: Piece }) {
+  const edit = useKit((s) => s.edit);
+  const { tracking, harder } = piece;
+  const set = (change: object, gesture?: string) =>
+    void edit({ kind: 'set_tracking', piece: piece.id, ...change }, gesture);
+  const fades = tracking.attack_soft_ms > 0 || tracking.attack_hard_ms > 0;
+  return (
+    <section className="card grid gap-1" aria-label="Harder is also">
+      <h2>Harder is also</h2>
+      <p className="text-tiny text-soft">How {piece.name} answers strength, beyond its layers</p>
+      <Row
+        name="louder"
+        points={harder.level_db}
+        from={-30}
+        to={12}
+        piece={piece.id}
+        said={(v) => `${decibels(v)} dB`}
+      />
+      <Slider
+        label="Louder"
+        value={Math.round(tracking.level * 100)}
+        min={0}
+        max={150}
+        step={1}
+        reset={100}
+        show={(v) => `${v} %`}
+        onChange={(percent, gesture) => set({ level: percent / 100 }, gesture)}
+      />
+      <span className="flex gap-1" role="group" aria-label="Where level follows strength">
+        <button
+          type="button"
+          className="chip px-2 py-0.5"
+          aria-pressed={!tracking.whole}
+          onClick={() => set({ whole: false })}
+        >
+          inside layers
+        </button>
+        <button
+          type="button"
+          className="chip px-2 py-0.5"
+          aria-pressed={tracking.whole}
+          onClick={() => set({ whole: true })}
+        >
+          whole range
+        </button>
+      </span>
+      <Row
+        name="brighter"
+        points={harder.cutoff_hz.map((hz) => Math.log2(hz))}
+        from={Math.log2(500)}
+        to={Math.log2(16_500)}
+        piece={piece.id}
+        flat={tracking.brightness === 0}
+        said={(v) => `${(2 ** v / 1000).toFixed(1)} kHz`}
+      />
+      <Slider
+        label="Brighter"
+        value={tracking.brightness}
+        min={0}
+        max={5}
+        step={0.1}
+        page={0.5}
+        reset={0}
+        show={(v) => `${v.toFixed(1)} oct`}
+        onChange={(brightness, gesture) => set({ brightness }, gesture)}
+      />
+      <Row
+        name="sharper"
+        points={harder.attack_ms}
+        from={60}
+        to={0}
+        piece={piece.id}
+        flat={!fades}
+        said={(v) => `${v.toFixed(1)} ms`}
+      />
+      <span className="grid grid-cols-[36px_1fr] items-center text-tiny text-soft">
+        soft
+        <Slider
+          label="Attack of the softest strokes"
+          value={tracking.attack_soft_ms}
+          min={0}
+          max={60}
+          step={0.5}
+          page={5}
+          reset={0}
+          show={(v) => `${v.toFixed(1)} ms`}
+          onChange={(attack_soft_ms, gesture) => set({ attack_soft_ms }, gesture)}
+        />
+        hard
+        <Slider
+          label="Attack of the hardest strokes"
+          value={tracking.attack_hard_ms}
+          min={0}
+          max={60}
+          step={0.5}
+          page={5}
+          reset={0}
+          show={(v) => `${v.toFixed(1)} ms`}
+          onChange={(attack_hard_ms, gesture) => set({ attack_hard_ms }, gesture)}
+        />
+      </span>
+    </section>
+  );
+}
+
+const WIDTH = 120;
+const HEIGHT = 26;
+
+/** A small curve over velocity, soft at the left, with the last strike on it. */
+function Row(props: {
+  name: string;
+  points: number[];
+  from: number;
+  to: number;
+  piece: string;
+  flat?: boolean;
+  said: (value: number) => string;
+}) {
+  const { name, points, from, to, flat, said } = props;
+  const x = (k: number) => 2 + (k / 126) * (WIDTH - 4);
+  const y = (v: number) => HEIGHT - 3 - Math.max(0, Math.min(1, (v - from) / (to - from))) * (HEIGHT - 6);
+  const d = points.map((v, k) => `${k ? 'L' : 'M'}${x(k).toFixed(1)} ${y(v).toFixed(1)}`).join('');
+  const soft = points[0] ?? 0;
+  const hard = points[126] ?? 0;
+  return (
+    <span className="mt-1 flex items-center justify-between gap-2 text-small">
+      {name}
+      <svg
+        width={WIDTH}
+        height={HEIGHT}
+        className="rounded-md bg-sunk"
+        role="img"
+        aria-label={`${name}: ${said(soft)} at the softest, ${said(hard)} at the hardest`}
+      >
+        <title>{`${said(soft)} at the softest, ${said(hard)} at the hardest`}</title>
+        <path d={d} fill="none" stroke={flat ? 'var(--edge)' : 'var(--v5)'} strokeWidth={1.6} />
+        <Now piece={props.piece} x={x} y={(v) => y(points[v] ?? 0)} />
+      </svg>
+    </span>
+  );
+}
+
+/** The last strike of a piece on one of its curves; both are told the velocity less one. */
+function Now({ piece, x, y }: { piece: string; x: (v: number) => number; y: (v: number) => number }) {
+  const velocity = useStrikes((s) => (s.last?.pieceId === piece ? s.last.velocity : 0));
+  return velocity ? <circle cx={x(velocity - 1)} cy={y(velocity - 1)} r={3} fill="var(--plum)" /> : null;
+}

@@ -1,0 +1,255 @@
+/** Pads that misbehave: bleed and doubles of one input, learned from a stretch of playing and shown before they count. */
+import { useEffect, useState } from 'react';
+import { type Bleed, type KitState, type Learned, post } from '../../api/calls';
+import { type Message, onMessage } from '../../app/door';
+import { count } from '../../app/format';
+import { useInputs } from '../../app/inputs';
+import { articulationIn, useKit } from '../../app/kitStore';
+import { PlaysItself } from '../../app/Pads';
+import { Slider } from '../../ui/Slider';
+import { Typed } from '../../ui/Typed';
+
+interface Stretch {
+  strikes: { time_ms: number; note: number; velocity: number }[];
+  learned: Learned;
+}
+
+export function Misbehaving({ input }: { input: { id: string; name: string } }) {
+  const kit = useKit((s) => s.kit) as KitState;
+  const edit = useKit((s) => s.edit);
+  const standIn = useInputs((s) => s.kits.find((k) => k.id === input.id) ?? null);
+  const [messages, setMessages] = useState<Message[] | null>(null);
+  const [stretch, setStretch] = useState<Stretch | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const known = kit.head.inputs.find((each) => each.known.id === input.id)?.known;
+  const bleeds = known?.bleeds ?? [];
+  const recording = messages !== null;
+  const set = (change: object, gesture?: string) =>
+    edit({ kind: 'set_input', input: input.id, name: input.name, ...change }, gesture);
+
+  useEffect(() => {
+    if (!recording) return;
+    return onMessage((message) => {
+      if (message.input === input.id && message.kind === 'note') setMessages((all) => [...(all ?? []), message]);
+    });
+  }, [recording, input.id]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another input's playing is another matter
+  useEffect(() => {
+    setMessages(null);
+    setStretch(null);
+    setTrouble(null);
+  }, [input.id]);
+
+  /** What a stretch shows; or, with rules of somebody's own, what those would have removed of it. */
+  const judge = async (strikes: Stretch['strikes'], rules: { bleeds?: Bleed[]; doubles_ms?: number } = {}) => {
+    try {
+      setStretch({ strikes, learned: await post<Learned>('/pads/learn', { strikes, ...rules }) });
+      setTrouble(null);
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+  };
+  const learn = () => {
+    const strikes = (messages ?? []).map((m) => ({ time_ms: m.at, note: m.number, velocity: m.value }));
+    setMessages(null);
+    void judge(strikes);
+  };
+  return (
+    <section className="grid grid-cols-[minmax(0,1fr)] gap-2.5" aria-label="Pads that misbehave">
+      <h3>Pads that misbehave · {input.name}</h3>
+      {bleeds.length === 0 && !known?.doubles_ms && !stretch && (
+        <p className="text-small text-soft">
+          A pad that shakes with its neighbour sends soft strikes nobody played; some speak twice. Play a minute of
+          everything, soft strokes too, and both are learned.
+        </p>
+      )}
+      {bleeds.map((bleed, k) => (
+        <Rule
+          key={`${bleed.after} ${bleed.note}`}
+          bleed={bleed}
+          onChange={(next) => void set({ bleeds: bleeds.flatMap((b, i) => (i === k ? (next ? [next] : []) : [b])) })}
+        />
+      ))}
+      <div className="grid grid-cols-[84px_1fr] items-center gap-x-2 text-small">
+        <span>Doubles</span>
+        <Slider
+          label="A second strike is a double within"
+          value={known?.doubles_ms ?? 0}
+          min={0}
+          max={60}
+          step={1}
+          page={5}
+          reset={0}
+          show={(v) => (v ? `${v} ms` : 'none')}
+          onChange={(doubles_ms, gesture) => void set({ doubles_ms }, gesture)}
+        />
+      </div>
+      {recording && (
+        <p className="text-small text-plum" role="status">
+          Recording: <span className="num">{messages.length}</span> strikes
+        </p>
+      )}
+      {trouble && (
+        <p role="alert" className="text-small text-zest-text">
+          {trouble}
+        </p>
+      )}
+      {stretch && (
+        <Shown
+          stretch={stretch}
+          onUse={() => {
+            const { learned } = stretch;
+            setStretch(null);
+            void set({ bleeds: learned.bleeds, doubles_ms: learned.doubles_ms });
+          }}
+          onLeave={() => setStretch(null)}
+          onRules={(rules) => void judge(stretch.strikes, rules)}
+        />
+      )}
+      <span className="flex flex-wrap gap-1.5">
+        {recording ? (
+          <button type="button" className="btn btn-go" disabled={!messages.length} onClick={learn}>
+            That is enough
+          </button>
+        ) : (
+          !stretch && (
+            <button type="button" className="btn btn-go" onClick={() => setMessages([])}>
+              Learn from playing
+            </button>
+          )
+        )}
+        {recording && standIn && <PlaysItself kit={standIn} asked="what=beat" name="Let it play a beat" />}
+      </span>
+    </section>
+  );
+}
+
+/** What a note plays, in words a player knows. */
+function usePadName() {
+  const kit = useKit((s) => s.kit) as KitState;
+  const pieces = useKit((s) => s.pieces);
+  return (note: number) => {
+    const placed = kit.head.placed.find((p) => p.note === note);
+    const found = placed ? articulationIn(pieces, placed.articulation) : null;
+    return found ? `${found.piece.name} (${kit.head.note_names[note]})` : `note ${note}`;
+  };
+}
+
+function Rule({ bleed, onChange }: { bleed: Bleed; onChange: (bleed: Bleed | null) => void }) {
+  const name = usePadName();
+  return (
+    <div className="card px-3 py-2 text-small" data-testid="bleed-rule">
+      <b className="block font-semibold">
+        {name(bleed.after)} shakes {name(bleed.note)}
+      </b>
+      Strikes <Limits bleed={bleed} onChange={onChange} /> do not play.{' '}
+      <button type="button" className="link" onClick={() => onChange(null)}>
+        Let them play
+      </button>
+    </div>
+  );
+}
+
+/** How soft and how soon after its neighbour a strike is bleed; both can be typed over. */
+function Limits({ bleed, onChange }: { bleed: Bleed; onChange: (bleed: Bleed) => void }) {
+  return (
+    <>
+      up to{' '}
+      <Typed
+        label="Bleed up to"
+        value={bleed.up_to}
+        onType={(up_to) => onChange({ ...bleed, up_to: Math.max(1, Math.min(127, Math.round(up_to))) })}
+      />{' '}
+      within{' '}
+      <Typed
+        label="Bleed within milliseconds"
+        value={bleed.within_ms}
+        onType={(ms) => onChange({ ...bleed, within_ms: Math.max(1, Math.min(200, ms)) })}
+      />{' '}
+      ms
+    </>
+  );
+}
+
+interface ShownProps {
+  stretch: Stretch;
+  onUse: () => void;
+  onLeave: () => void;
+  onRules: (rules: { bleeds: Bleed[]; doubles_ms: number }) => void;
+}
+
+function Shown({ stretch, onUse, onLeave, onRules }: ShownProps) {
+  const name = usePadName();
+  const { strikes, learned } = stretch;
+  const away = new Set(learned.removed.map((gone) => gone.place));
+  const by = (why: string, note?: number) =>
+    learned.removed.filter((gone) => gone.why === why && (note === undefined || gone.note === note)).length;
+  const ordered = [...strikes].sort((a, b) => a.time_ms - b.time_ms);
+  const begin = ordered[0]?.time_ms ?? 0;
+  const length = Math.max(1, (ordered[ordered.length - 1]?.time_ms ?? 1) - begin);
+  return (
+    <div className="grid gap-1.5 rounded-xl bg-amber-wash px-3 py-2.5 text-small" data-testid="learned">
+      <b className="font-semibold">
+        {learned.removed.length
+          ? `${learned.removed.length} of ${count(learned.strikes, 'strike')} were not meant`
+          : `${count(learned.strikes, 'strike')}, and nothing amiss`}
+      </b>
+      <svg
+        viewBox="0 0 240 52"
+        className="w-full"
+        height={52}
+        preserveAspectRatio="none"
+        role="img"
+        aria-label="The stretch"
+      >
+        <title>Every strike of the stretch; those below the line would not play</title>
+        <line x1={0} x2={240} y1={41} y2={41} stroke="var(--amber-line)" strokeWidth={0.6} />
+        {ordered.map((strike, k) => {
+          const x = ((strike.time_ms - begin) / length) * 237;
+          const height = (strike.velocity / 127) * 38;
+          // What would not play hangs below the line: most of it is too soft to be seen above.
+          return away.has(k) ? (
+            <rect key={k} x={x} y={42.5} width={2} height={9} fill="var(--amber-line)" data-away="" />
+          ) : (
+            <rect key={k} x={x} y={40 - height} width={1.6} height={height} fill="var(--ink)" />
+          );
+        })}
+      </svg>
+      {learned.bleeds.map((bleed, k) => (
+        <span key={`${bleed.after} ${bleed.note}`}>
+          {name(bleed.after)} shakes {name(bleed.note)}:{' '}
+          <Limits
+            bleed={bleed}
+            onChange={(next) =>
+              onRules({ bleeds: learned.bleeds.map((b, i) => (i === k ? next : b)), doubles_ms: learned.doubles_ms })
+            }
+          />
+          , {count(by('bleed', bleed.note), 'strike')}.
+        </span>
+      ))}
+      {learned.doubles_ms > 0 && (
+        <span>
+          Pads speak twice within{' '}
+          <Typed
+            label="Doubles within milliseconds"
+            value={learned.doubles_ms}
+            onType={(ms) =>
+              onRules({ bleeds: [...learned.bleeds], doubles_ms: Math.max(1, Math.min(200, Math.round(ms))) })
+            }
+          />{' '}
+          ms, {count(by('double'), 'strike')}.
+        </span>
+      )}
+      <span className="flex gap-1.5">
+        {learned.removed.length > 0 && (
+          <button type="button" className="btn btn-go" onClick={onUse}>
+            Do not play them
+          </button>
+        )}
+        <button type="button" className="btn" onClick={onLeave}>
+          {learned.removed.length ? 'Leave it' : 'Good'}
+        </button>
+      </span>
+    </div>
+  );
+}

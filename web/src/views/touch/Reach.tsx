@@ -1,0 +1,121 @@
+/** What strikes reach: how many came in at each velocity, and the share of each layer, live or from a groove. */
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useMemo, useState } from 'react';
+import { create } from 'zustand';
+import { type Articulation, type KitState, type Piece, post, type Reached } from '../../api/calls';
+import { layerColour } from '../../app/format';
+import { useGrooves } from '../../app/grooves';
+import { useKit } from '../../app/kitStore';
+import { useStrikes } from '../../app/strikes';
+import { Pick } from '../../ui/Pick';
+
+const useSource = create<{ groove: number }>(() => ({ groove: 0 }));
+const EVERY_MS = 250;
+
+/** What the core says of the strikes there are; asked again a moment after a strike, and so on while they go on. */
+export function useReach(stroke: Articulation | null) {
+  const kit = useKit((s) => s.kit) as KitState;
+  const groove = useSource((s) => s.groove);
+  const [settled, setSettled] = useState(useStrikes.getState().struck);
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const settle = () => {
+      timer = undefined;
+      setSettled(useStrikes.getState().struck);
+    };
+    settle();
+    const stop = useStrikes.subscribe((now, before) => {
+      if (now.struck !== before.struck) timer ??= setTimeout(settle, EVERY_MS);
+    });
+    return () => {
+      stop();
+      clearTimeout(timer);
+    };
+  }, []);
+  const piece = stroke?.id.split('/')[0];
+  const strikes = useMemo(
+    () => [...settled.values()].filter((one) => one.articulation.split('/')[0] === piece),
+    [settled, piece],
+  );
+  const total = strikes.reduce((sum, one) => sum + one.times, 0);
+  return useQuery({
+    queryKey: ['reach', kit.id, kit.version, stroke?.id, groove, groove ? 0 : total, groove ? 0 : strikes.length],
+    queryFn: () =>
+      post<Reached>(`/kits/${kit.id}/reach`, {
+        articulation: stroke?.id,
+        strikes: groove ? [] : strikes,
+        groove: groove || null,
+      }),
+    enabled: stroke !== null && (groove > 0 || total > 0),
+    placeholderData: (before, query) =>
+      groove > 0 || total > 0 ? (query?.queryKey[3] === stroke?.id ? before : undefined) : undefined,
+  });
+}
+
+interface ReachProps {
+  piece: Piece;
+  stroke: Articulation;
+  reached: ReturnType<typeof useReach>;
+}
+
+export function Reach({ piece, stroke, reached }: ReachProps) {
+  const { data: grooves = [] } = useGrooves();
+  const groove = useSource((s) => s.groove);
+  const reset = useStrikes((s) => s.reset);
+  const some = useStrikes((s) => s.struck.size > 0);
+  const live = groove === 0;
+  const reach = live && !some ? undefined : reached.data?.reach;
+  const counts = stroke.layers.map((_, k) => reach?.layers[k] ?? 0);
+  const most = Math.max(1, ...counts);
+  const total = reach?.total ?? 0;
+  return (
+    <section className="grid gap-1" aria-label="What the strikes reach">
+      <span className="flex items-center justify-between gap-2">
+        <h3>What strikes reach</h3>
+        <Pick
+          label="Strikes of"
+          value={groove}
+          options={[{ value: 0, name: 'my playing' }, ...grooves.map((g) => ({ value: g.id, name: g.name }))]}
+          onChange={(id) => useSource.setState({ groove: id })}
+          className="max-w-[130px]"
+        />
+      </span>
+      <p className="text-tiny text-soft" data-testid="reach-said">
+        {total
+          ? `${total} strikes of ${piece.name}${reach && reach.of_shown < total ? ` (${reach.of_shown} of ${stroke.name}, counted here)` : ''}, the hardest in at ${reach?.hardest_in}${reach?.ignored ? `; ${reach.ignored} ignored` : ''}`
+          : live
+            ? 'Play it to see which layers you reach.'
+            : `This groove does not strike ${piece.name}.`}
+      </p>
+      {[...counts.keys()].reverse().map((number) => (
+        <span
+          key={number}
+          className="grid grid-cols-[16px_1fr_60px] items-center gap-2"
+          data-layer-reach={counts[number]}
+        >
+          <span className="num text-faint">{number + 1}</span>
+          <span className="h-3 rounded-sm bg-sunk">
+            <span
+              className="block h-full rounded-sm"
+              style={{
+                width: `${((counts[number] ?? 0) / most) * 100}%`,
+                background: layerColour(number, counts.length),
+              }}
+            />
+          </span>
+          <span className="num text-right">
+            {counts[number]}
+            <span className="inline-block w-[34px] text-faint">
+              {reach?.of_shown ? `${Math.round(((counts[number] ?? 0) / reach.of_shown) * 100)} %` : ''}
+            </span>
+          </span>
+        </span>
+      ))}
+      {live && some && (
+        <button type="button" className="link justify-self-start text-small" onClick={reset}>
+          Count anew
+        </button>
+      )}
+    </section>
+  );
+}

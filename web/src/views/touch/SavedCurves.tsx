@@ -1,0 +1,118 @@
+/** Curves kept under a name, and one copied: to be used on anything, in any kit. */
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { ChevronDown } from 'lucide-react';
+import { useState } from 'react';
+import { type Curve, type CurveCard, get, post, remove } from '../../api/calls';
+import { useKit } from '../../app/kitStore';
+import { Named } from '../../ui/Named';
+import { ShapeIcon } from './ShapeIcon';
+import { useCopied } from './scopes';
+
+export function SavedCurves({ curve, onChoose }: { curve: Curve; onChoose: (curve: Curve) => void }) {
+  const queries = useQueryClient();
+  const { data: curves = [] } = useQuery({ queryKey: ['curves'], queryFn: () => get<CurveCard[]>('/curves') });
+  const copied = useCopied((s) => s.curve);
+  const [naming, setNaming] = useState(false);
+  const [gone, setGone] = useState<CurveCard | null>(null);
+  const asking = async (act: () => Promise<unknown>) => {
+    try {
+      await act();
+    } catch (error) {
+      useKit.getState().say((error as Error).message);
+    }
+    await queries.invalidateQueries({ queryKey: ['curves'] });
+  };
+  return (
+    <Popover>
+      <PopoverButton className="btn inline-flex items-center gap-1.5">
+        Saved curves <ChevronDown size={13} className="text-faint" aria-hidden="true" />
+      </PopoverButton>
+      <PopoverPanel
+        anchor={{ to: 'bottom end', gap: 6, padding: 12 }}
+        className="z-40 grid w-[280px] gap-2 rounded-2xl border border-line bg-card p-3 shadow-xl"
+      >
+        {({ close }) => (
+          <>
+            <span className="flex flex-wrap gap-1.5">
+              <button type="button" className="btn" onClick={() => useCopied.setState({ curve })} title="Ctrl+C">
+                Copy this one
+              </button>
+              <button
+                type="button"
+                className="btn"
+                disabled={!copied}
+                title="Ctrl+V"
+                onClick={() => {
+                  if (copied) onChoose(copied);
+                  close();
+                }}
+              >
+                Paste
+              </button>
+            </span>
+            {curves.length === 0 && (
+              <p className="text-small text-soft">
+                None yet. Keep the curve that suits your pads, and use it in every kit.
+              </p>
+            )}
+            <ul className="grid max-h-[300px] overflow-y-auto">
+              {curves.map((saved) => (
+                <li key={saved.id} className="flex items-center gap-2">
+                  <button
+                    type="button"
+                    className="flex grow items-center gap-2.5 rounded-lg px-1.5 py-1 text-left hover:bg-sunk"
+                    onClick={() => {
+                      onChoose(saved.curve);
+                      close();
+                    }}
+                  >
+                    <ShapeIcon curve={saved.curve} />
+                    {saved.name}
+                  </button>
+                  <button
+                    type="button"
+                    className="link text-small"
+                    aria-label={`Remove ${saved.name}`}
+                    onClick={() => void asking(() => remove(`/curves/${saved.id}`)).then(() => setGone(saved))}
+                  >
+                    Remove
+                  </button>
+                </li>
+              ))}
+            </ul>
+            {gone && (
+              <p role="status" className="flex justify-between gap-2 rounded-lg bg-plum-wash px-2.5 py-1.5 text-small">
+                {gone.name} was removed.
+                <button
+                  type="button"
+                  className="link"
+                  onClick={() => {
+                    setGone(null);
+                    void asking(() => post('/curves', { name: gone.name, curve: gone.curve }));
+                  }}
+                >
+                  Bring it back
+                </button>
+              </p>
+            )}
+            {naming ? (
+              <Named
+                label="Name of the curve"
+                value=""
+                onName={(name) => {
+                  setNaming(false);
+                  if (name) void asking(() => post('/curves', { name, curve }));
+                }}
+              />
+            ) : (
+              <button type="button" className="btn justify-self-start" onClick={() => setNaming(true)}>
+                Keep this curve as…
+              </button>
+            )}
+          </>
+        )}
+      </PopoverPanel>
+    </Popover>
+  );
+}
