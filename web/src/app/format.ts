@@ -27,3 +27,7 @@ export const strengthColour = (strength: number) =>
 
 /** The colour of the k-th of n layers, softest first. */
 export const layerColour = (k: number, n: number) => strengthColour(n > 1 ? k / (n - 1) : 1);
+
+/** A name whose long words may be parted between syllables, where a narrow place cannot hold them whole. */
+export const hyphenable = (name: string) =>
+  name.replace(/\p{L}{9,}/gu, (word) => word.replace(/(?<=..[aeiouy][^aeiouy]?)(?=[^aeiouy][aeiouy].)/giu, '\u00ad'));

@@ -3,6 +3,7 @@ import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { type KeyboardEvent, memo, type PointerEvent, useMemo, useRef } from 'react';
 import type { KitState, Piece, Placed } from '../../api/calls';
 import { strikeNote } from '../../app/door';
+import { hyphenable } from '../../app/format';
 import { articulationIn, useKit } from '../../app/kitStore';
 import { usePlace } from '../../app/place';
 import { useStrikes } from '../../app/strikes';
@@ -209,12 +210,8 @@ const NoteCell = memo(function NoteCell(props: CellProps) {
       <span className="num block text-[11.5px] leading-[14px] text-faint">{note}</span>
       {first ? (
         <>
-          <span className="flex max-h-[26px] w-full shrink-0 flex-wrap gap-x-[3px] overflow-hidden text-tiny leading-[13px] font-semibold tracking-tight">
-            {first.piece.name.split(' ').map((word, k) => (
-              <span key={k} className="max-w-full truncate">
-                {`${word} `}
-              </span>
-            ))}
+          <span className="line-clamp-2 w-full shrink-0 text-tiny leading-[13px] font-semibold tracking-tight [overflow-wrap:anywhere]">
+            {hyphenable(first.piece.name)}
           </span>
           <span className="block w-full truncate text-[11.5px] leading-[13px] tracking-tight text-soft">{shown}</span>
         </>

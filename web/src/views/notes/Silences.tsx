@@ -1,4 +1,4 @@
-/** Which stroke stops which: a sentence, and a table of what is struck against what it stops. */
+/** Which stroke stops which: a sentence, a diagram, and a table of what is struck against what it stops. */
 import type { Articulation, KitState, Piece } from '../../api/calls';
 import { articulationIn, useKit } from '../../app/kitStore';
 import { usePlace } from '../../app/place';
@@ -6,6 +6,7 @@ import { Pick } from '../../ui/Pick';
 import { Slider } from '../../ui/Slider';
 import { Typed } from '../../ui/Typed';
 import { usePieceHere } from './Notes';
+import { StopsDiagram } from './StopsDiagram';
 
 const FADE = 12;
 const HAND = 60;
@@ -61,6 +62,7 @@ export function Silences() {
       <p className="text-small" data-testid="silence-sentence">
         {piece.silence_sentence || `Nothing stops ${piece.name}; it rings until it has died away.`}
       </p>
+      <StopsDiagram piece={piece} />
       {strokes.length > 1 && (
         <table className="border-separate border-spacing-x-[2px] border-spacing-y-[3px] text-tiny">
           <caption className="pb-0.5 text-left text-soft">Struck at the left, it stops:</caption>
