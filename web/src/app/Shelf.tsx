@@ -1,6 +1,6 @@
 /** The pieces of the kit, with their skins, notes and outputs; made, named, ordered and added to where they stand. */
 import { MoreHorizontal, Plus } from 'lucide-react';
-import { type ReactNode, useEffect, useState } from 'react';
+import { memo, type ReactNode, useEffect, useState } from 'react';
 import type { KitState, Piece } from '../api/calls';
 import { Actions } from '../ui/Actions';
 import { Named } from '../ui/Named';
@@ -11,7 +11,8 @@ import { notesOf, outputsOf, useKit } from './kitStore';
 import { useLookedAt, usePlace } from './place';
 
 export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
-  const kit = useKit((s) => s.kit);
+  const head = useKit((s) => s.kit?.head);
+  const order = useKit((s) => s.kit?.order);
   const pieces = useKit((s) => s.pieces);
   const player = useKit((s) => s.player);
   const edit = useKit((s) => s.edit);
@@ -20,7 +21,7 @@ export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
   const [naming, setNaming] = useState<string | null>(null);
   const lookedId = looked?.id ?? null;
   useEffect(() => player?.showing(lookedId), [player, lookedId]);
-  if (!kit) return null;
+  if (!head || !order) return null;
   const noticed = new Set(
     findings.filter((f) => f.level !== 'information' && !f.settled).map((f) => f.where.piece ?? ''),
   );
@@ -39,11 +40,11 @@ export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
         </button>
         <span className="grow text-right">{aside ? '' : 'note → out'}</span>
       </h3>
-      {kit.order.length === 0 && naming === null && (
+      {order.length === 0 && naming === null && (
         <p className="px-1.5 text-small text-soft">No pieces yet. Bring in recordings first, or make one.</p>
       )}
       <ul className="grid gap-px">
-        {kit.order.map((id, place) => {
+        {order.map((id, place) => {
           const piece = pieces.get(id);
           if (!piece) return null;
           return naming === id ? (
@@ -61,12 +62,13 @@ export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
           ) : (
             <Entry
               key={id}
-              kit={kit}
+              head={head}
               piece={piece}
               place={place}
+              last={place === order.length - 1}
               looked={lookedId === id}
               noticed={noticed.has(id)}
-              onRename={() => setNaming(id)}
+              onRename={setNaming}
               aside={aside}
             />
           );
@@ -104,16 +106,18 @@ const KINDS: Record<Piece['family'], string> = {
 const FAMILIES = Object.keys(KINDS) as Piece['family'][];
 
 interface EntryProps {
-  kit: KitState;
+  head: KitState['head'];
   piece: Piece;
   place: number;
+  last: boolean;
   looked: boolean;
   noticed: boolean;
-  onRename: () => void;
+  onRename: (piece: string) => void;
   aside: ((pieceId: string) => ReactNode) | undefined;
 }
 
-function Entry({ piece, kit, place, looked, noticed, onRename, aside }: EntryProps) {
+/** What an edit does to one piece is no reason to draw the others. */
+const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, onRename, aside }: EntryProps) {
   const edit = useKit((s) => s.edit);
   const lookAt = usePlace((s) => s.lookAt);
   const bring = useBringing((s) => s.bring);
@@ -123,12 +127,12 @@ function Entry({ piece, kit, place, looked, noticed, onRename, aside }: EntryPro
   const layers = main?.layers.length ?? 0;
   const takes = Math.max(0, ...(main?.layers.map((l) => l.takes.length) ?? []));
   const note = usualNote(
-    piece.articulations.flatMap((a) => notesOf(kit, a.id)),
-    kit.head.standard_names,
+    piece.articulations.flatMap((a) => notesOf(head, a.id)),
+    head.standard_names,
   );
-  const channel = kit.head.channels.find((c) => c.id === id);
+  const channel = head.channels.find((c) => c.id === id);
   const move = (to: number) =>
-    to >= 0 && to < kit.order.length && void edit({ kind: 'move_piece', piece: id, place: to });
+    to >= 0 && !(last && to > place) && void edit({ kind: 'move_piece', piece: id, place: to });
   return (
     <li
       className={`group relative rounded-[9px] ${over ? 'outline-2 outline-plum outline-solid' : ''}`}
@@ -180,8 +184,8 @@ function Entry({ piece, kit, place, looked, noticed, onRename, aside }: EntryPro
           aside(id)
         ) : (
           <span className="flex gap-1">
-            <span className="tag">{note === undefined ? '–' : kit.head.note_names[note]}</span>
-            <span className="tag">{channel ? channel.output || 1 : (outputsOf(kit, id)[0] ?? '–')}</span>
+            <span className="tag">{note === undefined ? '–' : head.note_names[note]}</span>
+            <span className="tag">{channel ? channel.output || 1 : (outputsOf(head, id)[0] ?? '–')}</span>
           </span>
         )}
       </button>
@@ -191,12 +195,12 @@ function Entry({ piece, kit, place, looked, noticed, onRename, aside }: EntryPro
             label={`More for ${piece.name}`}
             className="block rounded bg-card p-0.5 text-soft shadow-sm hover:text-ink"
             actions={[
-              { name: 'Rename', onChoose: onRename },
+              { name: 'Rename', onChoose: () => onRename(id) },
               { name: 'Move up', hint: 'Alt ↑', disabled: place === 0, onChoose: () => move(place - 1) },
               {
                 name: 'Move down',
                 hint: 'Alt ↓',
-                disabled: place === kit.order.length - 1,
+                disabled: last,
                 onChoose: () => move(place + 1),
               },
               { name: 'Duplicate', onChoose: () => void edit({ kind: 'duplicate_piece', piece: id }) },
@@ -213,7 +217,7 @@ function Entry({ piece, kit, place, looked, noticed, onRename, aside }: EntryPro
       )}
     </li>
   );
-}
+});
 
 /** The note that stands for a piece: its first that the standard map knows, else its first. */
 const usualNote = (notes: number[], standard: Record<string, string>) =>

@@ -1,7 +1,7 @@
 /** What stands around every step: the header with the steps, the step itself, and the strike bar at the foot. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Redo2, Undo2 } from 'lucide-react';
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import { Link, NavLink, Outlet, useNavigate, useParams } from 'react-router';
 import { get, type KitCard } from '../api/calls';
 import { Pick } from '../ui/Pick';
@@ -54,38 +54,45 @@ export function Shell() {
   );
 }
 
-/** Findings belong to a version, and wait until it stands: looking a large kit through takes longer than an edit. */
+/**
+ * Findings belong to a version, and wait until it stands and no hand holds anything: looking a large kit through takes
+ * longer than an edit.
+ */
 function FindingsFollow() {
   const version = useKit((s) => s.kit?.version);
   const keeping = useKit((s) => s.keeping);
+  const held = usePressed();
   const queries = useQueryClient();
   useEffect(() => {
-    if (version === undefined || keeping) return;
+    if (version === undefined || keeping || held) return;
     const timer = setTimeout(() => void queries.invalidateQueries({ queryKey: ['findings'] }), FINDINGS_AFTER_MS);
     return () => clearTimeout(timer);
-  }, [version, keeping, queries]);
+  }, [version, keeping, held, queries]);
   return null;
 }
 
+/** Whether a pointer is pressed somewhere. */
+function usePressed(): boolean {
+  const [pressed, setPressed] = useState(false);
+  useEffect(() => {
+    const press = () => setPressed(true);
+    const release = () => setPressed(false);
+    const releases = ['pointerup', 'pointercancel', 'dragend', 'blur'];
+    window.addEventListener('pointerdown', press, true);
+    for (const kind of releases) window.addEventListener(kind, release, true);
+    return () => {
+      window.removeEventListener('pointerdown', press, true);
+      for (const kind of releases) window.removeEventListener(kind, release, true);
+    };
+  }, []);
+  return pressed;
+}
+
 function Header() {
-  const kit = useKit((s) => s.kit);
-  const keeping = useKit((s) => s.keeping);
-  const undo = useKit((s) => s.undo);
-  const redo = useKit((s) => s.redo);
-  const { kitId = '' } = useParams();
-  const navigate = useNavigate();
-  const { data: kits } = useQuery({ queryKey: ['kits'], queryFn: () => get<KitCard[]>('/kits') });
-  const options = (kits ?? []).map((k) => ({ value: k.id, name: k.name }));
   return (
     <header className="flex items-center gap-4 border-b border-line bg-card px-4">
       <Brand />
-      <Pick
-        label="Kit"
-        value={kitId}
-        options={options.length ? options : [{ value: kitId, name: kit?.head.name ?? '' }]}
-        onChange={(id) => navigate(`/kits/${id}/layers`)}
-        className="max-w-[190px] border-transparent bg-sunk text-[13.5px] font-semibold"
-      />
+      <WhichKit />
       <nav aria-label="Steps" className="mx-auto flex gap-0.5">
         {STEPS.map((step, place) => (
           <NavLink
@@ -108,33 +115,64 @@ function Header() {
         ))}
       </nav>
       <div className="flex items-center gap-1 text-small text-soft">
-        <button
-          type="button"
-          className="rounded-md p-1.5 hover:bg-sunk disabled:opacity-40"
-          disabled={!kit?.undo}
-          onClick={() => void undo()}
-          aria-label={kit?.undo ? `Undo: ${kit.undo}` : 'Undo'}
-          title={kit?.undo ? `Undo: ${kit.undo} (Ctrl+Z)` : 'Nothing to undo'}
-        >
-          <Undo2 size={16} />
-        </button>
-        <button
-          type="button"
-          className="rounded-md p-1.5 hover:bg-sunk disabled:opacity-40"
-          disabled={!kit?.redo}
-          onClick={() => void redo()}
-          aria-label={kit?.redo ? `Redo: ${kit.redo}` : 'Redo'}
-          title={kit?.redo ? `Redo: ${kit.redo} (Ctrl+Shift+Z)` : 'Nothing to redo'}
-        >
-          <Redo2 size={16} />
-        </button>
-        <span className="mx-1 whitespace-nowrap max-[1240px]:hidden" data-testid="kept">
-          {keeping ? 'Keeping…' : 'All kept'}
-        </span>
+        <UndoRedo />
         <FindingsButton />
         <ThemeSwitch />
       </div>
     </header>
+  );
+}
+
+function WhichKit() {
+  const name = useKit((s) => s.kit?.head.name ?? '');
+  const { kitId = '' } = useParams();
+  const navigate = useNavigate();
+  const { data: kits } = useQuery({ queryKey: ['kits'], queryFn: () => get<KitCard[]>('/kits') });
+  const options = (kits ?? []).map((k) => ({ value: k.id, name: k.name }));
+  return (
+    <Pick
+      label="Kit"
+      value={kitId}
+      options={options.length ? options : [{ value: kitId, name }]}
+      onChange={(id) => navigate(`/kits/${id}/layers`)}
+      className="max-w-[190px] border-transparent bg-sunk text-[13.5px] font-semibold"
+    />
+  );
+}
+
+/** Undo, redo, and whether everything is kept. */
+function UndoRedo() {
+  const undone = useKit((s) => s.kit?.undo);
+  const redone = useKit((s) => s.kit?.redo);
+  const keeping = useKit((s) => s.keeping);
+  const undo = useKit((s) => s.undo);
+  const redo = useKit((s) => s.redo);
+  return (
+    <>
+      <button
+        type="button"
+        className="rounded-md p-1.5 hover:bg-sunk disabled:opacity-40"
+        disabled={!undone}
+        onClick={() => void undo()}
+        aria-label={undone ? `Undo: ${undone}` : 'Undo'}
+        title={undone ? `Undo: ${undone} (Ctrl+Z)` : 'Nothing to undo'}
+      >
+        <Undo2 size={16} />
+      </button>
+      <button
+        type="button"
+        className="rounded-md p-1.5 hover:bg-sunk disabled:opacity-40"
+        disabled={!redone}
+        onClick={() => void redo()}
+        aria-label={redone ? `Redo: ${redone}` : 'Redo'}
+        title={redone ? `Redo: ${redone} (Ctrl+Shift+Z)` : 'Nothing to redo'}
+      >
+        <Redo2 size={16} />
+      </button>
+      <span className="mx-1 whitespace-nowrap max-[1240px]:hidden" data-testid="kept">
+        {keeping ? 'Keeping…' : 'All kept'}
+      </span>
+    </>
   );
 }
 

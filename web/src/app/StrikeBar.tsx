@@ -127,7 +127,7 @@ function LastStrike() {
       </div>
     );
   }
-  const outputs = outputsOf(kit, last.pieceId);
+  const outputs = outputsOf(kit.head, last.pieceId);
   return (
     <div className="flex min-w-0 items-center gap-3 overflow-hidden" data-testid="last-strike">
       <span className="flex shrink-0 items-center gap-2 text-[15px] font-semibold whitespace-nowrap">

@@ -38,6 +38,15 @@ interface KitStore {
   say: (trouble: string | null) => void;
 }
 
+const DRAWN_MS = 120;
+
+/** When the browser has nothing to draw, or has not come to it for long. */
+const drawn = () =>
+  new Promise<void>((resolve) => {
+    if ('requestIdleCallback' in window) window.requestIdleCallback(() => resolve(), { timeout: DRAWN_MS });
+    else requestAnimationFrame(() => setTimeout(resolve));
+  });
+
 const playPieces = new Map<string, PlayPiece>();
 const queue: Waiting[] = [];
 let sending = false;
@@ -52,7 +61,7 @@ export const useKit = create<KitStore>((set, read) => {
     for (const piece of state.play_pieces) playPieces.set(piece.id, piece);
     for (const id of [...pieces.keys()]) if (!state.order.includes(id)) pieces.delete(id);
     for (const id of [...playPieces.keys()]) if (!state.order.includes(id)) playPieces.delete(id);
-    set({ kit: state, pieces });
+    set({ kit: { ...state, head: replaceEqualDeep(read().kit?.head, state.head) }, pieces });
     read().player?.update(state.play_head, playPieces.values(), state.play_pieces);
   };
 
@@ -82,9 +91,14 @@ export const useKit = create<KitStore>((set, read) => {
     sending = true;
     set({ keeping: true });
     while (queue.length) {
-      const waiting = queue.shift() as Waiting;
+      // What a hand drags is sent when the last answer has been drawn; meanwhile only the latest of it waits.
+      if (queue[0]?.gesture) {
+        read().player?.sounds.ease();
+        await drawn();
+      }
+      const waiting = queue.shift();
       const kit = read().kit;
-      if (!kit) break;
+      if (!kit || !waiting) break;
       try {
         await send(kit, waiting);
         waiting.done(null);
@@ -169,13 +183,13 @@ export function articulationIn(pieces: Map<string, Piece>, id: string): { piece:
 }
 
 /** The outputs a piece leaves by: 1 for main. */
-export function outputsOf(kit: KitState, pieceId: string): number[] {
+export function outputsOf(head: KitState['head'], pieceId: string): number[] {
   const found = new Set<number>();
-  for (const channel of kit.head.channels) {
+  for (const channel of head.channels) {
     if (channel.feeds.some((feed) => feed.piece === pieceId)) found.add(channel.output || 1);
   }
   return [...found].sort((a, b) => a - b);
 }
 
-export const notesOf = (kit: KitState, articulation: string) =>
-  [...new Set(kit.head.placed.filter((p) => p.articulation === articulation).map((p) => p.note))].sort((a, b) => a - b);
+export const notesOf = (head: KitState['head'], articulation: string) =>
+  [...new Set(head.placed.filter((p) => p.articulation === articulation).map((p) => p.note))].sort((a, b) => a - b);

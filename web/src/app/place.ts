@@ -28,11 +28,26 @@ export const usePlace = create<Place>((set) => ({
   },
 }));
 
+interface LookedAt {
+  piece: Piece | null;
+  stroke: Articulation | null;
+  takeId: string | null;
+}
+
 /** The piece and articulation looked at, with the kit's first standing in. */
-export function useLookedAt(): { piece: Piece | null; stroke: Articulation | null; takeId: string | null } {
+export function useLookedAt(): LookedAt {
   const pieces = useKit((s) => s.pieces);
   const order = useKit((s) => s.kit?.order);
-  const place = usePlace();
+  return found(pieces, order, usePlace());
+}
+
+/** The same at this moment, for what is done and not drawn. */
+export function lookedAt(): LookedAt {
+  const { pieces, kit } = useKit.getState();
+  return found(pieces, kit?.order, usePlace.getState());
+}
+
+function found(pieces: Map<string, Piece>, order: string[] | undefined, place: Place): LookedAt {
   const piece = pieces.get(place.piece ?? '') ?? pieces.get(order?.[0] ?? '') ?? null;
   const stroke = piece?.articulations.find((a) => a.id === place.articulation) ?? piece?.articulations[0] ?? null;
   return { piece, stroke, takeId: stroke?.takes.some((t) => t.id === place.take) ? place.take : null };

@@ -110,6 +110,7 @@ export class Player {
 
   /** Anything that comes in from outside, now or at a time of the audio clock: the one door to the kit. */
   take({ source, kind, number, value, time }: Incoming, when = 0) {
+    this.sounds.ease();
     if (kind === 'note') {
       if (value) this.sound(source, number, value, this.striker.strike(number, value, time, source), when);
     } else if (kind === 'pressure') {

@@ -4,6 +4,9 @@
 import { type PlayPiece, type PlaySound, soundAddress } from '../api/calls';
 
 const AT_ONCE = 6;
+/** While somebody plays or drags: the time belongs to the hand. */
+const AT_ONCE_EASED = 1;
+const EASED_MS = 400;
 /** Silence behind every sound, in which a filter rings out: a filter whose source has ended is cut off early. */
 const RINGS = 256;
 const BUDGET_BYTES = 700 * 2 ** 20;
@@ -79,6 +82,7 @@ export class Sounds {
   private listeners = new Set<() => void>();
   /** What is on screen: it may push out what was played longest ago. */
   private first = new Set<string>();
+  private easedUntil = 0;
 
   constructor(
     private context: BaseAudioContext,
@@ -125,6 +129,11 @@ export class Sounds {
     });
   }
 
+  /** Somebody is playing or dragging: load gently for a moment. */
+  ease() {
+    this.easedUntil = performance.now() + EASED_MS;
+  }
+
   /** How many are still to come, and how many could not be had. */
   get toCome() {
     return this.waiting.size + this.loading.size;
@@ -162,6 +171,8 @@ export class Sounds {
       const next = this.next();
       if (!next) break;
       const [key, sound] = next;
+      // What is loading comes back here when it is there, so easing ends by itself.
+      if (performance.now() < this.easedUntil && this.loading.size >= AT_ONCE_EASED) break;
       this.waiting.delete(key);
       this.loading.add(key);
       this.fetchOne(key, sound).finally(() => {

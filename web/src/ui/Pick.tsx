@@ -1,20 +1,33 @@
 /** A small list to choose one thing from. */
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/react';
 import { ChevronDown } from 'lucide-react';
+import { memo } from 'react';
+import { useLatest } from './latest';
 
-export function Pick<T extends string | number>({
-  label,
-  value,
-  options,
-  onChange,
-  className = '',
-}: {
+interface PickProps<T extends string | number> {
   label: string;
   value: T;
   options: { value: T; name: string }[];
   onChange: (value: T) => void;
   className?: string;
-}) {
+}
+
+/** Drawn again only when what it shows has changed: lists are dear, and there are many beside what is dragged. */
+export function Pick<T extends string | number>(props: PickProps<T>) {
+  return <Shown {...props} onChange={useLatest(props.onChange)} />;
+}
+
+const Shown = memo(
+  List,
+  (a, b) =>
+    a.label === b.label &&
+    a.value === b.value &&
+    a.className === b.className &&
+    a.options.length === b.options.length &&
+    a.options.every((option, k) => option.value === b.options[k]?.value && option.name === b.options[k]?.name),
+) as typeof List;
+
+function List<T extends string | number>({ label, value, options, onChange, className = '' }: PickProps<T>) {
   const chosen = options.find((option) => option.value === value);
   return (
     <Listbox value={value} onChange={onChange}>

@@ -1,5 +1,5 @@
 /** Hearing a stroke at any velocity: the skin, a strip of velocities, rolls and climbs, one microphone or all. */
-import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
+import { type KeyboardEvent, memo, type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { Articulation, KitState, Piece } from '../../api/calls';
 import { useKit } from '../../app/kitStore';
 import { useHitOf } from '../../app/strikes';
@@ -10,8 +10,8 @@ import { useSelected } from './selection';
 const EVERY_MS = 95;
 const RATES = [3, 5, 8, 12, 16];
 
-export function Strike({ piece, stroke }: { piece: Piece; stroke: Articulation }) {
-  const kit = useKit((s) => s.kit) as KitState;
+export const Strike = memo(function Strike({ piece, stroke }: { piece: Piece; stroke: Articulation }) {
+  const mics = useKit((s) => (s.kit as KitState).head.mics);
   const player = useKit((s) => s.player);
   const { takes } = useSelected(stroke);
   const [over, setOver] = useState<number | null>(null);
@@ -117,7 +117,7 @@ export function Strike({ piece, stroke }: { piece: Piece; stroke: Articulation }
           value={mic}
           options={[
             { value: '', name: 'All microphones' },
-            ...kit.head.mics.filter((m) => piece.heard_by.includes(m.id)).map((m) => ({ value: m.id, name: m.name })),
+            ...mics.filter((m) => piece.heard_by.includes(m.id)).map((m) => ({ value: m.id, name: m.name })),
           ]}
           onChange={setMic}
           className="max-w-[124px]"
@@ -125,7 +125,7 @@ export function Strike({ piece, stroke }: { piece: Piece; stroke: Articulation }
       </div>
     </section>
   );
-}
+});
 
 /** The skin with what sounded last outlined. */
 const StruckSkin = (props: SkinProps) => <Skin {...props} hit={useHitOf(props.stroke.id)} />;

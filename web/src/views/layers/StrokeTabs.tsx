@@ -1,7 +1,7 @@
 /** A piece's name and its articulations, each to look at, rename, copy, move and take out. */
 import { useDroppable } from '@dnd-kit/core';
 import { MoreHorizontal, Plus } from 'lucide-react';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import type { Articulation, KitState, Piece } from '../../api/calls';
 import { notesOf, useKit } from '../../app/kitStore';
 import { usePlace } from '../../app/place';
@@ -9,7 +9,8 @@ import { Actions } from '../../ui/Actions';
 import { Named } from '../../ui/Named';
 import type { DropPlace } from './TakeGrid';
 
-export function StrokeTabs({ piece, stroke }: { piece: Piece; stroke: Articulation | null }) {
+export const StrokeTabs = memo(function StrokeTabs(props: { piece: Piece; stroke: Articulation | null }) {
+  const { piece, stroke } = props;
   const edit = useKit((s) => s.edit);
   const lookAt = usePlace((s) => s.lookAt);
   const [naming, setNaming] = useState<'new' | 'stroke' | null>(null);
@@ -77,13 +78,13 @@ export function StrokeTabs({ piece, stroke }: { piece: Piece; stroke: Articulati
       )}
     </div>
   );
-}
+});
 
 function Tab({ stroke, chosen, onChoose }: { stroke: Articulation; chosen: boolean; onChoose: () => void }) {
-  const kit = useKit((s) => s.kit) as KitState;
+  const head = useKit((s) => (s.kit as KitState).head);
   const place: DropPlace = { kind: 'stroke', stroke: stroke.id };
   const { setNodeRef, isOver } = useDroppable({ id: `stroke ${stroke.id}`, data: place });
-  const note = notesOf(kit, stroke.id)[0];
+  const note = notesOf(head, stroke.id)[0];
   return (
     <button
       ref={setNodeRef}
@@ -94,7 +95,7 @@ function Tab({ stroke, chosen, onChoose }: { stroke: Articulation; chosen: boole
       onClick={onChoose}
     >
       {stroke.name}
-      <span className="num text-faint">{note === undefined ? 'no note' : `${kit.head.note_names[note]} ${note}`}</span>
+      <span className="num text-faint">{note === undefined ? 'no note' : `${head.note_names[note]} ${note}`}</span>
     </button>
   );
 }

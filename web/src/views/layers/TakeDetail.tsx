@@ -1,6 +1,6 @@
 /** What is selected: a layer's level and blend, or how one take, or many, play. */
 import { Maximize2 } from 'lucide-react';
-import { useDeferredValue } from 'react';
+import { memo, useDeferredValue } from 'react';
 import type { Articulation, KitState, Piece, Take } from '../../api/calls';
 import { openClosely } from '../../app/closely';
 import { count, decibels, layerColour, signed } from '../../app/format';
@@ -14,7 +14,7 @@ import { Shape } from '../../ui/Shape';
 import { Slider } from '../../ui/Slider';
 import { useSelected } from './selection';
 
-export function TakeDetail({ piece, stroke }: { piece: Piece; stroke: Articulation }) {
+export const TakeDetail = memo(function TakeDetail({ piece, stroke }: { piece: Piece; stroke: Articulation }) {
   const { takes, layer } = useSelected(stroke);
   const { takeId } = useLookedAt();
   // Strikes may come faster than all of this is drawn; the one shown then is the latest.
@@ -24,7 +24,7 @@ export function TakeDetail({ piece, stroke }: { piece: Piece; stroke: Articulati
   const shown = takes.length ? takes : fallback ? [fallback] : [];
   const title = takes.length ? 'Selected' : takeId ? 'Looked at' : last ? 'Last struck' : 'First take';
   return shown.length ? <Takes piece={piece} stroke={stroke} ids={shown} title={title} /> : null;
-}
+});
 
 function LayerDetail({ stroke, number }: { stroke: Articulation; number: number }) {
   const edit = useKit((s) => s.edit);
@@ -184,10 +184,10 @@ function Takes({ piece, stroke, ids, title }: { piece: Piece; stroke: Articulati
 }
 
 function Microphones(props: { piece: Piece; stroke: Articulation; take: Take }) {
-  const kit = useKit((s) => s.kit) as KitState;
+  const mics = useKit((s) => (s.kit as KitState).head.mics);
   const player = useKit((s) => s.player);
   const recordings = useRecordings(props.stroke.id, props.take);
-  const names = new Map(kit.head.mics.map((mic) => [mic.id, mic]));
+  const names = new Map(mics.map((mic) => [mic.id, mic]));
   return (
     <>
       <h3 className="mt-1">Microphones</h3>

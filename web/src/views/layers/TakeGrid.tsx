@@ -40,6 +40,11 @@ export const TakeGrid = memo(function TakeGrid({ stroke, linked }: GridProps) {
   const placed = new Set(stroke.layers.flatMap((layer) => layer.takes));
   const aside = stroke.takes.filter((take) => !placed.has(take.id));
 
+  // Rows stay where they are from stroke to stroke, and take on what the next one has; the list begins at its top.
+  const rows = useRef<HTMLDivElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another stroke begins at the top
+  useEffect(() => void rows.current?.scrollTo(0, 0), [stroke.id]);
+
   const focusTake = (id: string | undefined) =>
     id && box.current?.querySelector<HTMLElement>(`[data-take="${CSS.escape(id)}"]`)?.focus();
   const key = (event: KeyboardEvent) => {
@@ -100,7 +105,7 @@ export const TakeGrid = memo(function TakeGrid({ stroke, linked }: GridProps) {
           />
         </span>
       </div>
-      <div className="grid min-h-0 content-start gap-[5px] overflow-auto pb-2">
+      <div ref={rows} className="grid min-h-0 content-start gap-[5px] overflow-auto pb-2">
         {[...stroke.layers.keys()].reverse().map((number) => (
           <LayerRow
             key={number}
@@ -129,28 +134,28 @@ interface Alike {
 
 /** How alike strikes are now, and before the last change of order, takes or trims. */
 function useSameness(stroke: Articulation): Alike | null {
-  const kit = useKit((s) => s.kit) as KitState;
+  const kit = useKit((s) => (s.kit as KitState).id);
   const what = JSON.stringify([
     stroke.layers.map((l) => [l.takes, l.order]),
     stroke.takes.map((t) => [t.enabled, t.tune_cents, t.start_trim_ms]),
     stroke.variation,
   ]);
-  const before = useRef<{ now: (number | null)[]; was: (number | null)[] | null } | null>(null);
+  const before = useRef<{ stroke: string; now: (number | null)[]; was: (number | null)[] | null } | null>(null);
   const { data } = useQuery({
-    queryKey: ['sameness', kit.id, stroke.id, what],
+    queryKey: ['sameness', kit, stroke.id, what],
     queryFn: () =>
-      get<{ layers: (number | null)[] }>(`/kits/${kit.id}/sameness?articulation=${encodeURIComponent(stroke.id)}`),
+      get<{ layers: (number | null)[] }>(`/kits/${kit}/sameness?articulation=${encodeURIComponent(stroke.id)}`),
     staleTime: Number.POSITIVE_INFINITY,
-    placeholderData: (last) => last,
+    placeholderData: (last, query) => (query?.queryKey[2] === stroke.id ? last : undefined),
     retry: false,
   });
   useEffect(() => {
-    if (data && data.layers !== before.current?.now) {
-      before.current = { now: data.layers, was: before.current?.now ?? null };
-    }
-  }, [data]);
+    if (!data || (before.current?.stroke === stroke.id && before.current.now === data.layers)) return;
+    const was = before.current?.stroke === stroke.id ? before.current.now : null;
+    before.current = { stroke: stroke.id, now: data.layers, was };
+  }, [data, stroke.id]);
   if (!data) return null;
-  const held = before.current;
+  const held = before.current?.stroke === stroke.id ? before.current : null;
   return { layers: data.layers, was: held?.now === data.layers ? held.was : (held?.now ?? null) };
 }
 

@@ -96,11 +96,11 @@ function ToolsOf({ stroke, linked, onLinked, preview }: ToolsProps) {
 
 /** How many layers, each number with how well it fits the takes. */
 function LayerCount({ stroke, preview }: { stroke: Articulation; preview: Preview }) {
-  const kit = useKit((s) => s.kit) as KitState;
+  const kit = useKit((s) => (s.kit as KitState).id);
   const levels = stroke.takes.map((take) => `${take.enabled}${take.level_db}`).join();
   const { data } = useQuery({
-    queryKey: ['fits', kit.id, stroke.id, levels],
-    queryFn: () => get<{ fits: number[] }>(`/kits/${kit.id}/fits?articulation=${encodeURIComponent(stroke.id)}`),
+    queryKey: ['fits', kit, stroke.id, levels],
+    queryFn: () => get<{ fits: number[] }>(`/kits/${kit}/fits?articulation=${encodeURIComponent(stroke.id)}`),
     staleTime: Number.POSITIVE_INFINITY,
   });
   return (

@@ -1,5 +1,5 @@
 /** An edit shown on the chart before it is made. */
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { type Articulation, type Edit, type Piece, post } from '../../api/calls';
 import { useKit } from '../../app/kitStore';
 
@@ -12,9 +12,9 @@ export interface Preview {
 }
 
 export function usePreview(stroke: Articulation, version: number): Preview {
-  const [shown, setShown] = useState<{ said: string; edit: Edit; ghost: Articulation } | null>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a change of the kit makes the picture stale
-  useEffect(() => setShown(null), [version, stroke.id]);
+  const [kept, setShown] = useState<{ said: string; edit: Edit; ghost: Articulation; version: number } | null>(null);
+  // A change of the kit makes the picture stale.
+  const shown = kept?.version === version && kept.ghost.id === stroke.id ? kept : null;
   const leave = () => setShown(null);
   return {
     said: shown?.said ?? '',
@@ -24,7 +24,7 @@ export function usePreview(stroke: Articulation, version: number): Preview {
       try {
         const pieces = await post<Piece[]>(`/kits/${kit?.id}/preview`, { base_version: kit?.version, edit });
         const ghost = pieces.flatMap((piece) => piece.articulations).find((a) => a.id === stroke.id);
-        if (ghost) setShown({ said, edit, ghost });
+        if (kit && ghost) setShown({ said, edit, ghost, version: kit.version });
         else say('That would change nothing: it is so already.');
       } catch (error) {
         say((error as Error).message);

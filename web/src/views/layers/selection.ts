@@ -30,12 +30,26 @@ export function takesInOrder(stroke: Articulation): string[] {
 
 const NONE: string[] = [];
 
+interface Selected {
+  takes: string[];
+  layer: number | null;
+}
+
 /** What is selected of this articulation, as far as it is still there. */
-export function useSelected(stroke: Articulation | null): { takes: string[]; layer: number | null } {
+export function useSelected(stroke: Articulation | null): Selected {
   const mine = useSelection((s) => s.stroke === stroke?.id);
   const takes = useSelection((s) => s.takes);
   const layer = useSelection((s) => s.layer);
-  if (!mine || !stroke) return { takes: NONE, layer: null };
+  return mine && stroke ? stillThere(stroke, takes, layer) : { takes: NONE, layer: null };
+}
+
+/** The same at this moment, for what is done and not drawn. */
+export function selectedOf(stroke: Articulation): Selected {
+  const { stroke: mine, takes, layer } = useSelection.getState();
+  return mine === stroke.id ? stillThere(stroke, takes, layer) : { takes: NONE, layer: null };
+}
+
+function stillThere(stroke: Articulation, takes: string[], layer: number | null): Selected {
   const there = new Set(stroke.takes.map((take) => take.id));
   return {
     takes: takes.every((id) => there.has(id)) ? takes : takes.filter((id) => there.has(id)),

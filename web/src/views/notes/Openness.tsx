@@ -29,7 +29,7 @@ export function Openness() {
     }
   }
   const widest = hats.along_the_pedal[hats.along_the_pedal.length - 1] as string;
-  const notes = notesOf(kit, widest);
+  const notes = notesOf(kit.head, widest);
   return (
     <section className="grid gap-3" aria-label="Pedal">
       <h3>{hats.name} by openness</h3>

@@ -44,7 +44,7 @@ function DraggableStroke(props: { id: string; name: string }) {
     id: `list ${props.id}`,
     data: { articulation: props.id, from: null },
   });
-  const notes = notesOf(kit, props.id);
+  const notes = notesOf(kit.head, props.id);
   return (
     <button
       ref={setNodeRef}

@@ -174,7 +174,7 @@ function StandInPlays({ piece }: { piece: Piece }) {
   const kit = useKit((s) => s.kit) as KitState;
   const standIn = useInputs((s) => (s.standIn?.id === s.chosen ? s.standIn : null));
   const running = usePerforming((s) => s.kit !== null && s.what === 'fit');
-  const notes = piece.articulations.flatMap((a) => notesOf(kit, a.id));
+  const notes = piece.articulations.flatMap((a) => notesOf(kit.head, a.id));
   const pad = standIn?.pads.find((p) =>
     [p.note, ...(p.name === standIn.hat_pad ? standIn.hat_notes.map((h) => h.note) : [])].some((n) =>
       notes.includes(n),
