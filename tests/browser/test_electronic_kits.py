@@ -61,7 +61,7 @@ def strike(page: Page, key: str) -> dict:
     """
     page.evaluate(LISTEN)
     page.keyboard.press(key)
-    own = "window.sounded.find((s) => s.velocity === %d)" % KEYS_STRIKE_AT
+    own = f"window.sounded.find((s) => s.velocity === {KEYS_STRIKE_AT})"
     page.wait_for_function(f"() => {own}")
     return page.evaluate(f"() => {own}")
 
