@@ -48,7 +48,7 @@ lint: $(VENV)/.installed web/node_modules/.installed
 	ZESTY_DATA=$(TEST_DATA) $(PY) manage.py makemigrations --check --dry-run
 
 check: lint
-	$(PYTEST) tests/core tests/studio
+	$(PYTEST) tests/core tests/studio tests/twins
 
 /usr/bin/chromium:
 	apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium >/dev/null

@@ -88,3 +88,23 @@ def small_session(tmp_path_factory: pytest.TempPathFactory) -> Path:
                     ]
                     write_sound(root / far / name, np.stack(sides, axis=1))
     return root
+
+
+@pytest.fixture(scope="session")
+def small_kit(small_session: Path):
+    """A kit of the small session, built the way a user's is."""
+    from drumcore.edits.applying import apply
+    from drumcore.edits.values import BuildPieces
+    from drumcore.kit.values import Kit
+    from drumcore.recordings.session import read_folder
+
+    reading = read_folder(small_session)
+    return apply(Kit(id="small", name="Small"), BuildPieces(mics=reading.mics, pieces=reading.pieces))
+
+
+@pytest.fixture(scope="session")
+def after(small_kit):
+    """The small kit after some edits, those that are refused left out. (A function: a failing case prints what it got.)"""
+    from tests.changes import made
+
+    return lambda changes: made(small_kit, changes)

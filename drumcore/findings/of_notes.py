@@ -5,9 +5,10 @@ from collections.abc import Iterator
 from itertools import pairwise
 
 from drumcore.edits.of_notes import MoveOpennessLimit, NoteEach, PutOnNote, SilenceByItself, TakeOffNote
+from drumcore.edits.values import Several
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, stroke_place, stroke_where
 from drumcore.kit.lookup import articulation_of, articulations, full_name, pieces_of
-from drumcore.kit.values import Family, Kit, NoteMap, Placed
+from drumcore.kit.values import Family, Kit, NoteMap, Piece, Placed
 from drumcore.notes.maps import place_by
 from drumcore.notes.names import note_name
 from drumcore.notes.openness import zones_of
@@ -44,24 +45,24 @@ def without_note(kit: Kit) -> Iterator[Finding]:
 
 def stacked_note(kit: Kit) -> Iterator[Finding]:
     for note, here in _by_note(kit.notes).items():
-        pieces = list(dict.fromkeys(articulation_of(kit, p.articulation)[0].name for p in here))
+        pieces = list(dict.fromkeys(articulation_of(kit, p.articulation)[0] for p in here))
         if len(pieces) > 1:
             name = note_name(note, kit.notes.middle_c)
             yield Finding(
                 rule="stacked_note",
                 level=INFO,
                 title=f"{name} plays {len(pieces)} pieces",
-                sentence=f"{' and '.join(pieces)} sound together on {name}.",
+                sentence=f"{' and '.join(piece.name for piece in pieces)} sound together on {name}.",
                 place=name,
                 where=Where(step="notes", note=note),
-                mends=tuple(
-                    Mend(
-                        label=f"Take {full_name(*articulation_of(kit, p.articulation))} off",
-                        edit=TakeOffNote(articulation=p.articulation, note=note),
-                    )
-                    for p in here[1:3]
-                ),
+                mends=tuple(_only(piece, note, here) for piece in pieces[:3]),
             )
+
+
+def _only(piece: Piece, note: int, here: list[Placed]) -> Mend:
+    own = {a.id for a in piece.articulations}
+    off = tuple(TakeOffNote(articulation=p.articulation, note=note) for p in here if p.articulation not in own)
+    return Mend(label=f"Only {piece.name} there", edit=Several(said=f"Only {piece.name} on a note", edits=off))
 
 
 def _by_note(notes: NoteMap) -> dict[int, list[Placed]]:

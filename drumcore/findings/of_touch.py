@@ -4,6 +4,7 @@ import itertools
 from collections.abc import Iterator, Sequence
 
 from drumcore.edits.of_touch import SetCurve, SetTracking
+from drumcore.edits.values import Several
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, stroke_place, stroke_where
 from drumcore.kit import values as v
 from drumcore.kit.lookup import articulation_of, articulations, full_name, input_of, pieces_of
@@ -18,15 +19,15 @@ ENOUGH_STRIKES = 40
 """From here on a layer nobody reached says something of the curve rather than of the moment."""
 
 
-def _played(kit: v.Kit, own: v.Curve) -> set[int]:
+def _played(everything: v.Curve, own: v.Curve) -> set[int]:
     """The velocities that can play through the curve of everything coming in and a stroke's own."""
-    first, second = curve_table(kit.curve), curve_table(own)
+    first, second = curve_table(everything), curve_table(own)
     return {second[first[velocity]] for velocity in range(1, 128) if first[velocity]} - {0}
 
 
 def layer_never_reached(kit: v.Kit) -> Iterator[Finding]:
     for piece, stroke in articulations(kit):
-        played = _played(kit, own_curve(piece, stroke))
+        played = _played(kit.curve, own_curve(piece, stroke))
         for number, layer in enumerate(stroke.layers):
             if played and not any(layer.low <= velocity <= layer.high for velocity in played):
                 yield Finding(
@@ -37,33 +38,39 @@ def layer_never_reached(kit: v.Kit) -> Iterator[Finding]:
                     f"its {len(layer.takes)} takes never play.",
                     place=stroke_place(piece, stroke, f"layer {number + 1}"),
                     where=stroke_where("touch", piece, stroke, number),
-                    mends=_reaching(piece, stroke, kit, layer.low),
+                    mends=_reaching(piece, stroke, kit, layer),
                 )
 
 
-def _reaching(piece: v.Piece, stroke: v.Articulation, kit: v.Kit, low: int) -> tuple[Mend, ...]:
-    """Edits that bring velocities from `low` on into play: the top lifted, else the curve that is in the way straight."""
+def _reaching(piece: v.Piece, stroke: v.Articulation, kit: v.Kit, layer: v.Layer) -> tuple[Mend, ...]:
+    """What brings a layer into play: the top of its own curve lifted, that curve straight, everything's straight, or both."""
+    own = own_curve(piece, stroke)
+    everything = SetCurve(curve=v.STRAIGHT)
     mends = []
-    everything = curve_table(kit.curve)
-    if max(everything) < low:
-        mends.append(Mend(label="Make the curve of everything straight", edit=SetCurve(curve=v.STRAIGHT)))
-    elif stroke.curve is not None or piece.curve is not None:
+
+    def offer(label: str, comes_in: v.Curve, plays: v.Curve, edit: SetCurve | Several) -> None:
+        if any(layer.low <= velocity <= layer.high for velocity in _played(comes_in, plays)):
+            mends.append(Mend(label=label, edit=edit))
+
+    if stroke.curve is not None or piece.curve is not None:
         owner, name = (stroke.id, stroke.name) if stroke.curve is not None else (piece.id, piece.name)
-        own = own_curve(piece, stroke)
-        highest = max(curve_table(own))
-        if highest < low:
-            top = curve_table(own).index(highest)
-            if top < 127 and (lifted := lifted_to_reach(own, max(top, 100))) != own:
-                mends.append(Mend(label="Lift the top to reach it", edit=SetCurve(target=owner, curve=lifted)))
-        mends.append(Mend(label=f"Make the curve of {name} straight", edit=SetCurve(target=owner, curve=v.STRAIGHT)))
-    else:
-        mends.append(Mend(label="Make the curve of everything straight", edit=SetCurve(curve=v.STRAIGHT)))
+        table = curve_table(own)
+        lifted = lifted_to_reach(own, max(table.index(max(table)), 100))
+        if max(table) < layer.low and lifted != own:
+            offer("Lift the top to reach it", kit.curve, lifted, SetCurve(target=owner, curve=lifted))
+        straight = SetCurve(target=owner, curve=v.STRAIGHT)
+        offer(f"Make the curve of {name} straight", kit.curve, v.STRAIGHT, straight)
+        if not mends:
+            both = Several(said=f"Curves of {name} and of everything straight", edits=(straight, everything))
+            offer(f"Make the curves of {name} and of everything straight", v.STRAIGHT, v.STRAIGHT, both)
+    if kit.curve != v.STRAIGHT:
+        offer("Make the curve of everything straight", v.STRAIGHT, own, everything)
     return tuple(mends)
 
 
 def everything_ignored(kit: v.Kit) -> Iterator[Finding]:
     for piece, stroke in articulations(kit):
-        if not _played(kit, own_curve(piece, stroke)):
+        if not _played(kit.curve, own_curve(piece, stroke)):
             target = None if not any(curve_table(kit.curve)) else piece.id if stroke.curve is None else stroke.id
             yield Finding(
                 rule="everything_ignored",

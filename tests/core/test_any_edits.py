@@ -1,0 +1,65 @@
+"""Whatever is done to a kit, it stays a kit: it is kept and read back, it plays what its layers say, its findings mend."""
+
+from hypothesis import HealthCheck, given, settings
+
+from drumcore.edits.applying import apply
+from drumcore.findings.noticing import notice
+from drumcore.kit.json_form import from_json, to_json
+from drumcore.kit.lookup import articulations, pieces_of
+from drumcore.playing.compiling import compile_kit
+from drumcore.playing.striking import Striker
+from tests.changes import messages, several
+
+whatever = settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=80, deadline=None)
+
+
+@whatever
+@given(several)
+def test_a_changed_kit_is_read_back_as_it_was_and_points_at_nothing_that_is_gone(after, changes):
+    kit = after(changes)
+    assert from_json(to_json(kit)) == kit
+    strokes = {stroke.id for _, stroke in articulations(kit)}
+    pieces = {piece.id for piece in pieces_of(kit)}
+    assert {placed.articulation for placed in kit.notes.placed} <= strokes
+    assert {silence.articulation for _, stroke in articulations(kit) for silence in stroke.silences} <= strokes
+    assert {feed.piece for feed in kit.routing.feeds} <= pieces
+    for _, stroke in articulations(kit):
+        placed = [take for layer in stroke.layers for take in layer.takes]
+        assert len(placed) == len(set(placed)) and set(placed) <= {take.id for take in stroke.takes}
+        assert all(1 <= layer.low <= layer.high <= 127 for layer in stroke.layers)
+
+
+@whatever
+@given(several, messages)
+def test_what_sounds_is_what_the_layers_and_curves_say(after, changes, played):
+    kit = after(changes)
+    enabled = {(stroke.id, take.id) for _, stroke in articulations(kit) for take in stroke.takes if take.enabled}
+    striker = Striker(compile_kit(kit))
+    at = 0.0
+    for kind, source, note, value, since_ms in played:
+        at += since_ms / 1000
+        if kind != "note":
+            striker.pedal(value, at, source)
+            continue
+        found = striker.strike(note, max(1, value), at, source)
+        assert bool(found) != bool(striker.why)
+        placed = {p.articulation for p in kit.notes.placed if p.note == note}
+        for sounding in found:
+            layer = sounding.articulation.layers[sounding.layer]
+            assert layer.low <= sounding.velocity <= layer.high
+            assert (sounding.articulation.id, sounding.take.id) in enabled
+            assert sounding.articulation.id in placed and sounding.gain >= 0.0
+
+
+@whatever
+@given(several)
+def test_every_mend_that_is_offered_can_be_made_and_mends(after, changes):
+    """What was noticed is noticed no more, or at fewer places, or is less: a layer of 30 dB divided spreads over 15."""
+    kit = after(changes)
+    found = [f for f in notice(kit) if not f.settled]
+    for finding in found:
+        for mend in finding.mends:
+            left = {f.key: f for f in notice(apply(kit, mend.edit)) if not f.settled}
+            still = left.get(finding.key)
+            fewer = sum(f.rule == finding.rule for f in left.values()) < sum(f.rule == finding.rule for f in found)
+            assert not still or fewer or still.title != finding.title, f"{finding.rule}: {mend.label}"
