@@ -5,7 +5,7 @@ from collections import Counter
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from tests.browser.conftest import loaded
 
@@ -330,6 +330,38 @@ def teach_quayside(page: Page) -> None:
     expect(articulations.locator("[data-articulation='snare/centre']")).to_contain_text("C3")
 
 
+def test_a_strike_while_the_studio_is_asked_about_a_softer_one_is_taught(page: Page, boathouse: str):
+    page.add_init_script(f"({FAKE_MIDI})()")
+    go(page, boathouse, "notes")
+    page.evaluate("() => window.fakeMidi.plug('p1', 'Quayside pads')")
+    page.get_by_role("button", name="Deckhand 5").click()
+    page.get_by_role("button", name="MIDI devices").click()
+    page.get_by_role("button", name="Hear MIDI devices").click()
+    expect(page.get_by_role("checkbox", name="Quayside pads")).to_be_checked()
+    page.get_by_role("button", name="Close the pads").click()
+    page.get_by_role("button", name="Teach by hitting").click()
+    page.get_by_role("menuitem", name="All strokes, one after another").click()
+    expect(page.get_by_test_id("lesson")).to_have_text("Hit: Kick · centre")
+    waiting: list[Route] = []
+
+    def slow(route: Route) -> None:
+        """The first time it is asked, the studio takes its time."""
+        waiting.append(route)
+        if len(waiting) > 1:
+            route.continue_()
+
+    page.route("**/teach", slow)
+    with page.expect_request("**/teach"):
+        send(page, 0x99, 35, 9)
+    send(page, 0x99, 35, 92)
+    gathered = page.evaluate("() => performance.now() + 300")  # strikes are gathered for a while before they are judged
+    page.wait_for_function("(then) => performance.now() > then", arg=gathered)
+    waiting[0].continue_()
+    expect(page.get_by_test_id("lesson")).not_to_have_text("Hit: Kick · centre")
+    kick = page.get_by_role("complementary", name="Articulations").locator("[data-articulation='kick/centre']")
+    expect(kick).to_contain_text("B0")
+
+
 def calibrate_reversed(page: Page) -> None:
     """The pedal of this kit sends CC 16, high when shut; then its hats are put on one note by openness."""
     page.get_by_role("button", name="Pedal", exact=True).click()
@@ -420,6 +452,14 @@ def test_notes_are_walked_found_and_change_places(page: Page, boathouse: str):
     expect(page.locator("[data-note='90']")).to_contain_text("half open")
     page.get_by_role("button", name="Pedal", exact=True).click()
     expect(page.locator("[data-zones='46']")).to_contain_text("16–95")
+    # A limit nudged faster than the studio answers loses no step.
+    limit = page.get_by_role("slider", name="Limit after closed")
+    limit.focus()
+    for _ in range(6):
+        page.keyboard.press("ArrowRight")
+    expect(page.get_by_test_id("kept")).to_have_text("All kept")
+    expect(page.locator("[data-zones='46']")).to_contain_text("16–101")
+    expect(limit).to_have_attribute("aria-valuenow", "101")
     page.get_by_role("button", name="Silences", exact=True).click()
     page.locator("[data-articulation='hats/open']").click()
     page.keyboard.press("Escape")

@@ -185,6 +185,12 @@ def test_a_curve_is_bent_and_the_last_strike_is_on_it(page: Page, own_folder: Pa
     page.get_by_role("slider", name="Node 4: 127 plays 127").focus()
     page.keyboard.press("PageDown")
     expect(page.get_by_role("slider", name="Node 4: 127 plays 117")).to_be_visible()
+    for key in ("ArrowDown", "ArrowUp"):  # faster than the studio answers, and no step is lost
+        for _ in range(5):
+            page.keyboard.press(key)
+        kept(page)
+        plays = {"ArrowDown": 112, "ArrowUp": 117}[key]
+        expect(page.get_by_role("slider", name=f"Node 4: 127 plays {plays}")).to_be_visible()
     box = curve.bounding_box()
     assert box
     page.mouse.move(box["x"] + box["width"] * 0.5, box["y"] + box["height"] * 0.15)

@@ -3,6 +3,7 @@ import { type KeyboardEvent, memo, type PointerEvent, useEffect, useRef, useStat
 import type { Articulation, Layer, Take } from '../../api/calls';
 import { layerColour, minus } from '../../app/format';
 import { gapsOf } from '../../app/gaps';
+import { useHeld } from '../../app/held';
 import { newGesture, useKit } from '../../app/kitStore';
 import { useHitAt, useHitOf } from '../../app/strikes';
 import { pressTake, useSelected } from './selection';
@@ -44,16 +45,10 @@ interface DynamicsProps {
 }
 
 export function Dynamics({ stroke: kept, ghost, linked }: DynamicsProps) {
-  const [held, setHeld] = useState<Held | null>(null);
+  const { held, hold, grip, letGo } = useHeld<Held | null>();
   const tall = useTall();
   const stroke = held ? { ...kept, layers: moved(kept.layers, held) } : kept;
   const { takes: selected } = useSelected(kept);
-  const keeping = useKit((s) => s.keeping);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what was let go of is shown until the studio answers
-  useEffect(() => {
-    if (held && !dragging.current && !keeping) setHeld(null);
-  }, [kept, keeping]);
-  const dragging = useRef(false);
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(480);
   useEffect(() => {
@@ -174,13 +169,10 @@ export function Dynamics({ stroke: kept, ghost, linked }: DynamicsProps) {
             x={x}
             velocityAt={(place) => Math.round(((place - LEFT) / span) * 127)}
             onHold={(now, still) => {
-              dragging.current = still;
-              setHeld(now);
+              if (still) grip();
+              hold(now);
             }}
-            onRelease={() => {
-              dragging.current = false;
-              if (!useKit.getState().keeping) setHeld(null);
-            }}
+            onRelease={letGo}
           />
         ))}
         {[1, 32, 64, 96, 127].map((velocity) => (

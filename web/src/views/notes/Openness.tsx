@@ -3,6 +3,7 @@ import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } fr
 import { type KitState, type Placed, post } from '../../api/calls';
 import { type Message, onMessage } from '../../app/door';
 import { strengthColour } from '../../app/format';
+import { useHeld } from '../../app/held';
 import { inputName, useInputs } from '../../app/inputs';
 import { articulationIn, newGesture, notesOf, useKit } from '../../app/kitStore';
 import { useMidi } from '../../app/midi';
@@ -88,6 +89,16 @@ const SHOWN = 245;
 /** Tight is dense, open is light. */
 const zoneColour = (k: number, n: number) => strengthColour(1 - k / Math.max(1, n - 1) / 1.25);
 
+/** Zones with one limit where the hand has it: where it passes a neighbour's, the studio's answer says what follows. */
+const moved = (zones: Placed[], held: { limit: number; openness: number } | null): Placed[] => {
+  const [below, above] = held ? [zones[held.limit], zones[held.limit + 1]] : [];
+  if (!held || !below || !above) return zones;
+  const limit = Math.max(below.open_from, Math.min(above.open_to - 1, held.openness));
+  return zones.map((zone) =>
+    zone === below ? { ...zone, open_to: limit } : zone === above ? { ...zone, open_from: limit + 1 } : zone,
+  );
+};
+
 /** One note's zones along the pedal, closed at the left; the limits between them are dragged or nudged. */
 function Zones({ note, zones }: { note: number; zones: Placed[] }) {
   const kit = useKit((s) => s.kit) as KitState;
@@ -97,7 +108,11 @@ function Zones({ note, zones }: { note: number; zones: Placed[] }) {
   const last = useInputs((s) => s.last);
   const track = useRef<HTMLDivElement>(null);
   const gesture = useRef('');
-  const ordered = [...zones].sort((a, b) => a.open_from - b.open_from);
+  const { held, hold, grip, letGo } = useHeld<{ limit: number; openness: number }>();
+  const ordered = moved(
+    [...zones].sort((a, b) => a.open_from - b.open_from),
+    held,
+  );
   // Where neighbours sound together, as the core compiled it: each reaches into the other's zone.
   const answers = kit.play_head?.notes[note] ?? [];
   const blends = ordered.slice(0, -1).map((zone, k) => ({
@@ -105,9 +120,12 @@ function Zones({ note, zones }: { note: number; zones: Placed[] }) {
     to: answers.find((a) => a.articulation === zone.articulation)?.open_to ?? 0,
   }));
   const openness = last && player ? player.opennessOf(last.input) : null;
-  const moved = last?.kind === 'controller' || last?.kind === 'note';
-  const move = (limit: number, to: number, by: string) =>
-    void edit({ kind: 'move_openness_limit', note, limit, openness: Math.max(0, Math.min(126, Math.round(to))) }, by);
+  const told = last?.kind === 'controller' || last?.kind === 'note';
+  const move = (limit: number, to: number, by: string) => {
+    const openness = Math.max(0, Math.min(126, Math.round(to)));
+    hold({ limit, openness });
+    void edit({ kind: 'move_openness_limit', note, limit, openness }, by);
+  };
   const drag = (event: PointerEvent, limit: number) => {
     const box = track.current?.getBoundingClientRect();
     if (box && event.currentTarget.hasPointerCapture(event.pointerId)) {
@@ -172,12 +190,15 @@ function Zones({ note, zones }: { note: number; zones: Placed[] }) {
             onPointerDown={(event) => {
               event.currentTarget.setPointerCapture(event.pointerId);
               gesture.current = newGesture('limit');
+              grip();
             }}
             onPointerMove={(event) => drag(event, k)}
+            onPointerUp={letGo}
+            onPointerCancel={letGo}
             onKeyDown={(event) => key(event, k, zone.open_to)}
           />
         ))}
-        {moved && openness !== null && (
+        {told && openness !== null && (
           <i
             className="pointer-events-none absolute -top-1.5 -bottom-1.5 w-[2.5px] -translate-x-1/2 bg-plum"
             style={{ left: `${(openness / 127) * 100}%` }}

@@ -105,14 +105,19 @@ export function Teaching() {
   useEffect(() => {
     deaf.current = performance.now();
     let waiting: ReturnType<typeof setTimeout> | null = null;
+    let missed: string | null = null;
     const listen = async (input: string) => {
       waiting = null;
+      if (busy.current) {
+        missed = input;
+        return;
+      }
       const state = useTeaching.getState();
       const asked = state.lessons?.[state.at];
       const id = useKit.getState().kit?.id;
-      if (!asked || !id || busy.current) return;
       const since = Math.max(deaf.current, performance.now() - LOOK_BACK_MS);
       const recent = messages.current.filter((m) => m.input === input && m.at >= since);
+      if (!asked || !id || answerWanted() || !recent.some((m) => m.kind === 'note')) return;
       const pedal = [...controllers.current.values()].filter((m) => m.input === input && m.at < since);
       busy.current = true;
       try {
@@ -139,16 +144,19 @@ export function Teaching() {
         useTeaching.setState({ trouble: (error as Error).message });
       }
       busy.current = false;
+      // What was struck while the studio was asked about a softer strike before it counts as well.
+      if (missed !== null) {
+        const next = missed;
+        missed = null;
+        void listen(next);
+      }
     };
     const stop = onMessage((message) => {
       if (NOT_PADS.has(message.input)) return;
       if (message.kind === 'controller') controllers.current.set(message.number, message);
       messages.current = [...messages.current.slice(-400), message];
       if (message.kind !== 'note' || message.at < deaf.current) return;
-      // While an answer is asked for, the next strike is only heard: it may be the player waiting.
-      const standing = useTeaching.getState().heard;
-      if (standing?.taught && (standing.clash.length || !useTeaching.getState().row)) return;
-      if (waiting === null) {
+      if (waiting === null && !answerWanted()) {
         const ahead = Math.max(0, message.at - performance.now());
         waiting = setTimeout(() => void listen(message.input), ahead + GATHER_MS);
       }
@@ -256,6 +264,12 @@ export function Teaching() {
       </ol>
     </section>
   );
+}
+
+/** While an answer is asked for, the next strike is only heard: it may be the player waiting. */
+function answerWanted(): boolean {
+  const { heard, row } = useTeaching.getState();
+  return Boolean(heard?.taught && (heard.clash.length || !row));
 }
 
 /** Keep what was heard, and go on. */

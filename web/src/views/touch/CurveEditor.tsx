@@ -5,6 +5,7 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { Articulation, Curve } from '../../api/calls';
 import { layerColour, strengthColour } from '../../app/format';
+import { useHeld } from '../../app/held';
 import { newGesture } from '../../app/kitStore';
 import { type Shown, useStrikes } from '../../app/strikes';
 
@@ -74,7 +75,7 @@ export function CurveEditor(props: CurveEditorProps) {
   const [size, setSize] = useState({ width: 520, height: 400 });
   const held = useRef<Held | null>(null);
   const gesture = useRef('');
-  const [draft, setDraft] = useState<Curve | null>(null);
+  const { held: draft, hold: setDraft, grip, letGo } = useHeld<Curve>();
   useEffect(() => {
     const node = frame.current;
     if (!node) return;
@@ -82,11 +83,6 @@ export function CurveEditor(props: CurveEditorProps) {
     watch.observe(node);
     return () => watch.disconnect();
   }, []);
-  // What was dragged to is shown until the studio has answered with it.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new curve is what it waits for
-  useEffect(() => {
-    if (!held.current) setDraft(null);
-  }, [curve]);
 
   const shown = draft ?? curve;
   // A node that a key added is the one the next key means.
@@ -127,6 +123,7 @@ export function CurveEditor(props: CurveEditorProps) {
     const target = event.target as Element;
     const nodeAt = target.getAttribute('data-node');
     gesture.current = newGesture('curve');
+    grip();
     event.currentTarget.setPointerCapture(event.pointerId);
     const place = at(event, true);
     if (nodeAt !== null) {
@@ -232,9 +229,11 @@ export function CurveEditor(props: CurveEditorProps) {
         onPointerMove={drag}
         onPointerUp={() => {
           held.current = null;
+          letGo();
         }}
         onPointerCancel={() => {
           held.current = null;
+          letGo();
         }}
         onDoubleClick={(event) => {
           const node = (event.target as Element).getAttribute('data-node');

@@ -1,0 +1,32 @@
+/** What a hand has moved something to, shown until it lets go and the studio has answered everything it was sent. */
+import { useEffect, useRef, useState } from 'react';
+import { useKit } from './kitStore';
+
+interface Hold<T> {
+  held: T | null;
+  /** Show this from now on; a key moves something without gripping it. */
+  hold: (to: T) => void;
+  grip: () => void;
+  letGo: () => void;
+}
+
+export function useHeld<T>(): Hold<T> {
+  const keeping = useKit((s) => s.keeping);
+  const [held, setHeld] = useState<T | null>(null);
+  const gripping = useRef(false);
+  useEffect(() => {
+    // An answer to an earlier move is no reason to go back to it while later ones are on their way.
+    if (!keeping && !gripping.current) setHeld(null);
+  }, [keeping]);
+  return {
+    held,
+    hold: setHeld,
+    grip: () => {
+      gripping.current = true;
+    },
+    letGo: () => {
+      gripping.current = false;
+      if (!useKit.getState().keeping) setHeld(null);
+    },
+  };
+}
