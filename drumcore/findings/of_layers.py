@@ -118,7 +118,9 @@ def not_rising(kit: Kit) -> Iterator[Finding]:
 def _rising(stroke: Articulation, levels: list[float]) -> tuple[Mend, ...]:
     sort = Mend(label="Sort the layers by loudness", edit=SortLayers(articulation=stroke.id))
     climb = Mend(label="Trim them to climb", edit=ClimbEvenly(articulation=stroke.id))
-    return (sort, climb) if len(levels) > 2 and levels[-1] > levels[0] and min(levels) > -100.0 else (sort,)
+    can_climb = len(levels) > 2 and levels[-1] > levels[0] and min(levels) > -100.0
+    # Layers that are equally loud are in order already.
+    return (*((sort,) if levels != sorted(levels) else ()), *((climb,) if can_climb else ()))
 
 
 def _merging(stroke: Articulation, number: int) -> tuple[Mend, ...]:

@@ -18,7 +18,7 @@ export function InputsPanel() {
     <section
       id="inputs"
       aria-label="Where strikes come from"
-      className="fixed bottom-[76px] left-3 z-40 grid max-h-[calc(100vh-140px)] w-[360px] gap-3 overflow-auto rounded-2xl border border-line bg-card p-4 text-ink shadow-xl"
+      className="fixed bottom-[76px] left-3 z-40 grid max-h-[calc(100vh-140px)] w-[360px] grid-cols-[minmax(0,1fr)] gap-3 overflow-auto rounded-2xl border border-line bg-card p-4 text-ink shadow-xl"
     >
       <button
         type="button"
@@ -63,7 +63,7 @@ function Devices() {
   const chosen = useInputs((s) => s.chosen);
   const choose = useInputs((s) => s.choose);
   return (
-    <section className="grid gap-2" aria-label="MIDI devices">
+    <section className="grid grid-cols-[minmax(0,1fr)] gap-2" aria-label="MIDI devices">
       {state !== 'on' && (
         <button type="button" className="btn btn-go justify-self-start" onClick={() => void connect()}>
           {state === 'refused' ? 'Try again' : 'Hear MIDI devices'}
@@ -83,6 +83,7 @@ function Devices() {
             value={device.channel}
             options={CHANNELS}
             onChange={(channel) => setChannel(device.id, channel)}
+            className="shrink-0"
           />
           <button
             type="button"
