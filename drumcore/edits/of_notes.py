@@ -1,6 +1,6 @@
 """Edits of notes, openness and silences, and what they mean."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection, Iterable
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
@@ -23,7 +23,7 @@ from drumcore.notes.names import note_name
 from drumcore.notes.openness import along_the_pedal, zones_of
 from drumcore.notes.silences import silencing_by_itself
 from drumcore.notes.standard import HAT_OPENNESS, standard_notes
-from drumcore.notes.teaching import Taught
+from drumcore.notes.teaching import Taught, occupants
 from drumcore.refusals import OccupiedNote, Refusal
 
 Occupied = Literal["stack", "take_over", "change_places"]
@@ -154,15 +154,10 @@ def _with_placed(kit: Kit, placed: Iterable[Placed]) -> Kit:
     return kit.but(notes=kit.notes.but(placed=in_order(placed)))
 
 
-def _names(kit: Kit, placed: Iterable[Placed]) -> str:
-    return " and ".join(full_name(*articulation_of(kit, i)) for i in dict.fromkeys(p.articulation for p in placed))
-
-
-def _occupied(kit: Kit, note: int, there: list[Placed], *, moving: bool) -> OccupiedNote:
+def _occupied(kit: Kit, note: int, *, besides: Collection[str] = (), moving: bool) -> OccupiedNote:
+    names = " and ".join(occupants(kit, note, besides))
     more = ", to take over or to change places" if moving else " or to take over"
-    return OccupiedNote(
-        f"{note_name(note, kit.notes.middle_c)} plays {_names(kit, there)}; say whether to stack{more}."
-    )
+    return OccupiedNote(f"{note_name(note, kit.notes.middle_c)} plays {names}; say whether to stack{more}.")
 
 
 def _put_on_note(kit: Kit, edit: PutOnNote) -> Kit:
@@ -173,7 +168,7 @@ def _put_on_note(kit: Kit, edit: PutOnNote) -> Kit:
     if any(p.articulation == edit.articulation for p in there):
         raise Refusal(f"{full_name(piece, articulation)} is on {note_name(edit.note, kit.notes.middle_c)} already.")
     if there and edit.when_occupied is None:
-        raise _occupied(kit, edit.note, there, moving=edit.from_note is not None)
+        raise _occupied(kit, edit.note, moving=edit.from_note is not None)
     moved = [p for p in kit.notes.placed if p.note == edit.from_note and p.articulation == edit.articulation]
     if edit.from_note is not None and not moved:
         raise Refusal(
@@ -204,7 +199,7 @@ def _move_note(kit: Kit, edit: MoveNote) -> Kit:
     if not ours:
         raise Refusal(f"{note_name(edit.note, kit.notes.middle_c)} plays nothing that could move.")
     if there and edit.when_occupied is None:
-        raise _occupied(kit, edit.to, there, moving=True)
+        raise _occupied(kit, edit.to, moving=True)
     left = [p for p in kit.notes.placed if p not in ours and p not in there]
     already = {p.articulation for p in there} if edit.when_occupied == "stack" else set()
     left += [p.but(note=edit.to) for p in ours if p.articulation not in already]
@@ -256,7 +251,7 @@ def _teach_note(kit: Kit, edit: TeachNote) -> Kit:
             raise Refusal(f"Only strokes of {piece.name} can share a note with {stroke.name} by openness.")
     there = [p for p in kit.notes.placed if p.note == edit.note and p.articulation not in known]
     if there and edit.when_occupied is None:
-        raise _occupied(kit, edit.note, there, moving=False)
+        raise _occupied(kit, edit.note, besides=known, moving=False)
     placed = [
         p
         for p in kit.notes.placed
@@ -293,10 +288,10 @@ def _spread_openness(kit: Kit, edit: SpreadOpenness) -> Kit:
     if piece.family is not Family.HATS or len(strokes) < 2:
         raise Refusal(f"{piece.name} has no strokes along a pedal to spread; name them closed, half open, open.")
     ours = {a.id for a in piece.articulations}
-    there = [p for p in kit.notes.placed if p.note == edit.note and p.articulation not in ours]
-    if there:
+    others = occupants(kit, edit.note, ours)
+    if others:
         raise Refusal(
-            f"{note_name(edit.note, kit.notes.middle_c)} plays {_names(kit, there)} as well; take that off first."
+            f"{note_name(edit.note, kit.notes.middle_c)} plays {' and '.join(others)} as well; take that off first."
         )
     placed = [p for p in kit.notes.placed if p.note != edit.note]
     usual = [HAT_OPENNESS.get(a.name) for a in strokes]

@@ -11,7 +11,7 @@ from drumcore.kit.lookup import articulation_of, articulations, full_name, piece
 from drumcore.kit.values import Family, Kit, NoteMap, Piece, Placed
 from drumcore.notes.maps import place_by
 from drumcore.notes.names import note_name
-from drumcore.notes.openness import zones_of
+from drumcore.notes.openness import rings_open, zones_of
 from drumcore.notes.silences import is_hand_stop
 from drumcore.notes.standard import GENERAL_MIDI, standard_notes
 
@@ -137,9 +137,9 @@ def open_hat_rings_on(kit: Kit) -> Iterator[Finding]:
         if piece.family is not Family.HATS:
             continue
         stopped = {s.articulation for a in piece.articulations for s in a.silences}
-        closing = [a for a in piece.articulations if "open" not in a.name]
-        for stroke in piece.articulations:
-            if "open" in stroke.name and closing and stroke.id not in stopped:
+        ringing = [a for a in piece.articulations if rings_open(a)]
+        for stroke in ringing:
+            if len(ringing) < len(piece.articulations) and stroke.id not in stopped:
                 yield Finding(
                     rule="open_hat_rings_on",
                     level=LOOK,

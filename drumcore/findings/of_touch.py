@@ -150,9 +150,10 @@ def dynamics_doubled(kit: v.Kit) -> Iterator[Finding]:
 
 
 def noticed_of_strikes(kit: v.Kit, shown_id: str, strikes: Sequence[Struck]) -> tuple[Reach, tuple[Finding, ...]]:
-    """Where somebody's strikes of an articulation's piece landed, and what that says of the curves."""
+    """Where somebody's strikes of an articulation's piece landed (others do not count), and what that says of the curves."""
     piece, stroke = articulation_of(kit, shown_id)
-    found = reach(kit, strikes, stroke)
+    of_piece = {a.id for a in piece.articulations}
+    found = reach(kit, [s for s in strikes if s.articulation in of_piece], stroke)
     own = {s.input for s in strikes if s.articulation == shown_id}
     ours = reach(kit, [s for s in strikes if s.articulation == shown_id], stroke)
     if ours.total < ENOUGH_STRIKES:

@@ -3,6 +3,7 @@
 import csv
 import io
 import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from pydantic import ValidationError
@@ -111,10 +112,10 @@ def _entry(row: dict[str, str]) -> dict[str, object]:
     }
 
 
-def _made(name: str, entries: object, file_name: str) -> MapRead:
+def _made(name: str, entries: Iterable[tuple[int, object]], file_name: str) -> MapRead:
     made: list[MapEntry] = []
     problems: list[str] = []
-    for line, raw in entries:  # type: ignore[attr-defined]
+    for line, raw in entries:
         if len(made) >= MOST_LINES:
             problems.append(f"{file_name} has more than {MOST_LINES:,} entries; the rest was left out.")
             break

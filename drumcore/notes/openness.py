@@ -16,15 +16,22 @@ def is_pedal(articulation: Articulation) -> bool:
     return "pedal" in words or "foot" in words
 
 
+def rings_open(articulation: Articulation) -> bool:
+    """Whether hats ring in a stroke until something closes them."""
+    ringing = WORDS[WORDS.index("half") :]
+    return any(word in articulation.name.lower() for word in ringing) and not is_pedal(articulation)
+
+
+def opening(articulation: Articulation) -> int | None:
+    """How wide a stroke's name says the hats stand, as a place in `WORDS`; None where it says nothing of it."""
+    words = articulation.name.lower()
+    return next((place for place, word in enumerate(WORDS) if word in words), None)
+
+
 def along_the_pedal(hats: Piece) -> tuple[Articulation, ...]:
     """The strokes of hats from shut to wide; the pedal's own and strokes that say nothing of it are left out."""
-    placed = [(_place(a.name), a) for a in hats.articulations if not is_pedal(a)]
+    placed = [(opening(a), a) for a in hats.articulations if not is_pedal(a)]
     return tuple(a for place, a in sorted(placed, key=lambda p: p[0] or 0) if place is not None)
-
-
-def _place(name: str) -> int | None:
-    words = name.lower()
-    return next((place for place, word in enumerate(WORDS) if word in words), None)
 
 
 def closing_stroke(piece: Piece) -> Articulation | None:

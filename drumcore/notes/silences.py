@@ -3,7 +3,7 @@
 from collections import defaultdict
 
 from drumcore.kit.values import Articulation, Family, Piece, Silence
-from drumcore.notes.openness import WORDS, is_pedal
+from drumcore.notes.openness import WORDS, is_pedal, opening, rings_open
 
 HAND_STOPPED = (Family.CRASH, Family.RIDE, Family.SPLASH, Family.CHINA)
 HAND_STOP_MS = 60.0
@@ -14,7 +14,7 @@ def stopped_by_themselves(piece: Piece) -> dict[str, tuple[str, ...]]:
     stops: dict[str, tuple[str, ...]] = {}
     if piece.family is Family.HATS:
         for stroke in piece.articulations:
-            ringing = [a.id for a in piece.articulations if _rings(a) and _wider(a, stroke)]
+            ringing = [a.id for a in piece.articulations if rings_open(a) and _wider(a, stroke)]
             stops[stroke.id] = tuple(ringing)
     for choke in (a for a in piece.articulations if is_hand_stop(a)):
         stops[choke.id] = tuple(a.id for a in piece.articulations if a.id != choke.id)
@@ -43,18 +43,15 @@ def is_hand_stop(articulation: Articulation) -> bool:
     return any(word in articulation.name.lower() for word in ("choke", "hand stop", "mute"))
 
 
-def _rings(articulation: Articulation) -> bool:
-    return any(word in articulation.name.lower() for word in ("open", "half", "loose")) and not is_pedal(articulation)
-
-
 def _wider(ringing: Articulation, stroke: Articulation) -> bool:
     """Whether hats that ring in one stroke are stopped by another: one that holds them closer together."""
-    return is_pedal(stroke) or _opening(stroke) < _opening(ringing)
+    return is_pedal(stroke) or _stands(stroke) < _stands(ringing)
 
 
-def _opening(articulation: Articulation) -> int:
-    name = articulation.name.lower()
-    return next((place for place, word in enumerate(WORDS) if word in name), WORDS.index("closed"))
+def _stands(articulation: Articulation) -> int:
+    """How wide the hats stand in a stroke; one that says nothing of it is struck closed."""
+    place = opening(articulation)
+    return WORDS.index("closed") if place is None else place
 
 
 def sentence(piece: Piece) -> str:

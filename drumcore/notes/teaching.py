@@ -1,12 +1,12 @@
 """Teaching a note by hitting the pad: which of the messages that came in is the stroke that was meant."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from typing import Literal
 
-from drumcore.kit.lookup import articulation_of, articulations, full_name, pieces_of
+from drumcore.kit.lookup import articulation_of, articulations, full_name, input_of, pieces_of
 from drumcore.kit.values import Articulation, Family, Kit, MidiNote, Piece, Value
 from drumcore.notes.names import note_name
-from drumcore.notes.openness import along_the_pedal, is_pedal
+from drumcore.notes.openness import along_the_pedal, is_pedal, rings_open
 from drumcore.touch.pedal import openness_table
 
 SOFTEST_MEANT = 20
@@ -85,10 +85,6 @@ def _say(piece: Piece, stroke: Articulation) -> str:
     return "Hold the pedal shut and hit the hats."
 
 
-def rings_open(stroke: Articulation) -> bool:
-    return any(word in stroke.name.lower() for word in ("open", "half", "loose")) and not is_pedal(stroke)
-
-
 def hear(
     kit: Kit, articulation_id: str, messages: Sequence[Message], taught: Sequence[Taught] = (), input_id: str = ""
 ) -> Heard:
@@ -130,7 +126,7 @@ def _pedal_notes(piece: Piece, kit: Kit, taught: Sequence[Taught]) -> set[int]:
 
 def _openness_at(kit: Kit, input_id: str, messages: Sequence[Message], time_ms: float) -> int | None:
     """The last openness the input sent before a time."""
-    known = next((i for i in kit.inputs if i.id == input_id), None)
+    known = input_of(kit, input_id)
     controller = known.controller if known else 4
     table = openness_table(known.closed_at, known.open_at) if known else openness_table(0, 127)
     moves = [m for m in messages if m.kind == "controller" and m.number == controller and m.time_ms <= time_ms]
@@ -154,10 +150,20 @@ def same_note_by_openness(kit: Kit, articulation_id: str, heard: Heard, taught: 
     )
 
 
-def occupants(kit: Kit, note: int, besides: set[str]) -> tuple[str, ...]:
+def occupants(kit: Kit, note: int, besides: Collection[str] = ()) -> tuple[str, ...]:
     """Names of what a note plays already, apart from some articulations."""
     there = dict.fromkeys(p.articulation for p in kit.notes.placed if p.note == note and p.articulation not in besides)
     return tuple(full_name(*articulation_of(kit, i)) for i in there)
+
+
+def hit_again(
+    kit: Kit, articulation_id: str, heard: Heard, taught: Sequence[Taught], beside: Sequence[Taught]
+) -> tuple[str, ...]:
+    """Names of the strokes of this round taught on the note that was heard, and not sharing it: the same pad again."""
+    sharing = {articulation_id, *(t.articulation for t in beside)}
+    again = {t.articulation for t in taught if t.note == heard.note} - sharing
+    here = {p.articulation for p in kit.notes.placed if p.note == heard.note}
+    return () if heard.note is None else occupants(kit, heard.note, here - again)
 
 
 def without_note(kit: Kit) -> tuple[str, ...]:

@@ -51,7 +51,7 @@ from drumcore.routing.lanes import channel_width, mics_heard
 from drumcore.routing.pan import HALF_POWER, Matrix, decibels_to_gain, pan_matrix, scaled
 from drumcore.touch.curves import curve_table
 from drumcore.touch.pedal import openness_table
-from drumcore.touch.tracking import attack_ms, level_gain_db, octaves_darker
+from drumcore.touch.tracking import attack_ms, centre, level_gain_db, octaves_darker
 
 CLOSED_BELOW, HALF_OPEN = 8, 64
 PEDAL_LOSS_A_S, PEDAL_SOFTEST = 380.0, 20
@@ -235,9 +235,9 @@ def _layer(
     places: dict[str, int],
     seed: str,
 ) -> PlayLayer:
-    centre = 127.0 if tracking.whole else (layer.low + layer.high) / 2.0
+    middle = centre(layer, tracking)
     gains = tuple(
-        decibels_to_gain(level_gain_db(v, centre, tracking.level) + layer.gain_db) * blend
+        decibels_to_gain(level_gain_db(v, middle, tracking.level) + layer.gain_db) * blend
         for v, blend in zip(range(answer.low, answer.high + 1), answer.gains, strict=True)
     )
     takes = [places[take.id] for take in enabled_takes(articulation, layer)]

@@ -3,8 +3,8 @@
 from collections import Counter
 from collections.abc import Iterable
 
+from drumcore.kit.lookup import input_of
 from drumcore.kit.values import Kit
-from drumcore.notes.openness import zones_of
 from drumcore.playing.rendering import GrooveEvent
 from drumcore.playing.striking import GROOVE, OPEN
 from drumcore.touch.pedal import openness_table
@@ -13,9 +13,8 @@ from drumcore.touch.reaching import Struck
 
 def struck_by(kit: Kit, events: Iterable[GrooveEvent]) -> list[Struck]:
     """The strikes of a groove by articulation and velocity, its notes and its pedal followed."""
-    known = next((i for i in kit.inputs if i.id == GROOVE), None)
+    known = input_of(kit, GROOVE)
     table = openness_table(known.closed_at, known.open_at) if known else tuple(range(128))
-    zones = {p.note: zones_of(kit.notes, p.note) for p in kit.notes.placed}
     openness = OPEN
     counted: Counter[tuple[str, int]] = Counter()
     for event in sorted(events, key=lambda e: e.time_s):
@@ -23,9 +22,7 @@ def struck_by(kit: Kit, events: Iterable[GrooveEvent]) -> list[Struck]:
             openness = table[event.openness]
         elif event.is_strike:
             for placed in kit.notes.placed:
-                if placed.note == event.note and (
-                    placed not in zones[event.note] or placed.open_from <= openness <= placed.open_to
-                ):
+                if placed.note == event.note and placed.open_from <= openness <= placed.open_to:
                     counted[placed.articulation, event.velocity] += 1
     return [
         Struck(input=GROOVE, articulation=articulation, velocity=velocity, times=times)

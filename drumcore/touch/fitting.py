@@ -2,9 +2,10 @@
 
 from collections.abc import Sequence
 
-from drumcore.kit.values import Curve, Layer, Node, Value, Velocity
+from drumcore.kit.values import Curve, Kit, Layer, Node, Value, Velocity
 from drumcore.refusals import Refusal
 from drumcore.touch.curves import curve_table
+from drumcore.touch.reaching import entering_curve
 
 FEWEST = 3
 NARROWEST = 32
@@ -31,6 +32,18 @@ class Fit(Value):
     hard: tuple[int, ...]
     reached: tuple[int, ...]
     note: str = ""
+
+
+def entering(kit: Kit, input_id: str, strokes: Strokes) -> Strokes:
+    """The strokes as they come to the curve of a piece or an articulation: past the curve of what comes in.
+
+    One that is ignored there counts as the softest.
+    """
+    table = curve_table(entering_curve(kit, input_id))
+    soft, medium, hard = (
+        tuple(max(1, table[v]) for v in group) for group in (strokes.soft, strokes.medium, strokes.hard)
+    )
+    return Strokes(soft=soft, medium=medium, hard=hard)
 
 
 def fit(strokes: Strokes, layers: Sequence[Layer]) -> Fit:

@@ -28,6 +28,8 @@ class Gate:
 
     bleeds: Sequence[BleedRule] = ()
     doubles_s: float = 0.0
+    shaken_by: int | None = None
+    """The note that shook the pad of the last strike that was bleed."""
     _last: dict[int, tuple[float, int]] = field(default_factory=dict)
     _by_note: dict[int, list[BleedRule]] = field(default_factory=lambda: defaultdict(list))
 
@@ -48,6 +50,7 @@ class Gate:
                 and velocity < struck[1]
                 and 0.0 <= time_s - struck[0] <= rule.within_s
             ):
+                self.shaken_by = rule.after
                 return "bleed"
         self._last[note] = (time_s, velocity)
         return ""

@@ -23,12 +23,13 @@ class Strike(Value):
 
 
 class TurnedAway(Value):
-    """A strike of the stretch that the rules would have removed, by its place in it."""
+    """A strike of the stretch that the rules would have removed, by its place in it; bleed with the note it came `after`."""
 
     place: int
     note: MidiNote
     velocity: Velocity
     why: str
+    after: MidiNote | None = None
 
 
 class Learned(Value):
@@ -61,19 +62,25 @@ def learn(strikes: Sequence[Strike]) -> Learned:
         up_to = max(1, min(limit, max(v for v, _ in soft) + 2))
         within = math.ceil(max(gap for _, gap in soft)) + 3.0
         bleeds.append(Bleed(after=after, note=note, up_to=up_to, within_ms=within))
-    doubles = _doubles(ordered, bleeds)
-    removed = removed_by(ordered, bleeds, doubles)
-    return Learned(bleeds=tuple(bleeds), doubles_ms=doubles, removed=removed, strikes=len(ordered))
+    return judged(ordered, bleeds, _doubles(ordered, bleeds))
+
+
+def judged(strikes: Sequence[Strike], bleeds: Sequence[Bleed], doubles_ms: float) -> Learned:
+    """A stretch of playing under rules somebody chose, instead of those it shows."""
+    ordered = sorted(strikes, key=lambda s: s.time_ms)
+    removed = removed_by(ordered, bleeds, doubles_ms)
+    return Learned(bleeds=tuple(bleeds), doubles_ms=doubles_ms, removed=removed, strikes=len(ordered))
 
 
 def removed_by(strikes: Sequence[Strike], bleeds: Sequence[Bleed], doubles_ms: float) -> tuple[TurnedAway, ...]:
-    """What some rules would have removed of a stretch of playing."""
+    """What some rules would have removed of a stretch of playing, in order of time."""
     gate = Gate([BleedRule(b.after, b.note, b.up_to, b.within_ms / 1000.0) for b in bleeds], doubles_ms / 1000.0)
     found = []
     for place, strike in enumerate(strikes):
         why = gate.judge(strike.note, strike.velocity, strike.time_ms / 1000.0)
         if why:
-            found.append(TurnedAway(place=place, note=strike.note, velocity=strike.velocity, why=why))
+            after = gate.shaken_by if why == "bleed" else None
+            found.append(TurnedAway(place=place, note=strike.note, velocity=strike.velocity, why=why, after=after))
     return tuple(found)
 
 

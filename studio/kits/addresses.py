@@ -25,7 +25,7 @@ from drumcore.routing.plans import PLANS, RoutingPlan
 from drumcore.touch.shapes import SHAPES, CurveShape
 from studio.kits.models import KitRecord
 from studio.kits.shown import KitState, PieceShown, RecordingShown, piece_shown, recordings_of, state_of
-from studio.kits.versions import create_kit, kit_at, kit_record, make_edit, step_back, step_forward
+from studio.kits.versions import create_kit, current_kit, kit_at, kit_record, make_edit, step_back, step_forward
 from studio.library.models import Session
 from studio.library.sessions import reading_of
 from studio.library.store import locate
@@ -154,8 +154,7 @@ def redo(request: HttpRequest, kit_id: str, asked: StepAsked) -> HttpResponse:
 @router.post("/kits/{kit_id}/preview", response=list[PieceShown])
 def preview(request: HttpRequest, kit_id: str, asked: EditAsked) -> HttpResponse:
     """The pieces as an edit would make them; nothing is kept."""
-    record = kit_record(kit_id)
-    kit = kit_at(kit_id, record.current)
+    kit = current_kit(kit_id)
     known = {piece.id: piece for piece in pieces_of(kit)}
     changed = [p for p in pieces_of(apply(kit, asked.edit)) if known.get(p.id) is not p]
     body = "[" + ",".join(piece_shown(piece).model_dump_json() for piece in changed) + "]"
@@ -170,8 +169,7 @@ class Fits(Schema):
 
 @router.get("/kits/{kit_id}/fits", response=Fits)
 def layer_fits(request: HttpRequest, kit_id: str, articulation: str) -> Fits:
-    record = kit_record(kit_id)
-    _, stroke = articulation_of(kit_at(kit_id, record.current), articulation)
+    _, stroke = articulation_of(current_kit(kit_id), articulation)
     return Fits(fits=[round(fit, 4) for fit in fits([played_level_db(t) for t in stroke.takes if t.enabled])])
 
 
@@ -192,21 +190,19 @@ def layer_sameness(request: HttpRequest, kit_id: str, articulation: str) -> Alik
 @router.get("/kits/{kit_id}/findings", response=list[Finding])
 def findings(request: HttpRequest, kit_id: str) -> list[Finding]:
     """What is noticed in a kit; of one kind at most 200, so that a session full of one mistake stays readable."""
-    record = kit_record(kit_id)
-    return notice(kit_at(kit_id, record.current), MOST_OF_A_KIND)
+    return notice(current_kit(kit_id), MOST_OF_A_KIND)
 
 
 @router.get("/kits/{kit_id}/recordings", response=list[RecordingShown])
 def take_recordings(request: HttpRequest, kit_id: str, articulation: str, take: str) -> list[RecordingShown]:
-    record = kit_record(kit_id)
-    _, stroke = articulation_of(kit_at(kit_id, record.current), articulation)
+    _, stroke = articulation_of(current_kit(kit_id), articulation)
     return recordings_of(take_of(stroke, take))
 
 
 @router.get("/kits/{kit_id}/as-recorded", response=PlayTake)
 def take_as_recorded(request: HttpRequest, kit_id: str, articulation: str, take: str) -> PlayTake:
     """A take as a player would play it with nothing set on it: for hearing before and after."""
-    kit = kit_at(kit_id, kit_record(kit_id).current)
+    kit = current_kit(kit_id)
     piece, stroke = articulation_of(kit, articulation)
     return as_recorded(piece, take_of(stroke, take), kit)
 

@@ -14,7 +14,7 @@ from drumcore.kit.values import Curve, SavedMap
 from drumcore.notes.maps import STANDARD_NAME, MapComparison, compare, saved_map
 from drumcore.refusals import Refusal
 from studio.kits.models import SavedCurve, SavedMapRecord
-from studio.kits.versions import kit_at, kit_record
+from studio.kits.versions import current_kit
 
 router = Router()
 STANDARD = "standard"
@@ -116,7 +116,7 @@ def list_maps(request: HttpRequest) -> list[MapCard]:
 @router.post("/maps", response=MapCard)
 def keep_map(request: HttpRequest, asked: MapAsked) -> MapCard:
     """Keep a kit's map under a name."""
-    kit = kit_at(asked.kit, kit_record(asked.kit).current)
+    kit = current_kit(asked.kit)
     return _card(_keep(saved_map(kit, asked.name)))
 
 
@@ -124,7 +124,7 @@ def keep_map(request: HttpRequest, asked: MapAsked) -> MapCard:
 def replace_map(request: HttpRequest, map_id: str, asked: FromKit) -> MapCard:
     """Put a kit's map in the place of one of the user's."""
     record = _ours(map_id)
-    kit = kit_at(asked.kit, kit_record(asked.kit).current)
+    kit = current_kit(asked.kit)
     record.data = saved_map(kit, record.name).model_dump(mode="json")
     record.save()
     return _card(record)
@@ -177,7 +177,7 @@ def map_file(request: HttpRequest, map_id: str, form: Literal["csv", "json"] = "
 @router.get("/kits/{kit_id}/map-file", include_in_schema=False)
 def kit_map_file(request: HttpRequest, kit_id: str, form: Literal["csv", "json"] = "csv") -> HttpResponse:
     """A kit's own map as a file."""
-    kit = kit_at(kit_id, kit_record(kit_id).current)
+    kit = current_kit(kit_id)
     return _as_file(saved_map(kit, f"{kit.name} notes"), form, kit.notes.middle_c)
 
 
@@ -194,7 +194,7 @@ def _as_file(found: SavedMap, form: str, middle_c: int) -> HttpResponse:
 @router.get("/kits/{kit_id}/maps/{map_id}/compare", response=MapComparison)
 def compare_map(request: HttpRequest, kit_id: str, map_id: str) -> MapComparison:
     """What applying a map to a kit would change."""
-    return compare(kit_at(kit_id, kit_record(kit_id).current), _map(map_id).map)
+    return compare(current_kit(kit_id), _map(map_id).map)
 
 
 @router.get("/curves", response=list[CurveCard])

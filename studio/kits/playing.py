@@ -14,13 +14,14 @@ from drumcore.findings.finding import Finding
 from drumcore.findings.of_touch import noticed_of_strikes
 from drumcore.formats.midi import Groove
 from drumcore.kit.lookup import articulation_of
-from drumcore.kit.values import Bleed, Kit
+from drumcore.kit.values import Bleed
 from drumcore.notes.teaching import (
     Aside,
     Lesson,
     Message,
     Taught,
     hear,
+    hit_again,
     lessons,
     occupants,
     said,
@@ -30,20 +31,16 @@ from drumcore.notes.teaching import (
 from drumcore.playing.counting import struck_by
 from drumcore.refusals import Refusal
 from drumcore.touch.curves import curve_line, curve_table
-from drumcore.touch.fitting import Fit, Strokes, fit
-from drumcore.touch.misbehaving import Learned, Strike, TurnedAway, learn, removed_by
+from drumcore.touch.fitting import Fit, Strokes, entering, fit
+from drumcore.touch.misbehaving import Learned, Strike, judged, learn
 from drumcore.touch.pedal import Calibration, Move, calibrate
-from drumcore.touch.reaching import Reach, Struck, entering_curve
-from studio.kits.versions import kit_at, kit_record
+from drumcore.touch.reaching import Reach, Struck
+from studio.kits.versions import current_kit
 from studio.library.models import GrooveRecord
 
 router = Router()
 MOST_MESSAGES = 20_000
 Messages = Annotated[list[Message], Field(max_length=MOST_MESSAGES)]
-
-
-def _kit(kit_id: str) -> Kit:
-    return kit_at(kit_id, kit_record(kit_id).current)
 
 
 def _stand_in(kit_id: str) -> ElectronicKit:
@@ -79,7 +76,7 @@ class Lessons(Schema):
 
 @router.get("/kits/{kit_id}/lessons", response=Lessons)
 def lessons_of(request: HttpRequest, kit_id: str) -> Lessons:
-    kit = _kit(kit_id)
+    kit = current_kit(kit_id)
     return Lessons(lessons=list(lessons(kit)), without_note=list(without_note(kit)))
 
 
@@ -109,7 +106,7 @@ class TeachingHeard(Schema):
 
 @router.post("/kits/{kit_id}/teach", response=TeachingHeard)
 def teach(request: HttpRequest, kit_id: str, asked: TeachingAsked) -> TeachingHeard:
-    kit = _kit(kit_id)
+    kit = current_kit(kit_id)
     heard = hear(kit, asked.articulation, asked.messages, asked.taught, asked.input)
     if heard.note is None:
         return TeachingHeard(
@@ -117,15 +114,13 @@ def teach(request: HttpRequest, kit_id: str, asked: TeachingAsked) -> TeachingHe
         )
     beside = same_note_by_openness(kit, asked.articulation, heard, asked.taught)
     sharing = {asked.articulation, *(t.articulation for t in beside)}
-    same = {t.articulation for t in asked.taught if t.note == heard.note} - sharing
-    here = {p.articulation for p in kit.notes.placed if p.note == heard.note}
     return TeachingHeard(
         said=said(kit, heard),
         taught=Taught(articulation=asked.articulation, note=heard.note, openness=heard.openness),
         velocity=heard.velocity,
         aside=list(heard.aside),
         plays=list(occupants(kit, heard.note, sharing)),
-        clash=list(occupants(kit, heard.note, here - same)),
+        clash=list(hit_again(kit, asked.articulation, heard, asked.taught, beside)),
         edit=TeachNote(articulation=asked.articulation, note=heard.note, openness=heard.openness, beside=beside),
     )
 
@@ -145,16 +140,14 @@ class Reached(Schema):
 
 @router.post("/kits/{kit_id}/reach", response=Reached)
 def reached(request: HttpRequest, kit_id: str, asked: ReachAsked) -> Reached:
-    kit = _kit(kit_id)
-    piece, _ = articulation_of(kit, asked.articulation)
+    kit = current_kit(kit_id)
     strikes = list(asked.strikes)
     if asked.groove is not None:
         record = GrooveRecord.objects.filter(id=asked.groove).first()
         if record is None:
             raise Refusal("There is no such groove; it may have been removed.")
         strikes = struck_by(kit, Groove.model_validate(record.data).events)
-    ours = {a.id for a in piece.articulations}
-    found, findings = noticed_of_strikes(kit, asked.articulation, [s for s in strikes if s.articulation in ours])
+    found, findings = noticed_of_strikes(kit, asked.articulation, strikes)
     return Reached(reach=found, findings=list(findings))
 
 
@@ -178,16 +171,9 @@ class Fitted(Schema):
 
 @router.post("/kits/{kit_id}/fit", response=Fitted)
 def fit_to_playing(request: HttpRequest, kit_id: str, asked: FitAsked) -> Fitted:
-    kit = _kit(kit_id)
+    kit = current_kit(kit_id)
     _, stroke = articulation_of(kit, asked.articulation)
-    played = asked.strokes
-    if asked.target is not None:
-        entering = curve_table(entering_curve(kit, asked.input))
-        played = Strokes(
-            soft=tuple(max(1, entering[v]) for v in played.soft),
-            medium=tuple(max(1, entering[v]) for v in played.medium),
-            hard=tuple(max(1, entering[v]) for v in played.hard),
-        )
+    played = asked.strokes if asked.target is None else entering(kit, asked.input, asked.strokes)
     found = fit(played, stroke.layers)
     return Fitted(fit=found, table=list(curve_table(found.curve)), line=list(curve_line(found.curve)))
 
@@ -204,10 +190,7 @@ class PadsAsked(Schema):
 def learn_pads(request: HttpRequest, asked: PadsAsked) -> Learned:
     if asked.bleeds is None and asked.doubles_ms is None:
         return learn(asked.strikes)
-    bleeds, doubles = asked.bleeds or [], asked.doubles_ms or 0.0
-    ordered = sorted(asked.strikes, key=lambda s: s.time_ms)
-    removed: tuple[TurnedAway, ...] = removed_by(ordered, bleeds, doubles)
-    return Learned(bleeds=tuple(bleeds), doubles_ms=doubles, removed=removed, strikes=len(ordered))
+    return judged(asked.strikes, asked.bleeds or [], asked.doubles_ms or 0.0)
 
 
 class PedalMoved(Schema):

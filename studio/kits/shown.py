@@ -36,7 +36,7 @@ from drumcore.playing.play_table import PlayHead, PlayPiece
 from drumcore.routing.lanes import channel_width, mics_heard
 from drumcore.touch.curves import curve_line, curve_table
 from drumcore.touch.reaching import entering_curve, own_curve
-from drumcore.touch.tracking import attack_ms, cutoff_hz, level_gain_db
+from drumcore.touch.tracking import Harder, harder
 from studio.kits.models import KitRecord
 from studio.kits.versions import undo_and_redo
 
@@ -87,16 +87,8 @@ class ArticulationShown(BaseModel):
     silences: list[Silence]
 
 
-class Harder(BaseModel):
-    """What tracking does at velocities 1 to 127, of the first articulation where it depends on layers."""
-
-    level_db: list[float]
-    cutoff_hz: list[float]
-    attack_ms: list[float]
-
-
 class PieceShown(BaseModel):
-    """`along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which."""
+    """`harder` is of the first articulation, where it depends on layers. `along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which."""
 
     id: str
     name: str
@@ -286,25 +278,10 @@ def piece_shown(piece: Piece) -> PieceShown:
         table=list(curve_table(piece.curve or STRAIGHT)),
         line=list(curve_line(piece.curve or STRAIGHT)),
         tracking=piece.tracking,
-        harder=_harder(piece),
+        harder=harder(piece.tracking, piece.articulations[0].layers if piece.articulations else ()),
         along_the_pedal=[a.id for a in along_the_pedal(piece)] if piece.family is Family.HATS else [],
         silence_sentence=sentence(piece),
         hand_stop_ms=piece.hand_stop_ms,
-    )
-
-
-def _harder(piece: Piece) -> Harder:
-    layers = piece.articulations[0].layers if piece.articulations else ()
-    tracking = piece.tracking
-
-    def centre(velocity: int) -> float:
-        here = next((layer for layer in layers if layer.low <= velocity <= layer.high), None)
-        return 127.0 if tracking.whole or here is None else (here.low + here.high) / 2.0
-
-    return Harder(
-        level_db=[round(level_gain_db(v, centre(v), tracking.level), 2) for v in range(1, 128)],
-        cutoff_hz=[round(cutoff_hz(v, tracking), 1) for v in range(1, 128)],
-        attack_ms=[round(attack_ms(v, tracking), 2) for v in range(1, 128)],
     )
 
 

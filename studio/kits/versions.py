@@ -53,6 +53,11 @@ def kit_at(kit_id: str, number: int) -> Kit:
     return kit
 
 
+def current_kit(kit_id: str) -> Kit:
+    """The kit as it stands. Raises NoSuchKit."""
+    return kit_at(kit_id, kit_record(kit_id).current)
+
+
 def _remember(kit_id: str, number: int, kit: Kit) -> None:
     with _lock:
         _kits[kit_id, number] = kit

@@ -90,8 +90,9 @@ _prepared: dict[tuple[str, str, int, Width, float, bool], Path] = {}
 def prepared_sound(content: str, rate_hz: int, width: Width, cents: float = 0.0, *, centred: bool = False) -> Path:
     """A recording ready to play: the original where that will do, else made once and kept beside the originals."""
     asked = (str(settings.DATA), content, rate_hz, width, cents, centred)
-    if asked in _prepared and _prepared[asked].is_file():
-        return _prepared[asked]
+    known = _prepared.get(asked)
+    if known is not None and known.is_file():
+        return known
     if len(_prepared) > MOST_REMEMBERED:
         _prepared.clear()
     _prepared[asked] = place = _prepare(content, rate_hz, width, cents, centred)

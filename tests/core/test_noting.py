@@ -14,7 +14,7 @@ from drumcore.notes.maps import compare, customised, saved_map
 from drumcore.notes.openness import zone_gains, zones_of
 from drumcore.notes.silences import sentence, silencing_by_itself
 from drumcore.notes.standard import place_by_standard
-from drumcore.notes.teaching import Message, Taught, hear, lessons, same_note_by_openness
+from drumcore.notes.teaching import Message, Taught, hear, hit_again, lessons, same_note_by_openness
 from drumcore.refusals import OccupiedNote, Refusal
 
 STROKES = {
@@ -138,6 +138,19 @@ def test_pedal_notes_and_openness_do_not_count_while_an_open_stroke_is_taught(ki
     assert hear(kit, "hats/open", [message(0, 41, 100), *pedal[1:2]], taught).note == 44
     order = [lesson.articulation for lesson in lessons(kit)]
     assert order.index("hats/pedal") < order.index("hats/closed") < order.index("hats/open")
+
+
+def test_a_pad_hit_again_names_what_it_was_taught_to(kit: Kit):
+    taught = [Taught(articulation="kick/centre", note=38), Taught(articulation="hats/closed", note=42, openness=4)]
+    kit = apply(kit, e.TeachNote(articulation="kick/centre", note=38, when_occupied="take_over"))
+    heard = hear(kit, "snare/centre", [message(0, 38, 90)], taught)
+    assert hit_again(kit, "snare/centre", heard, taught, ()) == ("Kick · centre",)
+    # Taught to itself, or sharing the note by openness, is no clash; nor is what the kit had there before.
+    assert hit_again(kit, "kick/centre", heard, taught, ()) == ()
+    shared = hear(kit, "hats/open", [opened(0, 120), message(5, 42, 90)], taught)
+    beside = same_note_by_openness(kit, "hats/open", shared, taught)
+    assert beside and hit_again(kit, "hats/open", shared, taught, beside) == ()
+    assert hit_again(kit, "snare/centre", hear(kit, "snare/centre", []), taught, ()) == ()
 
 
 def test_strokes_taught_on_one_note_share_it_by_openness(kit: Kit):

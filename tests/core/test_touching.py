@@ -1,6 +1,7 @@
 """Touch: curves fitted, pads that misbehave, the pedal calibrated, strikes counted; and the stand-ins that play."""
 
 import itertools
+import math
 
 import pytest
 from hypothesis import assume, given, settings
@@ -12,18 +13,21 @@ from drumcore.edits import values as e
 from drumcore.edits.applying import apply
 from drumcore.findings.of_touch import noticed_of_strikes
 from drumcore.kit.lookup import articulation_of
-from drumcore.kit.values import Curve, Kit, Layer, Node
+from drumcore.kit.values import Bleed, Curve, Kit, Layer, Node
 from drumcore.layers.splits import even_split
+from drumcore.playing.compiling import compile_kit
 from drumcore.playing.counting import struck_by
 from drumcore.playing.rendering import GrooveEvent
+from drumcore.playing.striking import Striker
 from drumcore.refusals import Refusal
 from drumcore.touch.bending import heard_from, lifted_to_reach, never_falling
 from drumcore.touch.curves import curve_table
-from drumcore.touch.fitting import NARROWEST, Strokes, fit
+from drumcore.touch.fitting import NARROWEST, Strokes, entering, fit
 from drumcore.touch.gating import BleedRule, Gate
-from drumcore.touch.misbehaving import Strike, learn
+from drumcore.touch.misbehaving import Strike, judged, learn
 from drumcore.touch.pedal import Move, calibrate, openness_table
 from drumcore.touch.reaching import Struck, reach
+from drumcore.touch.tracking import harder
 
 SNARE = "snare/centre"
 VELOCITIES = st.lists(st.integers(1, 127), min_size=3, max_size=30)
@@ -118,6 +122,47 @@ def test_soft_strokes_that_are_meant_are_not_taken_for_bleed():
     together = [Strike(time_ms=500.0 * k, note=36, velocity=110) for k in range(12)]
     together += [Strike(time_ms=250.0 * k + 6, note=42, velocity=24 + k % 5) for k in range(24)]
     assert learn(together).bleeds == ()
+
+
+def test_a_pad_that_two_neighbours_shake_is_blamed_on_each():
+    shaken = [(0.0, 37), (1000.0, 33), (2000.0, 37)]
+    strikes = [Strike(time_ms=t, note=n, velocity=110) for t, n in shaken]
+    strikes += [Strike(time_ms=t + 5, note=42, velocity=9) for t, _ in shaken]
+    rules = [Bleed(after=n, note=42, up_to=12, within_ms=10.0) for n in (33, 37)]
+    found = judged(
+        [*strikes, Strike(time_ms=2500, note=37, velocity=80), Strike(time_ms=2512, note=37, velocity=40)], rules, 15.0
+    )
+    assert [(gone.why, gone.note, gone.after) for gone in found.removed] == [
+        ("bleed", 42, 37), ("bleed", 42, 33), ("bleed", 42, 37), ("double", 37, None),
+    ]  # fmt: skip
+    assert found.strikes == 8
+
+
+def test_strokes_for_a_later_curve_are_those_the_first_one_lets_through(small_kit: Kit):
+    bent = Curve(nodes=(Node(x=0, y=0), Node(x=20, y=0), Node(x=127, y=107)))
+    kit = apply(small_kit, e.SetCurve(input="pads", input_name="Pads", curve=bent))
+    played = Strokes(soft=(10, 30), medium=(60,), hard=(127,))
+    assert entering(kit, "pads", played) == Strokes(soft=(1, 10), medium=(40,), hard=(107,))
+    assert entering(kit, "another", played) == played
+
+
+@pytest.mark.parametrize("whole", [False, True])
+def test_what_is_drawn_of_tracking_is_what_plays(small_kit: Kit, whole: bool):
+    tracked = e.SetTracking(
+        piece="snare", level=0.7, whole=whole, brightness=2.0, attack_soft_ms=12.0, attack_hard_ms=1.0
+    )
+    kit = apply(small_kit, tracked)
+    piece, stroke = articulation_of(kit, SNARE)
+    drawn = harder(piece.tracking, stroke.layers)
+    table = compile_kit(kit)
+    striker = Striker(table)
+    for velocity in range(1, 128):
+        (sounding,) = striker.strike(38, velocity)
+        assert 20 * math.log10(sounding.gain) == pytest.approx(drawn.level_db[velocity - 1], abs=0.006)
+        assert sounding.attack == pytest.approx(drawn.attack_ms[velocity - 1] * table.head.rate_hz / 1000, abs=1)
+        # Voices go by steps of a twenty-fourth of an octave, at most half a step off.
+        assert sounding.cutoff_hz is not None
+        assert abs(math.log2(sounding.cutoff_hz / drawn.cutoff_hz[velocity - 1])) <= 0.5 / 24 + 1e-4
 
 
 def test_stand_ins_play_with_their_habits():

@@ -1648,7 +1648,7 @@ export interface components {
         Hand: "left" | "right";
         /**
          * Harder
-         * @description What tracking does at velocities 1 to 127, of the first articulation where it depends on layers.
+         * @description What tracking does to strikes of velocity 1 to 127: gains in dB, low-passes in Hz, fade-ins in ms.
          */
         Harder: {
             /** Attack Ms */
@@ -2519,7 +2519,7 @@ export interface components {
         };
         /**
          * PieceShown
-         * @description `along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which.
+         * @description `harder` is of the first articulation, where it depends on layers. `along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which.
          */
         PieceShown: {
             /** Along The Pedal */
@@ -4112,9 +4112,11 @@ export interface components {
         };
         /**
          * TurnedAway
-         * @description A strike of the stretch that the rules would have removed, by its place in it.
+         * @description A strike of the stretch that the rules would have removed, by its place in it; bleed with the note it came `after`.
          */
         TurnedAway: {
+            /** After */
+            after?: number | null;
             /** Note */
             note: number;
             /** Place */

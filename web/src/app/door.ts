@@ -22,10 +22,8 @@ export interface Unplayed {
   at: number;
 }
 
-type Listener = (message: Message) => void;
-type Watcher = (message: Message | Unplayed, plays: boolean) => void;
+type Watcher = (message: Message | Unplayed, plays: boolean) => unknown;
 
-const listeners = new Set<Listener>();
 const watchers = new Set<Watcher>();
 const KEPT = 200;
 const took: number[] = [];
@@ -40,7 +38,6 @@ export function receive(message: Message, when = 0) {
     took.push(performance.now() - Math.min(begin, at));
     if (took.length > KEPT) took.shift();
   }
-  for (const listener of listeners) listener(message);
   for (const watcher of watchers) watcher(message, true);
 }
 
@@ -56,10 +53,8 @@ export function onAnything(watcher: Watcher): () => void {
 }
 
 /** Hear of what plays. */
-export function onMessage(listener: Listener): () => void {
-  listeners.add(listener);
-  return () => listeners.delete(listener);
-}
+export const onMessage = (listener: (message: Message) => void) =>
+  onAnything((message, plays) => plays && listener(message as Message));
 
 /** Milliseconds from a message to its sound being scheduled: the middle one and the slowest of the last 200. */
 export function timing(): { count: number; middle: number; slowest: number } | null {

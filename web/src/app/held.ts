@@ -10,14 +10,16 @@ interface Hold<T> {
   letGo: () => void;
 }
 
-export function useHeld<T>(): Hold<T> {
+/** `kept` is what the studio has of it: a change of that, or the last answer, is what is waited for. */
+export function useHeld<T>(kept: unknown): Hold<T> {
   const keeping = useKit((s) => s.keeping);
   const [held, setHeld] = useState<T | null>(null);
   const gripping = useRef(false);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is kept is waited for, not read
   useEffect(() => {
     // An answer to an earlier move is no reason to go back to it while later ones are on their way.
     if (!keeping && !gripping.current) setHeld(null);
-  }, [keeping]);
+  }, [keeping, kept]);
   return {
     held,
     hold: setHeld,

@@ -2,8 +2,9 @@
  * A slider that is dragged, nudged (arrows, Page keys, Home, End), typed into and reset by a double click.
  * It reports while it moves, under one gesture, so that one undo takes the whole move back.
  */
-import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
-import { newGesture, useKit } from '../app/kitStore';
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
+import { useHeld } from '../app/held';
+import { newGesture } from '../app/kitStore';
 
 interface SliderProps {
   label: string;
@@ -27,35 +28,29 @@ interface SliderProps {
 export function Slider(props: SliderProps) {
   const { label, value, min, max, step, reset, show, onChange, tone = 'plain' } = props;
   const page = props.page ?? step * 10;
-  const keeping = useKit((s) => s.keeping);
-  const [held, setHeld] = useState<number | null>(null);
+  const { held, hold, grip, letGo: drop } = useHeld<number>(value);
   const [typing, setTyping] = useState<string | null>(null);
   const gesture = useRef('');
-  const sent = useRef<number | null>(null);
+  const dragged = useRef(false);
   const track = useRef<HTMLDivElement>(null);
   const to = props.place?.to ?? ((v: number) => (v - min) / (max - min));
   const from = props.place?.from ?? ((p: number) => min + p * (max - min));
   const shown = held ?? value;
   const clamp = (v: number) => Math.max(min, Math.min(max, Math.round(v / step) * step));
 
-  // Keep showing what was set until the studio has answered with it: an answer to an earlier nudge is no reason to go back.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new value, or the last answer, is what it waits for
-  useEffect(() => {
-    if (sent.current === null && !keeping) setHeld(null);
-  }, [value, keeping]);
-
   const move = (v: number) => {
     const next = Number(clamp(v).toFixed(4));
-    setHeld(next);
-    if (!props.late || sent.current === null) onChange(next, gesture.current);
+    hold(next);
+    if (!props.late || !dragged.current) onChange(next, gesture.current);
   };
   const nudge = (v: number) => {
     gesture.current = newGesture(label);
     move(v);
   };
   const letGo = () => {
-    if (props.late && sent.current !== null && held !== null) onChange(held, gesture.current);
-    sent.current = null;
+    if (props.late && dragged.current && held !== null) onChange(held, gesture.current);
+    dragged.current = false;
+    drop();
   };
   const drag = (event: PointerEvent) => {
     const box = track.current?.getBoundingClientRect();
@@ -105,10 +100,11 @@ export function Slider(props: SliderProps) {
           if (event.button !== 0) return;
           event.currentTarget.setPointerCapture(event.pointerId);
           gesture.current = newGesture(label);
-          sent.current = value;
+          dragged.current = true;
+          grip();
           drag(event);
         }}
-        onPointerMove={(event) => sent.current !== null && drag(event)}
+        onPointerMove={(event) => dragged.current && drag(event)}
         onPointerUp={letGo}
         onPointerCancel={letGo}
         onDoubleClick={() => nudge(reset)}

@@ -45,7 +45,7 @@ interface DynamicsProps {
 }
 
 export function Dynamics({ stroke: kept, ghost, linked }: DynamicsProps) {
-  const { held, hold, grip, letGo } = useHeld<Held | null>();
+  const { held, hold, grip, letGo } = useHeld<Held | null>(kept);
   const tall = useTall();
   const stroke = held ? { ...kept, layers: moved(kept.layers, held) } : kept;
   const { takes: selected } = useSelected(kept);

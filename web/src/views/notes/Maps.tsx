@@ -47,10 +47,12 @@ function MapShelf({ onClose }: { onClose: () => void }) {
   const [gone, setGone] = useState<{ said: string; map: SavedMap } | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const shown = maps.find((map) => map.id === chosen) ?? maps[0];
-  const asking = async (act: () => Promise<MapCard | undefined>, lost: typeof gone = null) => {
+  const asking = async (act: () => Promise<MapCard | MapKept | undefined>, lost: typeof gone = null) => {
     try {
-      const card = await act();
-      setSaid([]);
+      const made = await act();
+      const kept = made && 'card' in made ? made : null;
+      const card = made && 'card' in made ? made.card : made;
+      setSaid(kept?.problems.length ? [`${kept.card.name} was kept.`, ...kept.problems] : []);
       setGone(lost);
       await queries.invalidateQueries({ queryKey: ['maps'] });
       if (card) setChosen(card.id);
@@ -60,12 +62,10 @@ function MapShelf({ onClose }: { onClose: () => void }) {
   };
   const bring = (picked: File | Blob | undefined, name = picked instanceof File ? picked.name : 'map.json') =>
     picked &&
-    asking(async () => {
+    asking(() => {
       const form = new FormData();
       form.append('file', picked, name);
-      const kept = await postForm<MapKept>('/map-files', form);
-      if (kept.problems.length) setTimeout(() => setSaid([`${name} was kept.`, ...kept.problems]));
-      return kept.card;
+      return postForm<MapKept>('/map-files', form);
     });
   return (
     <>

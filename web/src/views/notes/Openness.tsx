@@ -89,7 +89,7 @@ const SHOWN = 245;
 /** Tight is dense, open is light. */
 const zoneColour = (k: number, n: number) => strengthColour(1 - k / Math.max(1, n - 1) / 1.25);
 
-/** Zones with one limit where the hand has it: where it passes a neighbour's, the studio's answer says what follows. */
+/** Zones with one limit where the hand has it; it stops at its neighbours', as the core will have it. */
 const moved = (zones: Placed[], held: { limit: number; openness: number } | null): Placed[] => {
   const [below, above] = held ? [zones[held.limit], zones[held.limit + 1]] : [];
   if (!held || !below || !above) return zones;
@@ -108,7 +108,7 @@ function Zones({ note, zones }: { note: number; zones: Placed[] }) {
   const last = useInputs((s) => s.last);
   const track = useRef<HTMLDivElement>(null);
   const gesture = useRef('');
-  const { held, hold, grip, letGo } = useHeld<{ limit: number; openness: number }>();
+  const { held, hold, grip, letGo } = useHeld<{ limit: number; openness: number }>(zones);
   const ordered = moved(
     [...zones].sort((a, b) => a.open_from - b.open_from),
     held,

@@ -10,7 +10,7 @@ type Put = Extract<Edit, { kind: 'put_on_note' | 'move_note' }>;
 interface Holding {
   held: Held | null;
   selected: number | null;
-  /** Which piece's silences and zones are shown. */
+  /** What was put on a taken note, until it is said what becomes of both. */
   asking: { edit: Put; sentence: string } | null;
   hold: (held: Held | null) => void;
   select: (note: number | null) => void;

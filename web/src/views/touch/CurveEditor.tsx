@@ -75,7 +75,7 @@ export function CurveEditor(props: CurveEditorProps) {
   const [size, setSize] = useState({ width: 520, height: 400 });
   const held = useRef<Held | null>(null);
   const gesture = useRef('');
-  const { held: draft, hold: setDraft, grip, letGo } = useHeld<Curve>();
+  const { held: draft, hold: setDraft, grip, letGo } = useHeld<Curve>(curve);
   useEffect(() => {
     const node = frame.current;
     if (!node) return;

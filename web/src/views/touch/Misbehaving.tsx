@@ -182,8 +182,9 @@ function Shown({ stretch, onUse, onLeave, onRules }: ShownProps) {
   const name = usePadName();
   const { strikes, learned } = stretch;
   const away = new Set(learned.removed.map((gone) => gone.place));
-  const by = (why: string, note?: number) =>
-    learned.removed.filter((gone) => gone.why === why && (note === undefined || gone.note === note)).length;
+  const doubles = learned.removed.filter((gone) => gone.why === 'double').length;
+  const shaken = (bleed: Bleed) =>
+    learned.removed.filter((gone) => gone.after === bleed.after && gone.note === bleed.note).length;
   const ordered = [...strikes].sort((a, b) => a.time_ms - b.time_ms);
   const begin = ordered[0]?.time_ms ?? 0;
   const length = Math.max(1, (ordered[ordered.length - 1]?.time_ms ?? 1) - begin);
@@ -224,7 +225,7 @@ function Shown({ stretch, onUse, onLeave, onRules }: ShownProps) {
               onRules({ bleeds: learned.bleeds.map((b, i) => (i === k ? next : b)), doubles_ms: learned.doubles_ms })
             }
           />
-          , {count(by('bleed', bleed.note), 'strike')}.
+          , {count(shaken(bleed), 'strike')}.
         </span>
       ))}
       {learned.doubles_ms > 0 && (
@@ -237,7 +238,7 @@ function Shown({ stretch, onUse, onLeave, onRules }: ShownProps) {
               onRules({ bleeds: [...learned.bleeds], doubles_ms: Math.max(1, Math.min(200, Math.round(ms))) })
             }
           />{' '}
-          ms, {count(by('double'), 'strike')}.
+          ms, {count(doubles, 'strike')}.
         </span>
       )}
       <span className="flex gap-1.5">

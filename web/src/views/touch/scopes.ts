@@ -38,7 +38,7 @@ export interface Whose {
   /** It has a curve of its own; otherwise `inherits` says whose it follows. */
   own: boolean;
   inherits: string;
-  /** The table a strike has passed before it enters this curve, by input; null for what comes in raw. */
+  /** Strikes have passed the curve of what comes in before they enter this one. */
   entering: boolean;
   edit: (curve: Curve | null) => Edit;
 }
