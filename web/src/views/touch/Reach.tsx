@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { create } from 'zustand';
 import { type Articulation, type KitState, type Piece, post, type Reached } from '../../api/calls';
-import { layerColour } from '../../app/format';
+import { count, layerColour } from '../../app/format';
 import { useGrooves } from '../../app/grooves';
 import { useKit } from '../../app/kitStore';
 import { useStrikes } from '../../app/strikes';
@@ -82,7 +82,7 @@ export function Reach({ piece, stroke, reached }: ReachProps) {
       </span>
       <p className="text-tiny text-soft" data-testid="reach-said">
         {total
-          ? `${total} strikes of ${piece.name}${reach && reach.of_shown < total ? ` (${reach.of_shown} of ${stroke.name}, counted here)` : ''}, the hardest in at ${reach?.hardest_in}${reach?.ignored ? `; ${reach.ignored} ignored` : ''}`
+          ? `${count(total, 'strike')} of ${piece.name}${reach && reach.of_shown < total ? ` (${reach.of_shown} of ${stroke.name}, counted here)` : ''}, the hardest in at ${reach?.hardest_in}${reach?.ignored ? `; ${reach.ignored} ignored` : ''}`
           : live
             ? 'Play it to see which layers you reach.'
             : `This groove does not strike ${piece.name}.`}
@@ -90,7 +90,7 @@ export function Reach({ piece, stroke, reached }: ReachProps) {
       {[...counts.keys()].reverse().map((number) => (
         <span
           key={number}
-          className="grid grid-cols-[16px_1fr_60px] items-center gap-2"
+          className="grid grid-cols-[16px_1fr_72px] items-center gap-2"
           data-layer-reach={counts[number]}
         >
           <span className="num text-faint">{number + 1}</span>
@@ -103,9 +103,9 @@ export function Reach({ piece, stroke, reached }: ReachProps) {
               }}
             />
           </span>
-          <span className="num text-right">
+          <span className="num text-right whitespace-nowrap">
             {counts[number]}
-            <span className="inline-block w-[34px] text-faint">
+            <span className="inline-block w-[44px] text-faint">
               {reach?.of_shown ? `${Math.round(((counts[number] ?? 0) / reach.of_shown) * 100)} %` : ''}
             </span>
           </span>
