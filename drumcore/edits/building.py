@@ -3,6 +3,7 @@
 from drumcore.edits.of_takes import joined_by_level
 from drumcore.kit.lookup import articulation_of, piece_of, pieces_of, with_piece
 from drumcore.kit.values import Articulation, Kit, Mic, MicKind, NoteMap, Piece, Silence, slug
+from drumcore.layers.dynamics import following_strength, stroke_following_strength
 from drumcore.notes.silences import silencing_by_itself
 from drumcore.notes.standard import place_by_standard
 from drumcore.refusals import Refusal
@@ -10,7 +11,10 @@ from drumcore.routing.lanes import route_pieces
 
 
 def build_pieces(kit: Kit, mics: tuple[Mic, ...], pieces: tuple[Piece, ...]) -> Kit:
-    """The kit with the pieces added: standard notes, hats and chokes that silence, channels and feeds."""
+    """The kit with the pieces added: standard notes, hats and chokes that silence, channels and feeds.
+
+    Strokes whose recordings are all equally loud follow strength over the whole range.
+    """
     if not pieces:
         raise Refusal("No pieces were read from these recordings; check how their names are read.")
     known = {mic.id for mic in kit.mics}
@@ -18,7 +22,7 @@ def build_pieces(kit: Kit, mics: tuple[Mic, ...], pieces: tuple[Piece, ...]) -> 
     missing = heard - known - {mic.id for mic in mics}
     if missing:
         raise Refusal(f"The pieces were heard by a microphone the kit does not have: {', '.join(sorted(missing))}.")
-    added = tuple(silencing_by_itself(piece) for piece in pieces)
+    added = tuple(following_strength(silencing_by_itself(piece)) for piece in pieces)
     new = {piece.id for piece in added}
     kept = tuple(piece for piece in pieces_of(kit) if piece.id not in new)
     grown = kit.but(
@@ -79,7 +83,7 @@ def add_to_piece(kit: Kit, wanted: str, mics: tuple[Mic, ...], articulations: tu
         there = here.get(coming.name)
         if there is None or not there.layers:
             identifier = there.id if there else f"{piece.id}/{slug(coming.name)}"
-            here[coming.name] = coming.but(id=identifier)
+            here[coming.name] = stroke_following_strength(coming).but(id=identifier)
         else:
             known_sounds = {r.content for t in there.takes for r in t.recordings}
             new = [t for t in coming.takes if any(r.content not in known_sounds for r in t.recordings)]

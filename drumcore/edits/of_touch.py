@@ -6,8 +6,9 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from drumcore.kit.lookup import input_of, pieces_of, with_articulation, with_piece
-from drumcore.kit.values import Bleed, Curve, Input, Kit, Openness, Value
+from drumcore.kit.values import Bleed, Curve, Input, Kit, Openness, Piece, Value
 from drumcore.refusals import Refusal
+from drumcore.touch.tracking import stroke_tracking
 
 InputId = Annotated[str, Field(min_length=1, max_length=120)]
 
@@ -40,7 +41,10 @@ class SetInput(Value):
 
 
 class SetTracking(Value):
-    """How strength moves a piece's level, brightness and attack; None leaves one as it is."""
+    """How strength moves a piece's level, brightness and attack; None leaves one as it is.
+
+    `whole` holds for all strokes of the piece, those that followed strength in their own way included.
+    """
 
     kind: Literal["set_tracking"] = "set_tracking"
     piece: str
@@ -49,6 +53,14 @@ class SetTracking(Value):
     brightness: Annotated[float, Field(ge=0.0, le=5.0)] | None = None
     attack_soft_ms: Annotated[float, Field(ge=0.0, le=60.0)] | None = None
     attack_hard_ms: Annotated[float, Field(ge=0.0, le=60.0)] | None = None
+
+
+class FollowStrength(Value):
+    """Let the level of one stroke follow strength over the `whole` range or inside its layers; None: as its piece does."""
+
+    kind: Literal["follow_strength"] = "follow_strength"
+    articulation: str
+    whole: bool | None
 
 
 def _set_curve(kit: Kit, edit: SetCurve) -> Kit:
@@ -95,11 +107,22 @@ def with_input(kit: Kit, known: Input) -> Kit:
 
 
 def _set_tracking(kit: Kit, edit: SetTracking) -> Kit:
-    return with_piece(kit, edit.piece, lambda p: p.but(tracking=p.tracking.but(**_changes(edit, "piece"))))
+    def changed(piece: Piece) -> Piece:
+        tracking = piece.tracking.but(**_changes(edit, "piece"))
+        strokes = piece.articulations
+        if edit.whole is not None:
+            strokes = tuple(a if a.whole is None else a.but(whole=None) for a in strokes)
+        followed = any(stroke_tracking(piece.but(tracking=tracking), a).whole for a in strokes)
+        # Inside layers more than 1 counts as 1; it is kept only where some stroke follows the whole range.
+        level = tracking.level if tracking.whole or followed else min(1.0, tracking.level)
+        return piece.but(tracking=tracking.but(level=level), articulations=strokes)
+
+    return with_piece(kit, edit.piece, changed)
 
 
 MEANINGS: dict[type[Any], Callable[[Kit, Any], Kit]] = {
     SetCurve: _set_curve,
     SetInput: _set_input,
     SetTracking: _set_tracking,
+    FollowStrength: lambda kit, edit: with_articulation(kit, edit.articulation, lambda a: a.but(whole=edit.whole)),
 }

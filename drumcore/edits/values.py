@@ -67,7 +67,7 @@ from drumcore.edits.of_takes import (
     SwapTakes,
     TrimTakes,
 )
-from drumcore.edits.of_touch import SetCurve, SetInput, SetTracking
+from drumcore.edits.of_touch import FollowStrength, SetCurve, SetInput, SetTracking
 from drumcore.kit.values import Level, Value
 from drumcore.refusals import Refusal
 
@@ -127,6 +127,7 @@ OneEdit = Annotated[
     | DuplicatePiece
     | EndOverlaps
     | FlipPolarity
+    | FollowStrength
     | ForgetLabel
     | LevelTakes
     | MakeArticulation

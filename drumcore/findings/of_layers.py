@@ -3,6 +3,7 @@
 import itertools
 from collections.abc import Iterator
 
+from drumcore.edits.applying import apply
 from drumcore.edits.of_layers import (
     ClimbEvenly,
     CloseGaps,
@@ -11,16 +12,22 @@ from drumcore.edits.of_layers import (
     LevelTakes,
     MergeLayers,
     RemoveLayer,
+    SetLayer,
     SortLayers,
     SplitByLoudness,
 )
 from drumcore.edits.of_takes import MoveTakes, TrimTakes
+from drumcore.edits.of_touch import FollowStrength
+from drumcore.edits.values import OneEdit, Several
 from drumcore.findings.finding import Finding, FindingLevel, Mend, stroke_place, stroke_where
-from drumcore.kit.lookup import articulations, full_name
-from drumcore.kit.values import Articulation, Kit, Take
+from drumcore.kit.lookup import articulation_of, articulations, full_name
+from drumcore.kit.values import Articulation, Kit, Piece, Take
+from drumcore.layers.dynamics import greatest_fall, layers_at, played_db
 from drumcore.layers.levelling import MOST_TRIM_DB
 from drumcore.layers.making import enabled_takes, layer_levels_db, played_level_db
 from drumcore.layers.splits import MIN_WIDTH, layer_level_db, spread_db
+from drumcore.refusals import Refusal
+from drumcore.touch.tracking import stroke_tracking
 
 STEP = "layers"
 MOST_SPREAD_DB = 3.0
@@ -108,7 +115,7 @@ def not_rising(kit: Kit) -> Iterator[Finding]:
                     level=LOOK,
                     title=f"Layer {number + 2} is no louder than layer {number + 1}",
                     sentence=f"In {full_name(piece, stroke)} layer {number + 2} measures {b:.1f} dB and layer {number + 1} "
-                    f"{a:.1f} dB; hitting harder will not sound harder.",
+                    f"{a:.1f} dB; from there on only the tone changes, not the level.",
                     place=stroke_place(piece, stroke, f"layer {number + 2}"),
                     where=stroke_where(STEP, piece, stroke, number + 1),
                     mends=_rising(stroke, levels),
@@ -121,6 +128,68 @@ def _rising(stroke: Articulation, levels: list[float]) -> tuple[Mend, ...]:
     can_climb = len(levels) > 2 and levels[-1] > levels[0] and min(levels) > -100.0
     # Layers that are equally loud are in order already.
     return (*((sort,) if levels != sorted(levels) else ()), *((climb,) if can_climb else ()))
+
+
+def harder_plays_softer(kit: Kit) -> Iterator[Finding]:
+    for piece, stroke in articulations(kit):
+        tracking = stroke_tracking(piece, stroke)
+        fall = greatest_fall(played_db(stroke, tracking))
+        if fall is None:
+            continue
+        falling = sorted({*layers_at(stroke, tracking, fall.at), *layers_at(stroke, tracking, fall.to)})
+        layers = " and ".join(f"{number + 1}" for number in falling)
+        yield Finding(
+            rule="harder_plays_softer",
+            level=LOOK,
+            title=f"Harder plays softer, by {fall.by_db:.1f} dB",
+            sentence=f"In {full_name(piece, stroke)} a strike at {fall.to} plays {fall.by_db:.1f} dB softer than one at "
+            f"{fall.at}, in layer{'s' if len(falling) > 1 else ''} {layers}; a crescendo would drop there.",
+            place=stroke_place(piece, stroke),
+            where=stroke_where(STEP, piece, stroke, falling[-1] if falling else None),
+            mends=_mending_the_fall(kit, piece, stroke),
+        )
+
+
+def _mending_the_fall(kit: Kit, piece: Piece, stroke: Articulation) -> tuple[Mend, ...]:
+    """Of what may bring a stroke to rise, what does: tried one by one, and the layers' own levels together with others."""
+    sort = SortLayers(articulation=stroke.id)
+    end = EndOverlaps(articulation=stroke.id)
+    plain: list[OneEdit] = [
+        SetLayer(articulation=stroke.id, layer=n, gain_db=0.0) for n, x in enumerate(stroke.layers) if x.gain_db
+    ]
+    tries: list[tuple[str, list[OneEdit]]] = [
+        ("Sort the layers by loudness", [sort]),
+        ("End the overlap", [end]),
+        ("Take the layers’ own levels away", plain),
+        ("Trim them to climb", [ClimbEvenly(articulation=stroke.id)]),
+        ("Follow strength inside its layers", [FollowStrength(articulation=stroke.id, whole=False)]),
+        ("End the overlap and sort the layers", [end, sort]),
+        ("Sort the layers and take their own levels away", [*plain, sort]),
+        ("End the overlap, sort the layers and take their own levels away", [end, *plain, sort]),
+        ("Lay its layers out anew by loudness", _made_plain(stroke, plain)),
+    ]
+    mends: list[Mend] = []
+    for label, edits in tries:
+        if not edits or len(mends) == 2 or (mends and len(edits) > 1):
+            continue
+        edit = edits[0] if len(edits) == 1 else Several(said=label, edits=tuple(edits))
+        if _rises_after(kit, stroke.id, edit):
+            mends.append(Mend(label=label, edit=edit))
+    return tuple(mends)
+
+
+def _made_plain(stroke: Articulation, plain: list[OneEdit]) -> list[OneEdit]:
+    whole = FollowStrength(articulation=stroke.id, whole=False)
+    return [*plain, SortLayers(articulation=stroke.id), SplitByLoudness(articulation=stroke.id), whole]
+
+
+def _rises_after(kit: Kit, stroke_id: str, edit: OneEdit | Several) -> bool:
+    try:
+        after = apply(kit, edit)
+    except Refusal:
+        return False
+    piece, stroke = articulation_of(after, stroke_id)
+    return greatest_fall(played_db(stroke, stroke_tracking(piece, stroke))) is None
 
 
 def _merging(stroke: Articulation, number: int) -> tuple[Mend, ...]:
@@ -243,4 +312,4 @@ def empty_layer(kit: Kit) -> Iterator[Finding]:
                 )
 
 
-RULES = (gap, overlap, empty_layer, stands_out, narrow, not_rising, single_take)
+RULES = (gap, overlap, empty_layer, stands_out, narrow, harder_plays_softer, not_rising, single_take)

@@ -3,16 +3,19 @@
 import itertools
 from collections.abc import Iterator, Sequence
 
-from drumcore.edits.of_touch import SetCurve, SetTracking
+from drumcore.edits.of_touch import FollowStrength, SetCurve
 from drumcore.edits.values import Several
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, stroke_place, stroke_where
 from drumcore.kit import values as v
 from drumcore.kit.lookup import articulation_of, articulations, full_name, input_of, pieces_of
+from drumcore.layers.dynamics import FLAT_DB, FLAT_FROM, target_of
+from drumcore.layers.making import layer_levels_db
 from drumcore.touch.bending import heard_from, lifted_to_reach, never_falling
 from drumcore.touch.curves import curve_table
 from drumcore.touch.reaching import Reach, Struck, entering_curve, own_curve, reach
+from drumcore.touch.tracking import stroke_tracking
 
-WRONG, LOOK = FindingLevel.WRONG, FindingLevel.WORTH_A_LOOK
+WRONG, LOOK, INFO = FindingLevel.WRONG, FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATION
 DEAF_ABOVE = 40
 """A curve that ignores strikes harder than this ignores strokes somebody meant."""
 ENOUGH_STRIKES = 40
@@ -132,21 +135,62 @@ def curve_is_deaf(kit: v.Kit) -> Iterator[Finding]:
 
 def dynamics_doubled(kit: v.Kit) -> Iterator[Finding]:
     """Level following velocity over the whole range on top of layers that were recorded at their own levels."""
-    for piece in pieces_of(kit):
-        most = max((len(a.layers) for a in piece.articulations), default=0)
-        if piece.tracking.whole and piece.tracking.level > 0.2 and most >= 4:
+    for piece, stroke in articulations(kit):
+        tracking, levels = stroke_tracking(piece, stroke), layer_levels_db(stroke)
+        if tracking.whole and tracking.level > 0.2 and len(levels) >= 3 and max(levels) - min(levels) >= FLAT_DB:
             yield Finding(
                 rule="dynamics_doubled",
                 level=LOOK,
-                title=f"{piece.name} answers strength twice",
-                sentence=f"Its level follows velocity over the whole range, and its {most} layers were recorded louder and "
-                "louder already: soft strokes all but vanish.",
-                place=piece.name,
-                where=Where(step="touch", piece=piece.id),
-                mends=(
-                    Mend(label="Follow strength inside layers only", edit=SetTracking(piece=piece.id, whole=False)),
-                ),
+                title=f"{full_name(piece, stroke)} answers strength twice",
+                sentence=f"Its level follows velocity over the whole range, and its {len(levels)} layers were recorded "
+                "louder and louder already: soft strokes all but vanish.",
+                place=stroke_place(piece, stroke),
+                where=stroke_where("touch", piece, stroke),
+                mends=(Mend(label="Follow strength inside layers only", edit=_following(stroke, whole=False)),),
             )
+
+
+def _following(stroke: v.Articulation, *, whole: bool) -> FollowStrength:
+    return FollowStrength(articulation=stroke.id, whole=whole)
+
+
+def hardly_louder(kit: v.Kit) -> Iterator[Finding]:
+    """A stroke whose layers say little of strength, and whose level follows nothing else."""
+    for piece, stroke, rise in _nearly_flat(kit):
+        if not stroke_tracking(piece, stroke).whole:
+            yield Finding(
+                rule="hardly_louder",
+                level=LOOK,
+                title=f"{full_name(piece, stroke)} hardly gets louder",
+                sentence=f"Its layers are recorded about equally loud: from velocity {FLAT_FROM} to 127 it rises by "
+                f"{rise:.1f} dB, where a drum rises by some 24.",
+                place=stroke_place(piece, stroke),
+                where=stroke_where("touch", piece, stroke),
+                mends=(Mend(label="Follow strength over the whole range", edit=_following(stroke, whole=True)),),
+            )
+
+
+def follows_the_whole_range(kit: v.Kit) -> Iterator[Finding]:
+    """The same stroke as it is made: its level follows strength though its recordings do not."""
+    for piece, stroke, rise in _nearly_flat(kit):
+        if stroke_tracking(piece, stroke).whole:
+            yield Finding(
+                rule="follows_the_whole_range",
+                level=INFO,
+                title=f"{full_name(piece, stroke)} follows strength over the whole range",
+                sentence="Its layers are recorded about equally loud, so its level follows velocity by itself; inside its "
+                f"layers it would rise by {rise:.1f} dB only.",
+                place=stroke_place(piece, stroke),
+                where=stroke_where("touch", piece, stroke),
+                mends=(Mend(label="Follow strength inside its layers", edit=_following(stroke, whole=False)),),
+            )
+
+
+def _nearly_flat(kit: v.Kit) -> Iterator[tuple[v.Piece, v.Articulation, float]]:
+    for piece, stroke in articulations(kit):
+        target = target_of(stroke)
+        if target is not None and target.is_flat():
+            yield piece, stroke, target.rise_db()
 
 
 def noticed_of_strikes(kit: v.Kit, shown_id: str, strikes: Sequence[Struck]) -> tuple[Reach, tuple[Finding, ...]]:
@@ -197,4 +241,12 @@ def _lifting(piece: v.Piece, stroke: v.Articulation, kit: v.Kit, inputs: set[str
     return tuple(mends)
 
 
-RULES = (everything_ignored, layer_never_reached, curve_falls, curve_is_deaf, dynamics_doubled)
+RULES = (
+    everything_ignored,
+    layer_never_reached,
+    curve_falls,
+    curve_is_deaf,
+    dynamics_doubled,
+    hardly_louder,
+    follows_the_whole_range,
+)

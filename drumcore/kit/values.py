@@ -10,7 +10,7 @@ from typing import Annotated, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-KIT_FORMAT = 3
+KIT_FORMAT = 4
 Velocity = Annotated[int, Field(ge=1, le=127)]
 MidiNote = Annotated[int, Field(ge=0, le=127)]
 Level = Annotated[float, Field(ge=-120.0, le=24.0, allow_inf_nan=False)]
@@ -182,9 +182,9 @@ STRAIGHT = Curve(nodes=(Node(x=0, y=0), Node(x=127, y=127)))
 
 
 class Tracking(Value):
-    """How velocity moves level, brightness and attack; `touch.tracking` has the formulas.
+    """How velocity moves level, brightness and attack; `layers.dynamics` and `touch.tracking` have the formulas.
 
-    `level` works inside layers, or over the `whole` range. `brightness` is in octaves from the hardest stroke to the
+    `level` works inside layers, where more than 1 counts as 1, or over the `whole` range. `brightness` is in octaves from the hardest stroke to the
     softest; the attack is a fade-in of `attack_soft_ms` at velocity 1 to `attack_hard_ms` at 127.
     """
 
@@ -214,7 +214,8 @@ class Variation(Value):
 class Articulation(Value):
     """One way of striking a piece. `label_note` is the note its files name, where they name one.
 
-    A take that no layer names stands aside: it is kept and does not play.
+    A take that no layer names stands aside: it is kept and does not play. `whole` says of this stroke alone whether
+    level follows strength over the whole range or inside its layers; None leaves it to its piece's tracking.
     """
 
     id: str
@@ -222,6 +223,7 @@ class Articulation(Value):
     takes: tuple[Take, ...]
     layers: tuple[Layer, ...]
     variation: Variation = Variation()
+    whole: bool | None = None
     curve: Curve | None = None
     silences: tuple[Silence, ...] = ()
     label_note: MidiNote | None = None

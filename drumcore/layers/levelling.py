@@ -27,12 +27,16 @@ def level_takes(articulation: Articulation, only_layer: int | None = None) -> Ar
 
 
 def climb_evenly(articulation: Articulation) -> Articulation:
-    """Layers trimmed so that each is as many dB over the one below: a straight line from the softest to the hardest.
+    """Takes trimmed so that each layer is as many dB over the one below: a straight line from the softest to the hardest.
 
-    The softest and the hardest keep their levels. Raises Refusal where the hardest is no louder than the softest, or
-    where a layer would need more than 24 dB.
+    All takes of a layer are moved alike, so that they keep their differences, and what the layers' own gains did goes
+    into them: a layer's gain stands apart from the target its stroke follows, a take's does not. The softest and the
+    hardest keep their levels. Raises Refusal where the hardest is no louder than the softest, or where a take would need
+    more than 24 dB.
     """
-    levels = layer_levels_db(articulation)
+    levels = [
+        level + layer.gain_db for level, layer in zip(layer_levels_db(articulation), articulation.layers, strict=True)
+    ]
     if len(levels) < 3:
         raise Refusal(
             f"{articulation.name} has {len(levels)} layers; there is nothing between the softest and the hardest."
@@ -42,13 +46,14 @@ def climb_evenly(articulation: Articulation) -> Articulation:
         raise Refusal(
             f"The hardest layer of {articulation.name} is no louder than the softest; sort its layers by loudness first."
         )
-    layers = list(articulation.layers)
-    for number in range(1, len(levels) - 1):
-        wanted = first + (last - first) * number / (len(levels) - 1)
-        trim = layers[number].gain_db + wanted - levels[number]
-        if abs(trim) > MOST_TRIM_DB:
-            raise Refusal(
-                f"Layer {number + 1} of {articulation.name} would need {trim:+.0f} dB; check the takes it holds first."
-            )
-        layers[number] = layers[number].but(gain_db=round(trim, 2))
-    return articulation.but(layers=tuple(layers))
+    moves: dict[str, float] = {}
+    for number, (layer, level) in enumerate(zip(articulation.layers, levels, strict=True)):
+        by_db = layer.gain_db + first + (last - first) * number / (len(levels) - 1) - level
+        moves |= dict.fromkeys(layer.takes, by_db)
+    takes = []
+    for take in articulation.takes:
+        gain = round(take.gain_db + moves.get(take.id, 0.0), 2)
+        if take.id in moves and abs(gain) > MOST_TRIM_DB:
+            raise Refusal(f"Take {take.label} of {articulation.name} would need {gain:+.0f} dB; check it first.")
+        takes.append(take.but(gain_db=gain) if take.id in moves else take)
+    return articulation.but(takes=tuple(takes), layers=tuple(layer.but(gain_db=0.0) for layer in articulation.layers))

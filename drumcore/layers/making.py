@@ -18,12 +18,15 @@ def enabled_takes(articulation: Articulation, layer: Layer) -> list[Take]:
 
 
 def layer_levels_db(articulation: Articulation) -> list[float]:
-    """The level of each layer with its own trim, softest range first; without an enabled take all its takes count."""
+    """The level of each layer, in the layers' order: the median of its enabled takes with their own gains.
+
+    A layer's own gain is apart. Without an enabled take all its takes count; without any take it is −120.
+    """
     by_id = {take.id: take for take in articulation.takes}
     levels = []
     for layer in articulation.layers:
         takes = enabled_takes(articulation, layer) or [by_id[i] for i in layer.takes]
-        levels.append(layer_level_db([played_level_db(t) for t in takes]) + layer.gain_db if takes else -120.0)
+        levels.append(layer_level_db([played_level_db(t) for t in takes]) if takes else -120.0)
     return levels
 
 

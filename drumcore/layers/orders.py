@@ -4,16 +4,22 @@ import hashlib
 import random
 from collections.abc import Sequence
 
-from drumcore.kit.values import Order
+from drumcore.kit.values import Order, Take
 
 STEPS = 64
+
+
+def seed_of(takes: Sequence[Take]) -> str:
+    """What a layer's order and variation are drawn from: the contents of its takes, and nothing of where it stands."""
+    return "/".join(" ".join(sorted(r.content for r in take.recordings)) for take in takes)
 
 
 def order_sequence(order: Order, count: int, seed: str) -> tuple[tuple[int, ...], ...]:
     """Steps, each the indices of the takes (0..count-1) that sound; played round and round.
 
-    The generator is seeded by kit and layer (`seed`), so a render can be repeated. For `shuffled` and `random`, no
-    take sounds twice in a row, the way round from the last step to the first included.
+    The generator is seeded by what the layer holds (`seed_of`), so a render can be repeated and a copy plays alike. For
+    `shuffled` and `random`, no take sounds twice in a row, the way round from the last step to the first included, and
+    every take sounds equally often.
     """
     if count == 0:
         return ()
@@ -22,15 +28,20 @@ def order_sequence(order: Order, count: int, seed: str) -> tuple[tuple[int, ...]
     if order is Order.IN_TURN or count == 1:
         return tuple((i,) for i in range(count))
     generator = random.Random(int.from_bytes(hashlib.sha256(seed.encode()).digest()[:8], "big"))
+    if count == 2:
+        return ((0,), (1,))
     steps = _shuffled(generator, count) if order is Order.SHUFFLED else _random(generator, count)
     return tuple((i,) for i in steps)
 
 
+def _rounds(count: int) -> int:
+    """How often each take comes up in a compiled sequence."""
+    return max(2, -(-STEPS // count))
+
+
 def _shuffled(generator: random.Random, count: int) -> Sequence[int]:
     steps: list[int] = []
-    rounds = max(2, -(-STEPS // count))
-    if count == 2:
-        return [0, 1]
+    rounds = _rounds(count)
     for number in range(rounds):
         while True:
             permutation = generator.sample(range(count), count)
@@ -43,11 +54,16 @@ def _shuffled(generator: random.Random, count: int) -> Sequence[int]:
 
 
 def _random(generator: random.Random, count: int) -> Sequence[int]:
-    if count == 2:
-        return [0, 1]
-    steps = [generator.randrange(count)]
-    while len(steps) < STEPS:
-        last_step = len(steps) == STEPS - 1
-        barred = {steps[-1], steps[0]} if last_step else {steps[-1]}
-        steps.append(generator.choice([i for i in range(count) if i not in barred]))
-    return steps
+    """Any but the last, each take as likely as it has turns left. A draw that ends with nothing to choose is begun anew."""
+    while True:
+        left, steps = [_rounds(count)] * count, list[int]()
+        for turns_left in range(sum(left), 0, -1):
+            last = turns_left == 1
+            barred = {steps[-1], steps[0]} if steps and last else {steps[-1]} if steps else set()
+            chances = [0 if i in barred else turns for i, turns in enumerate(left)]
+            if not any(chances):
+                break
+            steps += generator.choices(range(count), chances)
+            left[steps[-1]] -= 1
+        else:
+            return steps

@@ -24,7 +24,10 @@ def close_gaps(layers: Sequence[Layer]) -> tuple[Layer, ...]:
 
 
 def end_overlaps(layers: Sequence[Layer]) -> tuple[Layer, ...]:
-    """The layers with no velocity answered twice: neighbours that overlap meet in the middle of what they share."""
+    """The layers with no velocity answered twice: neighbours that overlap meet in the middle of what they share.
+
+    Where one reached past the other on both sides, the other takes over what lies above: no velocity is lost.
+    """
     ended = list(layers)
     for number in range(len(ended) - 1):
         below, above = ended[number], ended[number + 1]
@@ -33,7 +36,7 @@ def end_overlaps(layers: Sequence[Layer]) -> tuple[Layer, ...]:
         middle = (max(above.low, below.low) + min(below.high, above.high)) // 2
         edge = max(below.low, min(middle, above.high - 1))
         ended[number] = below.but(high=edge)
-        ended[number + 1] = above.but(low=edge + 1, high=max(edge + 1, above.high))
+        ended[number + 1] = above.but(low=edge + 1, high=max(edge + 1, above.high, below.high))
     return tuple(ended)
 
 
@@ -66,7 +69,7 @@ def blend_spans(spans: Sequence[Span]) -> list[Answer]:
     Over the w values of a blend, t = i / (w + 1) for i = 1..w, the lower span plays at cos(t·π/2) and the upper at
     sin(t·π/2): equal power, because two takes are not the same wave. A blend lies around the upper end of its span, as
     many values below it as above, and never reaches past the far end of either. Where two spans do not meet exactly
-    there is nothing to blend.
+    there is nothing to blend. Where two blends meet in a narrow span, three sound, and their powers sum to one as well.
     """
     reach = [(span.low, span.high) for span in spans]
     gains: list[dict[int, float]] = [{} for _ in spans]
@@ -84,6 +87,11 @@ def blend_spans(spans: Sequence[Span]) -> list[Answer]:
             gains[number + 1][value] = gains[number + 1].get(value, 1.0) * math.sin(angle)
         reach[number] = (reach[number][0], max(reach[number][1], last))
         reach[number + 1] = (min(reach[number + 1][0], first), reach[number + 1][1])
+    for value in {value for own in gains for value in own}:
+        power = sum(own[value] ** 2 for own in gains if value in own)
+        for own in gains:
+            if value in own:
+                own[value] /= math.sqrt(power)
     return [
         Answer(low, high, tuple(own.get(value, 1.0) for value in range(low, high + 1)))
         for (low, high), own in zip(reach, gains, strict=True)

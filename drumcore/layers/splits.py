@@ -18,8 +18,7 @@ def even_split(count: int) -> list[Range]:
 def split_by_loudness(levels_db: Sequence[float]) -> list[Range]:
     """Velocity ranges from layer levels in dB, softest first.
 
-    A layer's centre is the velocity at which General MIDI 2 / DLS 2 would give its level, 127 * 10^((L - Lmax)/40);
-    boundaries lie midway between neighbouring centres. Every layer keeps at least 4 velocities (fewer only where
+    A layer's centre is the velocity at which its level is expected (`velocity_of_level`); boundaries lie midway between neighbouring centres. Every layer keeps at least 4 velocities (fewer only where
     there are more than 31 layers), the first begins at 1, the last ends at 127.
     """
     count = len(levels_db)
@@ -27,13 +26,21 @@ def split_by_loudness(levels_db: Sequence[float]) -> list[Range]:
         return []
     width = min(MIN_WIDTH, 127 // count)
     loudest = max(levels_db)
-    centres = [127.0 * 10.0 ** ((level - loudest) / 40.0) for level in levels_db]
+    centres = [velocity_of_level(level, loudest) for level in levels_db]
     edges = [0] + [math.floor((a + b) / 2.0 + 0.5) for a, b in itertools.pairwise(centres)] + [127]
     for i in range(1, count):
         edges[i] = max(edges[i], edges[i - 1] + width)
     for i in range(count - 1, 0, -1):
         edges[i] = min(edges[i], edges[i + 1] - width)
     return [(low + 1, high) for low, high in itertools.pairwise(edges)]
+
+
+def velocity_of_level(level_db: float, loudest_db: float) -> float:
+    """The velocity at which a level under the loudest is expected: 127 · 10^((L − Lmax) / 40).
+
+    Source: General MIDI 2 / DLS Level 2, velocity to attenuation, read backwards.
+    """
+    return float(127.0 * 10.0 ** ((level_db - loudest_db) / 40.0))
 
 
 def layer_level_db(take_levels_db: Sequence[float]) -> float:

@@ -1,5 +1,6 @@
 """Compiling a kit to its play table."""
 
+import math
 from collections import defaultdict
 from collections.abc import Iterator, Mapping
 
@@ -21,9 +22,9 @@ from drumcore.kit.values import (
     Tracking,
     Width,
 )
+from drumcore.layers.dynamics import Playing, playing_of
 from drumcore.layers.making import enabled_takes
-from drumcore.layers.orders import order_sequence
-from drumcore.layers.ranges import Answer, blended
+from drumcore.layers.orders import order_sequence, seed_of
 from drumcore.notes.openness import closing_stroke, zone_gains
 from drumcore.playing.filters import ladder, steps_darker
 from drumcore.playing.play_table import (
@@ -51,7 +52,7 @@ from drumcore.routing.lanes import channel_width, mics_heard
 from drumcore.routing.pan import HALF_POWER, Matrix, decibels_to_gain, pan_matrix, scaled
 from drumcore.touch.curves import curve_table
 from drumcore.touch.pedal import openness_table
-from drumcore.touch.tracking import attack_ms, centre, level_gain_db, octaves_darker
+from drumcore.touch.tracking import attack_ms, octaves_darker, stroke_tracking
 
 CLOSED_BELOW, HALF_OPEN = 8, 64
 PEDAL_LOSS_A_S, PEDAL_SOFTEST = 380.0, 20
@@ -192,7 +193,7 @@ def compile_piece(piece: Piece, kit: Kit) -> PlayPiece:
         attacks=tuple(round(attack_ms(max(1, v), tracking) * per_ms) for v in range(128)) if fades else (),
         hand_stop_s=(piece.hand_stop_ms or 0.0) / 1000.0,
         articulations=tuple(
-            _articulation(a, piece.tracking, a.curve or piece.curve, kit.id, kit.rate_hz, mics, heard)
+            _articulation(a, stroke_tracking(piece, a), a.curve or piece.curve, kit.rate_hz, mics, heard)
             for a in piece.articulations
         ),
     )
@@ -203,7 +204,6 @@ def _articulation(
     articulation: Articulation,
     tracking: Tracking,
     curve: Curve | None,
-    kit_id: str,
     rate_hz: int,
     mics: tuple[str, ...],
     widths: tuple[Width, ...],
@@ -211,8 +211,8 @@ def _articulation(
     """One articulation compiled; remembered, because an edit of a large piece leaves most of them alone."""
     places = {take.id: number for number, take in enumerate(articulation.takes)}
     layers = tuple(
-        _layer(tracking, articulation, layer, answer, places, f"{kit_id}/{articulation.id}/{number}")
-        for number, (layer, answer) in enumerate(zip(articulation.layers, blended(articulation.layers), strict=True))
+        _layer(articulation, layer, playing, places)
+        for layer, playing in zip(articulation.layers, playing_of(articulation, tracking), strict=True)
     )
     return PlayArticulation(
         id=articulation.id,
@@ -227,24 +227,17 @@ def _articulation(
     )
 
 
-def _layer(
-    tracking: Tracking,
-    articulation: Articulation,
-    layer: Layer,
-    answer: Answer,
-    places: dict[str, int],
-    seed: str,
-) -> PlayLayer:
-    middle = centre(layer, tracking)
+def _layer(articulation: Articulation, layer: Layer, playing: Playing, places: dict[str, int]) -> PlayLayer:
     gains = tuple(
-        decibels_to_gain(level_gain_db(v, middle, tracking.level) + layer.gain_db) * blend
-        for v, blend in zip(range(answer.low, answer.high + 1), answer.gains, strict=True)
+        decibels_to_gain(gain_db) * math.sqrt(power)
+        for gain_db, power in zip(playing.gains_db, playing.powers, strict=True)
     )
-    takes = [places[take.id] for take in enabled_takes(articulation, layer)]
+    held = enabled_takes(articulation, layer)
+    takes, seed = [places[take.id] for take in held], seed_of(held)
     sequence = order_sequence(layer.order, len(takes), seed)
     return PlayLayer(
-        low=answer.low,
-        high=answer.high,
+        low=playing.low,
+        high=playing.high,
         gains=gains,
         steps=tuple(tuple(takes[i] for i in step) for step in sequence),
         turns=turns(articulation.variation, seed) if takes else (),

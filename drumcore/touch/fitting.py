@@ -46,7 +46,7 @@ def entering(kit: Kit, input_id: str, strokes: Strokes) -> Strokes:
     return Strokes(soft=soft, medium=medium, hard=hard)
 
 
-def fit(strokes: Strokes, layers: Sequence[Layer]) -> Fit:
+def fit(strokes: Strokes, layers: Sequence[Layer], lowest_centre: float | None) -> Fit:
     """The curve that lands soft strokes in the lower third of the layers, medium ones in the middle, hard ones on top.
 
     How: each group is given its third of the layers (of the velocities where there are fewer than three) as a range of
@@ -54,7 +54,8 @@ def fit(strokes: Strokes, layers: Sequence[Layer]) -> Fit:
     its range. The pairs of velocity in and velocity wanted are then made to rise by isotonic regression (pool adjacent
     violators; Barlow and others, Statistical Inference under Order Restrictions, 1972), which is the closest rising
     line to them in least squares: where groups overlap, they share. Nodes stand at quantiles of each group; the softest
-    stroke plays the middle of the lowest layer, which is as it was recorded, and no more than 16; the hardest plays 127.
+    stroke plays `lowest_centre`, the velocity at which the lowest layer plays as it was recorded (`layers.dynamics`;
+    None where nothing plays), and no more than 16; the hardest plays 127.
     Softer ones still play, down to velocity 1: none is ignored. Since nodes rise and segments are straight, the curve
     never falls. Where it would jump past a layer, a straight line from the softest stroke to the hardest is
     taken: with at least 32 velocities between them it rises by no more than 4 at a step, and no layer made here is
@@ -70,7 +71,8 @@ def fit(strokes: Strokes, layers: Sequence[Layer]) -> Fit:
         raise Refusal(
             f"Your strokes all came in from {softest} to {hardest}; play the soft ones softer and the hard ones harder."
         )
-    bottom = min(SOFTEST_PLAYS, (layers[0].low + layers[0].high) // 2) if layers else SOFTEST_PLAYS
+    bottom = SOFTEST_PLAYS if lowest_centre is None else max(1, min(SOFTEST_PLAYS, round(lowest_centre)))
+    bottom = min(bottom, layers[0].high) if layers else bottom
     thirds = _thirds(layers, bottom)
     pairs = [pair for (_, group), third in zip(groups, thirds, strict=True) for pair in _spread(group, third)]
     rising = _rising(pairs)

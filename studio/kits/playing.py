@@ -15,6 +15,7 @@ from drumcore.findings.of_touch import noticed_of_strikes
 from drumcore.formats.midi import Groove
 from drumcore.kit.lookup import articulation_of
 from drumcore.kit.values import Bleed
+from drumcore.layers.dynamics import target_of
 from drumcore.notes.teaching import (
     Aside,
     Lesson,
@@ -174,7 +175,8 @@ def fit_to_playing(request: HttpRequest, kit_id: str, asked: FitAsked) -> Fitted
     kit = current_kit(kit_id)
     _, stroke = articulation_of(kit, asked.articulation)
     played = asked.strokes if asked.target is None else entering(kit, asked.input, asked.strokes)
-    found = fit(played, stroke.layers)
+    target = target_of(stroke)
+    found = fit(played, stroke.layers, target.lowest_centre if target else None)
     return Fitted(fit=found, table=list(curve_table(found.curve)), line=list(curve_line(found.curve)))
 
 

@@ -23,6 +23,7 @@ from drumcore.kit.values import (
     Variation,
     Width,
 )
+from drumcore.layers.dynamics import played_db
 from drumcore.layers.making import enabled_takes, layer_levels_db, played_level_db
 from drumcore.layers.ranges import blended
 from drumcore.layers.splits import spread_db
@@ -36,7 +37,7 @@ from drumcore.playing.play_table import PlayHead, PlayPiece
 from drumcore.routing.lanes import channel_width, mics_heard
 from drumcore.touch.curves import curve_line, curve_table
 from drumcore.touch.reaching import entering_curve, own_curve
-from drumcore.touch.tracking import Harder, harder
+from drumcore.touch.tracking import Harder, harder, stroke_tracking
 from studio.kits.models import KitRecord
 from studio.kits.versions import undo_and_redo
 
@@ -76,11 +77,16 @@ class LayerShown(BaseModel):
 
 
 class ArticulationShown(BaseModel):
+    """`plays_db` is the level it plays at velocities 1 to 127, null where nothing sounds; `follows_whole` says whether
+    level follows strength over the whole range."""
+
     id: str
     name: str
     takes: list[TakeShown]
     layers: list[LayerShown]
     variation: Variation
+    follows_whole: bool
+    plays_db: list[float | None]
     curve: Curve | None
     table: list[int]
     line: list[float]
@@ -88,7 +94,7 @@ class ArticulationShown(BaseModel):
 
 
 class PieceShown(BaseModel):
-    """`harder` is of the first articulation, where it depends on layers. `along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which."""
+    """`along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which."""
 
     id: str
     name: str
@@ -278,7 +284,7 @@ def piece_shown(piece: Piece) -> PieceShown:
         table=list(curve_table(piece.curve or STRAIGHT)),
         line=list(curve_line(piece.curve or STRAIGHT)),
         tracking=piece.tracking,
-        harder=harder(piece.tracking, piece.articulations[0].layers if piece.articulations else ()),
+        harder=harder(piece.tracking),
         along_the_pedal=[a.id for a in along_the_pedal(piece)] if piece.family is Family.HATS else [],
         silence_sentence=sentence(piece),
         hand_stop_ms=piece.hand_stop_ms,
@@ -301,12 +307,14 @@ def _articulation(piece: Piece, stroke: Articulation) -> ArticulationShown:
                 blend=layer.blend,
                 reach_low=answer.low,
                 reach_high=answer.high,
-                level_db=round(level, 2),
+                level_db=round(level + layer.gain_db, 2),
                 spread_db=round(spread_db([played_level_db(t) for t in enabled_takes(stroke, layer)]), 2),
             )
             for layer, level, answer in zip(stroke.layers, levels, blended(stroke.layers), strict=True)
         ],
         variation=stroke.variation,
+        follows_whole=stroke_tracking(piece, stroke).whole,
+        plays_db=[None if db is None else round(db, 2) for db in played_db(stroke, stroke_tracking(piece, stroke))],
         curve=stroke.curve,
         table=list(curve_table(own_curve(piece, stroke))),
         line=list(curve_line(own_curve(piece, stroke))),

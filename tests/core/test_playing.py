@@ -11,6 +11,8 @@ from drumcore.edits.applying import apply
 from drumcore.formats.kit_file import contents_of
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit, Width
+from drumcore.layers.dynamics import target_of
+from drumcore.layers.making import layer_levels_db
 from drumcore.playing.auditioning import hit
 from drumcore.playing.compiling import compile_kit
 from drumcore.playing.play_table import PlaySound
@@ -44,7 +46,10 @@ def test_one_strike_is_its_recordings_cut_scaled_and_panned(small_kit: Kit, smal
     close = next(r for r in take.recordings if r.mic == "kick-mic")
     samples, _ = soundfile.read(small_session / close.path, dtype="float32")
     cut = samples[int(take.start_ms * 48) :]
-    gain = 10 ** (-6 / 20) * (velocity / ((layer.low + layer.high) / 2)) ** 2  # 40 dB a decade is the square
+    target = target_of(stroke)
+    assert target is not None
+    own = layer_levels_db(stroke)[stroke.layers.index(layer)]
+    gain = 10 ** ((-6 + target.level_db(velocity) - own) / 20)
     assert np.all(out[:, :frame] == 0)
     for side, share in ((0, np.cos(np.pi / 8)), (1, np.sin(np.pi / 8))):
         np.testing.assert_allclose(out[side, frame : frame + len(cut)], cut * gain * share, atol=2e-7)

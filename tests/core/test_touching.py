@@ -14,6 +14,8 @@ from drumcore.edits.applying import apply
 from drumcore.findings.of_touch import noticed_of_strikes
 from drumcore.kit.lookup import articulation_of
 from drumcore.kit.values import Bleed, Curve, Kit, Layer, Node
+from drumcore.layers.dynamics import played_db
+from drumcore.layers.making import layer_levels_db
 from drumcore.layers.splits import even_split
 from drumcore.playing.compiling import compile_kit
 from drumcore.playing.counting import struck_by
@@ -22,7 +24,7 @@ from drumcore.playing.striking import Striker
 from drumcore.refusals import Refusal
 from drumcore.touch.bending import heard_from, lifted_to_reach, never_falling
 from drumcore.touch.curves import curve_table
-from drumcore.touch.fitting import NARROWEST, Strokes, entering, fit
+from drumcore.touch.fitting import NARROWEST, SOFTEST_PLAYS, Strokes, entering, fit
 from drumcore.touch.gating import BleedRule, Gate
 from drumcore.touch.misbehaving import Strike, judged, learn
 from drumcore.touch.pedal import Move, calibrate, openness_table
@@ -50,7 +52,7 @@ def test_a_fitted_curve_rises_reaches_every_layer_and_lands_hard_strokes_on_top(
     played = [*soft, *medium, *hard]
     assume(max(played) - min(played) >= NARROWEST)
     layers = layered(count)
-    found = fit(Strokes(soft=tuple(soft), medium=tuple(medium), hard=tuple(hard)), layers)
+    found = fit(Strokes(soft=tuple(soft), medium=tuple(medium), hard=tuple(hard)), layers, min(9.6, layers[0].high))
     table = curve_table(found.curve)
     assert list(table) == sorted(table)
     assert table[max(played)] == 127 and all(table[v] for v in range(1, 128))
@@ -64,11 +66,12 @@ def test_strokes_of_each_strength_land_in_their_third():
         strength: tuple(m.value for m in strokes(STOWAWAY, "Snare", strength, seed=5) if m.number == 37)
         for strength in ("soft", "medium", "hard")
     }
-    found = fit(Strokes(**kit), six)
+    found = fit(Strokes(**kit), six, 9.6)
     assert max(found.soft) <= six[1].high and max(found.medium) <= six[3].high and min(found.hard) >= six[3].low
     assert all(found.reached)
     # The softest stroke is heard: it plays its layer as it was recorded, not at the bottom of its range.
-    assert min(found.soft) == (six[0].low + six[0].high) // 2
+    assert min(found.soft) == 10
+    assert min(fit(Strokes(**kit), six, 60.0).soft) == min(fit(Strokes(**kit), six, None).soft) == SOFTEST_PLAYS
 
 
 @pytest.mark.parametrize(
@@ -80,7 +83,7 @@ def test_strokes_of_each_strength_land_in_their_third():
 )
 def test_strokes_too_few_or_too_alike_are_refused(strokes_of, said):
     with pytest.raises(Refusal, match=said):
-        fit(Strokes(**strokes_of), layered(4))
+        fit(Strokes(**strokes_of), layered(4), 9.6)
 
 
 def test_the_gate_by_hand():
@@ -153,12 +156,13 @@ def test_what_is_drawn_of_tracking_is_what_plays(small_kit: Kit, whole: bool):
     )
     kit = apply(small_kit, tracked)
     piece, stroke = articulation_of(kit, SNARE)
-    drawn = harder(piece.tracking, stroke.layers)
+    drawn, heard = harder(piece.tracking), played_db(stroke, piece.tracking)
     table = compile_kit(kit)
     striker = Striker(table)
     for velocity in range(1, 128):
         (sounding,) = striker.strike(38, velocity)
-        assert 20 * math.log10(sounding.gain) == pytest.approx(drawn.level_db[velocity - 1], abs=0.006)
+        recorded = layer_levels_db(stroke)[sounding.layer]
+        assert recorded + 20 * math.log10(sounding.gain) == pytest.approx(heard[velocity - 1], abs=1e-6)
         assert sounding.attack == pytest.approx(drawn.attack_ms[velocity - 1] * table.head.rate_hz / 1000, abs=1)
         # Voices go by steps of a twenty-fourth of an octave, at most half a step off.
         assert sounding.cutoff_hz is not None

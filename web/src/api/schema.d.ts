@@ -1032,7 +1032,8 @@ export interface components {
          * Articulation
          * @description One way of striking a piece. `label_note` is the note its files name, where they name one.
          *
-         *     A take that no layer names stands aside: it is kept and does not play.
+         *     A take that no layer names stands aside: it is kept and does not play. `whole` says of this stroke alone whether
+         *     level follows strength over the whole range or inside its layers; None leaves it to its piece's tracking.
          */
         Articulation: {
             curve?: components["schemas"]["Curve"] | null;
@@ -1059,10 +1060,18 @@ export interface components {
              *     }
              */
             variation?: components["schemas"]["Variation"];
+            /** Whole */
+            whole?: boolean | null;
         };
-        /** ArticulationShown */
+        /**
+         * ArticulationShown
+         * @description `plays_db` is the level it plays at velocities 1 to 127, null where nothing sounds; `follows_whole` says whether
+         *     level follows strength over the whole range.
+         */
         ArticulationShown: {
             curve: components["schemas"]["Curve"] | null;
+            /** Follows Whole */
+            follows_whole: boolean;
             /** Id */
             id: string;
             /** Layers */
@@ -1071,6 +1080,8 @@ export interface components {
             line: number[];
             /** Name */
             name: string;
+            /** Plays Db */
+            plays_db: (number | null)[];
             /** Silences */
             silences: components["schemas"]["Silence"][];
             /** Table */
@@ -1336,7 +1347,7 @@ export interface components {
             /** Base Version */
             base_version: number;
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /**
              * Gesture
              * @default
@@ -1536,6 +1547,21 @@ export interface components {
             name: string;
         };
         /**
+         * FollowStrength
+         * @description Let the level of one stroke follow strength over the `whole` range or inside its layers; None: as its piece does.
+         */
+        FollowStrength: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "follow_strength";
+            /** Whole */
+            whole: boolean | null;
+        };
+        /**
          * ForgetLabel
          * @description Take no notice of the notes a take's files name.
          */
@@ -1648,15 +1674,13 @@ export interface components {
         Hand: "left" | "right";
         /**
          * Harder
-         * @description What tracking does to strikes of velocity 1 to 127: gains in dB, low-passes in Hz, fade-ins in ms.
+         * @description What tracking does to strikes of velocity 1 to 127, besides level: low-passes in Hz, fade-ins in ms.
          */
         Harder: {
             /** Attack Ms */
             attack_ms: number[];
             /** Cutoff Hz */
             cutoff_hz: number[];
-            /** Level Db */
-            level_db: number[];
         };
         /**
          * HatNote
@@ -2097,7 +2121,7 @@ export interface components {
         /** Mend */
         Mend: {
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /** Label */
             label: string;
         };
@@ -2519,7 +2543,7 @@ export interface components {
         };
         /**
          * PieceShown
-         * @description `harder` is of the first articulation, where it depends on layers. `along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which.
+         * @description `along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which.
          */
         PieceShown: {
             /** Along The Pedal */
@@ -3578,6 +3602,8 @@ export interface components {
         /**
          * SetTracking
          * @description How strength moves a piece's level, brightness and attack; None leaves one as it is.
+         *
+         *     `whole` holds for all strokes of the piece, those that followed strength in their own way included.
          */
         SetTracking: {
             /** Attack Hard Ms */
@@ -3633,7 +3659,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
+            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4045,9 +4071,9 @@ export interface components {
         };
         /**
          * Tracking
-         * @description How velocity moves level, brightness and attack; `touch.tracking` has the formulas.
+         * @description How velocity moves level, brightness and attack; `layers.dynamics` and `touch.tracking` have the formulas.
          *
-         *     `level` works inside layers, or over the `whole` range. `brightness` is in octaves from the hardest stroke to the
+         *     `level` works inside layers, where more than 1 counts as 1, or over the `whole` range. `brightness` is in octaves from the hardest stroke to the
          *     softest; the attack is a fade-in of `attack_soft_ms` at velocity 1 to `attack_hard_ms` at 127.
          */
         Tracking: {

@@ -6,6 +6,7 @@ import { gapsOf } from '../../app/gaps';
 import { useHeld } from '../../app/held';
 import { newGesture, useKit } from '../../app/kitStore';
 import { useHitAt, useHitOf } from '../../app/strikes';
+import { lineThrough } from '../../ui/lineThrough';
 import { pressTake, useSelected } from './selection';
 
 const LEFT = 34;
@@ -154,6 +155,21 @@ export function Dynamics({ stroke: kept, ghost, linked }: DynamicsProps) {
             </path>
           );
         })}
+        <path
+          d={lineThrough(
+            kept.plays_db,
+            (place) => x(place + 1),
+            (db) => Math.min(TOP + tall, y(db)),
+          )}
+          fill="none"
+          stroke="var(--v6)"
+          strokeWidth={1.8}
+          strokeLinejoin="round"
+          opacity={ghost ? 0.3 : 0.9}
+          data-testid="what-plays"
+        >
+          <title>How loud it plays, from soft to hard</title>
+        </path>
         <g opacity={ghost ? 0.45 : 1}>
           <Dots stroke={stroke} x={x} y={y} bottom={bottom} selected={selected} />
         </g>

@@ -1,25 +1,33 @@
 /** Harder is also louder, brighter, sharper: by how much, and drawn as the core works it out. */
-import type { Piece } from '../../api/calls';
+import type { Articulation, Piece } from '../../api/calls';
 import { decibels } from '../../app/format';
 import { useKit } from '../../app/kitStore';
 import { useStrikes } from '../../app/strikes';
+import { lineThrough } from '../../ui/lineThrough';
 import { Slider } from '../../ui/Slider';
 
-export function Harder({ piece }: { piece: Piece }) {
+/** `only` lets the stroke follow strength in its own way; otherwise all of the piece's do. */
+export function Harder({ piece, stroke, only }: { piece: Piece; stroke: Articulation; only: boolean }) {
   const edit = useKit((s) => s.edit);
   const { tracking, harder } = piece;
   const set = (change: object, gesture?: string) =>
     void edit({ kind: 'set_tracking', piece: piece.id, ...change }, gesture);
+  const follow = (whole: boolean) =>
+    only ? void edit({ kind: 'follow_strength', articulation: stroke.id, whole }) : set({ whole });
+  const whole = stroke.follows_whole;
+  const loudest = Math.max(...stroke.plays_db.map((db) => db ?? Number.NEGATIVE_INFINITY));
   const fades = tracking.attack_soft_ms > 0 || tracking.attack_hard_ms > 0;
   return (
     <section className="card grid gap-1" aria-label="Harder is also">
       <h2>Harder is also</h2>
-      <p className="text-tiny text-soft">How {piece.name} answers strength, beyond its layers</p>
+      <p className="text-tiny text-soft">
+        What {piece.name} · {stroke.name} plays from soft to hard
+      </p>
       <Row
         name="louder"
-        points={harder.level_db}
-        from={-30}
-        to={12}
+        points={stroke.plays_db.map((db) => (db === null ? null : db - loudest))}
+        from={-48}
+        to={3}
         piece={piece.id}
         said={(v) => `${decibels(v)} dB`}
       />
@@ -27,29 +35,24 @@ export function Harder({ piece }: { piece: Piece }) {
         label="Louder"
         value={Math.round(tracking.level * 100)}
         min={0}
-        max={150}
+        max={whole ? 150 : 100}
         step={1}
         reset={100}
         show={(v) => `${v} %`}
         onChange={(percent, gesture) => set({ level: percent / 100 }, gesture)}
       />
-      <span className="flex gap-1" role="group" aria-label="Where level follows strength">
-        <button
-          type="button"
-          className="chip px-2 py-0.5"
-          aria-pressed={!tracking.whole}
-          onClick={() => set({ whole: false })}
-        >
+      <span
+        className="flex flex-wrap items-baseline gap-1"
+        role="group"
+        aria-label={`Where the level of ${only ? stroke.name : piece.name} follows strength`}
+      >
+        <button type="button" className="chip px-2 py-0.5" aria-pressed={!whole} onClick={() => follow(false)}>
           inside layers
         </button>
-        <button
-          type="button"
-          className="chip px-2 py-0.5"
-          aria-pressed={tracking.whole}
-          onClick={() => set({ whole: true })}
-        >
+        <button type="button" className="chip px-2 py-0.5" aria-pressed={whole} onClick={() => follow(true)}>
           whole range
         </button>
+        {whole !== tracking.whole && <span className="text-tiny text-soft">this stroke by itself</span>}
       </span>
       <Row
         name="brighter"
@@ -116,7 +119,8 @@ const HEIGHT = 26;
 /** A small curve over velocity, soft at the left, with the last strike on it. */
 function Row(props: {
   name: string;
-  points: number[];
+  /** By velocity from 1; null where nothing sounds. */
+  points: (number | null)[];
   from: number;
   to: number;
   piece: string;
@@ -126,9 +130,10 @@ function Row(props: {
   const { name, points, from, to, flat, said } = props;
   const x = (k: number) => 2 + (k / 126) * (WIDTH - 4);
   const y = (v: number) => HEIGHT - 3 - Math.max(0, Math.min(1, (v - from) / (to - from))) * (HEIGHT - 6);
-  const d = points.map((v, k) => `${k ? 'L' : 'M'}${x(k).toFixed(1)} ${y(v).toFixed(1)}`).join('');
-  const soft = points[0] ?? 0;
-  const hard = points[126] ?? 0;
+  const d = lineThrough(points, x, y);
+  const sounding = points.filter((v) => v !== null);
+  const soft = sounding[0] ?? from;
+  const hard = sounding[sounding.length - 1] ?? from;
   return (
     <span className="mt-1 flex items-center justify-between gap-2 text-small">
       {name}
@@ -141,7 +146,7 @@ function Row(props: {
       >
         <title>{`${said(soft)} at the softest, ${said(hard)} at the hardest`}</title>
         <path d={d} fill="none" stroke={flat ? 'var(--edge)' : 'var(--v5)'} strokeWidth={1.6} />
-        <Now piece={props.piece} x={x} y={(v) => y(points[v] ?? 0)} />
+        <Now piece={props.piece} x={x} y={(v) => y(points[v] ?? from)} />
       </svg>
     </span>
   );

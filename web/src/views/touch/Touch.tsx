@@ -160,7 +160,7 @@ export default function Touch() {
                 ))}
               </div>
             </section>
-            {piece && <Harder piece={piece} />}
+            {piece && stroke && <Harder piece={piece} stroke={stroke} only={here.scope === 'stroke'} />}
           </div>
         </div>
       </main>

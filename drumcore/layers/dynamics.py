@@ -1,0 +1,187 @@
+"""How loud a stroke plays at every velocity: the one target its layers follow, and where it falls."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+from drumcore.kit.remembering import remembered
+from drumcore.kit.values import Articulation, Piece, Tracking
+from drumcore.layers.making import enabled_takes, played_level_db
+from drumcore.layers.ranges import Answer, blended
+from drumcore.layers.splits import layer_level_db, velocity_of_level
+from drumcore.touch.tracking import level_gain_db
+
+MOST_LIFT_DB = 6.0
+"""A layer is played no louder than this over its recordings: a soft stroke is not blown up to a hard one."""
+FLAT_DB, FLAT_FROM = 12.0, 32
+"""A target that rises less than this from velocity 32 to 127 says nothing of strength: its recordings are equally loud."""
+NO_FALL_DB = 0.05
+"""Less than this is rounding."""
+VELOCITIES = range(1, 128)
+
+
+@dataclass(frozen=True)
+class Target:
+    """The level a stroke aims at, by velocity: straight between points (velocity, dB), the velocity on a log scale."""
+
+    points: tuple[tuple[float, float], ...]
+
+    @property
+    def lowest_centre(self) -> float:
+        """The velocity at which the softest layer plays as it was recorded."""
+        return self.points[0][0]
+
+    def level_db(self, velocity: float) -> float:
+        first, lowest = self.points[0]
+        if velocity <= first:
+            return lowest + level_gain_db(velocity, first)
+        for (a, from_db), (b, to_db) in pairwise(self.points):
+            if velocity <= b:
+                return from_db + (to_db - from_db) * math.log(velocity / a) / math.log(b / a)
+        return self.points[-1][1]
+
+    def rise_db(self) -> float:
+        return self.level_db(127) - self.level_db(FLAT_FROM)
+
+    def is_flat(self) -> bool:
+        return self.rise_db() < FLAT_DB
+
+
+def target_of(articulation: Articulation) -> Target | None:
+    """The target of a stroke; None where no layer of it has an enabled take.
+
+    Each layer gives the point (c, L): L is the median level of its enabled takes with their own gains, c the velocity
+    at which 40 dB a decade would give that level under the loudest (`splits.velocity_of_level`), brought into the
+    layer's own range, and 127 for the last layer by `low`, then `high`. Of points with equal c the louder stays; the
+    target runs through the running maximum of L, and falls on by 40 · log10(v / c) below the lowest point. Source: the
+    design's own rules ("Tracking, level, inside layers").
+    """
+    levels = _levels_db(articulation)
+    sounding = [(layer, level) for layer, level in zip(articulation.layers, levels, strict=True) if level is not None]
+    if not sounding:
+        return None
+    sounding.sort(key=lambda each: (each[0].low, each[0].high))
+    loudest = max(level for _, level in sounding)
+    by_centre: dict[float, float] = {}
+    for layer, level in sounding:
+        last = layer is sounding[-1][0]
+        c = 127.0 if last else min(max(velocity_of_level(level, loudest), float(layer.low)), float(layer.high))
+        by_centre[c] = max(level, by_centre.get(c, level))
+    points: list[tuple[float, float]] = []
+    for c, level in sorted(by_centre.items()):
+        points.append((c, max(level, points[-1][1]) if points else level))
+    return Target(tuple(points))
+
+
+def following_strength(piece: Piece) -> Piece:
+    """The piece with strokes whose target is all but flat following strength over the whole range, each by itself."""
+    return piece.but(articulations=tuple(stroke_following_strength(a) for a in piece.articulations))
+
+
+def stroke_following_strength(articulation: Articulation) -> Articulation:
+    target = target_of(articulation)
+    return articulation.but(whole=True) if target is not None and target.is_flat() else articulation
+
+
+def _levels_db(articulation: Articulation) -> list[float | None]:
+    """The level of each layer, without its own gain; None where it has no enabled take."""
+    takes = [enabled_takes(articulation, layer) for layer in articulation.layers]
+    return [layer_level_db([played_level_db(t) for t in some]) if some else None for some in takes]
+
+
+@dataclass(frozen=True)
+class Playing:
+    """How a layer plays over the velocities it answers, blends counted in: gains in dB over its recordings, and beside
+    them the share of the power it has there (0 to 1)."""
+
+    low: int
+    high: int
+    gains_db: tuple[float, ...]
+    powers: tuple[float, ...]
+
+
+@remembered(limit=2000)
+def playing_of(articulation: Articulation, tracking: Tracking) -> tuple[Playing, ...]:
+    """How every layer of a stroke plays, by velocity.
+
+    Inside layers the gain at v is p · (T(v) − L) with p no more than 1 and T(v) no more than 6 dB over L; over the whole
+    range it is 40 · p · log10(v / 127). The layer's own gain comes on top. Where several layers sound at one velocity,
+    blending or overlapping, their powers sum to one. Source: the design's own rules ("Tracking").
+    """
+    answers, levels, target = blended(articulation.layers), _levels_db(articulation), target_of(articulation)
+    whole: dict[int, float] = dict.fromkeys(VELOCITIES, 0.0)
+    for answer, level in zip(answers, levels, strict=True):
+        if level is not None:
+            for v, part in zip(range(answer.low, answer.high + 1), answer.gains, strict=True):
+                whole[v] += part * part
+
+    def gain_db(v: int, level: float | None) -> float:
+        if tracking.whole:
+            return level_gain_db(v, 127.0, tracking.level)
+        if level is None or target is None:
+            return 0.0
+        return min(1.0, tracking.level) * (min(target.level_db(v), level + MOST_LIFT_DB) - level)
+
+    return tuple(
+        Playing(
+            low=answer.low,
+            high=answer.high,
+            gains_db=tuple(gain_db(v, level) + layer.gain_db for v in range(answer.low, answer.high + 1)),
+            powers=_shares(answer, whole) if level is not None else (0.0,) * len(answer.gains),
+        )
+        for layer, answer, level in zip(articulation.layers, answers, levels, strict=True)
+    )
+
+
+def _shares(answer: Answer, whole: dict[int, float]) -> tuple[float, ...]:
+    parts = zip(range(answer.low, answer.high + 1), answer.gains, strict=True)
+    return tuple(part * part / whole[v] for v, part in parts)
+
+
+@remembered(limit=2000)
+def played_db(articulation: Articulation, tracking: Tracking) -> tuple[float | None, ...]:
+    """The level a stroke plays at velocities 1 to 127, by formula: the power sum of the layers that sound, each at its
+    own level and gain. None where nothing sounds."""
+    levels, playing = _levels_db(articulation), playing_of(articulation, tracking)
+    power: list[float] = [0.0] * 128
+    sounds: list[bool] = [False] * 128
+    for layer, level in zip(playing, levels, strict=True):
+        if level is None:
+            continue
+        for v, gain, share in zip(range(layer.low, layer.high + 1), layer.gains_db, layer.powers, strict=True):
+            power[v] += share * 10.0 ** ((level + gain) / 10.0)
+            sounds[v] = True
+    return tuple(10.0 * math.log10(power[v]) if sounds[v] and power[v] > 0.0 else None for v in VELOCITIES)
+
+
+@dataclass(frozen=True)
+class Fall:
+    """Where a harder strike plays softer: `by_db` less at velocity `to` than at the softer `at`."""
+
+    at: int
+    to: int
+    by_db: float
+
+
+def greatest_fall(played: Sequence[float | None]) -> Fall | None:
+    """The greatest fall of levels at velocities 1 to 127 as velocity rises; None where they never fall."""
+    best: Fall | None = None
+    top, top_at = -math.inf, 0
+    for v, level in zip(VELOCITIES, played, strict=True):
+        if level is None:
+            continue
+        if level >= top:
+            top, top_at = level, v
+        elif top - level > (best.by_db if best else NO_FALL_DB):
+            best = Fall(at=top_at, to=v, by_db=top - level)
+    return best
+
+
+def layers_at(articulation: Articulation, tracking: Tracking, velocity: int) -> list[int]:
+    """The numbers, from 0, of the layers that sound at a velocity."""
+    return [
+        number
+        for number, layer in enumerate(playing_of(articulation, tracking))
+        if layer.low <= velocity <= layer.high and layer.powers[velocity - layer.low] > 0.0
+    ]
