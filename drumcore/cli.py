@@ -203,8 +203,8 @@ def _opened(path: Path) -> Iterator[OpenedKit]:
         raise Refusal(f"{path} is not a file; give a {SUFFIX} file.")
     with tempfile.TemporaryDirectory(prefix="zesty-") as folder:
         opened = read_kit_file(path, Path(folder))
-        for problem in opened.problems:
-            _say(problem)
+        for said in (*opened.notes, *opened.problems):
+            _say(said)
         yield opened
 
 
@@ -293,7 +293,7 @@ def _render(options: argparse.Namespace) -> int:
     groove = read_midi(options.groove, options.channel)
     with _opened(options.kit) as opened:
         kit = opened.kit.but(rate_hz=options.rate)
-        table, sounds = _played(OpenedKit(kit, opened.recordings, ()))
+        table, sounds = _played(OpenedKit(kit, opened.recordings))
         listed = write_stems(table, groove.events, sounds, options.output, bits=options.bits)
     for stem in listed["stems"]:
         if stem["clipped_samples"] and options.bits != 32:

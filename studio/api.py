@@ -1,7 +1,12 @@
 """The studio's API: every address the interface talks to. Rules live in the core; this only carries them."""
 
+from typing import Any
+
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI, Schema
+from ninja.errors import HttpError, ValidationError
+from ninja.parser import Parser
+from pydantic_core import from_json
 
 from drumcore.refusals import OccupiedNote, Refusal
 from studio.kits.versions import NoSuchKit, StaleEdit
@@ -15,13 +20,34 @@ class Said(Schema):
     occupied: bool = False
 
 
-api = NinjaAPI(title="Zesty Skin studio", version="1", docs_url=None, urls_namespace="api")
+class StrictJson(Parser):
+    """JSON as the standard has it: no NaN, no Infinity, no half of a surrogate pair, no nesting without end."""
+
+    def parse_body(self, request: HttpRequest) -> Any:
+        return from_json(request.body, allow_inf_nan=False)
+
+
+api = NinjaAPI(title="Zesty Skin studio", version="1", docs_url=None, urls_namespace="api", parser=StrictJson())
 
 
 @api.exception_handler(Refusal)
 def refused(request: HttpRequest, error: Refusal) -> HttpResponse:
     said = Said(detail=str(error), occupied=isinstance(error, OccupiedNote))
     return api.create_response(request, said, status=422)
+
+
+@api.exception_handler(ValidationError)
+def not_understood(request: HttpRequest, error: ValidationError) -> HttpResponse:
+    first = error.errors[0]
+    field = ".".join(str(part) for part in first["loc"][2:]) or "the request"
+    said = Said(detail=f"This request is not understood at “{field}”: {str(first['msg']).lower()}.")
+    return api.create_response(request, said, status=422)
+
+
+@api.exception_handler(HttpError)
+def not_read(request: HttpRequest, error: HttpError) -> HttpResponse:
+    detail = "This request is not JSON that can be read; send it again." if error.status_code == 400 else str(error)
+    return api.create_response(request, Said(detail=detail), status=error.status_code)
 
 
 @api.exception_handler(StaleEdit)

@@ -1,9 +1,26 @@
-"""Any edit somebody might make to the small kit's notes, touch, layers and routing, and anything they might play on it."""
+"""Any edit somebody might make to the small kit, all of them, and anything they might play on it."""
 
 from hypothesis import strategies as st
 
 from drumcore.edits import values as e
-from drumcore.kit.values import Bleed, Curve, Kit, Node, Order, Variation
+from drumcore.kit.values import (
+    Articulation,
+    Bleed,
+    Curve,
+    Family,
+    Kit,
+    Layer,
+    Mic,
+    MicKind,
+    Node,
+    Order,
+    Piece,
+    Recording,
+    Silence,
+    Take,
+    Variation,
+    Width,
+)
 from drumcore.refusals import OccupiedNote, Refusal
 
 PIECES = ("kick", "snare", "hats", "crash-left")
@@ -114,7 +131,121 @@ of_pieces = st.one_of(
     st.builds(e.TakeOutArticulation, articulation=stroke),
     st.builds(e.SetPiece, piece=piece, family=st.sampled_from(["tom", "hats", "crash"])),
 )
-edits = st.one_of(of_notes, of_notes, of_touch, of_layers, of_routing, of_pieces)
+take_ids = st.integers(1, 13).map(lambda n: f"t{n}")
+some_takes = st.lists(take_ids, min_size=1, max_size=3).map(tuple)
+names = st.sampled_from(["Snare", "centre", "Tom", "hats", "half open", "Crash left", "  ", "Side \u201cstick\u201d"])
+of_takes = st.one_of(
+    st.builds(
+        e.TrimTakes,
+        articulation=stroke,
+        takes=some_takes,
+        gain_db=st.one_of(st.none(), level),
+        pan=st.sampled_from([None, -1.0, 0.5]),
+        tune_cents=st.sampled_from([None, -1200.0, 30.0]),
+        start_trim_ms=st.sampled_from([None, -500.0, 4.0]),
+        end_ms=st.sampled_from([None, 0.0, 50.0]),
+        fade_in_ms=st.sampled_from([None, 5.0]),
+        fade_out_ms=st.sampled_from([None, 90.0]),
+        enabled=st.sampled_from([None, None, True, False]),
+    ),
+    st.builds(
+        e.MoveTakes,
+        articulation=stroke,
+        takes=some_takes,
+        layer=st.one_of(st.none(), layer),
+        place=st.one_of(st.none(), layer),
+        to=st.one_of(st.none(), stroke),
+    ),
+    st.builds(e.SwapTakes, articulation=stroke, take=take_ids, other=take_ids),
+    st.builds(e.BorrowRecording, articulation=stroke, take=take_ids, mic=st.sampled_from(MICS), from_take=take_ids),
+    st.builds(e.CentreRecording, articulation=stroke, take=take_ids),
+    st.builds(e.ForgetLabel, articulation=stroke, take=take_ids),
+    st.builds(e.FlipPolarity, mic=st.sampled_from((*MICS, "gone"))),
+    st.builds(e.SetMic, mic=st.sampled_from(MICS), name=st.one_of(st.none(), names), gain_db=level),
+)
+
+
+@st.composite
+def read_pieces(draw: st.DrawFn) -> tuple[tuple[Mic, ...], tuple[Piece, ...]]:
+    """Microphones and pieces as a reading might hand them over, some of them contradicting themselves."""
+    mics = tuple(
+        Mic(id=name, name=name, kind=MicKind.CLOSE, width=Width.MONO)
+        for name in draw(st.lists(st.sampled_from(["tom-mic", "kick-mic", "bell"]), max_size=2))
+    )
+    heard = draw(st.lists(st.sampled_from(["tom-mic", "kick-mic", "overheads", "nowhere"]), max_size=3))
+    takes = tuple(
+        Take(
+            id=draw(st.sampled_from([f"t{n}", "t1"])),
+            label=f"{n}",
+            level_db=draw(st.sampled_from([-120.0, -30.0, -6.0])),
+            start_ms=10.0,
+            recordings=tuple(recording(mic, f"{n}{mic}") for mic in heard),
+        )
+        for n in range(1, draw(st.integers(1, 4)))
+    )
+    layers = tuple(
+        Layer(low=1, high=127, takes=tuple(draw(st.lists(take_ids, max_size=2))))
+        for _ in range(draw(st.integers(0, 2)))
+    )
+    strokes = tuple(
+        Articulation(
+            id=f"tom/{name}",
+            name=name,
+            takes=takes,
+            layers=layers,
+            silences=tuple(
+                Silence(articulation=s) for s in draw(st.lists(st.sampled_from(["tom/rim", "x"]), max_size=1))
+            ),
+        )
+        for name in draw(st.lists(st.sampled_from(["centre", "rim"]), max_size=2))
+    )
+    made = draw(st.sampled_from(["tom", "kick"]))
+    own = draw(st.sampled_from([(), ("tom-mic",), ("nowhere",)]))
+    piece = Piece(id=made, name=made, family=Family.TOM, articulations=strokes, own_mics=own)
+    return mics, (piece,) * draw(st.integers(1, 2))
+
+
+def recording(mic: str, name: str) -> Recording:
+    return Recording(
+        mic=mic,
+        path=f"{mic}/{name}.wav",
+        content=name,
+        rate_hz=48000,
+        frames=9600,
+        width=Width.MONO,
+        level_db=-20.0,
+        peak_dbfs=-3.0,
+        start_ms=10.0,
+        length_ms=200.0,
+        polarity=-1,
+    )
+
+
+of_making = st.one_of(
+    read_pieces().map(lambda read: e.BuildPieces(mics=read[0], pieces=read[1])),
+    st.builds(
+        lambda wanted, read: e.AddToPiece(piece=wanted, mics=read[0], articulations=read[1][0].articulations),
+        piece,
+        read_pieces(),
+    ),
+    st.builds(e.MakePiece, name=names, family=st.sampled_from([None, Family.KICK])),
+    st.builds(e.MakeArticulation, piece=piece, name=names),
+    st.builds(e.RenameArticulation, articulation=stroke, name=names),
+    st.builds(e.DuplicateArticulation, articulation=stroke),
+    st.builds(e.MoveArticulation, articulation=stroke, place=layer),
+    st.builds(e.MovePiece, piece=piece, place=layer),
+    st.builds(e.RenameKit, name=names),
+)
+of_the_rest = st.one_of(
+    st.builds(e.FollowStrength, articulation=stroke, whole=st.sampled_from([None, True, False])),
+    st.builds(e.SortLayers, articulation=stroke),
+    st.builds(e.SetMainLevel, level_db=level),
+    st.builds(e.SetMiddleC, octave=st.integers(3, 5)),
+    st.builds(e.SettleFinding, finding=st.sampled_from(["gap", "narrow"]), settled=st.booleans()),
+)
+one_edit = st.one_of(of_notes, of_touch, of_layers, of_takes, of_routing, of_pieces, of_making, of_the_rest)
+bundle = st.lists(one_edit, min_size=1, max_size=4).map(lambda some: e.Several(said="Several", edits=tuple(some)))
+edits = st.one_of(of_notes, of_touch, of_layers, of_takes, of_routing, of_pieces, of_making, of_the_rest, bundle)
 several = st.lists(edits, min_size=1, max_size=8)
 
 values = st.one_of(st.sampled_from([0, 7, 8, 9, 20, 40, 47, 48, 64, 64, 90, 127]), st.integers(0, 127))

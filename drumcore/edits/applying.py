@@ -5,6 +5,7 @@ from typing import Any
 
 from drumcore.edits import of_layers, of_notes, of_pieces, of_takes, of_touch
 from drumcore.edits import values as e
+from drumcore.kit.holding import hold
 from drumcore.kit.lookup import channel_of, piece_of, with_channel
 from drumcore.kit.values import Feed, Kit
 from drumcore.refusals import Refusal
@@ -12,7 +13,17 @@ from drumcore.routing.plans import PLANS, apply_plan
 
 
 def apply(kit: Kit, edit: e.Edit) -> Kit:
-    """The kit with the edit made. Raises Refusal with a sentence where it cannot be; the kit is never half changed."""
+    """The kit with the edit made. Raises Refusal with a sentence where it cannot be; the kit is never half changed.
+
+    What comes out is held to what holds for every kit (`kit.holding`); of several edits made as one, at their end.
+    """
+    changed = _meaning(kit, edit)
+    if changed is not kit:
+        hold(changed)
+    return changed
+
+
+def _meaning(kit: Kit, edit: e.Edit) -> Kit:
     return _MEANINGS[type(edit)](kit, edit)
 
 
@@ -59,7 +70,7 @@ def _settle_finding(kit: Kit, edit: e.SettleFinding) -> Kit:
 
 def _several(kit: Kit, edit: e.Several) -> Kit:
     for one in edit.edits:
-        kit = apply(kit, one)
+        kit = _meaning(kit, one)
     return kit
 
 

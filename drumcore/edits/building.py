@@ -1,6 +1,7 @@
 """Putting pieces into a kit, and taking one out, with everything that hangs on them."""
 
 from drumcore.edits.of_takes import joined_by_level
+from drumcore.kit.holding import mics_named, strokes_named
 from drumcore.kit.lookup import articulation_of, piece_of, pieces_of, with_piece
 from drumcore.kit.values import Articulation, Kit, Mic, MicKind, NoteMap, Piece, Silence, slug
 from drumcore.layers.dynamics import following_strength, stroke_following_strength
@@ -18,19 +19,31 @@ def build_pieces(kit: Kit, mics: tuple[Mic, ...], pieces: tuple[Piece, ...]) -> 
     if not pieces:
         raise Refusal("No pieces were read from these recordings; check how their names are read.")
     known = {mic.id for mic in kit.mics}
-    heard = {r.mic for p in pieces for a in p.articulations for t in a.takes for r in t.recordings}
-    missing = heard - known - {mic.id for mic in mics}
+    missing = {name for piece in pieces for name in mics_named(piece)} - known - {mic.id for mic in mics}
     if missing:
         raise Refusal(f"The pieces were heard by a microphone the kit does not have: {', '.join(sorted(missing))}.")
     added = tuple(following_strength(silencing_by_itself(piece)) for piece in pieces)
     new = {piece.id for piece in added}
     kept = tuple(piece for piece in pieces_of(kit) if piece.id not in new)
+    there = {a.id for piece in kept + added for a in piece.articulations}
+    kept = tuple(_stopping_only(piece, there) for piece in kept)
     grown = kit.but(
         mics=kit.mics + tuple(mic for mic in mics if mic.id not in known),
         pieces=kept + added,
         notes=place_by_standard(added, _without_lost_notes(kept + added, kit)),
     )
     return grown.but(routing=route_pieces(added, grown))
+
+
+def _stopping_only(piece: Piece, strokes: set[str]) -> Piece:
+    """A piece that stops nothing but the strokes there are."""
+    if strokes_named(piece) <= strokes:
+        return piece
+    return piece.but(
+        articulations=tuple(
+            a.but(silences=tuple(s for s in a.silences if s.articulation in strokes)) for a in piece.articulations
+        )
+    )
 
 
 def _without_lost_notes(pieces: tuple[Piece, ...], kit: Kit) -> NoteMap:
@@ -42,15 +55,8 @@ def take_out_piece(kit: Kit, gone_id: str) -> Kit:
     """The kit without a piece: its notes, its feeds, its channel and the silences that named it go with it."""
     piece = piece_of(kit, gone_id)
     gone = {a.id for a in piece.articulations}
-    pieces = tuple(
-        p.but(
-            articulations=tuple(
-                a.but(silences=tuple(s for s in a.silences if s.articulation not in gone)) for a in p.articulations
-            )
-        )
-        for p in pieces_of(kit)
-        if p.id != gone_id
-    )
+    left = {a.id for p in pieces_of(kit) for a in p.articulations} - gone
+    pieces = tuple(_stopping_only(p, left) for p in pieces_of(kit) if p.id != gone_id)
     feeds = tuple(f for f in kit.routing.feeds if f.piece != gone_id)
     still_fed = {f.channel for f in feeds}
     left_empty = {f.channel for f in kit.routing.feeds if f.piece == gone_id} - still_fed
@@ -73,6 +79,11 @@ def add_to_piece(kit: Kit, wanted: str, mics: tuple[Mic, ...], articulations: tu
         raise Refusal(f"No takes were read from these recordings; nothing was added to {piece.name}.")
     known = {mic.id for mic in kit.mics}
     by_id = {mic.id: mic for mic in (*kit.mics, *mics)}
+    heard = {r.mic for a in articulations for t in a.takes for r in t.recordings}
+    if heard - set(by_id):
+        raise Refusal(
+            f"The takes were heard by a microphone the kit does not have: {', '.join(sorted(heard - set(by_id)))}."
+        )
     own = piece.own_mics or tuple(
         dict.fromkeys(
             r.mic for a in articulations for t in a.takes for r in t.recordings if by_id[r.mic].kind is MicKind.CLOSE

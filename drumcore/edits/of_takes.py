@@ -145,11 +145,20 @@ def _move_takes(kit: Kit, edit: MoveTakes) -> Kit:
     left = source.but(
         takes=tuple(t for t in source.takes if t.id not in set(names)), layers=without_takes(source.layers, names)
     )
+    owner = articulation_of(kit, edit.articulation)[0]
     kit = with_articulation(kit, edit.articulation, lambda _: left)
-    own = articulation_of(kit, target_id)[0].own_mics
+    new_owner = articulation_of(kit, target_id)[0]
+    own = new_owner.own_mics
+    if new_owner.id != owner.id:
+        moving = [_unheard_by(take) for take in moving]
     if edit.layer is None:
         return with_articulation(kit, target_id, lambda a: joined_by_level(a, moving, own))
     return with_articulation(kit, target_id, lambda a: taken_in(a, moving, edit.layer, edit.place, own))
+
+
+def _unheard_by(take: Take) -> Take:
+    """A take that leaves its piece: its microphones were compared with that piece's own, which says nothing elsewhere."""
+    return take.but(recordings=tuple(r.but(polarity=0, delay_ms=0.0) for r in take.recordings))
 
 
 def joined_by_level(there: Articulation, takes: Sequence[Take], own_mics: tuple[str, ...]) -> Articulation:

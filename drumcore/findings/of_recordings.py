@@ -227,6 +227,8 @@ def polarity(kit: Kit) -> Iterator[Finding]:
         if recording.polarity:
             votes[piece.id, recording.mic].append(recording.polarity)
     for piece in pieces_of(kit):
+        if not piece.own_mics:
+            continue  # a comparison is with the piece's own first microphone
         for mic in kit.mics:
             found = votes.get((piece.id, mic.id), [])
             opposed = sum(1 for sign in found if sign < 0)
@@ -236,12 +238,12 @@ def polarity(kit: Kit) -> Iterator[Finding]:
             yield Finding(
                 rule="polarity",
                 level=WRONG,
-                title=f"{mic.name} is wired upside down",
+                title=f"{mic.name} works against {first}",
                 sentence=f"{mic.name} pulls where {first} pushes, in {opposed} of {len(found)} strikes compared; together "
-                "they lose their low end.",
+                "they lose their low end. Turn it over so that they add.",
                 place=f"{piece.name} · {mic.name}",
                 where=Where(step=STEP, piece=piece.id, mic=mic.id),
-                mends=(Mend(label="Flip its polarity", edit=FlipPolarity(mic=mic.id)),),
+                mends=(Mend(label="Turn it over", edit=FlipPolarity(mic=mic.id)),),
             )
 
 

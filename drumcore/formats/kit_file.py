@@ -15,15 +15,15 @@ from pathlib import Path
 import soundfile
 
 from drumcore.formats.archives import check_archive, copy_entry, open_archive
-from drumcore.kit.json_form import from_json, to_json
+from drumcore.kit.json_form import LARGEST_JSON, read_json, to_json
 from drumcore.kit.lookup import pieces_of
-from drumcore.kit.values import Kit, Recording
+from drumcore.kit.mending import mended
+from drumcore.kit.values import Articulation, Kit, Recording
 from drumcore.recordings.gathering import Progress
 from drumcore.recordings.reading import read_audio
 from drumcore.refusals import Refusal
 
 SUFFIX = ".zestykit"
-LARGEST_KIT_JSON = 256 << 20
 _ENTRY = re.compile(r"recordings/([0-9a-f]{40})\.(flac|wav)")
 _FLAC_SUBTYPES = {"PCM_S8": "PCM_S8", "PCM_U8": "PCM_S8", "PCM_16": "PCM_16", "PCM_24": "PCM_24"}
 
@@ -86,11 +86,12 @@ def _encode(path: Path) -> tuple[str, bytes]:
 
 @dataclass(frozen=True)
 class OpenedKit:
-    """A kit read from a file, where its recordings are now, and what was missing, as sentences."""
+    """A kit read from a file, where its recordings are now, what was missing, and what else is worth knowing."""
 
     kit: Kit
     recordings: dict[str, Path]
-    problems: tuple[str, ...]
+    problems: tuple[str, ...] = ()
+    notes: tuple[str, ...] = ()
 
 
 def read_kit_file(path: Path, folder: Path, progress: Progress | None = None) -> OpenedKit:
@@ -104,9 +105,9 @@ def read_kit_file(path: Path, folder: Path, progress: Progress | None = None) ->
         names = {info.filename: info for info in archive.infolist()}
         if "kit.json" not in names:
             raise Refusal(f"{path.name} is a zip without a kit.json; choose a {SUFFIX} file saved by this program.")
-        if names["kit.json"].file_size > LARGEST_KIT_JSON:
+        if names["kit.json"].file_size > LARGEST_JSON:
             raise Refusal(f"{path.name} describes a kit that is too large to open.")
-        kit = from_json(archive.read("kit.json"), f"kit.json in {path.name}")
+        kit, notes = read_json(archive.read("kit.json"), f"kit.json in {path.name}")
         wanted = contents_of(kit)
         found: dict[str, Path] = {}
         damaged: set[str] = set()
@@ -137,7 +138,7 @@ def read_kit_file(path: Path, folder: Path, progress: Progress | None = None) ->
             f"{', …' if len(lost) > 3 else ''}); the kit was opened without them, so save it again from its source."
         )
         kit = without_recordings(kit, set(lost))
-    return OpenedKit(kit, found, tuple(problems))
+    return OpenedKit(kit, found, tuple(problems), notes)
 
 
 def _content_of(path: Path) -> str:
@@ -148,24 +149,26 @@ def _content_of(path: Path) -> str:
 
 
 def without_recordings(kit: Kit, contents: set[str]) -> Kit:
-    """The kit without some recordings; takes, layers and strokes left with nothing go too."""
+    """The kit without some recordings; takes, layers, strokes and pieces that are left with nothing by that go too."""
     pieces = []
     for piece in pieces_of(kit):
-        strokes = []
-        for stroke in piece.articulations:
-            takes = tuple(
-                t.but(recordings=left)
-                for t in stroke.takes
-                if (left := tuple(r for r in t.recordings if r.content not in contents))
-            )
-            kept = {t.id for t in takes}
-            layers = tuple(
-                layer.but(takes=ids) for layer in stroke.layers if (ids := tuple(i for i in layer.takes if i in kept))
-            )
-            if takes:
-                strokes.append(stroke.but(takes=takes, layers=layers))
-        if strokes:
-            pieces.append(piece.but(articulations=tuple(strokes)))
-    known = {a.id for p in pieces for a in p.articulations}
-    placed = tuple(p for p in kit.notes.placed if p.articulation in known)
-    return kit.but(pieces=tuple(pieces), notes=kit.notes.but(placed=placed))
+        strokes = [_without(stroke, contents) for stroke in piece.articulations]
+        left = tuple(now for was, now in zip(piece.articulations, strokes, strict=True) if now.takes or not was.takes)
+        if left or not piece.articulations:
+            pieces.append(piece.but(articulations=left))
+    # What named them goes as well: notes, silences and feeds.
+    return mended(kit.but(pieces=tuple(pieces)))[0]
+
+
+def _without(stroke: Articulation, contents: set[str]) -> Articulation:
+    takes = tuple(
+        take.but(recordings=left)
+        for take in stroke.takes
+        if (left := tuple(r for r in take.recordings if r.content not in contents))
+    )
+    if takes == stroke.takes:
+        return stroke
+    kept = {take.id for take in takes}
+    layers = [layer.but(takes=tuple(i for i in layer.takes if i in kept)) for layer in stroke.layers]
+    still = tuple(now for was, now in zip(stroke.layers, layers, strict=True) if now.takes or not was.takes)
+    return stroke.but(takes=takes, layers=still)

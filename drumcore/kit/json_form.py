@@ -9,13 +9,30 @@ import json
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
+from pydantic_core import from_json as from_json_text
 
 from drumcore.kit import values
+from drumcore.kit.holding import (
+    MOST_CHANNELS,
+    MOST_FEEDS,
+    MOST_MICS,
+    MOST_PIECES,
+    MOST_PLACED,
+    MOST_SETTLED,
+    faults,
+)
 from drumcore.kit.lookup import pieces_of
+from drumcore.kit.mending import mended
+from drumcore.kit.readable import readable
 from drumcore.kit.remembering import remembered
+from drumcore.kit.upgrading import upgraded
 from drumcore.kit.values import KIT_FORMAT, Kit, Take
 from drumcore.refusals import Refusal
 
+LARGEST_JSON = 128 << 20
+MOST_OBJECTS = 400_000
+MOST_COMMAS = 8_000_000
+"""A kit of 5,000 takes by 8 microphones has some 50,000 objects and a million commas in 30 MB."""
 _TAKES = TypeAdapter(tuple[Take, ...])
 
 
@@ -24,31 +41,71 @@ def to_json(kit: Kit) -> str:
 
 
 def from_json(text: str | bytes, name: str = "kit.json") -> Kit:
-    """The kit a JSON text holds. Raises Refusal for another format version or an invalid kit."""
+    """The kit a JSON text from outside holds; see `read_json`."""
+    return read_json(text, name)[0]
+
+
+def read_json(text: str | bytes, name: str = "kit.json") -> tuple[Kit, tuple[str, ...]]:
+    """The kit a JSON text from outside holds, and what is worth knowing of it (an older format).
+
+    Raises Refusal for what is no kit, for another format, for more than a kit can hold (found before it is read whole),
+    and for a kit that contradicts itself (`holding`).
+    """
+    data = text.encode("utf-8", "surrogatepass") if isinstance(text, str) else text
+    if len(data) > LARGEST_JSON or data.count(b"{") > MOST_OBJECTS or data.count(b",") > MOST_COMMAS:
+        raise Refusal(f"{name} describes a kit that is larger than any this program can play; it was not opened.")
     try:
-        raw = json.loads(text)
-    except (ValueError, RecursionError) as error:
+        # Refuses NaN, Infinity, lone surrogates and nesting without end, which Python's own reader lets through.
+        raw = _checked_format(from_json_text(data, allow_inf_nan=False, cache_strings="keys"), name)
+    except ValueError as error:
         raise Refusal(f"{name} is not valid JSON ({error}); save the kit file again.") from None
-    return _validated(raw, name)
+    _not_too_much(raw, name)
+    raw, notes = upgraded(raw)
+    try:
+        kit = Kit.model_validate({**raw, "format": KIT_FORMAT})
+    except ValidationError as error:
+        first = error.errors(include_url=False, include_input=False)[0]
+        place = ".".join(str(part) for part in first["loc"])
+        raise Refusal(f"{name} is damaged at “{place}”: {first['msg']}; save the kit file again.") from None
+    for sentence in faults(kit):
+        raise Refusal(f"{name} contradicts itself, so it was not opened: {sentence}")
+    return kit, notes
 
 
-def _validated(raw: Any, name: str) -> Kit:
+def _stored(data: bytes) -> Any:
+    """JSON that was stored, with whatever an older version let through; half a character becomes a mark for one."""
+    try:
+        return from_json_text(data, cache_strings="keys")
+    except ValueError:
+        return from_json_text(json.dumps(json.loads(data), ensure_ascii=False).encode("utf-8", "replace"))
+
+
+def _checked_format(raw: Any, name: str) -> dict[str, Any]:
     if not isinstance(raw, dict) or "format" not in raw:
         raise Refusal(f"{name} does not describe a kit; choose a kit file saved by this program.")
     found = raw["format"]
-    if isinstance(found, int) and found > KIT_FORMAT:
+    if isinstance(found, int) and not isinstance(found, bool) and found > KIT_FORMAT:
         raise Refusal(
             f"{name} has format {found} and this version reads up to {KIT_FORMAT}; open it with a newer version."
         )
-    if not isinstance(found, int) or found < 1:
-        raise Refusal(f"{name} has an unknown format {found!r}; this version reads 1 to {KIT_FORMAT}.")
-    try:
-        # Formats 2 and 3 only added fields, each with the value that means what was done without it.
-        return Kit.model_validate({**raw, "format": KIT_FORMAT})
-    except ValidationError as error:
-        first = error.errors()[0]
-        place = ".".join(str(part) for part in first["loc"])
-        raise Refusal(f"{name} is damaged at “{place}”: {first['msg']}; save the kit file again.") from None
+    if not isinstance(found, int) or isinstance(found, bool) or found < 1:
+        raise Refusal(f"{name} has an unknown format {found!r:.40}; this version reads 1 to {KIT_FORMAT}.")
+    return raw
+
+
+def _not_too_much(raw: dict[str, Any], name: str) -> None:
+    """Counted before anything is made of it: a small file can promise a million pieces."""
+    notes, routing = raw.get("notes"), raw.get("routing")
+    for what, items, most in (
+        ("pieces", raw.get("pieces"), MOST_PIECES),
+        ("microphones", raw.get("mics"), MOST_MICS),
+        ("settled findings", raw.get("settled"), MOST_SETTLED),
+        ("places on notes", notes.get("placed") if isinstance(notes, dict) else None, MOST_PLACED),
+        ("channels", routing.get("channels") if isinstance(routing, dict) else None, MOST_CHANNELS),
+        ("feeds", routing.get("feeds") if isinstance(routing, dict) else None, MOST_FEEDS),
+    ):
+        if isinstance(items, list) and len(items) > most:
+            raise Refusal(f"{name} has {len(items):,} {what}; a kit holds at most {most:,}.")
 
 
 @remembered(limit=2000)
@@ -80,10 +137,25 @@ def part_hashes(head: bytes) -> list[str]:
     return [a["takes"] for p in json.loads(head)["pieces"] for a in p["articulations"]]
 
 
-def from_parts(head: bytes, parts: dict[str, bytes]) -> Kit:
-    """Raises KeyError where a part is missing."""
-    raw = json.loads(head)
-    for piece in raw["pieces"]:
+def from_parts(head: bytes, parts: dict[str, bytes]) -> tuple[Kit, tuple[str, ...]]:
+    """A stored kit, and what is worth knowing of it: an older format, and everything that had to be mended.
+
+    What was stored always opens: what cannot be read or leads nowhere is left out and listed. Raises Refusal only for
+    what is no kit at all.
+    """
+    try:
+        raw = _checked_format(_stored(head), "The stored kit")
+    except ValueError as error:
+        raise Refusal(f"The stored kit is not valid JSON ({error}).") from None
+    lost: list[str] = []
+    for piece in raw.get("pieces", []):
         for articulation in piece["articulations"]:
-            articulation["takes"] = json.loads(parts[articulation["takes"]])
-    return _validated(raw, "The stored kit")
+            try:
+                articulation["takes"] = _stored(parts[articulation["takes"]])
+            except (KeyError, ValueError):
+                lost.append(f"The takes of {articulation.get('name')} could not be read.")
+                articulation["takes"] = []
+    raw, notes = upgraded(raw)
+    kit, left_out = readable({**raw, "format": KIT_FORMAT})
+    kit, mends = mended(kit)
+    return kit, (*notes, *lost, *left_out, *mends)

@@ -6,22 +6,31 @@ Nothing here computes. Every value is immutable; a changed kit is a new kit that
 import itertools
 import re
 from enum import StrEnum
-from typing import Annotated, Self
+from typing import Annotated, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 KIT_FORMAT = 4
+RATES = (44_100, 48_000, 96_000)
+Rate = Literal[44_100, 48_000, 96_000]
 Velocity = Annotated[int, Field(ge=1, le=127)]
 MidiNote = Annotated[int, Field(ge=0, le=127)]
-Level = Annotated[float, Field(ge=-120.0, le=24.0, allow_inf_nan=False)]
-Pan = Annotated[float, Field(ge=-1.0, le=1.0, allow_inf_nan=False)]
-Cents = Annotated[float, Field(ge=-2400.0, le=2400.0, allow_inf_nan=False)]
+Level = Annotated[float, Field(ge=-120.0, le=24.0)]
+Measured = Annotated[float, Field(ge=-400.0, le=200.0)]
+"""A level that was measured, in dB."""
+Moment = Annotated[float, Field(ge=-1e7, le=1e9)]
+"""A place in a recording, or a length, in ms."""
+Count = Annotated[int, Field(ge=0, le=1 << 40)]
+Identifier = Annotated[str, Field(max_length=400)]
+Name = Annotated[str, Field(max_length=400)]
+Pan = Annotated[float, Field(ge=-1.0, le=1.0)]
+Cents = Annotated[float, Field(ge=-2400.0, le=2400.0)]
 
 
 class Value(BaseModel):
     """A frozen value; unknown fields are refused, so that a newer file is never half understood."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     def but(self, **changes: object) -> Self:
         """A copy with some fields changed. The caller vouches for the new fields; nothing is validated again."""
@@ -68,8 +77,8 @@ class Hand(StrEnum):
 class Mic(Value):
     """A microphone position. `inverted` and `gain_db` hold for all it recorded; the recordings stay as they are."""
 
-    id: str
-    name: str
+    id: Identifier
+    name: Name
     kind: MicKind
     width: Width
     inverted: bool = False
@@ -87,26 +96,26 @@ class Recording(Value):
     recording borrowed from another take is cut, instead of its take's start.
     """
 
-    mic: str
-    path: str
-    content: str
-    rate_hz: int
-    frames: int
+    mic: Identifier
+    path: Annotated[str, Field(max_length=4096)]
+    content: Annotated[str, Field(max_length=200)]
+    rate_hz: Annotated[int, Field(ge=1, le=10_000_000)]
+    frames: Count
     width: Width
-    level_db: float
-    peak_dbfs: float
-    start_ms: float
-    length_ms: float
-    clipped_runs: int = 0
-    dc_offset: float = 0.0
-    centroid_hz: float = 0.0
-    polarity: int = 0
-    delay_ms: float = 0.0
-    shape: str = ""
-    grain: str = ""
-    lossy: str = ""
+    level_db: Measured
+    peak_dbfs: Measured
+    start_ms: Moment
+    length_ms: Moment
+    clipped_runs: Count = 0
+    dc_offset: Annotated[float, Field(ge=-1e9, le=1e9)] = 0.0
+    centroid_hz: Annotated[float, Field(ge=0.0, le=1e9)] = 0.0
+    polarity: Annotated[int, Field(ge=-1, le=1)] = 0
+    delay_ms: Moment = 0.0
+    shape: Annotated[str, Field(max_length=4096)] = ""
+    grain: Annotated[str, Field(max_length=4096)] = ""
+    lossy: Annotated[str, Field(max_length=40)] = ""
     centred: bool = False
-    cut_ms: float | None = None
+    cut_ms: Moment | None = None
     label_note: MidiNote | None = None
 
 
@@ -118,10 +127,10 @@ class Take(Value):
     plays from there, None for all of it) and linear fades of `fade_in_ms` and `fade_out_ms`.
     """
 
-    id: str
-    label: str
-    level_db: float
-    start_ms: float
+    id: Identifier
+    label: Name
+    level_db: Measured
+    start_ms: Moment
     hand: Hand | None = None
     recordings: tuple[Recording, ...]
     enabled: bool = True
@@ -129,10 +138,10 @@ class Take(Value):
     pan: Pan = 0.0
     tune_cents: Cents = 0.0
     inverted: bool = False
-    start_trim_ms: Annotated[float, Field(ge=-1000.0, le=10_000.0, allow_inf_nan=False)] = 0.0
-    end_ms: Annotated[float, Field(ge=1.0, le=120_000.0, allow_inf_nan=False)] | None = None
-    fade_in_ms: Annotated[float, Field(ge=0.0, le=10_000.0, allow_inf_nan=False)] = 0.0
-    fade_out_ms: Annotated[float, Field(ge=0.0, le=60_000.0, allow_inf_nan=False)] = 0.0
+    start_trim_ms: Annotated[float, Field(ge=-1000.0, le=10_000.0)] = 0.0
+    end_ms: Annotated[float, Field(ge=1.0, le=120_000.0)] | None = None
+    fade_in_ms: Annotated[float, Field(ge=0.0, le=10_000.0)] = 0.0
+    fade_out_ms: Annotated[float, Field(ge=0.0, le=60_000.0)] = 0.0
 
 
 class Layer(Value):
@@ -218,8 +227,8 @@ class Articulation(Value):
     level follows strength over the whole range or inside its layers; None leaves it to its piece's tracking.
     """
 
-    id: str
-    name: str
+    id: Identifier
+    name: Name
     takes: tuple[Take, ...]
     layers: tuple[Layer, ...]
     variation: Variation = Variation()
@@ -233,8 +242,8 @@ class Piece(Value):
     """A drum, cymbal or percussion instrument. A hand laid on its pad (aftertouch) stops it, fading with time constant
     `hand_stop_ms`; None for a piece that a hand does not stop."""
 
-    id: str
-    name: str
+    id: Identifier
+    name: Name
     family: Family
     articulations: tuple[Articulation, ...]
     own_mics: tuple[str, ...] = ()
@@ -338,8 +347,8 @@ class Feed(Value):
 class Channel(Value):
     """One lane of the routing. `output` None goes to the main mix; a number leaves the main mix for that output."""
 
-    id: str
-    name: str
+    id: Identifier
+    name: Name
     level_db: Level = 0.0
     pan: Annotated[float, Field(ge=-1.0, le=1.0)] = 0.0
     muted: bool = False
@@ -371,9 +380,9 @@ class Kit(Value):
     """
 
     format: int = KIT_FORMAT
-    id: str
+    id: Identifier
     name: Annotated[str, Field(min_length=1, max_length=120)]
-    rate_hz: Annotated[int, Field(ge=44100, le=96000)] = 48000
+    rate_hz: Rate = 48_000
     mics: tuple[Mic, ...] = ()
     pieces: tuple[Piece, ...] = ()
     notes: NoteMap = NoteMap()

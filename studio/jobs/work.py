@@ -115,7 +115,7 @@ def open_kit_file(job: Job, progress: Progress) -> dict[str, Any]:
     finally:
         shutil.rmtree(folder, ignore_errors=True)
     uploaded.unlink(missing_ok=True)
-    return {"kit": record.id, "problems": list(opened.problems)}
+    return {"kit": record.id, "problems": [*opened.problems, *opened.notes]}
 
 
 def _measure_once(stored: StoredFile, name: str) -> None:

@@ -25,7 +25,7 @@ from drumcore.routing.plans import PLANS, RoutingPlan
 from drumcore.touch.shapes import SHAPES, CurveShape
 from studio.kits.models import KitRecord
 from studio.kits.shown import KitState, PieceShown, RecordingShown, piece_shown, recordings_of, state_of
-from studio.kits.versions import create_kit, current_kit, kit_at, kit_record, make_edit, step_back, step_forward
+from studio.kits.versions import create_kit, current_kit, kit_at, kit_record, make_edit, step_back, step_forward, tell
 from studio.library.models import Session
 from studio.library.sessions import reading_of
 from studio.library.store import locate
@@ -47,6 +47,7 @@ class KitCard(Schema):
     takes: int
     pieces: list[PieceCard]
     changed: datetime
+    trouble: str = ""
 
 
 class NewKit(Schema):
@@ -99,7 +100,11 @@ def list_kits(request: HttpRequest) -> list[KitCard]:
 
 
 def _card(record: KitRecord) -> KitCard:
-    kit = kit_at(record.id, record.current)
+    """A kit on the list; one that cannot be read hides no other."""
+    try:
+        kit = kit_at(record.id, record.current)
+    except Refusal as refusal:
+        return KitCard(id=record.id, name=record.name, takes=0, pieces=[], changed=record.changed, trouble=str(refusal))
     pieces = [
         PieceCard(
             name=p.name,
@@ -137,6 +142,13 @@ def open_kit(request: HttpRequest, kit_id: str) -> HttpResponse:
 def edit_kit(request: HttpRequest, kit_id: str, asked: EditAsked) -> HttpResponse:
     before, after, record = make_edit(kit_id, asked.base_version, asked.edit, asked.gesture[:40])
     return _answer(state_of(record, after, before))
+
+
+@router.post("/kits/{kit_id}/told", response={204: None})
+def told(request: HttpRequest, kit_id: str) -> Status[None]:
+    """What was worth knowing of a kit has been read."""
+    tell(kit_record(kit_id))
+    return Status(204, None)
 
 
 @router.post("/kits/{kit_id}/undo", response=KitState)

@@ -13,6 +13,7 @@ class KitRecord(models.Model):
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
     removed = models.BooleanField(default=False)
+    told = models.JSONField(default=list)
 
 
 class KitVersion(models.Model):

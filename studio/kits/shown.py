@@ -39,7 +39,7 @@ from drumcore.touch.curves import curve_line, curve_table
 from drumcore.touch.reaching import entering_curve, own_curve
 from drumcore.touch.tracking import Harder, harder, stroke_tracking
 from studio.kits.models import KitRecord
-from studio.kits.versions import undo_and_redo
+from studio.kits.versions import undo_and_redo, untold
 
 
 class TakeShown(BaseModel):
@@ -170,12 +170,16 @@ class HeadShown(BaseModel):
 
 
 class KitState(BaseModel):
-    """A kit as it stands; in the answer to an edit, `pieces` and `play_pieces` hold only what changed."""
+    """A kit as it stands; in the answer to an edit, `pieces` and `play_pieces` hold only what changed.
+
+    `notes` are worth knowing and said once: the kit comes from an older version, or had to be mended.
+    """
 
     id: str
     version: int
     undo: str | None
     redo: str | None
+    notes: list[str]
     order: list[str]
     head: HeadShown
     pieces: list[PieceShown]
@@ -217,6 +221,7 @@ def state_of(record: KitRecord, kit: Kit, before: Kit | None = None) -> KitState
         version=record.current,
         undo=undo,
         redo=redo,
+        notes=list(untold(record)),
         order=[piece.id for piece in pieces_of(kit)],
         head=_head(kit),
         pieces=[piece_shown(piece) for piece in changed],

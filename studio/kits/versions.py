@@ -16,7 +16,7 @@ from drumcore.refusals import Refusal
 from studio.kits.models import KitRecord, KitVersion, Part
 
 _HELD = 12
-_kits: "OrderedDict[tuple[str, int], Kit]" = OrderedDict()
+_kits: "OrderedDict[tuple[str, int], tuple[Kit, tuple[str, ...]]]" = OrderedDict()
 _lock = Lock()
 
 
@@ -40,17 +40,30 @@ def kit_record(kit_id: str) -> KitRecord:
 
 
 def kit_at(kit_id: str, number: int) -> Kit:
-    """The kit's value at a version. Versions never change, so what was loaded once is remembered."""
+    """The kit's value at a version, mended where it has to be. Raises Refusal where what was stored is no kit at all."""
+    return _read(kit_id, number)[0]
+
+
+def notes_at(kit_id: str, number: int) -> tuple[str, ...]:
+    """What is worth knowing of a stored version: kept by an older one of this program, or mended as it was read."""
+    return _read(kit_id, number)[1]
+
+
+def _read(kit_id: str, number: int) -> tuple[Kit, tuple[str, ...]]:
+    """Versions never change, so what was loaded once is remembered."""
     with _lock:
         if (kit_id, number) in _kits:
             _kits.move_to_end((kit_id, number))
             return _kits[kit_id, number]
     version = KitVersion.objects.get(kit_id=kit_id, number=number)
-    head = zlib.decompress(bytes(version.head))
-    rows = Part.objects.filter(hash__in=part_hashes(head))
-    kit = from_parts(head, {part.hash: zlib.decompress(bytes(part.data)) for part in rows})
-    _remember(kit_id, number, kit)
-    return kit
+    try:
+        head = zlib.decompress(bytes(version.head))
+        rows = Part.objects.filter(hash__in=part_hashes(head))
+        read = from_parts(head, {part.hash: zlib.decompress(bytes(part.data)) for part in rows})
+    except (ValueError, TypeError, LookupError, zlib.error, Refusal):
+        raise Refusal("What was stored of this kit cannot be read. Its recordings and versions are kept.") from None
+    _remember(kit_id, number, *read)
+    return read
 
 
 def current_kit(kit_id: str) -> Kit:
@@ -58,9 +71,9 @@ def current_kit(kit_id: str) -> Kit:
     return kit_at(kit_id, kit_record(kit_id).current)
 
 
-def _remember(kit_id: str, number: int, kit: Kit) -> None:
+def _remember(kit_id: str, number: int, kit: Kit, notes: tuple[str, ...] = ()) -> None:
     with _lock:
-        _kits[kit_id, number] = kit
+        _kits[kit_id, number] = kit, notes
         while len(_kits) > _HELD:
             _kits.popitem(last=False)
 
@@ -122,6 +135,17 @@ def make_edit(kit_id: str, base_version: int, edit: Edit, gesture: str = "") -> 
         _add_version(record, after, parent, said, gesture)
         record.save()
     return before, after, record
+
+
+def untold(record: KitRecord) -> tuple[str, ...]:
+    """What is worth knowing of the kit as it stands and was not told yet."""
+    return tuple(note for note in notes_at(record.id, record.current) if note not in record.told)
+
+
+def tell(record: KitRecord) -> None:
+    """All of that was read; it is not said again."""
+    record.told = sorted({*record.told, *notes_at(record.id, record.current)})
+    record.save(update_fields=["told"])
 
 
 def step_back(kit_id: str, base_version: int) -> tuple[Kit, Kit, KitRecord]:

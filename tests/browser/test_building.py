@@ -38,7 +38,7 @@ def test_every_planted_mistake_is_found_and_mended(page: Page, demo_sessions: Pa
     page.get_by_role("button", name="Make 11 pieces").click(timeout=60_000)
     expect(page.get_by_role("button", name="Undo: Build pieces")).to_be_enabled(timeout=20_000)
 
-    mend(page, "Snare bottom is wired upside down", "Flip its polarity")
+    mend(page, "Snare bottom works against Snare top", "Turn it over")
     mend(page, "Snare · centre 6-3 is clipped", "Leave this take out")
     mend(page, "Floor tom · centre 3-2 starts 40 ms late", "Right, cut it there")
     mend(page, "Hats · open 2-1 has no Room", re.compile("Borrow Room from"))

@@ -1,16 +1,32 @@
 """Whatever is done to a kit, it stays a kit: it is kept and read back, it plays what its layers say, its findings mend."""
 
+from typing import get_args
+
 from hypothesis import HealthCheck, given, settings
 
 from drumcore.edits.applying import apply
+from drumcore.edits.values import OneEdit
 from drumcore.findings.noticing import notice
 from drumcore.kit.json_form import from_json, to_json
 from drumcore.kit.lookup import articulations, pieces_of
 from drumcore.playing.compiling import compile_kit
 from drumcore.playing.striking import Striker
-from tests.changes import messages, several
+from tests.changes import messages, one_edit, several
 
-whatever = settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=80, deadline=None)
+whatever = settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=150, deadline=None)
+
+
+def test_every_edit_there_is_is_drawn():
+    drawn: set[str] = set()
+
+    @settings(max_examples=3000, deadline=None, database=None)
+    @given(one_edit)
+    def draw(edit):
+        drawn.add(edit.kind)
+
+    draw()
+    every = {kind.model_fields["kind"].default for kind in get_args(get_args(OneEdit)[0])}
+    assert drawn == every
 
 
 @whatever
@@ -23,7 +39,12 @@ def test_a_changed_kit_is_read_back_as_it_was_and_points_at_nothing_that_is_gone
     assert {placed.articulation for placed in kit.notes.placed} <= strokes
     assert {silence.articulation for _, stroke in articulations(kit) for silence in stroke.silences} <= strokes
     assert {feed.piece for feed in kit.routing.feeds} <= pieces
+    mics = {mic.id for mic in kit.mics}
+    assert {feed.mic for feed in kit.routing.feeds} <= mics
+    assert {feed.channel for feed in kit.routing.feeds} <= {channel.id for channel in kit.routing.channels}
+    assert len(strokes) == sum(len(piece.articulations) for piece in pieces_of(kit)) and len(pieces) == len(kit.pieces)
     for _, stroke in articulations(kit):
+        assert all(take.recordings and {r.mic for r in take.recordings} <= mics for take in stroke.takes)
         placed = [take for layer in stroke.layers for take in layer.takes]
         assert len(placed) == len(set(placed)) and set(placed) <= {take.id for take in stroke.takes}
         assert all(1 <= layer.low <= layer.high <= 127 for layer in stroke.layers)
@@ -56,6 +77,7 @@ def test_what_sounds_is_what_the_layers_and_curves_say(after, changes, played):
 def test_every_mend_that_is_offered_can_be_made_and_mends(after, changes):
     """What was noticed is noticed no more, or at fewer places, or is less: a layer of 30 dB divided spreads over 15."""
     kit = after(changes)
+    compile_kit(kit)
     found = [f for f in notice(kit) if not f.settled]
     for finding in found:
         for mend in finding.mends:

@@ -549,6 +549,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{kit_id}/told": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Told
+         * @description What was worth knowing of a kit has been read.
+         */
+        post: operations["studio_kits_addresses_told"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{kit_id}/undo": {
         parameters: {
             query?: never;
@@ -1855,15 +1875,24 @@ export interface components {
             pieces: components["schemas"]["PieceCard"][];
             /** Takes */
             takes: number;
+            /**
+             * Trouble
+             * @default
+             */
+            trouble?: string;
         };
         /**
          * KitState
          * @description A kit as it stands; in the answer to an edit, `pieces` and `play_pieces` hold only what changed.
+         *
+         *     `notes` are worth knowing and said once: the kit comes from an older version, or had to be mended.
          */
         KitState: {
             head: components["schemas"]["HeadShown"];
             /** Id */
             id: string;
+            /** Notes */
+            notes: string[];
             /** Order */
             order: string[];
             /** Pieces */
@@ -5063,6 +5092,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TeachingHeard"];
                 };
+            };
+        };
+    };
+    studio_kits_addresses_told: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -47,6 +47,7 @@ export function Shell() {
       {opened ? <Outlet /> : <main className="grid place-content-center text-soft">Opening the kit…</main>}
       <StrikeBar />
       <Trouble />
+      <WorthKnowing />
       <Dropping />
       {opened && <Closely />}
       <FindingsFollow />
@@ -173,6 +174,33 @@ function UndoRedo() {
         {keeping ? 'Keeping…' : 'All kept'}
       </span>
     </>
+  );
+}
+
+const MOST_NOTES = 6;
+
+/** What is said once of a kit that comes from an older version or had to be mended. */
+function WorthKnowing() {
+  const notes = useKit((s) => s.kit?.notes);
+  const told = useKit((s) => s.told);
+  if (!notes?.length) return null;
+  const more = notes.length - MOST_NOTES;
+  return (
+    <section
+      role="status"
+      aria-label="Worth knowing of this kit"
+      className="fixed top-[60px] left-1/2 z-40 flex max-h-[60vh] w-[min(640px,92vw)] -translate-x-1/2 items-end gap-4 rounded-xl border border-edge bg-card px-4 py-3 shadow-lg"
+    >
+      <div className="grid max-h-[50vh] grow gap-1 overflow-y-auto">
+        {notes.slice(0, MOST_NOTES).map((note) => (
+          <p key={note}>{note}</p>
+        ))}
+        {more > 0 && <p className="text-soft">And {more} more like these, mended as well.</p>}
+      </div>
+      <button type="button" className="btn" onClick={() => void told()}>
+        Understood
+      </button>
+    </section>
   );
 }
 

@@ -36,6 +36,8 @@ interface KitStore {
   redo: () => Promise<void>;
   take: (state: KitState) => void;
   say: (trouble: string | null) => void;
+  /** What was worth knowing of the kit has been read. */
+  told: () => Promise<void>;
 }
 
 const DRAWN_MS = 120;
@@ -162,6 +164,13 @@ export const useKit = create<KitStore>((set, read) => {
     redo: () => step('redo'),
     take: (state) => merge(state, false),
     say: (trouble) => set({ trouble }),
+
+    told: async () => {
+      const { kit } = read();
+      if (!kit) return;
+      set({ kit: { ...kit, notes: [] } });
+      await post(`/kits/${kit.id}/told`, {}).catch((error: Error) => set({ trouble: error.message }));
+    },
   };
 });
 

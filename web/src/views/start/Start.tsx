@@ -105,7 +105,13 @@ function KitTile({ kit, onRemove }: { kit: KitCard; onRemove: () => void }) {
             <SkinIcon layers={piece.layers} takes={piece.takes} size={38} />
           </span>
         ))}
-        {pieces.length === 0 && <span className="text-small text-soft">Empty: bring recordings in</span>}
+        {kit.trouble ? (
+          <span className="text-small text-ink" role="alert">
+            {kit.trouble}
+          </span>
+        ) : (
+          pieces.length === 0 && <span className="text-small text-soft">Empty: bring recordings in</span>
+        )}
       </div>
       <button
         type="button"

@@ -1,0 +1,120 @@
+"""A stored kit that contradicts itself, mended: what leads nowhere is left out and listed, what stands twice gets a name
+of its own."""
+
+from collections.abc import Iterable, Sequence
+from typing import TypeVar
+
+from drumcore.kit import holding
+from drumcore.kit.values import Articulation, Kit, Layer, Piece, Take
+
+ItemT = TypeVar("ItemT")
+
+
+def mended(kit: Kit) -> tuple[Kit, tuple[str, ...]]:
+    """The kit holding together, and a sentence for every fault it had. A kit without faults is returned as it is."""
+    found = tuple(holding.faults(kit))
+    if not found:
+        return kit, ()
+    mics = _firsts(kit.mics, [mic.id for mic in kit.mics], holding.MOST_MICS)
+    known = {mic.id for mic in mics}
+    pieces = [_piece(piece, known) for piece in kit.pieces[: holding.MOST_PIECES]]
+    pieces = _named_apart(pieces)
+    strokes = {stroke.id for piece in pieces for stroke in piece.articulations}
+    pieces = [_stopping(piece, strokes) for piece in pieces]
+    channels = _firsts(kit.routing.channels, [c.id for c in kit.routing.channels], holding.MOST_CHANNELS)
+    feeds = [
+        f
+        for f in kit.routing.feeds
+        if f.piece in {p.id for p in pieces} and f.mic in known and f.channel in {c.id for c in channels}
+    ]
+    placed = [p for p in kit.notes.placed if p.articulation in strokes and p.open_from <= p.open_to]
+    routing = kit.routing.but(
+        channels=channels,
+        feeds=_firsts(feeds, [(f.piece, f.mic, f.channel) for f in feeds], holding.MOST_FEEDS),
+        outputs=_firsts(kit.routing.outputs, [o.number for o in kit.routing.outputs], 64),
+    )
+    whole = kit.but(
+        mics=mics,
+        pieces=tuple(pieces),
+        notes=kit.notes.but(placed=tuple(placed[: holding.MOST_PLACED])),
+        routing=routing,
+        inputs=_firsts(kit.inputs, [known.id for known in kit.inputs], 64),
+        settled=kit.settled[: holding.MOST_SETTLED],
+    )
+    return whole, found
+
+
+def _firsts(items: Sequence[ItemT], keys: Iterable[object], most: int) -> tuple[ItemT, ...]:
+    """The items, the first of every key, as many as there may be."""
+    found: dict[object, ItemT] = {}
+    for item, key in zip(items, keys, strict=True):
+        found.setdefault(key, item)
+    return tuple(found.values())[:most]
+
+
+def _piece(piece: Piece, mics: set[str]) -> Piece:
+    return piece.but(
+        own_mics=tuple(mic for mic in piece.own_mics if mic in mics),
+        articulations=tuple(_stroke(stroke, mics) for stroke in piece.articulations[: holding.MOST_STROKES]),
+    )
+
+
+def _stroke(stroke: Articulation, mics: set[str]) -> Articulation:
+    heard = [_take(take, mics) for take in stroke.takes]
+    heard = [take for take in heard if take.recordings]
+    takes = _firsts(heard, [take.id for take in heard], holding.MOST_TAKES)
+    left = {take.id for take in takes}
+    layers: list[Layer] = []
+    for layer in stroke.layers[: holding.MOST_LAYERS]:
+        kept = tuple(i for i in dict.fromkeys(layer.takes) if i in left)
+        left -= set(kept)
+        layers.append(layer.but(takes=kept))
+    return stroke.but(takes=takes, layers=tuple(layers))
+
+
+def _take(take: Take, mics: set[str]) -> Take:
+    heard = [r for r in take.recordings if r.mic in mics]
+    return take.but(recordings=_firsts(heard, [r.mic for r in heard], len(heard)))
+
+
+def _named_apart(pieces: Sequence[Piece]) -> list[Piece]:
+    """Pieces and strokes with identifiers of their own; a piece that is there twice is kept once."""
+    ids = {piece.id for piece in pieces}
+    strokes = {stroke.id for piece in pieces for stroke in piece.articulations}
+    seen: set[str] = set()
+    heard: set[str] = set()
+    found: list[Piece] = []
+    for each in pieces:
+        piece = each
+        if each.id in seen:
+            if each in pieces[: len(found)]:
+                continue
+            piece = each.but(id=_free(each.id, ids))
+            ids.add(piece.id)
+        seen.add(piece.id)
+        own: list[Articulation] = []
+        for stroke in piece.articulations:
+            apart = stroke
+            if stroke.id in heard:
+                apart = stroke.but(id=_free(stroke.id, strokes))
+                strokes.add(apart.id)
+            heard.add(apart.id)
+            own.append(apart)
+        found.append(piece.but(articulations=tuple(own)))
+    return found
+
+
+def _free(wanted: str, taken: set[str]) -> str:
+    number = 2
+    while f"{wanted}-{number}" in taken:
+        number += 1
+    return f"{wanted}-{number}"
+
+
+def _stopping(piece: Piece, strokes: set[str]) -> Piece:
+    return piece.but(
+        articulations=tuple(
+            stroke.but(silences=tuple(s for s in stroke.silences if s.articulation in strokes))
+            for stroke in piece.articulations
+        )
+    )

@@ -1,0 +1,33 @@
+"""Kits of older formats brought up to today's, with a sentence where they will sound different."""
+
+from typing import Any
+
+DYNAMICS = 4
+NEW_DYNAMICS = (
+    "This kit was kept by an earlier version. Its strokes now follow one target through their layers, so that a harder "
+    "strike is never softer: some velocities sound a little louder or softer than they did."
+)
+
+
+def upgraded(raw: dict[str, Any]) -> tuple[dict[str, Any], tuple[str, ...]]:
+    """A kit as read from JSON, in today's format; and what is worth knowing of the difference.
+
+    Formats 2 and 3 only added fields, each with the value that means what was done without it. Format 4 has the rule
+    of `layers.dynamics`, in which more than 100 % inside layers counts as 100 %.
+    """
+    if raw["format"] >= DYNAMICS:
+        return raw, ()
+    pieces = raw.get("pieces")
+    if isinstance(pieces, list):
+        raw = {**raw, "pieces": [_at_most_whole(piece) for piece in pieces]}
+    return raw, (NEW_DYNAMICS,) if pieces else ()
+
+
+def _at_most_whole(piece: Any) -> Any:
+    tracking = piece.get("tracking") if isinstance(piece, dict) else None
+    if not isinstance(tracking, dict) or tracking.get("whole"):
+        return piece
+    level = tracking.get("level", 1.0)
+    if not isinstance(level, int | float) or level <= 1.0:
+        return piece
+    return {**piece, "tracking": {**tracking, "level": 1.0}}

@@ -1,0 +1,140 @@
+"""Kits hold together: one from outside that contradicts itself is refused, one that was stored is mended and opens."""
+
+import json
+import tracemalloc
+import zipfile
+
+import pytest
+
+from drumcore.cli import main
+from drumcore.edits import values as e
+from drumcore.edits.applying import apply
+from drumcore.findings.noticing import notice
+from drumcore.formats.kit_file import read_kit_file, without_recordings, write_kit_file
+from drumcore.kit.holding import MOST_PIECES, faults
+from drumcore.kit.json_form import from_json, from_parts, read_json, to_json, to_parts
+from drumcore.kit.lookup import articulations, pieces_of
+from drumcore.kit.upgrading import NEW_DYNAMICS
+from drumcore.kit.values import Articulation, Family, Kit, Layer, Piece
+from drumcore.playing.compiling import compile_kit
+from drumcore.refusals import Refusal
+from tests.contradictions import CONTRADICTIONS, contradicting, stroke
+
+each = pytest.mark.parametrize(("change", "said"), CONTRADICTIONS.values(), ids=CONTRADICTIONS.keys())
+
+
+@pytest.fixture(scope="module")
+def kit_file(small_kit, small_session, tmp_path_factory):
+    places = {
+        r.content: small_session / r.path for _, a in articulations(small_kit) for t in a.takes for r in t.recordings
+    }
+    path = tmp_path_factory.mktemp("whole") / "Small.zestykit"
+    write_kit_file(small_kit, lambda content: places[content], path)
+    return path
+
+
+@each
+def test_a_kit_from_outside_that_contradicts_itself_is_refused_by_file_and_command(
+    kit_file, tmp_path, capsys, change, said
+):
+    path = tmp_path / "Odd.zestykit"
+    with zipfile.ZipFile(kit_file) as old, zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as new:
+        for name in old.namelist():
+            data = old.read(name)
+            new.writestr(name, contradicting(data, change) if name == "kit.json" else data)
+    with pytest.raises(Refusal) as refused:
+        read_kit_file(path, tmp_path / "out")
+    assert said in str(refused.value) and str(refused.value).startswith("kit.json in Odd.zestykit")
+    assert main(["check", str(path), "--json"]) == 2
+    out, err = capsys.readouterr()
+    assert out == "" and said in err and err.count("\n") == 1
+
+
+def test_a_small_file_that_promises_a_million_pieces_costs_next_to_nothing():
+    text = contradicting(to_json(Kit(id="k", name="K")), CONTRADICTIONS["a million pieces"][0])
+    tracemalloc.start()
+    with pytest.raises(Refusal, match="larger than any"):
+        from_json(text)
+    assert tracemalloc.get_traced_memory()[1] < 1 << 20
+    tracemalloc.stop()
+
+
+MENDED = [(name, *c) for name, c in CONTRADICTIONS.items() if name != "a million pieces"]
+
+
+@pytest.mark.parametrize(("name", "change", "said"), MENDED, ids=[name for name, *_ in MENDED])
+def test_a_stored_kit_that_contradicts_itself_is_mended_and_opens(small_kit: Kit, name, change, said):
+    """What leads nowhere is left out and listed, what stands twice is kept apart, and everything else is as it was."""
+    raw = json.loads(to_json(small_kit))
+    change(raw)
+    parts, strokes = {}, [a for p in raw["pieces"] for a in p["articulations"]]
+    for number, articulation in enumerate(strokes):
+        if not isinstance(articulation["takes"], str):
+            parts[f"part {number}"] = json.dumps(articulation["takes"]).encode()
+            articulation["takes"] = f"part {number}"
+    kit, notes = from_parts(json.dumps(raw).encode(), parts)
+    assert (notes or name == "half a character") and all(note.endswith(".") for note in notes)
+    assert list(faults(kit)) == []
+    compile_kit(kit)
+    notice(kit)
+    assert {p.id for p in pieces_of(kit)} >= {p.id for p in pieces_of(small_kit)} or "thousand" in name
+    if "thousand" not in name:
+        assert (
+            sum(len(a.takes) for _, a in articulations(kit))
+            >= sum(len(a.takes) for _, a in articulations(small_kit)) - 1
+        )
+    assert from_parts(*to_parts(kit)) == (kit, ())
+
+
+def test_a_stored_kit_of_which_parts_are_lost_opens_with_the_rest(small_kit: Kit):
+    head, parts = to_parts(small_kit)
+    lost = json.loads(head)["pieces"][1]["articulations"][0]["takes"]
+    kit, notes = from_parts(head, {h: data for h, data in parts.items() if h != lost})
+    assert notes[0] == "The takes of centre could not be read."
+    assert [len(a.takes) for _, a in articulations(kit)][:3] == [6, 0, 4]
+    with pytest.raises(Refusal, match="not valid JSON"):
+        from_parts(head[:50], parts)
+
+
+def test_older_kits_open_by_the_new_rule_and_say_so(small_kit: Kit):
+    loud = apply(small_kit, e.SetTracking(piece="kick", level=1.0))
+    raw = json.loads(to_json(loud)) | {"format": 3}
+    raw["pieces"][0]["tracking"]["level"] = 1.4
+    for piece in raw["pieces"]:
+        for articulation in piece["articulations"]:
+            del articulation["whole"]
+    kit, notes = read_json(json.dumps(raw))
+    assert notes == (NEW_DYNAMICS,) and kit == loud
+    whole = json.loads(json.dumps(raw))
+    whole["pieces"][0]["tracking"]["whole"] = True
+    assert pieces_of(read_json(json.dumps(whole))[0])[0].tracking.level == 1.4
+    assert read_json(to_json(kit)) == (kit, ())
+
+
+def test_an_empty_piece_and_a_layer_without_takes_are_as_they_may_be():
+    empty = Articulation(id="a/b", name="b", takes=(), layers=(Layer(low=1, high=127, takes=()),))
+    kit = Kit(id="k", name="K", pieces=(Piece(id="a", name="A", family=Family.TOM, articulations=(empty,)),))
+    assert list(faults(kit)) == [] and from_json(to_json(kit)) == kit
+    assert without_recordings(kit, {"x"}) == kit
+
+
+def test_an_edit_that_would_break_a_kit_is_refused_at_the_end_of_its_bundle(small_kit: Kit):
+    many = e.Several(said="Many", edits=(e.MakePiece(name="Tom"),) * (MOST_PIECES + 1))
+    with pytest.raises(Refusal, match="holds at most 1,000 pieces"):
+        apply(small_kit, many)
+    piece = pieces_of(small_kit)[1]
+    broken = piece.but(id="x", articulations=(piece.articulations[0].but(id="x/y", takes=()),))
+    building = e.BuildPieces(mics=(), pieces=(broken,))
+    with pytest.raises(Refusal, match="names a take that is not there"):
+        apply(small_kit, building)
+    # Within a bundle a kit may be odd for a while.
+    assert apply(small_kit, e.Several(said="x", edits=(building, e.TakeOutPiece(piece="x")))).pieces == small_kit.pieces
+
+
+def test_recordings_that_are_lost_take_with_them_what_named_them(small_kit: Kit):
+    gone = {
+        r.content for _, a in articulations(small_kit) if a.id == "hats/open" for t in a.takes for r in t.recordings
+    }
+    kit = without_recordings(apply(small_kit, e.SilenceByItself(piece="hats")), gone)
+    assert list(faults(kit)) == []
+    assert "hats/open" not in {a.id for _, a in articulations(kit)} and stroke(json.loads(to_json(kit)))
