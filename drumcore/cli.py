@@ -86,6 +86,7 @@ def _parser() -> argparse.ArgumentParser:
     render.add_argument("--rate", type=int, choices=(44100, 48000, 96000), default=48000)
     render.add_argument("--bits", type=int, choices=(16, 24, 32), default=24)
     render.add_argument("--channel", type=_whole(1, 16), metavar="1..16", help="play one MIDI channel only")
+    render.add_argument("--pattern", type=_whole(1, 65535), metavar="N", help="of a file that holds several")
     render.add_argument("--json", action="store_true")
     render.set_defaults(run=_render)
     return parser
@@ -290,7 +291,7 @@ def _take_index(kit: Kit, sounding: Any) -> int:
 def _render(options: argparse.Namespace) -> int:
     if not options.groove.is_file():
         raise Refusal(f"{options.groove} is not a file; give a MIDI file.")
-    groove = read_midi(options.groove, options.channel)
+    groove = read_midi(options.groove, options.channel, pattern=options.pattern)
     with _opened(options.kit) as opened:
         kit = opened.kit.but(rate_hz=options.rate)
         table, sounds = _played(OpenedKit(kit, opened.recordings))

@@ -1,10 +1,13 @@
 """MIDI files: performances in and grooves out."""
 
+from dataclasses import dataclass
+from io import BytesIO
 from itertools import groupby
 from pathlib import Path
 
 import mido
 
+from drumcore.formats.midi_chunks import Chunks, NotMidi, as_one_file, read_chunks
 from drumcore.kit.values import Value
 from drumcore.playing.rendering import GrooveEvent
 from drumcore.refusals import Refusal
@@ -13,10 +16,11 @@ OPENNESS_CONTROLLER = 4
 LARGEST_FILE = 8 << 20
 MOST_EVENTS = 500_000
 LONGEST_S = 6 * 3600
+SHORTEST_BEAT = 64
 
 
 class Groove(Value):
-    """A performance: its first tempo, its length to the end of its last bar, and its events in time."""
+    """A performance: its tempo and metre at its first strike, its length to the end of its last bar, and its events in time."""
 
     name: str
     bpm: float
@@ -29,69 +33,153 @@ class Groove(Value):
         return sum(1 for event in self.events if event.is_strike)
 
 
-def read_midi(path: Path, channel: int | None = None, name: str | None = None) -> Groove:
+def read_midi(path: Path, channel: int | None = None, name: str | None = None, pattern: int | None = None) -> Groove:
     """Read a MIDI file of any resolution, tempo changes followed; channels are ignored unless one (1..16) is asked.
 
-    A note-on with velocity 0 is a note-off (MIDI 1.0). Raises Refusal for what is not a MIDI file or holds no strike.
+    A note-on with velocity 0 is a note-off (MIDI 1.0). A file of kind 2 holds several patterns: `pattern` (from 1) says
+    which. Raises Refusal for what is not a MIDI file or holds no strike.
     """
+    name = name or path.name
+    found = read_patterns(path, channel, name)
+    if pattern is None and len(found) > 1:
+        raise Refusal(f"{name} holds {len(found)} patterns one beside another; say which to play, 1 to {len(found)}.")
+    if not 1 <= (pattern or 1) <= len(found):
+        raise Refusal(f"{name} has no pattern {pattern}; it holds {len(found)}.")
+    return found[(pattern or 1) - 1]
+
+
+def read_patterns(path: Path, channel: int | None = None, name: str | None = None) -> list[Groove]:
+    """Everything a MIDI file plays: one groove, or for a file of kind 2 one for each of its patterns that has notes."""
     name = name or path.name
     if path.stat().st_size > LARGEST_FILE:
         raise Refusal(f"{name} is too large for a MIDI file; choose a performance under {LARGEST_FILE >> 20} MB.")
     try:
-        file = mido.MidiFile(path, clip=True)
-        if file.ticks_per_beat <= 0 or file.type == 2:
-            raise ValueError("unusable timing")
-        merged = list(mido.merge_tracks(file.tracks))
+        chunks = read_chunks(path.read_bytes())
+    except NotMidi as why:
+        raise Refusal(f"{name} {why}.") from None
+    title = Path(name).stem
+    if chunks.kind != 2:
+        return [_groove(title, _messages(chunks, chunks.tracks, name), _Clock(chunks), channel, name)]
+    played = [messages for track in chunks.tracks if _strikes(messages := _messages(chunks, (track,), name), channel)]
+    titles = [title] if len(played) == 1 else [f"{title} {number}" for number in range(1, len(played) + 1)]
+    if not played:
+        raise _no_notes(name, channel)
+    return [_groove(each, some, _Clock(chunks), channel, name) for each, some in zip(titles, played, strict=True)]
+
+
+def _messages(chunks: Chunks, tracks: tuple[bytes, ...], name: str) -> list[mido.Message]:
+    try:
+        merged = list(mido.merge_tracks(mido.MidiFile(file=BytesIO(as_one_file(chunks, tracks)), clip=True).tracks))
     except Exception:
         # mido has no error of its own: a damaged file surfaces as whatever its parser tripped over.
         raise Refusal(f"{name} is not a MIDI file that can be read; export it again as a standard MIDI file.") from None
     if len(merged) > MOST_EVENTS:
         raise Refusal(f"{name} holds {len(merged):,} events; cut it to under {MOST_EVENTS:,}.")
-    return _groove(Path(name).stem, merged, file.ticks_per_beat, channel, name)
+    return merged
 
 
-def _groove(title: str, messages: list[mido.Message], ticks_per_beat: int, channel: int | None, name: str) -> Groove:
+def _is_strike(message: mido.Message, channel: int | None) -> bool:
+    heard = channel is None or getattr(message, "channel", None) == channel - 1
+    return bool(message.type == "note_on" and message.velocity > 0 and heard)
+
+
+def _strikes(messages: list[mido.Message], channel: int | None) -> bool:
+    return any(_is_strike(message, channel) for message in messages)
+
+
+def _no_notes(name: str, channel: int | None) -> Refusal:
+    where = "" if channel is None else f" on channel {channel}"
+    return Refusal(f"{name} holds no notes{where}; choose a performance with drum notes.")
+
+
+@dataclass
+class _Clock:
+    """Time along a file: its tempo and its bars as they stand."""
+
+    chunks: Chunks
+    tempo: int = 500_000
+    beats_a_bar: float = 4.0
+    time_s: float = 0.0
+    ticks: int = 0
+    bars_from_s: float = 0.0
+    bars_from_ticks: int = 0
+
+    def go_on(self, ticks: int) -> None:
+        self.ticks += ticks
+        if self.chunks.ticks_per_s:
+            self.time_s = self.ticks / self.chunks.ticks_per_s
+        else:
+            self.time_s += mido.tick2second(ticks, self.chunks.ticks_per_beat, self.tempo)
+
+    def follow(self, message: mido.Message) -> None:
+        """A change of tempo or metre. What means nothing (no time to a beat, no beats to a bar) changes nothing."""
+        if message.type == "set_tempo" and message.tempo > 0:
+            self.tempo = message.tempo
+        elif message.type == "time_signature" and message.numerator > 0 and message.denominator <= SHORTEST_BEAT:
+            self.beats_a_bar = message.numerator * 4.0 / message.denominator
+            self.bars_from_s, self.bars_from_ticks = self.time_s, self.ticks
+
+    def end_of_bar_s(self) -> float:
+        """The end of the bar that is sounding; a file that is over where it begins lasts one bar."""
+        beat_s = self.tempo / 1e6
+        if self.chunks.ticks_per_s:
+            bar_s, into_s = self.beats_a_bar * beat_s, self.time_s - self.bars_from_s
+            left_s = -into_s % bar_s if self.ticks else bar_s
+        else:
+            bar = self.chunks.ticks_per_beat * self.beats_a_bar
+            left = -(self.ticks - self.bars_from_ticks) % bar if self.ticks else bar
+            left_s = left / self.chunks.ticks_per_beat * beat_s
+        return self.time_s + left_s
+
+
+def _groove(title: str, messages: list[mido.Message], clock: _Clock, channel: int | None, name: str) -> Groove:
+    """A groove of messages. Its tempo and its metre are those at its first strike."""
     events: list[GrooveEvent] = []
-    tempo, first_tempo = 500_000, None
-    beats_a_bar = 4.0
-    time_s, ticks = 0.0, 0
+    tempo, beats_a_bar = 0, 4.0
     for message in messages:
-        time_s += mido.tick2second(message.time, ticks_per_beat, tempo)
-        ticks += message.time
-        if message.type == "set_tempo":
-            tempo = max(1, message.tempo)
-            first_tempo = first_tempo or tempo
-        elif message.type == "time_signature" and ticks == 0:
-            beats_a_bar = message.numerator * 4.0 / message.denominator
+        clock.go_on(message.time)
+        at = round(clock.time_s, 9)
+        if message.is_meta:
+            clock.follow(message)
         elif channel is not None and getattr(message, "channel", channel - 1) != channel - 1:
             continue
-        elif message.type == "note_on" and message.velocity > 0:
-            events.append(GrooveEvent(time_s=round(time_s, 9), note=message.note, velocity=message.velocity))
+        elif _is_strike(message, channel):
+            if not tempo:
+                tempo, beats_a_bar = clock.tempo, clock.beats_a_bar
+            events.append(GrooveEvent(time_s=at, note=message.note, velocity=message.velocity))
         elif message.type == "control_change" and message.control == OPENNESS_CONTROLLER:
-            events.append(GrooveEvent(time_s=round(time_s, 9), openness=message.value))
+            events.append(GrooveEvent(time_s=at, openness=message.value))
         elif message.type == "polytouch":
-            events.append(GrooveEvent(time_s=round(time_s, 9), note=message.note, pressure=message.value))
-    if not any(event.is_strike for event in events):
-        where = "" if channel is None else f" on channel {channel}"
-        raise Refusal(f"{name} holds no notes{where}; choose a performance with drum notes.")
-    if time_s > LONGEST_S:
-        raise Refusal(f"{name} lasts {time_s / 3600:.1f} hours; cut it to under {LONGEST_S // 3600}.")
-    bar_ticks = ticks_per_beat * beats_a_bar
-    left_ticks = -ticks % bar_ticks if ticks else bar_ticks
-    length_s = time_s + mido.tick2second(left_ticks, ticks_per_beat, tempo)
-    bpm = mido.tempo2bpm(first_tempo or 500_000)
+            events.append(GrooveEvent(time_s=at, note=message.note, pressure=message.value))
+    if not tempo:
+        raise _no_notes(name, channel)
+    if clock.time_s > LONGEST_S:
+        raise Refusal(f"{name} lasts {clock.time_s / 3600:.1f} hours; cut it to under {LONGEST_S // 3600}.")
     return Groove(
-        name=title, bpm=round(bpm, 3), beats_a_bar=beats_a_bar, length_s=round(length_s, 9), events=tuple(events)
+        name=title,
+        bpm=round(mido.tempo2bpm(tempo), 3),
+        beats_a_bar=beats_a_bar,
+        length_s=round(clock.end_of_bar_s(), 9),
+        events=tuple(events),
     )
+
+
+def _metre(beats_a_bar: float) -> tuple[int, int]:
+    """Beats a bar as a time signature: in quarters where they are whole, else in the longest notes that fit."""
+    for denominator in (4, 8, 16, 32, 64):
+        count = beats_a_bar * denominator / 4
+        if count >= 1 and abs(count - round(count)) < 1e-6:
+            return min(255, round(count)), denominator
+    return max(1, min(255, round(beats_a_bar))), 4
 
 
 def write_midi(groove: Groove, path: Path, ticks_per_beat: int = 480) -> None:
     """Write a groove as a standard MIDI file on the drum channel, at its own tempo."""
-    tempo = mido.bpm2tempo(groove.bpm)
+    tempo, (beats, of) = mido.bpm2tempo(groove.bpm), _metre(groove.beats_a_bar)
     track = mido.MidiTrack(
         [mido.MetaMessage("track_name", name=groove.name), mido.MetaMessage("set_tempo", tempo=tempo)]
     )
-    track.append(mido.MetaMessage("time_signature", numerator=round(groove.beats_a_bar), denominator=4))
+    track.append(mido.MetaMessage("time_signature", numerator=beats, denominator=of))
 
     def tick(time_s: float) -> int:
         return int(mido.second2tick(time_s, ticks_per_beat, tempo))

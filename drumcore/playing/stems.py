@@ -8,7 +8,9 @@ from typing import Any
 
 import numpy as np
 import soundfile
+from numpy.typing import NDArray
 
+from drumcore.arrays import Samples
 from drumcore.kit.values import Width
 from drumcore.playing.play_table import PlayOutput, PlayTable
 from drumcore.playing.rendering import GrooveEvent, outputs_in_use, render
@@ -16,6 +18,7 @@ from drumcore.playing.sounds import Sounds
 from drumcore.recordings.loudness import decibels
 from drumcore.refusals import Refusal
 
+DITHER_SEED = 16
 SUBTYPES = {16: "PCM_16", 24: "PCM_24", 32: "FLOAT"}
 
 
@@ -23,6 +26,21 @@ def stem_name(output: PlayOutput) -> str:
     """A file name any system takes: the output's number and its name."""
     plain = re.sub(r"[^\w .+-]+", " ", output.name).strip() or "Output"
     return f"{output.number:02d} {plain}.wav"
+
+
+def whole_samples(sound: Samples, bits: int, noise: np.random.Generator) -> NDArray[np.int32]:
+    """Samples of full scale 1 as whole numbers of 16 or 24 bits, left-justified in 32: rounded half up and clipped.
+
+    Those of 16 bits are dithered first, by the difference of two even draws of one step each (triangular, ± 1 step; S. P.
+    Lipshitz, R. A. Wannamaker and J. Vanderkooy, "Quantization and Dither", JAES 40(5), 1992). The noise is drawn frame
+    by frame, so that a stem is the same however it is cut into blocks.
+    """
+    scaled = sound.astype(np.float64) * 2.0 ** (bits - 1)
+    if bits == 16:
+        drawn = noise.random((sound.shape[1], sound.shape[0], 2))
+        scaled += (drawn[:, :, 0] - drawn[:, :, 1]).T
+    top = 2.0 ** (bits - 1)
+    return np.clip(np.floor(scaled + 0.5), -top, top - 1.0).astype(np.int32) << (32 - bits)
 
 
 def write_stems(
@@ -38,7 +56,7 @@ def write_stems(
     """Render one WAV file an output in use, and `stems.json` that lists them; returns what it lists.
 
     `progress` is called with the seconds rendered so far. Samples over full scale are clipped in 16 and 24 bits and
-    counted; 32 writes floats.
+    counted; 32 writes floats. The same kit and groove give the same files every time.
     """
     if bits not in SUBTYPES:
         raise Refusal(f"Stems cannot have {bits} bits; choose 16, 24 or 32.")
@@ -50,6 +68,7 @@ def write_stems(
     peaks = {o.number: 0.0 for o in outputs}
     over = {o.number: 0 for o in outputs}
     files: dict[int, soundfile.SoundFile] = {}
+    noise = {o.number: np.random.default_rng([DITHER_SEED, o.number]) for o in outputs}
     frames = 0
     try:
         for output in outputs:
@@ -61,7 +80,7 @@ def write_stems(
                 size = np.abs(sound)
                 peaks[number] = max(peaks[number], float(size.max(initial=0.0)))
                 over[number] += int(np.count_nonzero(size > 1.0))
-                files[number].write(sound.T)
+                files[number].write(sound.T if bits == 32 else whole_samples(sound, bits, noise[number]).T)
                 frames = block.first_frame + sound.shape[1]
             if progress:
                 progress(frames / rate)

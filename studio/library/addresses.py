@@ -11,7 +11,7 @@ from django.http.response import HttpResponseBase
 from ninja import File, Form, Router, Schema
 from ninja.files import UploadedFile
 
-from drumcore.formats.midi import Groove, read_midi
+from drumcore.formats.midi import Groove, read_patterns
 from drumcore.kit.lookup import piece_of
 from drumcore.kit.values import Width
 from drumcore.playing.rendering import GrooveEvent
@@ -233,10 +233,15 @@ def open_groove(request: HttpRequest, groove_id: int) -> GrooveShown:
     return GrooveShown(id=record.id, **record.data)
 
 
-@router.post("/grooves", response=GrooveCard)
-def add_groove(request: HttpRequest, file: File[UploadedFile]) -> GrooveCard:
-    """Bring in a MIDI file as a groove."""
+@router.post("/grooves", response=list[GrooveCard])
+def add_groove(request: HttpRequest, file: File[UploadedFile]) -> list[GrooveCard]:
+    """Bring in a MIDI file as a groove, or as several where it holds several patterns."""
     with on_disk(file) as place:
-        groove = read_midi(place, name=file.name or "The file")
+        grooves = read_patterns(place, name=file.name or "The file")
+    with transaction.atomic():
+        return [_keep_groove(groove) for groove in grooves]
+
+
+def _keep_groove(groove: Groove) -> GrooveCard:
     record = GrooveRecord.objects.create(name=groove.name[:120], data=groove.model_dump(mode="json"))
     return GrooveCard(id=record.id, name=groove.name, bpm=groove.bpm, strikes=groove.strikes, length_s=groove.length_s)

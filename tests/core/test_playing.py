@@ -18,7 +18,7 @@ from drumcore.playing.compiling import compile_kit
 from drumcore.playing.play_table import PlaySound
 from drumcore.playing.rendering import GrooveEvent, render
 from drumcore.playing.sounds import FileSounds, prepare, write_prepared
-from drumcore.playing.stems import write_stems
+from drumcore.playing.stems import whole_samples, write_stems
 from drumcore.playing.striking import Striker
 from drumcore.recordings.reading import read_audio
 from tests.conftest import RATE, strike_sound, write_sound
@@ -242,3 +242,28 @@ def test_little_is_held_in_memory(small_kit: Kit, small_session):
     for content in places:
         sounds.get(PlaySound(content=content, width=Width.MONO, start_frame=0), RATE)
     assert sounds._bytes <= 200_000
+
+
+def test_stems_are_rounded_and_those_of_16_bits_dithered(small_kit: Kit, sounds, tmp_path):
+    """24 bits lie within half a step of the sound; 16 within a step and a half, their error neither following the sound nor
+    leaning, and the same every time, in blocks of any size."""
+    table = compile_kit(small_kit)
+    events = [GrooveEvent(time_s=0.1 * n, note=38, velocity=40) for n in range(4)]
+    exact = whole(table, events, sounds, 1)
+    made = {}
+    for name, bits in (("one", 16), ("again", 16), ("fine", 24), ("float", 32)):
+        listed = write_stems(table, events, sounds, tmp_path / name, bits=bits)
+        made[name], _ = soundfile.read(tmp_path / name / listed["stems"][0]["file"], dtype="float64")
+    assert np.array_equal(made["one"], made["again"]) and np.array_equal(made["float"], exact.T)
+    assert np.abs(made["fine"] - exact.T).max() <= 2.0**-24
+    step = 2.0**-15
+    error = (made["one"] - exact.T)[:20000] / step
+    assert np.abs(error).max() <= 1.5
+    # Triangular noise of ± 1 step has a power of 1/6, rounding adds 1/12: a quarter in all, whatever the sound.
+    assert error.var() == pytest.approx(0.25, rel=0.05) and abs(error.mean()) < 0.01
+    noise = np.random.default_rng(1), np.random.default_rng(1)
+    sound = exact[:, :5000]
+    parts = [whole_samples(sound[:, a : a + 777], 16, noise[0]) for a in range(0, 5000, 777)]
+    assert np.array_equal(np.concatenate(parts, axis=1), whole_samples(sound, 16, noise[1]))
+    loud = np.array([[2.0, -2.0, 0.5 * 2.0**-23, -0.5 * 2.0**-23]], np.float32)
+    assert list(whole_samples(loud, 24, noise[0])[0] >> 8) == [2**23 - 1, -(2**23), 1, 0]

@@ -19,7 +19,8 @@ from studio.jobs.models import Job
 def groove(studio, tmp_path) -> dict:
     write_midi(demo_grooves()[2], tmp_path / "Tide Turn.mid")
     upload = SimpleUploadedFile("Tide Turn.mid", (tmp_path / "Tide Turn.mid").read_bytes())
-    return studio.send("/grooves", file=upload)
+    (card,) = studio.send("/grooves", file=upload)
+    return card
 
 
 def test_stems_are_rendered_and_downloaded(studio, small_session, groove):

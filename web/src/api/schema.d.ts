@@ -71,7 +71,7 @@ export interface paths {
         put?: never;
         /**
          * Add Groove
-         * @description Bring in a MIDI file as a groove.
+         * @description Bring in a MIDI file as a groove, or as several where it holds several patterns.
          */
         post: operations["studio_library_addresses_add_groove"];
         delete?: never;
@@ -4399,7 +4399,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GrooveCard"];
+                    "application/json": components["schemas"]["GrooveCard"][];
                 };
             };
         };

@@ -26,9 +26,9 @@ export default function Rehearsal() {
     const form = new FormData();
     form.append('file', file);
     try {
-      const card = await postForm<GrooveCard>('/grooves', form);
+      const [card] = await postForm<GrooveCard[]>('/grooves', form);
       await queries.invalidateQueries({ queryKey: ['grooves'] });
-      await choose(card.id);
+      if (card) await choose(card.id);
     } catch (error) {
       say((error as Error).message);
     }
