@@ -10,9 +10,11 @@ import json
 import sys
 import tempfile
 from collections.abc import Iterator, Sequence
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
+from drumcore.demo.figures import compare_with_real_drums, table
 from drumcore.demo.files import write_demo
 from drumcore.edits.applying import apply
 from drumcore.edits.of_pieces import BuildPieces
@@ -24,6 +26,7 @@ from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit, Recording, slug
 from drumcore.notes.names import note_name
 from drumcore.playing.auditioning import hit
+from drumcore.playing.climbing import climbs
 from drumcore.playing.compiling import compile_kit
 from drumcore.playing.play_table import PlayTable
 from drumcore.playing.sounds import FileSounds
@@ -52,6 +55,7 @@ def _parser() -> argparse.ArgumentParser:
 
     demo = commands.add_parser("demo", help="write the demo recording sessions and grooves as plain files")
     demo.add_argument("folder", type=Path, metavar="DIR")
+    demo.add_argument("--figures", action="store_true", help="print its bands beside those of real drums")
     demo.set_defaults(run=_demo)
 
     read = commands.add_parser("read", help="say what a folder of recordings holds")
@@ -78,6 +82,11 @@ def _parser() -> argparse.ArgumentParser:
     strike.add_argument("--openness", type=_whole(0, 127), default=127, metavar="CC4", help="hats' pedal, 127 is open")
     strike.add_argument("--json", action="store_true")
     strike.set_defaults(run=_hit)
+
+    climb = commands.add_parser("climb", help="strike every stroke from soft to hard and say where it falls; exit 1 if")
+    climb.add_argument("kit", type=Path, metavar="KIT")
+    climb.add_argument("--json", action="store_true")
+    climb.set_defaults(run=_climb)
 
     render = commands.add_parser("render", help="play a MIDI file and write one WAV file an output")
     render.add_argument("kit", type=Path, metavar="KIT")
@@ -129,7 +138,11 @@ def _demo(options: argparse.Namespace) -> int:
     sessions, grooves = write_demo(options.folder)
     for path in (*sessions, *grooves):
         print(path)
-    return DONE
+    if not options.figures:
+        return DONE
+    found = compare_with_real_drums(sessions[0].parent)
+    print(table(found))
+    return FOUND_WRONG if any(heard.off() for heard in found) else DONE
 
 
 def reading_document(reading: SessionReading) -> dict[str, Any]:
@@ -277,6 +290,22 @@ def _hit(options: argparse.Namespace) -> int:
                 )
                 print(f"{strike['velocity_in']} → {strike['velocity']}: {what or 'nothing'} → {reached or 'nowhere'}")
     return DONE
+
+
+def _climb(options: argparse.Namespace) -> int:
+    with _opened(options.kit) as opened:
+        found = list(climbs(*_played(opened)))
+    if options.json:
+        _print_json({"strokes": [{**asdict(climb), "climbs": climb.climbs} for climb in found]})
+    else:
+        for climb in found:
+            soft, hard = climb.levels_db[1], climb.levels_db[127]
+            verdict = "climbs" if climb.climbs else "FALLS"
+            print(
+                f"{climb.piece + ' · ' + climb.stroke:34} {soft:7.1f} to {hard:6.1f} dB  greatest fall {climb.fall_db:5.2f} dB, "
+                f"{climb.beyond_db:5.2f} beyond its takes’ spread  {verdict}"
+            )
+    return DONE if all(climb.climbs for climb in found) else FOUND_WRONG
 
 
 def _take_index(kit: Kit, sounding: Any) -> int:

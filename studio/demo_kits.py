@@ -8,7 +8,8 @@ from pathlib import Path
 from django.conf import settings
 from django.db import transaction
 
-from drumcore.demo.files import write_demo
+from drumcore.demo.files import DEMO_VERSION, write_demo
+from drumcore.edits.building import free_name
 from drumcore.edits.of_pieces import BuildPieces
 from drumcore.formats.midi import read_midi
 from drumcore.recordings.gathering import files_under
@@ -19,9 +20,12 @@ from studio.library.sessions import add_file, read_kept_session
 
 
 def make_demo() -> list[KitRecord]:
-    """Write the demo sessions, bring them in as a user would, and make their kits. Does nothing the second time."""
+    """Write the demo sessions, bring them in as a user would, and make their kits. Does nothing the second time.
+
+    Where an older demo was made, the newer comes beside it: what somebody changed stays theirs.
+    """
     done = Path(settings.DATA) / "demo-made"
-    if done.exists():
+    if done.exists() and int(done.read_text() or 1) >= DEMO_VERSION:
         return []
     made = []
     with tempfile.TemporaryDirectory(prefix="zesty-demo-", dir=settings.DATA) as folder:
@@ -30,8 +34,15 @@ def make_demo() -> list[KitRecord]:
         for root in reversed(sessions):
             made.append(_keep_kit(root))
             shutil.rmtree(root)
-    done.touch()
+    done.write_text(f"{DEMO_VERSION}\n")
     return made
+
+
+def _free_name(name: str) -> str:
+    """The kit's name, or one that says it was recorded again where there is such a kit already."""
+    taken = set(KitRecord.objects.filter(removed=False).values_list("name", flat=True))
+    again = name if name not in taken else f"{name}, recorded again"
+    return again if again not in taken else free_name(again, taken)
 
 
 def _keep_grooves(paths: list[Path]) -> None:
@@ -42,7 +53,7 @@ def _keep_grooves(paths: list[Path]) -> None:
 
 
 def _keep_kit(root: Path) -> KitRecord:
-    record = create_kit(root.name)
+    record = create_kit(_free_name(root.name))
     session = Session.objects.create(kit=record, name=f"{root.name} session")
     with transaction.atomic():
         for path in files_under(root):

@@ -57,6 +57,14 @@ def demo_sessions(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 @pytest.fixture(scope="session")
+def boathouse(demo_sessions: Path):
+    """The demo's main session as it is read."""
+    from drumcore.recordings.session import read_folder
+
+    return read_folder(demo_sessions / "Boathouse No. 4")
+
+
+@pytest.fixture(scope="session")
 def small_session(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """Kick and snare with a close microphone, overheads and room; hats of three strokes; a crash without a close one."""
     root = tmp_path_factory.mktemp("small")

@@ -7,11 +7,16 @@ import numpy as np
 from scipy.signal import butter, oaconvolve, sosfilt
 
 from drumcore.arrays import Floats
-from drumcore.demo.synthesis import RATE_HZ
+from drumcore.demo.synthesis import FALL, RATE_HZ, band_noise
 
 SPEED_OF_SOUND = 343.0
 PRE_ROLL_S = 0.002
-ROOM_S = 0.55
+HEARS_ROOM = 0.05
+ROOM_S = 1.3
+ROOM_FALLS_S = (0.80, 0.72, 0.64, 0.56, 0.50, 0.42, 0.32, 0.24)
+"""How long the room takes to fall by 60 dB, in the bands of `synthesis`."""
+ROOM_LEVELS = (0.005, 0.006, 0.011, 0.022, 0.048, 0.075, 0.062, 0.022)
+NOISE_DBFS = -92.0
 Place = tuple[float, float, float]
 
 
@@ -55,7 +60,7 @@ PLACES: dict[str, Place] = {
 
 @functools.lru_cache(maxsize=4)
 def _room_response(seed: int) -> Floats:
-    """Impulse response of the boathouse, shape (frames, 2): early planks, then a tail whose highs die first."""
+    """Impulse response of the boathouse, shape (frames, 2): early planks, then a tail that falls evenly, lows slowest."""
     rng = np.random.default_rng(seed)
     frames = int(ROOM_S * RATE_HZ)
     t = np.arange(frames) / RATE_HZ
@@ -64,9 +69,9 @@ def _room_response(seed: int) -> Floats:
         for _ in range(9):
             at = int(rng.uniform(0.004, 0.045) * RATE_HZ)
             response[at, side] += rng.choice([-1.0, 1.0]) * rng.uniform(0.25, 0.6)
-        for low, high, decay, level in ((60, 400, 0.15, 0.08), (400, 2500, 0.14, 0.17), (2500, 9000, 0.08, 0.17)):
-            band = sosfilt(butter(1, [low, high], "bandpass", fs=RATE_HZ, output="sos"), rng.standard_normal(frames))
-            response[:, side] += level * band * np.exp(-t / decay) * (1.0 - np.exp(-t / 0.012))
+        for number, (level, falls_s) in enumerate(zip(ROOM_LEVELS, ROOM_FALLS_S, strict=True)):
+            envelope = np.exp(-t * (3.0 * FALL / falls_s)) * (1.0 - np.exp(-t / 0.012))
+            response[:, side] += level * band_noise(number, frames, rng) * envelope
     return np.asarray(response / np.sqrt(np.sum(response**2, axis=0)))
 
 
@@ -80,22 +85,29 @@ def hear(stand: Stand, place: Place, strike: Floats, rng: np.random.Generator) -
     sides = len(stand.places)
     distances = [_distance(where, place) for where in stand.places]
     latest = max(distances) / SPEED_OF_SOUND
-    frames = len(strike) + int((PRE_ROLL_S + latest + 0.01) * RATE_HZ) + int(stand.room * ROOM_S * RATE_HZ)
+    rings_s = ROOM_S if stand.room >= HEARS_ROOM else 0.0
+    frames = len(strike) + int((PRE_ROLL_S + latest + 0.01 + rings_s) * RATE_HZ)
     sound = np.zeros((frames, sides))
     toned = sosfilt(_roll_off(stand.cutoff_hz), strike)
     for side, distance in enumerate(distances):
         at = int((PRE_ROLL_S + distance / SPEED_OF_SOUND) * RATE_HZ)
         sound[at : at + len(strike), side] += toned * stand.level / max(distance, 0.08)
-    if stand.room >= 0.05:
+    if stand.room >= HEARS_ROOM:
         response = _room_response(4)
         for side, distance in enumerate(distances):
             wet = oaconvolve(toned, response[:, side])
             at = int((PRE_ROLL_S + distance / SPEED_OF_SOUND) * RATE_HZ)
             size = min(len(wet), frames - at)
             sound[at : at + size, side] += stand.room * stand.level * 0.55 * wet[:size]
-    tail = int(0.03 * RATE_HZ)
-    sound[-tail:] *= np.linspace(1.0, 0.0, tail)[:, None]
-    return np.asarray(sound + rng.standard_normal(sound.shape) * 10.0 ** (-92 / 20))
+    sound = _until_quiet(sound)
+    return np.asarray(sound + rng.standard_normal(sound.shape) * 10.0 ** (NOISE_DBFS / 20))
+
+
+def _until_quiet(sound: Floats) -> Floats:
+    """A recording up to where what is heard has sunk into the noise, as a recordist cuts it."""
+    heard = np.flatnonzero(np.abs(sound).max(axis=1) > 10.0 ** ((NOISE_DBFS - 4.0) / 20.0))
+    end = int(heard[-1]) if len(heard) else 0
+    return sound[: max(end, int(0.1 * RATE_HZ))]
 
 
 def _distance(a: Place, b: Place) -> float:

@@ -6,6 +6,9 @@ from drumcore.demo.grooves import demo_grooves
 from drumcore.demo.recordist import write_sessions
 from drumcore.formats.midi import write_midi
 
+DEMO_VERSION = 2
+"""Goes up when the recordings are made anew; a studio that has an older demo gets the newer one beside it."""
+
 
 def write_demo(folder: Path) -> tuple[list[Path], list[Path]]:
     """Write both sessions under `folder`/Sessions and the grooves under `folder`/Grooves; returns both lists."""

@@ -15,13 +15,15 @@ import soxr
 
 from drumcore.arrays import Floats
 from drumcore.demo import boathouse as room
-from drumcore.demo import synthesis as make
+from drumcore.demo import voices
 from drumcore.demo.boathouse import OVERHEADS, PLACES, ROOM, Stand
-from drumcore.demo.synthesis import RATE_HZ, Generator
+from drumcore.demo.synthesis import RATE_HZ, Generator, Voice, finished, loudness_gain, shaken, stopped, strike
 
 Model = Callable[[float, Generator], dict[str, Floats]]
 """A strike's sounds by the side they leave from; "" is the main one, "under" the wires beneath a snare."""
 
+WIRES_ABOVE, WIRES_BENEATH = 0.6, 1.3
+"""How loud the wires are beside the head, from above the drum and from beneath it."""
 BOATHOUSE = "Boathouse No. 4"
 TIN_LANTERN = "Tin Lantern"
 
@@ -41,87 +43,75 @@ class Stroke:
     gain: float = 1.0
 
 
-def _plain(function: Callable[[float, Generator], Floats]) -> Model:
-    return lambda strength, rng: {"": function(strength, rng)}
+def _plain(voice: Voice, *, softer: float = 1.0) -> Model:
+    return lambda strength, rng: {"": strike(voice, strength * softer, rng)}
 
 
-def _drum(drum: make.Drum) -> Model:
-    return _plain(lambda s, rng: make.strike_drum(drum, s, rng))
+def _snare(head: Voice, wires: Voice, ring: float = 0.0) -> Model:
+    """A head over wires; from beneath the wires are nearer. A rimshot rings as well."""
 
-
-def _snare(drum: make.Drum, near_edge: float = 0.0, ring: float = 0.0) -> Model:
-    def strike(strength: float, rng: Generator) -> dict[str, Floats]:
-        head = make.strike_drum(drum, strength, rng, near_edge=near_edge)
-        wires = make.strike_wires(drum, strength, rng)
+    def hit(strength: float, rng: Generator) -> dict[str, Floats]:
+        sound, rattle = (strike(voice, strength, rng) / loudness_gain(strength) for voice in (head, wires))
         if ring:
-            rim = make.strike_rim(drum.pitch_hz * 4.4, strength, rng)
-            head[: len(rim)] += ring * rim
-        return {"": 0.62 * head + 0.72 * wires, "under": 0.35 * head + 0.95 * wires}
+            rim = strike(voices.RIM, strength, rng) / loudness_gain(strength)
+            sound[: len(rim)] += ring * rim
+        above, beneath = sound + WIRES_ABOVE * rattle, 0.5 * sound + WIRES_BENEATH * rattle
+        return {"": finished(above, strength), "under": finished(beneath, strength)}
 
-    return strike
-
-
-def _plate(plate: make.Plate, hold: float = 0.0, *, bell: bool = False, seconds: float = 0.0) -> Model:
-    return _plain(lambda s, rng: make.strike_plate(plate, s, rng, hold=hold, bell=bell, seconds=seconds))
+    return hit
 
 
-def _hats(hold: float) -> Model:
-    """Hats, cut where they are already silent so that closed strokes make short files."""
-    seconds = 0.18 + 1.7 * (1.0 - hold)
-
-    def strike(strength: float, rng: Generator) -> dict[str, Floats]:
-        sound = make.strike_plate(make.HATS, strength, rng, hold=hold)
-        frames = int(min(seconds, make.HATS.seconds) * RATE_HZ)
-        sound = sound[:frames].copy()
-        sound[-960:] *= np.linspace(1.0, 0.0, 960)
-        return {"": sound}
-
-    return strike
+def _stopped(voice: Voice, after_s: float) -> Model:
+    return lambda strength, rng: {"": stopped(strike(voice, strength, rng), after_s)}
 
 
-def _pedal(strength: float, rng: Generator) -> dict[str, Floats]:
-    return {"": 0.5 * _hats(0.86)(strength * 0.8, rng)[""]}
+def _shaken(strength: float, rng: Generator) -> dict[str, Floats]:
+    return {"": shaken(voices.JINGLE, strength, rng, 0.05)}
 
 
 def _boathouse_strokes() -> Iterator[Stroke]:
     kick, snare = (room.KICK_IN, room.KICK_OUT), (room.SNARE_TOP, room.SNARE_BOTTOM)
     far = (OVERHEADS, ROOM)
-    yield Stroke("Kick centre", "kick", "kick", (*kick, room.SNARE_BOTTOM, *far), (4,) * 4, _drum(make.KICK))
+    yield Stroke(
+        "Kick centre", "kick", "kick", (*kick, room.SNARE_BOTTOM, *far), (4,) * 4, _plain(voices.KICK), gain=1.03
+    )
     heard = (*snare, room.HAT, *far)
-    yield Stroke("Snare centre", "sn", "snare", heard, (4,) * 6, _snare(make.SNARE), hands=True)
-    yield Stroke("Snare rimshot", "sn_rim", "snare", heard, (4, 4, 3, 2), _snare(make.SNARE, 0.5, 0.7), hands=True)
-    yield Stroke("Snare side stick", "sn_stick", "snare", heard, (3,) * 3, _plain(_side_stick), gain=0.8)
-    for name, hold in (("tight", 0.97), ("closed", 0.84), ("half open", 0.5), ("open", 0.0)):
+    centre = _snare(voices.SNARE_HEAD, voices.SNARE_WIRES)
+    yield Stroke("Snare centre", "sn", "snare", heard, (4,) * 6, centre, hands=True, gain=0.95)
+    rimshot = _snare(voices.SNARE_HEAD, voices.SNARE_WIRES, 0.8)
+    yield Stroke("Snare rimshot", "sn_rim", "snare", heard, (4, 4, 3, 2), rimshot, hands=True, gain=1.08)
+    yield Stroke("Snare side stick", "sn_stick", "snare", heard, (3,) * 3, _plain(voices.SIDE_STICK), gain=0.33)
+    for name, voice in (
+        ("tight", voices.TIGHT_HAT),
+        ("closed", voices.CLOSED_HAT),
+        ("half open", voices.HALF_OPEN_HAT),
+        ("open", voices.OPEN_HAT),
+    ):
         repeats = (4,) * 4 if name in ("closed", "tight") else (3,) * 4
         stroke = f"hat_{name.replace(' ', '_')}"
-        yield Stroke(f"Hats {name}", stroke, "hats", (room.HAT, *far), repeats, _hats(hold), hands=True, gain=0.5)
-    yield Stroke("Hats pedal", "hat_pedal", "hats", (room.HAT, *far), (3,) * 3, _pedal, gain=0.6)
+        yield Stroke(f"Hats {name}", stroke, "hats", (room.HAT, *far), repeats, _plain(voice), hands=True, gain=0.5)
+    pedal = _plain(voices.PEDAL_HAT, softer=0.8)
+    yield Stroke("Hats pedal", "hat_pedal", "hats", (room.HAT, *far), (3,) * 3, pedal, gain=0.3)
     toms = (
-        ("Rack tom", "rack_tom", make.RACK_TOM, room.RACK_TOM_MIC),
-        ("Mid tom", "mid_tom", make.MID_TOM, room.MID_TOM_MIC),
-        ("Floor tom", "floor_tom", make.FLOOR_TOM, room.FLOOR_TOM_MIC),
+        ("Rack tom", "rack_tom", voices.RACK_TOM, room.RACK_TOM_MIC),
+        ("Mid tom", "mid_tom", voices.MID_TOM, room.MID_TOM_MIC),
+        ("Floor tom", "floor_tom", voices.FLOOR_TOM, room.FLOOR_TOM_MIC),
     )
     for name, prefix, drum, mic in toms:
-        yield Stroke(f"{name} centre", prefix, name.lower(), (mic, *far), (3,) * 4, _drum(drum))
+        yield Stroke(f"{name} centre", prefix, name.lower(), (mic, *far), (3,) * 4, _plain(drum), gain=1.65)
     for name, prefix, plate in (
-        ("Crash left", "crash_left", make.CRASH_LEFT),
-        ("Crash right", "crash_right", make.CRASH_RIGHT),
+        ("Crash left", "crash_left", voices.CRASH_LEFT),
+        ("Crash right", "crash_right", voices.CRASH_RIGHT),
     ):
-        yield Stroke(f"{name} edge", prefix, name.lower(), far, (3,) * 3, _plate(plate), gain=0.9)
-        stopped = _plate(plate, seconds=0.16)
-        yield Stroke(f"{name} stop", f"{prefix}_stop", name.lower(), far, (2,) * 2, stopped, gain=0.9)
-    yield Stroke("Ride bow", "ride", "ride", (room.RIDE_MIC, *far), (3,) * 4, _plate(make.RIDE), hands=False, gain=0.4)
-    bell = _plate(make.RIDE, bell=True)
-    yield Stroke("Ride bell", "ride_bell", "ride", (room.RIDE_MIC, *far), (2,) * 3, bell, gain=0.5)
+        yield Stroke(f"{name} edge", prefix, name.lower(), far, (3,) * 3, _plain(plate), gain=0.9)
+        yield Stroke(f"{name} stop", f"{prefix}_stop", name.lower(), far, (2,) * 2, _stopped(plate, 0.16), gain=0.9)
+    ride = (room.RIDE_MIC, *far)
+    yield Stroke("Ride bow", "ride", "ride", ride, (3,) * 4, _plain(voices.RIDE_BOW), gain=0.4)
+    yield Stroke("Ride bell", "ride_bell", "ride", ride, (2,) * 3, _plain(voices.RIDE_BELL), gain=0.5)
     percussion = (room.PERCUSSION_MIC, *far)
-    cowbell = _plain(lambda s, rng: make.strike_block((562.0, 845.0, 1480.0), 0.09, s, rng))
-    yield Stroke("Cowbell", "cowbell", "percussion", percussion, (3,) * 3, cowbell, label="G#2", gain=0.6)
-    shaken = _plain(lambda s, rng: make.shake_jingles(s, rng, struck=False))
-    yield Stroke("Tambourine shake", "tamb", "percussion", percussion, (4,) * 2, shaken, label="F#2", gain=0.5)
-
-
-def _side_stick(strength: float, rng: Generator) -> Floats:
-    return make.strike_rim(780.0, strength, rng)
+    cowbell = _plain(voices.COWBELL)
+    yield Stroke("Cowbell", "cowbell", "percussion", percussion, (3,) * 3, cowbell, label="G#2", gain=0.65)
+    yield Stroke("Tambourine shake", "tamb", "percussion", percussion, (4,) * 2, _shaken, label="F#2", gain=0.5)
 
 
 def _tin_lantern_strokes() -> Iterator[Stroke]:
@@ -129,12 +119,12 @@ def _tin_lantern_strokes() -> Iterator[Stroke]:
     snare = Stand("Side snare", room.SNARE_TOP.places, 0.050)
     block = Stand("Block", room.PERCUSSION_MIC.places, 0.075)
     far = (OVERHEADS, ROOM)
-    yield Stroke("Kick", "kick", "kick", (kick, *far), (3,) * 3, _drum(make.COCKTAIL_KICK))
-    yield Stroke("Side snare", "side_snare", "snare", (snare, *far), (3,) * 4, _snare(make.SIDE_SNARE))
-    yield Stroke("Splash", "splash", "crash left", far, (3,) * 3, _plate(make.SPLASH), gain=0.9)
-    yield Stroke("China", "china", "crash right", far, (3,) * 3, _plate(make.CHINA), gain=0.9)
-    wood = _plain(lambda s, rng: make.strike_block((910.0, 1630.0, 2440.0), 0.025, s, rng))
-    yield Stroke("Woodblock", "woodblock", "percussion", (block, *far), (3,) * 3, wood, gain=0.7)
+    side = _snare(voices.SIDE_SNARE_HEAD, voices.SIDE_SNARE_WIRES)
+    yield Stroke("Kick", "kick", "kick", (kick, *far), (3,) * 3, _plain(voices.COCKTAIL_KICK), gain=1.12)
+    yield Stroke("Side snare", "side_snare", "snare", (snare, *far), (3,) * 4, side, gain=0.92)
+    yield Stroke("Splash", "splash", "crash left", far, (3,) * 3, _plain(voices.SPLASH), gain=0.9)
+    yield Stroke("China", "china", "crash right", far, (3,) * 3, _plain(voices.CHINA), gain=0.9)
+    yield Stroke("Woodblock", "woodblock", "percussion", (block, *far), (3,) * 3, _plain(voices.WOODBLOCK), gain=0.4)
 
 
 @dataclass(frozen=True)

@@ -1,22 +1,85 @@
-"""The boathouse drums, made by calculation: struck membranes, plates and shells as decaying modes and noise.
+"""Struck sounds made by calculation, band by band: tones that ring, metal that shimmers, noise that rattles.
 
-Every function returns one dry strike, float64 of shape (frames,), peaking near 1 at full strength. `strength` runs
-from 0 (barely touched) to 1 (as hard as it goes): it moves level, brightness, pitch drop and attack together.
+A `Voice` says how strong each band of frequencies is and how fast it dies when the piece is struck as hard as it goes, and
+what softer strokes lose. `strike` makes one dry strike of it, float64 of shape (frames,), peaking near 1 at full
+strength. `strength` runs from 0 (barely touched) to 1.
 """
 
 import functools
-from collections.abc import Sequence
-from dataclasses import dataclass
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import numpy as np
-from scipy.signal import butter, sosfilt
+from numpy.typing import NDArray
+from scipy.fft import irfft, next_fast_len, rfft, rfftfreq
+from scipy.ndimage import uniform_filter1d
 
 from drumcore.arrays import Floats
 
 RATE_HZ = 48000
 DYNAMIC_RANGE_DB = 38.0
-MEMBRANE = (1.0, 1.594, 2.136, 2.296, 2.653, 2.918, 3.156, 3.501)
+EDGES_HZ = (40.0, 100.0, 200.0, 500.0, 1000.0, 2000.0, 5000.0, 10_000.0, 18_000.0)
+BANDS = tuple(pairwise(EDGES_HZ))
+"""The bands in which real drums were measured ("The demo", "How it has to sound"); everything here is said in them."""
+PARTS = tuple(
+    ((low, high),)
+    if high <= 200.0
+    else tuple((low * (high / low) ** (k / 3.0), low * (high / low) ** ((k + 1) / 3.0)) for k in range(3))
+    for low, high in BANDS
+)
+NEIGHBOUR = 0.25
+OPENING_S = 0.05
+FALL = math.log(10.0)
+"""Time constants of an exponential decay in which it falls by 20 dB."""
+EDGE_OCTAVES = 0.1
+STEADY = 0.85
+LINE = 0.35
 Generator = np.random.Generator
+Eight = tuple[float, float, float, float, float, float, float, float]
+
+
+@dataclass(frozen=True)
+class Tone:
+    """A mode that is heard as a pitch: its frequency, and its share of the tones in its band."""
+
+    hz: float
+    share: float = 1.0
+
+
+@dataclass(frozen=True)
+class Voice:
+    """How a piece sounds when it is struck hard.
+
+    `levels_db` is the energy of the first 50 ms in each band, `times_ms` how long each takes to fall by 20 dB, `soft_db`
+    what each loses more than the whole in the softest stroke. `tonal` is the share of each band's energy that its tones
+    carry; the rest is noise, or for metal (`casting` is its seed) as many lines as a cymbal has modes. `rise_ms` is how
+    each band begins. Tones begin `drop` higher than they end, and fall within `drop_s`.
+    """
+
+    levels_db: Eight
+    times_ms: Eight
+    seconds: float
+    soft_db: Eight = (0.0, 0.0, 0.5, 1.5, 3.0, 7.0, 9.0, 10.0)
+    tones: tuple[Tone, ...] = ()
+    tonal: Eight = (0.0,) * 8
+    casting: int | None = None
+    rise_ms: Eight = (0.3,) * 8
+    drop: float = 0.0
+    drop_s: float = 0.02
+
+    def louder(self, *by_db: float) -> "Voice":
+        return replace(self, levels_db=_eight(a + b for a, b in zip(self.levels_db, by_db, strict=True)))
+
+    def longer(self, *by: float) -> "Voice":
+        factors = by if len(by) == 8 else by * 8
+        return replace(self, times_ms=_eight(a * b for a, b in zip(self.times_ms, factors, strict=True)))
+
+
+def _eight(values: Iterable[float]) -> Eight:
+    a, b, c, d, e, f, g, h = values
+    return a, b, c, d, e, f, g, h
 
 
 def loudness_gain(strength: float) -> float:
@@ -24,187 +87,133 @@ def loudness_gain(strength: float) -> float:
     return float(10.0 ** (DYNAMIC_RANGE_DB * (strength - 1.0) / 20.0))
 
 
-def _times(seconds: float) -> Floats:
-    return np.arange(int(seconds * RATE_HZ)) / RATE_HZ
-
-
-@functools.lru_cache(maxsize=64)
-def _band_filter(low_hz: float, high_hz: float) -> Floats:
-    high_hz = min(high_hz, RATE_HZ * 0.47)
-    return np.asarray(butter(2, [low_hz, high_hz], "bandpass", fs=RATE_HZ, output="sos"))
-
-
-def noise_burst(rng: Generator, seconds: float, decay_s: float, low_hz: float, high_hz: float) -> Floats:
-    """Band-passed noise with an exponential decay, peaking at 1."""
-    t = _times(seconds)
-    rounded = (round(low_hz, -1) or 10.0, round(high_hz, -2))
-    burst = sosfilt(_band_filter(*rounded), rng.standard_normal(len(t))) * np.exp(-t / decay_s)
-    return np.asarray(burst / np.abs(burst).max())
-
-
-@dataclass(frozen=True)
-class Drum:
-    """A struck membrane over a shell."""
-
-    pitch_hz: float
-    decay_s: float
-    seconds: float
-    pitch_drop: float
-    drop_s: float
-    attack_low_hz: float
-    attack_high_hz: float
-    attack_level: float
-    overtone: float = 0.5
-
-
-KICK = Drum(56.0, 0.105, 0.7, 1.4, 0.020, 1300.0, 7000.0, 0.62, 0.26)
-COCKTAIL_KICK = Drum(72.0, 0.11, 0.6, 0.9, 0.018, 900.0, 5200.0, 0.45, 0.3)
-SNARE = Drum(186.0, 0.062, 0.75, 0.2, 0.012, 1500.0, 9000.0, 0.6, 0.75)
-SIDE_SNARE = Drum(248.0, 0.055, 0.6, 0.18, 0.010, 1800.0, 9500.0, 0.6, 0.7)
-RACK_TOM = Drum(158.0, 0.26, 1.3, 0.13, 0.040, 700.0, 5200.0, 0.26, 0.42)
-MID_TOM = Drum(121.0, 0.31, 1.4, 0.14, 0.045, 600.0, 4800.0, 0.25, 0.42)
-FLOOR_TOM = Drum(83.0, 0.40, 1.6, 0.16, 0.055, 500.0, 4200.0, 0.24, 0.42)
-
-
-def strike_drum(drum: Drum, strength: float, rng: Generator, *, near_edge: float = 0.0) -> Floats:
-    """A membrane's modes, gliding down from a raised pitch, with the beater's noise. `near_edge` lifts overtones."""
-    t = _times(drum.seconds)
-    glide = drum.pitch_drop * (0.35 + 0.65 * strength) * rng.uniform(0.94, 1.06)
-    phase = 2.0 * np.pi * drum.pitch_hz * (t + glide * drum.drop_s * (1.0 - np.exp(-t / drum.drop_s)))
-    sound = np.zeros(len(t))
-    for number, ratio in enumerate(MEMBRANE):
-        level = 1.0 if number == 0 else drum.overtone * (0.25 + 0.75 * strength + near_edge) / (1.0 + 0.55 * number)
-        level *= rng.uniform(0.8, 1.2)
-        decay = drum.decay_s / (1.0 + 0.6 * number) * rng.uniform(0.96, 1.04)
-        sound += level * np.sin(phase * ratio * rng.uniform(0.998, 1.002) + 0.15 * number) * np.exp(-t / decay)
-    top = drum.attack_low_hz + (drum.attack_high_hz - drum.attack_low_hz) * (0.15 + 0.85 * strength)
-    beat = noise_burst(rng, drum.seconds, 0.004 + 0.004 * (1.0 - strength), drum.attack_low_hz, top)
-    sound = sound / 1.6 + drum.attack_level * (0.3 + 0.7 * strength) * beat
-    return _finish(sound, strength)
-
-
-def strike_wires(drum: Drum, strength: float, rng: Generator) -> Floats:
-    """The wires under a snare: noise that follows the head, longer and denser than the stick."""
-    wires = noise_burst(rng, drum.seconds, 0.07 + 0.05 * strength, 1400.0, 6000.0 + 8000.0 * strength)
-    hiss = noise_burst(rng, drum.seconds, 0.045, 5000.0, 14000.0)
-    return _finish(wires + 0.4 * strength * hiss, strength)
-
-
-def strike_rim(pitch_hz: float, strength: float, rng: Generator, seconds: float = 0.4) -> Floats:
-    """Stick on rim: short, high, wooden."""
-    t = _times(seconds)
-    sound = np.zeros(len(t))
-    for ratio, level, decay in ((1.0, 1.0, 0.018), (1.83, 0.8, 0.013), (2.71, 0.6, 0.009), (4.05, 0.35, 0.006)):
-        sound += level * np.sin(2.0 * np.pi * pitch_hz * ratio * rng.uniform(0.995, 1.005) * t) * np.exp(-t / decay)
-    click = noise_burst(rng, seconds, 0.003, 1800.0, 6000.0 + 8000.0 * strength)
-    return _finish(sound / 2.0 + 0.5 * click, strength)
-
-
-@dataclass(frozen=True)
-class Plate:
-    """A cymbal: many inharmonic modes and a cloud of higher ones. The seed is the casting."""
-
-    seed: int
-    low_hz: float
-    seconds: float
-    decay_s: float
-    modes: int = 28
-    ping: float = 0.3
-    brightness: float = 1.0
-
-
-HATS = Plate(11, 420.0, 1.9, 0.75, 22, 0.3, 1.25)
-CRASH_LEFT = Plate(23, 340.0, 2.9, 1.25)
-CRASH_RIGHT = Plate(29, 410.0, 2.6, 1.1)
-RIDE = Plate(31, 300.0, 2.5, 1.3, 30, 0.75, 0.7)
-SPLASH = Plate(37, 640.0, 1.4, 0.42, 22, 0.25, 1.2)
-CHINA = Plate(41, 260.0, 2.2, 0.75, 30, 0.2, 1.1)
-BANDS = ((250, 600), (600, 1200), (1200, 2400), (2400, 4200), (4200, 7000), (7000, 11000), (11000, 19000))
-
-
-@functools.lru_cache(maxsize=8)
-def _casting(plate: Plate) -> tuple[Floats, Floats, Floats]:
-    """The plate's own modes: sine and cosine parts of shape (modes, frames), and their frequencies."""
-    rng = np.random.default_rng(plate.seed)
-    t = _times(plate.seconds)
-    pitches = plate.low_hz * np.cumprod(1.0 + rng.uniform(0.05, 0.16, plate.modes))
-    decays = plate.decay_s * rng.uniform(0.6, 1.1, plate.modes) * (plate.low_hz / pitches) ** 0.35
-    angle = 2.0 * np.pi * pitches[:, None] * t
-    envelope = np.exp(-t / decays[:, None])
-    return np.asarray(np.sin(angle) * envelope), np.asarray(np.cos(angle) * envelope), np.asarray(pitches)
-
-
-def strike_plate(
-    plate: Plate, strength: float, rng: Generator, *, hold: float = 0.0, bell: bool = False, seconds: float = 0.0
-) -> Floats:
-    """A plate struck. `hold` 0 leaves it open, 1 presses it shut; `bell` strikes the cup; `seconds` stops it early."""
-    sines, cosines, pitches = _casting(plate)
-    frames = sines.shape[1]
+def strike(voice: Voice, strength: float, rng: Generator) -> Floats:
+    """One strike of a voice."""
+    frames = int(voice.seconds * RATE_HZ)
     t = np.arange(frames) / RATE_HZ
-    tilt = (plate.low_hz / pitches) ** (1.1 - 0.75 * strength)
-    levels = tilt * rng.uniform(0.7, 1.3, len(pitches))
-    turn = rng.uniform(0, 2 * np.pi, len(pitches))
-    ring = (levels * np.cos(turn)) @ sines + (levels * np.sin(turn)) @ cosines
-    ring /= np.abs(ring).max()
-    spectrum = np.fft.rfft(rng.standard_normal(frames))
-    frequency = np.fft.rfftfreq(frames, 1.0 / RATE_HZ)
-    cloud = np.zeros(frames)
-    for number, (low, high) in enumerate(BANDS):
-        mask = np.exp(-0.5 * ((np.log2(np.maximum(frequency, 20.0)) - np.log2((low * high) ** 0.5)) / 0.45) ** 2)
-        band = np.fft.irfft(spectrum * mask, frames)
-        rise = 0.004 + 0.05 * strength * (number >= 3) * (1.0 - plate.ping) * (1.0 - hold)
-        decay = plate.decay_s * (1.15 - 0.12 * number) * (0.55 + 0.45 * strength)
-        level = (0.9 if number < 5 else 0.7) * (0.2 + 0.8 * strength) ** (0.35 * number * plate.brightness**-1)
-        cloud += level * band / np.abs(band).max() * (1.0 - np.exp(-t / rise)) * np.exp(-t / decay)
-    cloud /= np.abs(cloud).max()
-    stick = noise_burst(rng, plate.seconds, 0.003, 2500.0, 9000.0 + 8000.0 * strength)
-    if bell:
-        strong = np.flatnonzero(pitches > plate.low_hz * 2.2)[:5]
-        cup = np.ones(len(strong)) @ sines[strong]
-        ring, cloud = cup / np.abs(cup).max() * 1.6, cloud * 0.3
-    sound = plate.ping * ring + 0.75 * cloud + (0.25 + plate.ping * 0.5) * (0.4 + 0.6 * strength) * stick
-    if hold:
-        sound *= np.exp(-t / (0.9 * (1.0 - hold) ** 2.2 + 0.022))
-    if seconds:
-        sound *= np.where(t < seconds, 1.0, np.exp(-(t - seconds) / 0.02))
-    return _finish(sound, strength, by_energy=True)
-
-
-def strike_block(pitches_hz: Sequence[float], decay_s: float, strength: float, rng: Generator) -> Floats:
-    """A bell or a wooden block: few modes, a hard knock."""
-    seconds = max(0.25, decay_s * 6.0)
-    t = _times(seconds)
-    sound = np.zeros(len(t))
-    for number, pitch in enumerate(pitches_hz):
-        level = (0.3 + 0.7 * strength) ** (0.6 * number) * rng.uniform(0.85, 1.15)
-        decay = decay_s / (1.0 + 0.5 * number)
-        sound += level * np.sin(2.0 * np.pi * pitch * rng.uniform(0.998, 1.002) * t) * np.exp(-t / decay)
-    knock = noise_burst(rng, seconds, 0.003, 900.0, 4000.0 + 6000.0 * strength)
-    return _finish(sound / len(pitches_hz) + 0.25 * knock, strength)
-
-
-def shake_jingles(strength: float, rng: Generator, *, struck: bool) -> Floats:
-    """A tambourine: jingles falling one after another, on a thump where it is struck."""
-    seconds = 0.6
-    frames = int(seconds * RATE_HZ)
+    size = next_fast_len(frames, real=True)
+    spectrum = _metal(voice.casting, size, rng) if voice.casting is not None else rfft(rng.standard_normal(size))
+    glide = _glide(voice, strength, t, rng)
+    falls_s = [ms / 1000.0 * (0.85 + 0.15 * strength) * rng.uniform(0.96, 1.04) for ms in voice.times_ms]
     sound = np.zeros(frames)
-    for _ in range(14):
-        at = int(rng.exponential(0.025 if struck else 0.05) * RATE_HZ)
-        jingle = noise_burst(rng, 0.25, 0.045, 5000.0, 9000.0 + 9000.0 * strength)
-        size = min(len(jingle), max(0, frames - at))
-        sound[at : at + size] += rng.uniform(0.3, 1.0) * jingle[:size]
-    if struck:
-        t = _times(seconds)
-        sound += 0.8 * np.sin(2.0 * np.pi * 230.0 * t) * np.exp(-t / 0.03)
-    return _finish(sound, strength, by_energy=True)
+    for number, (low, high) in enumerate(BANDS):
+        level = voice.levels_db[number] - voice.soft_db[number] * (1.0 - strength) + rng.normal(0.0, 0.5)
+        rise = 1.0 - np.exp(-t / (voice.rise_ms[number] / 1000.0))
+        tones = [tone for tone in voice.tones if low <= tone.hz < high]
+        tonal = voice.tonal[number] if tones else 0.0
+        if tonal < 1.0:
+            parts = PARTS[number]
+            for place, part in enumerate(parts):
+                noise = irfft(spectrum * _mask(part, size), size)[:frames]
+                fading = _fading(t, rise, _fall_s(falls_s, number, place, len(parts)))
+                sound += (
+                    10.0 ** (level / 20.0) * math.sqrt((1.0 - tonal) / len(parts)) * fading * _steadied(noise, part)
+                )
+        if tonal:
+            ringing = sum(
+                math.sqrt(2.0 * tone.share / sum(each.share for each in tones))
+                * np.sin(glide * (2.0 * np.pi * tone.hz * rng.uniform(0.997, 1.003)))
+                for tone in tones
+            )
+            sound += 10.0 ** (level / 20.0) * math.sqrt(tonal) * _fading(t, rise, falls_s[number]) * ringing
+    return finished(sound, strength)
 
 
-def _finish(sound: Floats, strength: float, *, by_energy: bool = False) -> Floats:
-    """At the strength's level, with a last fade so that nothing ends in a click.
+def _fading(t: Floats, rise: Floats, fall_s: float) -> Floats:
+    """An envelope that falls by 20 dB in `fall_s`, of energy 1 in its first 50 ms."""
+    envelope = np.exp(t * (-FALL / fall_s)) * rise
+    return np.asarray(envelope / math.sqrt(float(np.sum(envelope[: int(OPENING_S * RATE_HZ)] ** 2))))
 
-    By peak; or `by_energy` of the first 150 ms, for noisy sounds whose peaks say little of their loudness.
-    """
+
+def _fall_s(falls_s: Sequence[float], number: int, place: int, parts: int) -> float:
+    """How long a part of a band takes to fall: at the band's edges a little as its neighbour does, so that no step is
+    heard from one band to the next."""
+    beside = number - 1 if place == 0 else number + 1
+    if parts == 1 or 0 < place < parts - 1 or not 0 <= beside < len(falls_s):
+        return falls_s[number]
+    return float(falls_s[number] ** (1.0 - NEIGHBOUR) * falls_s[beside] ** NEIGHBOUR)
+
+
+def _glide(voice: Voice, strength: float, t: Floats, rng: Generator) -> Floats:
+    """Time as tones know it: faster at first, by as much as the head is stretched."""
+    drop = voice.drop * (0.3 + 0.7 * strength) * rng.uniform(0.93, 1.07)
+    return np.asarray(t + drop * voice.drop_s * (1.0 - np.exp(-t / voice.drop_s)))
+
+
+@functools.lru_cache(maxsize=256)
+def _mask(part: tuple[float, float], size: int) -> Floats:
+    """What lets one part of a spectrum through, with edges of a cosine over an octave's part on both sides."""
+    octave = np.log2(np.maximum(rfftfreq(size, 1.0 / RATE_HZ), 1.0))
+    low, high = (math.log2(edge) for edge in part)
+
+    def above(edge: float) -> Floats:
+        way = np.clip((octave - edge + EDGE_OCTAVES) / (2.0 * EDGE_OCTAVES), 0.0, 1.0)
+        return np.asarray(np.sin(way * np.pi / 2.0))
+
+    return np.asarray(above(low) * np.sqrt(1.0 - above(high) ** 2))
+
+
+def band_noise(number: int, frames: int, rng: Generator) -> Floats:
+    """Noise in one of the bands, of RMS 1."""
+    size = next_fast_len(frames, real=True)
+    noise = irfft(rfft(rng.standard_normal(size)) * _mask(BANDS[number], size), size)[:frames]
+    return np.asarray(noise / math.sqrt(float(np.mean(noise * noise))))
+
+
+def _steadied(noise: Floats, part: tuple[float, float]) -> Floats:
+    """Noise whose level wanders less than chance has it, as a rattle's does, of RMS 1."""
+    window = max(int(0.004 * RATE_HZ), int(1.2 / part[0] * RATE_HZ))
+    local = np.sqrt(uniform_filter1d(noise * noise, window, mode="reflect") + 1e-30)
+    steady = noise / local**STEADY
+    return np.asarray(steady / math.sqrt(float(np.mean(steady * steady))))
+
+
+def _metal(casting: int, size: int, rng: Generator) -> NDArray[np.complex128]:
+    """The spectrum of a piece of metal: its lines, where its casting put them, each struck a little differently."""
+    lines, strong = _casting(casting, size)
+    spectrum = np.zeros(size // 2 + 1, dtype=np.complex128)
+    struck = rng.standard_normal(len(lines)) + 1j * rng.standard_normal(len(lines))
+    spectrum[lines] = strong * ((1.0 - LINE) * np.exp(2j * np.pi * rng.random(len(lines))) + LINE * struck)
+    return spectrum
+
+
+@functools.lru_cache(maxsize=32)
+def _casting(casting: int, size: int) -> tuple[NDArray[np.int64], Floats]:
+    """Where the lines of a piece of metal lie, denser towards the top, and how strong each is."""
+    rng = np.random.default_rng(casting)
+    pitches = [rng.uniform(42.0, 60.0)]
+    while pitches[-1] < 21_000.0:
+        # From some 30 Hz apart in the lows to 10 in the highs.
+        pitches.append(pitches[-1] + rng.uniform(0.4, 1.6) * (9.0 + 20.0 / (1.0 + pitches[-1] / 900.0)))
+    strong = np.exp(rng.normal(0.0, 0.5, len(pitches)))
+    return np.round(np.array(pitches) * size / RATE_HZ).astype(int), strong
+
+
+def stopped(sound: Floats, after_s: float) -> Floats:
+    """A sound that a hand stops."""
+    t = np.arange(len(sound)) / RATE_HZ
+    return np.asarray(sound * np.where(t < after_s, 1.0, np.exp(-(t - after_s) / 0.02)))
+
+
+def shaken(jingle: Voice, strength: float, rng: Generator, apart_s: float) -> Floats:
+    """Jingles falling one after another."""
+    one_s = 0.3
+    sound = np.zeros(int((one_s + 0.35) * RATE_HZ))
+    for _ in range(12):
+        at = int(min(0.3, rng.exponential(apart_s)) * RATE_HZ)
+        part = strike(replace(jingle, seconds=one_s), 1.0, rng)
+        sound[at : at + len(part)] += rng.uniform(0.3, 1.0) * part
+    return finished(sound, strength)
+
+
+def finished(sound: Floats, strength: float) -> Floats:
+    """At the strength's level by the energy of its first 150 ms, with a last fade so that nothing ends in a click."""
     tail = min(len(sound), int(0.02 * RATE_HZ))
     sound[-tail:] *= np.linspace(1.0, 0.0, tail)
-    size = 5.0 * float(np.sqrt(np.mean(sound[: int(0.15 * RATE_HZ)] ** 2))) if by_energy else float(np.abs(sound).max())
+    size = 5.0 * float(np.sqrt(np.mean(sound[: int(0.15 * RATE_HZ)] ** 2)))
     return np.asarray(sound / size * loudness_gain(strength))
+
+
+def tones(*pitches: float | tuple[float, float]) -> tuple[Tone, ...]:
+    """Tones from frequencies in Hz, each alone or with its share."""
+    return tuple(Tone(*p) if isinstance(p, tuple) else Tone(p) for p in pitches)

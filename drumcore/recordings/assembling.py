@@ -9,10 +9,14 @@ from drumcore.layers.breaks import natural_breaks
 from drumcore.layers.making import layers_from_groups
 from drumcore.recordings.gathering import Measured, Unread
 from drumcore.recordings.grouping import grouped, misfit
+from drumcore.recordings.loudness import FLOOR_DB
 from drumcore.recordings.names import NameReading
 from drumcore.recordings.own_mics import heard_as
 from drumcore.recordings.parts import NamedPiece
 from drumcore.recordings.trade_words import DEFAULT_ARTICULATION
+
+BOTH_SIDES_DB = 3.0103
+"""What the energy of two equal sides is over that of one."""
 
 
 @dataclass
@@ -125,7 +129,9 @@ def _take(identifier: str, label: str, take: _Take, mics: dict[str, Mic], own: t
 
 
 def _recording(mic: Mic, file: Measured, note: int | None) -> Recording:
+    """A file as a microphone's recording. Two sides under a mono microphone play as their mean: one sound, not two."""
     m = file.measurements
+    halved_db = BOTH_SIDES_DB if file.width == 2 and mic.width is Width.MONO else 0.0
     return Recording(
         mic=mic.id,
         path=file.path,
@@ -133,7 +139,7 @@ def _recording(mic: Mic, file: Measured, note: int | None) -> Recording:
         rate_hz=file.rate_hz,
         frames=file.frames,
         width=Width.STEREO if file.width == 2 else Width.MONO,
-        level_db=m.level_db,
+        level_db=round(max(FLOOR_DB, m.level_db - halved_db), 3),
         peak_dbfs=m.peak_dbfs,
         start_ms=m.start_ms,
         length_ms=m.length_ms,

@@ -1,7 +1,5 @@
 """The demo's planted mistakes are all noticed, and mends mend."""
 
-import pytest
-
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
 from drumcore.edits.values import BuildPieces
@@ -10,11 +8,6 @@ from drumcore.findings.noticing import notice, notice_session
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit
 from drumcore.recordings.session import read_folder
-
-
-@pytest.fixture(scope="module")
-def boathouse(demo_sessions):
-    return read_folder(demo_sessions / "Boathouse No. 4")
 
 
 def rules(findings):
