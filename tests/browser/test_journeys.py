@@ -10,6 +10,7 @@ import pytest
 import soundfile
 from playwright.sync_api import Locator, Page, expect
 
+from drumcore.kit.values import KIT_FORMAT
 from drumcore.recordings.gathering import files_under
 
 STEPS = ["Recordings", "Layers", "Notes", "Touch", "Routing", "Rehearsal", "Delivery"]
@@ -131,12 +132,13 @@ def _deliver(page: Page, tmp_path: Path) -> None:
 
 def _open_lesser_kit_files(page: Page, whole: Path, folder: Path) -> None:
     """One without two of its recordings opens and says so; one of a newer version does not open."""
+    today = f'"format":{KIT_FORMAT}'.encode()
     with zipfile.ZipFile(whole) as old:
         names = old.namelist()
-        for name, left, text in (("less", names[:-2], b'"format":3'), ("newer", names, b'"format":9')):
+        for name, left, text in (("less", names[:-2], today), ("newer", names, b'"format":99')):
             with zipfile.ZipFile(folder / f"{name}.zestykit", "w") as new:
                 for entry in left:
-                    new.writestr(entry, old.read(entry).replace(b'"format":3', text))
+                    new.writestr(entry, old.read(entry).replace(today, text))
     for name, said in (("less", re.compile("2 of .* recordings are missing")), ("newer", "newer version")):
         page.goto("/")
         expect(page.get_by_role("link", name="Boathouse No. 4")).to_be_visible()

@@ -157,9 +157,9 @@ export function Dynamics({ stroke: kept, ghost, linked }: DynamicsProps) {
         })}
         <path
           d={lineThrough(
-            kept.plays_db,
+            kept.plays_db.map((db) => (db !== null && db < bottom ? null : db)),
             (place) => x(place + 1),
-            (db) => Math.min(TOP + tall, y(db)),
+            y,
           )}
           fill="none"
           stroke="var(--v6)"

@@ -6,6 +6,9 @@ import { useStrikes } from '../../app/strikes';
 import { lineThrough } from '../../ui/lineThrough';
 import { Slider } from '../../ui/Slider';
 
+/** Weaker strikes than this under the loudest are off the chart. */
+const WEAKEST_DB = 48;
+
 /** `only` lets the stroke follow strength in its own way; otherwise all of the piece's do. */
 export function Harder({ piece, stroke, only }: { piece: Piece; stroke: Articulation; only: boolean }) {
   const edit = useKit((s) => s.edit);
@@ -25,8 +28,8 @@ export function Harder({ piece, stroke, only }: { piece: Piece; stroke: Articula
       </p>
       <Row
         name="louder"
-        points={stroke.plays_db.map((db) => (db === null ? null : db - loudest))}
-        from={-48}
+        points={stroke.plays_db.map((db) => (db === null || db < loudest - WEAKEST_DB ? null : db - loudest))}
+        from={-WEAKEST_DB}
         to={3}
         piece={piece.id}
         said={(v) => `${decibels(v)} dB`}
