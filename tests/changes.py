@@ -1,6 +1,7 @@
 """Any edit somebody might make to the small kit, all of them, and anything they might play on it."""
 
 from hypothesis import strategies as st
+from pydantic import TypeAdapter
 
 from drumcore.edits import values as e
 from drumcore.kit.values import (
@@ -22,6 +23,7 @@ from drumcore.kit.values import (
     Width,
 )
 from drumcore.refusals import OccupiedNote, Refusal
+from drumcore.treatments.eq import BandKind, Eq, EqBand
 
 PIECES = ("kick", "snare", "hats", "crash-left")
 STROKES = ("kick/centre", "snare/centre", "hats/closed", "hats/open", "crash-left/edge")
@@ -120,7 +122,18 @@ of_layers = st.one_of(
     st.builds(e.LevelTakes, articulation=stroke, layer=st.one_of(st.none(), layer)),
     st.builds(e.ClimbEvenly, articulation=stroke),
 )
+eq_bands = st.builds(
+    EqBand,
+    kind=st.sampled_from(BandKind),
+    hz=st.floats(20.0, 20_000.0),
+    gain_db=st.floats(-18.0, 18.0),
+    q=st.floats(0.1, 18.0),
+    resonance_db=st.floats(-12.0, 18.0),
+)
+eqs = st.builds(Eq, on=st.booleans(), bands=st.lists(eq_bands, max_size=8).map(tuple))
 of_routing = st.one_of(
+    st.builds(e.SetTreatment, channel=channel, treatment=eqs),
+    st.builds(e.TakeTreatment, channel=channel, treatment=st.sampled_from(["eq", "echo"])),
     st.builds(e.SetChannel, channel=channel, level_db=level, muted=st.booleans(), output=st.integers(0, 20)),
     st.builds(e.SetFeed, piece=piece, mic=st.sampled_from(MICS), channel=channel, level_db=st.one_of(st.none(), level)),
     st.builds(e.ApplyPlan, plan=st.sampled_from(["everything-to-main", "one-output-a-piece"])),
@@ -281,6 +294,11 @@ played_on: tuple[e.Edit, ...] = (
     e.SetVariation(articulation="snare/centre", variation=Variation(level_db=1.5, tune_cents=8.0, brightness=2.0)),
 )
 """Makes of the small kit one in which everything that a strike can meet is met: bleed, doubles, a pedal, a hand."""
+
+
+def edit_of(raw: object) -> e.Edit:
+    """The edit a JSON value describes."""
+    return TypeAdapter(e.Edit).validate_python(raw)
 
 
 def made(kit: Kit, changes: list[e.Edit]) -> Kit:

@@ -1,6 +1,7 @@
 """Stand-in electronic kits: simulated pads with their own note numbers and habits. They ship with the product."""
 
-from drumcore.kit.values import Family, MapEntry, MidiNote, SavedMap, Value, Velocity
+from drumcore.kit.values import Family, MapEntry, MidiNote, SavedMap, Velocity
+from drumcore.value import Value
 
 
 class Plays(Value):

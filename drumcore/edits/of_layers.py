@@ -5,11 +5,13 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from drumcore.edits.meaning import Meanings
 from drumcore.kit.lookup import articulation_of, layer_of, with_articulation
-from drumcore.kit.values import Articulation, Kit, Layer, Level, Order, Value, Variation, Velocity
+from drumcore.kit.values import Articulation, Kit, Layer, Level, Order, Variation, Velocity
 from drumcore.layers import arranging, levelling, ranges
 from drumcore.layers.making import resplit_by_loudness, resplit_evenly
 from drumcore.refusals import Refusal
+from drumcore.value import Value
 
 LayerNumber = Annotated[int, Field(ge=0)]
 
@@ -217,26 +219,26 @@ def _level_takes(kit: Kit, edit: LevelTakes) -> Kit:
     return with_articulation(kit, edit.articulation, lambda a: levelling.level_takes(a, edit.layer))
 
 
-MEANINGS: dict[type[Any], Callable[[Kit, Any], Kit]] = {
-    MoveBoundary: _move_boundary,
-    SetRange: _set_range,
-    CloseGaps: _of_all(lambda a: a.but(layers=ranges.close_gaps(a.layers))),
-    EndOverlaps: _of_all(lambda a: a.but(layers=ranges.end_overlaps(a.layers))),
-    SplitByLoudness: _of_all(resplit_by_loudness),
-    SplitEvenly: _of_all(resplit_evenly),
-    SetOrder: _set_order,
-    SetLayer: _set_layer,
-    AddLayer: _of_layer(arranging.add_layer),
-    DivideLayer: _of_layer(arranging.divide_layer),
-    MergeLayers: _of_layer(arranging.merge_layers),
-    RemoveLayer: _of_layer(arranging.remove_layer),
-    MakeLayers: lambda kit, edit: with_articulation(
-        kit, edit.articulation, lambda a: arranging.make_layers(a, edit.count)
-    ),
-    SortLayers: _of_all(arranging.sort_layers),
-    LevelTakes: _level_takes,
-    ClimbEvenly: _of_all(levelling.climb_evenly),
-    SetVariation: lambda kit, edit: with_articulation(
-        kit, edit.articulation, lambda a: a.but(variation=edit.variation)
-    ),
-}
+MEANINGS = Meanings()
+MEANINGS.add(MoveBoundary, _move_boundary)
+MEANINGS.add(SetRange, _set_range)
+MEANINGS.add(CloseGaps, _of_all(lambda a: a.but(layers=ranges.close_gaps(a.layers))))
+MEANINGS.add(EndOverlaps, _of_all(lambda a: a.but(layers=ranges.end_overlaps(a.layers))))
+MEANINGS.add(SplitByLoudness, _of_all(resplit_by_loudness))
+MEANINGS.add(SplitEvenly, _of_all(resplit_evenly))
+MEANINGS.add(SetOrder, _set_order)
+MEANINGS.add(SetLayer, _set_layer)
+MEANINGS.add(AddLayer, _of_layer(arranging.add_layer))
+MEANINGS.add(DivideLayer, _of_layer(arranging.divide_layer))
+MEANINGS.add(MergeLayers, _of_layer(arranging.merge_layers))
+MEANINGS.add(RemoveLayer, _of_layer(arranging.remove_layer))
+MEANINGS.add(
+    MakeLayers,
+    lambda kit, edit: with_articulation(kit, edit.articulation, lambda a: arranging.make_layers(a, edit.count)),
+)
+MEANINGS.add(SortLayers, _of_all(arranging.sort_layers))
+MEANINGS.add(LevelTakes, _level_takes)
+MEANINGS.add(ClimbEvenly, _of_all(levelling.climb_evenly))
+MEANINGS.add(
+    SetVariation, lambda kit, edit: with_articulation(kit, edit.articulation, lambda a: a.but(variation=edit.variation))
+)

@@ -1,23 +1,13 @@
 """Edits of notes, openness and silences, and what they mean."""
 
-from collections.abc import Callable, Collection, Iterable
-from typing import Annotated, Any, Literal
+from collections.abc import Collection, Iterable
+from typing import Annotated, Literal
 
 from pydantic import Field
 
+from drumcore.edits.meaning import Meanings
 from drumcore.kit.lookup import articulation_of, full_name, piece_of, with_articulation, with_piece
-from drumcore.kit.values import (
-    Family,
-    Kit,
-    Level,
-    MidiNote,
-    NoteMap,
-    Openness,
-    Placed,
-    SavedMap,
-    Silence,
-    Value,
-)
+from drumcore.kit.values import Family, Kit, Level, MidiNote, NoteMap, Openness, Placed, SavedMap, Silence
 from drumcore.notes.maps import apply_map, in_order
 from drumcore.notes.names import note_name
 from drumcore.notes.openness import along_the_pedal, zones_of
@@ -25,6 +15,7 @@ from drumcore.notes.silences import silencing_by_itself
 from drumcore.notes.standard import HAT_OPENNESS, standard_notes
 from drumcore.notes.teaching import Taught, occupants
 from drumcore.refusals import OccupiedNote, Refusal
+from drumcore.value import Value
 
 Occupied = Literal["stack", "take_over", "change_places"]
 
@@ -357,19 +348,18 @@ def _set_silence(kit: Kit, edit: SetSilence) -> Kit:
     )
 
 
-MEANINGS: dict[type[Any], Callable[[Kit, Any], Kit]] = {
-    PutOnNote: _put_on_note,
-    MoveNote: _move_note,
-    TakeOffNote: _take_off_note,
-    SetPlaced: _set_placed,
-    TeachNote: _teach_note,
-    SetMiddleC: _set_middle_c,
-    SpreadOpenness: _spread_openness,
-    MoveOpennessLimit: _move_openness_limit,
-    NoteEach: _note_each,
-    SetOpenness: _set_openness,
-    SetSilence: _set_silence,
-    SilenceByItself: lambda kit, edit: with_piece(kit, edit.piece, silencing_by_itself),
-    SetHandStop: lambda kit, edit: with_piece(kit, edit.piece, lambda p: p.but(hand_stop_ms=edit.fade_ms)),
-    ApplyMap: lambda kit, edit: apply_map(kit, edit.map),
-}
+MEANINGS = Meanings()
+MEANINGS.add(PutOnNote, _put_on_note)
+MEANINGS.add(MoveNote, _move_note)
+MEANINGS.add(TakeOffNote, _take_off_note)
+MEANINGS.add(SetPlaced, _set_placed)
+MEANINGS.add(TeachNote, _teach_note)
+MEANINGS.add(SetMiddleC, _set_middle_c)
+MEANINGS.add(SpreadOpenness, _spread_openness)
+MEANINGS.add(MoveOpennessLimit, _move_openness_limit)
+MEANINGS.add(NoteEach, _note_each)
+MEANINGS.add(SetOpenness, _set_openness)
+MEANINGS.add(SetSilence, _set_silence)
+MEANINGS.add(SilenceByItself, lambda kit, edit: with_piece(kit, edit.piece, silencing_by_itself))
+MEANINGS.add(SetHandStop, lambda kit, edit: with_piece(kit, edit.piece, lambda p: p.but(hand_stop_ms=edit.fade_ms)))
+MEANINGS.add(ApplyMap, lambda kit, edit: apply_map(kit, edit.map))

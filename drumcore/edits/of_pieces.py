@@ -1,15 +1,16 @@
 """Edits of what the kit is made of: its pieces and their articulations."""
 
-from collections.abc import Callable
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from drumcore.edits.building import add_to_piece, build_pieces, duplicate_articulation, duplicate_piece, take_out_piece
+from drumcore.edits.meaning import Meanings
 from drumcore.kit.lookup import articulation_of, piece_of, pieces_of, with_articulation, with_piece
-from drumcore.kit.values import Articulation, Family, Kit, Mic, Piece, Value, slug
+from drumcore.kit.values import Articulation, Family, Kit, Mic, Piece, slug
 from drumcore.recordings.lexicon import family_of
 from drumcore.refusals import Refusal
+from drumcore.value import Value
 
 Name = Annotated[str, Field(min_length=1, max_length=120)]
 
@@ -198,22 +199,25 @@ def _take_out_articulation(kit: Kit, edit: TakeOutArticulation) -> Kit:
     return kit.but(pieces=pieces, notes=kit.notes.but(placed=placed))
 
 
-MEANINGS: dict[type[Any], Callable[[Kit, Any], Kit]] = {
-    RenameKit: lambda kit, edit: kit.but(name=edit.name.strip() or kit.name),
-    BuildPieces: lambda kit, edit: build_pieces(kit, edit.mics, edit.pieces),
-    AddToPiece: lambda kit, edit: add_to_piece(kit, edit.piece, edit.mics, edit.articulations),
-    MakePiece: _make_piece,
-    SetPiece: _set_piece,
-    MovePiece: _move_piece,
-    DuplicatePiece: lambda kit, edit: duplicate_piece(
-        kit, edit.piece, free_id(edit.piece, {p.id for p in pieces_of(kit)})
-    ),
-    TakeOutPiece: lambda kit, edit: take_out_piece(kit, edit.piece),
-    MakeArticulation: _make_articulation,
-    RenameArticulation: _rename_articulation,
-    MoveArticulation: _move_articulation,
-    DuplicateArticulation: lambda kit, edit: duplicate_articulation(
+MEANINGS = Meanings()
+MEANINGS.add(RenameKit, lambda kit, edit: kit.but(name=edit.name.strip() or kit.name))
+MEANINGS.add(BuildPieces, lambda kit, edit: build_pieces(kit, edit.mics, edit.pieces))
+MEANINGS.add(AddToPiece, lambda kit, edit: add_to_piece(kit, edit.piece, edit.mics, edit.articulations))
+MEANINGS.add(MakePiece, _make_piece)
+MEANINGS.add(SetPiece, _set_piece)
+MEANINGS.add(MovePiece, _move_piece)
+MEANINGS.add(
+    DuplicatePiece,
+    lambda kit, edit: duplicate_piece(kit, edit.piece, free_id(edit.piece, {p.id for p in pieces_of(kit)})),
+)
+MEANINGS.add(TakeOutPiece, lambda kit, edit: take_out_piece(kit, edit.piece))
+MEANINGS.add(MakeArticulation, _make_articulation)
+MEANINGS.add(RenameArticulation, _rename_articulation)
+MEANINGS.add(MoveArticulation, _move_articulation)
+MEANINGS.add(
+    DuplicateArticulation,
+    lambda kit, edit: duplicate_articulation(
         kit, edit.articulation, free_id(edit.articulation, {a.id for p in pieces_of(kit) for a in p.articulations})
     ),
-    TakeOutArticulation: _take_out_articulation,
-}
+)
+MEANINGS.add(TakeOutArticulation, _take_out_articulation)

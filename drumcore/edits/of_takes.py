@@ -5,12 +5,14 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from drumcore.edits.meaning import Meanings
 from drumcore.kit.lookup import articulation_of, full_name, layer_of, take_of, with_articulation, with_take
-from drumcore.kit.values import Articulation, Cents, Kit, Layer, Level, Pan, Recording, Take, Value
+from drumcore.kit.values import Articulation, Cents, Kit, Layer, Level, Pan, Recording, Take
 from drumcore.layers.arranging import without_takes
 from drumcore.layers.making import layer_levels_db
 from drumcore.recordings.own_mics import heard_as
 from drumcore.refusals import Refusal
+from drumcore.value import Value
 
 Milliseconds = Annotated[float, Field(ge=0.0, le=120_000.0, allow_inf_nan=False)]
 Takes = Annotated[tuple[str, ...], Field(min_length=1, max_length=5000)]
@@ -234,13 +236,12 @@ def _set_mic(kit: Kit, edit: SetMic) -> Kit:
     return kit.but(mics=tuple(m.but(**changes) if m.id == edit.mic else m for m in kit.mics))
 
 
-MEANINGS: dict[type[Any], Callable[[Kit, Any], Kit]] = {
-    TrimTakes: _trim_takes,
-    MoveTakes: _move_takes,
-    SwapTakes: _swap_takes,
-    BorrowRecording: _borrow_recording,
-    CentreRecording: lambda kit, edit: _each_recording(kit, edit, lambda r: r.but(centred=True)),
-    ForgetLabel: lambda kit, edit: _each_recording(kit, edit, lambda r: r.but(label_note=None)),
-    FlipPolarity: _flip_polarity,
-    SetMic: _set_mic,
-}
+MEANINGS = Meanings()
+MEANINGS.add(TrimTakes, _trim_takes)
+MEANINGS.add(MoveTakes, _move_takes)
+MEANINGS.add(SwapTakes, _swap_takes)
+MEANINGS.add(BorrowRecording, _borrow_recording)
+MEANINGS.add(CentreRecording, lambda kit, edit: _each_recording(kit, edit, lambda r: r.but(centred=True)))
+MEANINGS.add(ForgetLabel, lambda kit, edit: _each_recording(kit, edit, lambda r: r.but(label_note=None)))
+MEANINGS.add(FlipPolarity, _flip_polarity)
+MEANINGS.add(SetMic, _set_mic)

@@ -1,14 +1,15 @@
 """Edits of touch, and what they mean: curves, what is known of inputs, and tracking."""
 
-from collections.abc import Callable
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
+from drumcore.edits.meaning import Meanings
 from drumcore.kit.lookup import input_of, pieces_of, with_articulation, with_piece
-from drumcore.kit.values import Bleed, Curve, Input, Kit, Openness, Piece, Value
+from drumcore.kit.values import Bleed, Curve, Input, Kit, Openness, Piece
 from drumcore.refusals import Refusal
 from drumcore.touch.tracking import stroke_tracking
+from drumcore.value import Value
 
 InputId = Annotated[str, Field(min_length=1, max_length=120)]
 
@@ -120,9 +121,10 @@ def _set_tracking(kit: Kit, edit: SetTracking) -> Kit:
     return with_piece(kit, edit.piece, changed)
 
 
-MEANINGS: dict[type[Any], Callable[[Kit, Any], Kit]] = {
-    SetCurve: _set_curve,
-    SetInput: _set_input,
-    SetTracking: _set_tracking,
-    FollowStrength: lambda kit, edit: with_articulation(kit, edit.articulation, lambda a: a.but(whole=edit.whole)),
-}
+MEANINGS = Meanings()
+MEANINGS.add(SetCurve, _set_curve)
+MEANINGS.add(SetInput, _set_input)
+MEANINGS.add(SetTracking, _set_tracking)
+MEANINGS.add(
+    FollowStrength, lambda kit, edit: with_articulation(kit, edit.articulation, lambda a: a.but(whole=edit.whole))
+)

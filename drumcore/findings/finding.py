@@ -6,7 +6,8 @@ from pydantic import computed_field
 
 from drumcore.edits.values import Edit
 from drumcore.kit.lookup import full_name
-from drumcore.kit.values import Articulation, Piece, Take, Value
+from drumcore.kit.values import Articulation, Piece, Take
+from drumcore.value import Value
 
 
 class FindingLevel(StrEnum):

@@ -1,8 +1,8 @@
 """Every rule run over a kit."""
 
 from drumcore.edits.applying import apply
+from drumcore.edits.of_findings import SettleFinding
 from drumcore.edits.of_pieces import BuildPieces
-from drumcore.edits.values import SettleFinding
 from drumcore.findings import of_layers, of_notes, of_recordings, of_routing, of_touch
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where
 from drumcore.kit.values import Kit

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from drumcore.edits.values import SetChannel, SetFeed
+from drumcore.edits.of_routing import SetChannel, SetFeed
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit

@@ -8,9 +8,9 @@ from pathlib import Path
 import mido
 
 from drumcore.formats.midi_chunks import Chunks, NotMidi, as_one_file, read_chunks
-from drumcore.kit.values import Value
 from drumcore.playing.rendering import GrooveEvent
 from drumcore.refusals import Refusal
+from drumcore.value import Value
 
 OPENNESS_CONTROLLER = 4
 LARGEST_FILE = 8 << 20

@@ -8,7 +8,10 @@ import re
 from enum import StrEnum
 from typing import Annotated, Literal, Self
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import Field, model_validator
+
+from drumcore.treatments.kinds import Treatment
+from drumcore.value import Value
 
 KIT_FORMAT = 4
 RATES = (44_100, 48_000, 96_000)
@@ -25,16 +28,6 @@ Identifier = Annotated[str, Field(max_length=400)]
 Name = Annotated[str, Field(max_length=400)]
 Pan = Annotated[float, Field(ge=-1.0, le=1.0)]
 Cents = Annotated[float, Field(ge=-2400.0, le=2400.0)]
-
-
-class Value(BaseModel):
-    """A frozen value; unknown fields are refused, so that a newer file is never half understood."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
-
-    def but(self, **changes: object) -> Self:
-        """A copy with some fields changed. The caller vouches for the new fields; nothing is validated again."""
-        return self.model_copy(update=changes)
 
 
 class MicKind(StrEnum):
@@ -345,7 +338,10 @@ class Feed(Value):
 
 
 class Channel(Value):
-    """One lane of the routing. `output` None goes to the main mix; a number leaves the main mix for that output."""
+    """One lane of the routing. `output` None goes to the main mix; a number leaves the main mix for that output.
+
+    `treatments` are at most one of each kind; sound passes them in the order of `treatments.kinds`.
+    """
 
     id: Identifier
     name: Name
@@ -354,6 +350,7 @@ class Channel(Value):
     muted: bool = False
     soloed: bool = False
     output: Annotated[int, Field(ge=1, le=64)] | None = None
+    treatments: Annotated[tuple[Treatment, ...], Field(max_length=16)] = ()
 
 
 class Output(Value):

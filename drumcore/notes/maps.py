@@ -6,8 +6,9 @@ from dataclasses import dataclass
 
 from drumcore.kit.lookup import articulations, full_name, pieces_of
 from drumcore.kit.remembering import remembered
-from drumcore.kit.values import Articulation, Kit, MapEntry, NoteMap, Piece, Placed, SavedMap, Value
+from drumcore.kit.values import Articulation, Kit, MapEntry, NoteMap, Piece, Placed, SavedMap
 from drumcore.notes.standard import place_by_standard
+from drumcore.value import Value
 
 STANDARD_NAME = "Standard percussion"
 

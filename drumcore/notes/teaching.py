@@ -4,10 +4,11 @@ from collections.abc import Collection, Sequence
 from typing import Literal
 
 from drumcore.kit.lookup import articulation_of, articulations, full_name, input_of, pieces_of
-from drumcore.kit.values import Articulation, Family, Kit, MidiNote, Piece, Value
+from drumcore.kit.values import Articulation, Family, Kit, MidiNote, Piece
 from drumcore.notes.names import note_name
 from drumcore.notes.openness import along_the_pedal, is_pedal, rings_open
 from drumcore.touch.pedal import openness_table
+from drumcore.value import Value
 
 SOFTEST_MEANT = 20
 """Softer strikes are a neighbour's shaking or a pedal's chatter; whoever teaches a pad hits it."""

@@ -5,8 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from drumcore.playing.mixing import outputs_in_use
 from drumcore.playing.play_table import PlayTable
-from drumcore.playing.rendering import GrooveEvent, outputs_in_use, render
+from drumcore.playing.rendering import GrooveEvent, render
 from drumcore.playing.sounds import Sounds
 from drumcore.playing.striking import OPEN, Sounding, Striker
 from drumcore.recordings.loudness import decibels

@@ -6,8 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from drumcore.arrays import Samples
+from drumcore.playing.mixing import outputs_in_use
 from drumcore.playing.play_table import PlayArticulation, PlayPlaced, PlayTable
-from drumcore.playing.rendering import GrooveEvent, outputs_in_use, render
+from drumcore.playing.rendering import GrooveEvent, render
 from drumcore.playing.sounds import Sounds
 from drumcore.playing.striking import Striker
 from drumcore.recordings.loudness import FLOOR_DB, decibels_of_power, strike_level_db

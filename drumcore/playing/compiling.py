@@ -53,6 +53,7 @@ from drumcore.routing.pan import HALF_POWER, Matrix, decibels_to_gain, pan_matri
 from drumcore.touch.curves import curve_table
 from drumcore.touch.pedal import openness_table
 from drumcore.touch.tracking import attack_ms, octaves_darker, stroke_tracking
+from drumcore.treatments.kinds import compiled
 
 CLOSED_BELOW, HALF_OPEN = 8, 64
 PEDAL_LOSS_A_S, PEDAL_SOFTEST = 380.0, 20
@@ -60,8 +61,7 @@ PEDAL_LOSS_A_S, PEDAL_SOFTEST = 380.0, 20
 
 
 def compile_kit(kit: Kit) -> PlayTable:
-    compiled = tuple(compile_piece(piece, kit) for piece in pieces_of(kit))
-    return PlayTable(pieces=compiled, head=compile_head(kit))
+    return PlayTable(pieces=tuple(compile_piece(piece, kit) for piece in pieces_of(kit)), head=compile_head(kit))
 
 
 def compile_head(kit: Kit) -> PlayHead:
@@ -80,6 +80,7 @@ def compile_head(kit: Kit) -> PlayHead:
         notes=_notes(kit),
         feeds=tuple(_feeds(piece, feeds, places, widths, mics) for piece in pieces_of(kit)),
         channels=tuple(_channel(kit, channel, widths[channel.id]) for channel in kit.routing.channels),
+        order=tuple(range(len(kit.routing.channels))),
         outputs=tuple(PlayOutput(number=o.number, name=o.name, width=o.width) for o in kit.routing.outputs),
         main_gain=decibels_to_gain(kit.routing.main_level_db),
     )
@@ -176,6 +177,7 @@ def _channel(kit: Kit, channel: Channel, width: Width) -> PlayChannel:
         width=width,
         output=channel.output or 0,
         matrix=scaled(pan_matrix(width, target, channel.pan), gain),
+        treatments=compiled(channel.treatments, kit.rate_hz),
     )
 
 

@@ -4,7 +4,9 @@ A head (small, changes with notes, touch and routing) and one part a piece (larg
 so that an edit sends only what it changed. Players execute it and know nothing about drums.
 """
 
-from drumcore.kit.values import Value, Width
+from drumcore.kit.values import Width
+from drumcore.treatments.kinds import PlayTreatment
+from drumcore.value import Value
 
 
 class PlaySound(Value):
@@ -157,13 +159,17 @@ class PlayPieceFeeds(Value):
 
 
 class PlayChannel(Value):
-    """`matrix[o][i]` is the gain from side i of the channel to side o of where it goes: `output`, or main when 0."""
+    """`matrix[o][i]` is the gain from side i of the channel to side o of where it goes: `output`, or main when 0.
+
+    Before that what enters passes `treatments`, one after another.
+    """
 
     id: str
     name: str
     width: Width
     output: int
     matrix: tuple[tuple[float, ...], ...]
+    treatments: tuple[PlayTreatment, ...] = ()
 
 
 class PlayOutput(Value):
@@ -174,6 +180,8 @@ class PlayOutput(Value):
 
 class PlayHead(Value):
     """`notes[n]` is what note n plays; main is stereo and leaves through output 1 at `main_gain`.
+
+    `order` are the places of the channels in the order in which they are processed: each after all that enter it.
 
     `input_table` is for every input that is not among `inputs`. `cutoffs_hz` is the ladder of low-passes (second
     order, Q = 1/√2) from the brightest down; strikes darker than the last use the last.
@@ -187,6 +195,7 @@ class PlayHead(Value):
     notes: tuple[tuple[PlayPlaced, ...], ...]
     feeds: tuple[PlayPieceFeeds, ...]
     channels: tuple[PlayChannel, ...]
+    order: tuple[int, ...]
     outputs: tuple[PlayOutput, ...]
     main_gain: float
 

@@ -1,4 +1,4 @@
-"""The Python player: events and a play table to the sound of every output, in blocks.
+"""The Python player: events and a play table to the sound of every output, in blocks. Voices are here, the mix in `mixing`.
 
 The browser's player (web/src/player) builds the same graph from audio nodes. Both start a strike at frame
 floor(seconds * rate + 0.5), fade a silenced voice by exp(-frames / (rate * time constant)) from the frame that
@@ -13,11 +13,12 @@ import numpy as np
 from scipy.signal import lfilter
 
 from drumcore.arrays import Floats, Samples
-from drumcore.kit.values import Value, Width
 from drumcore.playing.filters import Coefficients, low_pass
-from drumcore.playing.play_table import PlayHead, PlayOutput, PlayTable
+from drumcore.playing.mixing import Mixer
+from drumcore.playing.play_table import PlayTable
 from drumcore.playing.sounds import Sounds
 from drumcore.playing.striking import Sounding, Striker
+from drumcore.value import Value
 
 BLOCK_FRAMES = 16384
 FILTER_RINGS = 256
@@ -69,12 +70,6 @@ class Block:
     outputs: dict[int, Samples]
 
 
-def outputs_in_use(head: PlayHead) -> list[PlayOutput]:
-    """The outputs some channel goes to, by number; main leaves through output 1."""
-    used = {channel.output or 1 for channel in head.channels}
-    return [output for output in head.outputs if output.number in used]
-
-
 def render(
     table: PlayTable,
     events: Iterable[GrooveEvent],
@@ -84,7 +79,7 @@ def render(
     block_frames: int = BLOCK_FRAMES,
     striker: Striker | None = None,
 ) -> Iterator[Block]:
-    """Play events and yield the outputs block by block, until the last voice has ended or `length_s` is reached.
+    """Play events and yield the outputs block by block, until nothing sounds any more or `length_s` is reached.
 
     Memory holds one block and the voices sounding in it, whatever the length. Events may come in any order.
     A `striker` passed in keeps the orders' places from one render to the next.
@@ -93,7 +88,7 @@ def render(
     waiting = sorted(events, key=lambda e: e.time_s)
     last_frame = None if length_s is None else math.ceil(length_s * table.head.rate_hz)
     at, first = 0, 0
-    while at < len(waiting) or renderer.voices or (last_frame is not None and first < last_frame):
+    while at < len(waiting) or renderer.sounds_on or (last_frame is not None and first < last_frame):
         if last_frame is not None and first >= last_frame:
             return
         while at < len(waiting) and (frame := frame_of(waiting[at].time_s, table.head.rate_hz)) < first + block_frames:
@@ -115,12 +110,13 @@ class _Renderer:
         self.striker = striker
         self.voices: list[_Voice] = []
         self.feeds = {feeds.piece: feeds.mics for feeds in self.head.feeds}
-        self.channels = [
-            np.zeros((2 if c.width is Width.STEREO else 1, block_frames), np.float32) for c in self.head.channels
-        ]
-        self.touched = [False] * len(self.channels)
+        self.mixer = Mixer(table.head, block_frames)
         self.scratch = np.zeros((2, block_frames), np.float32)
-        self.used = outputs_in_use(self.head)
+
+    @property
+    def sounds_on(self) -> bool:
+        """Whether anything still sounds: a voice, or what a strip has in it."""
+        return bool(self.voices) or self.mixer.rings
 
     def take(self, event: GrooveEvent, frame: int) -> None:
         """Start and silence the voices an event asks for. All it stops is stopped before anything of it starts."""
@@ -157,14 +153,11 @@ class _Renderer:
                 voice.fade_from, voice.fade_frames = frame, fade_frames
 
     def block(self, first: int, frames: int) -> Block:
-        for number, buffer in enumerate(self.channels):
-            if self.touched[number]:
-                buffer.fill(0.0)
-                self.touched[number] = False
+        self.mixer.begin()
         for voice in self.voices:
             self._add(voice, first, frames)
         self.voices = [voice for voice in self.voices if voice.end() > first + frames]
-        return Block(first, self._outputs(frames))
+        return Block(first, self.mixer.process(frames))
 
     def _add(self, voice: _Voice, first: int, frames: int) -> None:
         start, end = max(voice.first, first), min(voice.end(), first + frames)
@@ -180,32 +173,15 @@ class _Renderer:
         if voice.filter is not None:
             part = _filtered(voice, part)
         for number, gain in voice.routes:
-            self.touched[number] = True
-            target = self.channels[number][:, start - first : end - first]
+            lane = self.mixer.lanes[number]
+            lane.heard = True
+            target = lane.sound[:, start - first : end - first]
             if gain == 1.0:
                 np.add(target, part, out=target)
             else:
                 scratch = self.scratch[: part.shape[0], : part.shape[1]]
                 np.multiply(part, gain, out=scratch)
                 np.add(target, scratch, out=target)
-
-    def _outputs(self, frames: int) -> dict[int, Samples]:
-        """Channels through their matrices into main or their own output, main at its level into output 1."""
-        sides = {o.number: 2 if o.width is Width.STEREO else 1 for o in self.used}
-        mixed = {number: np.zeros((count, frames), np.float32) for number, count in sides.items()}
-        main = np.zeros((2, frames), np.float32)
-        for channel, buffer, touched in zip(self.head.channels, self.channels, self.touched, strict=True):
-            target = main if channel.output == 0 else mixed.get(channel.output)
-            if target is None or not touched:
-                continue
-            for row, gains in zip(target, channel.matrix, strict=True):
-                for gain, side in zip(gains, buffer[:, :frames], strict=True):
-                    if gain:
-                        np.add(row, np.float32(gain) * side, out=row)
-        if 1 in mixed:
-            level = np.float32(self.head.main_gain)
-            mixed[1] += main * level if sides[1] == 2 else main.mean(axis=0, keepdims=True) * level
-        return mixed
 
 
 def _filtered(voice: _Voice, part: Samples) -> Samples:

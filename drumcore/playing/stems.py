@@ -12,8 +12,9 @@ from numpy.typing import NDArray
 
 from drumcore.arrays import Samples
 from drumcore.kit.values import Width
+from drumcore.playing.mixing import outputs_in_use
 from drumcore.playing.play_table import PlayOutput, PlayTable
-from drumcore.playing.rendering import GrooveEvent, outputs_in_use, render
+from drumcore.playing.rendering import GrooveEvent, render
 from drumcore.playing.sounds import Sounds
 from drumcore.recordings.loudness import decibels
 from drumcore.refusals import Refusal

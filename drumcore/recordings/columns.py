@@ -4,10 +4,10 @@ from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
 from typing import Literal
 
-from drumcore.kit.values import Value
 from drumcore.recordings.guidance import Guidance, Meaning
 from drumcore.recordings.names import NameReading
 from drumcore.recordings.numbers import Decision, Shape, shape_of
+from drumcore.value import Value
 
 MOST_SAMPLES = 8
 

@@ -8,10 +8,10 @@ from concurrent.futures import Executor, ProcessPoolExecutor, ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 
-from drumcore.kit.values import Value
 from drumcore.recordings.measuring import Measurements, measure
 from drumcore.recordings.reading import ManyChannels, read_audio
 from drumcore.refusals import Refusal
+from drumcore.value import Value
 
 Progress = Callable[[int, int], None]
 WORTH_PROCESSES = 3000

@@ -5,8 +5,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from drumcore.kit.values import Family, Value
+from drumcore.kit.values import Family
 from drumcore.recordings.lexicon import LearnedWord
+from drumcore.value import Value
 
 Meaning = Literal["piece", "articulation", "mic", "strength", "repeat", "hand", "note", "ignored"]
 

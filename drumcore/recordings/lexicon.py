@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from drumcore.kit.values import Family, Hand, MicKind, Value
+from drumcore.kit.values import Family, Hand, MicKind
 from drumcore.recordings.trade_words import (
     ARTICULATIONS,
     HANDS,
@@ -17,6 +17,7 @@ from drumcore.recordings.trade_words import (
     PIECES,
     STRENGTHS,
 )
+from drumcore.value import Value
 
 LONGEST = 3
 WordMeaning = Literal["piece", "articulation", "mic", "strength", "hand", "ignored"]

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from statistics import mean
 
-from drumcore.kit.values import Family, Mic, MicKind, Piece, Value, Width, slug
+from drumcore.kit.values import Family, Mic, MicKind, Piece, Width, slug
 from drumcore.recordings.assembling import assemble_piece
 from drumcore.recordings.columns import NameGroup, name_groups
 from drumcore.recordings.gathering import Measured, Progress, Unread, files_under, measure_files, shown_name
@@ -16,6 +16,7 @@ from drumcore.recordings.own_mics import Locate, compare_mics, own_mics
 from drumcore.recordings.parts import NamedPiece
 from drumcore.recordings.placing import place_by_hand
 from drumcore.recordings.strengths import leave_out_misfits, reasons_for, settle_strengths
+from drumcore.value import Value
 
 FAMILY_ORDER = list(Family)
 

@@ -1,8 +1,9 @@
 """Plans: saved policies that route any kit."""
 
 from drumcore.kit.lookup import pieces_of
-from drumcore.kit.values import Channel, Family, Kit, Routing, Value
+from drumcore.kit.values import Channel, Family, Kit, Routing
 from drumcore.routing.lanes import OVERHEADS, ROOM
+from drumcore.value import Value
 
 
 class PlanPlace(Value):

@@ -2,10 +2,11 @@
 
 from collections.abc import Sequence
 
-from drumcore.kit.values import Curve, Kit, Layer, Node, Value, Velocity
+from drumcore.kit.values import Curve, Kit, Layer, Node, Velocity
 from drumcore.refusals import Refusal
 from drumcore.touch.curves import curve_table
 from drumcore.touch.reaching import entering_curve
+from drumcore.value import Value
 
 FEWEST = 3
 NARROWEST = 32

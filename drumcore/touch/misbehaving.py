@@ -4,8 +4,9 @@ import math
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Sequence
 
-from drumcore.kit.values import Bleed, MidiNote, Value, Velocity
+from drumcore.kit.values import Bleed, MidiNote, Velocity
 from drumcore.touch.gating import BleedRule, Gate
+from drumcore.value import Value
 
 LOOK_BACK_MS = 40.0
 SOFT = 45

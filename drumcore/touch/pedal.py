@@ -8,8 +8,9 @@ from typing import Annotated
 
 from pydantic import Field
 
-from drumcore.kit.values import Openness, Value
+from drumcore.kit.values import Openness
 from drumcore.refusals import Refusal
+from drumcore.value import Value
 
 SHORTEST_WAY = 24
 """A controller that moves less than this is no pedal being closed and opened."""

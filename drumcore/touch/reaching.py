@@ -4,8 +4,9 @@ from collections.abc import Iterable
 
 from drumcore.kit import values
 from drumcore.kit.lookup import articulation_of, input_of
-from drumcore.kit.values import STRAIGHT, Articulation, Curve, Kit, Value, Velocity
+from drumcore.kit.values import STRAIGHT, Articulation, Curve, Kit, Velocity
 from drumcore.touch.curves import curve_table
+from drumcore.value import Value
 
 
 class Struck(Value):

@@ -1,6 +1,7 @@
 """Curve shapes to start from."""
 
-from drumcore.kit.values import STRAIGHT, Curve, Node, Value
+from drumcore.kit.values import STRAIGHT, Curve, Node
+from drumcore.value import Value
 
 
 class CurveShape(Value):

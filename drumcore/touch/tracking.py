@@ -2,7 +2,8 @@
 
 import math
 
-from drumcore.kit.values import Articulation, Piece, Tracking, Value
+from drumcore.kit.values import Articulation, Piece, Tracking
+from drumcore.value import Value
 
 OPEN_HZ = 16_000.0
 """Where the low-pass of a voice lies when nothing darkens it."""

@@ -4,7 +4,7 @@ from typing import get_args
 
 from hypothesis import HealthCheck, given, settings
 
-from drumcore.edits.applying import apply
+from drumcore.edits.applying import MEANINGS, apply
 from drumcore.edits.values import OneEdit
 from drumcore.findings.noticing import notice
 from drumcore.kit.json_form import from_json, to_json
@@ -27,6 +27,7 @@ def test_every_edit_there_is_is_drawn():
     draw()
     every = {kind.model_fields["kind"].default for kind in get_args(get_args(OneEdit)[0])}
     assert drawn == every
+    assert {kind.model_fields["kind"].default for kind in MEANINGS} == every | {"several"}
 
 
 @whatever

@@ -6,7 +6,20 @@ from pathlib import Path
 import pytest
 
 ROOT = Path(__file__).resolve().parents[2]
-FLOORS = ["refusals", "arrays", "kit", "touch", "layers", "recordings", "notes", "routing", "playing", "edits"]
+FLOORS = [
+    "refusals",
+    "arrays",
+    "value",
+    "treatments",
+    "kit",
+    "touch",
+    "layers",
+    "recordings",
+    "notes",
+    "routing",
+    "playing",
+    "edits",
+]
 ROOF = ["formats", "findings", "demo", "cli"]
 ROOF_MAY = {
     "formats": set(FLOORS),

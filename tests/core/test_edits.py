@@ -6,7 +6,6 @@ from hypothesis import strategies as st
 
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
-from drumcore.edits.values import edit_from
 from drumcore.kit.json_form import from_json, from_parts, part_hashes, to_json, to_parts
 from drumcore.kit.lookup import articulation_of
 from drumcore.kit.values import Curve, Kit, Node, Order, Width
@@ -110,21 +109,6 @@ def test_refusals_are_sentences(small_kit: Kit, edit, said):
     with pytest.raises(Refusal, match=said) as refusal:
         apply(small_kit, edit)
     assert str(refusal.value).endswith(".")
-
-
-@pytest.mark.parametrize(
-    "raw",
-    [
-        {"kind": "set_channel", "channel": "kick", "pan": 3},
-        {"kind": "levitate"},
-        {"kind": "set_curve", "target": None, "curve": {"nodes": [{"x": 5, "y": 0}, {"x": 3, "y": 9}]}},
-        {"kind": "set_channel", "channel": "kick", "level_db": float("nan")},
-        "boo",
-    ],
-)
-def test_an_edit_that_is_not_one_is_refused(raw):
-    with pytest.raises(Refusal, match="This edit is not understood"):
-        edit_from(raw)
 
 
 def test_taking_a_piece_out_takes_what_hangs_on_it(small_kit: Kit):

@@ -8,6 +8,7 @@ from drumcore.findings.noticing import notice, notice_session
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit
 from drumcore.recordings.session import read_folder
+from tests.changes import edit_of
 
 
 def rules(findings):
@@ -69,20 +70,20 @@ def test_what_goes_wrong_with_layers_notes_touch_and_routing_is_noticed(small_ki
         (e.PutOnNote(articulation="kick/centre", note=38, when_occupied="stack"), "stacked_note"),
         (e.SetSilence(articulation="hats/closed", stopped="hats/open", fade_ms=None), "open_hat_rings_on"),
         (
-            e.edit_from({"kind": "set_curve", "target": "kick", "curve": _curve((0, 0), (127, 20))}),
+            edit_of({"kind": "set_curve", "target": "kick", "curve": _curve((0, 0), (127, 20))}),
             "layer_never_reached",
         ),
-        (e.edit_from({"kind": "set_curve", "target": "kick", "curve": _curve((0, 0), (127, 0))}), "everything_ignored"),
-        (e.edit_from({"kind": "set_curve", "target": "kick", "curve": _curve((0, 90), (127, 20))}), "curve_falls"),
+        (edit_of({"kind": "set_curve", "target": "kick", "curve": _curve((0, 0), (127, 0))}), "everything_ignored"),
+        (edit_of({"kind": "set_curve", "target": "kick", "curve": _curve((0, 90), (127, 20))}), "curve_falls"),
         (
-            e.edit_from({"kind": "set_curve", "target": "kick", "curve": _curve((0, 0), (60, 0), (127, 127))}),
+            edit_of({"kind": "set_curve", "target": "kick", "curve": _curve((0, 0), (60, 0), (127, 127))}),
             "curve_is_deaf",
         ),
-        (e.edit_from({"kind": "set_curve", "input": "p", "curve": _curve((0, 0), (60, 80), (127, 70))}), "curve_falls"),
-        (e.edit_from({"kind": "set_curve", "curve": _curve((0, 0), (127, 30))}), "layer_never_reached"),
+        (edit_of({"kind": "set_curve", "input": "p", "curve": _curve((0, 0), (60, 80), (127, 70))}), "curve_falls"),
+        (edit_of({"kind": "set_curve", "curve": _curve((0, 0), (127, 30))}), "layer_never_reached"),
         (e.SetTracking(piece="snare", whole=True), "dynamics_doubled"),
         (e.MoveNote(note=36, to=90), "standard_note_empty"),
-        (e.edit_from({"kind": "apply_map", "map": _one_zone()}), "openness_gap"),
+        (edit_of({"kind": "apply_map", "map": _one_zone()}), "openness_gap"),
         (e.SetFeed(piece="crash-left", mic="overheads", channel="crash-left", level_db=None), "empty_channel"),
     ]
     for edit, rule in changes:

@@ -21,6 +21,7 @@ from drumcore.playing.sounds import FileSounds, prepare, write_prepared
 from drumcore.playing.stems import whole_samples, write_stems
 from drumcore.playing.striking import Striker
 from drumcore.recordings.reading import read_audio
+from tests.changes import edit_of
 from tests.conftest import RATE, strike_sound, write_sound
 
 
@@ -161,7 +162,7 @@ def test_bleed_and_doubles_of_an_input_do_not_sound(small_kit: Kit):
     bleed = {"after": 38, "note": 36, "up_to": 20, "within_ms": 15.0}
     kit = apply(
         small_kit,
-        e.edit_from({"kind": "set_input", "input": "pads", "name": "Pads", "bleeds": [bleed], "doubles_ms": 20.0}),
+        edit_of({"kind": "set_input", "input": "pads", "name": "Pads", "bleeds": [bleed], "doubles_ms": 20.0}),
     )
     striker = Striker(compile_kit(kit))
     assert striker.strike(38, 100, 1.0, "pads") and striker.strike(36, 15, 1.01, "pads") == []
@@ -174,8 +175,8 @@ def test_bleed_and_doubles_of_an_input_do_not_sound(small_kit: Kit):
 def test_curves_feed_one_another_and_zero_ignores(small_kit: Kit):
     floor = {"nodes": [{"x": 0, "y": 0}, {"x": 20, "y": 0}, {"x": 127, "y": 107}]}
     half = {"nodes": [{"x": 0, "y": 0}, {"x": 126, "y": 63}, {"x": 127, "y": 64}]}
-    kit = apply(small_kit, e.edit_from({"kind": "set_curve", "target": None, "curve": floor}))
-    kit = apply(kit, e.edit_from({"kind": "set_curve", "target": "snare", "curve": half}))
+    kit = apply(small_kit, edit_of({"kind": "set_curve", "target": None, "curve": floor}))
+    kit = apply(kit, edit_of({"kind": "set_curve", "target": "snare", "curve": half}))
     striker = Striker(compile_kit(kit))
     assert striker.strike(38, 20) == []
     assert striker.strike(38, 60)[0].velocity == 20  # 60 − 20 = 40, then its half

@@ -1123,6 +1123,11 @@ export interface components {
             why: string;
         };
         /**
+         * BandKind
+         * @enum {string}
+         */
+        BandKind: "low_cut" | "low_shelf" | "peak" | "high_shelf" | "high_cut";
+        /**
          * Bleed
          * @description Strikes of `note` at `up_to` or softer, within `within_ms` after a harder one of `after`, were not played: the pad
          *     only shook.
@@ -1367,7 +1372,7 @@ export interface components {
             /** Base Version */
             base_version: number;
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /**
              * Gesture
              * @default
@@ -1432,6 +1437,52 @@ export interface components {
              * @enum {string}
              */
             kind: "end_overlaps";
+        };
+        /**
+         * Eq
+         * @description An EQ; `on` switches it and keeps what was set.
+         */
+        Eq: {
+            /**
+             * Bands
+             * @default []
+             */
+            bands?: components["schemas"]["EqBand"][];
+            /**
+             * Kind
+             * @default eq
+             * @constant
+             */
+            kind?: "eq";
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+        };
+        /**
+         * EqBand
+         * @description One band: where it lies, how much it lifts (peaks and shelves), how narrow a peak is, how much a cut resonates.
+         */
+        EqBand: {
+            /**
+             * Gain Db
+             * @default 0
+             */
+            gain_db?: number;
+            /** Hz */
+            hz: number;
+            kind: components["schemas"]["BandKind"];
+            /**
+             * Q
+             * @default 1
+             */
+            q?: number;
+            /**
+             * Resonance Db
+             * @default -3.01
+             */
+            resonance_db?: number;
         };
         /**
          * Family
@@ -2150,7 +2201,7 @@ export interface components {
         /** Mend */
         Mend: {
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /** Label */
             label: string;
         };
@@ -2714,6 +2765,8 @@ export interface components {
         /**
          * PlayChannel
          * @description `matrix[o][i]` is the gain from side i of the channel to side o of where it goes: `output`, or main when 0.
+         *
+         *     Before that what enters passes `treatments`, one after another.
          */
         PlayChannel: {
             /** Id */
@@ -2724,6 +2777,11 @@ export interface components {
             name: string;
             /** Output */
             output: number;
+            /**
+             * Treatments
+             * @default []
+             */
+            treatments?: components["schemas"]["PlayEq"][];
             width: components["schemas"]["Width"];
         };
         /**
@@ -2747,6 +2805,23 @@ export interface components {
             /** Sounds */
             sounds: boolean;
         };
+        /**
+         * PlayEq
+         * @description An EQ as players need it: its bands in order, none where it is off.
+         */
+        PlayEq: {
+            /**
+             * Bands
+             * @default []
+             */
+            bands?: components["schemas"]["EqBand"][];
+            /**
+             * Kind
+             * @default eq
+             * @constant
+             */
+            kind?: "eq";
+        };
         /** PlayFeed */
         PlayFeed: {
             /** Channel */
@@ -2757,6 +2832,8 @@ export interface components {
         /**
          * PlayHead
          * @description `notes[n]` is what note n plays; main is stereo and leaves through output 1 at `main_gain`.
+         *
+         *     `order` are the places of the channels in the order in which they are processed: each after all that enter it.
          *
          *     `input_table` is for every input that is not among `inputs`. `cutoffs_hz` is the ladder of low-passes (second
          *     order, Q = 1/√2) from the brightest down; strikes darker than the last use the last.
@@ -2778,6 +2855,8 @@ export interface components {
             main_gain: number;
             /** Notes */
             notes: components["schemas"]["PlayPlaced"][][];
+            /** Order */
+            order: number[];
             /** Outputs */
             outputs: components["schemas"]["PlayOutput"][];
             /** Rate Hz */
@@ -3653,6 +3732,20 @@ export interface components {
             /** Whole */
             whole?: boolean | null;
         };
+        /**
+         * SetTreatment
+         * @description Treat a channel; a treatment of the same kind gives way.
+         */
+        SetTreatment: {
+            /** Channel */
+            channel: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_treatment";
+            treatment: components["schemas"]["Eq"];
+        };
         /** SetVariation */
         SetVariation: {
             /** Articulation */
@@ -3688,7 +3781,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
+            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4021,6 +4114,21 @@ export interface components {
             start_trim_ms: number;
             /** Tune Cents */
             tune_cents: number;
+        };
+        /**
+         * TakeTreatment
+         * @description Take a channel's treatment of one kind away.
+         */
+        TakeTreatment: {
+            /** Channel */
+            channel: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take_treatment";
+            /** Treatment */
+            treatment: string;
         };
         /**
          * Taught

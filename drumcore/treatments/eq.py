@@ -1,0 +1,115 @@
+"""EQ: up to eight bands of cuts, shelves and peaks.
+
+Source: Audio EQ Cookbook, R. Bristow-Johnson (W3C Note 2021), in the variants of the Web Audio specification's
+BiquadFilterNode. The browser has the same lines in web/src/player/treatments/eq.ts; a twin test holds them together.
+"""
+
+import functools
+import math
+from enum import StrEnum
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+from scipy.signal import sosfilt
+
+from drumcore.arrays import Floats
+from drumcore.treatments.stage import GONE, Kind
+from drumcore.value import Value
+
+MOST_BANDS = 8
+FLAT_CUT_DB = -3.01
+"""The resonance of a cut without one."""
+HIGHEST_SHARE = 0.49
+"""Of the sample rate: a band set higher works there."""
+
+
+class BandKind(StrEnum):
+    LOW_CUT = "low_cut"
+    LOW_SHELF = "low_shelf"
+    PEAK = "peak"
+    HIGH_SHELF = "high_shelf"
+    HIGH_CUT = "high_cut"
+
+
+class EqBand(Value):
+    """One band: where it lies, how much it lifts (peaks and shelves), how narrow a peak is, how much a cut resonates."""
+
+    kind: BandKind
+    hz: Annotated[float, Field(ge=20.0, le=20_000.0)]
+    gain_db: Annotated[float, Field(ge=-18.0, le=18.0)] = 0.0
+    q: Annotated[float, Field(ge=0.1, le=18.0)] = 1.0
+    resonance_db: Annotated[float, Field(ge=-12.0, le=18.0)] = FLAT_CUT_DB
+
+
+class Eq(Value):
+    """An EQ; `on` switches it and keeps what was set."""
+
+    kind: Literal["eq"] = "eq"
+    on: bool = True
+    bands: Annotated[tuple[EqBand, ...], Field(max_length=MOST_BANDS)] = ()
+
+
+class PlayEq(Value):
+    """An EQ as players need it: its bands in order, none where it is off."""
+
+    kind: Literal["eq"] = "eq"
+    bands: tuple[EqBand, ...] = ()
+
+
+def _compile(eq: Eq, rate_hz: int) -> PlayEq:
+    highest = HIGHEST_SHARE * rate_hz
+    return PlayEq(bands=tuple(b.but(hz=min(b.hz, highest)) for b in eq.bands) if eq.on else ())
+
+
+@functools.lru_cache(maxsize=1024)
+def coefficients(band: EqBand, rate_hz: int) -> tuple[float, float, float, float, float]:
+    """b0 b1 b2 a1 a2 of one band, a0 made 1.
+
+    Cuts take their Q as a resonance in dB, as the Web Audio specification has it: α = sin(w) / (2 · 10^(dB / 20)).
+    Shelves have a slope of 1.
+    """
+    w = 2.0 * math.pi * band.hz / rate_hz
+    sine, cosine = math.sin(w), math.cos(w)
+    lift = 10.0 ** (band.gain_db / 40.0)
+    if band.kind in (BandKind.LOW_CUT, BandKind.HIGH_CUT):
+        alpha = sine / (2.0 * 10.0 ** (band.resonance_db / 20.0))
+        edge = 1.0 + cosine if band.kind is BandKind.LOW_CUT else 1.0 - cosine
+        middle = -edge if band.kind is BandKind.LOW_CUT else edge
+        b0, b1, b2 = edge / 2.0, middle, edge / 2.0
+        a0, a1, a2 = 1.0 + alpha, -2.0 * cosine, 1.0 - alpha
+    elif band.kind is BandKind.PEAK:
+        alpha = sine / (2.0 * band.q)
+        b0, b1, b2 = 1.0 + alpha * lift, -2.0 * cosine, 1.0 - alpha * lift
+        a0, a1, a2 = 1.0 + alpha / lift, -2.0 * cosine, 1.0 - alpha / lift
+    else:
+        # The high shelf is the low one with the cosine turned over, and its middle terms with it.
+        turn = 1.0 if band.kind is BandKind.LOW_SHELF else -1.0
+        c = turn * cosine
+        slope = 2.0 * math.sqrt(lift) * sine / math.sqrt(2.0)
+        b0 = lift * ((lift + 1.0) - (lift - 1.0) * c + slope)
+        b1 = turn * 2.0 * lift * ((lift - 1.0) - (lift + 1.0) * c)
+        b2 = lift * ((lift + 1.0) - (lift - 1.0) * c - slope)
+        a0 = (lift + 1.0) + (lift - 1.0) * c + slope
+        a1 = turn * -2.0 * ((lift - 1.0) + (lift + 1.0) * c)
+        a2 = (lift + 1.0) + (lift - 1.0) * c - slope
+    return b0 / a0, b1 / a0, b2 / a0, a1 / a0, a2 / a0
+
+
+class _EqStage:
+    """Its bands as second-order sections, transposed direct form II, whose state goes from block to block."""
+
+    def __init__(self, eq: PlayEq, rate_hz: int, sides: int) -> None:
+        made = [coefficients(band, rate_hz) for band in eq.bands]
+        self._sections = np.array([(*c[:3], 1.0, *c[3:]) for c in made]).reshape(-1, 6)
+        self._state = np.zeros((len(made), sides, 2))
+
+    def process(self, sound: Floats) -> Floats:
+        if not len(self._sections):
+            return sound
+        treated, self._state = sosfilt(self._sections, sound, axis=1, zi=self._state)
+        self._state[np.abs(self._state) < GONE] = 0.0
+        return np.asarray(treated)
+
+
+EQ = Kind(name="eq", value=Eq, compiled=PlayEq, compile=_compile, stage=_EqStage)

@@ -1,0 +1,36 @@
+"""What every treatment keeps: how it is said, compiled and processed."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, Protocol
+
+from drumcore.arrays import Floats
+from drumcore.value import Value
+
+QUIET = 1e-6
+"""−120 dB full scale: what rings on below this has ended."""
+GONE = 1e-30
+"""A filter's state under this is set to nothing, before numbers become too small for the processor to be fast with."""
+
+
+class Stage(Protocol):
+    """One treatment at work in one channel. It keeps its state from block to block and has no latency."""
+
+    def process(self, sound: Floats) -> Floats:
+        """The next frames treated; shape (sides, frames) in and out, double precision."""
+        ...
+
+
+@dataclass(frozen=True)
+class Kind:
+    """One kind of treatment.
+
+    `value` is what a channel holds, `compiled` what a play table has of it; `compile` makes the one of the other at a
+    sample rate, `stage` sets it to work for so many sides. Nothing else of the core knows a kind by name.
+    """
+
+    name: str
+    value: type[Value]
+    compiled: type[Value]
+    compile: Callable[[Any, int], Value]
+    stage: Callable[[Any, int, int], Stage]
