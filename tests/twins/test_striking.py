@@ -1,9 +1,6 @@
 """What the browser's striker decides is what the core's decides, whatever the kit and whatever is played on it."""
 
-import json
-import subprocess
 from collections.abc import Callable, Iterator
-from pathlib import Path
 
 import pytest
 from hypothesis import HealthCheck, example, given, settings
@@ -13,28 +10,18 @@ from drumcore.playing.compiling import compile_kit
 from drumcore.playing.play_table import PlayTable
 from drumcore.playing.striking import Striker
 from tests.changes import edits, messages, played_on
-
-ROOT = Path(__file__).resolve().parents[2]
+from tests.twins.asking import answering
 
 
 @pytest.fixture(scope="module")
 def browser_decides(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Callable[[PlayTable, list], list]]:
-    bundle = tmp_path_factory.mktemp("twin") / "decide.mjs"
-    command = ["npx", "--no-install", "rolldown", str(ROOT / "tests/twins/decide.ts"), "--platform", "node"]
-    subprocess.run([*command, "--format", "esm", "--file", str(bundle)], cwd=ROOT / "web", check=True)
-    with subprocess.Popen(["node", bundle], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True) as process:
-        assert process.stdin is not None and process.stdout is not None
-        ask, answers = process.stdin, process.stdout
+    with answering("decide", tmp_path_factory.mktemp("twin")) as ask:
 
         def decide(table: PlayTable, played: list) -> list:
             asked = {**table.model_dump(mode="json", exclude_defaults=True), "messages": played}
-            asked["head"] = table.head.model_dump(mode="json")
-            ask.write(json.dumps(asked) + "\n")
-            ask.flush()
-            return json.loads(answers.readline())
+            return ask(asked | {"head": table.head.model_dump(mode="json")})
 
         yield decide
-        ask.close()
 
 
 def core_decides(table: PlayTable, played: list) -> list:

@@ -63,6 +63,7 @@ export type PlayLayer = Schemas['PlayLayer'];
 export type PlayTake = Schemas['PlayTake'];
 export type PlaySound = Schemas['PlaySound'];
 export type PlayChannel = Schemas['PlayChannel'];
+export type PlayEq = Schemas['PlayEq'];
 export type PlayInput = Schemas['PlayInput'];
 export type PlaySilence = Schemas['PlaySilence'];
 

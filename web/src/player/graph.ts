@@ -1,8 +1,9 @@
 /**
- * The channels and outputs of a play table as audio nodes: channel → its matrix → main or its own output.
+ * The channels and outputs of a play table as audio nodes: channel → its strip → its matrix → main or its own output.
  * Nothing here knows what a channel carries; every gain comes compiled in the table.
  */
 import type { PlayChannel, PlayHead } from '../api/calls';
+import { Strip, stripsAreReady } from './strip';
 
 const SMOOTH_S = 0.006;
 
@@ -16,13 +17,15 @@ function sized(context: BaseAudioContext, sides: number): GainNode {
 
 const sidesOf = (width: string) => (width === 'stereo' ? 2 : 1);
 
-/** One channel: an input of its width, a gain a cell of its matrix, and the node its sides leave by. */
+/** One channel: an input of its width, its strip, a gain a cell of its matrix, and the node its sides leave by. */
 class Lane {
   readonly input: GainNode;
   readonly leaving: ChannelMergerNode;
   /** Where it goes now: main or an output. */
   target: AudioNode | undefined;
   private cells: GainNode[][];
+  private splitter: ChannelSplitterNode;
+  private strip: Strip | null = null;
 
   constructor(
     private context: BaseAudioContext,
@@ -32,7 +35,9 @@ class Lane {
     this.input = sized(context, sides);
     this.leaving = new ChannelMergerNode(context, { numberOfInputs: channel.matrix.length });
     const splitter = new ChannelSplitterNode(context, { numberOfOutputs: sides });
+    this.splitter = splitter;
     this.input.connect(splitter);
+    this.treat(channel, true);
     this.cells = channel.matrix.map((row, out) =>
       row.map((gain, side) => {
         const cell = new GainNode(context, { gain, channelCount: 1, channelCountMode: 'explicit' });
@@ -43,12 +48,32 @@ class Lane {
     );
   }
 
+  /** Its strip from now on. One that is put in while sound passes begins flat, and moves from there. */
+  private treat(channel: PlayChannel, beginning: boolean) {
+    const treatments = channel.treatments ?? [];
+    if (this.strip) this.strip.update(treatments);
+    else if (treatments.length && stripsAreReady(this.context)) {
+      this.strip = new Strip(this.context, sidesOf(channel.width), beginning ? treatments : []);
+      this.input.connect(this.strip.node);
+      this.input.disconnect(this.splitter);
+      this.strip.node.connect(this.splitter);
+      if (!beginning) this.strip.update(treatments);
+    }
+  }
+
+  dispose() {
+    this.leaving.disconnect();
+    this.input.disconnect();
+    this.strip?.dispose();
+  }
+
   fits(channel: PlayChannel) {
     return channel.width === this.channel.width && channel.matrix.length === this.channel.matrix.length;
   }
 
-  setGains(channel: PlayChannel) {
+  follow(channel: PlayChannel) {
     this.channel = channel;
+    this.treat(channel, false);
     channel.matrix.forEach((row, out) => {
       row.forEach((gain, side) => {
         this.cells[out]?.[side]?.gain.setTargetAtTime(gain, this.context.currentTime, SMOOTH_S);
@@ -101,18 +126,18 @@ export class Graph {
     const kept = new Set(head.channels.map((channel) => channel.id));
     for (const [id, lane] of this.lanes) {
       if (!kept.has(id)) {
-        lane.leaving.disconnect();
+        lane.dispose();
         this.lanes.delete(id);
       }
     }
     this.places = head.channels.map((channel) => {
       const lane = this.lanes.get(channel.id);
       if (!lane?.fits(channel)) {
-        lane?.leaving.disconnect();
+        lane?.dispose();
         return this.addLane(channel);
       }
       const moved = lane.channel.output !== channel.output;
-      lane.setGains(channel);
+      lane.follow(channel);
       if (moved) this.send(lane);
       return lane;
     });

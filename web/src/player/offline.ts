@@ -6,6 +6,7 @@ import type { GrooveEvent, PlayHead, PlayPiece } from '../api/calls';
 import { Graph } from './graph';
 import { Sounds } from './sounds';
 import { GROOVE, Striker } from './striker';
+import { loadStrips } from './strip';
 import { tableOf } from './table';
 import { frameOf, Voices } from './voices';
 
@@ -30,7 +31,7 @@ export async function renderOffline(
   });
   const sounds = new Sounds(context);
   sounds.want(pieces);
-  await sounds.settled();
+  await Promise.all([sounds.settled(), loadStrips(context)]);
   const graph = new Graph(context, head);
   const voices = new Voices(context, graph, sounds, head);
   const merger = new ChannelMergerNode(context, { numberOfInputs: total });

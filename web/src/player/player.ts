@@ -4,6 +4,7 @@ import { Graph } from './graph';
 import { Meter } from './meter';
 import { Sounds } from './sounds';
 import { type Sounding, Striker, type Why } from './striker';
+import { loadStrips } from './strip';
 import { type Table, tableOf } from './table';
 import { Voices } from './voices';
 
@@ -69,6 +70,7 @@ export class Player {
     this.monitor.connect(this.context.destination);
     this.listen();
     this.sounds.want(pieces);
+    void loadStrips(this.context).then(() => this.graph.update(this.striker.table.head));
   }
 
   get table(): Table {

@@ -1,0 +1,82 @@
+"""What the browser's treatments make of a sound is what the core's make of it; and a control that is turned does not click."""
+
+from collections.abc import Callable, Iterator
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from scipy.signal import butter, sosfiltfilt
+
+from drumcore.treatments.eq import BandKind, Eq, EqBand
+from drumcore.treatments.kinds import compiled, stages
+from tests.changes import eqs
+from tests.twins.asking import answering
+
+
+@pytest.fixture(scope="module")
+def browser(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Callable]:
+    with answering("treat", tmp_path_factory.mktemp("treat")) as ask:
+        yield ask
+
+
+def dumped(play) -> list:
+    return [t.model_dump(mode="json", exclude_defaults=True) | {"kind": t.kind} for t in play]
+
+
+def drum(rate: int, seed: int) -> np.ndarray:
+    """A strike and silence: a falling tone in noise that dies, both sides their own."""
+    t = np.arange(4096) / rate
+    noise = np.random.default_rng(seed).standard_normal((2, 4096))
+    return (0.6 * np.sin(2 * np.pi * 160 * t) + 0.3 * noise) * np.exp(-t / 0.02)
+
+
+@settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=80, deadline=None)
+@given(eqs, st.sampled_from([44_100, 48_000, 96_000]), st.integers(1, 2), st.integers(0, 99))
+def test_both_make_the_same_of_a_strike(browser, eq, rate, sides, seed):
+    sound = drum(rate, seed)[:sides]
+    play = compiled((eq,), rate)
+    ours = sound
+    for stage in stages(play, rate, sides):
+        ours = stage.process(ours)
+    theirs = np.array(browser({"rate": rate, "treatments": dumped(play), "sides": sound.tolist()})["sides"])
+    assert np.abs(theirs - ours).max() <= 10 ** (-110 / 20) * max(np.abs(ours).max(), 1e-9)
+
+
+def test_a_stage_that_is_silent_says_so_and_one_that_rings_does_not(browser):
+    ringing = Eq(bands=(EqBand(kind=BandKind.PEAK, hz=60, gain_db=18.0, q=18.0),))
+    silence = np.zeros((1, 4096))
+    play = dumped(compiled((ringing,), 48_000))
+    assert browser({"rate": 48_000, "treatments": play, "sides": silence.tolist()})["silent"]
+    assert not browser({"rate": 48_000, "treatments": play, "sides": drum(48_000, 1)[:1].tolist()})["silent"]
+
+
+LIFTED = Eq(bands=(EqBand(kind=BandKind.PEAK, hz=200, gain_db=12.0, q=1.0),))
+TURNS = {
+    "gain": Eq(bands=(EqBand(kind=BandKind.PEAK, hz=200, gain_db=-12.0, q=1.0),)),
+    "frequency": Eq(bands=(EqBand(kind=BandKind.PEAK, hz=900, gain_db=12.0, q=1.0),)),
+    "off": LIFTED.but(on=False),
+    "kind": Eq(bands=(EqBand(kind=BandKind.LOW_CUT, hz=400),)),
+    "one more": LIFTED.but(bands=(*LIFTED.bands, EqBand(kind=BandKind.LOW_SHELF, hz=300, gain_db=-10.0))),
+}
+
+
+@pytest.mark.parametrize("turn", TURNS)
+def test_a_control_that_is_turned_does_not_click_and_arrives(browser, turn):
+    """A loud tone of 200 Hz, turned at a crest: what splashes above 4 kHz stays 60 dB under it, and half a second later it
+    sounds as if it had always been so. (Set at once, a gain splashes at −39 dB.)"""
+    rate, frames = 48_000, 128 * 400
+    t = np.arange(frames) / rate
+    tone = 0.8 * np.sin(2 * np.pi * 200 * t)
+    at = 128 * 60
+    before, after = (compiled((eq,), rate) for eq in (LIFTED, TURNS[turn]))
+    then = {"at": at, "treatments": dumped(after)}
+    asked = {"rate": rate, "treatments": dumped(before), "then": then, "sides": [tone.tolist()]}
+    turned = np.array(browser(asked)["sides"][0])
+    # Long after either beginning: the filters' own start is no part of it.
+    around = turned[at - 2048 : at + 6000]
+    splash = sosfiltfilt(butter(6, 4000, "highpass", fs=rate, output="sos"), around)[512:-512]
+    assert 20 * np.log10(np.abs(splash).max() / np.abs(turned).max()) < -60
+    (stage,) = stages(after, rate, 1)
+    settled = stage.process(tone[None, :])[0]
+    assert np.abs(turned[-4800:] - settled[-4800:]).max() < 1e-4

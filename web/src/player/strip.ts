@@ -1,0 +1,40 @@
+/** A channel's strip: a worklet node that treats what enters it. It is made when a channel is first treated. */
+import address from './strip.worklet.ts?worker&url';
+import type { PlayTreatment } from './treatments/kinds';
+
+const ready = new WeakSet<BaseAudioContext>();
+
+/** What strips are made of, fetched once a context. Nothing is treated before. */
+export async function loadStrips(context: BaseAudioContext): Promise<void> {
+  if (ready.has(context)) return;
+  await context.audioWorklet.addModule(address);
+  ready.add(context);
+}
+
+export const stripsAreReady = (context: BaseAudioContext) => ready.has(context);
+
+export class Strip {
+  readonly node: AudioWorkletNode;
+
+  /** A message is no starting state: what it begins with goes along as an option. */
+  constructor(context: BaseAudioContext, sides: number, treatments: readonly PlayTreatment[]) {
+    this.node = new AudioWorkletNode(context, 'strip', {
+      numberOfInputs: 1,
+      numberOfOutputs: 1,
+      outputChannelCount: [sides],
+      channelCount: sides,
+      channelCountMode: 'explicit',
+      channelInterpretation: 'speakers',
+      processorOptions: { sides, treatments },
+    });
+  }
+
+  update(treatments: readonly PlayTreatment[]) {
+    this.node.port.postMessage(treatments);
+  }
+
+  dispose() {
+    this.node.port.postMessage(null);
+    this.node.disconnect();
+  }
+}

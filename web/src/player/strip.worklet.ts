@@ -1,0 +1,47 @@
+/** A channel's treatments on the audio thread. It goes on with silence when its input has ended, so that it rings out. */
+import { Chain, type PlayTreatment } from './treatments/kinds';
+
+declare class AudioWorkletProcessor {
+  readonly port: MessagePort;
+}
+declare const sampleRate: number;
+declare function registerProcessor(name: string, processor: unknown): void;
+
+const QUANTUM = 128;
+
+class StripProcessor extends AudioWorkletProcessor {
+  private sides: Float64Array[];
+  private chain: Chain;
+  private going = true;
+
+  constructor({ processorOptions }: { processorOptions: { sides: number; treatments: PlayTreatment[] } }) {
+    super();
+    this.sides = Array.from({ length: processorOptions.sides }, () => new Float64Array(QUANTUM));
+    this.chain = new Chain(sampleRate, processorOptions.sides, processorOptions.treatments);
+    this.port.onmessage = ({ data }: MessageEvent<PlayTreatment[] | null>) => {
+      if (data) this.chain.update(data);
+      else this.going = false;
+    };
+  }
+
+  process([input]: Float32Array[][], [output]: Float32Array[][]): boolean {
+    let heard = false;
+    this.sides.forEach((side, number) => {
+      const entering = input?.[number];
+      for (let i = 0; i < QUANTUM; i += 1) {
+        const x = entering ? (entering[i] as number) : 0;
+        if (x !== 0) heard = true;
+        side[i] = x;
+      }
+    });
+    // Asleep: nothing enters, nothing is left, and what leaves is silent by itself.
+    if (!heard && this.chain.silent) return this.going;
+    this.chain.process(this.sides, QUANTUM);
+    this.sides.forEach((side, number) => {
+      output?.[number]?.set(side);
+    });
+    return this.going;
+  }
+}
+
+registerProcessor('strip', StripProcessor);

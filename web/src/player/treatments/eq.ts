@@ -1,0 +1,192 @@
+/**
+ * EQ: up to eight bands of cuts, shelves and peaks. The twin of drumcore/treatments/eq.py, which names the source.
+ * Bands are biquads in transposed direct form II. Decibels and the logarithm of frequency move smoothly; a band that
+ * comes, goes or becomes another kind is faded in and out. Nothing of it delays.
+ */
+import type { PlayEq } from '../../api/calls';
+import { EVERY, FADE_S, GONE, QUIET, SMOOTH_S, type Stage } from './stage';
+
+export type EqBand = NonNullable<PlayEq['bands']>[number];
+export type Coefficients = [b0: number, b1: number, b2: number, a1: number, a2: number];
+
+const MOST_BANDS = 8;
+const FLAT_CUT_DB = -3.01;
+/** Time constants in the time a setting takes. */
+const SETTLED = 4;
+const CLOSE = 1e-4;
+
+/** b0 b1 b2 a1 a2 of one band, a0 made 1. */
+export function coefficients(band: EqBand, rate: number): Coefficients {
+  const w = (2 * Math.PI * band.hz) / rate;
+  const sine = Math.sin(w);
+  const cosine = Math.cos(w);
+  const lift = 10 ** ((band.gain_db ?? 0) / 40);
+  let b0: number;
+  let b1: number;
+  let b2: number;
+  let a0: number;
+  let a1: number;
+  let a2: number;
+  if (band.kind === 'low_cut' || band.kind === 'high_cut') {
+    const alpha = sine / (2 * 10 ** ((band.resonance_db ?? FLAT_CUT_DB) / 20));
+    const edge = band.kind === 'low_cut' ? 1 + cosine : 1 - cosine;
+    [b0, b1, b2] = [edge / 2, band.kind === 'low_cut' ? -edge : edge, edge / 2];
+    [a0, a1, a2] = [1 + alpha, -2 * cosine, 1 - alpha];
+  } else if (band.kind === 'peak') {
+    const alpha = sine / (2 * (band.q ?? 1));
+    [b0, b1, b2] = [1 + alpha * lift, -2 * cosine, 1 - alpha * lift];
+    [a0, a1, a2] = [1 + alpha / lift, -2 * cosine, 1 - alpha / lift];
+  } else {
+    const turn = band.kind === 'low_shelf' ? 1 : -1;
+    const c = turn * cosine;
+    const slope = (2 * Math.sqrt(lift) * sine) / Math.sqrt(2);
+    b0 = lift * (lift + 1 - (lift - 1) * c + slope);
+    b1 = turn * 2 * lift * (lift - 1 - (lift + 1) * c);
+    b2 = lift * (lift + 1 - (lift - 1) * c - slope);
+    a0 = lift + 1 + (lift - 1) * c + slope;
+    a1 = turn * -2 * (lift - 1 + (lift + 1) * c);
+    a2 = lift + 1 + (lift - 1) * c - slope;
+  }
+  return [b0 / a0, b1 / a0, b2 / a0, a1 / a0, a2 / a0];
+}
+
+/** One place for a band: what it plays now, what it is on its way to, and how much of it is heard. */
+class Band {
+  private now: Required<EqBand> | null = null;
+  private next: EqBand | null = null;
+  private c: Coefficients = [1, 0, 0, 0, 0];
+  private part = 0;
+  private moving = false;
+  private readonly state: Float64Array;
+  private readonly step: number;
+  private readonly fade: number;
+
+  constructor(
+    private rate: number,
+    sides: number,
+  ) {
+    this.state = new Float64Array(2 * sides);
+    this.step = 1 - Math.exp((-EVERY * SETTLED) / (SMOOTH_S * rate));
+    this.fade = 1 / (FADE_S * rate);
+  }
+
+  /** At once, as a render begins. */
+  begin(band: EqBand | null) {
+    this.next = band;
+    if (band) this.take(band);
+    this.part = band ? 1 : 0;
+  }
+
+  update(band: EqBand | null) {
+    this.next = band;
+    if (band && !this.now) this.take(band);
+    this.moving = true;
+  }
+
+  private take(band: EqBand) {
+    this.now = { gain_db: 0, q: 1, resonance_db: FLAT_CUT_DB, ...band };
+    this.c = coefficients(this.now, this.rate);
+    this.state.fill(0);
+  }
+
+  get silent() {
+    return !this.moving && this.state.every((s) => Math.abs(s) < QUIET);
+  }
+
+  /** Whether it is to be heard as it is now, or must fade out first. */
+  private get stays() {
+    return this.next !== null && this.next.kind === this.now?.kind;
+  }
+
+  /** A little on the way to where its settings were put. */
+  private move() {
+    const { now, next } = this;
+    if (!now || !next || !this.stays) return;
+    const { step } = this;
+    const towards = (from: number, to: number) => (Math.abs(to - from) < CLOSE ? to : from + (to - from) * step);
+    const hz = Math.abs(Math.log(next.hz / now.hz)) < CLOSE ? next.hz : now.hz * (next.hz / now.hz) ** step;
+    const after = {
+      ...now,
+      hz,
+      gain_db: towards(now.gain_db, next.gain_db ?? 0),
+      q: towards(now.q, next.q ?? 1),
+      resonance_db: towards(now.resonance_db, next.resonance_db ?? FLAT_CUT_DB),
+    };
+    const there =
+      after.hz === now.hz &&
+      after.gain_db === now.gain_db &&
+      after.q === now.q &&
+      after.resonance_db === now.resonance_db;
+    if (there) {
+      if (this.part === 1) this.moving = false;
+      return;
+    }
+    this.now = after;
+    this.c = coefficients(after, this.rate);
+  }
+
+  process(sides: Float64Array[], frames: number) {
+    if (!this.now) return;
+    for (let at = 0; at < frames; at += EVERY) {
+      if (this.moving) this.move();
+      this.run(sides, at, Math.min(frames, at + EVERY));
+      if (!this.now) return;
+    }
+    for (let i = 0; i < this.state.length; i += 1) if (Math.abs(this.state[i] as number) < GONE) this.state[i] = 0;
+  }
+
+  private run(sides: Float64Array[], from: number, to: number) {
+    const [b0, b1, b2, a1, a2] = this.c;
+    const goal = this.stays ? 1 : 0;
+    let { part } = this;
+    const began = part;
+    sides.forEach((sound, side) => {
+      let s1 = this.state[2 * side] as number;
+      let s2 = this.state[2 * side + 1] as number;
+      part = began;
+      for (let i = from; i < to; i += 1) {
+        const x = sound[i] as number;
+        const y = b0 * x + s1;
+        s1 = b1 * x - a1 * y + s2;
+        s2 = b2 * x - a2 * y;
+        if (part !== goal) part = goal ? Math.min(1, part + this.fade) : Math.max(0, part - this.fade);
+        sound[i] = part === 1 ? y : x + part * (y - x);
+      }
+      this.state[2 * side] = s1;
+      this.state[2 * side + 1] = s2;
+    });
+    this.part = part;
+    if (goal || part > 0) return;
+    // Faded out: what comes next, if anything, begins from nothing.
+    this.now = null;
+    this.state.fill(0);
+    if (this.next) this.take(this.next);
+    else this.moving = false;
+  }
+}
+
+export class EqStage implements Stage<PlayEq> {
+  private bands: Band[];
+
+  constructor(rate: number, sides: number, compiled: PlayEq | null) {
+    this.bands = Array.from({ length: MOST_BANDS }, (_, place) => {
+      const band = new Band(rate, sides);
+      band.begin(compiled?.bands?.[place] ?? null);
+      return band;
+    });
+  }
+
+  update(compiled: PlayEq | null) {
+    this.bands.forEach((band, place) => {
+      band.update(compiled?.bands?.[place] ?? null);
+    });
+  }
+
+  process(sides: Float64Array[], frames: number) {
+    for (const band of this.bands) band.process(sides, frames);
+  }
+
+  get silent() {
+    return this.bands.every((band) => band.silent);
+  }
+}
