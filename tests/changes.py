@@ -17,6 +17,7 @@ from drumcore.kit.values import (
     Order,
     Piece,
     Recording,
+    Side,
     Silence,
     Take,
     Variation,
@@ -134,15 +135,29 @@ eqs = st.builds(Eq, on=st.booleans(), bands=st.lists(eq_bands, max_size=8).map(t
 of_routing = st.one_of(
     st.builds(e.SetTreatment, channel=channel, treatment=eqs),
     st.builds(e.TakeTreatment, channel=channel, treatment=st.sampled_from(["eq", "echo"])),
-    st.builds(e.SetChannel, channel=channel, level_db=level, muted=st.booleans(), output=st.integers(0, 20)),
-    st.builds(e.SetFeed, piece=piece, mic=st.sampled_from(MICS), channel=channel, level_db=st.one_of(st.none(), level)),
+    st.builds(
+        e.SetChannel,
+        channel=channel,
+        level_db=level,
+        muted=st.booleans(),
+        output=st.integers(0, 20),
+        side=st.sampled_from(Side),
+    ),
+    st.builds(
+        e.SetFeed,
+        piece=piece,
+        mic=st.sampled_from(MICS),
+        channel=channel,
+        level_db=st.one_of(st.none(), level),
+        on=st.booleans(),
+    ),
     st.builds(e.ApplyPlan, plan=st.sampled_from(["everything-to-main", "one-output-a-piece"])),
 )
 of_pieces = st.one_of(
     st.builds(e.DuplicatePiece, piece=piece),
     st.builds(e.TakeOutPiece, piece=piece),
     st.builds(e.TakeOutArticulation, articulation=stroke),
-    st.builds(e.SetPiece, piece=piece, family=st.sampled_from(["tom", "hats", "crash"])),
+    st.builds(e.SetPiece, piece=piece, family=st.sampled_from(["tom", "hats", "crash"]), level_db=level),
 )
 take_ids = st.integers(1, 13).map(lambda n: f"t{n}")
 some_takes = st.lists(take_ids, min_size=1, max_size=3).map(tuple)
@@ -174,7 +189,9 @@ of_takes = st.one_of(
     st.builds(e.CentreRecording, articulation=stroke, take=take_ids),
     st.builds(e.ForgetLabel, articulation=stroke, take=take_ids),
     st.builds(e.FlipPolarity, mic=st.sampled_from((*MICS, "gone"))),
-    st.builds(e.SetMic, mic=st.sampled_from(MICS), name=st.one_of(st.none(), names), gain_db=level),
+    st.builds(
+        e.SetMic, mic=st.sampled_from(MICS), name=st.one_of(st.none(), names), gain_db=level, muted=st.booleans()
+    ),
 )
 
 

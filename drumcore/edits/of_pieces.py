@@ -7,7 +7,7 @@ from pydantic import Field
 from drumcore.edits.building import add_to_piece, build_pieces, duplicate_articulation, duplicate_piece, take_out_piece
 from drumcore.edits.meaning import Meanings
 from drumcore.kit.lookup import articulation_of, piece_of, pieces_of, with_articulation, with_piece
-from drumcore.kit.values import Articulation, Family, Kit, Mic, Piece, slug
+from drumcore.kit.values import Articulation, Family, Kit, Level, Mic, Piece, slug
 from drumcore.recordings.lexicon import family_of
 from drumcore.refusals import Refusal
 from drumcore.value import Value
@@ -49,12 +49,13 @@ class MakePiece(Value):
 
 
 class SetPiece(Value):
-    """Rename a piece, or say what kind of piece it is. None leaves a field as it is."""
+    """Rename a piece, say what kind of piece it is, or set its level over all its feeds. None leaves a field as it is."""
 
     kind: Literal["set_piece"] = "set_piece"
     piece: str
     name: Name | None = None
     family: Family | None = None
+    level_db: Level | None = None
 
 
 class MovePiece(Value):
@@ -137,6 +138,8 @@ def _set_piece(kit: Kit, edit: SetPiece) -> Kit:
         changes["name"] = _plain(edit.name, "A piece")
     if edit.family is not None:
         changes["family"] = edit.family
+    if edit.level_db is not None:
+        changes["level_db"] = edit.level_db
     before = piece_of(kit, edit.piece)
     renamed = with_piece(kit, edit.piece, lambda p: p.but(**changes))
     # Its channel goes by its name until somebody calls the channel something else.

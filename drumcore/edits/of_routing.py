@@ -6,7 +6,7 @@ from pydantic import Field
 
 from drumcore.edits.meaning import Meanings
 from drumcore.kit.lookup import channel_of, piece_of, with_channel
-from drumcore.kit.values import Channel, Feed, Kit, Level
+from drumcore.kit.values import Channel, Feed, Kit, Level, Side
 from drumcore.refusals import Refusal
 from drumcore.routing.plans import PLANS, apply_plan
 from drumcore.treatments.kinds import Treatment, in_order
@@ -21,7 +21,7 @@ class SetChannel(Value):
     level_db: Level | None = None
     pan: Annotated[float, Field(ge=-1.0, le=1.0)] | None = None
     muted: bool | None = None
-    soloed: bool | None = None
+    side: Side | None = None
     output: Annotated[int, Field(ge=0, le=64)] | None = None
 
 
@@ -47,13 +47,14 @@ class SetMainLevel(Value):
 
 
 class SetFeed(Value):
-    """Let a piece's microphone enter a channel at a level; None takes the feed away."""
+    """Let a piece's microphone enter a channel at a level; None takes the feed away. Not `on`, it keeps its level only."""
 
     kind: Literal["set_feed"] = "set_feed"
     piece: str
     mic: str
     channel: str
     level_db: Level | None
+    on: bool = True
 
 
 class ApplyPlan(Value):
@@ -107,7 +108,7 @@ def _set_feed(kit: Kit, edit: SetFeed) -> Kit:
     key = (edit.piece, edit.mic, edit.channel)
     feeds = [f for f in kit.routing.feeds if (f.piece, f.mic, f.channel) != key]
     if edit.level_db is not None:
-        feeds.append(Feed(piece=edit.piece, mic=edit.mic, channel=edit.channel, level_db=edit.level_db))
+        feeds.append(Feed(piece=edit.piece, mic=edit.mic, channel=edit.channel, level_db=edit.level_db, on=edit.on))
     return kit.but(routing=kit.routing.but(feeds=tuple(feeds)))
 
 

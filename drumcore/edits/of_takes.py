@@ -93,12 +93,13 @@ class FlipPolarity(Value):
 
 
 class SetMic(Value):
-    """Set a microphone's name, or its level for all it recorded. None leaves a field as it is."""
+    """Set a microphone's name, or its level or mute for all it recorded. None leaves a field as it is."""
 
     kind: Literal["set_mic"] = "set_mic"
     mic: str
     name: Annotated[str, Field(min_length=1, max_length=120)] | None = None
     gain_db: Level | None = None
+    muted: bool | None = None
 
 
 _TRIMS = tuple(name for name in TrimTakes.model_fields if name not in ("kind", "articulation", "takes"))
@@ -231,7 +232,7 @@ def _flip_polarity(kit: Kit, edit: FlipPolarity) -> Kit:
 
 def _set_mic(kit: Kit, edit: SetMic) -> Kit:
     _mic(kit, edit.mic)
-    asked = {"name": edit.name.strip() or None if edit.name else None, "gain_db": edit.gain_db}
+    asked = {"name": edit.name.strip() or None if edit.name else None, "gain_db": edit.gain_db, "muted": edit.muted}
     changes = {name: value for name, value in asked.items() if value is not None}
     return kit.but(mics=tuple(m.but(**changes) if m.id == edit.mic else m for m in kit.mics))
 

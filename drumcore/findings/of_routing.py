@@ -6,6 +6,7 @@ from drumcore.edits.of_routing import SetChannel, SetFeed
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit
+from drumcore.routing.lanes import heard_feeds
 
 WRONG, INFO = FindingLevel.WRONG, FindingLevel.INFORMATION
 
@@ -13,7 +14,7 @@ WRONG, INFO = FindingLevel.WRONG, FindingLevel.INFORMATION
 def reaches_no_output(kit: Kit) -> Iterator[Finding]:
     there = {o.number for o in kit.routing.outputs}
     arriving = {c.id for c in kit.routing.channels if c.output is None or c.output in there}
-    fed = {f.piece for f in kit.routing.feeds if f.channel in arriving}
+    fed = {f.piece for f in heard_feeds(kit) if f.channel in arriving}
     for piece in pieces_of(kit):
         if piece.id not in fed:
             channel = next((c.id for c in kit.routing.channels if c.id == piece.id), None)
@@ -23,6 +24,10 @@ def reaches_no_output(kit: Kit) -> Iterator[Finding]:
                 for mic in mics[:1]
                 if channel
             )
+            off = next((f for f in kit.routing.feeds if f.piece == piece.id and not f.on), None)
+            if off is not None:
+                on = SetFeed(piece=off.piece, mic=off.mic, channel=off.channel, level_db=off.level_db)
+                mends = (Mend(label="Switch its feed on", edit=on), *mends)
             yield Finding(
                 rule="reaches_no_output",
                 level=WRONG,

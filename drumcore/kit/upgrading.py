@@ -13,13 +13,19 @@ def upgraded(raw: dict[str, Any]) -> tuple[dict[str, Any], tuple[str, ...]]:
     """A kit as read from JSON, in today's format; and what is worth knowing of the difference.
 
     Formats 2 and 3 only added fields, each with the value that means what was done without it. Format 4 has the rule
-    of `layers.dynamics`, in which more than 100 % inside layers counts as 100 %.
+    of `layers.dynamics`, in which more than 100 % inside layers counts as 100 %, and no solo: that is listening.
     """
     if raw["format"] >= DYNAMICS:
         return raw, ()
     pieces = raw.get("pieces")
     if isinstance(pieces, list):
         raw = {**raw, "pieces": [_at_most_whole(piece) for piece in pieces]}
+    routing = raw.get("routing")
+    if isinstance(routing, dict) and isinstance(routing.get("channels"), list):
+        channels = [
+            {k: v for k, v in c.items() if k != "soloed"} if isinstance(c, dict) else c for c in routing["channels"]
+        ]
+        raw = {**raw, "routing": {**routing, "channels": channels}}
     return raw, (NEW_DYNAMICS,) if pieces else ()
 
 

@@ -68,7 +68,7 @@ class Hand(StrEnum):
 
 
 class Mic(Value):
-    """A microphone position. `inverted` and `gain_db` hold for all it recorded; the recordings stay as they are."""
+    """A microphone position. `inverted`, `gain_db` and `muted` hold for all it recorded; the recordings stay as they are."""
 
     id: Identifier
     name: Name
@@ -76,6 +76,7 @@ class Mic(Value):
     width: Width
     inverted: bool = False
     gain_db: Level = 0.0
+    muted: bool = False
 
 
 class Recording(Value):
@@ -232,7 +233,7 @@ class Articulation(Value):
 
 
 class Piece(Value):
-    """A drum, cymbal or percussion instrument. A hand laid on its pad (aftertouch) stops it, fading with time constant
+    """A drum, cymbal or percussion instrument. `level_db` goes over all its feeds. A hand laid on its pad (aftertouch) stops it, fading with time constant
     `hand_stop_ms`; None for a piece that a hand does not stop."""
 
     id: Identifier
@@ -240,6 +241,7 @@ class Piece(Value):
     family: Family
     articulations: tuple[Articulation, ...]
     own_mics: tuple[str, ...] = ()
+    level_db: Level = 0.0
     curve: Curve | None = None
     tracking: Tracking = Tracking()
     hand_stop_ms: Annotated[float, Field(gt=0.0, le=5000.0)] | None = None
@@ -329,16 +331,26 @@ class Input(Value):
 
 
 class Feed(Value):
-    """A piece's microphone entering a channel, at a level."""
+    """A piece's microphone entering a channel, at a level; one that is not `on` keeps its level and is not heard."""
 
     piece: str
     mic: str
     channel: str
     level_db: Level = 0.0
+    on: bool = True
+
+
+class Side(StrEnum):
+    """The side of a stereo output that a channel goes to."""
+
+    BOTH = "both"
+    LEFT = "left"
+    RIGHT = "right"
 
 
 class Channel(Value):
-    """One lane of the routing. `output` None goes to the main mix; a number leaves the main mix for that output.
+    """One lane of the routing. `output` None goes to the main mix; a number leaves the main mix for that output, or for
+    one `side` of it where it is stereo: there a channel is one sound, and its pan says nothing.
 
     `treatments` are at most one of each kind; sound passes them in the order of `treatments.kinds`.
     """
@@ -348,8 +360,8 @@ class Channel(Value):
     level_db: Level = 0.0
     pan: Annotated[float, Field(ge=-1.0, le=1.0)] = 0.0
     muted: bool = False
-    soloed: bool = False
     output: Annotated[int, Field(ge=1, le=64)] | None = None
+    side: Side = Side.BOTH
     treatments: Annotated[tuple[Treatment, ...], Field(max_length=16)] = ()
 
 

@@ -18,6 +18,7 @@ from drumcore.kit.values import (
     Mic,
     Piece,
     Recording,
+    Side,
     Take,
     Tracking,
     Width,
@@ -48,8 +49,8 @@ from drumcore.playing.play_table import (
 )
 from drumcore.playing.sounds import pitch_ratio
 from drumcore.playing.varying import turns
-from drumcore.routing.lanes import channel_width, mics_heard
-from drumcore.routing.pan import HALF_POWER, Matrix, decibels_to_gain, pan_matrix, scaled
+from drumcore.routing.lanes import channel_width, heard_feeds, mics_heard
+from drumcore.routing.pan import HALF_POWER, Matrix, decibels_to_gain, pan_matrix, scaled, side_matrix
 from drumcore.touch.curves import curve_table
 from drumcore.touch.pedal import openness_table
 from drumcore.touch.tracking import attack_ms, octaves_darker, stroke_tracking
@@ -67,7 +68,7 @@ def compile_kit(kit: Kit) -> PlayTable:
 def compile_head(kit: Kit) -> PlayHead:
     places = {channel.id: number for number, channel in enumerate(kit.routing.channels)}
     feeds: dict[tuple[str, str], list[Feed]] = defaultdict(list)
-    for feed in kit.routing.feeds:
+    for feed in heard_feeds(kit):
         feeds[feed.piece, feed.mic].append(feed)
     widths = {channel.id: channel_width(kit, channel.id) for channel in kit.routing.channels}
     mics = {mic.id: mic for mic in kit.mics}
@@ -150,9 +151,11 @@ def _feeds(
 ) -> PlayPieceFeeds:
     def entering(mic: str) -> tuple[PlayFeed, ...]:
         return tuple(
-            PlayFeed(channel=places[feed.channel], gain=_feed_gain(feed.level_db, mics[mic], widths[feed.channel]))
+            PlayFeed(
+                channel=places[feed.channel],
+                gain=_feed_gain(feed.level_db + piece.level_db, mics[mic], widths[feed.channel]),
+            )
             for feed in feeds.get((piece.id, mic), ())
-            if feed.channel in places
         )
 
     return PlayPieceFeeds(piece=piece.id, mics=tuple(entering(mic) for mic in mics_heard(piece)))
@@ -165,18 +168,18 @@ def _feed_gain(level_db: float, mic: Mic, into: Width) -> float:
 
 
 def _channel(kit: Kit, channel: Channel, width: Width) -> PlayChannel:
-    soloing = any(c.soloed for c in kit.routing.channels)
-    silent = channel.muted or (soloing and not channel.soloed)
     target = Width.STEREO
     if channel.output is not None:
         target = next((o.width for o in kit.routing.outputs if o.number == channel.output), Width.STEREO)
-    gain = 0.0 if silent else decibels_to_gain(channel.level_db)
+    gain = 0.0 if channel.muted else decibels_to_gain(channel.level_db)
+    side = channel.side if channel.output is not None and target is Width.STEREO else Side.BOTH
+    matrix = pan_matrix(width, target, channel.pan) if side is Side.BOTH else side_matrix(width, side)
     return PlayChannel(
         id=channel.id,
         name=channel.name,
         width=width,
         output=channel.output or 0,
-        matrix=scaled(pan_matrix(width, target, channel.pan), gain),
+        matrix=scaled(matrix, gain),
         treatments=compiled(channel.treatments, kit.rate_hz),
     )
 

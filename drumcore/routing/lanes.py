@@ -1,6 +1,6 @@
 """The routing a new kit starts with, and what its channels carry."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.remembering import remembered
@@ -19,6 +19,12 @@ def channel_width(kit: Kit, channel_id: str) -> Width:
     by_id = {piece.id: piece for piece in pieces_of(kit)}
     panned = any(feed.piece in by_id and has_panned_takes(by_id[feed.piece]) for feed in feeds)
     return Width.STEREO if panned else Width.MONO
+
+
+def heard_feeds(kit: Kit) -> Iterator[Feed]:
+    """The feeds that let something in: switched on, of microphones that are not muted."""
+    muted = {mic.id for mic in kit.mics if mic.muted}
+    return (feed for feed in kit.routing.feeds if feed.on and feed.mic not in muted)
 
 
 def has_panned_takes(piece: Piece) -> bool:

@@ -2,7 +2,7 @@
 
 import math
 
-from drumcore.kit.values import Width
+from drumcore.kit.values import Side, Width
 
 Matrix = tuple[tuple[float, ...], ...]
 HALF_POWER = math.sqrt(0.5)
@@ -28,6 +28,13 @@ def pan_matrix(source: Width, target: Width, pan: float) -> Matrix:
     if pan <= 0.0:
         return ((1.0, keep), (0.0, move))
     return ((keep, 0.0), (move, 1.0))
+
+
+def side_matrix(source: Width, side: Side) -> Matrix:
+    """Into one side of a stereo target: a mono source as it is, of a stereo source the mean of both sides."""
+    here = (1.0,) if source is Width.MONO else (0.5, 0.5)
+    other = (0.0,) * len(here)
+    return (here, other) if side is Side.LEFT else (other, here)
 
 
 def scaled(matrix: Matrix, gain: float) -> Matrix:

@@ -9,11 +9,13 @@ from drumcore.kit.values import (
     Articulation,
     Curve,
     Family,
+    Feed,
     Hand,
     Input,
     Kit,
     Mic,
     Order,
+    Output,
     Piece,
     Placed,
     Recording,
@@ -100,6 +102,7 @@ class PieceShown(BaseModel):
     name: str
     family: Family
     articulations: list[ArticulationShown]
+    level_db: float
     own_mics: list[str]
     heard_by: list[str]
     curve: Curve | None
@@ -120,12 +123,6 @@ class InputShown(BaseModel):
     line: list[float]
 
 
-class FeedShown(BaseModel):
-    piece: str
-    mic: str
-    level_db: float
-
-
 class ChannelShown(BaseModel):
     id: str
     name: str
@@ -133,15 +130,8 @@ class ChannelShown(BaseModel):
     level_db: float
     pan: float
     muted: bool
-    soloed: bool
     output: int
-    feeds: list[FeedShown]
-
-
-class OutputShown(BaseModel):
-    number: int
-    name: str
-    width: Width
+    feeds: list[Feed]
 
 
 class HeadShown(BaseModel):
@@ -165,7 +155,7 @@ class HeadShown(BaseModel):
     line: list[float]
     host: str
     channels: list[ChannelShown]
-    outputs: list[OutputShown]
+    outputs: list[Output]
     main_level_db: float
 
 
@@ -264,15 +254,12 @@ def _head(kit: Kit) -> HeadShown:
                 level_db=c.level_db,
                 pan=c.pan,
                 muted=c.muted,
-                soloed=c.soloed,
                 output=c.output or 0,
-                feeds=[
-                    FeedShown(piece=f.piece, mic=f.mic, level_db=f.level_db) for f in routing.feeds if f.channel == c.id
-                ],
+                feeds=[feed for feed in routing.feeds if feed.channel == c.id],
             )
             for c in routing.channels
         ],
-        outputs=[OutputShown(number=o.number, name=o.name, width=o.width) for o in routing.outputs],
+        outputs=list(routing.outputs),
         main_level_db=routing.main_level_db,
     )
 
@@ -283,6 +270,7 @@ def piece_shown(piece: Piece) -> PieceShown:
         name=piece.name,
         family=piece.family,
         articulations=[_articulation(piece, a) for a in piece.articulations],
+        level_db=piece.level_db,
         own_mics=list(piece.own_mics),
         heard_by=mics_heard(piece),
         curve=piece.curve,

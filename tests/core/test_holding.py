@@ -103,6 +103,7 @@ def test_older_kits_open_by_the_new_rule_and_say_so(small_kit: Kit):
     for piece in raw["pieces"]:
         for articulation in piece["articulations"]:
             del articulation["whole"]
+    raw["routing"]["channels"][0]["soloed"] = True  # solo is listening now
     kit, notes = read_json(json.dumps(raw))
     assert notes == (NEW_DYNAMICS,) and kit == loud
     whole = json.loads(json.dumps(raw))

@@ -183,14 +183,43 @@ def test_curves_feed_one_another_and_zero_ignores(small_kit: Kit):
     assert striker.strike(36, 60)[0].velocity == 40
 
 
-def test_muted_and_soloed_channels_are_silent(small_kit: Kit, sounds):
+def test_what_is_muted_or_off_is_silent_and_keeps_its_level(small_kit: Kit, sounds):
     event = [GrooveEvent(time_s=0, note=38, velocity=120)]
     muted = small_kit
     for channel in ("snare", "overheads", "room"):
         muted = apply(muted, e.SetChannel(channel=channel, muted=True))
     assert np.abs(whole(compile_kit(muted), event, sounds)).max() == 0
-    soloed = apply(small_kit, e.SetChannel(channel="kick", soloed=True))
-    assert np.abs(whole(compile_kit(soloed), event, sounds)).max() == 0
+    routed = apply(small_kit, e.ApplyPlan(plan="one-output-a-piece"))
+    feed = {"piece": "snare", "mic": "snare-mic", "channel": "snare", "level_db": -4.0}
+    off = apply(routed, e.SetFeed(**feed, on=False))
+    assert np.abs(whole(compile_kit(off), event, sounds, 3)).max() == 0
+    on = apply(off, e.SetFeed(**feed))
+    heard = whole(compile_kit(on), event, sounds, 3)
+    plain = whole(compile_kit(routed), event, sounds, 3)
+    np.testing.assert_allclose(heard, plain * 10 ** (-4 / 20), atol=1e-7)
+    silenced = apply(routed, e.SetMic(mic="snare-mic", muted=True))
+    assert np.abs(whole(compile_kit(silenced), event, sounds, 3)).max() == 0
+    assert np.abs(whole(compile_kit(silenced), event, sounds, 8)).max() > 0
+
+
+def test_a_pieces_level_goes_over_all_its_feeds_and_a_channel_may_take_one_side(small_kit: Kit, sounds):
+    event = [GrooveEvent(time_s=0, note=38, velocity=120)]
+    routed = apply(small_kit, e.ApplyPlan(plan="one-output-a-piece"))
+    softer = apply(routed, e.SetPiece(piece="snare", level_db=-6.0))
+    for output in (3, 8, 9):
+        plain = whole(compile_kit(routed), event, sounds, output)
+        np.testing.assert_allclose(
+            whole(compile_kit(softer), event, sounds, output), plain * 10 ** (-6 / 20), atol=1e-7
+        )
+    # A mono channel into one side is whole there; of a stereo one both sides make one sound.
+    left = whole(compile_kit(apply(routed, e.SetChannel(channel="snare", side="left"))), event, sounds, 3)
+    middle = whole(compile_kit(routed), event, sounds, 3)
+    assert np.abs(left[1]).max() == 0
+    np.testing.assert_allclose(left[0], middle[0] * np.sqrt(2), atol=1e-6)
+    right = whole(compile_kit(apply(routed, e.SetChannel(channel="overheads", side="right"))), event, sounds, 8)
+    both = whole(compile_kit(routed), event, sounds, 8)
+    assert np.abs(right[0]).max() == 0
+    np.testing.assert_allclose(right[1], both.mean(axis=0), atol=1e-6)
 
 
 def test_a_flipped_microphone_is_its_own_negative(small_kit: Kit, sounds):

@@ -1213,7 +1213,7 @@ export interface components {
         /** ChannelShown */
         ChannelShown: {
             /** Feeds */
-            feeds: components["schemas"]["FeedShown"][];
+            feeds: components["schemas"]["Feed"][];
             /** Id */
             id: string;
             /** Level Db */
@@ -1226,8 +1226,6 @@ export interface components {
             output: number;
             /** Pan */
             pan: number;
-            /** Soloed */
-            soloed: boolean;
             width: components["schemas"]["Width"];
         };
         /**
@@ -1489,12 +1487,25 @@ export interface components {
          * @enum {string}
          */
         Family: "kick" | "snare" | "hats" | "tom" | "crash" | "ride" | "splash" | "china" | "percussion" | "other";
-        /** FeedShown */
-        FeedShown: {
-            /** Level Db */
-            level_db: number;
+        /**
+         * Feed
+         * @description A piece's microphone entering a channel, at a level; one that is not `on` keeps its level and is not heard.
+         */
+        Feed: {
+            /** Channel */
+            channel: string;
+            /**
+             * Level Db
+             * @default 0
+             */
+            level_db?: number;
             /** Mic */
             mic: string;
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
             /** Piece */
             piece: string;
         };
@@ -1796,7 +1807,7 @@ export interface components {
             /** Openness Blend */
             openness_blend: number;
             /** Outputs */
-            outputs: components["schemas"]["OutputShown"][];
+            outputs: components["schemas"]["Output"][];
             /** Pedal Sounds */
             pedal_sounds: boolean;
             /** Placed */
@@ -2239,7 +2250,7 @@ export interface components {
         };
         /**
          * Mic
-         * @description A microphone position. `inverted` and `gain_db` hold for all it recorded; the recordings stay as they are.
+         * @description A microphone position. `inverted`, `gain_db` and `muted` hold for all it recorded; the recordings stay as they are.
          */
         Mic: {
             /**
@@ -2255,6 +2266,11 @@ export interface components {
              */
             inverted?: boolean;
             kind: components["schemas"]["MicKind"];
+            /**
+             * Muted
+             * @default false
+             */
+            muted?: boolean;
             /** Name */
             name: string;
             width: components["schemas"]["Width"];
@@ -2479,13 +2495,17 @@ export interface components {
          * @enum {string}
          */
         Order: "in_turn" | "shuffled" | "random" | "together";
-        /** OutputShown */
-        OutputShown: {
+        /**
+         * Output
+         * @description Where sound leaves: a numbered, mono or stereo output of the host. Output 1 carries the main mix.
+         */
+        Output: {
             /** Name */
             name: string;
             /** Number */
             number: number;
-            width: components["schemas"]["Width"];
+            /** @default stereo */
+            width?: components["schemas"]["Width"];
         };
         /**
          * Pad
@@ -2581,7 +2601,7 @@ export interface components {
         };
         /**
          * Piece
-         * @description A drum, cymbal or percussion instrument. A hand laid on its pad (aftertouch) stops it, fading with time constant
+         * @description A drum, cymbal or percussion instrument. `level_db` goes over all its feeds. A hand laid on its pad (aftertouch) stops it, fading with time constant
          *     `hand_stop_ms`; None for a piece that a hand does not stop.
          */
         Piece: {
@@ -2593,6 +2613,11 @@ export interface components {
             hand_stop_ms?: number | null;
             /** Id */
             id: string;
+            /**
+             * Level Db
+             * @default 0
+             */
+            level_db?: number;
             /** Name */
             name: string;
             /**
@@ -2639,6 +2664,8 @@ export interface components {
             heard_by: string[];
             /** Id */
             id: string;
+            /** Level Db */
+            level_db: number;
             /** Line */
             line: number[];
             /** Name */
@@ -3468,8 +3495,7 @@ export interface components {
             output?: number | null;
             /** Pan */
             pan?: number | null;
-            /** Soloed */
-            soloed?: boolean | null;
+            side?: components["schemas"]["Side"] | null;
         };
         /**
          * SetCurve
@@ -3494,7 +3520,7 @@ export interface components {
         };
         /**
          * SetFeed
-         * @description Let a piece's microphone enter a channel at a level; None takes the feed away.
+         * @description Let a piece's microphone enter a channel at a level; None takes the feed away. Not `on`, it keeps its level only.
          */
         SetFeed: {
             /** Channel */
@@ -3508,6 +3534,11 @@ export interface components {
             level_db: number | null;
             /** Mic */
             mic: string;
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
             /** Piece */
             piece: string;
         };
@@ -3582,7 +3613,7 @@ export interface components {
         };
         /**
          * SetMic
-         * @description Set a microphone's name, or its level for all it recorded. None leaves a field as it is.
+         * @description Set a microphone's name, or its level or mute for all it recorded. None leaves a field as it is.
          */
         SetMic: {
             /** Gain Db */
@@ -3594,6 +3625,8 @@ export interface components {
             kind: "set_mic";
             /** Mic */
             mic: string;
+            /** Muted */
+            muted?: boolean | null;
             /** Name */
             name?: string | null;
         };
@@ -3640,7 +3673,7 @@ export interface components {
         };
         /**
          * SetPiece
-         * @description Rename a piece, or say what kind of piece it is. None leaves a field as it is.
+         * @description Rename a piece, say what kind of piece it is, or set its level over all its feeds. None leaves a field as it is.
          */
         SetPiece: {
             family?: components["schemas"]["Family"] | null;
@@ -3649,6 +3682,8 @@ export interface components {
              * @enum {string}
              */
             kind: "set_piece";
+            /** Level Db */
+            level_db?: number | null;
             /** Name */
             name?: string | null;
             /** Piece */
@@ -3790,6 +3825,12 @@ export interface components {
             /** Said */
             said: string;
         };
+        /**
+         * Side
+         * @description The side of a stereo output that a channel goes to.
+         * @enum {string}
+         */
+        Side: "both" | "left" | "right";
         /**
          * Silence
          * @description Striking the articulation that holds this stops `articulation`, fading with time constant `fade_ms`.

@@ -71,12 +71,12 @@ class Lane {
     return channel.width === this.channel.width && channel.matrix.length === this.channel.matrix.length;
   }
 
-  follow(channel: PlayChannel) {
+  follow(channel: PlayChannel, heard: boolean) {
     this.channel = channel;
     this.treat(channel, false);
     channel.matrix.forEach((row, out) => {
       row.forEach((gain, side) => {
-        this.cells[out]?.[side]?.gain.setTargetAtTime(gain, this.context.currentTime, SMOOTH_S);
+        this.cells[out]?.[side]?.gain.setTargetAtTime(heard ? gain : 0, this.context.currentTime, SMOOTH_S);
       });
     });
   }
@@ -88,10 +88,11 @@ export class Graph {
   private lanes = new Map<string, Lane>();
   private places: Lane[] = [];
   private mainLevel: GainNode;
+  private soloed: ReadonlySet<string> = new Set();
 
   constructor(
     private context: BaseAudioContext,
-    head: PlayHead,
+    private head: PlayHead,
   ) {
     this.main = sized(context, 2);
     this.mainLevel = new GainNode(context, { gain: head.main_gain });
@@ -105,6 +106,7 @@ export class Graph {
 
   private addLane(channel: PlayChannel): Lane {
     const lane = new Lane(this.context, channel);
+    if (!this.hears(channel)) lane.follow(channel, false);
     this.lanes.set(channel.id, lane);
     this.send(lane);
     return lane;
@@ -119,6 +121,7 @@ export class Graph {
 
   /** Follow an edited head without interrupting what sounds. Outputs come with the host and stay as they were made. */
   update(head: PlayHead) {
+    this.head = head;
     this.mainLevel.gain.setTargetAtTime(head.main_gain, this.context.currentTime, SMOOTH_S);
     for (const output of head.outputs) {
       if (!this.outputs.has(output.number)) this.outputs.set(output.number, sized(this.context, sidesOf(output.width)));
@@ -137,10 +140,20 @@ export class Graph {
         return this.addLane(channel);
       }
       const moved = lane.channel.output !== channel.output;
-      lane.follow(channel);
+      lane.follow(channel, this.hears(channel));
       if (moved) this.send(lane);
       return lane;
     });
+  }
+
+  /** Hear these channels alone, or all for none. It is listening: nothing of the kit knows. */
+  solo(channels: ReadonlySet<string>) {
+    this.soloed = channels;
+    this.update(this.head);
+  }
+
+  private hears(channel: PlayChannel) {
+    return this.soloed.size === 0 || this.soloed.has(channel.id);
   }
 
   /** Where a feed enters: the channel's place in the head. */

@@ -100,6 +100,11 @@ export class Player {
     this.sounds.want(changed);
   }
 
+  /** Hear some channels alone, or all for none. */
+  solo(channels: ReadonlySet<string>) {
+    this.graph.solo(channels);
+  }
+
   /** Load these pieces before the others. */
   showing(pieceId: string | null) {
     const piece = pieceId ? this.striker.table.pieces.get(pieceId) : undefined;

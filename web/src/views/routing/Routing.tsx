@@ -6,6 +6,7 @@ import { decibels, gainToDecibels, panName, signed } from '../../app/format';
 import { useKit } from '../../app/kitStore';
 import { usePlace } from '../../app/place';
 import { useStandIns } from '../../app/StrikeBar';
+import { toggleSolo, useSolo } from '../../app/solo';
 import { Pick } from '../../ui/Pick';
 import { Slider } from '../../ui/Slider';
 
@@ -207,6 +208,7 @@ interface LaneProps {
 function Lane({ channel, selected, onSelect, meter }: LaneProps) {
   const kit = useKit((s) => s.kit) as KitState;
   const edit = useKit((s) => s.edit);
+  const soloed = useSolo((s) => s.channels.has(channel.id));
   const mics = [...new Set(channel.feeds.map((feed) => feed.mic))];
   const named = mics.map((id) => kit.head.mics.find((mic) => mic.id === id)).filter((mic) => mic !== undefined);
   const change = (part: Record<string, unknown>, gesture?: string) =>
@@ -217,7 +219,6 @@ function Lane({ channel, selected, onSelect, meter }: LaneProps) {
         level_db: null,
         pan: null,
         muted: null,
-        soloed: null,
         output: null,
         ...part,
       },
@@ -272,11 +273,11 @@ function Lane({ channel, selected, onSelect, meter }: LaneProps) {
         </button>
         <button
           type="button"
-          aria-pressed={channel.soloed}
+          aria-pressed={soloed}
           aria-label={`Solo ${channel.name}`}
-          title="Solo"
+          title="Solo: hear it alone; only listening, nothing of the kit changes"
           className="tag w-7 py-0.5 text-center aria-pressed:border-plum aria-pressed:bg-plum aria-pressed:text-card"
-          onClick={() => change({ soloed: !channel.soloed })}
+          onClick={() => toggleSolo(channel.id)}
         >
           S
         </button>
@@ -310,6 +311,19 @@ function ChannelDetail({ channel }: { channel: Channel }) {
   const pieces = useKit((s) => s.pieces);
   const edit = useKit((s) => s.edit);
   const mic = (id: string) => kit.head.mics.find((m) => m.id === id);
+  const letIn = (feed: Channel['feeds'][number], part: { level_db?: number; on?: boolean }, gesture?: string) =>
+    void edit(
+      {
+        kind: 'set_feed',
+        piece: feed.piece,
+        mic: feed.mic,
+        channel: channel.id,
+        level_db: feed.level_db ?? 0,
+        on: feed.on ?? true,
+        ...part,
+      },
+      gesture,
+    );
   return (
     <section className="grid gap-2">
       <h3>What enters</h3>
@@ -319,9 +333,16 @@ function ChannelDetail({ channel }: { channel: Channel }) {
       {channel.feeds.map((feed) => (
         <div key={`${feed.piece} ${feed.mic}`} className="grid gap-0.5">
           <span className="flex items-baseline justify-between text-small">
-            <span>
-              {pieces.get(feed.piece)?.name} <span className="text-faint">in {mic(feed.mic)?.name}</span>
-            </span>
+            <label className="flex items-center gap-1.5">
+              <input
+                type="checkbox"
+                checked={feed.on ?? true}
+                onChange={(event) => letIn(feed, { on: event.target.checked })}
+              />
+              <span className={feed.on === false ? 'text-faint line-through' : ''}>
+                {pieces.get(feed.piece)?.name} <span className="text-faint">in {mic(feed.mic)?.name}</span>
+              </span>
+            </label>
             <button
               type="button"
               className="link text-tiny"
@@ -334,7 +355,7 @@ function ChannelDetail({ channel }: { channel: Channel }) {
           </span>
           <Slider
             label={`${pieces.get(feed.piece)?.name} in ${mic(feed.mic)?.name}`}
-            value={feed.level_db}
+            value={feed.level_db ?? 0}
             min={FLOOR_DB}
             max={TOP_DB}
             step={0.1}
@@ -342,26 +363,56 @@ function ChannelDetail({ channel }: { channel: Channel }) {
             reset={0}
             place={fader}
             show={(v) => `${signed(v)} dB`}
-            onChange={(level_db, gesture) =>
-              void edit({ kind: 'set_feed', piece: feed.piece, mic: feed.mic, channel: channel.id, level_db }, gesture)
-            }
+            onChange={(level_db, gesture) => letIn(feed, { level_db }, gesture)}
           />
         </div>
       ))}
+      {[...new Set(channel.feeds.map((f) => f.piece))].map((id) => {
+        const piece = pieces.get(id);
+        return (
+          piece && (
+            <div key={id} className="grid gap-0.5 border-t border-line pt-1.5">
+              <span className="text-small">{piece.name} everywhere</span>
+              <Slider
+                label={`${piece.name} in all its channels`}
+                value={piece.level_db}
+                min={FLOOR_DB}
+                max={TOP_DB}
+                step={0.1}
+                page={3}
+                reset={0}
+                place={fader}
+                show={(v) => `${signed(v)} dB`}
+                onChange={(level_db, gesture) => void edit({ kind: 'set_piece', piece: id, level_db }, gesture)}
+              />
+            </div>
+          )
+        );
+      })}
       {channel.feeds.length === 0 && <p className="text-small text-soft">Nothing enters this channel.</p>}
       <AddFeed channel={channel} />
       {[...new Set(channel.feeds.map((f) => f.mic))].map((id) => {
         const found = mic(id);
         return (
           found && (
-            <label key={id} className="flex items-center gap-2 text-small">
-              <input
-                type="checkbox"
-                checked={found.inverted ?? false}
-                onChange={() => void edit({ kind: 'flip_polarity', mic: id })}
-              />
-              Turn the polarity of {found.name} round
-            </label>
+            <span key={id} className="grid gap-1 text-small">
+              <label className="flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  checked={found.inverted ?? false}
+                  onChange={() => void edit({ kind: 'flip_polarity', mic: id })}
+                />
+                Turn the polarity of {found.name} round
+              </label>
+              <label className="flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  checked={found.muted ?? false}
+                  onChange={(event) => void edit({ kind: 'set_mic', mic: id, muted: event.target.checked })}
+                />
+                Mute {found.name} everywhere
+              </label>
+            </span>
           )
         );
       })}
@@ -384,14 +435,14 @@ function AddFeed({ channel }: { channel: Channel }) {
       value=""
       options={[
         { value: '', name: 'Let another microphone in…' },
-        ...free.map((o) => ({
-          value: `${o.piece} ${o.mic}`,
+        ...free.map((o, place) => ({
+          value: String(place),
           name: `${pieces.get(o.piece)?.name} in ${kit.head.mics.find((m) => m.id === o.mic)?.name}`,
         })),
       ]}
       onChange={(value) => {
-        const [piece, mic] = value.split(' ');
-        if (piece && mic) void edit({ kind: 'set_feed', piece, mic, channel: channel.id, level_db: 0 });
+        const chosen = value ? free[Number(value)] : undefined;
+        if (chosen) void edit({ kind: 'set_feed', ...chosen, channel: channel.id, level_db: 0 });
       }}
     />
   );
