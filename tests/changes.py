@@ -6,7 +6,7 @@ from pydantic import TypeAdapter
 from drumcore.edits import values as e
 from drumcore.kit.values import (
     Articulation,
-    Bleed,
+    CrossTalk,
     Curve,
     Family,
     Kit,
@@ -53,9 +53,9 @@ def curves(draw: st.DrawFn) -> Curve:
     )
 
 
-bleeds = st.builds(
-    Bleed, after=note, note=note, up_to=st.integers(1, 40), within_ms=st.sampled_from([4.0, 12.0, 30.0])
-).filter(lambda bleed: bleed.after != bleed.note)
+cross_talk = st.builds(
+    CrossTalk, after=note, note=note, up_to=st.integers(1, 40), within_ms=st.sampled_from([4.0, 12.0, 30.0])
+).filter(lambda talk: talk.after != talk.note)
 variations = st.builds(
     Variation,
     level_db=st.sampled_from([0.0, 1.5]),
@@ -90,7 +90,7 @@ of_touch = st.one_of(
         e.SetInput,
         input=st.sampled_from(INPUTS),
         name=st.just("Pads"),
-        bleeds=st.lists(bleeds, max_size=3).map(tuple),
+        cross_talk=st.lists(cross_talk, max_size=3).map(tuple),
         doubles_ms=st.sampled_from([0.0, 12.0, 40.0]),
         closed_at=openness,
         open_at=openness,
@@ -299,9 +299,9 @@ played_on: tuple[e.Edit, ...] = (
     e.SetInput(
         input="pads",
         name="Pads",
-        bleeds=(
-            Bleed(after=38, note=46, up_to=64, within_ms=15.625),
-            Bleed(after=46, note=38, up_to=64, within_ms=31.25),
+        cross_talk=(
+            CrossTalk(after=38, note=46, up_to=64, within_ms=15.625),
+            CrossTalk(after=46, note=38, up_to=64, within_ms=31.25),
         ),
         doubles_ms=15.625,
     ),
@@ -310,7 +310,7 @@ played_on: tuple[e.Edit, ...] = (
     e.SetTracking(piece="snare", brightness=3.0, attack_soft_ms=20.0, attack_hard_ms=1.0),
     e.SetVariation(articulation="snare/centre", variation=Variation(level_db=1.5, tune_cents=8.0, brightness=2.0)),
 )
-"""Makes of the small kit one in which everything that a strike can meet is met: bleed, doubles, a pedal, a hand."""
+"""Makes of the small kit one in which everything that a strike can meet is met: cross-talk, doubles, a pedal, a hand."""
 
 
 def edit_of(raw: object) -> e.Edit:

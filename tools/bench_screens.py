@@ -98,11 +98,11 @@ def edits(address: str, say: Say) -> None:
         shares.append((time.perf_counter() - start) / 0.050)
     # What live strikes are measured with: a filter and a fade-in a voice, and pads with rules.
     harder = {"brightness": 2.0, "attack_soft_ms": 8.0, "attack_hard_ms": 1.0}
-    bleeds = [{"after": 1, "note": n, "up_to": 15, "within_ms": 12.0} for n in range(2, 60)]
+    cross_talk = [{"after": 1, "note": n, "up_to": 15, "within_ms": 12.0} for n in range(2, 60)]
     for edit in (
         {"kind": "put_on_note", "articulation": f"{STRUCK}/stroke-1", "note": 100, "when_occupied": "take_over"},
         {"kind": "set_tracking", "piece": STRUCK, **harder},
-        {"kind": "set_input", "input": "pointer", "name": "Pointer", "bleeds": bleeds},
+        {"kind": "set_input", "input": "pointer", "name": "Pointer", "cross_talk": cross_talk},
     ):
         version = ask("/edits", {"base_version": version, "edit": edit})["version"]
     say("an edit of 5,000 takes × 8 / 50 ms, over HTTP", (min(shares), median(shares), max(shares)), "at most 1")

@@ -30,7 +30,7 @@ class Pad(Value):
     stoppable: bool = False
 
 
-class PadBleed(Value):
+class PadCrossTalk(Value):
     """How one pad shakes another: strikes of `low`..`high`, some ms later, with a chance at every hard strike."""
 
     pad: str
@@ -85,7 +85,7 @@ class ElectronicKit(Value):
     openness_controller: MidiNote | None
     softest: Velocity = 1
     hardest: Velocity = 127
-    bleeds: tuple[PadBleed, ...] = ()
+    cross_talk: tuple[PadCrossTalk, ...] = ()
     doubles: tuple[PadDouble, ...] = ()
     chatter: Chatter | None = None
 
@@ -137,8 +137,10 @@ STOWAWAY = ElectronicKit(
     openness_controller=None,
     softest=28,
     hardest=112,
-    bleeds=(
-        PadBleed(pad="Snare", into="Tom", low=8, high=15, soonest_ms=3.0, latest_ms=9.0, chance=0.8, from_velocity=60),
+    cross_talk=(
+        PadCrossTalk(
+            pad="Snare", into="Tom", low=8, high=15, soonest_ms=3.0, latest_ms=9.0, chance=0.8, from_velocity=60
+        ),
     ),
     doubles=(PadDouble(pad="Kick", soonest_ms=9.0, latest_ms=16.0, chance=0.25),),
     chatter=Chatter(low=6, high=18, chance=0.6),

@@ -40,11 +40,11 @@ class _Player:
             number = [h.note for h in self.kit.hat_notes if h.open_from <= self.openness][-1]
         velocity = self.velocity(force)
         self.note(time_ms, number, velocity)
-        for bleed in self.kit.bleeds:
-            if bleed.pad == pad.name and velocity >= bleed.from_velocity and self.rng.random() < bleed.chance:
-                shaken = self.pad(bleed.into)
-                late = self.rng.uniform(bleed.soonest_ms, bleed.latest_ms)
-                self.note(time_ms + late, shaken.note, self.rng.randint(bleed.low, bleed.high))
+        for talk in self.kit.cross_talk:
+            if talk.pad == pad.name and velocity >= talk.from_velocity and self.rng.random() < talk.chance:
+                shaken = self.pad(talk.into)
+                late = self.rng.uniform(talk.soonest_ms, talk.latest_ms)
+                self.note(time_ms + late, shaken.note, self.rng.randint(talk.low, talk.high))
         for double in self.kit.doubles:
             if double.pad == pad.name and self.rng.random() < double.chance:
                 late = self.rng.uniform(double.soonest_ms, double.latest_ms)

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from drumcore.edits.meaning import Meanings
 from drumcore.kit.lookup import input_of, pieces_of, with_articulation, with_piece
-from drumcore.kit.values import Bleed, Curve, Input, Kit, Openness, Piece
+from drumcore.kit.values import CrossTalk, Curve, Input, Kit, Openness, Piece
 from drumcore.refusals import Refusal
 from drumcore.touch.tracking import stroke_tracking
 from drumcore.value import Value
@@ -34,7 +34,7 @@ class SetInput(Value):
     kind: Literal["set_input"] = "set_input"
     input: InputId
     name: InputId
-    bleeds: Annotated[tuple[Bleed, ...], Field(max_length=200)] | None = None
+    cross_talk: Annotated[tuple[CrossTalk, ...], Field(max_length=200)] | None = None
     doubles_ms: Annotated[float, Field(ge=0.0, le=200.0)] | None = None
     controller: Annotated[int, Field(ge=0, le=127)] | None = None
     closed_at: Openness | None = None

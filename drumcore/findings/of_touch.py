@@ -126,7 +126,7 @@ def curve_is_deaf(kit: v.Kit) -> Iterator[Finding]:
                 rule="curve_is_deaf",
                 level=LOOK,
                 title=f"The curve of {name} ignores all under {first}",
-                sentence="Soft strokes that were meant are lost; bleed seldom comes in above 30.",
+                sentence="Soft strokes that were meant are lost; cross-talk seldom comes in above 30.",
                 place=name,
                 where=where,
                 mends=(Mend(label="Hear everything from 16", edit=edit.but(curve=heard_from(curve, 16))),),

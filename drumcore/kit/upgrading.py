@@ -26,7 +26,17 @@ def upgraded(raw: dict[str, Any]) -> tuple[dict[str, Any], tuple[str, ...]]:
             {k: v for k, v in c.items() if k != "soloed"} if isinstance(c, dict) else c for c in routing["channels"]
         ]
         raw = {**raw, "routing": {**routing, "channels": channels}}
+    inputs = raw.get("inputs")
+    if isinstance(inputs, list):
+        raw = {**raw, "inputs": [_renamed(known, "bleeds", "cross_talk") for known in inputs]}
     return raw, (NEW_DYNAMICS,) if pieces else ()
+
+
+def _renamed(value: Any, before: str, now: str) -> Any:
+    """A value with one of its fields called something else now."""
+    if not isinstance(value, dict) or before not in value:
+        return value
+    return {now if key == before else key: held for key, held in value.items()}
 
 
 def _at_most_whole(piece: Any) -> Any:

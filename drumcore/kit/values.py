@@ -296,7 +296,7 @@ class NoteMap(Value):
     pedal_sounds: bool = False
 
 
-class Bleed(Value):
+class CrossTalk(Value):
     """Strikes of `note` at `up_to` or softer, within `within_ms` after a harder one of `after`, were not played: the pad
     only shook."""
 
@@ -317,7 +317,7 @@ class Input(Value):
     id: Annotated[str, Field(min_length=1, max_length=120)]
     name: Annotated[str, Field(min_length=1, max_length=120)]
     curve: Curve | None = None
-    bleeds: Annotated[tuple[Bleed, ...], Field(max_length=200)] = ()
+    cross_talk: Annotated[tuple[CrossTalk, ...], Field(max_length=200)] = ()
     doubles_ms: Annotated[float, Field(ge=0.0, le=200.0)] = 0.0
     controller: Annotated[int, Field(ge=0, le=127)] = 4
     closed_at: Openness = 0

@@ -30,9 +30,9 @@ from drumcore.notes.openness import closing_stroke, zone_gains
 from drumcore.playing.filters import ladder, steps_darker
 from drumcore.playing.play_table import (
     PlayArticulation,
-    PlayBleed,
     PlayChannel,
     PlayClosing,
+    PlayCrossTalk,
     PlayFeed,
     PlayHead,
     PlayInput,
@@ -108,8 +108,9 @@ def compile_input(known: Input, everything: Curve) -> PlayInput:
         table=curve_table(known.curve or everything),
         openness=openness_table(known.closed_at, known.open_at),
         controller=known.controller,
-        bleeds=tuple(
-            PlayBleed(after=b.after, note=b.note, up_to=b.up_to, within_s=b.within_ms / 1000.0) for b in known.bleeds
+        cross_talk=tuple(
+            PlayCrossTalk(after=b.after, note=b.note, up_to=b.up_to, within_s=b.within_ms / 1000.0)
+            for b in known.cross_talk
         ),
         doubles_s=known.doubles_ms / 1000.0,
     )

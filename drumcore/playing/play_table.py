@@ -111,7 +111,7 @@ class PlayPlaced(Value):
     blend: tuple[float, ...] = ()
 
 
-class PlayBleed(Value):
+class PlayCrossTalk(Value):
     """Strikes of `note` at `up_to` or softer within `within_s` after a harder one of `after` do not play."""
 
     after: int
@@ -127,7 +127,7 @@ class PlayInput(Value):
     table: tuple[int, ...]
     openness: tuple[int, ...]
     controller: int
-    bleeds: tuple[PlayBleed, ...] = ()
+    cross_talk: tuple[PlayCrossTalk, ...] = ()
     doubles_s: float = 0.0
 
 

@@ -12,7 +12,7 @@ from drumcore.playing.play_table import (
     PlayTable,
     PlayTake,
 )
-from drumcore.touch.gating import BleedRule, Gate
+from drumcore.touch.gating import CrossTalkRule, Gate
 
 OPEN = 127
 PRESSED = 64
@@ -54,7 +54,7 @@ class Striker:
 
     table: PlayTable
     why: str = ""
-    """Why the last strike set nothing sounding: "free", "bleed", "double", "ignored" or "unanswered"."""
+    """Why the last strike set nothing sounding: "free", "cross_talk", "double", "ignored" or "unanswered"."""
     _counts: dict[tuple[str, int], int] = field(default_factory=dict)
     _gates: dict[str, Gate] = field(default_factory=dict)
     _pedals: dict[str, _Pedal] = field(default_factory=dict)
@@ -114,7 +114,7 @@ class Striker:
 
     def _gate(self, known: PlayInput) -> Gate:
         if known.id not in self._gates:
-            rules = [BleedRule(b.after, b.note, b.up_to, b.within_s) for b in known.bleeds]
+            rules = [CrossTalkRule(b.after, b.note, b.up_to, b.within_s) for b in known.cross_talk]
             self._gates[known.id] = Gate(rules, known.doubles_s)
         return self._gates[known.id]
 

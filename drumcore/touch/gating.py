@@ -9,8 +9,8 @@ LONGEST_S = 0.2
 
 
 @dataclass(frozen=True)
-class BleedRule:
-    """Strikes of `note` at `up_to` or softer within `within_s` after a harder one of `after` are bleed."""
+class CrossTalkRule:
+    """Strikes of `note` at `up_to` or softer within `within_s` after a harder one of `after` are cross-talk."""
 
     after: int
     note: int
@@ -26,19 +26,19 @@ class Gate:
     stroke is the harder one, and is kept. What was turned away is not looked back at.
     """
 
-    bleeds: Sequence[BleedRule] = ()
+    cross_talk: Sequence[CrossTalkRule] = ()
     doubles_s: float = 0.0
     shaken_by: int | None = None
-    """The note that shook the pad of the last strike that was bleed."""
+    """The note that shook the pad of the last strike that was cross-talk."""
     _last: dict[int, tuple[float, int]] = field(default_factory=dict)
-    _by_note: dict[int, list[BleedRule]] = field(default_factory=lambda: defaultdict(list))
+    _by_note: dict[int, list[CrossTalkRule]] = field(default_factory=lambda: defaultdict(list))
 
     def __post_init__(self) -> None:
-        for rule in self.bleeds:
+        for rule in self.cross_talk:
             self._by_note[rule.note].append(rule)
 
     def judge(self, note: int, velocity: int, time_s: float) -> str:
-        """ "" for a strike that plays, else "bleed" or "double". A strike without any rule costs a dictionary's look."""
+        """ "" for a strike that plays, else "cross_talk" or "double". A strike without any rule costs a dictionary's look."""
         before = self._last.get(note)
         if before and self.doubles_s and 0.0 <= time_s - before[0] <= self.doubles_s and velocity <= before[1]:
             return "double"
@@ -51,6 +51,6 @@ class Gate:
                 and 0.0 <= time_s - struck[0] <= rule.within_s
             ):
                 self.shaken_by = rule.after
-                return "bleed"
+                return "cross_talk"
         self._last[note] = (time_s, velocity)
         return ""

@@ -4,15 +4,15 @@ import math
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Sequence
 
-from drumcore.kit.values import Bleed, MidiNote, Velocity
-from drumcore.touch.gating import BleedRule, Gate
+from drumcore.kit.values import CrossTalk, MidiNote, Velocity
+from drumcore.touch.gating import CrossTalkRule, Gate
 from drumcore.value import Value
 
 LOOK_BACK_MS = 40.0
 SOFT = 45
-FEWEST_BLEEDS, FEWEST_DOUBLES = 5, 2
+FEWEST_CROSS_TALK, FEWEST_DOUBLES = 5, 2
 MOST_LEADING = 0.1
-"""Bleed follows; of strokes that are meant to fall together, as many come a little early."""
+"""Cross-talk follows; of strokes that are meant to fall together, as many come a little early."""
 CLOSEST_DOUBLE_MS = 35.0
 """Strokes of one hand on one pad come further apart than this, even in a roll."""
 
@@ -24,7 +24,7 @@ class Strike(Value):
 
 
 class TurnedAway(Value):
-    """A strike of the stretch that the rules would have removed, by its place in it; bleed with the note it came `after`."""
+    """A strike of the stretch that the rules would have removed, by its place in it; cross-talk with the note it came `after`."""
 
     place: int
     note: MidiNote
@@ -36,51 +36,53 @@ class TurnedAway(Value):
 class Learned(Value):
     """The rules a stretch of playing shows, and what they would have removed of it."""
 
-    bleeds: tuple[Bleed, ...]
+    cross_talk: tuple[CrossTalk, ...]
     doubles_ms: float
     removed: tuple[TurnedAway, ...]
     strikes: int
 
 
 def learn(strikes: Sequence[Strike]) -> Learned:
-    """The bleed and doubles of a stretch of playing of one input.
+    """The cross-talk and doubles of a stretch of playing of one input.
 
-    Bleed of pad a into pad b: strikes of b at 45 or softer, within 40 ms after one of a at least twice and by 25
+    Cross-talk of pad a into pad b: strikes of b at 45 or softer, within 40 ms after one of a at least twice and by 25
     harder, five times or more, all softer than b is ever struck by itself (its tenth softest in a hundred; at most 30
     where it never is), and hardly ever just before a. So a soft stroke that is meant to fall together with a hard one is
-    not taken for bleed: it comes early as often as late. A double is a second strike of a pad within 35 ms that is no harder, twice or
+    not taken for cross-talk: it comes early as often as late. A double is a second strike of a pad within 35 ms that is no harder, twice or
     more. Limits get a little room: 2 in velocity, 3 ms in time.
     """
     ordered = sorted(strikes, key=lambda s: s.time_ms)
     following, leading, alone = _neighbours(ordered)
-    bleeds = []
+    cross_talk = []
     for (after, note), found in sorted(following.items()):
         own = sorted(alone.get(note, ()))
         limit = own[len(own) // 10] - 1 if own else 30
         soft = [(v, gap) for v, gap in found if v <= limit]
-        if len(soft) < FEWEST_BLEEDS or leading[after, note] > MOST_LEADING * len(soft):
+        if len(soft) < FEWEST_CROSS_TALK or leading[after, note] > MOST_LEADING * len(soft):
             continue
         up_to = max(1, min(limit, max(v for v, _ in soft) + 2))
         within = math.ceil(max(gap for _, gap in soft)) + 3.0
-        bleeds.append(Bleed(after=after, note=note, up_to=up_to, within_ms=within))
-    return judged(ordered, bleeds, _doubles(ordered, bleeds))
+        cross_talk.append(CrossTalk(after=after, note=note, up_to=up_to, within_ms=within))
+    return judged(ordered, cross_talk, _doubles(ordered, cross_talk))
 
 
-def judged(strikes: Sequence[Strike], bleeds: Sequence[Bleed], doubles_ms: float) -> Learned:
+def judged(strikes: Sequence[Strike], cross_talk: Sequence[CrossTalk], doubles_ms: float) -> Learned:
     """A stretch of playing under rules somebody chose, instead of those it shows."""
     ordered = sorted(strikes, key=lambda s: s.time_ms)
-    removed = removed_by(ordered, bleeds, doubles_ms)
-    return Learned(bleeds=tuple(bleeds), doubles_ms=doubles_ms, removed=removed, strikes=len(ordered))
+    removed = removed_by(ordered, cross_talk, doubles_ms)
+    return Learned(cross_talk=tuple(cross_talk), doubles_ms=doubles_ms, removed=removed, strikes=len(ordered))
 
 
-def removed_by(strikes: Sequence[Strike], bleeds: Sequence[Bleed], doubles_ms: float) -> tuple[TurnedAway, ...]:
+def removed_by(strikes: Sequence[Strike], cross_talk: Sequence[CrossTalk], doubles_ms: float) -> tuple[TurnedAway, ...]:
     """What some rules would have removed of a stretch of playing, in order of time."""
-    gate = Gate([BleedRule(b.after, b.note, b.up_to, b.within_ms / 1000.0) for b in bleeds], doubles_ms / 1000.0)
+    gate = Gate(
+        [CrossTalkRule(b.after, b.note, b.up_to, b.within_ms / 1000.0) for b in cross_talk], doubles_ms / 1000.0
+    )
     found = []
     for place, strike in enumerate(strikes):
         why = gate.judge(strike.note, strike.velocity, strike.time_ms / 1000.0)
         if why:
-            after = gate.shaken_by if why == "bleed" else None
+            after = gate.shaken_by if why == "cross_talk" else None
             found.append(TurnedAway(place=place, note=strike.note, velocity=strike.velocity, why=why, after=after))
     return tuple(found)
 
@@ -127,8 +129,8 @@ def _harder_near(strike: Strike, others: Iterable[Strike]) -> list[Strike]:
     return found
 
 
-def _doubles(ordered: Sequence[Strike], bleeds: Sequence[Bleed]) -> float:
-    away = {gone.place for gone in removed_by(ordered, bleeds, 0.0)}
+def _doubles(ordered: Sequence[Strike], cross_talk: Sequence[CrossTalk]) -> float:
+    away = {gone.place for gone in removed_by(ordered, cross_talk, 0.0)}
     last: dict[int, Strike] = {}
     gaps = []
     for place, strike in enumerate(ordered):

@@ -14,7 +14,7 @@ from drumcore.findings.finding import Finding
 from drumcore.findings.of_touch import noticed_of_strikes
 from drumcore.formats.midi import Groove
 from drumcore.kit.lookup import articulation_of
-from drumcore.kit.values import Bleed
+from drumcore.kit.values import CrossTalk
 from drumcore.layers.dynamics import target_of
 from drumcore.notes.teaching import (
     Aside,
@@ -181,18 +181,18 @@ def fit_to_playing(request: HttpRequest, kit_id: str, asked: FitAsked) -> Fitted
 
 
 class PadsAsked(Schema):
-    """A stretch of playing; with `bleeds` or `doubles_ms`, what those rules would remove rather than what is learned."""
+    """A stretch of playing; with `cross_talk` or `doubles_ms`, what those rules would remove rather than what is learned."""
 
     strikes: Annotated[list[Strike], Field(max_length=MOST_MESSAGES)]
-    bleeds: list[Bleed] | None = None
+    cross_talk: list[CrossTalk] | None = None
     doubles_ms: float | None = None
 
 
 @router.post("/pads/learn", response=Learned)
 def learn_pads(request: HttpRequest, asked: PadsAsked) -> Learned:
-    if asked.bleeds is None and asked.doubles_ms is None:
+    if asked.cross_talk is None and asked.doubles_ms is None:
         return learn(asked.strikes)
-    return judged(asked.strikes, asked.bleeds or [], asked.doubles_ms or 0.0)
+    return judged(asked.strikes, asked.cross_talk or [], asked.doubles_ms or 0.0)
 
 
 class PedalMoved(Schema):

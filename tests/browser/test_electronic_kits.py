@@ -109,7 +109,7 @@ def test_stowaway_is_taught_and_fitted(page: Page, boathouse: str):
     # Taught, two of the snare's layers are still out of reach, and the shaking plays the tom.
     page.keyboard.press("Alt+4")
     page.get_by_role("complementary", name="Pieces").get_by_role("button", name="Snare", exact=False).first.click()
-    beaten = learn_bleed(page)
+    beaten = learn_cross_talk(page)
     assert any(s["plays"] == ["rack-tom/centre"] and s["velocity"] <= 15 for s in beaten)
     page.get_by_role("group", name="Whose curve").get_by_role("button", name="From Stowaway").click()
     page.get_by_role("button", name="Count anew").click()
@@ -127,8 +127,8 @@ def test_stowaway_is_taught_and_fitted(page: Page, boathouse: str):
 
     after = every_strength(page)
     assert layers_of(after, "snare/centre") == {0, 1, 2, 3, 4, 5}, "every layer is reached"
-    assert not [s for s in after if s["plays"] == ["rack-tom/centre"]], "the bleed is gone"
-    assert [s for s in after if s["why"] == "bleed"]
+    assert not [s for s in after if s["plays"] == ["rack-tom/centre"]], "the cross-talk is gone"
+    assert [s for s in after if s["why"] == "cross_talk"]
     snares = [s for s in after if s["note"] == 37]
     assert len(snares) == 36 and all(s["plays"] == ["snare/centre"] for s in snares), "every stroke answers"
 
@@ -202,8 +202,8 @@ def every_strength(page: Page) -> list[dict]:
     return page.evaluate("() => window.sounded")
 
 
-def learn_bleed(page: Page) -> list[dict]:
-    """Bleed and doubles learned from a beat; what sounded while it was played."""
+def learn_cross_talk(page: Page) -> list[dict]:
+    """Cross-talk and doubles learned from a beat; what sounded while it was played."""
     show(page, "Pads")
     page.evaluate(LISTEN)
     page.get_by_role("button", name="Learn from playing").click()
@@ -215,14 +215,14 @@ def learn_bleed(page: Page) -> list[dict]:
     expect(page.get_by_test_id("learned")).to_contain_text("Snare (C♯1) shakes Rack tom (F♯1)")
     learned = page.get_by_test_id("learned")
     headline = learned.locator("b").inner_text()
-    limit = learned.get_by_role("button", name="Bleed up to").inner_text()
+    limit = learned.get_by_role("button", name="Cross-talk up to").inner_text()
     for typed, check in (("1", expect(learned).not_to_contain_text), (limit, expect(learned).to_contain_text)):
-        learned.get_by_role("button", name="Bleed up to").click()
+        learned.get_by_role("button", name="Cross-talk up to").click()
         page.keyboard.type(typed)
         page.keyboard.press("Enter")
         check(headline)  # a limit typed over shows anew what it would have removed
     page.get_by_role("button", name="Do not play them").click()
-    expect(page.get_by_test_id("bleed-rule")).to_contain_text("Snare (C♯1) shakes Rack tom (F♯1)")
+    expect(page.get_by_test_id("cross-talk-rule")).to_contain_text("Snare (C♯1) shakes Rack tom (F♯1)")
     sounded = page.evaluate("() => window.sounded")
     show(page, "Strikes")
     return sounded

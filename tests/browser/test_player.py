@@ -140,17 +140,17 @@ def test_treated_channels_sound_alike_in_both_players(page: Page, fetch, address
 
 
 def test_touch_and_notes_sound_alike_in_both_players(page: Page, fetch, address: str):
-    """Curves, blended openness, silences, hand stops, tracking, variation, levels, bleed and doubles in one groove."""
+    """Curves, blended openness, silences, hand stops, tracking, variation, levels, cross-talk and doubles in one groove."""
     bent = {"nodes": [{"x": 0, "y": 0}, {"x": 12, "y": 0}, {"x": 13, "y": 20, "bend": 0.4}, {"x": 127, "y": 120}]}
     sagging = {"nodes": [{"x": 0, "y": 0, "bend": -0.3}, {"x": 127, "y": 127}]}
-    bleed = {"after": 38, "note": 48, "up_to": 24, "within_ms": 15.0}
+    talk = {"after": 38, "note": 48, "up_to": 24, "within_ms": 15.0}
     groove = {"input": "groove", "name": "Groove", "closed_at": 120, "open_at": 6}
     edits: list[dict] = [
         {"kind": "apply_plan", "plan": "one-output-a-piece"},
         {"kind": "set_curve", "curve": sagging},
         {"kind": "set_curve", "input": "groove", "input_name": "Groove", "curve": bent},
         {"kind": "set_curve", "target": "snare/centre", "curve": sagging},
-        {"kind": "set_input", **groove, "bleeds": [bleed], "doubles_ms": 18.0},
+        {"kind": "set_input", **groove, "cross_talk": [talk], "doubles_ms": 18.0},
         {"kind": "set_openness", "blend": 24, "pedal_sounds": True},
         {"kind": "set_placed", "note": 46, "articulation": "hats/half-open", "gain_db": -3.0},
         {"kind": "put_on_note", "articulation": "cowbell/hit", "note": 36, "when_occupied": "stack"},
@@ -172,7 +172,7 @@ def test_touch_and_notes_sound_alike_in_both_players(page: Page, fetch, address:
 
 
 def _of_everything() -> Groove:
-    """A groove with a pedal that moves, bleed, doubles, flams, ignored strokes and a held crash."""
+    """A groove with a pedal that moves, cross-talk, doubles, flams, ignored strokes and a held crash."""
     events: list[GrooveEvent] = []
     for beat in range(16):
         at = 0.25 * beat
@@ -181,7 +181,7 @@ def _of_everything() -> Groove:
         events.append(GrooveEvent(time_s=at + 0.05, note=36, velocity=127 - 6 * beat))
         events.append(GrooveEvent(time_s=at + 0.06, note=36, velocity=20))  # a double
         events.append(GrooveEvent(time_s=at + 0.12, note=38, velocity=40 + 5 * beat))
-        events.append(GrooveEvent(time_s=at + 0.126, note=48, velocity=14 + beat % 3))  # bleed
+        events.append(GrooveEvent(time_s=at + 0.126, note=48, velocity=14 + beat % 3))  # cross-talk
         events.append(GrooveEvent(time_s=at + 0.2, note=48, velocity=9 + 7 * beat))  # the softest are ignored
         if beat % 4 == 1:
             events.append(GrooveEvent(time_s=at + 0.02, note=49, velocity=100))

@@ -158,15 +158,15 @@ def test_closing_the_pedal_and_a_hand_stop_what_rings(small_kit: Kit, sounds):
     assert [s.velocity for s in striker.pedal(0, 4.0)[1]] == [20]
 
 
-def test_bleed_and_doubles_of_an_input_do_not_sound(small_kit: Kit):
-    bleed = {"after": 38, "note": 36, "up_to": 20, "within_ms": 15.0}
+def test_cross_talk_and_doubles_of_an_input_do_not_sound(small_kit: Kit):
+    talk = {"after": 38, "note": 36, "up_to": 20, "within_ms": 15.0}
     kit = apply(
         small_kit,
-        edit_of({"kind": "set_input", "input": "pads", "name": "Pads", "bleeds": [bleed], "doubles_ms": 20.0}),
+        edit_of({"kind": "set_input", "input": "pads", "name": "Pads", "cross_talk": [talk], "doubles_ms": 20.0}),
     )
     striker = Striker(compile_kit(kit))
     assert striker.strike(38, 100, 1.0, "pads") and striker.strike(36, 15, 1.01, "pads") == []
-    assert striker.why == "bleed"
+    assert striker.why == "cross_talk"
     assert striker.strike(38, 90, 1.015, "pads") == [] and striker.why == "double"
     assert striker.strike(36, 15, 1.01, "other pads"), "another input is taken as it is"
     assert striker.strike(99, 15, 3.0, "pads") == [] and striker.why == "free"

@@ -13,7 +13,7 @@ from drumcore.edits import values as e
 from drumcore.edits.applying import apply
 from drumcore.findings.of_touch import noticed_of_strikes
 from drumcore.kit.lookup import articulation_of
-from drumcore.kit.values import Bleed, Curve, Kit, Layer, Node
+from drumcore.kit.values import CrossTalk, Curve, Kit, Layer, Node
 from drumcore.layers.dynamics import played_db
 from drumcore.layers.making import layer_levels_db
 from drumcore.layers.splits import even_split
@@ -25,7 +25,7 @@ from drumcore.refusals import Refusal
 from drumcore.touch.bending import heard_from, lifted_to_reach, never_falling
 from drumcore.touch.curves import curve_table
 from drumcore.touch.fitting import NARROWEST, SOFTEST_PLAYS, Strokes, entering, fit
-from drumcore.touch.gating import BleedRule, Gate
+from drumcore.touch.gating import CrossTalkRule, Gate
 from drumcore.touch.misbehaving import Strike, judged, learn
 from drumcore.touch.pedal import Move, calibrate, openness_table
 from drumcore.touch.reaching import Struck, reach
@@ -87,17 +87,17 @@ def test_strokes_too_few_or_too_alike_are_refused(strokes_of, said):
 
 
 def test_the_gate_by_hand():
-    gate = Gate([BleedRule(after=37, note=42, up_to=17, within_s=0.012)], doubles_s=0.02)
+    gate = Gate([CrossTalkRule(after=37, note=42, up_to=17, within_s=0.012)], doubles_s=0.02)
     judged = [
         gate.judge(37, 100, 1.000),
-        gate.judge(42, 12, 1.006),  # bleed
-        gate.judge(42, 18, 1.008),  # too hard to be bleed
+        gate.judge(42, 12, 1.006),  # cross-talk
+        gate.judge(42, 18, 1.008),  # too hard to be cross-talk
         gate.judge(37, 60, 1.015),  # a double, softer than the first
         gate.judge(42, 12, 1.090),  # long after
         gate.judge(37, 40, 2.000),
         gate.judge(37, 90, 2.010),  # a flam's second stroke is the harder one
     ]
-    assert judged == ["", "bleed", "", "double", "", "", ""]
+    assert judged == ["", "cross_talk", "", "double", "", "", ""]
 
 
 def heard(kit, seed: int) -> list[Strike]:
@@ -109,34 +109,34 @@ def heard(kit, seed: int) -> list[Strike]:
 @pytest.mark.parametrize("seed", [1, 2, 3, 4])
 def test_what_a_stand_in_does_wrong_is_learned_and_nothing_else(seed: int):
     found = learn(heard(STOWAWAY, seed))
-    (bleed,) = found.bleeds
-    assert (bleed.after, bleed.note) == (37, 42) and 15 <= bleed.up_to <= 17 and 9 <= bleed.within_ms <= 13
+    (talk,) = found.cross_talk
+    assert (talk.after, talk.note) == (37, 42) and 15 <= talk.up_to <= 17 and 9 <= talk.within_ms <= 13
     assert 9 < found.doubles_ms <= 20
     kicks = [gone for gone in found.removed if gone.note == 33]
     toms = [gone for gone in found.removed if gone.note == 42]
     assert len(kicks) >= 4 and len(toms) >= 8 and len(found.removed) == len(kicks) + len(toms)
     assert all(gone.velocity <= 15 for gone in toms)
     honest = learn(heard(DECKHAND_5, seed))
-    assert honest.bleeds == () and honest.doubles_ms == 0 and honest.removed == ()
+    assert honest.cross_talk == () and honest.doubles_ms == 0 and honest.removed == ()
 
 
-def test_soft_strokes_that_are_meant_are_not_taken_for_bleed():
+def test_soft_strokes_that_are_meant_are_not_taken_for_cross_talk():
     """A hat played softly with every kick is heard softly by itself as well."""
     together = [Strike(time_ms=500.0 * k, note=36, velocity=110) for k in range(12)]
     together += [Strike(time_ms=250.0 * k + 6, note=42, velocity=24 + k % 5) for k in range(24)]
-    assert learn(together).bleeds == ()
+    assert learn(together).cross_talk == ()
 
 
 def test_a_pad_that_two_neighbours_shake_is_blamed_on_each():
     shaken = [(0.0, 37), (1000.0, 33), (2000.0, 37)]
     strikes = [Strike(time_ms=t, note=n, velocity=110) for t, n in shaken]
     strikes += [Strike(time_ms=t + 5, note=42, velocity=9) for t, _ in shaken]
-    rules = [Bleed(after=n, note=42, up_to=12, within_ms=10.0) for n in (33, 37)]
+    rules = [CrossTalk(after=n, note=42, up_to=12, within_ms=10.0) for n in (33, 37)]
     found = judged(
         [*strikes, Strike(time_ms=2500, note=37, velocity=80), Strike(time_ms=2512, note=37, velocity=40)], rules, 15.0
     )
     assert [(gone.why, gone.note, gone.after) for gone in found.removed] == [
-        ("bleed", 42, 37), ("bleed", 42, 33), ("bleed", 42, 37), ("double", 37, None),
+        ("cross_talk", 42, 37), ("cross_talk", 42, 33), ("cross_talk", 42, 37), ("double", 37, None),
     ]  # fmt: skip
     assert found.strikes == 8
 

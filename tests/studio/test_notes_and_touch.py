@@ -102,8 +102,8 @@ def test_playing_is_counted_fitted_and_learned_from(studio, small_session):
         {"time_ms": m["time_ms"], "note": m["number"], "velocity": m["value"]} for m in sent if m["kind"] == "note"
     ]
     learned = studio.post("/pads/learn", {"strikes": stretch})
-    assert [(b["after"], b["note"]) for b in learned["bleeds"]] == [(37, 42)]
-    rules = {"strikes": stretch, "bleeds": [], "doubles_ms": learned["doubles_ms"]}
+    assert [(b["after"], b["note"]) for b in learned["cross_talk"]] == [(37, 42)]
+    rules = {"strikes": stretch, "cross_talk": [], "doubles_ms": learned["doubles_ms"]}
     fewer = studio.post("/pads/learn", rules)["removed"]
     assert 0 < len(fewer) < len(learned["removed"])
     assert "no pad “Gong”" in studio.get("/electronic-kits/stowaway/plays?what=strokes&pad=Gong", 422)["detail"]

@@ -1128,21 +1128,6 @@ export interface components {
          */
         BandKind: "low_cut" | "low_shelf" | "peak" | "high_shelf" | "high_cut";
         /**
-         * Bleed
-         * @description Strikes of `note` at `up_to` or softer, within `within_ms` after a harder one of `after`, were not played: the pad
-         *     only shook.
-         */
-        Bleed: {
-            /** After */
-            after: number;
-            /** Note */
-            note: number;
-            /** Up To */
-            up_to: number;
-            /** Within Ms */
-            within_ms: number;
-        };
-        /**
          * BorrowRecording
          * @description Let a take use another take's recording from a microphone that did not hear it.
          */
@@ -1298,6 +1283,21 @@ export interface components {
             text: string;
         };
         /**
+         * CrossTalk
+         * @description Strikes of `note` at `up_to` or softer, within `within_ms` after a harder one of `after`, were not played: the pad
+         *     only shook.
+         */
+        CrossTalk: {
+            /** After */
+            after: number;
+            /** Note */
+            note: number;
+            /** Up To */
+            up_to: number;
+            /** Within Ms */
+            within_ms: number;
+        };
+        /**
          * Curve
          * @description Velocity in to velocity played, by nodes strictly rising in x; 0 means the strike is ignored.
          */
@@ -1385,12 +1385,12 @@ export interface components {
          *     `softest`, the heaviest blow at `hardest`, a straight line between.
          */
         ElectronicKit: {
+            chatter?: components["schemas"]["Chatter"] | null;
             /**
-             * Bleeds
+             * Cross Talk
              * @default []
              */
-            bleeds?: components["schemas"]["PadBleed"][];
-            chatter?: components["schemas"]["Chatter"] | null;
+            cross_talk?: components["schemas"]["PadCrossTalk"][];
             /**
              * Doubles
              * @default []
@@ -1850,11 +1850,6 @@ export interface components {
          */
         Input: {
             /**
-             * Bleeds
-             * @default []
-             */
-            bleeds?: components["schemas"]["Bleed"][];
-            /**
              * Closed At
              * @default 0
              */
@@ -1864,6 +1859,11 @@ export interface components {
              * @default 4
              */
             controller?: number;
+            /**
+             * Cross Talk
+             * @default []
+             */
+            cross_talk?: components["schemas"]["CrossTalk"][];
             curve?: components["schemas"]["Curve"] | null;
             /**
              * Doubles Ms
@@ -2022,8 +2022,8 @@ export interface components {
          * @description The rules a stretch of playing shows, and what they would have removed of it.
          */
         Learned: {
-            /** Bleeds */
-            bleeds: components["schemas"]["Bleed"][];
+            /** Cross Talk */
+            cross_talk: components["schemas"]["CrossTalk"][];
             /** Doubles Ms */
             doubles_ms: number;
             /** Removed */
@@ -2537,10 +2537,10 @@ export interface components {
             y: number;
         };
         /**
-         * PadBleed
+         * PadCrossTalk
          * @description How one pad shakes another: strikes of `low`..`high`, some ms later, with a chance at every hard strike.
          */
-        PadBleed: {
+        PadCrossTalk: {
             /** Chance */
             chance: number;
             /** From Velocity */
@@ -2574,11 +2574,11 @@ export interface components {
         };
         /**
          * PadsAsked
-         * @description A stretch of playing; with `bleeds` or `doubles_ms`, what those rules would remove rather than what is learned.
+         * @description A stretch of playing; with `cross_talk` or `doubles_ms`, what those rules would remove rather than what is learned.
          */
         PadsAsked: {
-            /** Bleeds */
-            bleeds?: components["schemas"]["Bleed"][] | null;
+            /** Cross Talk */
+            cross_talk?: components["schemas"]["CrossTalk"][] | null;
             /** Doubles Ms */
             doubles_ms?: number | null;
             /** Strikes */
@@ -2776,20 +2776,6 @@ export interface components {
             takes: components["schemas"]["PlayTake"][];
         };
         /**
-         * PlayBleed
-         * @description Strikes of `note` at `up_to` or softer within `within_s` after a harder one of `after` do not play.
-         */
-        PlayBleed: {
-            /** After */
-            after: number;
-            /** Note */
-            note: number;
-            /** Up To */
-            up_to: number;
-            /** Within S */
-            within_s: number;
-        };
-        /**
          * PlayChannel
          * @description `matrix[o][i]` is the gain from side i of the channel to side o of where it goes: `output`, or main when 0.
          *
@@ -2831,6 +2817,20 @@ export interface components {
             softest: number;
             /** Sounds */
             sounds: boolean;
+        };
+        /**
+         * PlayCrossTalk
+         * @description Strikes of `note` at `up_to` or softer within `within_s` after a harder one of `after` do not play.
+         */
+        PlayCrossTalk: {
+            /** After */
+            after: number;
+            /** Note */
+            note: number;
+            /** Up To */
+            up_to: number;
+            /** Within S */
+            within_s: number;
         };
         /**
          * PlayEq
@@ -2894,13 +2894,13 @@ export interface components {
          * @description How the strikes of one input are taken: `table` by velocity, `openness` by the value of its `controller`.
          */
         PlayInput: {
-            /**
-             * Bleeds
-             * @default []
-             */
-            bleeds?: components["schemas"]["PlayBleed"][];
             /** Controller */
             controller: number;
+            /**
+             * Cross Talk
+             * @default []
+             */
+            cross_talk?: components["schemas"]["PlayCrossTalk"][];
             /**
              * Doubles S
              * @default 0
@@ -3562,12 +3562,12 @@ export interface components {
          * @description What is known of an input; None leaves something as it is. `name` is what it is called if it is new.
          */
         SetInput: {
-            /** Bleeds */
-            bleeds?: components["schemas"]["Bleed"][] | null;
             /** Closed At */
             closed_at?: number | null;
             /** Controller */
             controller?: number | null;
+            /** Cross Talk */
+            cross_talk?: components["schemas"]["CrossTalk"][] | null;
             /** Doubles Ms */
             doubles_ms?: number | null;
             /** Input */
@@ -4316,7 +4316,7 @@ export interface components {
         };
         /**
          * TurnedAway
-         * @description A strike of the stretch that the rules would have removed, by its place in it; bleed with the note it came `after`.
+         * @description A strike of the stretch that the rules would have removed, by its place in it; cross-talk with the note it came `after`.
          */
         TurnedAway: {
             /** After */

@@ -102,7 +102,7 @@ function GrooveSwitch() {
 const WHY: Record<string, string> = {
   free: 'nothing is on this note',
   ignored: 'softer than the curve lets in',
-  bleed: 'bleed of another pad, not played',
+  cross_talk: 'cross-talk of another pad, not played',
   double: 'a double of the strike before, not played',
   unanswered: 'no layer answers it',
 };

@@ -24,11 +24,11 @@ export function strikePad(kit: ElectronicKit, pad: Pad, force: number, edge = fa
   const share = Math.max(0, Math.min(1, (force - 1) / 126));
   const velocity = Math.round(kit.softest + (kit.hardest - kit.softest) * share);
   send(kit, 'note', number, velocity);
-  for (const bleed of kit.bleeds) {
-    if (bleed.pad !== pad.name || velocity < bleed.from_velocity || Math.random() >= bleed.chance) continue;
-    const shaken = kit.pads.find((p) => p.name === bleed.into);
+  for (const talk of kit.cross_talk) {
+    if (talk.pad !== pad.name || velocity < talk.from_velocity || Math.random() >= talk.chance) continue;
+    const shaken = kit.pads.find((p) => p.name === talk.into);
     if (shaken) {
-      send(kit, 'note', shaken.note, whole(bleed.low, bleed.high), within(bleed.soonest_ms, bleed.latest_ms));
+      send(kit, 'note', shaken.note, whole(talk.low, talk.high), within(talk.soonest_ms, talk.latest_ms));
     }
   }
   for (const double of kit.doubles) {

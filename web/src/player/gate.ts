@@ -1,4 +1,4 @@
-/** Strikes that were not played: bleed and doubles. The twin of drumcore/touch/gating.py. */
+/** Strikes that were not played: cross-talk and doubles. The twin of drumcore/touch/gating.py. */
 import type { PlayInput } from '../api/calls';
 
 export class Gate {
@@ -6,20 +6,20 @@ export class Gate {
 
   constructor(private input: PlayInput) {}
 
-  /** "" for a strike that plays, else "bleed" or "double". What was turned away is not looked back at. */
-  judge(note: number, velocity: number, time: number): '' | 'bleed' | 'double' {
+  /** "" for a strike that plays, else "cross_talk" or "double". What was turned away is not looked back at. */
+  judge(note: number, velocity: number, time: number): '' | 'cross_talk' | 'double' {
     const before = this.last.get(note);
     const doubles = this.input.doubles_s ?? 0;
     if (before && doubles) {
       const since = time - before.time;
       if (since >= 0 && since <= doubles && velocity <= before.velocity) return 'double';
     }
-    for (const rule of this.input.bleeds ?? []) {
+    for (const rule of this.input.cross_talk ?? []) {
       if (rule.note !== note || velocity > rule.up_to) continue;
       const struck = this.last.get(rule.after);
       if (!struck || velocity >= struck.velocity) continue;
       const since = time - struck.time;
-      if (since >= 0 && since <= rule.within_s) return 'bleed';
+      if (since >= 0 && since <= rule.within_s) return 'cross_talk';
     }
     this.last.set(note, { time, velocity });
     return '';

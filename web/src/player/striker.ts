@@ -23,7 +23,7 @@ export interface Sounding {
 }
 
 /** Why a strike set nothing sounding; nothing where it did. */
-export type Why = '' | 'free' | 'bleed' | 'double' | 'ignored' | 'unanswered';
+export type Why = '' | 'free' | 'cross_talk' | 'double' | 'ignored' | 'unanswered';
 
 interface Pedal {
   openness: number;

@@ -29,7 +29,7 @@ interface TeachingState {
   taught: Taught[];
   heard: TeachingHeard | null;
   trouble: string | null;
-  /** For a moment after a strike was taken nothing counts: pads ring, flams and bleed come late. */
+  /** For a moment after a strike was taken nothing counts: pads ring, flams and cross-talk come late. */
   resting: boolean;
   gesture: string;
   begin: (lessons: Lesson[], at: number, row: boolean) => void;

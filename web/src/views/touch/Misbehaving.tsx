@@ -1,6 +1,6 @@
-/** Pads that misbehave: bleed and doubles of one input, learned from a stretch of playing and shown before they count. */
+/** Pads that misbehave: cross-talk and doubles of one input, learned from a stretch of playing and shown before they count. */
 import { useEffect, useState } from 'react';
-import { type Bleed, type KitState, type Learned, post } from '../../api/calls';
+import { type CrossTalk, type KitState, type Learned, post } from '../../api/calls';
 import { type Message, onMessage } from '../../app/door';
 import { count } from '../../app/format';
 import { useInputs } from '../../app/inputs';
@@ -22,7 +22,7 @@ export function Misbehaving({ input }: { input: { id: string; name: string } }) 
   const [stretch, setStretch] = useState<Stretch | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const known = kit.head.inputs.find((each) => each.known.id === input.id)?.known;
-  const bleeds = known?.bleeds ?? [];
+  const cross_talk = known?.cross_talk ?? [];
   const recording = messages !== null;
   const set = (change: object, gesture?: string) =>
     edit({ kind: 'set_input', input: input.id, name: input.name, ...change }, gesture);
@@ -41,7 +41,7 @@ export function Misbehaving({ input }: { input: { id: string; name: string } }) 
   }, [input.id]);
 
   /** What a stretch shows; or, with rules of somebody's own, what those would have removed of it. */
-  const judge = async (strikes: Stretch['strikes'], rules: { bleeds?: Bleed[]; doubles_ms?: number } = {}) => {
+  const judge = async (strikes: Stretch['strikes'], rules: { cross_talk?: CrossTalk[]; doubles_ms?: number } = {}) => {
     try {
       setStretch({ strikes, learned: await post<Learned>('/pads/learn', { strikes, ...rules }) });
       setTrouble(null);
@@ -57,17 +57,19 @@ export function Misbehaving({ input }: { input: { id: string; name: string } }) 
   return (
     <section className="grid grid-cols-[minmax(0,1fr)] gap-2.5" aria-label="Pads that misbehave">
       <h3>Pads that misbehave · {input.name}</h3>
-      {bleeds.length === 0 && !known?.doubles_ms && !stretch && (
+      {cross_talk.length === 0 && !known?.doubles_ms && !stretch && (
         <p className="text-small text-soft">
           A pad that shakes with its neighbour sends soft strikes nobody played; some speak twice. Play a minute of
           everything, soft strokes too, and both are learned.
         </p>
       )}
-      {bleeds.map((bleed, k) => (
+      {cross_talk.map((talk, k) => (
         <Rule
-          key={`${bleed.after} ${bleed.note}`}
-          bleed={bleed}
-          onChange={(next) => void set({ bleeds: bleeds.flatMap((b, i) => (i === k ? (next ? [next] : []) : [b])) })}
+          key={`${talk.after} ${talk.note}`}
+          talk={talk}
+          onChange={(next) =>
+            void set({ cross_talk: cross_talk.flatMap((b, i) => (i === k ? (next ? [next] : []) : [b])) })
+          }
         />
       ))}
       <div className="grid grid-cols-[84px_1fr] items-center gap-x-2 text-small">
@@ -100,7 +102,7 @@ export function Misbehaving({ input }: { input: { id: string; name: string } }) 
           onUse={() => {
             const { learned } = stretch;
             setStretch(null);
-            void set({ bleeds: learned.bleeds, doubles_ms: learned.doubles_ms });
+            void set({ cross_talk: learned.cross_talk, doubles_ms: learned.doubles_ms });
           }}
           onLeave={() => setStretch(null)}
           onRules={(rules) => void judge(stretch.strikes, rules)}
@@ -135,14 +137,14 @@ function usePadName() {
   };
 }
 
-function Rule({ bleed, onChange }: { bleed: Bleed; onChange: (bleed: Bleed | null) => void }) {
+function Rule({ talk, onChange }: { talk: CrossTalk; onChange: (talk: CrossTalk | null) => void }) {
   const name = usePadName();
   return (
-    <div className="card px-3 py-2 text-small" data-testid="bleed-rule">
+    <div className="card px-3 py-2 text-small" data-testid="cross-talk-rule">
       <b className="block font-semibold">
-        {name(bleed.after)} shakes {name(bleed.note)}
+        {name(talk.after)} shakes {name(talk.note)}
       </b>
-      Strikes <Limits bleed={bleed} onChange={onChange} /> do not play.{' '}
+      Strikes <Limits talk={talk} onChange={onChange} /> do not play.{' '}
       <button type="button" className="link" onClick={() => onChange(null)}>
         Let them play
       </button>
@@ -150,21 +152,21 @@ function Rule({ bleed, onChange }: { bleed: Bleed; onChange: (bleed: Bleed | nul
   );
 }
 
-/** How soft and how soon after its neighbour a strike is bleed; both can be typed over. */
-function Limits({ bleed, onChange }: { bleed: Bleed; onChange: (bleed: Bleed) => void }) {
+/** How soft and how soon after its neighbour a strike is cross-talk; both can be typed over. */
+function Limits({ talk, onChange }: { talk: CrossTalk; onChange: (talk: CrossTalk) => void }) {
   return (
     <>
       up to{' '}
       <Typed
-        label="Bleed up to"
-        value={bleed.up_to}
-        onType={(up_to) => onChange({ ...bleed, up_to: Math.max(1, Math.min(127, Math.round(up_to))) })}
+        label="Cross-talk up to"
+        value={talk.up_to}
+        onType={(up_to) => onChange({ ...talk, up_to: Math.max(1, Math.min(127, Math.round(up_to))) })}
       />{' '}
       within{' '}
       <Typed
-        label="Bleed within milliseconds"
-        value={bleed.within_ms}
-        onType={(ms) => onChange({ ...bleed, within_ms: Math.max(1, Math.min(200, ms)) })}
+        label="Cross-talk within milliseconds"
+        value={talk.within_ms}
+        onType={(ms) => onChange({ ...talk, within_ms: Math.max(1, Math.min(200, ms)) })}
       />{' '}
       ms
     </>
@@ -175,7 +177,7 @@ interface ShownProps {
   stretch: Stretch;
   onUse: () => void;
   onLeave: () => void;
-  onRules: (rules: { bleeds: Bleed[]; doubles_ms: number }) => void;
+  onRules: (rules: { cross_talk: CrossTalk[]; doubles_ms: number }) => void;
 }
 
 function Shown({ stretch, onUse, onLeave, onRules }: ShownProps) {
@@ -183,8 +185,8 @@ function Shown({ stretch, onUse, onLeave, onRules }: ShownProps) {
   const { strikes, learned } = stretch;
   const away = new Set(learned.removed.map((gone) => gone.place));
   const doubles = learned.removed.filter((gone) => gone.why === 'double').length;
-  const shaken = (bleed: Bleed) =>
-    learned.removed.filter((gone) => gone.after === bleed.after && gone.note === bleed.note).length;
+  const shaken = (talk: CrossTalk) =>
+    learned.removed.filter((gone) => gone.after === talk.after && gone.note === talk.note).length;
   const ordered = [...strikes].sort((a, b) => a.time_ms - b.time_ms);
   const begin = ordered[0]?.time_ms ?? 0;
   const length = Math.max(1, (ordered[ordered.length - 1]?.time_ms ?? 1) - begin);
@@ -216,16 +218,19 @@ function Shown({ stretch, onUse, onLeave, onRules }: ShownProps) {
           );
         })}
       </svg>
-      {learned.bleeds.map((bleed, k) => (
-        <span key={`${bleed.after} ${bleed.note}`}>
-          {name(bleed.after)} shakes {name(bleed.note)}:{' '}
+      {learned.cross_talk.map((talk, k) => (
+        <span key={`${talk.after} ${talk.note}`}>
+          {name(talk.after)} shakes {name(talk.note)}:{' '}
           <Limits
-            bleed={bleed}
+            talk={talk}
             onChange={(next) =>
-              onRules({ bleeds: learned.bleeds.map((b, i) => (i === k ? next : b)), doubles_ms: learned.doubles_ms })
+              onRules({
+                cross_talk: learned.cross_talk.map((b, i) => (i === k ? next : b)),
+                doubles_ms: learned.doubles_ms,
+              })
             }
           />
-          , {count(shaken(bleed), 'strike')}.
+          , {count(shaken(talk), 'strike')}.
         </span>
       ))}
       {learned.doubles_ms > 0 && (
@@ -235,7 +240,7 @@ function Shown({ stretch, onUse, onLeave, onRules }: ShownProps) {
             label="Doubles within milliseconds"
             value={learned.doubles_ms}
             onType={(ms) =>
-              onRules({ bleeds: [...learned.bleeds], doubles_ms: Math.max(1, Math.min(200, Math.round(ms))) })
+              onRules({ cross_talk: [...learned.cross_talk], doubles_ms: Math.max(1, Math.min(200, Math.round(ms))) })
             }
           />{' '}
           ms, {count(doubles, 'strike')}.
