@@ -9,7 +9,7 @@ TEST_DATA := build/test-data
 PYTEST := ZESTY_DATA=$(TEST_DATA) $(VENV)/bin/pytest --numprocesses 2 --dist loadfile --no-loadscope-reorder
 
 # `lint` is the part of `check` that runs no test.
-.PHONY: demo test check lint shots bench types clean
+.PHONY: demo test check lint shots speed types clean
 
 demo: web/dist/index.html
 	@exec $(PY) -m studio --demo --port $(PORT)
@@ -59,8 +59,8 @@ test: lint web/dist/index.html /usr/bin/chromium
 shots: web/dist/index.html /usr/bin/chromium
 	$(PY) tools/shots.py
 
-bench: web/dist/index.html /usr/bin/chromium
-	$(PY) tools/bench.py
+speed: web/dist/index.html /usr/bin/chromium
+	$(PY) tools/speed.py
 
 clean:
 	rm -rf $(VENV) web/node_modules web/dist build

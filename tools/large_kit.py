@@ -1,4 +1,4 @@
-"""A kit of full size, made up: 5,000 takes under 8 microphones, in a data folder of its own, for benching and trying.
+"""A kit of full size, made up: 5,000 takes under 8 microphones, in a data folder of its own, for timing and trying.
 
 `python tools/large_kit.py FOLDER` makes it; `ZESTY_DATA=FOLDER python -m studio` then shows it. Two hundred short sounds
 stand for its 40,000 recordings, each cut at a place of its own, so that a player has to hold every one apart.
@@ -103,7 +103,7 @@ def _pieces(contents):
                                 start_ms=2.0,
                                 length_ms=400.0,
                                 centroid_hz=900.0 + 100 * number,
-                                shape=m.measurements.shape,
+                                outline=m.measurements.outline,
                             )
                         )
                     take = Take(

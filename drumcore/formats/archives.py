@@ -1,6 +1,7 @@
 """Zip archives from anywhere: opened with limits, and never unpacked outside their folder."""
 
 import zipfile
+import zlib
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path, PurePosixPath
@@ -13,18 +14,26 @@ MOST_BYTES = 32 << 30
 MOST_RATIO = 200
 FREE_RATIO_BYTES = 64 << 20
 CHUNK = 1 << 20
+_UNREADABLE = (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, OSError, ValueError, zlib.error)
 
 
 @contextmanager
 def open_archive(path: Path) -> Iterator[zipfile.ZipFile]:
-    """Raises Refusal for what is not a zip, at opening or at reading."""
+    """Raises Refusal for what is not a zip. What goes wrong while it is open (a full disk) goes its own way."""
     try:
-        with zipfile.ZipFile(path) as archive:
-            yield archive
-    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, OSError, ValueError) as error:
-        if isinstance(error, Refusal):
-            raise
+        archive = zipfile.ZipFile(path)
+    except _UNREADABLE:
         raise Refusal(f"{path.name} is not a zip archive that can be read; copy or save it again.") from None
+    with archive:
+        yield archive
+
+
+def read_entry(archive: zipfile.ZipFile, name: str) -> bytes:
+    """One entry whole. Raises Refusal where it is damaged or locked."""
+    try:
+        return archive.read(name)
+    except _UNREADABLE:
+        raise Refusal(f"{name} is damaged or locked in its archive; save it again.") from None
 
 
 def check_archive(archive: zipfile.ZipFile, name: str) -> None:
@@ -60,14 +69,27 @@ def entries_of(archive: zipfile.ZipFile) -> Iterator[tuple[zipfile.ZipInfo, str 
 
 
 def copy_entry(archive: zipfile.ZipFile, info: zipfile.ZipInfo, target: IO[bytes]) -> None:
-    """Copy one entry, stopping at the size it promised. Raises Refusal where it holds more or is damaged."""
+    """Copy one entry, stopping at the size it promised. Raises Refusal where it holds more or is damaged; what goes wrong
+    with the target (a full disk) goes its own way."""
     left = info.file_size
     try:
-        with archive.open(info) as source:
-            while chunk := source.read(CHUNK):
-                left -= len(chunk)
-                if left < 0:
-                    raise Refusal(f"{info.filename} is larger than its archive says; it was left out.")
-                target.write(chunk)
-    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, OSError):
-        raise Refusal(f"{info.filename} is damaged or locked in its archive; zip it again.") from None
+        source = archive.open(info)
+    except _UNREADABLE:
+        raise _damaged(info) from None
+    with source:
+        while chunk := _chunk(source, info):
+            left -= len(chunk)
+            if left < 0:
+                raise Refusal(f"{info.filename} is larger than its archive says; it was left out.")
+            target.write(chunk)
+
+
+def _chunk(source: IO[bytes], info: zipfile.ZipInfo) -> bytes:
+    try:
+        return source.read(CHUNK)
+    except _UNREADABLE:
+        raise _damaged(info) from None
+
+
+def _damaged(info: zipfile.ZipInfo) -> Refusal:
+    return Refusal(f"{info.filename} is damaged or locked in its archive; zip it again.")

@@ -14,7 +14,7 @@ from pathlib import Path
 
 import soundfile
 
-from drumcore.formats.archives import check_archive, copy_entry, open_archive
+from drumcore.formats.archives import check_archive, copy_entry, open_archive, read_entry
 from drumcore.kit.json_form import LARGEST_JSON, read_json, to_json
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.mending import mended
@@ -107,7 +107,7 @@ def read_kit_file(path: Path, folder: Path, progress: Progress | None = None) ->
             raise Refusal(f"{path.name} is a zip without a kit.json; choose a {SUFFIX} file saved by this program.")
         if names["kit.json"].file_size > LARGEST_JSON:
             raise Refusal(f"{path.name} describes a kit that is too large to open.")
-        kit, notes = read_json(archive.read("kit.json"), f"kit.json in {path.name}")
+        kit, notes = read_json(read_entry(archive, "kit.json"), f"kit.json in {path.name}")
         wanted = contents_of(kit)
         found: dict[str, Path] = {}
         damaged: set[str] = set()

@@ -3,6 +3,7 @@
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from functools import update_wrapper
+from threading import Lock
 from typing import Concatenate, ParamSpec, TypeVar
 
 ValueT = TypeVar("ValueT")
@@ -20,6 +21,7 @@ def remembered(
 
     def decorate(function: Callable[Concatenate[ValueT, Key], ResultT]) -> Callable[Concatenate[ValueT, Key], ResultT]:
         held: OrderedDict[Hashable, tuple[ValueT, ResultT]] = OrderedDict()
+        lock = Lock()
 
         def wrapped(value: ValueT, /, *args: Key.args, **kwargs: Key.kwargs) -> ResultT:
             key = (id(value), args, tuple(kwargs.items()))
@@ -27,12 +29,11 @@ def remembered(
             if known is not None and known[0] is value:
                 return known[1]
             result = function(value, *args, **kwargs)
-            held[key] = (value, result)
-            while len(held) > limit:
-                try:
+            # Two threads may work the same out at once; only keeping it is one at a time.
+            with lock:
+                held[key] = (value, result)
+                while len(held) > limit:
                     held.popitem(last=False)
-                except KeyError:  # another thread was faster
-                    break
             return result
 
         update_wrapper(wrapped, function)

@@ -8,7 +8,7 @@ import re
 from enum import StrEnum
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import AliasChoices, Field, model_validator
 
 from drumcore.treatments.kinds import Treatment
 from drumcore.value import Value
@@ -84,7 +84,7 @@ class Recording(Value):
 
     `content` is the hash of the decoded audio (see `recordings.reading`), `start_ms` where the strike begins,
     `level_db` the K-weighted mean square over the 300 ms from there, `length_ms` the time until the tail meets
-    the noise floor, `delay_ms` and `polarity` are against the take's first own close microphone (0: unknown), `shape`
+    the noise floor, `delay_ms` and `polarity` are against the take's first own close microphone (0: unknown), `outline`
     is its picture and `grain` its fingerprint (see `recordings.measuring`), `label_note` the note its name names.
     `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays; `cut_ms` is where a
     recording borrowed from another take is cut, instead of its take's start.
@@ -105,7 +105,7 @@ class Recording(Value):
     centroid_hz: Annotated[float, Field(ge=0.0, le=1e9)] = 0.0
     polarity: Annotated[int, Field(ge=-1, le=1)] = 0
     delay_ms: Moment = 0.0
-    shape: Annotated[str, Field(max_length=4096)] = ""
+    outline: Annotated[str, Field(max_length=4096, validation_alias=AliasChoices("outline", "shape"))] = ""
     grain: Annotated[str, Field(max_length=4096)] = ""
     lossy: Annotated[str, Field(max_length=40)] = ""
     centred: bool = False

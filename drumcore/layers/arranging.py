@@ -2,16 +2,10 @@
 
 from collections.abc import Sequence
 
-from drumcore.kit.values import Articulation, Layer, Take
+from drumcore.kit.values import Articulation, Layer
 from drumcore.layers.breaks import natural_breaks
 from drumcore.layers.making import layer_levels_db, layers_from_groups, played_level_db
 from drumcore.refusals import Refusal
-
-
-def takes_aside(articulation: Articulation) -> list[Take]:
-    """The takes no layer names: kept, and not played."""
-    placed = {i for layer in articulation.layers for i in layer.takes}
-    return [take for take in articulation.takes if take.id not in placed]
 
 
 def without_takes(layers: Sequence[Layer], gone: Sequence[str]) -> tuple[Layer, ...]:

@@ -146,7 +146,7 @@ def _recording(mic: Mic, file: Measured, note: int | None) -> Recording:
         clipped_runs=m.clipped_runs,
         dc_offset=m.dc_offset,
         centroid_hz=m.centroid_hz,
-        shape=m.shape,
+        outline=m.outline,
         grain=m.grain,
         lossy=file.lossy,
         label_note=note,

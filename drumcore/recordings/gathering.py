@@ -3,10 +3,11 @@
 import contextlib
 import multiprocessing
 import os
-from collections.abc import Callable, Generator, Iterable, Sequence
+from collections.abc import Callable, Generator, Iterable, Mapping, Sequence
 from concurrent.futures import Executor, ProcessPoolExecutor, ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 from drumcore.recordings.measuring import Measurements, measure
 from drumcore.recordings.reading import ManyChannels, read_audio
@@ -38,6 +39,14 @@ class Measured:
     width: int
     measurements: Measurements
     lossy: str = ""
+
+
+def measured_from(kept: Mapping[str, Any]) -> Measured:
+    """What was kept of a measured file. An older version called a recording's outline its shape."""
+    found = dict(kept["measurements"])
+    if "shape" in found:
+        found["outline"] = found.pop("shape")
+    return Measured(**{**kept, "measurements": Measurements(**found)})
 
 
 @dataclass(frozen=True)

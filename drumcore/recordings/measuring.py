@@ -36,7 +36,7 @@ class Measurements:
     dc_offset: float
     centroid_hz: float
     first_sign: int
-    shape: str
+    outline: str
     """The picture of the recording: 96 peaks of equal stretches, one letter each, "0" silence to "o" full scale."""
     grain: str = ""
     """Its fingerprint: see `_grain`."""
@@ -57,7 +57,7 @@ def measure(audio: Audio) -> Measurements:
         dc_offset=round(max(abs(_mean(audio, side)) for side in range(audio.width)), 6),
         centroid_hz=round(_centroid_hz(audio.part(start, start + CENTROID_FRAMES)[:, 0], rate), 1),
         first_sign=_first_sign(audio.part(start, start + max(1, rate // 1000))[:, 0]),
-        shape=_shape(peaks),
+        outline=_outline(peaks),
         grain=_grain(audio.part(start, start + GRAIN_FRAMES + 2)[:, 0]),
     )
 
@@ -168,7 +168,7 @@ def _first_sign(part: Samples) -> int:
     return int(np.sign(part[int(np.argmax(size > size.max() / 2))]))
 
 
-def _shape(peaks: Samples) -> str:
+def _outline(peaks: Samples) -> str:
     edges = np.minimum(np.arange(SHAPE_POINTS) * len(peaks) // SHAPE_POINTS, max(0, len(peaks) - 1))
     loudest = np.maximum.reduceat(peaks, edges) if len(peaks) else np.zeros(SHAPE_POINTS)
     letters = 48 + np.round(np.sqrt(np.minimum(1.0, loudest)) * 63).astype(np.uint8)

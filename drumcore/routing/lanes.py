@@ -5,6 +5,7 @@ from collections.abc import Iterable, Iterator
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.remembering import remembered
 from drumcore.kit.values import Channel, Feed, Kit, Mic, MicKind, Output, Piece, Routing, Take, Width
+from drumcore.refusals import Refusal
 from drumcore.routing.hosts import HOSTS
 
 OVERHEADS, ROOM, OTHER_MICS = "overheads", "room", "other-microphones"
@@ -89,8 +90,13 @@ def _channel_for(mic: Mic, piece: Piece, has_own: bool) -> Channel | None:
 
 
 def host_outputs(host: str) -> tuple[Output, ...]:
-    """The outputs of a stand-in host as it numbers them, named plainly; output 1 carries the main mix."""
-    widths = HOSTS.get(host, HOSTS["Ferry 16"])
+    """The outputs of a stand-in host as it numbers them, named plainly; output 1 carries the main mix.
+
+    Raises Refusal for a host that is not known.
+    """
+    if host not in HOSTS:
+        raise Refusal(f"There is no host “{host}” here; it is one of {', '.join(HOSTS)}.")
+    widths = HOSTS[host]
     return tuple(
         Output(number=n, name="Main" if n == 1 else f"Output {n}", width=width)
         for n, width in enumerate(widths, start=1)

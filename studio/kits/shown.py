@@ -59,7 +59,7 @@ class TakeShown(BaseModel):
     end_ms: float | None
     fade_in_ms: float
     fade_out_ms: float
-    shape: str
+    outline: str
     file: str
     content: str
     recordings: int
@@ -195,7 +195,7 @@ class RecordingShown(BaseModel):
     length_ms: float
     delay_ms: float
     polarity: int
-    shape: str
+    outline: str
 
 
 def state_of(record: KitRecord, kit: Kit, before: Kit | None = None) -> KitState:
@@ -333,7 +333,7 @@ def _takes(takes: tuple[Take, ...], own_mics: tuple[str, ...]) -> list[TakeShown
             end_ms=t.end_ms,
             fade_in_ms=t.fade_in_ms,
             fade_out_ms=t.fade_out_ms,
-            shape=own_recording(own_mics, t.recordings).shape,
+            outline=own_recording(own_mics, t.recordings).outline,
             file=own_recording(own_mics, t.recordings).path,
             content=own_recording(own_mics, t.recordings).content,
             recordings=len(t.recordings),

@@ -155,7 +155,7 @@ def _offered(reading: SessionReading, session: Session) -> list[SavedShown]:
 def _rows(reading: SessionReading) -> bytes:
     """Every recording as columns: 40,000 rows travel as a few lists."""
     mics = {mic.id: number for number, mic in enumerate(reading.mics)}
-    fields = ["path", "content", "shape", "level_db", "peak_dbfs", "start_ms", "length_ms", "centroid_hz", "rate_hz"]
+    fields = ["path", "content", "outline", "level_db", "peak_dbfs", "start_ms", "length_ms", "centroid_hz", "rate_hz"]
     columns: dict[str, list[object]] = {name: [] for name in [*fields, "stroke", "mic", "take", "label", "step", "own"]}
     number = -1
     for piece in reading.pieces:
@@ -167,7 +167,7 @@ def _rows(reading: SessionReading) -> bytes:
                 for recording in take.recordings:
                     for name in fields:
                         columns[name].append(getattr(recording, name))
-                    columns["shape"][-1] = _half(recording.shape)
+                    columns["outline"][-1] = _half(recording.outline)
                     columns["stroke"].append(number)
                     columns["mic"].append(mics[recording.mic])
                     columns["take"].append(take.id)
@@ -177,9 +177,9 @@ def _rows(reading: SessionReading) -> bytes:
     return json.dumps(columns, separators=(",", ":")).encode()
 
 
-def _half(shape: str) -> str:
+def _half(outline: str) -> str:
     """A picture half as wide: of every two peaks the higher."""
-    return "".join(map(max, shape[::2], shape[1::2]))
+    return "".join(map(max, outline[::2], outline[1::2]))
 
 
 class Rows(Schema):
@@ -188,7 +188,7 @@ class Rows(Schema):
 
     path: list[str]
     content: list[str]
-    shape: list[str]
+    outline: list[str]
     level_db: list[float]
     peak_dbfs: list[float]
     start_ms: list[float]

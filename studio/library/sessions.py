@@ -12,10 +12,9 @@ from django.db import transaction
 
 from drumcore.formats.archives import check_archive, copy_entry, entries_of, open_archive, safe_name
 from drumcore.recordings.channels import split_channels
-from drumcore.recordings.gathering import JUNK, Measured, Progress, Unread, Unsplit, measure_each
+from drumcore.recordings.gathering import JUNK, Measured, Progress, Unread, Unsplit, measure_each, measured_from
 from drumcore.recordings.guidance import Guidance
 from drumcore.recordings.lexicon import LearnedWord
-from drumcore.recordings.measuring import Measurements
 from drumcore.recordings.reading import AUDIO_SUFFIXES
 from drumcore.recordings.session import SessionReading, read_session
 from drumcore.refusals import Refusal
@@ -177,7 +176,7 @@ def _measured_of(session: Session) -> tuple[list[Measured], list[Unread]]:
             continue
         if known and "file" in known:
             raw = {**known["file"], "path": file.path}
-            measured.append(Measured(**{**raw, "measurements": Measurements(**raw["measurements"])}))
+            measured.append(measured_from(raw))
         else:
             why = known["why"].replace("{path}", file.path) if known else file.why
             unread.append(Unread(path=file.path, why=why))

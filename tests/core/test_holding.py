@@ -15,7 +15,7 @@ from drumcore.kit.holding import MOST_PIECES, faults
 from drumcore.kit.json_form import from_json, from_parts, read_json, to_json, to_parts
 from drumcore.kit.lookup import articulations, pieces_of
 from drumcore.kit.upgrading import NEW_DYNAMICS
-from drumcore.kit.values import Articulation, Family, Kit, Layer, Piece
+from drumcore.kit.values import Articulation, CrossTalk, Family, Kit, Layer, Piece
 from drumcore.playing.compiling import compile_kit
 from drumcore.refusals import Refusal
 from tests.contradictions import CONTRADICTIONS, contradicting, stroke
@@ -97,12 +97,17 @@ def test_a_stored_kit_of_which_parts_are_lost_opens_with_the_rest(small_kit: Kit
 
 
 def test_older_kits_open_by_the_new_rule_and_say_so(small_kit: Kit):
-    loud = apply(small_kit, e.SetTracking(piece="kick", level=1.0))
+    shaking = (CrossTalk(after=38, note=48, up_to=20, within_ms=9.0),)
+    loud = apply(small_kit, e.SetInput(input="pads", name="Pads", cross_talk=shaking))
     raw = json.loads(to_json(loud)) | {"format": 3}
     raw["pieces"][0]["tracking"]["level"] = 1.4
     for piece in raw["pieces"]:
         for articulation in piece["articulations"]:
             del articulation["whole"]
+            for recording in (r for t in articulation["takes"] for r in t["recordings"]):
+                recording["shape"] = recording.pop("outline")
+    for known in raw["inputs"]:
+        known["bleeds"] = known.pop("cross_talk")
     raw["routing"]["channels"][0]["soloed"] = True  # solo is listening now
     kit, notes = read_json(json.dumps(raw))
     assert notes == (NEW_DYNAMICS,) and kit == loud

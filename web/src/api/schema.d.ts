@@ -3226,7 +3226,7 @@ export interface components {
          *
          *     `content` is the hash of the decoded audio (see `recordings.reading`), `start_ms` where the strike begins,
          *     `level_db` the K-weighted mean square over the 300 ms from there, `length_ms` the time until the tail meets
-         *     the noise floor, `delay_ms` and `polarity` are against the take's first own close microphone (0: unknown), `shape`
+         *     the noise floor, `delay_ms` and `polarity` are against the take's first own close microphone (0: unknown), `outline`
          *     is its picture and `grain` its fingerprint (see `recordings.measuring`), `label_note` the note its name names.
          *     `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays; `cut_ms` is where a
          *     recording borrowed from another take is cut, instead of its take's start.
@@ -3281,6 +3281,11 @@ export interface components {
             lossy?: string;
             /** Mic */
             mic: string;
+            /**
+             * Outline
+             * @default
+             */
+            outline?: string;
             /** Path */
             path: string;
             /** Peak Dbfs */
@@ -3292,11 +3297,6 @@ export interface components {
             polarity?: number;
             /** Rate Hz */
             rate_hz: number;
-            /**
-             * Shape
-             * @default
-             */
-            shape?: string;
             /** Start Ms */
             start_ms: number;
             width: components["schemas"]["Width"];
@@ -3325,6 +3325,8 @@ export interface components {
             level_db: number;
             /** Mic */
             mic: string;
+            /** Outline */
+            outline: string;
             /** Path */
             path: string;
             /** Peak Dbfs */
@@ -3333,8 +3335,6 @@ export interface components {
             polarity: number;
             /** Rate Hz */
             rate_hz: number;
-            /** Shape */
-            shape: string;
             /** Start Ms */
             start_ms: number;
             width: components["schemas"]["Width"];
@@ -3408,6 +3408,8 @@ export interface components {
             level_db: number[];
             /** Mic */
             mic: number[];
+            /** Outline */
+            outline: string[];
             /** Own */
             own: boolean[];
             /** Path */
@@ -3416,8 +3418,6 @@ export interface components {
             peak_dbfs: number[];
             /** Rate Hz */
             rate_hz: number[];
-            /** Shape */
-            shape: string[];
             /** Start Ms */
             start_ms: number[];
             /** Step */
@@ -4143,12 +4143,12 @@ export interface components {
             label: string;
             /** Level Db */
             level_db: number;
+            /** Outline */
+            outline: string;
             /** Pan */
             pan: number;
             /** Recordings */
             recordings: number;
-            /** Shape */
-            shape: string;
             /** Start Ms */
             start_ms: number;
             /** Start Trim Ms */

@@ -17,6 +17,7 @@ import { useStrikes } from './strikes';
 
 /** An edit, an undo or a redo on its way; they are sent one after another, in the order they were asked for. */
 interface Waiting {
+  kit: string;
   edit: Edit | 'undo' | 'redo';
   gesture: string;
   done: (error: Refused | null) => void;
@@ -51,11 +52,16 @@ const drawn = () =>
 
 const playPieces = new Map<string, PlayPiece>();
 const queue: Waiting[] = [];
+/** The version each kit stood at when the studio last answered: what is still on its way when a kit is left is sent too. */
+const versions = new Map<string, number>();
 let sending = false;
 let opening = 0;
 
 export const useKit = create<KitStore>((set, read) => {
+  /** Take an answer in, unless another kit was opened meanwhile. */
   const merge = (state: KitState, whole: boolean) => {
+    versions.set(state.id, state.version);
+    if (!whole && read().kit?.id !== state.id) return;
     const pieces = whole ? new Map<string, Piece>() : new Map(read().pieces);
     if (whole) playPieces.clear();
     // What an edit left as it was stays the same object, so that nothing of it is drawn again.
@@ -69,23 +75,26 @@ export const useKit = create<KitStore>((set, read) => {
 
   const refetch = async () => {
     const id = read().kit?.id;
-    if (id) merge(await get<KitState>(`/kits/${id}`), true);
+    if (!id) return;
+    const state = await get<KitState>(`/kits/${id}`);
+    if (read().kit?.id === id) merge(state, true);
   };
 
   const step = (which: 'undo' | 'redo') =>
     new Promise<void>((resolve) => {
-      queue.push({ edit: which, gesture: '', done: () => resolve() });
+      const kit = read().kit?.id;
+      if (!kit) return resolve();
+      queue.push({ kit, edit: which, gesture: '', done: () => resolve() });
       void drain();
     });
 
-  const send = async (kit: KitState, { edit, gesture }: Waiting) => {
+  const send = async ({ kit: id, edit, gesture }: Waiting) => {
+    const { kit } = read();
+    const base_version = versions.get(id) ?? 0;
     if (edit === 'undo' || edit === 'redo') {
-      if (!kit[edit]) return;
-      merge(await post<KitState>(`/kits/${kit.id}/${edit}`, { base_version: kit.version }), false);
-    } else {
-      const body = { base_version: kit.version, edit, gesture };
-      merge(await post<KitState>(`/kits/${kit.id}/edits`, body), false);
-    }
+      if (kit?.id === id && !kit[edit]) return;
+      merge(await post<KitState>(`/kits/${id}/${edit}`, { base_version }), false);
+    } else merge(await post<KitState>(`/kits/${id}/edits`, { base_version, edit, gesture }), false);
   };
 
   const drain = async () => {
@@ -99,14 +108,13 @@ export const useKit = create<KitStore>((set, read) => {
         await drawn();
       }
       const waiting = queue.shift();
-      const kit = read().kit;
-      if (!kit || !waiting) break;
+      if (!waiting) break;
       try {
-        await send(kit, waiting);
+        await send(waiting);
         waiting.done(null);
       } catch (error) {
         const refused = error instanceof Refused ? error : new Refused('The edit could not be sent.', 0);
-        if (refused.status === 409) await refetch().catch(() => undefined);
+        if (refused.status === 409 && read().kit?.id === waiting.kit) await refetch().catch(() => undefined);
         if (!refused.occupied) set({ trouble: refused.message });
         waiting.done(refused);
       }
@@ -143,20 +151,21 @@ export const useKit = create<KitStore>((set, read) => {
     close: () => {
       transport.stop();
       read().player?.close();
-      queue.length = 0;
       useStrikes.getState().clear();
       set({ kit: null, pieces: new Map(), player: null, missing: null });
     },
 
     edit: (edit, gesture = '') =>
       new Promise((resolve) => {
+        const kit = read().kit?.id;
+        if (!kit) return resolve(new Refused('No kit is open.', 0));
         // Of one gesture's edits only the latest still waiting matters.
         const last = queue[queue.length - 1];
         if (gesture && last?.gesture === gesture) {
           last.done(null);
           queue.pop();
         }
-        queue.push({ edit, gesture, done: resolve });
+        queue.push({ kit, edit, gesture, done: resolve });
         void drain();
       }),
 

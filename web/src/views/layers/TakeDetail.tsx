@@ -9,8 +9,8 @@ import { useLookedAt } from '../../app/place';
 import { useRecordings } from '../../app/recordings';
 import { useHitOf } from '../../app/strikes';
 import { type Trim, TrimSliders } from '../../app/TrimSliders';
+import { Outline } from '../../ui/Outline';
 import { Pick } from '../../ui/Pick';
-import { Shape } from '../../ui/Shape';
 import { Slider } from '../../ui/Slider';
 import { useSelected } from './selection';
 
@@ -212,7 +212,7 @@ function Microphones(props: { piece: Piece; stroke: Articulation; take: Take }) 
                     <span className="max-[1180px]:hidden"> · {decibels(recording.peak_dbfs)} dBFS</span>
                   </span>
                 </span>
-                <Shape shape={recording.shape} width={232} height={18} colour="var(--v5)" />
+                <Outline outline={recording.outline} width={232} height={18} colour="var(--v5)" />
               </button>
             </li>
           );

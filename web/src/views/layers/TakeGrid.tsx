@@ -9,8 +9,8 @@ import { articulationIn, useKit } from '../../app/kitStore';
 import { usePlace } from '../../app/place';
 import { useHitAt } from '../../app/strikes';
 import { Actions } from '../../ui/Actions';
+import { Outline } from '../../ui/Outline';
 import { Pick } from '../../ui/Pick';
-import { Shape } from '../../ui/Shape';
 import { Typed } from '../../ui/Typed';
 import { ORDERS } from './orders';
 import { pressTake, takesInOrder, useSelected, useSelection } from './selection';
@@ -419,8 +419,8 @@ function Cell({ stroke, take, layer, place, away, selected }: CellProps) {
         } ${outline}`}
       >
         <span className="absolute top-0 left-0">
-          <Shape
-            shape={take.shape}
+          <Outline
+            outline={take.outline}
             width={84}
             height={28}
             colour={layerColour(Math.max(1, layer ?? 1), stroke.layers.length)}

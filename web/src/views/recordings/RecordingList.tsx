@@ -7,8 +7,8 @@ import { type Edit, type Finding, get, type KitState, type Reading, type Rows } 
 import { openClosely } from '../../app/closely';
 import { count, decibels, layerColour } from '../../app/format';
 import { articulationIn, useKit } from '../../app/kitStore';
+import { Outline } from '../../ui/Outline';
 import { Pick } from '../../ui/Pick';
-import { Shape } from '../../ui/Shape';
 
 type Measure = 'path' | 'level_db' | 'peak_dbfs' | 'start_ms' | 'length_ms' | 'centroid_hz';
 
@@ -403,8 +403,8 @@ const Row = memo(function Row(props: RowProps) {
           </>
         )}
       </span>
-      <Shape
-        shape={rows.shape[row] ?? ''}
+      <Outline
+        outline={rows.outline[row] ?? ''}
         width={108}
         height={24}
         colour={layerColour(Math.max(1, rows.step[row] ?? 1), grid?.sizes.length ?? 1)}

@@ -245,7 +245,8 @@ function LastStrike() {
       ) : last ? (
         <>
           <p className="text-[20px] font-bold tabular-nums">
-            {last.velocityIn} → {last.why === 'ignored' ? 'ignored' : last.why === 'free' ? 'no note' : last.why}
+            {last.velocityIn} →{' '}
+            {last.why === 'ignored' ? 'ignored' : last.why === 'free' ? 'no note' : last.why.replace('_', '-')}
           </p>
           <p className="text-small text-soft">It did not play.</p>
         </>

@@ -1,4 +1,4 @@
-"""`make bench`: speed and memory as ratios of one run, so that they mean the same on any machine."""
+"""`make speed`: speed and memory as ratios of one run, so that they mean the same on any machine."""
 
 import gc
 import itertools
@@ -13,7 +13,7 @@ from statistics import median
 
 import numpy as np
 import soundfile
-from bench_screens import screens
+from speed_screens import screens
 
 from drumcore.demo.grooves import demo_grooves
 from drumcore.demo.recordist import write_sessions
@@ -52,11 +52,11 @@ def say(what: str, ratios: tuple[float, float, float], wanted: str) -> None:
 
 
 def main() -> None:
-    with tempfile.TemporaryDirectory(prefix="zesty-bench-") as folder:
+    with tempfile.TemporaryDirectory(prefix="zesty-speed-") as folder:
         root = write_sessions(Path(folder))[0]
         measuring(root)
         rendering(root)
-    with tempfile.TemporaryDirectory(prefix="zesty-bench-") as folder:
+    with tempfile.TemporaryDirectory(prefix="zesty-speed-") as folder:
         screens(Path(folder), say)
 
 
@@ -78,7 +78,7 @@ def measuring(root: Path) -> None:
 
 def rendering(root: Path) -> None:
     reading = read_folder(root)
-    kit = apply(Kit(id="bench", name="Bench"), BuildPieces(mics=reading.mics, pieces=reading.pieces))
+    kit = apply(Kit(id="speed", name="Speed"), BuildPieces(mics=reading.mics, pieces=reading.pieces))
     kit = apply(kit, ApplyPlan(plan="one-output-a-piece"))
     places = {content: root / r.path for content, r in contents_of(kit).items()}
     sounds = FileSounds(lambda content: places[content], budget_bytes=2 << 30)

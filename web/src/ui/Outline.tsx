@@ -1,23 +1,23 @@
 /** The picture of a recording: 96 peaks, one letter each, as the core measured them. */
 import { memo } from 'react';
 
-export const Shape = memo(function Shape({
-  shape,
+export const Outline = memo(function Outline({
+  outline,
   width,
   height,
   colour,
 }: {
-  shape: string;
+  outline: string;
   width: number;
   height: number;
   colour: string;
 }) {
-  const bars = Math.min(shape.length, Math.floor(width / 2.4));
+  const bars = Math.min(outline.length, Math.floor(width / 2.4));
   const peaks = Array.from({ length: bars }, (_, k) => {
-    const from = Math.floor((k * shape.length) / bars);
-    const to = Math.max(from + 1, Math.floor(((k + 1) * shape.length) / bars));
+    const from = Math.floor((k * outline.length) / bars);
+    const to = Math.max(from + 1, Math.floor(((k + 1) * outline.length) / bars));
     let peak = 0;
-    for (let i = from; i < to; i += 1) peak = Math.max(peak, ((shape.charCodeAt(i) - 48) / 63) ** 2);
+    for (let i = from; i < to; i += 1) peak = Math.max(peak, ((outline.charCodeAt(i) - 48) / 63) ** 2);
     return peak;
   });
   const loudest = Math.max(0.02, ...peaks);

@@ -23,21 +23,21 @@ FRAMES = """([act, ms]) => new Promise((done) => {
   const times = []; const begin = performance.now();
   const step = (now) => {
     times.push(now);
-    window.benchAct(act, times.length);
+    window.timedAct(act, times.length);
     if (now - begin < ms) requestAnimationFrame(step);
     else { const gaps = times.slice(1).map((t, i) => t - times[i]).sort((a, b) => a - b);
       done([gaps[Math.floor(gaps.length * 0.95)], gaps.length]); }
   };
   requestAnimationFrame(step);
 })"""
-ACTS = """() => { window.benchAct = (act, n) => {
+ACTS = """() => { window.timedAct = (act, n) => {
   if (act === 'scroll') {
     const list = document.querySelector('[data-testid="recording-list"]');
     list.scrollTop = (n * 50) % (list.scrollHeight - list.clientHeight);
   } else {
     const at = document.querySelector('[aria-label="Boundary between layers 5 and 6"]');
     const box = at.getBoundingClientRect();
-    const x = (window.benchX ??= box.x + box.width / 2) + 14 * Math.sin(n / 6);
+    const x = (window.timedX ??= box.x + box.width / 2) + 14 * Math.sin(n / 6);
     const event = (type) => new PointerEvent(type, { bubbles: true, pointerId: 1, button: 0, clientX: x, clientY: box.y + 30 });
     if (n === 1) { at.setPointerCapture = () => {}; at.hasPointerCapture = () => true; at.dispatchEvent(event('pointerdown')); }
     at.dispatchEvent(event('pointermove'));
