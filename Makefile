@@ -39,7 +39,7 @@ types: $(VENV)/.installed web/node_modules/.installed
 lint: $(VENV)/.installed web/node_modules/.installed
 	$(VENV)/bin/ruff check .
 	$(VENV)/bin/ruff format --check .
-	$(VENV)/bin/mypy
+	ZESTY_DATA=$(TEST_DATA) $(VENV)/bin/mypy
 	mkdir -p build
 	ZESTY_DATA=$(TEST_DATA) $(PY) -m studio.openapi build/openapi.json
 	cd web && npx openapi-typescript ../build/openapi.json --default-non-nullable=false -o ../build/schema.d.ts >/dev/null

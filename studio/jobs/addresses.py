@@ -3,7 +3,7 @@
 import os
 import uuid
 from pathlib import Path
-from typing import Any, Literal
+from typing import Any, Literal, cast
 
 from django.conf import settings
 from django.http import FileResponse, HttpRequest
@@ -30,12 +30,15 @@ class StemShown(Schema):
     clipped_samples: int
 
 
+State = Literal["waiting", "running", "done", "failed", "cancelled", "stopped"]
+
+
 class JobShown(Schema):
     """A job; `state` is waiting, running, done, failed, cancelled or stopped."""
 
     id: str
     kind: str
-    state: Literal["waiting", "running", "done", "failed", "cancelled", "stopped"]
+    state: State
     done: int
     total: int
     message: str
@@ -65,7 +68,7 @@ def shown(job: Job) -> JobShown:
     return JobShown(
         id=str(job.id),
         kind=job.kind,
-        state=job.state,
+        state=cast(State, job.state),
         done=job.done,
         total=job.total,
         message=job.message,

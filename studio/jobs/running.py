@@ -44,7 +44,7 @@ def folder_of(job: Job) -> Path:
     return Path(settings.DATA) / "jobs" / str(job.id)
 
 
-@db_task()
+@db_task()  # type: ignore[untyped-decorator]  # huey says nothing of its types
 def run(job_id: str) -> None:
     """Do a job. Whatever happens, it ends in a state and a sentence."""
     if not Job.objects.filter(id=job_id, state="waiting").update(state="running", beat=timezone.now()):
@@ -94,7 +94,7 @@ GOES_ON = ("read_session", "bring_in_folder")
 """Kinds of work that go on by themselves after a restart: they lose nothing and do nothing twice."""
 
 
-@on_startup()
+@on_startup()  # type: ignore[untyped-decorator]
 def go_on_after_restart() -> None:
     """Start again what was waiting or going on when the studio was stopped. One worker process serves a studio.
 

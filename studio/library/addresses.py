@@ -116,7 +116,7 @@ def add_files(
     session = session_of(session_id)
     if len(files) != len(paths):
         raise Refusal(f"{len(files)} files came with {len(paths)} paths; send one path for each file.")
-    kept, refused = 0, []
+    kept, refused = 0, list[Unread]()
     with transaction.atomic():
         for upload, path in zip(files, paths, strict=True):
             try:
