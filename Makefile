@@ -9,7 +9,7 @@ TEST_DATA := build/test-data
 PYTEST := ZESTY_DATA=$(TEST_DATA) $(VENV)/bin/pytest --numprocesses 2 --dist loadfile --no-loadscope-reorder
 
 # `lint` is the part of `check` that runs no test.
-.PHONY: demo test check lint shots speed types clean
+.PHONY: demo test check lint units shots speed types clean
 
 demo: web/dist/index.html
 	@exec $(PY) -m studio --demo --port $(PORT)
@@ -47,13 +47,17 @@ lint: $(VENV)/.installed web/node_modules/.installed
 	cd web && npx biome check src && npx tsc --noEmit
 	ZESTY_DATA=$(TEST_DATA) $(PY) manage.py makemigrations --check --dry-run
 
-check: lint
+# The browser's logic without a browser.
+units: web/node_modules/.installed
+	cd web && npx vitest run --reporter=dot
+
+check: lint units
 	$(PYTEST) tests/core tests/studio tests/twins
 
 /usr/bin/chromium:
 	apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium >/dev/null
 
-test: lint web/dist/index.html /usr/bin/chromium
+test: lint units web/dist/index.html /usr/bin/chromium
 	$(PYTEST) tests/browser tests/core tests/studio tests/twins
 
 shots: web/dist/index.html /usr/bin/chromium
