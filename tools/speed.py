@@ -20,9 +20,10 @@ from drumcore.demo.recordist import write_sessions
 from drumcore.edits.applying import apply
 from drumcore.edits.values import ApplyPlan, BuildPieces
 from drumcore.formats.kit_file import contents_of
+from drumcore.grooves.values import GrooveEvent
 from drumcore.kit.values import Kit
 from drumcore.playing.compiling import compile_kit
-from drumcore.playing.rendering import GrooveEvent, frame_of, render
+from drumcore.playing.rendering import frame_of, render
 from drumcore.playing.sounds import FileSounds
 from drumcore.playing.striking import Striker
 from drumcore.recordings.gathering import files_under, measure_files

@@ -3,8 +3,7 @@
 import random
 from dataclasses import dataclass
 
-from drumcore.formats.midi import Groove
-from drumcore.playing.rendering import GrooveEvent
+from drumcore.grooves.values import Groove, GrooveEvent, Strike
 
 STEPS = 16
 KICK, SIDE_STICK, SNARE, RIMSHOT, FLOOR, CLOSED, PEDAL, OPEN = 36, 37, 38, 40, 43, 42, 44, 46
@@ -105,7 +104,7 @@ def _written(score: Score) -> Groove:
                     continue
                 at = (number * STEPS + step) * step_s + rng.uniform(-1.0, 1.0) * score.unevenness_s
                 velocity = max(1, min(127, int(sign) * 14 + rng.randint(-5, 5)))
-                events.append(GrooveEvent(time_s=round(max(0.0, at), 6), note=note, velocity=velocity))
+                events.append(Strike(time_s=round(max(0.0, at), 6), note=note, velocity=velocity))
     events.sort(key=lambda event: event.time_s)
     length = len(bars) * STEPS * step_s
     return Groove(name=score.name, bpm=score.bpm, beats_a_bar=4.0, length_s=length, events=tuple(events))
@@ -116,11 +115,11 @@ def _last_boat() -> Groove:
     bpm, step_s = 100.0, 60.0 / 100.0 / 8.0
     strokes = 8 * 8 * 2
     events = [
-        GrooveEvent(time_s=round(i * step_s, 6), note=SNARE, velocity=1 + round(126 * i / (strokes - 1)))
+        Strike(time_s=round(i * step_s, 6), note=SNARE, velocity=1 + round(126 * i / (strokes - 1)))
         for i in range(strokes)
     ]
     end = strokes * step_s
-    events += [GrooveEvent(time_s=end, note=note, velocity=120) for note in (KICK, CRASH_LEFT)]
+    events += [Strike(time_s=end, note=note, velocity=120) for note in (KICK, CRASH_LEFT)]
     return Groove(name="Last Boat", bpm=bpm, beats_a_bar=4.0, length_s=end + 4 * 60.0 / bpm, events=tuple(events))
 
 

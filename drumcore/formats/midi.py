@@ -8,29 +8,14 @@ from pathlib import Path
 import mido
 
 from drumcore.formats.midi_chunks import Chunks, NotMidi, as_one_file, read_chunks
-from drumcore.playing.rendering import GrooveEvent
+from drumcore.grooves.values import Groove, GrooveEvent, PedalMove, Press, Strike
 from drumcore.refusals import Refusal
-from drumcore.value import Value
 
 OPENNESS_CONTROLLER = 4
 LARGEST_FILE = 8 << 20
 MOST_EVENTS = 500_000
 LONGEST_S = 6 * 3600
 SHORTEST_BEAT = 64
-
-
-class Groove(Value):
-    """A performance: its tempo and metre at its first strike, its length to the end of its last bar, and its events in time."""
-
-    name: str
-    bpm: float
-    beats_a_bar: float
-    length_s: float
-    events: tuple[GrooveEvent, ...]
-
-    @property
-    def strikes(self) -> int:
-        return sum(1 for event in self.events if event.is_strike)
 
 
 def read_midi(path: Path, channel: int | None = None, name: str | None = None, pattern: int | None = None) -> Groove:
@@ -146,11 +131,11 @@ def _groove(title: str, messages: list[mido.Message], clock: _Clock, channel: in
         elif _is_strike(message, channel):
             if not tempo:
                 tempo, beats_a_bar = clock.tempo, clock.beats_a_bar
-            events.append(GrooveEvent(time_s=at, note=message.note, velocity=message.velocity))
+            events.append(Strike(time_s=at, note=message.note, velocity=message.velocity))
         elif message.type == "control_change" and message.control == OPENNESS_CONTROLLER:
-            events.append(GrooveEvent(time_s=at, openness=message.value))
+            events.append(PedalMove(time_s=at, openness=message.value))
         elif message.type == "polytouch":
-            events.append(GrooveEvent(time_s=at, note=message.note, pressure=message.value))
+            events.append(Press(time_s=at, note=message.note, pressure=message.value))
     if not tempo:
         raise _no_notes(name, channel)
     if clock.time_s > LONGEST_S:
@@ -187,10 +172,10 @@ def write_midi(groove: Groove, path: Path, ticks_per_beat: int = 480) -> None:
     messages: list[tuple[int, int, mido.Message]] = []
     for event in groove.events:
         at = tick(event.time_s)
-        if event.openness is not None:
+        if isinstance(event, PedalMove):
             change = mido.Message("control_change", channel=9, control=OPENNESS_CONTROLLER, value=event.openness)
             messages.append((at, 0, change))
-        elif event.pressure is not None:
+        elif isinstance(event, Press):
             messages.append((at, 1, mido.Message("polytouch", channel=9, note=event.note, value=event.pressure)))
         else:
             messages.append((at, 1, mido.Message("note_on", channel=9, note=event.note, velocity=event.velocity)))

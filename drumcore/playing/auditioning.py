@@ -5,9 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from drumcore.grooves.values import GrooveEvent, PedalMove, Strike
 from drumcore.playing.mixing import outputs_in_use
 from drumcore.playing.play_table import PlayTable
-from drumcore.playing.rendering import GrooveEvent, render
+from drumcore.playing.rendering import render
 from drumcore.playing.sounds import Sounds
 from drumcore.playing.striking import OPEN, Sounding, Striker
 from drumcore.recordings.loudness import decibels
@@ -33,8 +34,10 @@ def hit(
     for _ in range(strikes):
         shown.pedal(openness)
         sounding = shown.strike(note, velocity)
-        events = [GrooveEvent(time_s=0.0, openness=openness)]
-        events += [GrooveEvent(time_s=0.0, note=note, velocity=velocity)]
+        events: list[GrooveEvent] = [
+            PedalMove(time_s=0.0, openness=openness),
+            Strike(time_s=0.0, note=note, velocity=velocity),
+        ]
         peaks = {o.number: 0.0 for o in outputs_in_use(table.head)}
         for block in render(table, events, sounds, length_s=LISTEN_S, striker=played):
             for output, sound in block.outputs.items():

@@ -6,9 +6,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from drumcore.arrays import Samples
+from drumcore.grooves.values import Strike
 from drumcore.playing.mixing import outputs_in_use
 from drumcore.playing.play_table import PlayArticulation, PlayPlaced, PlayTable
-from drumcore.playing.rendering import GrooveEvent, render
+from drumcore.playing.rendering import render
 from drumcore.playing.sounds import Sounds
 from drumcore.playing.striking import Striker
 from drumcore.recordings.loudness import FLOOR_DB, decibels_of_power, strike_level_db
@@ -84,7 +85,7 @@ def struck_directly(table: PlayTable, stroke: PlayArticulation) -> PlayTable:
 def measured_db(table: PlayTable, sounds: Sounds, velocity: int, striker: Striker) -> float:
     """The level of one strike of note 0, all outputs' energies together."""
     heard: dict[int, list[Samples]] = {output.number: [] for output in outputs_in_use(table.head)}
-    events = [GrooveEvent(time_s=0.0, note=NOTE, velocity=velocity)]
+    events = [Strike(time_s=0.0, note=NOTE, velocity=velocity)]
     for block in render(table, events, sounds, length_s=LISTEN_S, striker=striker):
         for number, sound in block.outputs.items():
             heard[number].append(sound)

@@ -3,9 +3,9 @@
 from collections import Counter
 from collections.abc import Iterable
 
+from drumcore.grooves.values import GrooveEvent, PedalMove, Strike
 from drumcore.kit.lookup import input_of
 from drumcore.kit.values import Kit
-from drumcore.playing.rendering import GrooveEvent
 from drumcore.playing.striking import GROOVE, OPEN
 from drumcore.touch.pedal import openness_table
 from drumcore.touch.reaching import Struck
@@ -18,9 +18,9 @@ def struck_by(kit: Kit, events: Iterable[GrooveEvent]) -> list[Struck]:
     openness = OPEN
     counted: Counter[tuple[str, int]] = Counter()
     for event in sorted(events, key=lambda e: e.time_s):
-        if event.openness is not None:
+        if isinstance(event, PedalMove):
             openness = table[event.openness]
-        elif event.is_strike:
+        elif isinstance(event, Strike):
             for placed in kit.notes.placed:
                 if placed.note == event.note and placed.open_from <= openness <= placed.open_to:
                     counted[placed.articulation, event.velocity] += 1

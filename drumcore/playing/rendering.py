@@ -13,33 +13,18 @@ import numpy as np
 from scipy.signal import lfilter
 
 from drumcore.arrays import Floats, Samples
+from drumcore.grooves.values import GrooveEvent, PedalMove, Press
 from drumcore.playing.filters import Coefficients, low_pass
 from drumcore.playing.mixing import Mixer
 from drumcore.playing.play_table import PlayTable
 from drumcore.playing.sounds import Sounds
 from drumcore.playing.striking import Sounding, Striker
-from drumcore.value import Value
 
 BLOCK_FRAMES = 16384
 FILTER_RINGS = 256
 """Frames a voice's filter is let ring on after its sound has ended."""
 FADE_LENGTHS = 16.0
 """A faded voice is dropped after this many time constants (−139 dB)."""
-
-
-class GrooveEvent(Value):
-    """A strike (`note` and `velocity`), or a movement of the hats' pedal to a controller's value (`openness`), or a hand
-    on the pad of a note (`pressure`)."""
-
-    time_s: float
-    note: int = 0
-    velocity: int = 0
-    openness: int | None = None
-    pressure: int | None = None
-
-    @property
-    def is_strike(self) -> bool:
-        return self.openness is None and self.pressure is None
 
 
 @dataclass(slots=True)
@@ -120,9 +105,9 @@ class _Renderer:
 
     def take(self, event: GrooveEvent, frame: int) -> None:
         """Start and silence the voices an event asks for. All it stops is stopped before anything of it starts."""
-        if event.openness is not None:
+        if isinstance(event, PedalMove):
             stopped, found = self.striker.pedal(event.openness, event.time_s)
-        elif event.pressure is not None:
+        elif isinstance(event, Press):
             stopped, found = self.striker.press(event.note, event.pressure), []
         else:
             stopped, found = [], self.striker.strike(event.note, event.velocity, event.time_s)

@@ -11,10 +11,11 @@ import soundfile
 from numpy.typing import NDArray
 
 from drumcore.arrays import Samples
+from drumcore.grooves.values import GrooveEvent
 from drumcore.kit.values import Width
 from drumcore.playing.mixing import outputs_in_use
 from drumcore.playing.play_table import PlayOutput, PlayTable
-from drumcore.playing.rendering import GrooveEvent, render
+from drumcore.playing.rendering import render
 from drumcore.playing.sounds import Sounds
 from drumcore.recordings.loudness import decibels
 from drumcore.refusals import Refusal

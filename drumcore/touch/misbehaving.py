@@ -17,7 +17,7 @@ CLOSEST_DOUBLE_MS = 35.0
 """Strokes of one hand on one pad come further apart than this, even in a roll."""
 
 
-class Strike(Value):
+class PadStrike(Value):
     time_ms: float
     note: MidiNote
     velocity: Velocity
@@ -42,7 +42,7 @@ class Learned(Value):
     strikes: int
 
 
-def learn(strikes: Sequence[Strike]) -> Learned:
+def learn(strikes: Sequence[PadStrike]) -> Learned:
     """The cross-talk and doubles of a stretch of playing of one input.
 
     Cross-talk of pad a into pad b: strikes of b at 45 or softer, within 40 ms after one of a at least twice and by 25
@@ -66,14 +66,16 @@ def learn(strikes: Sequence[Strike]) -> Learned:
     return judged(ordered, cross_talk, _doubles(ordered, cross_talk))
 
 
-def judged(strikes: Sequence[Strike], cross_talk: Sequence[CrossTalk], doubles_ms: float) -> Learned:
+def judged(strikes: Sequence[PadStrike], cross_talk: Sequence[CrossTalk], doubles_ms: float) -> Learned:
     """A stretch of playing under rules somebody chose, instead of those it shows."""
     ordered = sorted(strikes, key=lambda s: s.time_ms)
     removed = removed_by(ordered, cross_talk, doubles_ms)
     return Learned(cross_talk=tuple(cross_talk), doubles_ms=doubles_ms, removed=removed, strikes=len(ordered))
 
 
-def removed_by(strikes: Sequence[Strike], cross_talk: Sequence[CrossTalk], doubles_ms: float) -> tuple[TurnedAway, ...]:
+def removed_by(
+    strikes: Sequence[PadStrike], cross_talk: Sequence[CrossTalk], doubles_ms: float
+) -> tuple[TurnedAway, ...]:
     """What some rules would have removed of a stretch of playing, in order of time."""
     gate = Gate(
         [CrossTalkRule(b.after, b.note, b.up_to, b.within_ms / 1000.0) for b in cross_talk], doubles_ms / 1000.0
@@ -91,14 +93,14 @@ Pair = tuple[int, int]
 
 
 def _neighbours(
-    ordered: Sequence[Strike],
+    ordered: Sequence[PadStrike],
 ) -> tuple[dict[Pair, list[tuple[int, float]]], Counter[Pair], dict[int, list[int]]]:
     """Soft strikes beside a much harder one of another pad, by (that pad, this pad): those right after it with their
     delays, how many came right before it; and every pad's other strikes.
 
     Where several pads were struck together, it was the one this pad follows most often.
     """
-    suspects: list[tuple[Strike, list[Strike]]] = []
+    suspects: list[tuple[PadStrike, list[PadStrike]]] = []
     leading: Counter[Pair] = Counter()
     alone: dict[int, list[int]] = defaultdict(list)
     often: Counter[Pair] = Counter()
@@ -118,7 +120,7 @@ def _neighbours(
     return following, leading, alone
 
 
-def _harder_near(strike: Strike, others: Iterable[Strike]) -> list[Strike]:
+def _harder_near(strike: PadStrike, others: Iterable[PadStrike]) -> list[PadStrike]:
     """The much harder strikes of other pads among the next of `others` in time."""
     found = []
     for other in others:
@@ -129,9 +131,9 @@ def _harder_near(strike: Strike, others: Iterable[Strike]) -> list[Strike]:
     return found
 
 
-def _doubles(ordered: Sequence[Strike], cross_talk: Sequence[CrossTalk]) -> float:
+def _doubles(ordered: Sequence[PadStrike], cross_talk: Sequence[CrossTalk]) -> float:
     away = {gone.place for gone in removed_by(ordered, cross_talk, 0.0)}
-    last: dict[int, Strike] = {}
+    last: dict[int, PadStrike] = {}
     gaps = []
     for place, strike in enumerate(ordered):
         if place in away:

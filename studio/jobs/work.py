@@ -9,7 +9,7 @@ from typing import Any
 from django.db import transaction
 
 from drumcore.formats.kit_file import SUFFIX, read_kit_file, write_kit_file
-from drumcore.formats.midi import Groove
+from drumcore.grooves.values import Groove
 from drumcore.playing.compiling import compile_kit
 from drumcore.playing.sounds import FileSounds
 from drumcore.playing.stems import write_stems

@@ -12,7 +12,7 @@ from drumcore.demo.performing import Strength, beat, every_pad, strokes
 from drumcore.edits.of_notes import TeachNote
 from drumcore.findings.finding import Finding
 from drumcore.findings.of_touch import noticed_of_strikes
-from drumcore.formats.midi import Groove
+from drumcore.grooves.values import Groove
 from drumcore.kit.lookup import articulation_of
 from drumcore.kit.values import CrossTalk
 from drumcore.layers.dynamics import target_of
@@ -33,7 +33,7 @@ from drumcore.playing.counting import struck_by
 from drumcore.refusals import Refusal
 from drumcore.touch.curves import curve_line, curve_table
 from drumcore.touch.fitting import Fit, Strokes, entering, fit
-from drumcore.touch.misbehaving import Learned, Strike, judged, learn
+from drumcore.touch.misbehaving import Learned, PadStrike, judged, learn
 from drumcore.touch.pedal import Calibration, Move, calibrate
 from drumcore.touch.reaching import Reach, Struck
 from studio.kits.versions import current_kit
@@ -183,7 +183,7 @@ def fit_to_playing(request: HttpRequest, kit_id: str, asked: FitAsked) -> Fitted
 class PadsAsked(Schema):
     """A stretch of playing; with `cross_talk` or `doubles_ms`, what those rules would remove rather than what is learned."""
 
-    strikes: Annotated[list[Strike], Field(max_length=MOST_MESSAGES)]
+    strikes: Annotated[list[PadStrike], Field(max_length=MOST_MESSAGES)]
     cross_talk: list[CrossTalk] | None = None
     doubles_ms: float | None = None
 

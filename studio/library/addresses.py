@@ -11,10 +11,10 @@ from django.http.response import HttpResponseBase
 from ninja import File, Form, Router, Schema
 from ninja.files import UploadedFile
 
-from drumcore.formats.midi import Groove, read_patterns
+from drumcore.formats.midi import read_patterns
+from drumcore.grooves.values import Groove, GrooveEvent
 from drumcore.kit.lookup import piece_of
 from drumcore.kit.values import Width
-from drumcore.playing.rendering import GrooveEvent
 from drumcore.recordings.gathering import Unread
 from drumcore.recordings.guidance import Guidance
 from drumcore.recordings.peaks import recording_peaks
@@ -230,7 +230,8 @@ def open_groove(request: HttpRequest, groove_id: int) -> GrooveShown:
     record = GrooveRecord.objects.filter(id=groove_id).first()
     if record is None:
         raise Refusal("There is no such groove; it may have been removed.")
-    return GrooveShown(id=record.id, **record.data)
+    groove = Groove.model_validate(record.data)
+    return GrooveShown(id=record.id, **{name: getattr(groove, name) for name in Groove.model_fields})
 
 
 @router.post("/grooves", response=list[GrooveCard])

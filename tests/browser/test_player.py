@@ -10,10 +10,10 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
-from drumcore.formats.midi import Groove
+from drumcore.grooves.values import Groove, GrooveEvent, PedalMove, Press, Strike
 from drumcore.kit.values import Width
 from drumcore.playing.play_table import PlayHead, PlayPiece, PlaySound, PlayTable
-from drumcore.playing.rendering import GrooveEvent, render
+from drumcore.playing.rendering import render
 from drumcore.playing.sounds import cut
 
 RENDER = """async ({ head, pieces, events, seconds }) => {
@@ -109,7 +109,7 @@ def test_trims_blends_and_variation_sound_alike_in_both_players(page: Page, fetc
     edits.append({"kind": "set_mic", "mic": state["head"]["mics"][0]["id"], "gain_db": -3.0})
     edits.append({"kind": "centre_recording", "articulation": "kick/centre", "take": "t3"})
     notes = [36, 38, 49, 52, 55, 76, 38, 36]
-    events = [GrooveEvent(time_s=0.11 * i, note=notes[i % len(notes)], velocity=20 + (i * 37) % 108) for i in range(64)]
+    events = [Strike(time_s=0.11 * i, note=notes[i % len(notes)], velocity=20 + (i * 37) % 108) for i in range(64)]
     groove = Groove(name="Trial", bpm=120, beats_a_bar=4, events=tuple(events), length_s=8.0)
     with edited(page, fetch, "Tin Lantern", edits) as changed:
         agree(page, address, changed, groove)
@@ -130,7 +130,7 @@ def test_treated_channels_sound_alike_in_both_players(page: Page, fetch, address
     off = {"kind": "eq", "on": False, "bands": [peak]}
     edits.append({"kind": "set_treatment", "channel": "room", "treatment": off})
     notes = [36, 38, 55, 52, 76, 38]
-    events = [GrooveEvent(time_s=0.13 * i, note=notes[i % 6], velocity=30 + (i * 37) % 98) for i in range(36)]
+    events = [Strike(time_s=0.13 * i, note=notes[i % 6], velocity=30 + (i * 37) % 98) for i in range(36)]
     groove = Groove(name="Trial", bpm=120, beats_a_bar=4, events=tuple(events), length_s=6.0)
     with edited(page, fetch, "Tin Lantern", edits) as changed:
         assert [c["treatments"] for c in changed["play_head"]["channels"] if c["id"] == "room"] == [
@@ -176,21 +176,21 @@ def _of_everything() -> Groove:
     events: list[GrooveEvent] = []
     for beat in range(16):
         at = 0.25 * beat
-        events.append(GrooveEvent(time_s=at, openness=(6, 40, 63, 90, 118)[beat % 5]))
-        events.append(GrooveEvent(time_s=at + 0.004, note=46, velocity=30 + 6 * beat))
-        events.append(GrooveEvent(time_s=at + 0.05, note=36, velocity=127 - 6 * beat))
-        events.append(GrooveEvent(time_s=at + 0.06, note=36, velocity=20))  # a double
-        events.append(GrooveEvent(time_s=at + 0.12, note=38, velocity=40 + 5 * beat))
-        events.append(GrooveEvent(time_s=at + 0.126, note=48, velocity=14 + beat % 3))  # cross-talk
-        events.append(GrooveEvent(time_s=at + 0.2, note=48, velocity=9 + 7 * beat))  # the softest are ignored
+        events.append(PedalMove(time_s=at, openness=(6, 40, 63, 90, 118)[beat % 5]))
+        events.append(Strike(time_s=at + 0.004, note=46, velocity=30 + 6 * beat))
+        events.append(Strike(time_s=at + 0.05, note=36, velocity=127 - 6 * beat))
+        events.append(Strike(time_s=at + 0.06, note=36, velocity=20))  # a double
+        events.append(Strike(time_s=at + 0.12, note=38, velocity=40 + 5 * beat))
+        events.append(Strike(time_s=at + 0.126, note=48, velocity=14 + beat % 3))  # cross-talk
+        events.append(Strike(time_s=at + 0.2, note=48, velocity=9 + 7 * beat))  # the softest are ignored
         if beat % 4 == 1:
-            events.append(GrooveEvent(time_s=at + 0.02, note=49, velocity=100))
-            events.append(GrooveEvent(time_s=at + 0.17, openness=6))
-            events.append(GrooveEvent(time_s=at + 0.21, openness=120))
+            events.append(Strike(time_s=at + 0.02, note=49, velocity=100))
+            events.append(PedalMove(time_s=at + 0.17, openness=6))
+            events.append(PedalMove(time_s=at + 0.21, openness=120))
         if beat % 8 == 2:
-            events.append(GrooveEvent(time_s=at + 0.03, note=51, velocity=80))
+            events.append(Strike(time_s=at + 0.03, note=51, velocity=80))
         if beat % 8 == 6:
-            events.append(GrooveEvent(time_s=at + 0.03, note=49, pressure=127))
+            events.append(Press(time_s=at + 0.03, note=49, pressure=127))
     events.sort(key=lambda event: event.time_s)
     return Groove(name="Trial", bpm=120, beats_a_bar=4, events=tuple(events), length_s=4.0)
 

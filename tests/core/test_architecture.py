@@ -17,6 +17,7 @@ FLOORS = [
     "recordings",
     "notes",
     "routing",
+    "grooves",
     "playing",
     "edits",
 ]

@@ -15,6 +15,7 @@ from drumcore.edits.values import BuildPieces
 from drumcore.formats.archives import check_archive, entries_of, open_archive, safe_name
 from drumcore.formats.kit_file import contents_of, read_kit_file, write_kit_file
 from drumcore.formats.midi import read_midi, read_patterns, write_midi
+from drumcore.grooves.values import Groove, PedalMove, Press, Strike
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit
 from drumcore.recordings.reading import read_audio
@@ -131,12 +132,12 @@ def test_tempo_changes_and_resolutions_keep_their_time(tmp_path):
         )
         mido.MidiFile(ticks_per_beat=ticks, tracks=[track]).save(tmp_path / "a.mid")
         groove = read_midi(tmp_path / "a.mid")
-        assert [(e.time_s, e.note, e.velocity, e.openness) for e in groove.events] == [
-            (0.0, 36, 90, None),
-            (1.5, 38, 80, None),  # one beat of half a second, one of a whole
-            (2.5, 0, 0, 30),
-            (2.5, 46, 70, None),
-        ]
+        assert groove.events == (
+            Strike(time_s=0.0, note=36, velocity=90),
+            Strike(time_s=1.5, note=38, velocity=80),  # one beat of half a second, one of a whole
+            PedalMove(time_s=2.5, openness=30),
+            Strike(time_s=2.5, note=46, velocity=70),
+        )
         assert (groove.bpm, groove.length_s) == (120.0, 3.5)
     assert [e.note for e in read_midi(tmp_path / "a.mid", channel=10).events] == [38]
 
@@ -160,6 +161,23 @@ def test_what_is_not_midi_is_refused(tmp_path, content):
     path.write_bytes(content)
     with pytest.raises(Refusal, match=r"^song\.mid "):
         read_midi(path)
+
+
+def test_a_groove_kept_by_an_older_version_is_read_and_its_presses_are_no_strikes():
+    plain = {"openness": None, "pressure": None}
+    old = [
+        {**plain, "time_s": 0.0, "note": 38, "velocity": 90},
+        {"time_s": 0.5, "note": 0, "velocity": 0, "openness": 12, "pressure": None},
+        {"time_s": 0.75, "note": 49, "velocity": 0, "openness": None, "pressure": 127},
+    ]
+    groove = Groove.model_validate({"name": "Old", "bpm": 90, "beats_a_bar": 4, "length_s": 2, "events": old})
+    assert groove.events == (
+        Strike(time_s=0.0, note=38, velocity=90),
+        PedalMove(time_s=0.5, openness=12),
+        Press(time_s=0.75, note=49, pressure=127),
+    )
+    assert groove.strikes == 1
+    assert Groove.model_validate(groove.model_dump(mode="json")) == groove
 
 
 def midi(*tracks: list, ticks: int = 480, kind: int = 1) -> bytes:

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
 from drumcore.formats.kit_file import contents_of
+from drumcore.grooves.values import Strike
 from drumcore.kit.lookup import articulation_of, take_of, with_articulation
 from drumcore.kit.values import Articulation, Kit, Layer, Order, Variation
 from drumcore.layers.breaks import fits, goodness_of_fit
@@ -18,7 +19,7 @@ from drumcore.layers.making import layer_levels_db, played_level_db
 from drumcore.layers.ranges import blended, close_gaps, end_overlaps
 from drumcore.playing.compiling import compile_kit
 from drumcore.playing.filters import low_pass
-from drumcore.playing.rendering import GrooveEvent, render
+from drumcore.playing.rendering import render
 from drumcore.playing.sameness import correlation, sameness
 from drumcore.playing.sounds import FileSounds, prepare
 from drumcore.playing.striking import Striker
@@ -160,7 +161,7 @@ def test_goodness_of_fit_is_the_share_of_variance_between_groups():
 
 def play(kit: Kit, sounds: FileSounds, velocity: int, output: int = 3):
     kit = apply(kit, e.ApplyPlan(plan="one-output-a-piece"))
-    events = [GrooveEvent(time_s=0.0, note=SNARE, velocity=velocity)]
+    events = [Strike(time_s=0.0, note=SNARE, velocity=velocity)]
     return np.concatenate([b.outputs[output] for b in render(compile_kit(kit), events, sounds, length_s=0.5)], axis=1)
 
 

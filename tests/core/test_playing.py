@@ -9,6 +9,7 @@ import soundfile
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
 from drumcore.formats.kit_file import contents_of
+from drumcore.grooves.values import PedalMove, Press, Strike
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit, Width
 from drumcore.layers.dynamics import target_of
@@ -16,7 +17,7 @@ from drumcore.layers.making import layer_levels_db
 from drumcore.playing.auditioning import hit
 from drumcore.playing.compiling import compile_kit
 from drumcore.playing.play_table import PlaySound
-from drumcore.playing.rendering import GrooveEvent, render
+from drumcore.playing.rendering import render
 from drumcore.playing.sounds import FileSounds, prepare, write_prepared
 from drumcore.playing.stems import whole_samples, write_stems
 from drumcore.playing.striking import Striker
@@ -40,7 +41,7 @@ def test_one_strike_is_its_recordings_cut_scaled_and_panned(small_kit: Kit, smal
     kit = apply(kit, e.SetChannel(channel="kick", level_db=-6.0, pan=-0.5))
     table = compile_kit(kit)
     frame, velocity = 4801, 100
-    out = whole(table, [GrooveEvent(time_s=frame / RATE, note=36, velocity=velocity)], sounds, 2)
+    out = whole(table, [Strike(time_s=frame / RATE, note=36, velocity=velocity)], sounds, 2)
     stroke = pieces_of(kit)[0].articulations[0]
     layer = next(y for y in stroke.layers if y.low <= velocity <= y.high)
     take = next(t for t in stroke.takes if t.id == layer.takes[0])
@@ -58,7 +59,7 @@ def test_one_strike_is_its_recordings_cut_scaled_and_panned(small_kit: Kit, smal
 
 def test_blocks_of_any_size_give_the_same_sound(small_kit: Kit, sounds):
     table = compile_kit(small_kit)
-    events = [GrooveEvent(time_s=0.05 * i, note=n, velocity=30 + i) for i, n in enumerate([36, 46, 38, 42, 49] * 8)]
+    events = [Strike(time_s=0.05 * i, note=n, velocity=30 + i) for i, n in enumerate([36, 46, 38, 42, 49] * 8)]
     by_large = whole(table, events, sounds, length_s=3.0)
     by_small = whole(table, events, sounds, length_s=3.0, block_frames=777)
     np.testing.assert_allclose(by_large, by_small, atol=3e-7)
@@ -69,9 +70,9 @@ def test_a_closed_hat_stops_an_open_one_by_its_time_constant(small_kit: Kit, sou
     kit = apply(kit, e.ApplyPlan(plan="one-output-a-piece"))
     kit = apply(kit, e.SetChannel(channel="hats", pan=-1.0))
     table = compile_kit(kit)
-    opened = GrooveEvent(time_s=0.0, note=46, velocity=120)
+    opened = Strike(time_s=0.0, note=46, velocity=120)
     ringing = whole(table, [opened], sounds, 4, length_s=0.3)[0]
-    closed = GrooveEvent(time_s=0.05, note=42, velocity=1)
+    closed = Strike(time_s=0.05, note=42, velocity=1)
     both = whole(table, [opened, closed], sounds, 4, length_s=0.3)[0]
     tip = whole(table, [closed], sounds, 4, length_s=0.3)[0]
     at = np.arange(len(ringing))
@@ -97,7 +98,7 @@ def test_strokes_are_softened_darkened_and_faded_in_by_strength(small_kit: Kit, 
 
     kit = apply(small_kit, e.ApplyPlan(plan="one-output-a-piece"))
     kit = apply(kit, e.SetTracking(piece="kick", level=0.0))
-    event = [GrooveEvent(time_s=0.0, note=36, velocity=64)]
+    event = [Strike(time_s=0.0, note=36, velocity=64)]
     plain = whole(compile_kit(kit), event, sounds, 2)
     treated = apply(kit, e.SetTracking(piece="kick", brightness=3.0, attack_soft_ms=20.0, attack_hard_ms=0.0))
     out = whole(compile_kit(treated), event, sounds, 2)
@@ -128,7 +129,7 @@ def test_zones_of_openness_blend_by_equal_power_and_do_not_stop_one_another(smal
     assert both[0].gain == pytest.approx(alone * np.cos(10 / 21 * np.pi / 2))
 
     def at(compiled, openness: int):
-        events = [GrooveEvent(time_s=0.0, openness=openness), GrooveEvent(time_s=0.0, note=46, velocity=100)]
+        events = [PedalMove(time_s=0.0, openness=openness), Strike(time_s=0.0, note=46, velocity=100)]
         return whole(compiled, events, sounds, length_s=0.3)
 
     unblended = compile_kit(small_kit)
@@ -141,8 +142,8 @@ def test_closing_the_pedal_and_a_hand_stop_what_rings(small_kit: Kit, sounds):
     kit = apply(small_kit, e.SetHandStop(piece="crash-left", fade_ms=5.0))
     table = compile_kit(kit)
     for struck, stopping in (
-        (GrooveEvent(time_s=0.0, note=46, velocity=120), GrooveEvent(time_s=0.05, openness=0)),
-        (GrooveEvent(time_s=0.0, note=49, velocity=120), GrooveEvent(time_s=0.05, note=49, pressure=127)),
+        (Strike(time_s=0.0, note=46, velocity=120), PedalMove(time_s=0.05, openness=0)),
+        (Strike(time_s=0.0, note=49, velocity=120), Press(time_s=0.05, note=49, pressure=127)),
     ):
         rings = whole(table, [struck], sounds, length_s=0.3)
         stops = whole(table, [struck, stopping], sounds, length_s=0.3)
@@ -184,7 +185,7 @@ def test_curves_feed_one_another_and_zero_ignores(small_kit: Kit):
 
 
 def test_what_is_muted_or_off_is_silent_and_keeps_its_level(small_kit: Kit, sounds):
-    event = [GrooveEvent(time_s=0, note=38, velocity=120)]
+    event = [Strike(time_s=0, note=38, velocity=120)]
     muted = small_kit
     for channel in ("snare", "overheads", "room"):
         muted = apply(muted, e.SetChannel(channel=channel, muted=True))
@@ -203,7 +204,7 @@ def test_what_is_muted_or_off_is_silent_and_keeps_its_level(small_kit: Kit, soun
 
 
 def test_a_pieces_level_goes_over_all_its_feeds_and_a_channel_may_take_one_side(small_kit: Kit, sounds):
-    event = [GrooveEvent(time_s=0, note=38, velocity=120)]
+    event = [Strike(time_s=0, note=38, velocity=120)]
     routed = apply(small_kit, e.ApplyPlan(plan="one-output-a-piece"))
     softer = apply(routed, e.SetPiece(piece="snare", level_db=-6.0))
     for output in (3, 8, 9):
@@ -224,7 +225,7 @@ def test_a_pieces_level_goes_over_all_its_feeds_and_a_channel_may_take_one_side(
 
 def test_a_flipped_microphone_is_its_own_negative(small_kit: Kit, sounds):
     kit = apply(small_kit, e.ApplyPlan(plan="one-output-a-piece"))
-    event = [GrooveEvent(time_s=0, note=38, velocity=120)]
+    event = [Strike(time_s=0, note=38, velocity=120)]
     flipped = apply(kit, e.FlipPolarity(mic="snare-mic"))
     np.testing.assert_array_equal(
         whole(compile_kit(flipped), event, sounds, 3), -whole(compile_kit(kit), event, sounds, 3)
@@ -241,7 +242,7 @@ def test_strikes_arrive_where_the_plan_says(small_kit: Kit, sounds):
 
 def test_stems_are_one_file_an_output_and_a_list(small_kit: Kit, sounds, tmp_path):
     table = compile_kit(apply(small_kit, e.ApplyPlan(plan="one-output-a-piece")))
-    events = [GrooveEvent(time_s=0.1 * i, note=n, velocity=110) for i, n in enumerate([36, 38, 42, 46])]
+    events = [Strike(time_s=0.1 * i, note=n, velocity=110) for i, n in enumerate([36, 38, 42, 46])]
     listed = write_stems(table, events, sounds, tmp_path)
     assert json.loads((tmp_path / "stems.json").read_text()) == listed
     assert [s["file"] for s in listed["stems"]] == [
@@ -278,7 +279,7 @@ def test_stems_are_rounded_and_those_of_16_bits_dithered(small_kit: Kit, sounds,
     """24 bits lie within half a step of the sound; 16 within a step and a half, their error neither following the sound nor
     leaning, and the same every time, in blocks of any size."""
     table = compile_kit(small_kit)
-    events = [GrooveEvent(time_s=0.1 * n, note=38, velocity=40) for n in range(4)]
+    events = [Strike(time_s=0.1 * n, note=38, velocity=40) for n in range(4)]
     exact = whole(table, events, sounds, 1)
     made = {}
     for name, bits in (("one", 16), ("again", 16), ("fine", 24), ("float", 32)):

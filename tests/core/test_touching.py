@@ -12,6 +12,7 @@ from drumcore.demo.performing import beat, every_pad, strokes
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
 from drumcore.findings.of_touch import noticed_of_strikes
+from drumcore.grooves.values import PedalMove, Strike
 from drumcore.kit.lookup import articulation_of
 from drumcore.kit.values import CrossTalk, Curve, Kit, Layer, Node
 from drumcore.layers.dynamics import played_db
@@ -19,14 +20,13 @@ from drumcore.layers.making import layer_levels_db
 from drumcore.layers.splits import even_split
 from drumcore.playing.compiling import compile_kit
 from drumcore.playing.counting import struck_by
-from drumcore.playing.rendering import GrooveEvent
 from drumcore.playing.striking import Striker
 from drumcore.refusals import Refusal
 from drumcore.touch.bending import heard_from, lifted_to_reach, never_falling
 from drumcore.touch.curves import curve_table
 from drumcore.touch.fitting import NARROWEST, SOFTEST_PLAYS, Strokes, entering, fit
 from drumcore.touch.gating import CrossTalkRule, Gate
-from drumcore.touch.misbehaving import Strike, judged, learn
+from drumcore.touch.misbehaving import PadStrike, judged, learn
 from drumcore.touch.pedal import Move, calibrate, openness_table
 from drumcore.touch.reaching import Struck, reach
 from drumcore.touch.tracking import harder
@@ -100,9 +100,9 @@ def test_the_gate_by_hand():
     assert judged == ["", "cross_talk", "", "double", "", "", ""]
 
 
-def heard(kit, seed: int) -> list[Strike]:
+def heard(kit, seed: int) -> list[PadStrike]:
     return [
-        Strike(time_ms=m.time_ms, note=m.number, velocity=m.value) for m in beat(kit, seed=seed) if m.kind == "note"
+        PadStrike(time_ms=m.time_ms, note=m.number, velocity=m.value) for m in beat(kit, seed=seed) if m.kind == "note"
     ]
 
 
@@ -122,18 +122,20 @@ def test_what_a_stand_in_does_wrong_is_learned_and_nothing_else(seed: int):
 
 def test_soft_strokes_that_are_meant_are_not_taken_for_cross_talk():
     """A hat played softly with every kick is heard softly by itself as well."""
-    together = [Strike(time_ms=500.0 * k, note=36, velocity=110) for k in range(12)]
-    together += [Strike(time_ms=250.0 * k + 6, note=42, velocity=24 + k % 5) for k in range(24)]
+    together = [PadStrike(time_ms=500.0 * k, note=36, velocity=110) for k in range(12)]
+    together += [PadStrike(time_ms=250.0 * k + 6, note=42, velocity=24 + k % 5) for k in range(24)]
     assert learn(together).cross_talk == ()
 
 
 def test_a_pad_that_two_neighbours_shake_is_blamed_on_each():
     shaken = [(0.0, 37), (1000.0, 33), (2000.0, 37)]
-    strikes = [Strike(time_ms=t, note=n, velocity=110) for t, n in shaken]
-    strikes += [Strike(time_ms=t + 5, note=42, velocity=9) for t, _ in shaken]
+    strikes = [PadStrike(time_ms=t, note=n, velocity=110) for t, n in shaken]
+    strikes += [PadStrike(time_ms=t + 5, note=42, velocity=9) for t, _ in shaken]
     rules = [CrossTalk(after=n, note=42, up_to=12, within_ms=10.0) for n in (33, 37)]
     found = judged(
-        [*strikes, Strike(time_ms=2500, note=37, velocity=80), Strike(time_ms=2512, note=37, velocity=40)], rules, 15.0
+        [*strikes, PadStrike(time_ms=2500, note=37, velocity=80), PadStrike(time_ms=2512, note=37, velocity=40)],
+        rules,
+        15.0,
     )
     assert [(gone.why, gone.note, gone.after) for gone in found.removed] == [
         ("cross_talk", 42, 37), ("cross_talk", 42, 33), ("cross_talk", 42, 37), ("double", 37, None),
@@ -237,11 +239,11 @@ def test_strikes_are_counted_through_both_curves(small_kit: Kit):
 
 def test_a_groove_is_counted_by_its_notes_and_its_pedal(small_kit: Kit):
     events = [
-        GrooveEvent(time_s=0.0, note=46, velocity=90),
-        GrooveEvent(time_s=0.5, openness=0),
-        GrooveEvent(time_s=1.0, note=46, velocity=80),
-        GrooveEvent(time_s=1.5, note=38, velocity=70),
-        GrooveEvent(time_s=1.6, note=38, velocity=70),
+        Strike(time_s=0.0, note=46, velocity=90),
+        PedalMove(time_s=0.5, openness=0),
+        Strike(time_s=1.0, note=46, velocity=80),
+        Strike(time_s=1.5, note=38, velocity=70),
+        Strike(time_s=1.6, note=38, velocity=70),
     ]
     counted = {(s.articulation, s.velocity): s.times for s in struck_by(small_kit, events)}
     assert counted == {("hats/open", 90): 1, ("hats/closed", 80): 1, (SNARE, 70): 2}

@@ -8,12 +8,13 @@ from scipy.signal import sosfilt, sosfreqz
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
 from drumcore.formats.kit_file import contents_of
+from drumcore.grooves.values import Strike
 from drumcore.kit.json_form import from_json, to_json
 from drumcore.kit.lookup import channel_of
 from drumcore.kit.values import Kit
 from drumcore.playing.compiling import compile_kit
 from drumcore.playing.mixing import LONGEST_TAIL_S, Mixer
-from drumcore.playing.rendering import GrooveEvent, render
+from drumcore.playing.rendering import render
 from drumcore.playing.sounds import FileSounds
 from drumcore.refusals import Refusal
 from drumcore.treatments.eq import BandKind, Eq, EqBand, coefficients
@@ -92,7 +93,7 @@ def whole(table, events, sounds, output=1, **options):
 
 
 RINGING = Eq(bands=(EqBand(kind=BandKind.PEAK, hz=120, gain_db=18.0, q=18.0),))
-STRUCK = [GrooveEvent(time_s=0.01, note=38, velocity=120)]
+STRUCK = [Strike(time_s=0.01, note=38, velocity=120)]
 
 
 def test_a_treated_channel_is_its_sound_through_its_eq_and_rings_on_after_its_last_voice(small_kit: Kit, sounds):

@@ -53,7 +53,7 @@ export type SessionShown = Whole<Schemas['SessionShown']>;
 export type FilesKept = Whole<Schemas['FilesKept']>;
 export type GrooveCard = Whole<Schemas['GrooveCard']>;
 export type Groove = Whole<Schemas['GrooveShown']>;
-export type GrooveEvent = Whole<Schemas['GrooveEvent']>;
+export type GrooveEvent = Groove['events'][number];
 export type RecordingShown = Whole<Schemas['RecordingShown']>;
 /** Of the play table, what is as usual is left out on the way. */
 export type PlayHead = Schemas['PlayHead'];

@@ -1681,29 +1681,6 @@ export interface components {
             /** Strikes */
             strikes: number;
         };
-        /**
-         * GrooveEvent
-         * @description A strike (`note` and `velocity`), or a movement of the hats' pedal to a controller's value (`openness`), or a hand
-         *     on the pad of a note (`pressure`).
-         */
-        GrooveEvent: {
-            /**
-             * Note
-             * @default 0
-             */
-            note?: number;
-            /** Openness */
-            openness?: number | null;
-            /** Pressure */
-            pressure?: number | null;
-            /** Time S */
-            time_s: number;
-            /**
-             * Velocity
-             * @default 0
-             */
-            velocity?: number;
-        };
         /** GrooveShown */
         GrooveShown: {
             /** Beats A Bar */
@@ -1711,7 +1688,7 @@ export interface components {
             /** Bpm */
             bpm: number;
             /** Events */
-            events: components["schemas"]["GrooveEvent"][];
+            events: (components["schemas"]["Strike"] | components["schemas"]["PedalMove"] | components["schemas"]["Press"])[];
             /** Id */
             id: number;
             /** Length S */
@@ -2572,6 +2549,15 @@ export interface components {
             /** Soonest Ms */
             soonest_ms: number;
         };
+        /** PadStrike */
+        PadStrike: {
+            /** Note */
+            note: number;
+            /** Time Ms */
+            time_ms: number;
+            /** Velocity */
+            velocity: number;
+        };
         /**
          * PadsAsked
          * @description A stretch of playing; with `cross_talk` or `doubles_ms`, what those rules would remove rather than what is learned.
@@ -2582,7 +2568,7 @@ export interface components {
             /** Doubles Ms */
             doubles_ms?: number | null;
             /** Strikes */
-            strikes: components["schemas"]["Strike"][];
+            strikes: components["schemas"]["PadStrike"][];
         };
         /**
          * Peaks
@@ -2593,6 +2579,21 @@ export interface components {
             high: number[];
             /** Low */
             low: number[];
+        };
+        /**
+         * PedalMove
+         * @description The hats' pedal moved to where its controller sends `openness`.
+         */
+        PedalMove: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pedal";
+            /** Openness */
+            openness: number;
+            /** Time S */
+            time_s: number;
         };
         /** PedalMoved */
         PedalMoved: {
@@ -3107,6 +3108,23 @@ export interface components {
              * @default 1
              */
             number?: number;
+        };
+        /**
+         * Press
+         * @description A hand on the pad of a note, pressing so hard.
+         */
+        Press: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "press";
+            /** Note */
+            note: number;
+            /** Pressure */
+            pressure: number;
+            /** Time S */
+            time_s: number;
         };
         /**
          * PutOnNote
@@ -3954,12 +3972,20 @@ export interface components {
             /** Base Version */
             base_version: number;
         };
-        /** Strike */
+        /**
+         * Strike
+         * @description A note struck.
+         */
         Strike: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "strike";
             /** Note */
             note: number;
-            /** Time Ms */
-            time_ms: number;
+            /** Time S */
+            time_s: number;
             /** Velocity */
             velocity: number;
         };

@@ -47,10 +47,10 @@ export async function renderOffline(
   const striker = new Striker(tableOf(head, pieces));
   for (const event of [...events].sort((a, b) => a.time_s - b.time_s)) {
     const frame = frameOf(event.time_s, head.rate_hz);
-    if (typeof event.openness === 'number') {
+    if (event.kind === 'pedal') {
       const { stopped, found } = striker.pedal(event.openness, event.time_s, GROOVE);
       voices.strike(found, frame, null, stopped);
-    } else if (typeof event.pressure === 'number') {
+    } else if (event.kind === 'press') {
       voices.strike([], frame, null, striker.press(event.note, event.pressure));
     } else {
       voices.strike(striker.strike(event.note, event.velocity, event.time_s, GROOVE), frame);

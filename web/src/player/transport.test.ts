@@ -4,7 +4,7 @@ import type { Groove } from '../api/calls';
 import type { Incoming, Player } from './player';
 import { Transport } from './transport';
 
-const hit = (time_s: number, note: number) => ({ time_s, note, velocity: 100, openness: null, pressure: null });
+const hit = (time_s: number, note: number) => ({ kind: 'strike', time_s, note, velocity: 100 });
 const groove = {
   name: 'Two beats',
   bpm: 120,

@@ -107,9 +107,9 @@ export class Transport {
       if (event) {
         const when = this.clockOf(event.time_s);
         const at = { source: GROOVE, time: when };
-        if (typeof event.openness === 'number') {
+        if (event.kind === 'pedal') {
           player.take({ ...at, kind: 'controller', number: player.controllerOf(GROOVE), value: event.openness }, when);
-        } else if (typeof event.pressure === 'number') {
+        } else if (event.kind === 'press') {
           player.take({ ...at, kind: 'pressure', number: event.note, value: event.pressure }, when);
         } else {
           player.take({ ...at, kind: 'note', number: event.note, value: event.velocity }, when);

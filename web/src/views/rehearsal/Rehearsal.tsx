@@ -77,7 +77,7 @@ export default function Rehearsal() {
           <h1>{groove?.name ?? 'Rehearsal'}</h1>
           {groove && (
             <span className="num text-faint">
-              {count(groove.events.filter((e) => e.openness == null).length, 'strike')}
+              {count(groove.events.filter((e) => e.kind === 'strike').length, 'strike')}
             </span>
           )}
           <span className="grow" />
@@ -154,7 +154,7 @@ function Score({ groove }: { groove: Groove }) {
   const rows = useMemo(() => {
     const found = new Map<number, Row>();
     for (const event of groove.events) {
-      if (event.openness != null) continue;
+      if (event.kind !== 'strike') continue;
       let row = found.get(event.note);
       if (!row) {
         const placed = kit.head.placed.filter((p) => p.note === event.note && p.open_to === 127)[0];

@@ -1,0 +1,74 @@
+"""A groove as a value: what somebody plays, one event after another. MIDI files are one form of it (`formats.midi`)."""
+
+from collections.abc import Mapping
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, model_validator
+
+from drumcore.kit.values import MidiNote, Velocity
+from drumcore.value import Value
+
+Time = Annotated[float, Field(ge=0.0, le=1e6)]
+
+
+class Strike(Value):
+    """A note struck."""
+
+    kind: Literal["strike"] = "strike"
+    time_s: Time
+    note: MidiNote
+    velocity: Velocity
+
+
+class PedalMove(Value):
+    """The hats' pedal moved to where its controller sends `openness`."""
+
+    kind: Literal["pedal"] = "pedal"
+    time_s: Time
+    openness: MidiNote
+
+
+class Press(Value):
+    """A hand on the pad of a note, pressing so hard."""
+
+    kind: Literal["press"] = "press"
+    time_s: Time
+    note: MidiNote
+    pressure: MidiNote
+
+
+GrooveEvent = Annotated[Strike | PedalMove | Press, Field(discriminator="kind")]
+
+
+class Groove(Value):
+    """A performance: its tempo and metre at its first strike, its length to the end of its last bar, and its events in
+    time."""
+
+    name: str
+    bpm: float
+    beats_a_bar: float
+    length_s: float
+    events: tuple[GrooveEvent, ...]
+
+    @property
+    def strikes(self) -> int:
+        return sum(1 for event in self.events if isinstance(event, Strike))
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_an_older_version(cls, raw: Any) -> Any:
+        """Grooves were kept with one kind of event that could be any of the three."""
+        if not isinstance(raw, Mapping) or not isinstance(raw.get("events"), list | tuple):
+            return raw
+        return {**raw, "events": tuple(_distinct(event) for event in raw["events"])}
+
+
+def _distinct(event: Any) -> Any:
+    if not isinstance(event, Mapping) or "kind" in event:
+        return event
+    time_s, note = event.get("time_s"), event.get("note")
+    if event.get("openness") is not None:
+        return {"kind": "pedal", "time_s": time_s, "openness": event["openness"]}
+    if event.get("pressure") is not None:
+        return {"kind": "press", "time_s": time_s, "note": note, "pressure": event["pressure"]}
+    return {"kind": "strike", "time_s": time_s, "note": note, "velocity": event.get("velocity")}
