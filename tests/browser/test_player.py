@@ -199,7 +199,8 @@ def agree(page: Page, address: str, state: dict, groove: Groove) -> None:
     """Both players within −100 dB of the peak at every output."""
     seconds = groove.length_s + 2
     events = [event.model_dump(mode="json") for event in groove.events]
-    struck = {p["articulation"] for e in groove.events for p in state["play_head"]["notes"][e.note]}
+    notes = {event.note for event in groove.events if isinstance(event, Strike)}
+    struck = {p["articulation"] for note in notes for p in state["play_head"]["notes"][note]}
     struck |= {closing["articulation"] for closing in state["play_head"]["closing"]}
     pieces = [p for p in state["play_pieces"] if struck & {a["id"] for a in p["articulations"]}]
     asked = {"head": state["play_head"], "pieces": pieces, "events": events, "seconds": seconds}

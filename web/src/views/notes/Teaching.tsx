@@ -105,17 +105,19 @@ export function Teaching() {
   useEffect(() => {
     deaf.current = performance.now();
     let waiting: ReturnType<typeof setTimeout> | null = null;
-    let missed: string | null = null;
-    const listen = async (input: string) => {
+    let missed: Message | null = null;
+    const listen = async (struck: Message) => {
+      const { input } = struck;
       waiting = null;
       if (busy.current) {
-        missed = input;
+        missed ??= struck;
         return;
       }
       const state = useTeaching.getState();
       const asked = state.lessons?.[state.at];
       const id = useKit.getState().kit?.id;
-      const since = Math.max(deaf.current, performance.now() - LOOK_BACK_MS);
+      // Looked back from the strike, not from now: the studio, or the page, may have been slow to come to it.
+      const since = Math.max(deaf.current, struck.at - LOOK_BACK_MS);
       const recent = messages.current.filter((m) => m.input === input && m.at >= since);
       if (!asked || !id || answerWanted() || !recent.some((m) => m.kind === 'note')) return;
       const pedal = [...controllers.current.values()].filter((m) => m.input === input && m.at < since);
@@ -158,7 +160,7 @@ export function Teaching() {
       if (message.kind !== 'note' || message.at < deaf.current) return;
       if (waiting === null && !answerWanted()) {
         const ahead = Math.max(0, message.at - performance.now());
-        waiting = setTimeout(() => void listen(message.input), ahead + GATHER_MS);
+        waiting = setTimeout(() => void listen(message), ahead + GATHER_MS);
       }
     });
     return () => {

@@ -1,0 +1,193 @@
+"""`make mutants`: small faults put into the core one by one, to see whether its tests notice.
+
+A sample, drawn with a fixed seed, of comparisons turned, signs changed, numbers moved, conditions swapped. Each is tried
+in a copy of the tree, with the tests that run its line (found once, by coverage). Prints how many were noticed, and every
+one that was not. MUTANTS and SEED in the environment change how many and which.
+"""
+
+import ast
+import copy
+import json
+import os
+import random
+import shutil
+import subprocess
+import sys
+import tempfile
+from collections import defaultdict
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[1]
+LONGEST_S = 120
+MOST_TESTS = 40
+SKIPPED = ("drumcore/demo/", "drumcore/cli")
+"""The demo's sound is judged by its figures, which take as long as all the rest together."""
+SLOW = "demo_sessions|boathouse|planted|the_demo_session"
+EQUIVALENT = ROOT / "tools" / "equivalent_mutants.json"
+"""Those that change nothing anybody could see, each with its reason."""
+
+TURNED: dict[type[ast.cmpop], type[ast.cmpop]] = {
+    ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq,
+    ast.In: ast.NotIn, ast.NotIn: ast.In, ast.Is: ast.IsNot, ast.IsNot: ast.Is,
+}  # fmt: skip
+SIGNS: dict[type[ast.operator], type[ast.operator]] = {
+    ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult, ast.FloorDiv: ast.Mult, ast.Mod: ast.Mult,
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Mutant:
+    path: str
+    line: int
+    before: str
+    after: str
+    span: tuple[int, int, int, int]
+
+    @property
+    def name(self) -> str:
+        return f"{self.path}:{self.line}  {self.before}  →  {self.after}"
+
+
+def mutations(node: ast.AST) -> list[ast.AST]:
+    """What a node may be turned into."""
+    if isinstance(node, ast.Compare) and type(node.ops[0]) in TURNED:
+        turned = copy.deepcopy(node)
+        turned.ops[0] = TURNED[type(node.ops[0])]()
+        return [turned]
+    if isinstance(node, ast.BinOp) and type(node.op) in SIGNS:
+        turned_sign = copy.deepcopy(node)
+        turned_sign.op = SIGNS[type(node.op)]()
+        return [turned_sign]
+    if isinstance(node, ast.BoolOp):
+        other = copy.deepcopy(node)
+        other.op = ast.Or() if isinstance(node.op, ast.And) else ast.And()
+        return [other]
+    if isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.Not):
+        return [node.operand]
+    if isinstance(node, ast.IfExp):
+        return [ast.IfExp(test=node.test, body=node.orelse, orelse=node.body)]
+    if isinstance(node, ast.Constant) and not isinstance(node.value, str | bytes | type(None)):
+        if isinstance(node.value, bool):
+            return [ast.Constant(not node.value)]
+        if isinstance(node.value, int):
+            return [ast.Constant(node.value + 1)]
+        if isinstance(node.value, float):
+            return [ast.Constant(node.value * 1.25 + 0.25)]
+    return []
+
+
+def candidates(path: Path) -> list[Mutant]:
+    source = path.read_text(encoding="utf-8")
+    tree = ast.parse(source)
+    passed_over: set[ast.AST] = set()
+    for node in ast.walk(tree):
+        hints = [getattr(node, "annotation", None), getattr(node, "returns", None)]
+        hints += getattr(node, "decorator_list", [])
+        if isinstance(node, ast.AnnAssign) and isinstance(node.value, ast.Call):
+            hints.append(node.value)
+        for hint in hints:
+            if hint is not None:
+                passed_over |= set(ast.walk(hint))
+    found = []
+    for node in ast.walk(tree):
+        if node in passed_over or not isinstance(node, ast.expr):
+            continue
+        for turned in mutations(node):
+            span = (node.lineno, node.col_offset, node.end_lineno or node.lineno, node.end_col_offset or 0)
+            before = " ".join((ast.get_source_segment(source, node) or "").split())
+            after = ast.unparse(ast.fix_missing_locations(turned))
+            found.append(Mutant(str(path.relative_to(ROOT)), node.lineno, before[:90], f"({after})", span))
+    return found
+
+
+def spoiled(source: str, mutant: Mutant) -> str:
+    first, begin, last, end = mutant.span
+    lines = source.encode().splitlines(keepends=True)
+    head, tail = lines[first - 1][:begin], lines[last - 1][end:]
+    return b"".join([*lines[: first - 1], head + mutant.after.encode() + tail, *lines[last:]]).decode()
+
+
+def tree_for(folder: Path) -> Path:
+    for name in ("drumcore", "tests", "pyproject.toml"):
+        source = ROOT / name
+        if source.is_dir():
+            shutil.copytree(source, folder / name, ignore=shutil.ignore_patterns("__pycache__"))
+        else:
+            shutil.copy(source, folder / name)
+    return folder
+
+
+def environment(folder: Path) -> dict[str, str]:
+    return {**os.environ, "PYTHONPATH": str(folder), "ZESTY_DATA": str(folder / "data"), "PYTHONDONTWRITEBYTECODE": "1"}
+
+
+PYTEST = [sys.executable, "-m", "pytest", "-p", "no:cacheprovider", "-p", "no:django", "-q", "-x"]
+
+
+def who_runs_what(folder: Path) -> dict[tuple[str, int], list[str]]:
+    """The tests that run each line of the core."""
+    settings = folder / ".coveragerc"
+    settings.write_text("[run]\nsource = drumcore\ndynamic_context = test_function\n")
+    run = [sys.executable, "-m", "coverage", "run", f"--rcfile={settings}", "-m", *PYTEST[2:-1], "tests/core"]
+    run += ["-k", " and ".join(f"not {word}" for word in SLOW.split("|"))]
+    subprocess.run(run, cwd=folder, env=environment(folder), check=False, capture_output=True)
+    report = [sys.executable, "-m", "coverage", "json", f"--rcfile={settings}", "--show-contexts", "-q", "-o", "c.json"]
+    subprocess.run(report, cwd=folder, env=environment(folder), check=True, capture_output=True)
+    found: dict[tuple[str, int], list[str]] = defaultdict(list)
+    for path, file in json.loads((folder / "c.json").read_text())["files"].items():
+        for line, contexts in file["contexts"].items():
+            found[path, int(line)] = sorted({c for c in contexts if c})
+    return found
+
+
+def node_id(context: str) -> str:
+    """“tests.core.test_x.test_y” as pytest has it."""
+    module, name = context.rsplit(".", 1)
+    return f"{module.replace('.', '/')}.py::{name}"
+
+
+def noticed(mutant: Mutant, tests: list[str]) -> bool:
+    if not tests:
+        return False
+    with tempfile.TemporaryDirectory(prefix="zesty-mutant-") as name:
+        folder = tree_for(Path(name))
+        path = folder / mutant.path
+        path.write_text(spoiled(path.read_text(encoding="utf-8"), mutant), encoding="utf-8")
+        chosen = tests if len(tests) <= MOST_TESTS else random.Random(mutant.name).sample(tests, MOST_TESTS)
+        try:
+            done = subprocess.run(
+                [*PYTEST, *map(node_id, chosen)], cwd=folder, env=environment(folder), capture_output=True,
+                timeout=LONGEST_S, check=False,
+            )  # fmt: skip
+        except subprocess.TimeoutExpired:
+            return True  # it hangs, and so does whoever runs the tests
+        return done.returncode != 0
+
+
+def main() -> int:
+    count, seed = int(os.environ.get("MUTANTS", "60")), int(os.environ.get("SEED", "1"))
+    paths = [p for p in sorted((ROOT / "drumcore").rglob("*.py")) if not str(p.relative_to(ROOT)).startswith(SKIPPED)]
+    everything = [mutant for path in paths for mutant in candidates(path)]
+    equivalent = json.loads(EQUIVALENT.read_text()) if EQUIVALENT.exists() else {}
+    drawn = random.Random(seed).sample(everything, min(count, len(everything)))
+    with tempfile.TemporaryDirectory(prefix="zesty-mutants-") as name:
+        runs = who_runs_what(tree_for(Path(name)))
+    tried = [mutant for mutant in drawn if mutant.name not in equivalent]
+    with ThreadPoolExecutor(os.cpu_count() or 2) as pool:
+        results = list(pool.map(lambda m: noticed(m, runs.get((m.path, m.line), [])), tried))
+    for mutant, was in zip(tried, results, strict=True):
+        if not was:
+            tests = len(runs.get((mutant.path, mutant.line), []))
+            print(f"lived: {mutant.name}" + ("" if tests else "   (no test runs this line)"))
+    share = sum(results) / max(1, len(results))
+    print(
+        f"{sum(results)} of {len(results)} noticed ({share:.0%}), {len(drawn) - len(tried)} called equivalent, of "
+        f"{len(everything)} there are; seed {seed}"
+    )
+    return 0 if share >= 0.8 else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())
