@@ -9,7 +9,7 @@ TEST_DATA := build/test-data
 PYTEST := ZESTY_DATA=$(TEST_DATA) $(VENV)/bin/pytest --numprocesses 2 --dist loadfile --no-loadscope-reorder
 
 # `lint` is the part of `check` that runs no test.
-.PHONY: demo test check lint units shots speed types clean
+.PHONY: demo test check lint units shots speed mutants types clean
 
 demo: web/dist/index.html
 	@exec $(PY) -m studio --demo --port $(PORT)
@@ -65,6 +65,10 @@ shots: web/dist/index.html /usr/bin/chromium
 
 speed: web/dist/index.html /usr/bin/chromium
 	$(PY) tools/speed.py
+
+# Not part of `test`: it breaks the core at random and takes some minutes.
+mutants: $(VENV)/.installed
+	$(PY) tools/mutants.py
 
 clean:
 	rm -rf $(VENV) web/node_modules web/dist build

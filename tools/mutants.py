@@ -139,7 +139,14 @@ def who_runs_what(folder: Path) -> dict[tuple[str, int], list[str]]:
     for path, file in json.loads((folder / "c.json").read_text())["files"].items():
         for line, contexts in file["contexts"].items():
             found[path, int(line)] = sorted({c for c in contexts if c})
+    # What runs as a module is read (tables, defaults) is run by no test, and counts for all that use the module.
+    for path in {path for path, _ in found}:
+        found[path, 0] = sorted({test for (where, _), tests in found.items() if where == path for test in tests})
     return found
+
+
+def tests_of(mutant: Mutant, runs: dict[tuple[str, int], list[str]]) -> list[str]:
+    return runs.get((mutant.path, mutant.line)) or runs.get((mutant.path, 0), [])
 
 
 def node_id(context: str) -> str:
@@ -176,11 +183,10 @@ def main() -> int:
         runs = who_runs_what(tree_for(Path(name)))
     tried = [mutant for mutant in drawn if mutant.name not in equivalent]
     with ThreadPoolExecutor(os.cpu_count() or 2) as pool:
-        results = list(pool.map(lambda m: noticed(m, runs.get((m.path, m.line), [])), tried))
+        results = list(pool.map(lambda m: noticed(m, tests_of(m, runs)), tried))
     for mutant, was in zip(tried, results, strict=True):
         if not was:
-            tests = len(runs.get((mutant.path, mutant.line), []))
-            print(f"lived: {mutant.name}" + ("" if tests else "   (no test runs this line)"))
+            print(f"lived: {mutant.name}" + ("" if tests_of(mutant, runs) else "   (no test runs this module)"))
     share = sum(results) / max(1, len(results))
     print(
         f"{sum(results)} of {len(results)} noticed ({share:.0%}), {len(drawn) - len(tried)} called equivalent, of "

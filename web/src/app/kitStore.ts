@@ -200,6 +200,10 @@ export function articulationIn(pieces: Map<string, Piece>, id: string): { piece:
   return null;
 }
 
+/** The piece a stroke belongs to now, by identifier. */
+export const pieceIdOf = (articulation: string | null | undefined): string | null =>
+  articulation ? (articulationIn(useKit.getState().pieces, articulation)?.piece.id ?? null) : null;
+
 /** The outputs a piece leaves by: 1 for main. */
 export function outputsOf(head: KitState['head'], pieceId: string): number[] {
   const found = new Set<number>();

@@ -1,7 +1,7 @@
 /** Where the user is looking: the piece, the articulation and the take, kept from step to step. */
 import { create } from 'zustand';
 import type { Articulation, Piece } from '../api/calls';
-import { useKit } from './kitStore';
+import { pieceIdOf, useKit } from './kitStore';
 
 interface Place {
   piece: string | null;
@@ -19,7 +19,7 @@ export const usePlace = create<Place>((set) => ({
   times: 0,
   lookAt: (place) => {
     set((was) => {
-      const piece = place.piece ?? (place.articulation ? (place.articulation.split('/')[0] as string) : was.piece);
+      const piece = place.piece ?? pieceIdOf(place.articulation) ?? was.piece;
       const same = piece === was.piece;
       const articulation = place.articulation ?? (same ? was.articulation : null);
       const take = place.take !== undefined ? place.take : articulation === was.articulation ? was.take : null;

@@ -8,7 +8,7 @@ import { useNavigate } from 'react-router';
 import { create } from 'zustand';
 import { type Edit, get, type Lesson, type Lessons, post, type Taught, type TeachingHeard } from '../../api/calls';
 import { type Message, onMessage } from '../../app/door';
-import { articulationIn, newGesture, useKit } from '../../app/kitStore';
+import { articulationIn, newGesture, pieceIdOf, useKit } from '../../app/kitStore';
 import { useLookedAt, usePlace } from '../../app/place';
 import { Actions } from '../../ui/Actions';
 import { useScope } from '../touch/scopes';
@@ -182,8 +182,8 @@ export function Teaching() {
     go(to);
   };
   const nextPiece = () => {
-    const piece = lesson?.articulation.split('/')[0];
-    const to = lessons?.findIndex((l, k) => k > at && l.articulation.split('/')[0] !== piece) ?? -1;
+    const piece = pieceIdOf(lesson?.articulation);
+    const to = lessons?.findIndex((l, k) => k > at && pieceIdOf(l.articulation) !== piece) ?? -1;
     next(to < 0 ? (lessons?.length ?? 0) : to);
   };
   if (!lessons || !kit) return null;

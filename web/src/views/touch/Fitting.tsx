@@ -4,7 +4,7 @@ import { create } from 'zustand';
 import { type Articulation, type Curve, type Fitted, type KitState, type Piece, post } from '../../api/calls';
 import { layerColour, strengthColour } from '../../app/format';
 import { useInputs } from '../../app/inputs';
-import { notesOf, useKit } from '../../app/kitStore';
+import { notesOf, pieceIdOf, useKit } from '../../app/kitStore';
 import { perform, stopPerforming, usePerforming } from '../../app/standins';
 import type { Whose } from './scopes';
 
@@ -69,7 +69,7 @@ export function Fitting({ here, piece, stroke, input, onAccept }: FittingProps) 
   useEffect(() => {
     if (!group || !player || !piece) return;
     return player.onStrike((report) => {
-      const ours = report.aimed?.split('/')[0] === piece.id && report.source !== 'groove' && report.source !== 'take';
+      const ours = pieceIdOf(report.aimed) === piece.id && report.source !== 'groove' && report.source !== 'take';
       if (!ours || (wide && report.source !== input.id)) return;
       useFitting.setState((state) => ({
         strokes: { ...state.strokes, [group]: [...state.strokes[group], report.velocityIn].slice(-40) },

@@ -5,7 +5,7 @@ import { create } from 'zustand';
 import { type Articulation, type KitState, type Piece, post, type Reached } from '../../api/calls';
 import { count, layerColour } from '../../app/format';
 import { useGrooves } from '../../app/grooves';
-import { useKit } from '../../app/kitStore';
+import { pieceIdOf, useKit } from '../../app/kitStore';
 import { useStrikes } from '../../app/strikes';
 import { Pick } from '../../ui/Pick';
 
@@ -32,9 +32,9 @@ export function useReach(stroke: Articulation | null) {
       clearTimeout(timer);
     };
   }, []);
-  const piece = stroke?.id.split('/')[0];
+  const piece = pieceIdOf(stroke?.id);
   const strikes = useMemo(
-    () => [...settled.values()].filter((one) => one.articulation.split('/')[0] === piece),
+    () => [...settled.values()].filter((one) => pieceIdOf(one.articulation) === piece),
     [settled, piece],
   );
   const total = strikes.reduce((sum, one) => sum + one.times, 0);

@@ -3,7 +3,7 @@ import { type ReactNode, useEffect, useRef, useState } from 'react';
 import type { Articulation, Curve, KitState } from '../../api/calls';
 import { FindingList, FindingsHere } from '../../app/Findings';
 import { inputName, useInputs } from '../../app/inputs';
-import { newGesture, useKit } from '../../app/kitStore';
+import { newGesture, pieceIdOf, useKit } from '../../app/kitStore';
 import { useMidi } from '../../app/midi';
 import { useLookedAt, usePlace } from '../../app/place';
 import { Shelf } from '../../app/Shelf';
@@ -219,7 +219,7 @@ function pointOn(
 ): Point | null {
   if (!last || (last.ignored && last.why !== 'ignored')) return null;
   const aimed = last.aimed ?? last.articulationId;
-  if (here.entering && aimed.split('/')[0] !== piece) return null;
+  if (here.entering && pieceIdOf(aimed) !== piece) return null;
   if (here.scope === 'stroke' && aimed !== stroke?.id) return null;
   const known = kit.head.inputs.find((each) => each.known.id === last.source);
   if (here.scope === 'input' && last.source !== known?.known.id && here.own) return null;
