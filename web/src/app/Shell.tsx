@@ -189,7 +189,7 @@ function WorthKnowing() {
     <section
       role="status"
       aria-label="Worth knowing of this kit"
-      className="fixed top-[60px] left-1/2 z-40 flex max-h-[60vh] w-[min(640px,92vw)] -translate-x-1/2 items-end gap-4 rounded-xl border border-edge bg-card px-4 py-3 shadow-lg"
+      className="fixed bottom-[76px] left-1/2 z-40 flex max-h-[60vh] w-[min(640px,92vw)] -translate-x-1/2 items-end gap-4 rounded-xl border border-edge bg-card px-4 py-3 shadow-lg"
     >
       <div className="grid max-h-[50vh] grow gap-1 overflow-y-auto">
         {notes.slice(0, MOST_NOTES).map((note) => (

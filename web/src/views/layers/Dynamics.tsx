@@ -162,7 +162,7 @@ export function Dynamics({ stroke: kept, ghost, linked }: DynamicsProps) {
             y,
           )}
           fill="none"
-          stroke="var(--v6)"
+          stroke="var(--plays)"
           strokeWidth={1.8}
           strokeLinejoin="round"
           opacity={ghost ? 0.3 : 0.9}
