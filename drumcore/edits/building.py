@@ -1,8 +1,8 @@
 """Putting pieces into a kit, and taking one out, with everything that hangs on them."""
 
 from drumcore.edits.of_takes import joined_by_level
-from drumcore.kit.holding import mics_named, strokes_named
-from drumcore.kit.lookup import articulation_of, piece_of, pieces_of, with_piece
+from drumcore.kit.holding import mics_named
+from drumcore.kit.lookup import articulation_of, piece_of, pieces_of, stopping_only, with_piece
 from drumcore.kit.values import Articulation, Kit, Mic, MicKind, NoteMap, Piece, Silence, slug
 from drumcore.layers.dynamics import following_strength, stroke_following_strength
 from drumcore.notes.silences import silencing_by_itself
@@ -26,24 +26,13 @@ def build_pieces(kit: Kit, mics: tuple[Mic, ...], pieces: tuple[Piece, ...]) -> 
     new = {piece.id for piece in added}
     kept = tuple(piece for piece in pieces_of(kit) if piece.id not in new)
     there = {a.id for piece in kept + added for a in piece.articulations}
-    kept = tuple(_stopping_only(piece, there) for piece in kept)
+    kept = tuple(stopping_only(piece, there) for piece in kept)
     grown = kit.but(
         mics=kit.mics + tuple(mic for mic in mics if mic.id not in known),
         pieces=kept + added,
         notes=place_by_standard(added, _without_lost_notes(kept + added, kit)),
     )
     return grown.but(routing=route_pieces(added, grown))
-
-
-def _stopping_only(piece: Piece, strokes: set[str]) -> Piece:
-    """A piece that stops nothing but the strokes there are."""
-    if strokes_named(piece) <= strokes:
-        return piece
-    return piece.but(
-        articulations=tuple(
-            a.but(silences=tuple(s for s in a.silences if s.articulation in strokes)) for a in piece.articulations
-        )
-    )
 
 
 def _without_lost_notes(pieces: tuple[Piece, ...], kit: Kit) -> NoteMap:
@@ -56,7 +45,7 @@ def take_out_piece(kit: Kit, gone_id: str) -> Kit:
     piece = piece_of(kit, gone_id)
     gone = {a.id for a in piece.articulations}
     left = {a.id for p in pieces_of(kit) for a in p.articulations} - gone
-    pieces = tuple(_stopping_only(p, left) for p in pieces_of(kit) if p.id != gone_id)
+    pieces = tuple(stopping_only(p, left) for p in pieces_of(kit) if p.id != gone_id)
     feeds = tuple(f for f in kit.routing.feeds if f.piece != gone_id)
     still_fed = {f.channel for f in feeds}
     left_empty = {f.channel for f in kit.routing.feeds if f.piece == gone_id} - still_fed

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from drumcore.edits.building import add_to_piece, build_pieces, duplicate_articulation, duplicate_piece, take_out_piece
 from drumcore.edits.meaning import Meanings
-from drumcore.kit.lookup import articulation_of, piece_of, pieces_of, with_articulation, with_piece
+from drumcore.kit.lookup import articulation_of, free_id, piece_of, pieces_of, with_articulation, with_piece
 from drumcore.kit.values import Articulation, Family, Kit, Level, Mic, Piece, slug
 from drumcore.recordings.lexicon import family_of
 from drumcore.refusals import Refusal
@@ -112,15 +112,6 @@ def _plain(name: str, what: str) -> str:
     found = " ".join(name.split())
     if not found:
         raise Refusal(f"{what} needs a name.")
-    return found
-
-
-def free_id(wanted: str, taken: set[str]) -> str:
-    """An identifier that is not taken yet: the wanted one, or with a number behind it."""
-    number, found = 1, wanted
-    while found in taken:
-        number += 1
-        found = f"{wanted}-{number}"
     return found
 
 

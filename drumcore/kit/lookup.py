@@ -1,6 +1,6 @@
 """Looking things up in a kit, and replacing one part of it while sharing the rest."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Collection, Iterator
 
 from drumcore.kit.values import Articulation, Channel, Input, Kit, Layer, Piece, Take
 from drumcore.refusals import Refusal
@@ -58,6 +58,26 @@ def layer_of(articulation: Articulation, number: int) -> Layer:
 
 def full_name(piece: Piece, articulation: Articulation) -> str:
     return f"{piece.name} · {articulation.name}"
+
+
+def free_id(wanted: str, taken: Collection[str]) -> str:
+    """An identifier that is not taken yet: the wanted one, or with a number behind it."""
+    number, found = 1, wanted
+    while found in taken:
+        number += 1
+        found = f"{wanted}-{number}"
+    return found
+
+
+def stopping_only(piece: Piece, strokes: Collection[str]) -> Piece:
+    """A piece that stops none but these strokes."""
+    if all(s.articulation in strokes for a in piece.articulations for s in a.silences):
+        return piece
+    return piece.but(
+        articulations=tuple(
+            a.but(silences=tuple(s for s in a.silences if s.articulation in strokes)) for a in piece.articulations
+        )
+    )
 
 
 def with_piece(kit: Kit, wanted: str, change: Callable[[Piece], Piece]) -> Kit:

@@ -5,6 +5,7 @@ from collections.abc import Iterable, Sequence
 from typing import TypeVar
 
 from drumcore.kit import holding
+from drumcore.kit.lookup import free_id, stopping_only
 from drumcore.kit.values import Articulation, Kit, Layer, Piece, Take
 
 ItemT = TypeVar("ItemT")
@@ -20,13 +21,11 @@ def mended(kit: Kit) -> tuple[Kit, tuple[str, ...]]:
     pieces = [_piece(piece, known) for piece in kit.pieces[: holding.MOST_PIECES]]
     pieces = _named_apart(pieces)
     strokes = {stroke.id for piece in pieces for stroke in piece.articulations}
-    pieces = [_stopping(piece, strokes) for piece in pieces]
+    pieces = [stopping_only(piece, strokes) for piece in pieces]
+    there = {piece.id for piece in pieces}
     channels = _firsts(kit.routing.channels, [c.id for c in kit.routing.channels], holding.MOST_CHANNELS)
-    feeds = [
-        f
-        for f in kit.routing.feeds
-        if f.piece in {p.id for p in pieces} and f.mic in known and f.channel in {c.id for c in channels}
-    ]
+    lanes = {channel.id for channel in channels}
+    feeds = [f for f in kit.routing.feeds if f.piece in there and f.mic in known and f.channel in lanes]
     placed = [p for p in kit.notes.placed if p.articulation in strokes and p.open_from <= p.open_to]
     routing = kit.routing.but(
         channels=channels,
@@ -38,7 +37,7 @@ def mended(kit: Kit) -> tuple[Kit, tuple[str, ...]]:
         pieces=tuple(pieces),
         notes=kit.notes.but(placed=tuple(placed[: holding.MOST_PLACED])),
         routing=routing,
-        inputs=_firsts(kit.inputs, [known.id for known in kit.inputs], 64),
+        inputs=_firsts(kit.inputs, [each.id for each in kit.inputs], 64),
         settled=kit.settled[: holding.MOST_SETTLED],
     )
     return whole, found
@@ -84,37 +83,21 @@ def _named_apart(pieces: Sequence[Piece]) -> list[Piece]:
     seen: set[str] = set()
     heard: set[str] = set()
     found: list[Piece] = []
-    for each in pieces:
+    for number, each in enumerate(pieces):
         piece = each
         if each.id in seen:
-            if each in pieces[: len(found)]:
+            if each in pieces[:number]:
                 continue
-            piece = each.but(id=_free(each.id, ids))
+            piece = each.but(id=free_id(each.id, ids))
             ids.add(piece.id)
         seen.add(piece.id)
         own: list[Articulation] = []
         for stroke in piece.articulations:
             apart = stroke
             if stroke.id in heard:
-                apart = stroke.but(id=_free(stroke.id, strokes))
+                apart = stroke.but(id=free_id(stroke.id, strokes))
                 strokes.add(apart.id)
             heard.add(apart.id)
             own.append(apart)
         found.append(piece.but(articulations=tuple(own)))
     return found
-
-
-def _free(wanted: str, taken: set[str]) -> str:
-    number = 2
-    while f"{wanted}-{number}" in taken:
-        number += 1
-    return f"{wanted}-{number}"
-
-
-def _stopping(piece: Piece, strokes: set[str]) -> Piece:
-    return piece.but(
-        articulations=tuple(
-            stroke.but(silences=tuple(s for s in stroke.silences if s.articulation in strokes))
-            for stroke in piece.articulations
-        )
-    )

@@ -7,6 +7,8 @@ from pydantic import ValidationError
 from drumcore.kit.values import Kit
 
 MOST_ROUNDS = 200
+Place = tuple[int | str, ...]
+"""The way to a value: fields and places in lists."""
 
 
 def readable(raw: dict[str, Any]) -> tuple[Kit, tuple[str, ...]]:
@@ -19,37 +21,36 @@ def readable(raw: dict[str, Any]) -> tuple[Kit, tuple[str, ...]]:
         try:
             return Kit.model_validate(raw), tuple(said)
         except ValidationError as error:
-            faults = error.errors(include_url=False, include_input=False)
-            # The last first, so that places before it in a list stay where they are.
-            for fault in sorted(faults, key=lambda f: [str(part).zfill(9) for part in f["loc"]], reverse=True):
-                place = [part for part in fault["loc"] if isinstance(part, int | str)]
+            gone = set()
+            for fault in error.errors(include_url=False, include_input=False):
+                place = fault["loc"]
                 said.append(f"“{'.'.join(str(part) for part in place)}” could not be read: {fault['msg'].lower()}.")
-                _take_out(raw, place, missing=fault["type"] == "missing")
+                # Where something is missing, what it is missing from goes.
+                gone.add(_reached(raw, place[:-1] if fault["type"] == "missing" else place))
+                if not _reached(raw, place) and place:
+                    raw[str(place[0])] = {"id": "kit", "name": "Kit"}.get(str(place[0]))
+            _take_out(raw, gone)
     kept = {key: raw[key] for key in ("id", "name") if isinstance(raw.get(key), str) and raw[key]}
     return Kit.model_validate({"id": "kit", "name": "Kit", **kept}), (*said, "Nothing else of the kit could be read.")
 
 
-def _take_out(raw: Any, place: list[int | str], *, missing: bool) -> None:
-    """Take the value at a place out; where something is missing there, what it is missing from."""
-    path = _reached(raw, place[:-1] if missing else place)
-    if not path:
-        if place and isinstance(raw, dict):
-            raw[str(place[0])] = {"id": "kit", "name": "Kit"}.get(str(place[0]))
-        return
-    holder: Any = raw
-    for part in path[:-1]:
-        holder = holder[part]
-    del holder[path[-1]]
+def _take_out(raw: Any, places: set[Place]) -> None:
+    """Take the values at some places out, each once; the last of a list first, so that those before it stay where they
+    are. What lies inside something that goes, goes with it."""
+    whole = [place for place in places if place and not any(place[:n] in places for n in range(1, len(place)))]
+    for *way, last in sorted(whole, key=lambda place: [str(part).zfill(9) for part in place], reverse=True):
+        holder: Any = raw
+        for part in way:
+            holder = holder[part]
+        del holder[last]
 
 
-def _reached(raw: Any, place: list[int | str]) -> list[int | str]:
+def _reached(raw: Any, place: Place) -> Place:
     """As much of a place as is there: an error may name a kind of value, which is no part of the way."""
-    path: list[int | str] = []
     here: Any = raw
-    for part in place:
+    for number, part in enumerate(place):
         try:
             here = here[part]
         except (LookupError, TypeError):
-            break
-        path.append(part)
-    return path
+            return place[:number]
+    return place

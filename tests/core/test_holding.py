@@ -13,7 +13,8 @@ from drumcore.findings.noticing import notice
 from drumcore.formats.kit_file import read_kit_file, without_recordings, write_kit_file
 from drumcore.kit.holding import MOST_PIECES, faults
 from drumcore.kit.json_form import from_json, from_parts, read_json, to_json, to_parts
-from drumcore.kit.lookup import articulations, pieces_of
+from drumcore.kit.lookup import articulation_of, articulations, pieces_of
+from drumcore.kit.mending import mended
 from drumcore.kit.upgrading import NEW_DYNAMICS
 from drumcore.kit.values import Articulation, CrossTalk, Family, Kit, Layer, Piece
 from drumcore.playing.compiling import compile_kit
@@ -94,6 +95,33 @@ def test_a_stored_kit_of_which_parts_are_lost_opens_with_the_rest(small_kit: Kit
     assert [len(a.takes) for _, a in articulations(kit)][:3] == [6, 0, 4]
     with pytest.raises(Refusal, match="not valid JSON"):
         from_parts(head[:50], parts)
+
+
+def test_what_cannot_be_read_takes_nothing_with_it_that_can(small_kit: Kit):
+    """Two values of one take that are none, one of another: those two takes go, and no neighbour of theirs."""
+    head, parts = to_parts(small_kit)
+    place = json.loads(head)["pieces"][1]["articulations"][0]["takes"]
+    takes = json.loads(parts[place])
+    takes[3] |= {"level_db": None, "start_ms": None, "label": None}
+    takes[5]["recordings"] = "nothing of the kind"
+    kit, notes = from_parts(head, parts | {place: json.dumps(takes).encode()})
+    _, snare = articulation_of(kit, "snare/centre")
+    _, whole = articulation_of(small_kit, "snare/centre")
+    assert snare.takes == tuple(take for n, take in enumerate(whole.takes) if n not in (3, 5))
+    assert all(note.endswith(".") for note in notes)
+
+
+def test_pieces_that_stand_twice_are_kept_once_and_others_of_their_name_apart(small_kit: Kit):
+    kick, snare = pieces_of(small_kit)[:2]
+    other = kick.but(name="Another kick")
+    odd = small_kit.but(pieces=(kick, kick, snare, other, snare, other))
+    kit, _ = mended(odd)
+    assert [(p.id, p.name) for p in pieces_of(kit)] == [
+        ("kick", "Kick"),
+        ("snare", "Snare"),
+        ("kick-2", "Another kick"),
+    ]
+    assert [a.id for a in pieces_of(kit)[2].articulations] == ["kick/centre-2"]
 
 
 def test_older_kits_open_by_the_new_rule_and_say_so(small_kit: Kit):
