@@ -51,6 +51,20 @@ def test_a_stage_that_is_silent_says_so_and_one_that_rings_does_not(browser):
     assert not browser({"rate": 48_000, "treatments": play, "sides": drum(48_000, 1)[:1].tolist()})["silent"]
 
 
+def test_a_strip_that_was_turned_sleeps_again_when_all_has_died_away(browser):
+    """Settings that have arrived, bands that went, places that never had one: none keeps the audio thread awake."""
+    rate = 48_000
+    sound = np.zeros((1, 128 * 1200))
+    sound[0, :4096] = drum(rate, 1)[0]
+    one, two, none = (
+        dumped(compiled((Eq(bands=bands),), rate))
+        for bands in (LIFTED.bands, (*TURNS["gain"].bands, EqBand(kind=BandKind.HIGH_CUT, hz=900)), ())
+    )
+    for before, after in ((one, two), (two, one), (two, none), (none, one), (none, none)):
+        then = {"at": 1280, "treatments": after}
+        assert browser({"rate": rate, "treatments": before, "then": then, "sides": sound.tolist()})["silent"]
+
+
 LIFTED = Eq(bands=(EqBand(kind=BandKind.PEAK, hz=200, gain_db=12.0, q=1.0),))
 TURNS = {
     "gain": Eq(bands=(EqBand(kind=BandKind.PEAK, hz=200, gain_db=-12.0, q=1.0),)),

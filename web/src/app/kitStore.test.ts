@@ -5,31 +5,28 @@ import type { Edit, KitState } from '../api/calls';
 vi.mock('../player/player', () => ({
   Player: class {
     sounds = { ease: () => undefined };
+    strips = Promise.resolve();
     onStrike = () => undefined;
     update = () => undefined;
     close = () => undefined;
     solo = () => undefined;
   },
 }));
-vi.stubGlobal('window', { requestIdleCallback: (then: () => void) => setTimeout(then) });
+vi.stubGlobal('window', { requestIdleCallback: (then: () => void) => queueMicrotask(then) });
 
 interface Asked {
   path: string;
   body: { base_version: number; edit?: Edit; gesture?: string };
-  answer: (state: Partial<KitState> | { detail: string; current?: number }, status?: number) => Promise<void>;
+  answer: (state: Partial<KitState> | { detail: string; current?: number }, status?: number) => void;
 }
 
 let asked: Asked[] = [];
-const settle = () => new Promise((resolve) => setTimeout(resolve, 5));
 
 /** A studio that answers when it is told to. */
 function fetched(path: string, init?: RequestInit): Promise<Response> {
   return new Promise((resolve) => {
     const body = init?.body ? JSON.parse(String(init.body)) : {};
-    const answer: Asked['answer'] = async (state, status = 200) => {
-      resolve(new Response(JSON.stringify(state), { status }));
-      await settle();
-    };
+    const answer: Asked['answer'] = (state, status = 200) => resolve(new Response(JSON.stringify(state), { status }));
     asked.push({ path: path.replace('/api', ''), body, answer });
   });
 }
@@ -52,19 +49,19 @@ const state = (id: string, version: number, more: Partial<KitState> = {}): KitSt
 const level = (level_db: number): Edit => ({ kind: 'set_main_level', level_db });
 const { useKit } = await import('./kitStore');
 
+/** The next request, waited for. */
+const next = (): Promise<Asked> =>
+  vi.waitFor(() => {
+    const one = asked.shift();
+    if (!one) throw new Error('nothing was asked');
+    return one;
+  });
+
 async function opened(id: string, version: number) {
   const opening = useKit.getState().open(id);
-  await settle();
-  await asked.shift()?.answer(state(id, version));
+  (await next()).answer(state(id, version));
   await opening;
 }
-
-/** The next request, which must have been made. */
-const next = (): Asked => {
-  const one = asked.shift();
-  if (!one) throw new Error('nothing was asked');
-  return one;
-};
 
 beforeEach(async () => {
   vi.stubGlobal('fetch', fetched);
@@ -76,14 +73,13 @@ describe('edits', () => {
   it('go one at a time, each against the version the last answer gave', async () => {
     await opened('a', 3);
     const done = [useKit.getState().edit(level(-1)), useKit.getState().edit(level(-2))];
-    await settle();
-    expect(asked).toHaveLength(1);
-    const first = next();
+    const first = await next();
+    expect(asked).toHaveLength(0); // the second waits for the first's answer
     expect(first.body).toMatchObject({ base_version: 3, edit: { level_db: -1 } });
-    await first.answer(state('a', 4));
-    const second = next();
+    first.answer(state('a', 4));
+    const second = await next();
     expect(second.body).toMatchObject({ base_version: 4, edit: { level_db: -2 } });
-    await second.answer(state('a', 5));
+    second.answer(state('a', 5));
     expect(await Promise.all(done)).toEqual([null, null]);
     expect(useKit.getState().kit?.version).toBe(5);
   });
@@ -91,13 +87,9 @@ describe('edits', () => {
   it('of one gesture send only the latest that waits, and all are answered', async () => {
     await opened('a', 1);
     const done = [-1, -2, -3].map((db) => useKit.getState().edit(level(db), 'drag'));
-    await settle();
-    const first = next();
-    await first.answer(state('a', 2));
-    await settle();
-    const last = asked.shift();
-    expect([first.body.edit, last?.body.edit].filter(Boolean).at(-1)).toMatchObject({ level_db: -3 });
-    await last?.answer(state('a', 3));
+    const first = await next();
+    first.answer(state('a', 2));
+    expect(first.body.edit).toMatchObject({ level_db: -3 });
     expect(await Promise.all(done)).toEqual([null, null, null]);
     expect(asked).toHaveLength(0);
   });
@@ -105,9 +97,8 @@ describe('edits', () => {
   it('that are stale are not sent again: the version that stands is shown, and why', async () => {
     await opened('a', 1);
     const done = useKit.getState().edit(level(-1));
-    await settle();
-    await next().answer({ detail: 'Changed elsewhere.', current: 7 }, 409);
-    await next().answer(state('a', 7, { order: ['kick'] }));
+    (await next()).answer({ detail: 'Changed elsewhere.', current: 7 }, 409);
+    (await next()).answer(state('a', 7, { order: ['kick'] }));
     expect((await done)?.status).toBe(409);
     expect(useKit.getState().kit?.version).toBe(7);
     expect(useKit.getState().trouble).toBe('Changed elsewhere.');
@@ -116,17 +107,15 @@ describe('edits', () => {
   it('made before a kit is left still reach it, and its answers are not taken for those of the next', async () => {
     await opened('a', 1);
     const done = [useKit.getState().edit(level(-1)), useKit.getState().edit(level(-2))];
-    await settle();
-    const first = next();
+    const first = await next();
     const opening = useKit.getState().open('b');
-    await settle();
-    await next().answer(state('b', 20));
+    (await next()).answer(state('b', 20));
     await opening;
-    await first.answer(state('a', 2, { order: ['of a'] }));
-    const second = next();
+    first.answer(state('a', 2, { order: ['of a'] }));
+    const second = await next();
     expect(second.path).toBe('/kits/a/edits');
     expect(second.body).toMatchObject({ base_version: 2, edit: { level_db: -2 } });
-    await second.answer(state('a', 3));
+    second.answer(state('a', 3));
     expect(await Promise.all(done)).toEqual([null, null]);
     expect(useKit.getState().kit).toMatchObject({ id: 'b', version: 20, order: [] });
   });
@@ -141,11 +130,10 @@ describe('undo', () => {
     await opened('a', 1);
     void useKit.getState().edit(level(-1));
     void useKit.getState().undo();
-    await settle();
-    await next().answer(state('a', 2));
-    const undo = next();
+    (await next()).answer(state('a', 2));
+    const undo = await next();
     expect([undo.path, undo.body]).toEqual(['/kits/a/undo', { base_version: 2 }]);
-    await undo.answer(state('a', 1, { undo: null }));
+    undo.answer(state('a', 1, { undo: null }));
     await useKit.getState().undo();
     expect(asked).toHaveLength(0);
   });

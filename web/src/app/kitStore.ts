@@ -141,6 +141,10 @@ export const useKit = create<KitStore>((set, read) => {
         const micsOf = (pieceId: string) => read().pieces.get(pieceId)?.heard_by ?? [];
         const player = new Player(state.play_head, state.play_pieces, micsOf);
         player.onStrike((report) => useStrikes.getState().take(report, player));
+        player.strips.catch(() => {
+          if (mine === opening)
+            set({ trouble: 'Channels sound untreated: that part could not be fetched. Open the kit again.' });
+        });
         set({ player, missing: null, trouble: null });
         merge(state, true);
       } catch (error) {

@@ -35,10 +35,9 @@ const report = (more: Partial<Report>): Report =>
     ...more,
   }) as Report;
 const player = { context: { currentTime: 0 } } as unknown as Player;
-const settle = () => new Promise((resolve) => setTimeout(resolve, 1));
 const take = async (one: Report) => {
   useStrikes.getState().take(one, player);
-  await settle();
+  await Promise.resolve(); // it is shown when the strike itself is over
 };
 
 beforeEach(() => useStrikes.getState().clear());

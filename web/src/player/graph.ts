@@ -26,6 +26,8 @@ class Lane {
   private cells: GainNode[][];
   private splitter: ChannelSplitterNode;
   private strip: Strip | null = null;
+  /** What the strip was told last: every edit of a kit comes by here, and few are about this channel. */
+  private told = '';
 
   constructor(
     private context: BaseAudioContext,
@@ -51,6 +53,8 @@ class Lane {
   /** Its strip from now on. One that is put in while sound passes begins flat, and moves from there. */
   private treat(channel: PlayChannel, beginning: boolean) {
     const treatments = channel.treatments ?? [];
+    const now = JSON.stringify(treatments);
+    if (now === this.told) return;
     if (this.strip) this.strip.update(treatments);
     else if (treatments.length && stripsAreReady(this.context)) {
       this.strip = new Strip(this.context, sidesOf(channel.width), beginning ? treatments : []);
@@ -59,6 +63,7 @@ class Lane {
       this.strip.node.connect(this.splitter);
       if (!beginning) this.strip.update(treatments);
     }
+    if (this.strip) this.told = now;
   }
 
   dispose() {

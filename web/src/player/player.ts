@@ -53,6 +53,8 @@ export class Player {
   /** How a piece is listened to while it is built; notes and grooves play the kit as it is. */
   readonly listening: Listening = { repeats: true, only: [], mic: null };
   private turn = 0;
+  /** Resolves when channels can be treated; rejects where what that needs could not be fetched. */
+  readonly strips: Promise<void>;
 
   /** `micsOf` names a piece's microphones in the order of its play table. */
   constructor(
@@ -70,7 +72,7 @@ export class Player {
     this.monitor.connect(this.context.destination);
     this.listen();
     this.sounds.want(pieces);
-    void loadStrips(this.context).then(() => this.graph.update(this.striker.table.head));
+    this.strips = loadStrips(this.context).then(() => this.graph.update(this.striker.table.head));
   }
 
   get table(): Table {

@@ -80,7 +80,8 @@ class Band {
   update(band: EqBand | null) {
     this.next = band;
     if (band && !this.now) this.take(band);
-    this.moving = true;
+    // A place without a band has nowhere to go, and lets its strip sleep.
+    this.moving = this.now !== null;
   }
 
   private take(band: EqBand) {
