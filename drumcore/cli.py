@@ -83,7 +83,9 @@ def _parser() -> argparse.ArgumentParser:
     strike.add_argument("--json", action="store_true")
     strike.set_defaults(run=_hit)
 
-    climb = commands.add_parser("climb", help="strike every stroke from soft to hard and say where it falls; exit 1 if")
+    climb = commands.add_parser(
+        "climb", help="strike every stroke from soft to hard; exit 1 where a harder strike plays softer"
+    )
     climb.add_argument("kit", type=Path, metavar="KIT")
     climb.add_argument("--json", action="store_true")
     climb.set_defaults(run=_climb)

@@ -1,12 +1,15 @@
 """What the product noticed: what, where, why it matters, and the edits that mend it."""
 
+from collections.abc import Callable, Iterable, Iterator
 from enum import StrEnum
 
 from pydantic import computed_field
 
-from drumcore.edits.values import Edit
+from drumcore.edits.applying import apply
+from drumcore.edits.values import Edit, OneEdit, Several
 from drumcore.kit.lookup import full_name
-from drumcore.kit.values import Articulation, Piece, Take
+from drumcore.kit.values import Articulation, Kit, Piece, Take
+from drumcore.refusals import Refusal
 from drumcore.value import Value
 
 
@@ -19,6 +22,22 @@ class FindingLevel(StrEnum):
 class Mend(Value):
     label: str
     edit: Edit
+
+
+def mend(label: str, *edits: OneEdit) -> Mend:
+    """A mend of one edit, or of several made as one."""
+    return Mend(label=label, edit=edits[0] if len(edits) == 1 else Several(said=label, edits=edits))
+
+
+def that_help(kit: Kit, tries: Iterable[Mend], helped: Callable[[Kit], bool]) -> Iterator[Mend]:
+    """Of the mends there might be, those after which a kit is helped: each is tried."""
+    for one in tries:
+        try:
+            after = apply(kit, one.edit)
+        except Refusal:
+            continue
+        if helped(after):
+            yield one
 
 
 class Where(Value):

@@ -2,8 +2,8 @@
 
 import itertools
 from collections.abc import Iterator
+from itertools import islice
 
-from drumcore.edits.applying import apply
 from drumcore.edits.of_layers import (
     ClimbEvenly,
     CloseGaps,
@@ -18,15 +18,13 @@ from drumcore.edits.of_layers import (
 )
 from drumcore.edits.of_takes import MoveTakes, TrimTakes
 from drumcore.edits.of_touch import FollowStrength
-from drumcore.edits.values import OneEdit, Several
-from drumcore.findings.finding import Finding, FindingLevel, Mend, stroke_place, stroke_where
+from drumcore.findings.finding import Finding, FindingLevel, Mend, mend, stroke_place, stroke_where, that_help
 from drumcore.kit.lookup import articulation_of, articulations, full_name
-from drumcore.kit.values import Articulation, Kit, Piece, Take
+from drumcore.kit.values import Articulation, Kit, Take
 from drumcore.layers.dynamics import greatest_fall, layers_at, played_db
 from drumcore.layers.levelling import MOST_TRIM_DB
 from drumcore.layers.making import enabled_takes, layer_levels_db, played_level_db
 from drumcore.layers.splits import MIN_WIDTH, layer_level_db, spread_db
-from drumcore.refusals import Refusal
 from drumcore.touch.tracking import stroke_tracking
 
 STEP = "layers"
@@ -115,7 +113,7 @@ def not_rising(kit: Kit) -> Iterator[Finding]:
                     level=LOOK,
                     title=f"Layer {number + 2} is no louder than layer {number + 1}",
                     sentence=f"In {full_name(piece, stroke)} layer {number + 2} measures {b:.1f} dB and layer {number + 1} "
-                    f"{a:.1f} dB; from there on only the tone changes, not the level.",
+                    f"{a:.1f} dB; hitting harder gets no louder there.",
                     place=stroke_place(piece, stroke, f"layer {number + 2}"),
                     where=stroke_where(STEP, piece, stroke, number + 1),
                     mends=_rising(stroke, levels),
@@ -146,50 +144,34 @@ def harder_plays_softer(kit: Kit) -> Iterator[Finding]:
             f"{fall.at}, in layer{'s' if len(falling) > 1 else ''} {layers}; a crescendo would drop there.",
             place=stroke_place(piece, stroke),
             where=stroke_where(STEP, piece, stroke, falling[-1] if falling else None),
-            mends=_mending_the_fall(kit, piece, stroke),
+            mends=_mending_the_fall(kit, stroke),
         )
 
 
-def _mending_the_fall(kit: Kit, piece: Piece, stroke: Articulation) -> tuple[Mend, ...]:
-    """Of what may bring a stroke to rise, what does: tried one by one, and the layers' own levels together with others."""
-    sort = SortLayers(articulation=stroke.id)
-    end = EndOverlaps(articulation=stroke.id)
-    plain: list[OneEdit] = [
-        SetLayer(articulation=stroke.id, layer=n, gain_db=0.0) for n, x in enumerate(stroke.layers) if x.gain_db
+def _mending_the_fall(kit: Kit, stroke: Articulation) -> tuple[Mend, ...]:
+    """Two of what brings a stroke to rise by itself; where nothing does, what does together."""
+    sort, end = SortLayers(articulation=stroke.id), EndOverlaps(articulation=stroke.id)
+    inside = FollowStrength(articulation=stroke.id, whole=False)
+    plain = [SetLayer(articulation=stroke.id, layer=n, gain_db=0.0) for n, x in enumerate(stroke.layers) if x.gain_db]
+    singly = [
+        mend("Sort the layers by loudness", sort),
+        mend("End the overlap", end),
+        *([mend("Take the layers’ own levels away", *plain)] if plain else []),
+        mend("Trim them to climb", ClimbEvenly(articulation=stroke.id)),
+        mend("Follow strength inside its layers", inside),
     ]
-    tries: list[tuple[str, list[OneEdit]]] = [
-        ("Sort the layers by loudness", [sort]),
-        ("End the overlap", [end]),
-        ("Take the layers’ own levels away", plain),
-        ("Trim them to climb", [ClimbEvenly(articulation=stroke.id)]),
-        ("Follow strength inside its layers", [FollowStrength(articulation=stroke.id, whole=False)]),
-        ("End the overlap and sort the layers", [end, sort]),
-        ("Sort the layers and take their own levels away", [*plain, sort]),
-        ("End the overlap, sort the layers and take their own levels away", [end, *plain, sort]),
-        ("Lay its layers out anew by loudness", _made_plain(stroke, plain)),
+    together = [
+        mend("End the overlap and sort the layers", end, sort),
+        mend("Sort the layers and take their own levels away", *plain, sort),
+        mend("End the overlap, sort the layers and take their own levels away", end, *plain, sort),
+        mend("Lay its layers out anew by loudness", *plain, sort, SplitByLoudness(articulation=stroke.id), inside),
     ]
-    mends: list[Mend] = []
-    for label, edits in tries:
-        if not edits or len(mends) == 2 or (mends and len(edits) > 1):
-            continue
-        edit = edits[0] if len(edits) == 1 else Several(said=label, edits=tuple(edits))
-        if _rises_after(kit, stroke.id, edit):
-            mends.append(Mend(label=label, edit=edit))
-    return tuple(mends)
 
+    def rises(after: Kit) -> bool:
+        piece, changed = articulation_of(after, stroke.id)
+        return greatest_fall(played_db(changed, stroke_tracking(piece, changed))) is None
 
-def _made_plain(stroke: Articulation, plain: list[OneEdit]) -> list[OneEdit]:
-    whole = FollowStrength(articulation=stroke.id, whole=False)
-    return [*plain, SortLayers(articulation=stroke.id), SplitByLoudness(articulation=stroke.id), whole]
-
-
-def _rises_after(kit: Kit, stroke_id: str, edit: OneEdit | Several) -> bool:
-    try:
-        after = apply(kit, edit)
-    except Refusal:
-        return False
-    piece, stroke = articulation_of(after, stroke_id)
-    return greatest_fall(played_db(stroke, stroke_tracking(piece, stroke))) is None
+    return tuple(islice(that_help(kit, singly, rises), 2)) or tuple(islice(that_help(kit, together, rises), 1))
 
 
 def _merging(stroke: Articulation, number: int) -> tuple[Mend, ...]:

@@ -1,33 +1,21 @@
 """What is wrong with routing."""
 
 from collections.abc import Iterator
+from itertools import islice
 
 from drumcore.edits.of_routing import SetChannel, SetFeed
-from drumcore.findings.finding import Finding, FindingLevel, Mend, Where
+from drumcore.edits.of_takes import SetMic
+from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, mend, that_help
 from drumcore.kit.lookup import pieces_of
-from drumcore.kit.values import Kit
-from drumcore.routing.lanes import heard_feeds
+from drumcore.kit.values import Kit, Piece
+from drumcore.routing.lanes import heard_feeds, mics_heard
 
 WRONG, INFO = FindingLevel.WRONG, FindingLevel.INFORMATION
 
 
 def reaches_no_output(kit: Kit) -> Iterator[Finding]:
-    there = {o.number for o in kit.routing.outputs}
-    arriving = {c.id for c in kit.routing.channels if c.output is None or c.output in there}
-    fed = {f.piece for f in heard_feeds(kit) if f.channel in arriving}
     for piece in pieces_of(kit):
-        if piece.id not in fed:
-            channel = next((c.id for c in kit.routing.channels if c.id == piece.id), None)
-            mics = piece.own_mics or tuple({r.mic for a in piece.articulations for t in a.takes for r in t.recordings})
-            mends = tuple(
-                Mend(label="Feed its channel", edit=SetFeed(piece=piece.id, mic=mic, channel=channel, level_db=0.0))
-                for mic in mics[:1]
-                if channel
-            )
-            off = next((f for f in kit.routing.feeds if f.piece == piece.id and not f.on), None)
-            if off is not None:
-                on = SetFeed(piece=off.piece, mic=off.mic, channel=off.channel, level_db=off.level_db)
-                mends = (Mend(label="Switch its feed on", edit=on), *mends)
+        if not _is_heard(kit, piece.id):
             yield Finding(
                 rule="reaches_no_output",
                 level=WRONG,
@@ -35,8 +23,30 @@ def reaches_no_output(kit: Kit) -> Iterator[Finding]:
                 sentence=f"No microphone of {piece.name} enters a channel that goes anywhere; it is silent.",
                 place=piece.name,
                 where=Where(step="routing", piece=piece.id),
-                mends=mends,
+                mends=_letting_it_be_heard(kit, piece),
             )
+
+
+def _is_heard(kit: Kit, piece_id: str) -> bool:
+    there = {o.number for o in kit.routing.outputs}
+    arriving = {c.id for c in kit.routing.channels if c.output is None or c.output in there}
+    return any(feed.piece == piece_id and feed.channel in arriving for feed in heard_feeds(kit))
+
+
+def _letting_it_be_heard(kit: Kit, piece: Piece) -> tuple[Mend, ...]:
+    mics = {mic.id: mic for mic in kit.mics}
+    tries = []
+    for feed in kit.routing.feeds:
+        if feed.piece != piece.id:
+            continue
+        on = SetFeed(piece=feed.piece, mic=feed.mic, channel=feed.channel, level_db=feed.level_db)
+        unmuted, name = SetMic(mic=feed.mic, muted=False), mics[feed.mic].name
+        tries += [mend("Switch its feed on", on), mend(f"Let {name} be heard again", unmuted)]
+        tries.append(mend(f"Switch its feed on and let {name} be heard again", on, unmuted))
+    if any(channel.id == piece.id for channel in kit.routing.channels):
+        for mic in piece.own_mics or mics_heard(piece):
+            tries.append(mend("Feed its channel", SetFeed(piece=piece.id, mic=mic, channel=piece.id, level_db=0.0)))
+    return tuple(islice(that_help(kit, tries, lambda after: _is_heard(after, piece.id)), 2))
 
 
 def beyond_the_host(kit: Kit) -> Iterator[Finding]:

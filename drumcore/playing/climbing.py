@@ -50,7 +50,7 @@ def climbs(table: PlayTable, sounds: Sounds, velocities: Sequence[int] = range(1
             direct = struck_directly(table, stroke)
             striker = Striker(direct)
             levels = {v: measured_db(direct, sounds, v, striker) for v in velocities}
-            fall, beyond = _falls(levels, stroke, _spreads_db(direct, stroke, sounds))
+            fall, beyond = _falls(levels, stroke, _spreads_db(table, stroke, sounds))
             yield Climb(piece.name, stroke.name, levels, fall, beyond)
 
 
@@ -71,12 +71,13 @@ def _falls(levels: dict[int, float], stroke: PlayArticulation, spreads_db: list[
 
 
 def struck_directly(table: PlayTable, stroke: PlayArticulation) -> PlayTable:
-    """The table with one stroke on note 0, its velocity played as it comes: past curves, gates and notes."""
+    """The table with one stroke, as it is given, on note 0, its velocity played as it comes: past curves and gates."""
     notes = tuple(
         (PlayPlaced(articulation=stroke.id, open_from=0, open_to=127),) if note == NOTE else () for note in range(128)
     )
+    plain = stroke.but(table=PLAIN)
     pieces = tuple(
-        piece.but(articulations=tuple(a.but(table=PLAIN) if a.id == stroke.id else a for a in piece.articulations))
+        piece.but(articulations=tuple(plain if a.id == stroke.id else a for a in piece.articulations))
         for piece in table.pieces
     )
     return table.but(head=table.head.but(notes=notes, input_table=PLAIN, inputs=()), pieces=pieces)
@@ -100,14 +101,11 @@ def _spreads_db(table: PlayTable, stroke: PlayArticulation, sounds: Sounds) -> l
     """How far the takes of each layer lie apart, each struck once at the top of its layer's range."""
     spreads = []
     for number, layer in enumerate(stroke.layers):
-        alone = tuple(y if n == number else y.but(steps=()) for n, y in enumerate(stroke.layers))
-        only = table.but(
-            pieces=tuple(
-                p.but(articulations=tuple(a.but(layers=alone) if a.id == stroke.id else a for a in p.articulations))
-                for p in table.pieces
-            )
-        )
+        # Whatever its order, every step once.
+        steps = tuple(dict.fromkeys(layer.steps))
+        alone = (y.but(steps=steps if n == number else ()) for n, y in enumerate(stroke.layers))
+        only = struck_directly(table, stroke.but(layers=tuple(alone)))
         striker = Striker(only)
-        levels = [measured_db(only, sounds, layer.high, striker) for _ in range(len(set(layer.steps)))]
+        levels = [measured_db(only, sounds, layer.high, striker) for _ in steps]
         spreads.append(max(levels) - min(levels) if levels else 0.0)
     return spreads

@@ -212,6 +212,27 @@ def test_where_harder_plays_softer_is_said_and_mended(small_kit: Kit, change, la
         assert not said(apply(kit, mend.edit)), mend.label
 
 
+def test_a_silent_piece_is_offered_what_lets_it_be_heard_and_nothing_else(small_kit: Kit):
+    """Off, muted, or both at once: one change alone is offered only where it is enough."""
+
+    def offered(kit: Kit) -> list[str]:
+        (finding,) = [f for f in notice(kit) if f.rule == "reaches_no_output"]
+        for mend in finding.mends:
+            assert not [f for f in notice(apply(kit, mend.edit)) if f.rule == "reaches_no_output"], mend.label
+        return [mend.label for mend in finding.mends]
+
+    feeds = [f for f in small_kit.routing.feeds if f.piece == "crash-left"]
+    off = small_kit
+    for f in feeds:
+        off = apply(off, e.SetFeed(piece=f.piece, mic=f.mic, channel=f.channel, level_db=f.level_db, on=False))
+    assert offered(off) == ["Switch its feed on", "Switch its feed on and let Overheads be heard again"]
+    muted = small_kit
+    for mic in ("overheads", "room"):
+        muted, off = (apply(kit, e.SetMic(mic=mic, muted=True)) for kit in (muted, off))
+    assert offered(muted)[0] == "Let Overheads be heard again"
+    assert offered(off)[0] == "Switch its feed on and let Overheads be heard again"
+
+
 def test_recordings_that_are_equally_loud_follow_strength_over_the_whole_range(small_kit: Kit):
     piece, snare = articulation_of(small_kit, SNARE)
     level = snare.takes[0].level_db

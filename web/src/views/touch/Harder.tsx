@@ -18,6 +18,7 @@ export function Harder({ piece, stroke, only }: { piece: Piece; stroke: Articula
   const follow = (whole: boolean) =>
     only ? void edit({ kind: 'follow_strength', articulation: stroke.id, whole }) : set({ whole });
   const whole = stroke.follows_whole;
+  const most = whole ? 150 : 100;
   const loudest = Math.max(...stroke.plays_db.map((db) => db ?? Number.NEGATIVE_INFINITY));
   const fades = tracking.attack_soft_ms > 0 || tracking.attack_hard_ms > 0;
   return (
@@ -36,9 +37,9 @@ export function Harder({ piece, stroke, only }: { piece: Piece; stroke: Articula
       />
       <Slider
         label="Louder"
-        value={Math.round(tracking.level * 100)}
+        value={Math.min(most, Math.round(tracking.level * 100))}
         min={0}
-        max={whole ? 150 : 100}
+        max={most}
         step={1}
         reset={100}
         show={(v) => `${v} %`}
