@@ -30,6 +30,13 @@ def write_sound(path: Path, sound, rate: int = RATE, subtype: str = "PCM_24") ->
     return path
 
 
+def whole(table, events, sounds, output=1, **options):
+    """All that comes out of one output, float64 (2, frames)."""
+    from drumcore.playing.rendering import render
+
+    return np.concatenate([b.outputs[output] for b in render(table, events, sounds, **options)], axis=1)
+
+
 @pytest.fixture
 def session_of(tmp_path: Path) -> Callable[[dict[str, float]], Path]:
     """Writes a session folder from {relative path: level in dB}; two files never hold the same sound."""
@@ -103,6 +110,16 @@ def small_kit(small_session: Path):
 
     reading = read_folder(small_session)
     return apply(Kit(id="small", name="Small"), BuildPieces(mics=reading.mics, pieces=reading.pieces))
+
+
+@pytest.fixture
+def sounds(small_kit, small_session: Path):
+    """The small session's recordings, by their content."""
+    from drumcore.formats.kit_file import contents_of
+    from drumcore.playing.sounds import FileSounds
+
+    places = {content: small_session / r.path for content, r in contents_of(small_kit).items()}
+    return FileSounds(lambda content: places[content])
 
 
 @pytest.fixture(scope="session")

@@ -4,6 +4,7 @@ be played. A sentence for each fault; parts that did not change are not looked a
 
 from collections import Counter
 from collections.abc import Iterable, Iterator
+from operator import attrgetter
 
 from drumcore.kit.remembering import remembered
 from drumcore.kit.values import Articulation, Kit, Piece
@@ -18,6 +19,15 @@ MOST_PLACED = 4096
 MOST_CHANNELS = 1000
 MOST_FEEDS = 50_000
 MOST_SETTLED = 20_000
+# What a kit holds at most: in words, where it stands in the kit and in its file, how many.
+LIMITS = (
+    ("pieces", "pieces", MOST_PIECES),
+    ("microphones", "mics", MOST_MICS),
+    ("places on notes", "notes.placed", MOST_PLACED),
+    ("channels", "routing.channels", MOST_CHANNELS),
+    ("feeds", "routing.feeds", MOST_FEEDS),
+    ("settled findings", "settled", MOST_SETTLED),
+)
 
 
 def hold(kit: Kit) -> None:
@@ -29,12 +39,8 @@ def hold(kit: Kit) -> None:
 def faults(kit: Kit) -> Iterator[str]:
     """A sentence for everything in a kit that leads nowhere, stands twice or is too much. An empty piece and a layer
     without takes are as they may be."""
-    yield from _too_many("pieces", len(kit.pieces), MOST_PIECES)
-    yield from _too_many("microphones", len(kit.mics), MOST_MICS)
-    yield from _too_many("places on notes", len(kit.notes.placed), MOST_PLACED)
-    yield from _too_many("channels", len(kit.routing.channels), MOST_CHANNELS)
-    yield from _too_many("feeds", len(kit.routing.feeds), MOST_FEEDS)
-    yield from _too_many("settled findings", len(kit.settled), MOST_SETTLED)
+    for what, where, most in LIMITS:
+        yield from _too_many(what, len(attrgetter(where)(kit)), most)
     yield from _twice("Two microphones", (mic.id for mic in kit.mics))
     yield from _twice("Two pieces", (piece.id for piece in kit.pieces))
     yield from _twice("Two channels", (channel.id for channel in kit.routing.channels))

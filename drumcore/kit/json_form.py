@@ -12,15 +12,7 @@ from pydantic import TypeAdapter, ValidationError
 from pydantic_core import from_json as from_json_text
 
 from drumcore.kit import values
-from drumcore.kit.holding import (
-    MOST_CHANNELS,
-    MOST_FEEDS,
-    MOST_MICS,
-    MOST_PIECES,
-    MOST_PLACED,
-    MOST_SETTLED,
-    faults,
-)
+from drumcore.kit.holding import LIMITS, faults
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.mending import mended
 from drumcore.kit.readable import readable
@@ -95,15 +87,10 @@ def _checked_format(raw: Any, name: str) -> dict[str, Any]:
 
 def _not_too_much(raw: dict[str, Any], name: str) -> None:
     """Counted before anything is made of it: a small file can promise a million pieces."""
-    notes, routing = raw.get("notes"), raw.get("routing")
-    for what, items, most in (
-        ("pieces", raw.get("pieces"), MOST_PIECES),
-        ("microphones", raw.get("mics"), MOST_MICS),
-        ("settled findings", raw.get("settled"), MOST_SETTLED),
-        ("places on notes", notes.get("placed") if isinstance(notes, dict) else None, MOST_PLACED),
-        ("channels", routing.get("channels") if isinstance(routing, dict) else None, MOST_CHANNELS),
-        ("feeds", routing.get("feeds") if isinstance(routing, dict) else None, MOST_FEEDS),
-    ):
+    for what, where, most in LIMITS:
+        items: Any = raw
+        for key in where.split("."):
+            items = items.get(key) if isinstance(items, dict) else None
         if isinstance(items, list) and len(items) > most:
             raise Refusal(f"{name} has {len(items):,} {what}; a kit holds at most {most:,}.")
 

@@ -4,6 +4,7 @@ import re
 
 import numpy as np
 import pytest
+from scipy.signal import butter, sosfiltfilt
 
 from drumcore.cli import main
 from drumcore.demo.figures import compare_with_real_drums, hardest, of_bands
@@ -66,8 +67,6 @@ def test_rooms_fall_evenly_lows_longer_than_highs_down_to_the_noise(demo_session
     assert 20 * np.log10(np.sqrt(np.mean(sound[-960:] ** 2))) == pytest.approx(-92, abs=6)
     falls = []
     for low, high in ((200, 500), (500, 1000), (1000, 2000), (2000, 5000), (5000, 10000)):
-        from scipy.signal import butter, sosfiltfilt
-
         band = sosfiltfilt(butter(4, [low, high], "bandpass", fs=RATE_HZ, output="sos"), sound)
         rms = np.sqrt(np.mean(band[: len(band) // 960 * 960].reshape(-1, 960) ** 2, axis=1))
         level = 20 * np.log10(rms + 1e-12)

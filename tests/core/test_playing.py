@@ -17,23 +17,12 @@ from drumcore.layers.making import layer_levels_db
 from drumcore.playing.auditioning import hit
 from drumcore.playing.compiling import compile_kit
 from drumcore.playing.play_table import PlaySound
-from drumcore.playing.rendering import render
 from drumcore.playing.sounds import FileSounds, prepare, write_prepared
 from drumcore.playing.stems import whole_samples, write_stems
 from drumcore.playing.striking import Striker
 from drumcore.recordings.reading import read_audio
 from tests.changes import edit_of
-from tests.conftest import RATE, strike_sound, write_sound
-
-
-@pytest.fixture
-def sounds(small_kit: Kit, small_session) -> FileSounds:
-    places = {content: small_session / r.path for content, r in contents_of(small_kit).items()}
-    return FileSounds(lambda content: places[content])
-
-
-def whole(table, events, sounds, output=1, **options):
-    return np.concatenate([b.outputs[output] for b in render(table, events, sounds, **options)], axis=1)
+from tests.conftest import RATE, strike_sound, whole, write_sound
 
 
 def test_one_strike_is_its_recordings_cut_scaled_and_panned(small_kit: Kit, small_session, sounds):

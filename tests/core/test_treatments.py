@@ -7,20 +7,17 @@ from scipy.signal import sosfilt, sosfreqz
 
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
-from drumcore.formats.kit_file import contents_of
 from drumcore.grooves.values import Strike
 from drumcore.kit.json_form import from_json, to_json
 from drumcore.kit.lookup import channel_of
 from drumcore.kit.values import Kit
 from drumcore.playing.compiling import compile_kit
 from drumcore.playing.mixing import LONGEST_TAIL_S, Mixer
-from drumcore.playing.rendering import render
-from drumcore.playing.sounds import FileSounds
 from drumcore.refusals import Refusal
 from drumcore.treatments.eq import BandKind, Eq, EqBand, coefficients
 from drumcore.treatments.kinds import compiled, stages
 from tests.changes import eqs
-from tests.conftest import RATE
+from tests.conftest import RATE, whole
 
 
 def response_db(band: EqBand, hz: float, rate: int = RATE) -> float:
@@ -80,16 +77,6 @@ def test_an_eq_is_the_same_in_blocks_and_whole_and_off_is_nothing(eq):
     else:
         sections = [(*coefficients(b, RATE)[:3], 1.0, *coefficients(b, RATE)[3:]) for b in play[0].bands]
         np.testing.assert_array_equal(treated, sosfilt(np.array(sections), noise, axis=1))
-
-
-@pytest.fixture
-def sounds(small_kit: Kit, small_session) -> FileSounds:
-    places = {content: small_session / r.path for content, r in contents_of(small_kit).items()}
-    return FileSounds(lambda content: places[content])
-
-
-def whole(table, events, sounds, output=1, **options):
-    return np.concatenate([b.outputs[output] for b in render(table, events, sounds, **options)], axis=1)
 
 
 RINGING = Eq(bands=(EqBand(kind=BandKind.PEAK, hz=120, gain_db=18.0, q=18.0),))

@@ -6,7 +6,7 @@ import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import { useHeld } from '../app/held';
 import { newGesture } from '../app/kitStore';
 
-interface SliderProps {
+export interface SliderProps {
   label: string;
   value: number;
   min: number;

@@ -7,16 +7,9 @@ import { useKit } from '../../app/kitStore';
 import { usePlace } from '../../app/place';
 import { useStandIns } from '../../app/StrikeBar';
 import { toggleSolo, useSolo } from '../../app/solo';
+import { Fader, law } from '../../ui/Fader';
 import { Pick } from '../../ui/Pick';
 import { Slider } from '../../ui/Slider';
-
-const FLOOR_DB = -60;
-const TOP_DB = 12;
-/** A fader's law: the upper dB take most of the track. */
-const fader = {
-  to: (db: number) => ((Math.max(FLOOR_DB, db) - FLOOR_DB) / (TOP_DB - FLOOR_DB)) ** 2,
-  from: (place: number) => FLOOR_DB + Math.sqrt(place) * (TOP_DB - FLOOR_DB),
-};
 
 export default function Routing() {
   const kit = useKit((s) => s.kit) as KitState;
@@ -118,15 +111,9 @@ export default function Routing() {
             <span className="font-semibold">
               Main <span className="num ml-1 font-normal text-foot-soft">what is left</span>
             </span>
-            <Slider
+            <Fader
               label="Level of main"
               value={kit.head.main_level_db}
-              min={FLOOR_DB}
-              max={TOP_DB}
-              step={0.1}
-              page={3}
-              reset={0}
-              place={fader}
               tone="foot"
               meter={meters.keep('main')}
               show={(v) => `${decibels(v)} dB`}
@@ -167,7 +154,7 @@ function useMeters() {
   useEffect(() => {
     if (!player) return;
     let frame = 0;
-    const place = (peak: number) => Math.max(0, Math.min(1, fader.to(gainToDecibels(peak))));
+    const place = (peak: number) => Math.max(0, Math.min(1, law.to(gainToDecibels(peak))));
     const draw = () => {
       for (const [name, node] of nodes.current) {
         const [kind, id, side] = name.split(' ') as [string, string, string | undefined];
@@ -235,15 +222,9 @@ function Lane({ channel, selected, onSelect, meter }: LaneProps) {
           {named.length > 2 ? `${named.length} microphones` : named.map((mic) => shortName(mic, channel)).join(' + ')}
         </span>
       </button>
-      <Slider
+      <Fader
         label={`Level of ${channel.name}`}
         value={channel.level_db}
-        min={FLOOR_DB}
-        max={TOP_DB}
-        step={0.1}
-        page={3}
-        reset={0}
-        place={fader}
         meter={meter}
         show={(v) => `${decibels(v)} dB`}
         onChange={(level_db, gesture) => change({ level_db }, gesture)}
@@ -353,15 +334,9 @@ function ChannelDetail({ channel }: { channel: Channel }) {
               Take out
             </button>
           </span>
-          <Slider
+          <Fader
             label={`${pieces.get(feed.piece)?.name} in ${mic(feed.mic)?.name}`}
             value={feed.level_db ?? 0}
-            min={FLOOR_DB}
-            max={TOP_DB}
-            step={0.1}
-            page={3}
-            reset={0}
-            place={fader}
             show={(v) => `${signed(v)} dB`}
             onChange={(level_db, gesture) => letIn(feed, { level_db }, gesture)}
           />
@@ -373,15 +348,9 @@ function ChannelDetail({ channel }: { channel: Channel }) {
           piece && (
             <div key={id} className="grid gap-0.5 border-t border-line pt-1.5">
               <span className="text-small">{piece.name} everywhere</span>
-              <Slider
+              <Fader
                 label={`${piece.name} in all its channels`}
                 value={piece.level_db}
-                min={FLOOR_DB}
-                max={TOP_DB}
-                step={0.1}
-                page={3}
-                reset={0}
-                place={fader}
                 show={(v) => `${signed(v)} dB`}
                 onChange={(level_db, gesture) => void edit({ kind: 'set_piece', piece: id, level_db }, gesture)}
               />
