@@ -7,9 +7,9 @@ from itertools import pairwise
 
 from drumcore.kit.remembering import remembered
 from drumcore.kit.values import Articulation, Piece, Tracking
-from drumcore.layers.making import enabled_takes, played_level_db
+from drumcore.layers.making import sounding_levels_db
 from drumcore.layers.ranges import Answer, blended
-from drumcore.layers.splits import layer_level_db, velocity_of_level
+from drumcore.layers.splits import velocity_of_level
 from drumcore.touch.tracking import level_gain_db
 
 MOST_LIFT_DB = 6.0
@@ -57,7 +57,7 @@ def target_of(articulation: Articulation) -> Target | None:
     target runs through the running maximum of L, and falls on by 40 · log10(v / c) below the lowest point. Source: the
     design's own rules ("Tracking, level, inside layers").
     """
-    levels = _levels_db(articulation)
+    levels = sounding_levels_db(articulation)
     sounding = [(layer, level) for layer, level in zip(articulation.layers, levels, strict=True) if level is not None]
     if not sounding:
         return None
@@ -84,12 +84,6 @@ def stroke_following_strength(articulation: Articulation) -> Articulation:
     return articulation.but(whole=True) if target is not None and target.is_flat() else articulation
 
 
-def _levels_db(articulation: Articulation) -> list[float | None]:
-    """The level of each layer, without its own gain; None where it has no enabled take."""
-    takes = [enabled_takes(articulation, layer) for layer in articulation.layers]
-    return [layer_level_db([played_level_db(t) for t in some]) if some else None for some in takes]
-
-
 @dataclass(frozen=True)
 class Playing:
     """How a layer plays over the velocities it answers, blends counted in: gains in dB over its recordings, and beside
@@ -109,7 +103,7 @@ def playing_of(articulation: Articulation, tracking: Tracking) -> tuple[Playing,
     range it is 40 · p · log10(v / 127). The layer's own gain comes on top. Where several layers sound at one velocity,
     blending or overlapping, their powers sum to one. Source: the design's own rules ("Tracking").
     """
-    answers, levels, target = blended(articulation.layers), _levels_db(articulation), target_of(articulation)
+    answers, levels, target = blended(articulation.layers), sounding_levels_db(articulation), target_of(articulation)
     whole: dict[int, float] = dict.fromkeys(VELOCITIES, 0.0)
     for answer, level in zip(answers, levels, strict=True):
         if level is not None:
@@ -143,7 +137,7 @@ def _shares(answer: Answer, whole: dict[int, float]) -> tuple[float, ...]:
 def played_db(articulation: Articulation, tracking: Tracking) -> tuple[float | None, ...]:
     """The level a stroke plays at velocities 1 to 127, by formula: the power sum of the layers that sound, each at its
     own level and gain. None where nothing sounds."""
-    levels, playing = _levels_db(articulation), playing_of(articulation, tracking)
+    levels, playing = sounding_levels_db(articulation), playing_of(articulation, tracking)
     power: list[float] = [0.0] * 128
     sounds: list[bool] = [False] * 128
     for layer, level in zip(playing, levels, strict=True):

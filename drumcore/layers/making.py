@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from drumcore.kit.remembering import remembered
 from drumcore.kit.values import Articulation, Layer, Take
 from drumcore.layers.splits import even_split, layer_level_db, split_by_loudness
 
@@ -17,17 +18,24 @@ def enabled_takes(articulation: Articulation, layer: Layer) -> list[Take]:
     return [by_id[i] for i in layer.takes if i in by_id and by_id[i].enabled]
 
 
-def layer_levels_db(articulation: Articulation) -> list[float]:
-    """The level of each layer, in the layers' order: the median of its enabled takes with their own gains.
+@remembered(limit=2000)
+def sounding_levels_db(articulation: Articulation) -> tuple[float | None, ...]:
+    """The level of each layer, in the layers' order: the median of its enabled takes with their own gains. A layer's own
+    gain is apart. None without an enabled take."""
+    takes = [enabled_takes(articulation, layer) for layer in articulation.layers]
+    return tuple(layer_level_db([played_level_db(t) for t in some]) if some else None for some in takes)
 
-    A layer's own gain is apart. Without an enabled take all its takes count; without any take it is −120.
-    """
+
+def layer_levels_db(articulation: Articulation) -> list[float]:
+    """The level of each layer, those that are silent by all their takes as if enabled; without any take it is −120."""
     by_id = {take.id: take for take in articulation.takes}
-    levels = []
-    for layer in articulation.layers:
-        takes = enabled_takes(articulation, layer) or [by_id[i] for i in layer.takes]
-        levels.append(layer_level_db([played_level_db(t) for t in takes]) if takes else -120.0)
-    return levels
+
+    def if_all_sounded(layer: Layer) -> float:
+        levels = [played_level_db(by_id[i]) for i in layer.takes]
+        return layer_level_db(levels) if levels else -120.0
+
+    levels = zip(articulation.layers, sounding_levels_db(articulation), strict=True)
+    return [if_all_sounded(layer) if level is None else level for layer, level in levels]
 
 
 def layers_from_groups(groups: Sequence[Sequence[Take]]) -> tuple[Layer, ...]:

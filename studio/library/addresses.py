@@ -12,7 +12,7 @@ from ninja import File, Form, Router, Schema
 from ninja.files import UploadedFile
 
 from drumcore.formats.midi import read_patterns
-from drumcore.grooves.values import Groove, GrooveEvent
+from drumcore.grooves.values import Groove
 from drumcore.kit.lookup import piece_of
 from drumcore.kit.values import Width
 from drumcore.recordings.gathering import Unread
@@ -60,13 +60,8 @@ class GrooveCard(Schema):
     length_s: float
 
 
-class GrooveShown(Schema):
+class GrooveShown(Groove):
     id: int
-    name: str
-    bpm: float
-    beats_a_bar: float
-    length_s: float
-    events: list[GrooveEvent]
 
 
 @contextmanager
@@ -230,8 +225,7 @@ def open_groove(request: HttpRequest, groove_id: int) -> GrooveShown:
     record = GrooveRecord.objects.filter(id=groove_id).first()
     if record is None:
         raise Refusal("There is no such groove; it may have been removed.")
-    groove = Groove.model_validate(record.data)
-    return GrooveShown(id=record.id, **{name: getattr(groove, name) for name in Groove.model_fields})
+    return GrooveShown.model_validate({**record.data, "id": record.id})
 
 
 @router.post("/grooves", response=list[GrooveCard])
