@@ -1,5 +1,5 @@
 /** Thin calls to the studio. Every error is a sentence the user can read. */
-import type { components } from './schema';
+import type { components, paths } from './schema';
 
 type Schemas = components['schemas'];
 /** What the studio answers with: every field is there, though a sender may leave those with defaults out. */
@@ -10,7 +10,6 @@ type Whole<T> = T extends readonly (infer U)[]
     : T;
 export type KitState = Whole<Schemas['KitState']>;
 export type KitCard = Whole<Schemas['KitCard']>;
-export type Head = Whole<Schemas['HeadShown']>;
 export type Piece = Whole<Schemas['PieceShown']>;
 export type Articulation = Whole<Schemas['ArticulationShown']>;
 export type Layer = Whole<Schemas['LayerShown']>;
@@ -18,40 +17,34 @@ export type Mic = Whole<Schemas['Mic']>;
 export type Take = Whole<Schemas['TakeShown']>;
 export type Channel = Whole<Schemas['ChannelShown']>;
 export type Curve = Whole<Schemas['Curve']>;
-export type CurveNode = Whole<Schemas['Node']>;
 export type Edit = Schemas['EditAsked']['edit'];
+/** Some of what an edit of a kind may say. */
+export type Change<Kind extends Edit['kind']> = Partial<Omit<Extract<Edit, { kind: Kind }>, 'kind'>>;
 export type Variation = Whole<Schemas['Variation']>;
-export type Finding = Whole<Schemas['Finding']>;
+/** What mends it is sent as it came. */
+export type Finding = Omit<Whole<Schemas['Finding']>, 'mends'> & { mends: { label: string; edit: Edit }[] };
 export type Placed = Whole<Schemas['Placed']>;
-export type KnownInput = Whole<Schemas['Input']>;
 export type CrossTalk = Whole<Schemas['CrossTalk']>;
 export type Pad = Whole<Schemas['Pad']>;
 export type Message = Whole<Schemas['Message']>;
-export type Lessons = Whole<Schemas['Lessons']>;
 export type Lesson = Whole<Schemas['Lesson']>;
 export type Taught = Whole<Schemas['Taught']>;
 export type TeachingHeard = Whole<Schemas['TeachingHeard']>;
 export type MapCard = Whole<Schemas['MapCard']>;
 export type SavedMap = Whole<Schemas['SavedMap']>;
 export type MapKept = Whole<Schemas['MapKept']>;
-export type MapComparison = Whole<Schemas['MapComparison']>;
 export type CurveCard = Whole<Schemas['CurveCard']>;
-export type Reached = Whole<Schemas['Reached']>;
 export type Struck = Whole<Schemas['Struck']>;
 export type Fitted = Whole<Schemas['Fitted']>;
 export type Learned = Whole<Schemas['Learned']>;
-export type StandIns = Whole<Schemas['StandIns']>;
 export type ElectronicKit = Whole<Schemas['ElectronicKit']>;
 export type Job = Whole<Schemas['JobShown']>;
 export type Reading = Whole<Schemas['ReadingShown']>;
 export type Rows = Whole<Schemas['Rows']>;
-export type NameGroup = Whole<Schemas['NameGroup']>;
 export type Column = Whole<Schemas['Column']>;
 export type Guidance = Whole<Schemas['Guidance']>;
-export type Inbox = Whole<Schemas['Inbox']>;
 export type SessionShown = Whole<Schemas['SessionShown']>;
 export type FilesKept = Whole<Schemas['FilesKept']>;
-export type GrooveCard = Whole<Schemas['GrooveCard']>;
 export type Groove = Whole<Schemas['GrooveShown']>;
 export type GrooveEvent = Groove['events'][number];
 export type RecordingShown = Whole<Schemas['RecordingShown']>;
@@ -59,7 +52,6 @@ export type RecordingShown = Whole<Schemas['RecordingShown']>;
 export type PlayHead = Schemas['PlayHead'];
 export type PlayPiece = Schemas['PlayPiece'];
 export type PlayArticulation = Schemas['PlayArticulation'];
-export type PlayLayer = Schemas['PlayLayer'];
 export type PlayTake = Schemas['PlayTake'];
 export type PlaySound = Schemas['PlaySound'];
 export type PlayChannel = Schemas['PlayChannel'];
@@ -88,22 +80,67 @@ async function answer<T>(response: Response): Promise<T> {
   throw new Refused(detail, response.status, body?.current ?? null, body?.occupied ?? false);
 }
 
-async function call<T>(path: string, init?: RequestInit): Promise<T> {
+type Method = 'get' | 'post' | 'delete';
+type Asked<P extends keyof paths, M extends Method> = NonNullable<paths[P][M]>;
+// biome-ignore lint/complexity/noBannedTypes: an address without names is told nothing
+type Nothing = {};
+type Part<Operation, Of extends 'path' | 'query'> = Operation extends { parameters: { [K in Of]?: infer Named } }
+  ? [Named] extends [undefined]
+    ? Nothing
+    : NonNullable<Named>
+  : Nothing;
+/** Addresses that the studio answers by a method; others do not compile. */
+type Address<M extends Method> = { [P in keyof paths]: paths[P][M] extends undefined ? never : P }[keyof paths];
+/** What an address names in braces and what it may be asked with, by name. */
+type Where<P extends keyof paths, M extends Method> = Part<Asked<P, M>, 'path'> & Part<Asked<P, M>, 'query'>;
+type Content<O, Kind extends string> = O extends { requestBody: { content: { [K in Kind]: infer Body } } }
+  ? Body
+  : never;
+type Answer<P extends keyof paths, M extends Method> =
+  Asked<P, M> extends { responses: { 200: { content: { 'application/json': infer Body } } } } ? Whole<Body> : undefined;
+type Body<P extends keyof paths> = Content<Asked<P, 'post'>, 'application/json'>;
+type FormAddress = {
+  [P in Address<'post'>]: [Content<Asked<P, 'post'>, 'multipart/form-data'>] extends [never] ? never : P;
+}[Address<'post'>];
+
+/** The address with its names filled in; what it does not name in braces is asked for behind it. */
+export function addressOf(path: string, where: object): string {
+  const asked = new Map(Object.entries(where).map(([name, value]) => [name, String(value)]));
+  const filled = path.replace(/\{(\w+)\}/g, (_, name: string) => {
+    const value = asked.get(name) ?? '';
+    asked.delete(name);
+    return encodeURIComponent(value);
+  });
+  return asked.size ? `${filled}?${new URLSearchParams([...asked])}` : filled;
+}
+
+async function call<T>(path: string, where: object, init?: RequestInit): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(`/api${path}`, init);
+    response = await fetch(addressOf(path, where), init);
   } catch {
     throw new Refused('The studio does not answer. Everything acknowledged is kept; start it again to go on.', 0);
   }
   return answer<T>(response);
 }
 
-export const get = <T>(path: string) => call<T>(path);
-export const post = <T>(path: string, body: unknown = {}) =>
-  call<T>(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
-export const remove = (path: string) => call<void>(path, { method: 'DELETE' });
+const JSON_TYPE = { 'Content-Type': 'application/json' };
 
-export const postForm = <T>(path: string, form: FormData) => call<T>(path, { method: 'POST', body: form });
+/** What a stand-in kit is asked to play. */
+export type Plays = Omit<Where<'/api/electronic-kits/{kit_id}/plays', 'get'>, 'kit_id'>;
+
+// Another address, a name left out or a body of another form does not compile.
+export const get = <P extends Address<'get'>>(path: P, where: Where<P, 'get'>) => call<Answer<P, 'get'>>(path, where);
+/** What an address does not take a body for is sent none. */
+export const post = <P extends Address<'post'>>(
+  path: P,
+  where: Where<P, 'post'>,
+  ...[body]: [Body<P>] extends [never] ? [] : [body: Body<P>]
+) => call<Answer<P, 'post'>>(path, where, { method: 'POST', headers: JSON_TYPE, body: JSON.stringify(body ?? {}) });
+export const remove = <P extends Address<'delete'>>(path: P, where: Where<P, 'delete'>) =>
+  call<undefined>(path, where, { method: 'DELETE' });
+export const postForm = <P extends FormAddress>(path: P, where: Where<P, 'post'>, body: FormData) =>
+  call<Answer<P, 'post'>>(path, where, { method: 'POST', body });
 
 export const soundAddress = (sound: PlaySound, rate: number) => {
   const treated = new URLSearchParams();

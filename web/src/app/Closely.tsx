@@ -3,12 +3,12 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useQuery } from '@tanstack/react-query';
 import { ChevronLeft, ChevronRight, X } from 'lucide-react';
 import { type PointerEvent, useEffect, useRef, useState, type WheelEvent } from 'react';
-import { get, type KitState, type Mic, type PlayTake, type RecordingShown, type Take } from '../api/calls';
+import { get, type KitState, type Mic, type RecordingShown, type Take } from '../api/calls';
 import { Slider } from '../ui/Slider';
 import { closeClosely, openClosely, useClosely } from './closely';
 import { decibels, layerColour, signed } from './format';
 import { articulationIn, useKit } from './kitStore';
-import { ofTake, useRecordings } from './recordings';
+import { useRecordings } from './recordings';
 import { type Trim, TrimSliders } from './TrimSliders';
 
 const FAINTEST = 0.001;
@@ -57,7 +57,10 @@ function Lanes({ name, strokeId, order, take }: LanesProps) {
   const recordings = useRecordings(strokeId, take);
   const hearAsRecorded = async () => {
     try {
-      await player?.auditionApart(strokeId, await get<PlayTake>(ofTake('as-recorded', kit.id, strokeId, take.id)));
+      await player?.auditionApart(
+        strokeId,
+        await get('/api/kits/{kit_id}/as-recorded', { kit_id: kit.id, articulation: strokeId, take: take.id }),
+      );
     } catch (error) {
       useKit.getState().say((error as Error).message);
     }
@@ -211,10 +214,7 @@ function Lane({ recording, mic, take, strokeId, view, length, height, onView, on
   const frames = Math.max(2, Math.ceil((view.to - view.from) * rate) + 1);
   const { data } = useQuery({
     queryKey: ['peaks', recording.content, points, first, frames],
-    queryFn: () =>
-      get<{ low: number[]; high: number[] }>(
-        `/peaks/${recording.content}?points=${points}&first=${first}&frames=${frames}`,
-      ),
+    queryFn: () => get('/api/peaks/{content}', { content: recording.content, points, first, frames }),
     staleTime: Number.POSITIVE_INFINITY,
     placeholderData: (last) => last,
   });

@@ -13,7 +13,7 @@ export function useFindings() {
   const id = useKit((s) => s.kit?.id);
   return useQuery({
     queryKey: ['findings', id],
-    queryFn: () => get<Finding[]>(`/kits/${id}/findings`),
+    queryFn: () => get('/api/kits/{kit_id}/findings', { kit_id: id as string }),
     enabled: id !== undefined,
     placeholderData: (before) => before,
   });
@@ -178,12 +178,13 @@ function Cards(props: { found: Finding[]; mendable: boolean; onShow: ((finding: 
 function MendAll({ found, onMend }: { found: Finding[]; onMend: (edit: Edit) => void }) {
   const label = sharedLabel(found);
   if (!label) return null;
-  const edits = found.flatMap((finding) => finding.mends.filter((m) => m.label === label).map((m) => m.edit));
+  const mends = found.flatMap((finding) => finding.mends.filter((mend) => mend.label === label));
+  const edits = mends.flatMap(({ edit }) => (edit.kind === 'several' ? edit.edits : [edit]));
   return (
     <button
       type="button"
       className="btn justify-self-start px-2 py-0.5"
-      onClick={() => onMend({ kind: 'several', said: `${label}, ${found.length} times`, edits } as Edit)}
+      onClick={() => onMend({ kind: 'several', said: `${label}, ${found.length} times`, edits })}
     >
       All {found.length}: {label.charAt(0).toLowerCase() + label.slice(1)}
     </button>

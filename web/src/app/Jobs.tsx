@@ -11,7 +11,7 @@ export const isGoing = (job: Job | undefined) => job?.state === 'waiting' || job
 export function useJob(id: string | null) {
   return useQuery({
     queryKey: ['job', id],
-    queryFn: () => get<Job>(`/jobs/${id}`),
+    queryFn: () => get('/api/jobs/{job_id}', { job_id: id as string }),
     enabled: id !== null,
     refetchInterval: (query) => (query.state.data && !isGoing(query.state.data) ? false : 350),
   });
@@ -21,7 +21,7 @@ export function useJobs() {
   const kitId = useKit((s) => s.kit?.id);
   return useQuery({
     queryKey: ['jobs', kitId],
-    queryFn: () => get<Job[]>(`/kits/${kitId}/jobs`),
+    queryFn: () => get('/api/kits/{kit_id}/jobs', { kit_id: kitId as string }),
     enabled: kitId !== undefined,
     refetchInterval: (query) => (query.state.data?.some(isGoing) ? 350 : 6000),
   });
@@ -30,16 +30,16 @@ export function useJobs() {
 export function useJobActions() {
   const queries = useQueryClient();
   const say = useKit((s) => s.say);
-  const act = (path: string) => async (job: Job) => {
+  const act = (address: '/api/jobs/{job_id}/cancel' | '/api/jobs/{job_id}/again') => async (job: Job) => {
     try {
-      await post<Job>(`/jobs/${job.id}/${path}`);
+      await post(address, { job_id: job.id });
     } catch (error) {
       say((error as Error).message);
     }
     await queries.invalidateQueries({ queryKey: ['jobs'] });
     await queries.invalidateQueries({ queryKey: ['job'] });
   };
-  return { cancel: act('cancel'), again: act('again') };
+  return { cancel: act('/api/jobs/{job_id}/cancel'), again: act('/api/jobs/{job_id}/again') };
 }
 
 export const progressText = (job: Job) => {

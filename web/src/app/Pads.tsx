@@ -1,7 +1,7 @@
 /** A stand-in electronic kit on the screen: pads to press, a pedal to move, and a beat it plays by itself. */
 import { Play, Square } from 'lucide-react';
 import { type PointerEvent, useRef } from 'react';
-import type { ElectronicKit, Pad } from '../api/calls';
+import type { ElectronicKit, Pad, Plays } from '../api/calls';
 import { Slider } from '../ui/Slider';
 import { useInputs } from './inputs';
 import { useKit } from './kitStore';
@@ -119,8 +119,8 @@ export function Pads({ kit }: { kit: ElectronicKit }) {
         />
       </div>
       <span className="flex flex-wrap gap-1.5">
-        <PlaysItself kit={kit} asked="what=beat" name="A beat" />
-        <PlaysItself kit={kit} asked="what=every_pad" name="Every pad once" />
+        <PlaysItself kit={kit} asked={{ what: 'beat' }} name="A beat" />
+        <PlaysItself kit={kit} asked={{ what: 'every_pad' }} name="Every pad once" />
       </span>
       <p className="text-tiny text-faint">
         Nearer the centre is harder. Keys A S D F G strike; Shift+S is the snare’s edge; C opens and shuts the hats
@@ -140,7 +140,7 @@ export function Pads({ kit }: { kit: ElectronicKit }) {
 }
 
 /** A button that lets a stand-in play something by itself, and stops it. */
-export function PlaysItself(props: { kit: ElectronicKit; asked: string; name: string; onDone?: () => void }) {
+export function PlaysItself(props: { kit: ElectronicKit; asked: Plays; name: string; onDone?: () => void }) {
   const { kit, asked, name, onDone } = props;
   const running = usePerforming((s) => s.kit === kit.id && s.what === name);
   return (

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Redo2, Undo2 } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link, NavLink, Outlet, useNavigate, useParams } from 'react-router';
-import { get, type KitCard } from '../api/calls';
+import { get } from '../api/calls';
 import { Pick } from '../ui/Pick';
 import { Brand, ThemeSwitch } from './Brand';
 import { Closely } from './Closely';
@@ -128,7 +128,7 @@ function WhichKit() {
   const name = useKit((s) => s.kit?.head.name ?? '');
   const { kitId = '' } = useParams();
   const navigate = useNavigate();
-  const { data: kits } = useQuery({ queryKey: ['kits'], queryFn: () => get<KitCard[]>('/kits') });
+  const { data: kits } = useQuery({ queryKey: ['kits'], queryFn: () => get('/api/kits', {}) });
   const options = (kits ?? []).map((k) => ({ value: k.id, name: k.name }));
   return (
     <Pick

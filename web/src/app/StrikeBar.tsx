@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { CircleDot, Play, Square } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { get, type StandIns } from '../api/calls';
+import { get } from '../api/calls';
 import type { Message, Unplayed } from './door';
 import { decibels, gainToDecibels, layerColour, minus, strengthColour } from './format';
 import { useGrooveAtHand, useTransport } from './grooves';
@@ -17,7 +17,7 @@ import { useStrikes } from './strikes';
 export const useStandIns = () =>
   useQuery({
     queryKey: ['stand-ins'],
-    queryFn: () => get<StandIns>('/stand-ins'),
+    queryFn: () => get('/api/stand-ins', {}),
     staleTime: Number.POSITIVE_INFINITY,
   });
 

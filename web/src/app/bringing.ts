@@ -1,6 +1,6 @@
 /** Bringing recordings in from any screen: files sent in batches under their paths, what is here already skipped. */
 import { create } from 'zustand';
-import { type FilesKept, get, type Job, type KitState, post, postForm, type SessionShown } from '../api/calls';
+import { type FilesKept, get, type Job, post, postForm, type SessionShown } from '../api/calls';
 import { count } from './format';
 import { useKit } from './kitStore';
 import { queries } from './queries';
@@ -48,7 +48,7 @@ async function wantedOf(sessionId: number, batch: Incoming[]): Promise<Incoming[
       sha256: hex(await crypto.subtle.digest('SHA-256', await file.arrayBuffer())),
     })),
   );
-  const { paths } = await post<{ paths: string[] }>(`/sessions/${sessionId}/known`, hashes);
+  const { paths } = await post('/api/sessions/{session_id}/known', { session_id: sessionId }, hashes);
   const wanted = new Set(paths);
   return batch.filter(({ path }) => wanted.has(path) || path.toLowerCase().endsWith('.zip'));
 }
@@ -70,9 +70,9 @@ function* batchesOf(files: Incoming[]): Generator<Incoming[]> {
 
 /** A session of this name that was stopped before it was read goes on; otherwise a new one begins. */
 async function sessionFor(kitId: string, name: string, addsTo: string): Promise<SessionShown> {
-  const there = await get<SessionShown[]>(`/kits/${kitId}/sessions`);
+  const there = await get('/api/kits/{kit_id}/sessions', { kit_id: kitId });
   const stopped = there.find((s) => s.name === name && !s.read && s.adds_to === addsTo);
-  return stopped ?? post<SessionShown>(`/kits/${kitId}/sessions`, { name, adds_to: addsTo });
+  return stopped ?? post('/api/kits/{kit_id}/sessions', { kit_id: kitId }, { name, adds_to: addsTo });
 }
 
 async function send(sessionId: number, batch: Incoming[]): Promise<FilesKept> {
@@ -81,12 +81,12 @@ async function send(sessionId: number, batch: Incoming[]): Promise<FilesKept> {
     form.append('files', file, file.name);
     form.append('paths', path);
   }
-  return postForm<FilesKept>(`/sessions/${sessionId}/files`, form);
+  return postForm('/api/sessions/{session_id}/files', { session_id: sessionId }, form);
 }
 
 const untilEnded = async (jobId: string): Promise<Job> => {
   for (;;) {
-    const job = await get<Job>(`/jobs/${jobId}`);
+    const job = await get('/api/jobs/{job_id}', { job_id: jobId });
     if (job.state !== 'waiting' && job.state !== 'running') return job;
     await new Promise((resolve) => setTimeout(resolve, 300));
   }
@@ -125,7 +125,7 @@ export const useBringing = create<Bringing>((set, read) => ({
       }
       came.stopped = signal.aborted;
       if (!came.stopped && came.kept + came.known > 0) {
-        const job = await post<Job>(`/sessions/${session.id}/read`);
+        const job = await post('/api/sessions/{session_id}/read', { session_id: session.id });
         await queries.invalidateQueries({ queryKey: ['jobs'] });
         if (addsTo) await addTo(kit.id, session.id, job.id);
       }
@@ -145,7 +145,7 @@ async function addTo(kitId: string, sessionId: number, jobId: string) {
   const { kit, say, take } = useKit.getState();
   if (job.state !== 'done') return say(job.message);
   if (kit?.id !== kitId) return;
-  take(await post<KitState>(`/sessions/${sessionId}/pieces`, { base_version: kit.version }));
+  take(await post('/api/sessions/{session_id}/pieces', { session_id: sessionId }, { base_version: kit.version }));
 }
 
 export const cameText = (came: Came) => {

@@ -1,10 +1,10 @@
 /** The grooves there are, the one chosen, and the transport as React sees it. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useSyncExternalStore } from 'react';
-import { type Groove, type GrooveCard, get } from '../api/calls';
+import { get } from '../api/calls';
 import { transport, useKit } from './kitStore';
 
-export const useGrooves = () => useQuery({ queryKey: ['grooves'], queryFn: () => get<GrooveCard[]>('/grooves') });
+export const useGrooves = () => useQuery({ queryKey: ['grooves'], queryFn: () => get('/api/grooves', {}) });
 
 export function useTransport<T>(read: () => T): T {
   return useSyncExternalStore((listener) => transport.onChange(listener), read);
@@ -16,7 +16,10 @@ export function useChooseGroove() {
     async (id: number) => {
       try {
         transport.choose(
-          await queries.fetchQuery({ queryKey: ['groove', id], queryFn: () => get<Groove>(`/grooves/${id}`) }),
+          await queries.fetchQuery({
+            queryKey: ['groove', id],
+            queryFn: () => get('/api/grooves/{groove_id}', { groove_id: id }),
+          }),
         );
       } catch (error) {
         useKit.getState().say((error as Error).message);

@@ -76,7 +76,7 @@ export const useKit = create<KitStore>((set, read) => {
   const refetch = async () => {
     const id = read().kit?.id;
     if (!id) return;
-    const state = await get<KitState>(`/kits/${id}`);
+    const state = await get('/api/kits/{kit_id}', { kit_id: id });
     if (read().kit?.id === id) merge(state, true);
   };
 
@@ -93,8 +93,8 @@ export const useKit = create<KitStore>((set, read) => {
     const base_version = versions.get(id) ?? 0;
     if (edit === 'undo' || edit === 'redo') {
       if (kit?.id === id && !kit[edit]) return;
-      merge(await post<KitState>(`/kits/${id}/${edit}`, { base_version }), false);
-    } else merge(await post<KitState>(`/kits/${id}/edits`, { base_version, edit, gesture }), false);
+      merge(await post(`/api/kits/{kit_id}/${edit}`, { kit_id: id }, { base_version }), false);
+    } else merge(await post('/api/kits/{kit_id}/edits', { kit_id: id }, { base_version, edit, gesture }), false);
   };
 
   const drain = async () => {
@@ -136,7 +136,7 @@ export const useKit = create<KitStore>((set, read) => {
       const mine = opening;
       read().close();
       try {
-        const state = await get<KitState>(`/kits/${id}`);
+        const state = await get('/api/kits/{kit_id}', { kit_id: id });
         if (mine !== opening) return;
         const micsOf = (pieceId: string) => read().pieces.get(pieceId)?.heard_by ?? [];
         const player = new Player(state.play_head, state.play_pieces, micsOf);
@@ -182,7 +182,9 @@ export const useKit = create<KitStore>((set, read) => {
       const { kit } = read();
       if (!kit) return;
       set({ kit: { ...kit, notes: [] } });
-      await post(`/kits/${kit.id}/told`, {}).catch((error: Error) => set({ trouble: error.message }));
+      await post('/api/kits/{kit_id}/told', { kit_id: kit.id }).catch((error: Error) =>
+        set({ trouble: error.message }),
+      );
     },
   };
 });

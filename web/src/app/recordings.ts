@@ -3,15 +3,12 @@ import { useQuery } from '@tanstack/react-query';
 import { get, type KitState, type RecordingShown, type Take } from '../api/calls';
 import { useKit } from './kitStore';
 
-export const ofTake = (what: string, kitId: string, stroke: string, take: string) =>
-  `/kits/${kitId}/${what}?articulation=${encodeURIComponent(stroke)}&take=${encodeURIComponent(take)}`;
-
 export function useRecordings(stroke: string, take: Take): RecordingShown[] {
   const kitId = (useKit((s) => s.kit) as KitState).id;
   const { data } = useQuery({
     // A take's recordings stay what they are; one may be borrowed to it.
     queryKey: ['recordings', kitId, stroke, take.id, take.recordings],
-    queryFn: () => get<RecordingShown[]>(ofTake('recordings', kitId, stroke, take.id)),
+    queryFn: () => get('/api/kits/{kit_id}/recordings', { kit_id: kitId, articulation: stroke, take: take.id }),
     staleTime: 60_000,
     placeholderData: (last) => last,
   });

@@ -1,6 +1,6 @@
 /** The stand-in electronic kits: what their pads and pedal send, habits and all, and how they play by themselves. */
 import { create } from 'zustand';
-import { type ElectronicKit, get, type Pad, type Message as Sent } from '../api/calls';
+import { type ElectronicKit, get, type Pad, type Plays, type Message as Sent } from '../api/calls';
 import { receive } from './door';
 import { useInputs } from './inputs';
 import { useKit } from './kitStore';
@@ -73,12 +73,12 @@ export function stopPerforming() {
 }
 
 /** Let a kit play messages by itself, on the audio clock; resolves when the last has sounded. */
-export async function perform(kit: ElectronicKit, asked: string, what: string): Promise<void> {
+export async function perform(kit: ElectronicKit, asked: Plays, what: string): Promise<void> {
   stopPerforming();
   usePerforming.setState({ kit: kit.id, what });
   let messages: Sent[];
   try {
-    messages = await get<Sent[]>(`/electronic-kits/${kit.id}/plays?${asked}`);
+    messages = await get('/api/electronic-kits/{kit_id}/plays', { kit_id: kit.id, ...asked });
   } catch (error) {
     stopPerforming();
     useKit.getState().say((error as Error).message);

@@ -26,9 +26,9 @@ export default function Delivery() {
   const chosen = groove ?? grooves[0]?.id ?? null;
   const outputs = [...new Set(kit.head.channels.map((c) => c.output || 1))].sort((a, b) => a - b);
   const named = outputs.map((n) => kit.head.outputs.find((o) => o.number === n)?.name ?? String(n));
-  const start = async (path: string, body: unknown) => {
+  const start = async (asking: Promise<Job>) => {
     try {
-      await post<Job>(path, body);
+      await asking;
     } catch (error) {
       say((error as Error).message);
     }
@@ -77,7 +77,15 @@ export default function Delivery() {
               type="button"
               className="btn btn-go justify-self-start"
               disabled={chosen === null || empty}
-              onClick={() => void start(`/kits/${kit.id}/stems`, { groove: chosen, rate_hz: rate, bits })}
+              onClick={() =>
+                void start(
+                  post(
+                    '/api/kits/{kit_id}/stems',
+                    { kit_id: kit.id },
+                    { groove: chosen as number, rate_hz: rate, bits },
+                  ),
+                )
+              }
             >
               Render stems
             </button>
@@ -109,7 +117,7 @@ export default function Delivery() {
               type="button"
               className="btn btn-go justify-self-start"
               disabled={empty}
-              onClick={() => void start(`/kits/${kit.id}/file`, {})}
+              onClick={() => void start(post('/api/kits/{kit_id}/file', { kit_id: kit.id }))}
             >
               Save the kit file
             </button>

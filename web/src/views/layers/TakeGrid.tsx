@@ -143,8 +143,7 @@ function useSameness(stroke: Articulation): Alike | null {
   const before = useRef<{ stroke: string; now: (number | null)[]; was: (number | null)[] | null } | null>(null);
   const { data } = useQuery({
     queryKey: ['sameness', kit, stroke.id, what],
-    queryFn: () =>
-      get<{ layers: (number | null)[] }>(`/kits/${kit}/sameness?articulation=${encodeURIComponent(stroke.id)}`),
+    queryFn: () => get('/api/kits/{kit_id}/sameness', { kit_id: kit, articulation: stroke.id }),
     staleTime: Number.POSITIVE_INFINITY,
     placeholderData: (last, query) => (query?.queryKey[2] === stroke.id ? last : undefined),
     retry: false,

@@ -100,7 +100,7 @@ function LayerCount({ stroke, preview }: { stroke: Articulation; preview: Previe
   const levels = stroke.takes.map((take) => `${take.enabled}${take.level_db}`).join();
   const { data } = useQuery({
     queryKey: ['fits', kit, stroke.id, levels],
-    queryFn: () => get<{ fits: number[] }>(`/kits/${kit}/fits?articulation=${encodeURIComponent(stroke.id)}`),
+    queryFn: () => get('/api/kits/{kit_id}/fits', { kit_id: kit, articulation: stroke.id }),
     staleTime: Number.POSITIVE_INFINITY,
   });
   return (

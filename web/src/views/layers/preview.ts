@@ -1,6 +1,6 @@
 /** An edit shown on the chart before it is made. */
 import { useState } from 'react';
-import { type Articulation, type Edit, type Piece, post } from '../../api/calls';
+import { type Articulation, type Edit, post } from '../../api/calls';
 import { useKit } from '../../app/kitStore';
 
 export interface Preview {
@@ -21,10 +21,15 @@ export function usePreview(stroke: Articulation, version: number): Preview {
     ghost: shown?.ghost ?? null,
     show: async (said, edit) => {
       const { kit, say } = useKit.getState();
+      if (!kit) return;
       try {
-        const pieces = await post<Piece[]>(`/kits/${kit?.id}/preview`, { base_version: kit?.version, edit });
+        const pieces = await post(
+          '/api/kits/{kit_id}/preview',
+          { kit_id: kit.id },
+          { base_version: kit.version, edit },
+        );
         const ghost = pieces.flatMap((piece) => piece.articulations).find((a) => a.id === stroke.id);
-        if (kit && ghost) setShown({ said, edit, ghost, version: kit.version });
+        if (ghost) setShown({ said, edit, ghost, version: kit.version });
         else say('That would change nothing: it is so already.');
       } catch (error) {
         say((error as Error).message);

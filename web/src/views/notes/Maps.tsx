@@ -2,17 +2,7 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
-import {
-  get,
-  type KitState,
-  type MapCard,
-  type MapComparison,
-  type MapKept,
-  post,
-  postForm,
-  remove,
-  type SavedMap,
-} from '../../api/calls';
+import { get, type KitState, type MapCard, type MapKept, post, postForm, remove, type SavedMap } from '../../api/calls';
 import { count } from '../../app/format';
 import { useKit } from '../../app/kitStore';
 import { Actions } from '../../ui/Actions';
@@ -39,7 +29,7 @@ export function Maps() {
 function MapShelf({ onClose }: { onClose: () => void }) {
   const kit = useKit((s) => s.kit) as KitState;
   const queries = useQueryClient();
-  const { data: maps = [] } = useQuery({ queryKey: ['maps'], queryFn: () => get<MapCard[]>('/maps') });
+  const { data: maps = [] } = useQuery({ queryKey: ['maps'], queryFn: () => get('/api/maps', {}) });
   const [chosen, setChosen] = useState('standard');
   const [naming, setNaming] = useState<'keep' | 'rename' | null>(null);
   const [said, setSaid] = useState<string[]>([]);
@@ -65,7 +55,7 @@ function MapShelf({ onClose }: { onClose: () => void }) {
     asking(() => {
       const form = new FormData();
       form.append('file', picked, name);
-      return postForm<MapKept>('/map-files', form);
+      return postForm('/api/map-files', {}, form);
     });
   return (
     <>
@@ -78,7 +68,7 @@ function MapShelf({ onClose }: { onClose: () => void }) {
             value=""
             onName={(name) => {
               setNaming(null);
-              if (name) void asking(() => post<MapCard>('/maps', { name, kit: kit.id }));
+              if (name) void asking(() => post('/api/maps', {}, { name, kit: kit.id }));
             }}
           />
         ) : (
@@ -171,7 +161,7 @@ function MapShelf({ onClose }: { onClose: () => void }) {
                   onName={(name) => {
                     setNaming(null);
                     if (name && name !== shown.name) {
-                      void asking(() => post<MapCard>(`/maps/${shown.id}/rename`, { name }));
+                      void asking(() => post('/api/maps/{map_id}/rename', { map_id: shown.id }, { name }));
                     }
                   }}
                 />
@@ -187,7 +177,7 @@ function MapShelf({ onClose }: { onClose: () => void }) {
                   {
                     name: 'Duplicate',
                     disabled: !shown.map,
-                    onChoose: () => void asking(() => post<MapCard>(`/maps/${shown.id}/duplicate`)),
+                    onChoose: () => void asking(() => post('/api/maps/{map_id}/duplicate', { map_id: shown.id })),
                   },
                   { name: 'Rename', disabled: !shown.ours, onChoose: () => setNaming('rename') },
                   {
@@ -195,7 +185,7 @@ function MapShelf({ onClose }: { onClose: () => void }) {
                     disabled: !shown.ours,
                     onChoose: () =>
                       void asking(
-                        () => post<MapCard>(`/maps/${shown.id}/replace`, { kit: kit.id }),
+                        () => post('/api/maps/{map_id}/replace', { map_id: shown.id }, { kit: kit.id }),
                         shown.map && { said: `${shown.name} is this kit’s map now.`, map: shown.map },
                       ),
                   },
@@ -214,7 +204,7 @@ function MapShelf({ onClose }: { onClose: () => void }) {
                     disabled: !shown.ours,
                     onChoose: () =>
                       void asking(
-                        () => remove(`/maps/${shown.id}`).then(() => undefined),
+                        () => remove('/api/maps/{map_id}', { map_id: shown.id }).then(() => undefined),
                         shown.map && { said: `${shown.name} was removed.`, map: shown.map },
                       ),
                   },
@@ -255,7 +245,7 @@ function Comparison({ map }: { map: MapCard }) {
   const kit = useKit((s) => s.kit) as KitState;
   const { data, error } = useQuery({
     queryKey: ['compare', kit.id, kit.version, map.id, map.name],
-    queryFn: () => get<MapComparison>(`/kits/${kit.id}/maps/${map.id}/compare`),
+    queryFn: () => get('/api/kits/{kit_id}/maps/{map_id}/compare', { kit_id: kit.id, map_id: map.id }),
   });
   if (error) return <p className="text-small text-zest-text">{(error as Error).message}</p>;
   if (!data) return null;

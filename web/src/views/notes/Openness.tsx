@@ -254,9 +254,13 @@ function Calibrate() {
     const heard = (moves ?? []).map((m) => ({ time_ms: m.at, controller: m.number, value: m.value }));
     setMoves(null);
     try {
-      const found = await post<{ controller: number; closed_at: number; open_at: number }>('/pads/calibrate', {
-        moves: heard,
-      });
+      const found = await post(
+        '/api/pads/calibrate',
+        {},
+        {
+          moves: heard,
+        },
+      );
       setTrouble(null);
       await edit({ kind: 'set_input', input: chosen, name, ...found });
     } catch (error) {

@@ -6,7 +6,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 import { useNavigate } from 'react-router';
 import { create } from 'zustand';
-import { type Edit, get, type Lesson, type Lessons, post, type Taught, type TeachingHeard } from '../../api/calls';
+import { get, type Lesson, post, type Taught, type TeachingHeard } from '../../api/calls';
 import { type Message, onMessage } from '../../app/door';
 import { articulationIn, newGesture, pieceIdOf, useKit } from '../../app/kitStore';
 import { useLookedAt, usePlace } from '../../app/place';
@@ -60,7 +60,7 @@ export function TeachButton() {
   const end = useTeaching((s) => s.end);
   const start = async (from: string | null, row: boolean) => {
     try {
-      const { lessons } = await get<Lessons>(`/kits/${id}/lessons`);
+      const { lessons } = await get('/api/kits/{kit_id}/lessons', { kit_id: id as string });
       begin(lessons, Math.max(0, from ? lessons.findIndex((l) => l.articulation === from) : 0), row);
     } catch (error) {
       useKit.getState().say((error as Error).message);
@@ -123,17 +123,21 @@ export function Teaching() {
       const pedal = [...controllers.current.values()].filter((m) => m.input === input && m.at < since);
       busy.current = true;
       try {
-        const found = await post<TeachingHeard>(`/kits/${id}/teach`, {
-          articulation: asked.articulation,
-          input,
-          taught: state.taught,
-          messages: [...pedal, ...recent].map((m) => ({
-            time_ms: m.at,
-            kind: m.kind,
-            number: m.number,
-            value: m.value,
-          })),
-        });
+        const found = await post(
+          '/api/kits/{kit_id}/teach',
+          { kit_id: id as string },
+          {
+            articulation: asked.articulation,
+            input,
+            taught: state.taught,
+            messages: [...pedal, ...recent].map((m) => ({
+              time_ms: m.at,
+              kind: m.kind,
+              number: m.number,
+              value: m.value,
+            })),
+          },
+        );
         useTeaching.setState({ heard: found, trouble: null });
         if (found.taught) {
           deaf.current = performance.now() + REST_MS;
@@ -278,7 +282,7 @@ function answerWanted(): boolean {
 async function keep(occupied: 'take_over' | 'stack') {
   const { heard, at, taught, gesture } = useTeaching.getState();
   if (!heard?.edit || !heard.taught) return;
-  const edit = { ...heard.edit, when_occupied: occupied } as Edit;
+  const edit = { ...heard.edit, when_occupied: occupied };
   const refused = await useKit.getState().edit(edit, gesture);
   if (refused) {
     useTeaching.setState({ trouble: refused.message });
@@ -294,7 +298,7 @@ function Done({ taught, onBack, onEnd }: { taught: Taught[]; onBack: () => void;
   const version = useKit((s) => s.kit?.version);
   const { data } = useQuery({
     queryKey: ['lessons', id, version],
-    queryFn: () => get<Lessons>(`/kits/${id}/lessons`),
+    queryFn: () => get('/api/kits/{kit_id}/lessons', { kit_id: id as string }),
   });
   const left = data?.without_note ?? [];
   const navigate = useNavigate();

@@ -37,7 +37,7 @@ export const useHolding = create<Holding>((set, read) => ({
   answer: (answer) => {
     const { asking } = read();
     set({ asking: null, held: null });
-    if (asking && answer) void useKit.getState().edit({ ...asking.edit, when_occupied: answer } as Edit);
+    if (asking && answer) void useKit.getState().edit({ ...asking.edit, when_occupied: answer });
   },
 }));
 

@@ -1,6 +1,6 @@
 /** A recorder's many-channel files: name the microphones of their channels, once for all of them. */
 import { useState } from 'react';
-import { type Job, post, type Reading } from '../../api/calls';
+import { post, type Reading } from '../../api/calls';
 import { useKit } from '../../app/kitStore';
 import { queries } from '../../app/queries';
 
@@ -16,7 +16,7 @@ export function Channels({ data }: { data: Reading }) {
       onSubmit={async (event) => {
         event.preventDefault();
         try {
-          await post<Job>(`/sessions/${data.id}/channels`, { names });
+          await post('/api/sessions/{session_id}/channels', { session_id: data.id }, { names });
         } catch (error) {
           say((error as Error).message);
         }

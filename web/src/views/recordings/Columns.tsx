@@ -2,7 +2,7 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { ChevronDown, X } from 'lucide-react';
 import { useState } from 'react';
-import { type Column, type Guidance, type Job, post, type Reading, remove } from '../../api/calls';
+import { type Column, type Guidance, post, type Reading, remove } from '../../api/calls';
 import { count, minus } from '../../app/format';
 import { useKit } from '../../app/kitStore';
 import { queries } from '../../app/queries';
@@ -31,7 +31,7 @@ const nameOf = (meaning: string) =>
 /** Send what was said, and wait for the names to be read again. */
 export async function guide(sessionId: number, guidance: Guidance): Promise<void> {
   try {
-    await post<Job>(`/sessions/${sessionId}/guidance`, guidance);
+    await post('/api/sessions/{session_id}/guidance', { session_id: sessionId }, guidance);
   } catch (error) {
     useKit.getState().say((error as Error).message);
   }
@@ -127,7 +127,7 @@ function Saved({ data }: { data: Reading }) {
   const say = useKit((s) => s.say);
   const apply = async (id: number) => {
     try {
-      await post<Job>(`/sessions/${data.id}/saved-readings/${id}`);
+      await post('/api/sessions/{session_id}/saved-readings/{saved_id}', { session_id: data.id, saved_id: id });
     } catch (error) {
       say((error as Error).message);
     }
@@ -149,7 +149,7 @@ function Saved({ data }: { data: Reading }) {
               setNaming(false);
               if (!name) return;
               try {
-                await post(`/sessions/${data.id}/saved-readings`, { name });
+                await post('/api/sessions/{session_id}/saved-readings', { session_id: data.id }, { name });
                 await queries.invalidateQueries({ queryKey: ['reading'] });
               } catch (error) {
                 say((error as Error).message);
@@ -238,7 +238,7 @@ function Words({ data }: { data: Reading }) {
                 className="rounded p-0.5 text-faint hover:bg-sunk"
                 aria-label={`Forget ${known.word}`}
                 onClick={() =>
-                  void remove(`/words/${encodeURIComponent(known.word)}`).then(() =>
+                  void remove('/api/words/{word}', { word: known.word }).then(() =>
                     guide(data.id, { ...data.guidance, words: [] }),
                   )
                 }

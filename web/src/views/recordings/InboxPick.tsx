@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Folder } from 'lucide-react';
 import { useState } from 'react';
-import { get, type Inbox, type Job, type KitState, post } from '../../api/calls';
+import { get, type KitState, post } from '../../api/calls';
 import { count } from '../../app/format';
 import { useKit } from '../../app/kitStore';
 import { queries } from '../../app/queries';
@@ -13,13 +13,13 @@ export function InboxPick({ onBrought }: { onBrought: () => void }) {
   const [path, setPath] = useState('');
   const { data } = useQuery({
     queryKey: ['inbox', path],
-    queryFn: () => get<Inbox>(`/inbox?path=${encodeURIComponent(path)}`),
+    queryFn: () => get('/api/inbox', { path }),
     retry: false,
   });
   if (!data?.open) return null;
   const bring = async () => {
     try {
-      await post<Job>(`/kits/${kit.id}/sessions/from-inbox`, { path });
+      await post('/api/kits/{kit_id}/sessions/from-inbox', { kit_id: kit.id }, { path });
       onBrought();
     } catch (error) {
       say((error as Error).message);

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp, Play, Search } from 'lucide-react';
 import { type KeyboardEvent, memo, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
-import { type Edit, type Finding, get, type KitState, type Reading, type Rows } from '../../api/calls';
+import { type Finding, get, type KitState, type Reading, type Rows } from '../../api/calls';
 import { openClosely } from '../../app/closely';
 import { count, decibels, layerColour } from '../../app/format';
 import { articulationIn, useKit } from '../../app/kitStore';
@@ -29,7 +29,7 @@ const ROW = 34;
 export function useRows(sessionId: number) {
   return useQuery({
     queryKey: ['reading', sessionId, 'rows'],
-    queryFn: () => get<Rows>(`/sessions/${sessionId}/rows`),
+    queryFn: () => get('/api/sessions/{session_id}/rows', { session_id: sessionId }),
     staleTime: Number.POSITIVE_INFINITY,
   });
 }
@@ -256,7 +256,7 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
       enabled,
     }));
     const said = enabled ? 'Let takes play again' : 'Leave takes out';
-    if (edits.length) void useKit.getState().edit({ kind: 'several', said, edits } as Edit);
+    if (edits.length) void useKit.getState().edit({ kind: 'several', said, edits });
     else useKit.getState().say('Make the pieces first; then takes can be left out.');
   };
   const act = useRef<Act>({ choose, closely, hear });

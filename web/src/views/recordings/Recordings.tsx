@@ -24,7 +24,7 @@ export default function Recordings() {
   const bringing = useBringing();
   const { data: sessions = [] } = useQuery({
     queryKey: ['sessions', kit.id],
-    queryFn: () => get<SessionShown[]>(`/kits/${kit.id}/sessions`),
+    queryFn: () => get('/api/kits/{kit_id}/sessions', { kit_id: kit.id }),
   });
   const { data: jobs } = useJobs();
   const { cancel, again } = useJobActions();
@@ -44,7 +44,7 @@ export default function Recordings() {
   }, [bringing.session]);
   const { data } = useQuery({
     queryKey: ['reading', session?.id, 'reading'],
-    queryFn: () => get<Reading>(`/sessions/${session?.id}`),
+    queryFn: () => get('/api/sessions/{session_id}', { session_id: session?.id as number }),
     enabled: session?.read === true,
   });
   const { going: sending, came } = bringing;
@@ -204,7 +204,7 @@ function Waiting({ session }: { session: SessionShown }) {
         type="button"
         className="btn btn-go"
         onClick={() =>
-          void post(`/sessions/${session.id}/read`)
+          void post('/api/sessions/{session_id}/read', { session_id: session.id })
             .then(() => queries.invalidateQueries({ queryKey: ['jobs'] }))
             .catch((error: Error) => say(error.message))
         }
@@ -234,7 +234,15 @@ function MakePieces({ data, session }: { data: Reading; session: SessionShown })
       onClick={async () => {
         setBusy(true);
         try {
-          useKit.getState().take(await post<KitState>(`/sessions/${session.id}/pieces`, { base_version: kit.version }));
+          useKit
+            .getState()
+            .take(
+              await post(
+                '/api/sessions/{session_id}/pieces',
+                { session_id: session.id },
+                { base_version: kit.version },
+              ),
+            );
         } catch (error) {
           useKit.getState().say((error as Error).message);
         }

@@ -2,7 +2,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { Play, Square, Upload } from 'lucide-react';
 import { useEffect, useMemo, useRef } from 'react';
-import { type Groove, type GrooveCard, type KitState, postForm } from '../../api/calls';
+import { type Groove, type KitState, postForm } from '../../api/calls';
 import { strikeNote } from '../../app/door';
 import { count, strengthColour } from '../../app/format';
 import { useChooseGroove, useGrooves, useTransport } from '../../app/grooves';
@@ -26,7 +26,7 @@ export default function Rehearsal() {
     const form = new FormData();
     form.append('file', file);
     try {
-      const [card] = await postForm<GrooveCard[]>('/grooves', form);
+      const [card] = await postForm('/api/grooves', {}, form);
       await queries.invalidateQueries({ queryKey: ['grooves'] });
       if (card) await choose(card.id);
     } catch (error) {

@@ -1,6 +1,6 @@
 /** Routing: put every piece on its own output. One lane a channel, read from left to right as the sound flows. */
 import { useEffect, useRef, useState } from 'react';
-import type { Channel, KitState } from '../../api/calls';
+import type { Change, Channel, KitState } from '../../api/calls';
 import { FindingsHere } from '../../app/Findings';
 import { decibels, gainToDecibels, panName, signed } from '../../app/format';
 import { useKit } from '../../app/kitStore';
@@ -198,7 +198,7 @@ function Lane({ channel, selected, onSelect, meter }: LaneProps) {
   const soloed = useSolo((s) => s.channels.has(channel.id));
   const mics = [...new Set(channel.feeds.map((feed) => feed.mic))];
   const named = mics.map((id) => kit.head.mics.find((mic) => mic.id === id)).filter((mic) => mic !== undefined);
-  const change = (part: Record<string, unknown>, gesture?: string) =>
+  const change = (part: Change<'set_channel'>, gesture?: string) =>
     void edit(
       {
         kind: 'set_channel',

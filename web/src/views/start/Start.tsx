@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Trash2 } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { get, type Job, type KitCard, post, postForm, remove } from '../../api/calls';
+import { get, type KitCard, post, postForm, remove } from '../../api/calls';
 import { Brand, ThemeSwitch } from '../../app/Brand';
 import { type Incoming, useBringing } from '../../app/bringing';
 import { count } from '../../app/format';
@@ -13,7 +13,7 @@ import { SkinIcon } from '../../ui/Skin';
 import { DropZone } from '../recordings/DropZone';
 
 export function Start() {
-  const { data: kits, error } = useQuery({ queryKey: ['kits'], queryFn: () => get<KitCard[]>('/kits') });
+  const { data: kits, error } = useQuery({ queryKey: ['kits'], queryFn: () => get('/api/kits', {}) });
   const [trouble, setTrouble] = useState<string | null>(null);
   const [removing, setRemoving] = useState<KitCard | null>(null);
   const queries = useQueryClient();
@@ -72,7 +72,7 @@ export function Start() {
                   const kit = removing;
                   setRemoving(null);
                   if (kit)
-                    remove(`/kits/${kit.id}`)
+                    remove('/api/kits/{kit_id}', { kit_id: kit.id })
                       .then(() => queries.invalidateQueries({ queryKey: ['kits'] }))
                       .catch((problem: Error) => setTrouble(problem.message));
                 }}
@@ -133,7 +133,7 @@ function NewKit({ onTrouble }: { onTrouble: (text: string | null) => void }) {
     if (!files.length) return onTrouble('That folder holds no files; choose one with WAV, AIFF or FLAC recordings.');
     setBusy(true);
     try {
-      const made = await post<KitCard>('/kits', { name });
+      const made = await post('/api/kits', {}, { name });
       useBringing.setState({ waiting: { kit: made.id, files, name } });
       navigate(`/kits/${made.id}/recordings`);
     } catch (error) {
@@ -170,7 +170,7 @@ function OpenKitFile({ onTrouble }: { onTrouble: (text: string | null) => void }
     const form = new FormData();
     form.append('file', file);
     try {
-      setJobId((await postForm<Job>('/kit-files', form)).id);
+      setJobId((await postForm('/api/kit-files', {}, form)).id);
     } catch (error) {
       onTrouble((error as Error).message);
     }

@@ -82,12 +82,16 @@ export function Fitting({ here, piece, stroke, input, onAccept }: FittingProps) 
   const ask = async () => {
     setBusy(true);
     try {
-      const found = await post<Fitted>(`/kits/${kit.id}/fit`, {
-        articulation: stroke.id,
-        target,
-        input: input.id,
-        strokes: useFitting.getState().strokes,
-      });
+      const found = await post(
+        '/api/kits/{kit_id}/fit',
+        { kit_id: kit.id },
+        {
+          articulation: stroke.id,
+          target,
+          input: input.id,
+          strokes: useFitting.getState().strokes,
+        },
+      );
       useFitting.setState({ fitted: found, group: null, trouble: null });
     } catch (error) {
       useFitting.setState({ trouble: (error as Error).message });
@@ -192,7 +196,7 @@ function StandInPlays({ piece }: { piece: Piece }) {
     begin();
     for (const strength of GROUPS) {
       useFitting.setState({ group: strength });
-      await perform(standIn, `what=strokes&pad=${encodeURIComponent(pad.name)}&strength=${strength}`, 'fit');
+      await perform(standIn, { what: 'strokes', pad: pad.name, strength }, 'fit');
       if (useFitting.getState().group !== strength) return;
     }
   };

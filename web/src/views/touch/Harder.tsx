@@ -1,5 +1,5 @@
 /** Harder is also louder, brighter, sharper: by how much, and drawn as the core works it out. */
-import type { Articulation, Piece } from '../../api/calls';
+import type { Articulation, Change, Piece } from '../../api/calls';
 import { decibels } from '../../app/format';
 import { useKit } from '../../app/kitStore';
 import { useStrikes } from '../../app/strikes';
@@ -13,7 +13,7 @@ const WEAKEST_DB = 48;
 export function Harder({ piece, stroke, only }: { piece: Piece; stroke: Articulation; only: boolean }) {
   const edit = useKit((s) => s.edit);
   const { tracking, harder } = piece;
-  const set = (change: object, gesture?: string) =>
+  const set = (change: Change<'set_tracking'>, gesture?: string) =>
     void edit({ kind: 'set_tracking', piece: piece.id, ...change }, gesture);
   const follow = (whole: boolean) =>
     only ? void edit({ kind: 'follow_strength', articulation: stroke.id, whole }) : set({ whole });

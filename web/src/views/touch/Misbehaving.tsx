@@ -1,6 +1,6 @@
 /** Pads that misbehave: cross-talk and doubles of one input, learned from a stretch of playing and shown before they count. */
 import { useEffect, useState } from 'react';
-import { type CrossTalk, type KitState, type Learned, post } from '../../api/calls';
+import { type Change, type CrossTalk, type KitState, type Learned, post } from '../../api/calls';
 import { type Message, onMessage } from '../../app/door';
 import { count } from '../../app/format';
 import { useInputs } from '../../app/inputs';
@@ -24,7 +24,7 @@ export function Misbehaving({ input }: { input: { id: string; name: string } }) 
   const known = kit.head.inputs.find((each) => each.known.id === input.id)?.known;
   const cross_talk = known?.cross_talk ?? [];
   const recording = messages !== null;
-  const set = (change: object, gesture?: string) =>
+  const set = (change: Change<'set_input'>, gesture?: string) =>
     edit({ kind: 'set_input', input: input.id, name: input.name, ...change }, gesture);
 
   useEffect(() => {
@@ -43,7 +43,7 @@ export function Misbehaving({ input }: { input: { id: string; name: string } }) 
   /** What a stretch shows; or, with rules of somebody's own, what those would have removed of it. */
   const judge = async (strikes: Stretch['strikes'], rules: { cross_talk?: CrossTalk[]; doubles_ms?: number } = {}) => {
     try {
-      setStretch({ strikes, learned: await post<Learned>('/pads/learn', { strikes, ...rules }) });
+      setStretch({ strikes, learned: await post('/api/pads/learn', {}, { strikes, ...rules }) });
       setTrouble(null);
     } catch (error) {
       setTrouble((error as Error).message);
@@ -120,7 +120,7 @@ export function Misbehaving({ input }: { input: { id: string; name: string } }) 
             </button>
           )
         )}
-        {recording && standIn && <PlaysItself kit={standIn} asked="what=beat" name="Let it play a beat" />}
+        {recording && standIn && <PlaysItself kit={standIn} asked={{ what: 'beat' }} name="Let it play a beat" />}
       </span>
     </section>
   );

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { create } from 'zustand';
-import { type Articulation, type KitState, type Piece, post, type Reached } from '../../api/calls';
+import { type Articulation, type KitState, type Piece, post } from '../../api/calls';
 import { count, layerColour } from '../../app/format';
 import { useGrooves } from '../../app/grooves';
 import { pieceIdOf, useKit } from '../../app/kitStore';
@@ -41,11 +41,15 @@ export function useReach(stroke: Articulation | null) {
   return useQuery({
     queryKey: ['reach', kit.id, kit.version, stroke?.id, groove, groove ? 0 : total, groove ? 0 : strikes.length],
     queryFn: () =>
-      post<Reached>(`/kits/${kit.id}/reach`, {
-        articulation: stroke?.id,
-        strikes: groove ? [] : strikes,
-        groove: groove || null,
-      }),
+      post(
+        '/api/kits/{kit_id}/reach',
+        { kit_id: kit.id },
+        {
+          articulation: (stroke as Articulation).id,
+          strikes: groove ? [] : strikes,
+          groove: groove || null,
+        },
+      ),
     enabled: stroke !== null && (groove > 0 || total > 0),
     placeholderData: (before, query) =>
       groove > 0 || total > 0 ? (query?.queryKey[3] === stroke?.id ? before : undefined) : undefined,

@@ -11,7 +11,7 @@ import { useCopied } from './scopes';
 
 export function SavedCurves({ curve, onChoose }: { curve: Curve; onChoose: (curve: Curve) => void }) {
   const queries = useQueryClient();
-  const { data: curves = [] } = useQuery({ queryKey: ['curves'], queryFn: () => get<CurveCard[]>('/curves') });
+  const { data: curves = [] } = useQuery({ queryKey: ['curves'], queryFn: () => get('/api/curves', {}) });
   const copied = useCopied((s) => s.curve);
   const [naming, setNaming] = useState(false);
   const [gone, setGone] = useState<CurveCard | null>(null);
@@ -74,7 +74,11 @@ export function SavedCurves({ curve, onChoose }: { curve: Curve; onChoose: (curv
                     type="button"
                     className="link text-small"
                     aria-label={`Remove ${saved.name}`}
-                    onClick={() => void asking(() => remove(`/curves/${saved.id}`)).then(() => setGone(saved))}
+                    onClick={() =>
+                      void asking(() => remove('/api/curves/{curve_id}', { curve_id: saved.id })).then(() =>
+                        setGone(saved),
+                      )
+                    }
                   >
                     Remove
                   </button>
@@ -89,7 +93,7 @@ export function SavedCurves({ curve, onChoose }: { curve: Curve; onChoose: (curv
                   className="link"
                   onClick={() => {
                     setGone(null);
-                    void asking(() => post('/curves', { name: gone.name, curve: gone.curve }));
+                    void asking(() => post('/api/curves', {}, { name: gone.name, curve: gone.curve }));
                   }}
                 >
                   Bring it back
@@ -102,7 +106,7 @@ export function SavedCurves({ curve, onChoose }: { curve: Curve; onChoose: (curv
                 value=""
                 onName={(name) => {
                   setNaming(false);
-                  if (name) void asking(() => post('/curves', { name, curve }));
+                  if (name) void asking(() => post('/api/curves', {}, { name, curve }));
                 }}
               />
             ) : (
