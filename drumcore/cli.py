@@ -23,7 +23,7 @@ from drumcore.findings.noticing import notice, notice_session
 from drumcore.formats.kit_file import SUFFIX, OpenedKit, read_kit_file, write_kit_file
 from drumcore.formats.midi import read_midi
 from drumcore.kit.lookup import pieces_of
-from drumcore.kit.values import Kit, Recording, slug
+from drumcore.kit.values import RATES, USUAL_RATE, Kit, Recording, slug
 from drumcore.notes.names import note_name
 from drumcore.playing.auditioning import hit
 from drumcore.playing.climbing import climbs
@@ -94,7 +94,7 @@ def _parser() -> argparse.ArgumentParser:
     render.add_argument("kit", type=Path, metavar="KIT")
     render.add_argument("groove", type=Path, metavar="GROOVE.mid")
     render.add_argument("-o", "--output", type=Path, required=True, metavar="DIR")
-    render.add_argument("--rate", type=int, choices=(44100, 48000, 96000), default=48000)
+    render.add_argument("--rate", type=int, choices=RATES, default=USUAL_RATE)
     render.add_argument("--bits", type=int, choices=(16, 24, 32), default=24)
     render.add_argument("--channel", type=_whole(1, 16), metavar="1..16", help="play one MIDI channel only")
     render.add_argument("--pattern", type=_whole(1, 65535), metavar="N", help="of a file that holds several")

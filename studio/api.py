@@ -66,8 +66,12 @@ from studio.kits.maps import router as maps_router  # noqa: E402
 from studio.kits.playing import router as playing_router  # noqa: E402
 from studio.library.addresses import router as library_router  # noqa: E402
 from studio.library.readings import router as readings_router  # noqa: E402
+from studio.rules import router as rules_router  # noqa: E402
+from studio.shelves.addresses import router as shelves_router  # noqa: E402
 
+api.add_router("", rules_router)
 api.add_router("", kits_router)
+api.add_router("", shelves_router)
 api.add_router("", maps_router)
 api.add_router("", playing_router)
 api.add_router("", library_router)

@@ -28,7 +28,7 @@ DEBUG = False
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", "testserver"]
 ROOT_URLCONF = "studio.urls"
 WSGI_APPLICATION = "studio.wsgi.application"
-INSTALLED_APPS = ["huey.contrib.djhuey", "studio.library", "studio.kits", "studio.jobs"]
+INSTALLED_APPS = ["huey.contrib.djhuey", "studio.library", "studio.kits", "studio.jobs", "studio.shelves"]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",

@@ -30,13 +30,15 @@ class MoveBoundary(Value):
 
 
 class SetRange(Value):
-    """Let one layer answer exactly `low`..`high`; its neighbours stay, so there may be a gap or an overlap."""
+    """Let one layer answer exactly `low`..`high`. Linked, its neighbours end below it and begin above it; unlinked they
+    stay, so there may be a gap or an overlap."""
 
     kind: Literal["set_range"] = "set_range"
     articulation: str
     layer: LayerNumber
     low: Velocity
     high: Velocity
+    linked: bool = False
 
 
 class CloseGaps(Value):
@@ -185,10 +187,15 @@ def _set_range(kit: Kit, edit: SetRange) -> Kit:
     if edit.low > edit.high:
         raise Refusal(f"A layer cannot run from {edit.low} down to {edit.high}; type the lower velocity first.")
     layers = list(articulation.layers)
-    if (edit.layer > 0 and edit.low < layers[edit.layer - 1].low) or (
-        edit.layer + 1 < len(layers) and edit.high > layers[edit.layer + 1].high
-    ):
+    below = layers[edit.layer - 1] if edit.layer > 0 else None
+    above = layers[edit.layer + 1] if edit.layer + 1 < len(layers) else None
+    room = 1 if edit.linked else 0
+    if (below and edit.low < below.low + room) or (above and edit.high > above.high - room):
         raise Refusal(f"Layer {edit.layer + 1} would reach past its neighbour; move the neighbour first.")
+    if edit.linked and below and edit.low != layer.low:
+        layers[edit.layer - 1] = below.but(high=edit.low - 1)
+    if edit.linked and above and edit.high != layer.high:
+        layers[edit.layer + 1] = above.but(low=edit.high + 1)
     layers[edit.layer] = layer.but(low=edit.low, high=edit.high)
     return _with_layers(kit, edit.articulation, layers)
 

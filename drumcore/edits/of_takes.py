@@ -7,6 +7,7 @@ from pydantic import Field
 
 from drumcore.edits.meaning import Meanings
 from drumcore.kit.lookup import articulation_of, full_name, layer_of, take_of, with_articulation, with_take
+from drumcore.kit.trims import TRIMS
 from drumcore.kit.values import Articulation, Cents, Kit, Layer, Level, Pan, Recording, Take
 from drumcore.layers.arranging import without_takes
 from drumcore.layers.making import layer_levels_db
@@ -102,11 +103,10 @@ class SetMic(Value):
     muted: bool | None = None
 
 
-_TRIMS = tuple(name for name in TrimTakes.model_fields if name not in ("kind", "articulation", "takes"))
-
-
 def _trim_takes(kit: Kit, edit: TrimTakes) -> Kit:
-    changes: dict[str, Any] = {name: value for name in _TRIMS if (value := getattr(edit, name)) is not None}
+    changes: dict[str, Any] = {
+        name: value for name in (*TRIMS, "enabled") if (value := getattr(edit, name)) is not None
+    }
     if "end_ms" in changes:
         changes["end_ms"] = max(1.0, changes["end_ms"]) if changes["end_ms"] else None
     _, articulation = articulation_of(kit, edit.articulation)

@@ -25,11 +25,10 @@ from drumcore.layers.dynamics import greatest_fall, layers_at, played_db
 from drumcore.layers.levelling import MOST_TRIM_DB
 from drumcore.layers.making import enabled_takes, layer_levels_db, played_level_db
 from drumcore.layers.splits import MIN_WIDTH, layer_level_db, spread_db
+from drumcore.layers.unevenness import MOST_SPREAD_DB, STANDS_OUT_DB, is_narrow, unanswered
 from drumcore.touch.tracking import stroke_tracking
 
 STEP = "layers"
-MOST_SPREAD_DB = 3.0
-STANDS_OUT_DB = 3.0
 OFTEN_PLAYED = 24
 WRONG, LOOK, INFO = FindingLevel.WRONG, FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATION
 
@@ -40,12 +39,8 @@ def _range(low: int, high: int) -> str:
 
 def gap(kit: Kit) -> Iterator[Finding]:
     for piece, stroke in articulations(kit):
-        covered = {v for layer in stroke.layers for v in range(layer.low, layer.high + 1)}
-        missing = [v for v in range(1, 128) if v not in covered]
-        while missing:
-            low = high = missing.pop(0)
-            while missing and missing[0] == high + 1:
-                high = missing.pop(0)
+        for stretch in unanswered(stroke.layers):
+            low, high = stretch.low, stretch.high
             below = [n for n, layer in enumerate(stroke.layers) if layer.high == low - 1]
             mends = (
                 Mend(label="Close the gap", edit=CloseGaps(articulation=stroke.id)),
@@ -87,7 +82,7 @@ def narrow(kit: Kit) -> Iterator[Finding]:
     for piece, stroke in articulations(kit):
         for number, layer in enumerate(stroke.layers):
             width = layer.high - layer.low + 1
-            if width < MIN_WIDTH and len(stroke.layers) * MIN_WIDTH <= 127:
+            if is_narrow(layer) and len(stroke.layers) * MIN_WIDTH <= 127:
                 yield Finding(
                     rule="narrow_layer",
                     level=LOOK,

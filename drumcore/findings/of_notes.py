@@ -1,6 +1,5 @@
 """What is worth knowing of notes, openness and silences."""
 
-from collections import defaultdict
 from collections.abc import Iterator
 from itertools import pairwise
 
@@ -8,10 +7,11 @@ from drumcore.edits.of_notes import MoveOpennessLimit, NoteEach, PutOnNote, Sile
 from drumcore.edits.values import Several
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, stroke_place, stroke_where
 from drumcore.kit.lookup import articulation_of, articulations, full_name, pieces_of
-from drumcore.kit.values import Family, Kit, NoteMap, Piece, Placed
+from drumcore.kit.values import Family, Kit, Piece, Placed
 from drumcore.notes.maps import place_by
 from drumcore.notes.names import note_name
 from drumcore.notes.openness import rings_open, zones_of
+from drumcore.notes.sheet import by_note, sounding_together
 from drumcore.notes.silences import is_hand_stop
 from drumcore.notes.standard import GENERAL_MIDI, standard_notes
 
@@ -44,8 +44,11 @@ def without_note(kit: Kit) -> Iterator[Finding]:
 
 
 def stacked_note(kit: Kit) -> Iterator[Finding]:
-    for note, here in _by_note(kit.notes).items():
-        pieces = list(dict.fromkeys(articulation_of(kit, p.articulation)[0] for p in here))
+    for note, here in by_note(kit.notes).items():
+        together = sounding_together(here)
+        pieces = list(
+            dict.fromkeys(articulation_of(kit, p.articulation)[0] for p in here if p.articulation in together)
+        )
         if len(pieces) > 1:
             name = note_name(note, kit.notes.middle_c)
             yield Finding(
@@ -63,13 +66,6 @@ def _only(piece: Piece, note: int, here: list[Placed]) -> Mend:
     own = {a.id for a in piece.articulations}
     off = tuple(TakeOffNote(articulation=p.articulation, note=note) for p in here if p.articulation not in own)
     return Mend(label=f"Only {piece.name} there", edit=Several(said=f"Only {piece.name} on a note", edits=off))
-
-
-def _by_note(notes: NoteMap) -> dict[int, list[Placed]]:
-    found: dict[int, list[Placed]] = defaultdict(list)
-    for placed in notes.placed:
-        found[placed.note].append(placed)
-    return found
 
 
 def standard_note_empty(kit: Kit) -> Iterator[Finding]:

@@ -9,6 +9,7 @@ from typing import IO
 
 from drumcore.refusals import Refusal
 
+ARCHIVE_SUFFIX = ".zip"
 MOST_ENTRIES = 60_000
 MOST_BYTES = 32 << 30
 MOST_RATIO = 200

@@ -9,9 +9,9 @@ import mido
 
 from drumcore.formats.midi_chunks import Chunks, NotMidi, as_one_file, read_chunks
 from drumcore.grooves.values import Groove, GrooveEvent, PedalMove, Press, Strike
+from drumcore.kit.values import OPENNESS_CONTROLLER
 from drumcore.refusals import Refusal
 
-OPENNESS_CONTROLLER = 4
 LARGEST_FILE = 8 << 20
 MOST_EVENTS = 500_000
 LONGEST_S = 6 * 3600

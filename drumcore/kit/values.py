@@ -6,7 +6,7 @@ Nothing here computes. Every value is immutable; a changed kit is a new kit that
 import itertools
 import re
 from enum import StrEnum
-from typing import Annotated, Literal, Self
+from typing import Annotated, Literal, Self, get_args
 
 from pydantic import AliasChoices, Field, model_validator
 
@@ -14,8 +14,12 @@ from drumcore.treatments.kinds import Treatment
 from drumcore.value import Value
 
 KIT_FORMAT = 4
-RATES = (44_100, 48_000, 96_000)
 Rate = Literal[44_100, 48_000, 96_000]
+RATES: tuple[Rate, ...] = get_args(Rate)
+USUAL_RATE: Rate = 48_000
+MOST_NODES = 32
+OPENNESS_CONTROLLER = 4
+"""The controller that most pedals send the hats' openness on: the foot controller of MIDI 1.0."""
 Velocity = Annotated[int, Field(ge=1, le=127)]
 MidiNote = Annotated[int, Field(ge=0, le=127)]
 Level = Annotated[float, Field(ge=-120.0, le=24.0)]
@@ -169,7 +173,7 @@ class Node(Value):
 class Curve(Value):
     """Velocity in to velocity played, by nodes strictly rising in x; 0 means the strike is ignored."""
 
-    nodes: Annotated[tuple[Node, ...], Field(min_length=2, max_length=32)]
+    nodes: Annotated[tuple[Node, ...], Field(min_length=2, max_length=MOST_NODES)]
 
     @model_validator(mode="after")
     def _rises_in_x(self) -> Self:
@@ -319,7 +323,7 @@ class Input(Value):
     curve: Curve | None = None
     cross_talk: Annotated[tuple[CrossTalk, ...], Field(max_length=200)] = ()
     doubles_ms: Annotated[float, Field(ge=0.0, le=200.0)] = 0.0
-    controller: Annotated[int, Field(ge=0, le=127)] = 4
+    controller: Annotated[int, Field(ge=0, le=127)] = OPENNESS_CONTROLLER
     closed_at: Openness = 0
     open_at: Openness = 127
 
@@ -391,7 +395,7 @@ class Kit(Value):
     format: int = KIT_FORMAT
     id: Identifier
     name: Annotated[str, Field(min_length=1, max_length=120)]
-    rate_hz: Rate = 48_000
+    rate_hz: Rate = USUAL_RATE
     mics: tuple[Mic, ...] = ()
     pieces: tuple[Piece, ...] = ()
     notes: NoteMap = NoteMap()

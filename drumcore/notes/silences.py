@@ -7,6 +7,8 @@ from drumcore.notes.openness import WORDS, is_pedal, opening, rings_open
 
 HAND_STOPPED = (Family.CRASH, Family.RIDE, Family.SPLASH, Family.CHINA)
 HAND_STOP_MS = 60.0
+SILENCED_BY_KIND = (Family.HATS, *HAND_STOPPED)
+"""Kinds of pieces whose strokes stop one another by nature."""
 
 
 def stopped_by_themselves(piece: Piece) -> dict[str, tuple[str, ...]]:

@@ -4,7 +4,7 @@ from collections.abc import Collection, Sequence
 from typing import Literal
 
 from drumcore.kit.lookup import articulation_of, articulations, full_name, input_of, pieces_of
-from drumcore.kit.values import Articulation, Family, Kit, MidiNote, Piece
+from drumcore.kit.values import OPENNESS_CONTROLLER, Articulation, Family, Kit, MidiNote, Piece
 from drumcore.notes.names import note_name
 from drumcore.notes.openness import along_the_pedal, is_pedal, rings_open
 from drumcore.touch.pedal import openness_table
@@ -13,6 +13,12 @@ from drumcore.value import Value
 SOFTEST_MEANT = 20
 """Softer strikes are a neighbour's shaking or a pedal's chatter; whoever teaches a pad hits it."""
 TOGETHER_MS = 60.0
+GATHER_MS = 130.0
+"""How long whoever listens waits after a strike for what comes with it, before asking which was meant."""
+REST_MS = 260.0
+"""For so long after one was taken nothing counts: pads ring, flams and cross-talk come late."""
+LOOK_BACK_MS = 1500.0
+"""How far back from a strike messages are told with it: softer ones before it explain what was set aside."""
 
 
 class Message(Value):
@@ -128,7 +134,7 @@ def _pedal_notes(piece: Piece, kit: Kit, taught: Sequence[Taught]) -> set[int]:
 def _openness_at(kit: Kit, input_id: str, messages: Sequence[Message], time_ms: float) -> int | None:
     """The last openness the input sent before a time."""
     known = input_of(kit, input_id)
-    controller = known.controller if known else 4
+    controller = known.controller if known else OPENNESS_CONTROLLER
     table = openness_table(known.closed_at, known.open_at) if known else openness_table(0, 127)
     moves = [m for m in messages if m.kind == "controller" and m.number == controller and m.time_ms <= time_ms]
     return table[max(moves, key=lambda m: m.time_ms).value] if moves else None

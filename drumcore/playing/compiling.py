@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.remembering import remembered
 from drumcore.kit.values import (
+    OPENNESS_CONTROLLER,
     STRAIGHT,
     Articulation,
     Channel,
@@ -75,6 +76,7 @@ def compile_head(kit: Kit) -> PlayHead:
     return PlayHead(
         rate_hz=kit.rate_hz,
         input_table=curve_table(kit.curve),
+        controller=OPENNESS_CONTROLLER,
         inputs=tuple(compile_input(each, kit.curve) for each in kit.inputs),
         closing=tuple(_closing(kit)),
         cutoffs_hz=_cutoffs(kit),
@@ -183,6 +185,17 @@ def _channel(kit: Kit, channel: Channel, width: Width) -> PlayChannel:
         matrix=scaled(matrix, gain),
         treatments=compiled(channel.treatments, kit.rate_hz),
     )
+
+
+def compiled_anew(kit: Kit, before: Kit) -> Iterator[Piece]:
+    """The pieces whose part of the play table an edit may have changed: those it changed, and all of them where it
+    changed what a piece is compiled from besides itself, the widths of microphones and the rate."""
+    heard = [mic.width for mic in kit.mics] != [mic.width for mic in before.mics] or kit.rate_hz != before.rate_hz
+    known = {piece.id: piece for piece in pieces_of(before)}
+    for piece in pieces_of(kit):
+        there = known.get(piece.id)
+        if heard or (there is not piece and there != piece):
+            yield piece
 
 
 def compile_piece(piece: Piece, kit: Kit) -> PlayPiece:

@@ -12,6 +12,8 @@ from drumcore.routing.lanes import mics_heard
 
 WINDOW_S = 0.200
 REACH_S = 0.002
+MACHINE_LIKE = 0.97
+"""Strikes more alike than this are heard as one recording repeating."""
 
 
 def sameness(kit: Kit, articulation_id: str, sounds: Sounds) -> list[float | None]:

@@ -1,12 +1,13 @@
 """What somebody said about how a session's names are to be read: it goes before what the reader would decide."""
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from typing import Annotated, Literal
 
 from pydantic import Field
 
 from drumcore.kit.values import Family
 from drumcore.recordings.lexicon import LearnedWord
+from drumcore.refusals import Refusal
 from drumcore.value import Value
 
 Meaning = Literal["piece", "articulation", "mic", "strength", "repeat", "hand", "note", "ignored"]
@@ -48,6 +49,20 @@ NO_GUIDANCE = Guidance()
 ALIKE = 0.5
 
 
-def fits_names(saved_groups: Collection[str], groups: Collection[str]) -> bool:
-    """Whether rulings made for some groups of names suit a session: it has at least half of those groups."""
-    return bool(saved_groups) and len(set(saved_groups) & set(groups)) >= ALIKE * len(set(saved_groups))
+class SavedReading(Value):
+    """How the columns of some groups of names were read, kept for sessions with names like them."""
+
+    rulings: tuple[Ruling, ...] = ()
+    groups: tuple[str, ...] = ()
+
+    def fits(self, groups: Collection[str]) -> bool:
+        """Whether it suits a session: that has at least half of its groups."""
+        mine = set(self.groups)
+        return bool(mine) and len(mine & set(groups)) >= ALIKE * len(mine)
+
+
+def saved_reading(rulings: Sequence[Ruling], main_group: str) -> SavedReading:
+    """What was said of a session's columns, to be kept. Raises Refusal where nothing was."""
+    if not rulings:
+        raise Refusal("Nothing was changed in how these names read; there is nothing to save.")
+    return SavedReading(rulings=tuple(rulings), groups=tuple(sorted({r.group for r in rulings} | {main_group})))

@@ -101,3 +101,9 @@ def host_outputs(host: str) -> tuple[Output, ...]:
         Output(number=n, name="Main" if n == 1 else f"Output {n}", width=width)
         for n, width in enumerate(widths, start=1)
     )
+
+
+def outputs_of(kit: Kit, piece_id: str) -> tuple[int, ...]:
+    """The outputs a piece leaves by, in order: 1 for the main mix."""
+    into = {feed.channel for feed in kit.routing.feeds if feed.piece == piece_id}
+    return tuple(sorted({channel.output or 1 for channel in kit.routing.channels if channel.id in into}))

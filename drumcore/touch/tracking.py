@@ -5,6 +5,7 @@ import math
 from drumcore.kit.values import Articulation, Piece, Tracking
 from drumcore.value import Value
 
+MOST_OVERALL = 1.5
 OPEN_HZ = 16_000.0
 """Where the low-pass of a voice lies when nothing darkens it."""
 
@@ -20,6 +21,11 @@ def level_gain_db(velocity: float, centre: float, amount: float = 1.0) -> float:
 def stroke_tracking(piece: Piece, stroke: Articulation) -> Tracking:
     """How velocity moves a stroke: as its piece says, but for where level follows strength, which may be its own."""
     return piece.tracking if stroke.whole is None else piece.tracking.but(whole=stroke.whole)
+
+
+def most_level(tracking: Tracking) -> float:
+    """The most that level can follow strength: over the whole range further than nature, inside layers not."""
+    return MOST_OVERALL if tracking.whole else 1.0
 
 
 class Harder(Value):

@@ -11,6 +11,7 @@ from django.http.response import HttpResponseBase
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
+from drumcore.kit.values import USUAL_RATE, Rate
 from drumcore.refusals import Refusal
 from studio.jobs.models import Job
 from studio.jobs.running import again, cancel, folder_of, note_the_dead, start
@@ -51,7 +52,7 @@ class JobShown(Schema):
 
 class StemsAsked(Schema):
     groove: int
-    rate_hz: Literal[44100, 48000, 96000] = 48000
+    rate_hz: Rate = USUAL_RATE
     bits: Literal[16, 24, 32] = 24
 
 

@@ -2,7 +2,6 @@
 
 from datetime import datetime
 
-from django.db.models import Max
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 
@@ -13,7 +12,7 @@ from drumcore.edits.values import Edit
 from drumcore.findings.finding import Finding
 from drumcore.findings.noticing import notice
 from drumcore.kit.lookup import articulation_of, pieces_of, take_of
-from drumcore.kit.values import Family
+from drumcore.kit.summary import KitSummary, PieceSummary
 from drumcore.layers.breaks import fits
 from drumcore.layers.making import played_level_db
 from drumcore.playing.compiling import as_recorded
@@ -25,7 +24,17 @@ from drumcore.routing.plans import PLANS, RoutingPlan
 from drumcore.touch.shapes import SHAPES, CurveShape
 from studio.kits.models import KitRecord
 from studio.kits.shown import KitState, PieceShown, RecordingShown, piece_shown, recordings_of, state_of
-from studio.kits.versions import create_kit, current_kit, kit_at, kit_record, make_edit, step_back, step_forward, tell
+from studio.kits.versions import (
+    create_kit,
+    current_kit,
+    kit_at,
+    kit_record,
+    make_edit,
+    step_back,
+    step_forward,
+    summaries,
+    tell,
+)
 from studio.library.models import Session
 from studio.library.sessions import reading_of
 from studio.library.store import locate
@@ -34,18 +43,11 @@ router = Router()
 MOST_OF_A_KIND = 200
 
 
-class PieceCard(Schema):
-    name: str
-    family: Family
-    layers: int
-    takes: int
-
-
 class KitCard(Schema):
     id: str
     name: str
     takes: int
-    pieces: list[PieceCard]
+    pieces: list[PieceSummary]
     changed: datetime
     trouble: str = ""
 
@@ -95,32 +97,25 @@ def stand_ins(request: HttpRequest) -> StandIns:
 
 @router.get("/kits", response=list[KitCard])
 def list_kits(request: HttpRequest) -> list[KitCard]:
-    records = KitRecord.objects.filter(removed=False).annotate(last=Max("versions__created")).order_by("-last")
-    return [_card(record) for record in records]
+    return [_card(record, found) for record, found in summaries()]
 
 
-def _card(record: KitRecord) -> KitCard:
-    """A kit on the list; one that cannot be read hides no other."""
-    try:
-        kit = kit_at(record.id, record.current)
-    except Refusal as refusal:
-        return KitCard(id=record.id, name=record.name, takes=0, pieces=[], changed=record.changed, trouble=str(refusal))
-    pieces = [
-        PieceCard(
-            name=p.name,
-            family=p.family,
-            layers=max((len(a.layers) for a in p.articulations), default=0),
-            takes=max((len(layer.takes) for a in p.articulations for layer in a.layers), default=0),
-        )
-        for p in pieces_of(kit)
-    ]
-    takes = sum(len(a.takes) for p in pieces_of(kit) for a in p.articulations)
-    return KitCard(id=record.id, name=record.name, takes=takes, pieces=pieces, changed=record.changed)
+def _card(record: KitRecord, found: KitSummary | Refusal) -> KitCard:
+    trouble = str(found) if isinstance(found, Refusal) else ""
+    known = KitSummary(takes=0, pieces=()) if isinstance(found, Refusal) else found
+    return KitCard(
+        id=record.id,
+        name=record.name,
+        takes=known.takes,
+        pieces=list(known.pieces),
+        changed=record.changed,
+        trouble=trouble,
+    )
 
 
 @router.post("/kits", response=KitCard)
 def new_kit(request: HttpRequest, asked: NewKit) -> KitCard:
-    return _card(create_kit(asked.name))
+    return _card(create_kit(asked.name), KitSummary(takes=0, pieces=()))
 
 
 @router.delete("/kits/{kit_id}", response={204: None})

@@ -17,7 +17,8 @@ class KitRecord(models.Model):
 
 
 class KitVersion(models.Model):
-    """`head` is the kit without takes, compressed; `edit` the kind of edit that made it, `said` what it did."""
+    """`head` is the kit without takes, compressed; `said` what the edit did that made it. `summary` is the core's
+    KitSummary, None where an older program made the version."""
 
     kit = models.ForeignKey(KitRecord, on_delete=models.CASCADE, related_name="versions")
     number = models.IntegerField()
@@ -25,6 +26,7 @@ class KitVersion(models.Model):
     said = models.CharField(max_length=200)
     gesture = models.CharField(max_length=40, blank=True)
     head = models.BinaryField()
+    summary = models.JSONField(null=True)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -36,19 +38,3 @@ class Part(models.Model):
 
     hash = models.CharField(max_length=64, primary_key=True)
     data = models.BinaryField()
-
-
-class SavedMapRecord(models.Model):
-    """A note map kept under a name; `data` is the core's SavedMap."""
-
-    name = models.CharField(max_length=120, unique=True)
-    data = models.JSONField()
-    changed = models.DateTimeField(auto_now=True)
-
-
-class SavedCurve(models.Model):
-    """A velocity curve kept under a name; `data` is the core's Curve."""
-
-    name = models.CharField(max_length=120, unique=True)
-    data = models.JSONField()
-    changed = models.DateTimeField(auto_now=True)

@@ -9,30 +9,16 @@ from pydantic import Field
 
 from drumcore.demo.electronic_kits import ELECTRONIC_KITS, ElectronicKit
 from drumcore.demo.performing import Strength, beat, every_pad, strokes
-from drumcore.edits.of_notes import TeachNote
+from drumcore.edits.teaching import TeachingHeard, teach
 from drumcore.findings.finding import Finding
 from drumcore.findings.of_touch import noticed_of_strikes
 from drumcore.grooves.values import Groove
-from drumcore.kit.lookup import articulation_of
 from drumcore.kit.values import CrossTalk
-from drumcore.layers.dynamics import target_of
-from drumcore.notes.teaching import (
-    Aside,
-    Lesson,
-    Message,
-    Taught,
-    hear,
-    hit_again,
-    lessons,
-    occupants,
-    said,
-    same_note_by_openness,
-    without_note,
-)
+from drumcore.notes.teaching import Lesson, Message, Taught, lessons, without_note
 from drumcore.playing.counting import struck_by
+from drumcore.playing.fitting import Fitted, fit_stroke
 from drumcore.refusals import Refusal
-from drumcore.touch.curves import curve_line, curve_table
-from drumcore.touch.fitting import Fit, Strokes, entering, fit
+from drumcore.touch.fitting import Strokes
 from drumcore.touch.misbehaving import Learned, PadStrike, judged, learn
 from drumcore.touch.pedal import Calibration, Move, calibrate
 from drumcore.touch.reaching import Reach, Struck
@@ -90,40 +76,9 @@ class TeachingAsked(Schema):
     taught: Annotated[list[Taught], Field(max_length=1000)] = []
 
 
-class TeachingHeard(Schema):
-    """What was heard, in words too; `plays` is what the note plays now, `edit` what keeping it would do.
-
-    `clash` names the strokes of this round that were taught on the same note: the same pad was hit twice.
-    """
-
-    said: str
-    taught: Taught | None
-    velocity: int
-    aside: list[Aside]
-    plays: list[str]
-    clash: list[str]
-    edit: TeachNote | None
-
-
 @router.post("/kits/{kit_id}/teach", response=TeachingHeard)
-def teach(request: HttpRequest, kit_id: str, asked: TeachingAsked) -> TeachingHeard:
-    kit = current_kit(kit_id)
-    heard = hear(kit, asked.articulation, asked.messages, asked.taught, asked.input)
-    if heard.note is None:
-        return TeachingHeard(
-            said=said(kit, heard), taught=None, velocity=0, aside=list(heard.aside), plays=[], clash=[], edit=None
-        )
-    beside = same_note_by_openness(kit, asked.articulation, heard, asked.taught)
-    sharing = {asked.articulation, *(t.articulation for t in beside)}
-    return TeachingHeard(
-        said=said(kit, heard),
-        taught=Taught(articulation=asked.articulation, note=heard.note, openness=heard.openness),
-        velocity=heard.velocity,
-        aside=list(heard.aside),
-        plays=list(occupants(kit, heard.note, sharing)),
-        clash=list(hit_again(kit, asked.articulation, heard, asked.taught, beside)),
-        edit=TeachNote(articulation=asked.articulation, note=heard.note, openness=heard.openness, beside=beside),
-    )
+def teach_by_hitting(request: HttpRequest, kit_id: str, asked: TeachingAsked) -> TeachingHeard:
+    return teach(current_kit(kit_id), asked.articulation, asked.messages, asked.taught, asked.input)
 
 
 class ReachAsked(Schema):
@@ -162,22 +117,15 @@ class FitAsked(Schema):
     strokes: Strokes
 
 
-class Fitted(Schema):
-    """The fit, with its curve as what plays for each velocity, and as it is drawn."""
-
-    fit: Fit
-    table: list[int]
-    line: list[float]
-
-
 @router.post("/kits/{kit_id}/fit", response=Fitted)
 def fit_to_playing(request: HttpRequest, kit_id: str, asked: FitAsked) -> Fitted:
-    kit = current_kit(kit_id)
-    _, stroke = articulation_of(kit, asked.articulation)
-    played = asked.strokes if asked.target is None else entering(kit, asked.input, asked.strokes)
-    target = target_of(stroke)
-    found = fit(played, stroke.layers, target.lowest_centre if target else None)
-    return Fitted(fit=found, table=list(curve_table(found.curve)), line=list(curve_line(found.curve)))
+    return fit_stroke(
+        current_kit(kit_id),
+        asked.articulation,
+        asked.strokes,
+        everything=asked.target is None,
+        input_id=asked.input,
+    )
 
 
 class PadsAsked(Schema):

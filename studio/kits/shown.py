@@ -1,18 +1,20 @@
 """How a kit is shown to the interface: its value with what the core works out beside it, and no more than is drawn."""
 
+from collections.abc import Sequence
+
 from pydantic import BaseModel
 
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.remembering import remembered
+from drumcore.kit.trims import is_trimmed
 from drumcore.kit.values import (
-    STRAIGHT,
     Articulation,
-    Curve,
     Family,
     Feed,
     Hand,
     Input,
     Kit,
+    Layer,
     Mic,
     Order,
     Output,
@@ -29,17 +31,28 @@ from drumcore.layers.dynamics import played_db
 from drumcore.layers.making import enabled_takes, layer_levels_db, played_level_db
 from drumcore.layers.ranges import blended
 from drumcore.layers.splits import spread_db
+from drumcore.layers.unevenness import (
+    STANDS_OUT_DB,
+    Stretch,
+    away_db,
+    doubled,
+    is_narrow,
+    is_spread,
+    meets_neighbours,
+    unanswered,
+)
 from drumcore.notes.maps import STANDARD_NAME, customised
 from drumcore.notes.names import note_name
 from drumcore.notes.openness import along_the_pedal
-from drumcore.notes.silences import sentence
+from drumcore.notes.sheet import NoteShown, sheet, usual_note
+from drumcore.notes.silences import SILENCED_BY_KIND, sentence
 from drumcore.notes.standard import GENERAL_MIDI
-from drumcore.playing.compiling import compile_head, compile_piece
+from drumcore.playing.compiling import compile_head, compile_piece, compiled_anew
+from drumcore.playing.mixing import outputs_in_use
 from drumcore.playing.play_table import PlayHead, PlayPiece
-from drumcore.routing.lanes import channel_width, mics_heard
-from drumcore.touch.curves import curve_line, curve_table
-from drumcore.touch.reaching import entering_curve, own_curve
-from drumcore.touch.tracking import Harder, harder, stroke_tracking
+from drumcore.routing.lanes import channel_width, mics_heard, outputs_of
+from drumcore.touch.in_force import InForce, of_everything, of_input, of_piece, of_stroke
+from drumcore.touch.tracking import Harder, harder, most_level, stroke_tracking
 from studio.kits.models import KitRecord
 from studio.kits.versions import undo_and_redo, untold
 
@@ -59,13 +72,25 @@ class TakeShown(BaseModel):
     end_ms: float | None
     fade_in_ms: float
     fade_out_ms: float
+    trimmed: bool
     outline: str
     file: str
     content: str
     recordings: int
 
 
+class Boundary(BaseModel):
+    """Where the upper end of a layer can be moved to: from `least`, up to `most` with the next layer, else to `alone`."""
+
+    least: int
+    most: int
+    alone: int
+
+
 class LayerShown(BaseModel):
+    """`away_db` is how far each of its takes lies from it, those that stand out by name; `apart` and `twice` say that it
+    leaves a gap to a neighbour or overlaps one."""
+
     low: int
     high: int
     takes: list[str]
@@ -76,6 +101,13 @@ class LayerShown(BaseModel):
     reach_high: int
     level_db: float
     spread_db: float
+    spread_wide: bool
+    narrow: bool
+    apart: bool
+    twice: bool
+    away_db: list[float]
+    stands_out: list[str]
+    boundary: Boundary | None
 
 
 class ArticulationShown(BaseModel):
@@ -88,15 +120,17 @@ class ArticulationShown(BaseModel):
     layers: list[LayerShown]
     variation: Variation
     follows_whole: bool
+    most_level: float
     plays_db: list[float | None]
-    curve: Curve | None
-    table: list[int]
-    line: list[float]
+    unanswered: list[Stretch]
+    doubled: list[Stretch]
+    curve: InForce
     silences: list[Silence]
 
 
 class PieceShown(BaseModel):
-    """`along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which."""
+    """`along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which, and
+    `silences_by_itself` whether its kind has silences of its own."""
 
     id: str
     name: str
@@ -105,22 +139,20 @@ class PieceShown(BaseModel):
     level_db: float
     own_mics: list[str]
     heard_by: list[str]
-    curve: Curve | None
-    table: list[int]
-    line: list[float]
+    curve: InForce
     tracking: Tracking
     harder: Harder
     along_the_pedal: list[str]
     silence_sentence: str
+    silences_by_itself: bool
     hand_stop_ms: float | None
 
 
 class InputShown(BaseModel):
-    """What the kit knows of an input; `table` and `line` are the curve that bends what comes in from it."""
+    """What the kit knows of an input, and the curve that bends what comes in from it."""
 
     known: Input
-    table: list[int]
-    line: list[float]
+    curve: InForce
 
 
 class ChannelShown(BaseModel):
@@ -150,12 +182,15 @@ class HeadShown(BaseModel):
     middle_c: int
     note_names: list[str]
     standard_names: dict[int, str]
-    curve: Curve
-    table: list[int]
-    line: list[float]
+    sheet: list[NoteShown]
+    usual_notes: dict[str, int]
+    curve: InForce
+    unknown_input: InForce
     host: str
     channels: list[ChannelShown]
     outputs: list[Output]
+    outputs_used: list[int]
+    piece_outputs: dict[str, list[int]]
     main_level_db: float
 
 
@@ -203,9 +238,8 @@ def state_of(record: KitRecord, kit: Kit, before: Kit | None = None) -> KitState
     undo, redo = undo_and_redo(record)
     known = {piece.id: piece for piece in before.pieces} if before else {}
     changed = [piece for piece in pieces_of(kit) if known.get(piece.id) is not piece and known.get(piece.id) != piece]
-    recompiled = changed
-    if before and ([m.width for m in before.mics] != [m.width for m in kit.mics] or before.rate_hz != kit.rate_hz):
-        recompiled = list(pieces_of(kit))
+    recompiled = compiled_anew(kit, before) if before else pieces_of(kit)
+    play_head = compile_head(kit)
     return KitState(
         id=record.id,
         version=record.current,
@@ -213,14 +247,14 @@ def state_of(record: KitRecord, kit: Kit, before: Kit | None = None) -> KitState
         redo=redo,
         notes=list(untold(record)),
         order=[piece.id for piece in pieces_of(kit)],
-        head=_head(kit),
+        head=_head(kit, play_head),
         pieces=[piece_shown(piece) for piece in changed],
-        play_head=compile_head(kit),
+        play_head=play_head,
         play_pieces=[compile_piece(piece, kit) for piece in recompiled],
     )
 
 
-def _head(kit: Kit) -> HeadShown:
+def _head(kit: Kit, play_head: PlayHead) -> HeadShown:
     routing = kit.routing
     return HeadShown(
         name=kit.name,
@@ -234,17 +268,17 @@ def _head(kit: Kit) -> HeadShown:
         inputs=[
             InputShown(
                 known=known,
-                table=list(curve_table(entering_curve(kit, known.id))),
-                line=list(curve_line(entering_curve(kit, known.id))),
+                curve=of_input(kit, known.id),
             )
             for known in kit.inputs
         ],
         middle_c=kit.notes.middle_c,
         note_names=[note_name(note, kit.notes.middle_c) for note in range(128)],
         standard_names=GENERAL_MIDI,
-        curve=kit.curve,
-        table=list(curve_table(kit.curve)),
-        line=list(curve_line(kit.curve)),
+        sheet=list(sheet(kit.notes)),
+        usual_notes={p.id: note for p in pieces_of(kit) if (note := usual_note(p, kit.notes)) is not None},
+        curve=of_everything(kit),
+        unknown_input=of_input(kit, ""),
         host=routing.host,
         channels=[
             ChannelShown(
@@ -260,6 +294,8 @@ def _head(kit: Kit) -> HeadShown:
             for c in routing.channels
         ],
         outputs=list(routing.outputs),
+        outputs_used=[output.number for output in outputs_in_use(play_head)],
+        piece_outputs={piece.id: list(outputs_of(kit, piece.id)) for piece in pieces_of(kit)},
         main_level_db=routing.main_level_db,
     )
 
@@ -273,13 +309,12 @@ def piece_shown(piece: Piece) -> PieceShown:
         level_db=piece.level_db,
         own_mics=list(piece.own_mics),
         heard_by=mics_heard(piece),
-        curve=piece.curve,
-        table=list(curve_table(piece.curve or STRAIGHT)),
-        line=list(curve_line(piece.curve or STRAIGHT)),
+        curve=of_piece(piece),
         tracking=piece.tracking,
         harder=harder(piece.tracking),
         along_the_pedal=[a.id for a in along_the_pedal(piece)] if piece.family is Family.HATS else [],
         silence_sentence=sentence(piece),
+        silences_by_itself=piece.family in SILENCED_BY_KIND,
         hand_stop_ms=piece.hand_stop_ms,
     )
 
@@ -302,17 +337,38 @@ def _articulation(piece: Piece, stroke: Articulation) -> ArticulationShown:
                 reach_high=answer.high,
                 level_db=round(level + layer.gain_db, 2),
                 spread_db=round(spread_db([played_level_db(t) for t in enabled_takes(stroke, layer)]), 2),
+                spread_wide=is_spread(stroke, layer),
+                narrow=is_narrow(layer),
+                apart=meets_neighbours(stroke.layers, number)[0],
+                twice=meets_neighbours(stroke.layers, number)[1],
+                away_db=[round(away, 2) for _, away in _away(stroke, layer, level)],
+                stands_out=[take for take, away in _away(stroke, layer, level) if abs(away) > STANDS_OUT_DB],
+                boundary=_boundary(stroke.layers, number),
             )
-            for layer, level, answer in zip(stroke.layers, levels, blended(stroke.layers), strict=True)
+            for number, (layer, level, answer) in enumerate(
+                zip(stroke.layers, levels, blended(stroke.layers), strict=True)
+            )
         ],
         variation=stroke.variation,
         follows_whole=stroke_tracking(piece, stroke).whole,
+        most_level=most_level(stroke_tracking(piece, stroke)),
+        unanswered=list(unanswered(stroke.layers)),
+        doubled=list(doubled(stroke.layers)),
         plays_db=[None if db is None else round(db, 2) for db in played_db(stroke, stroke_tracking(piece, stroke))],
-        curve=stroke.curve,
-        table=list(curve_table(own_curve(piece, stroke))),
-        line=list(curve_line(own_curve(piece, stroke))),
+        curve=of_stroke(piece, stroke),
         silences=list(stroke.silences),
     )
+
+
+def _away(stroke: Articulation, layer: Layer, level_db: float) -> list[tuple[str, float]]:
+    by_id = {take.id: take for take in stroke.takes}
+    return [(take, away_db(by_id[take], level_db)) for take in layer.takes]
+
+
+def _boundary(layers: Sequence[Layer], number: int) -> Boundary | None:
+    if number + 1 == len(layers):
+        return None
+    return Boundary(least=layers[number].low, most=layers[number + 1].high - 1, alone=127)
 
 
 @remembered(limit=2000)
@@ -333,6 +389,7 @@ def _takes(takes: tuple[Take, ...], own_mics: tuple[str, ...]) -> list[TakeShown
             end_ms=t.end_ms,
             fade_in_ms=t.fade_in_ms,
             fade_out_ms=t.fade_out_ms,
+            trimmed=is_trimmed(t),
             outline=own_recording(own_mics, t.recordings).outline,
             file=own_recording(own_mics, t.recordings).path,
             content=own_recording(own_mics, t.recordings).content,

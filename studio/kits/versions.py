@@ -4,13 +4,16 @@ import re
 import uuid
 import zlib
 from collections import OrderedDict
+from collections.abc import Iterator
 from threading import Lock
 
 from django.db import transaction
+from django.db.models import F
 
 from drumcore.edits.applying import apply
 from drumcore.edits.values import Edit, Several
 from drumcore.kit.json_form import from_parts, part_hashes, to_parts
+from drumcore.kit.summary import KitSummary, summary
 from drumcore.kit.values import Kit, slug
 from drumcore.refusals import Refusal
 from studio.kits.models import KitRecord, KitVersion, Part
@@ -101,7 +104,13 @@ def _add_version(record: KitRecord, kit: Kit, parent: int | None, said: str, ges
     )
     last = KitVersion.objects.filter(kit=record).order_by("-number").values_list("number", flat=True).first() or 0
     KitVersion.objects.create(
-        kit=record, number=last + 1, parent=parent, said=said[:200], gesture=gesture, head=zlib.compress(head, 6)
+        kit=record,
+        number=last + 1,
+        parent=parent,
+        said=said[:200],
+        gesture=gesture,
+        head=zlib.compress(head, 6),
+        summary=summary(kit).model_dump(mode="json"),
     )
     record.current, record.name, record.redo = last + 1, kit.name, []
     _remember(record.id, last + 1, kit)
@@ -172,6 +181,20 @@ def _stand_at(record: KitRecord, number: int, redo: list[int]) -> tuple[Kit, Kit
     record.current, record.redo, record.name = number, redo, after.name
     record.save()
     return before, after, record
+
+
+def summaries() -> Iterator[tuple[KitRecord, KitSummary | Refusal]]:
+    """Every kit on the list, last changed first, in a few figures; none is opened but once, where an older program made
+    its version. One that cannot be read hides no other."""
+    standing = KitVersion.objects.filter(number=F("kit__current"), kit__removed=False).defer("head")
+    for version in standing.select_related("kit").order_by("-created"):
+        try:
+            if version.summary is None:
+                version.summary = summary(kit_at(version.kit_id, version.number)).model_dump(mode="json")
+                version.save(update_fields=["summary"])
+            yield version.kit, KitSummary.model_validate(version.summary)
+        except Refusal as refusal:
+            yield version.kit, refusal
 
 
 def undo_and_redo(record: KitRecord) -> tuple[str | None, str | None]:

@@ -11,10 +11,11 @@ from django.http.response import HttpResponseBase
 from ninja import File, Form, Router, Schema
 from ninja.files import UploadedFile
 
+from drumcore.formats.archives import ARCHIVE_SUFFIX
 from drumcore.formats.midi import read_patterns
 from drumcore.grooves.values import Groove
 from drumcore.kit.lookup import piece_of
-from drumcore.kit.values import Width
+from drumcore.kit.values import RATES, Width
 from drumcore.recordings.gathering import Unread
 from drumcore.recordings.guidance import Guidance
 from drumcore.recordings.peaks import recording_peaks
@@ -116,7 +117,7 @@ def add_files(
         for upload, path in zip(files, paths, strict=True):
             try:
                 with on_disk(upload) as place:
-                    if place.suffix == ".zip":
+                    if place.suffix == ARCHIVE_SUFFIX:
                         added, left_out = add_archive(session, Path(path).name, place)
                         kept, refused = kept + added, refused + left_out
                     else:
@@ -182,7 +183,7 @@ def sound(
     request: HttpRequest, content: str, rate_hz: int, width: Width, cents: float = 0.0, centred: bool = False
 ) -> HttpResponseBase:
     """A recording ready to play, as FLAC or WAV. Named by content, so it may be kept for ever."""
-    if not content.isalnum() or rate_hz not in (44100, 48000, 96000) or not -2500 <= cents <= 2500:
+    if not content.isalnum() or rate_hz not in RATES or not -2500 <= cents <= 2500:
         raise Refusal("That is not a sound of the studio.")
     path = prepared_sound(content, rate_hz, width, cents, centred=centred)
     return FileResponse(

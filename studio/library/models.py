@@ -53,15 +53,6 @@ class WordRecord(models.Model):
     value = models.CharField(max_length=60, blank=True)
 
 
-class SavedReading(models.Model):
-    """How the names of some session were read, under a name, to be offered to sessions with names like them."""
-
-    name = models.CharField(max_length=120, unique=True)
-    rulings = models.JSONField(default=list)
-    groups = models.JSONField(default=list)
-    created = models.DateTimeField(auto_now_add=True)
-
-
 class GrooveRecord(models.Model):
     """A groove to rehearse with; `data` is the core's Groove."""
 

@@ -12,15 +12,19 @@ from drumcore.kit.remembering import remembered
 from drumcore.kit.values import Family, Mic
 from drumcore.recordings.columns import NameGroup
 from drumcore.recordings.gathering import Unread
-from drumcore.recordings.guidance import Guidance, fits_names
+from drumcore.recordings.guidance import Guidance, SavedReading, saved_reading
 from drumcore.recordings.lexicon import LearnedWord
 from drumcore.recordings.session import SessionReading
 from drumcore.refusals import Refusal
 from studio.jobs.addresses import JobShown, shown
 from studio.jobs.running import start
 from studio.kits.shown import own_recording
-from studio.library.models import SavedReading, Session, WordRecord
+from studio.library.models import Session, WordRecord
 from studio.library.sessions import many_channel_files, name_channels, reading_of
+from studio.shelves.addresses import Renamed
+from studio.shelves.keeping import keep, ours
+from studio.shelves.kinds import READINGS
+from studio.shelves.models import Kept
 
 router = Router()
 
@@ -42,7 +46,7 @@ class FolderShown(Schema):
 
 
 class SavedShown(Schema):
-    id: int
+    id: str
     name: str
 
 
@@ -69,10 +73,6 @@ class ReadingShown(Schema):
     adds_to: str
     channels: list[str]
     many_channels: int
-
-
-class NewSaved(Schema):
-    name: str
 
 
 class ChannelNames(Schema):
@@ -143,11 +143,13 @@ def session_reading(request: HttpRequest, session_id: int) -> HttpResponse:
 
 def _offered(reading: SessionReading, session: Session) -> list[SavedShown]:
     here = [group.key for group in reading.groups]
-    mine = session.guidance.get("rulings", [])
+    mine = Guidance.model_validate(session.guidance).rulings
+    newest = Kept.objects.filter(kind=READINGS.plural).order_by("-created")
+    kept = [(saved, SavedReading.model_validate(saved.data)) for saved in newest]
     return [
-        SavedShown(id=saved.id, name=saved.name)
-        for saved in SavedReading.objects.order_by("-created")
-        if fits_names(saved.groups, here) and saved.rulings != mine
+        SavedShown(id=str(saved.id), name=saved.name)
+        for saved, value in kept
+        if value.fits(here) and value.rulings != mine
     ]
 
 
@@ -245,26 +247,17 @@ def forget_word(request: HttpRequest, word: str) -> Status[None]:
 
 
 @router.post("/sessions/{session_id}/saved-readings", response=SavedShown)
-def save_reading(request: HttpRequest, session_id: int, asked: NewSaved) -> SavedShown:
+def save_reading(request: HttpRequest, session_id: int, asked: Renamed) -> SavedShown:
     """Keep what was said of this session's columns under a name, for sessions named alike."""
     session, reading = _read(session_id)
-    name = " ".join(asked.name.split())[:120]
-    if not name:
-        raise Refusal("A saved reading needs a name.")
-    rulings = session.guidance.get("rulings", [])
-    if not rulings:
-        raise Refusal("Nothing was changed in how these names read; there is nothing to save.")
-    groups = sorted({ruling["group"] for ruling in rulings} | {reading.groups[0].key})
-    saved, _ = SavedReading.objects.update_or_create(name=name, defaults={"rulings": rulings, "groups": groups})
-    return SavedShown(id=saved.id, name=saved.name)
+    said = Guidance.model_validate(session.guidance)
+    kept = keep(READINGS, asked.name, saved_reading(said.rulings, reading.groups[0].key))
+    return SavedShown(id=str(kept.id), name=kept.name)
 
 
 @router.post("/sessions/{session_id}/saved-readings/{saved_id}", response=JobShown)
-def apply_saved_reading(request: HttpRequest, session_id: int, saved_id: int) -> JobShown:
+def apply_saved_reading(request: HttpRequest, session_id: int, saved_id: str) -> JobShown:
     session = session_of(session_id)
-    saved = SavedReading.objects.filter(id=saved_id).first()
-    if saved is None:
-        raise Refusal("That saved reading is not there any more.")
-    session.guidance = {**session.guidance, "rulings": saved.rulings}
+    session.guidance = {**session.guidance, "rulings": ours(READINGS, saved_id).data["rulings"]}
     session.save(update_fields=["guidance"])
     return _read_again(session)

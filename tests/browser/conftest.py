@@ -118,3 +118,24 @@ def kit(page: Page, fetch):
             loaded(page, *listened_to)
 
     return open_at
+
+
+LISTEN = """() => { const ear = { outputs: {}, channels: {}, all: { heard: 0 }, sides: [0, 0] }; window.ear = ear;
+  clearInterval(window.listening);
+  window.listening = setInterval(() => { const p = window.zestySkin.player(); if (!p) return;
+    ear.all.heard = Math.max(ear.all.heard, p.heard.peak());
+    p.outputPeaks(1).forEach((peak, side) => { ear.sides[side] = Math.max(ear.sides[side] || 0, peak); });
+    for (let k = 1; k <= 16; k += 1) ear.outputs[k] = Math.max(ear.outputs[k] || 0, ...p.outputPeaks(k));
+    for (const c of p.striker.table.head.channels) {
+      ear.channels[c.id] = Math.max(ear.channels[c.id] || 0, p.channelPeak(c.id)); }
+  }, 10); }"""
+
+
+def listen(page: Page) -> None:
+    """From now on the highest peak of every output and channel is kept, however seldom a busy machine looks."""
+    page.evaluate(LISTEN)
+
+
+def came(page: Page, where: str = "all", which: int | str = "heard", over: float = 0.01) -> dict:
+    """Waits until it sounded there, and gives all that was heard since `listen`."""
+    return page.wait_for_function(f"() => window.ear.{where}[{json.dumps(which)}] > {over} && window.ear").json_value()

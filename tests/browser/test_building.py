@@ -8,7 +8,7 @@ from pathlib import Path
 
 from playwright.sync_api import Locator, Page, expect
 
-from tests.browser.conftest import loaded
+from tests.browser.conftest import came, listen, loaded
 from tests.browser.test_journeys import drag, kept, step
 from tests.conftest import strike_sound, write_sound
 
@@ -255,12 +255,10 @@ def test_a_pan_and_a_polarity_are_heard(page: Page, kit):
     step(page, "Layers")
     loaded(page, "cowbell")
     page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
-    page.evaluate("""() => { window.loudest = [0, 0]; const look = () => {
-      window.zestySkin.player().outputPeaks(1).forEach((p, i) => { loudest[i] = Math.max(loudest[i], p); });
-      requestAnimationFrame(look); }; look(); }""")
+    listen(page)
     roll = page.get_by_role("button", name="Roll", exact=True)
     roll.click()
-    left, right = page.wait_for_function("() => loudest[0] > 0.02 && loudest").json_value()
+    left, right = came(page, "sides", 0, over=0.02)["sides"]
     assert right < left * 1e-3
     page.get_by_role("region", name="Strike").get_by_role("button", name="Stop").click()
     for _ in range(3):
@@ -280,11 +278,13 @@ def test_a_take_is_looked_at_closely_down_to_its_samples(page: Page, kit):
     start = dialog.get_by_role("slider", name=re.compile("^Start of take"))
     start.press("PageUp")
     expect(start).to_have_attribute("aria-valuetext", "+0.2 ms")
+    listen(page)
     dialog.get_by_role("button", name="Hear as it plays").click()
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() > 0.01")
+    came(page)
     page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
+    listen(page)
     dialog.get_by_role("button", name="Hear as recorded").click()
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() > 0.01")
+    came(page)
     page.keyboard.press("Control+z")  # undo works in here too
     expect(start).to_have_attribute("aria-valuetext", "+0.0 ms")
     dialog.get_by_role("button", name="Polarity of Snare bottom").click()
@@ -318,9 +318,9 @@ def test_a_stroke_is_rolled_held_and_heard_through_one_microphone(page: Page, ki
     page.get_by_role("button", name="Heard through").click()
     page.get_by_role("option", name="Room").click()
     page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
+    listen(page)
     strip.press("PageUp")
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() > 1e-3")
-    assert page.evaluate("() => window.zestySkin.player().channelPeak('rack-tom')") < 1e-4, "past its own channel"
+    assert came(page, over=1e-3)["channels"]["rack-tom"] < 1e-4, "past its own channel"
 
 
 def test_the_list_is_searched_sorted_filtered_and_walked(page: Page, kit):

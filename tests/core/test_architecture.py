@@ -1,6 +1,7 @@
 """Imports run one way."""
 
 import ast
+import re
 from pathlib import Path
 
 import pytest
@@ -52,7 +53,54 @@ def test_the_core_imports_only_downwards(path: Path):
     assert inside <= allowed | {floor}
 
 
-def test_the_player_knows_nothing_of_the_views():
-    for path in (ROOT / "web/src/player").glob("*.ts"):
-        text = path.read_text()
-        assert "../app/" not in text and "../views/" not in text and "../ui/" not in text, path
+WEB = ROOT / "web/src"
+# What a room of the interface may import: itself, and these.
+WEB_MAY = {
+    "api": set(),
+    "ui": {"api"},
+    "player": {"api"},
+    "app": {"api", "ui", "player"},
+    "views": {"api", "ui", "player", "app"},
+}
+# The pages themselves are hung up here.
+PAGES = "app/App.tsx"
+
+
+def web_imports() -> dict[str, set[str]]:
+    """For each module of the interface, the modules it imports, types included."""
+    modules = {path.relative_to(WEB).as_posix(): path for path in WEB.rglob("*.ts*")}
+    found: dict[str, set[str]] = {}
+    for name, path in modules.items():
+        if ".test." in name or name.startswith("api/schema"):
+            continue
+        named = re.findall(r"(?:from|import\() ?'(\.[^']*)'", path.read_text(encoding="utf-8"))
+        meant = [(path.parent / module).resolve().relative_to(WEB).as_posix() for module in named]
+        found[name] = {m + end for m in meant for end in (".ts", ".tsx", "") if m + end in modules}
+    return found
+
+
+def test_the_interface_imports_only_downwards():
+    for name, used in web_imports().items():
+        if name == PAGES or "/" not in name:
+            continue
+        room, *inside = name.split("/")
+        for other in used:
+            there, *within = other.split("/")
+            assert there == room or there in WEB_MAY[room], f"{name} imports {other}"
+            if room == there == "views":
+                assert inside[0] == within[0], f"{name} imports {other}, of another step"
+
+
+def test_no_module_of_the_interface_needs_itself():
+    used = web_imports()
+    done: set[str] = set()
+
+    def walk(name: str, way: tuple[str, ...]) -> None:
+        assert name not in way, " → ".join((*way[way.index(name) :], name))
+        if name not in done:
+            for other in sorted(used.get(name, ())):
+                walk(other, (*way, name))
+            done.add(name)
+
+    for name in used:
+        walk(name, ())

@@ -97,3 +97,16 @@ def test_kits_that_are_not_there_and_other_sites_get_a_sentence(studio):
     )
     assert answer.status_code == 403 and "another site" in answer.json()["detail"]
     assert studio.post("/kits", {"name": "  "}, 422)["detail"] == "A kit needs a name."
+
+
+def test_the_rules_of_the_core_are_told_once(studio):
+    rules = studio.get("/rules")
+    assert rules["limits"]["silence.fade_ms"] == {"least": 0.0, "most": 5000.0}
+    assert rules["limits"]["velocity"] == {"least": 1, "most": 127}
+    assert rules["limits"]["cross_talk.up_to"] == {"least": 1, "most": 127}
+    assert rules["trims"]["gain_db"] == {"least": -24.0, "most": 24.0}
+    assert rules["rates_hz"] == [44_100, 48_000, 96_000] and rules["bits"] == [16, 24, 32]
+    assert rules["pedal"] == {"controller": 4, "closed_at": 0, "open_at": 127}
+    assert rules["fades"] == {"by_stroke_ms": 12.0, "by_hand_ms": 60.0}
+    assert rules["families"][:3] == ["kick", "snare", "hats"] and ".wav" in rules["recording_suffixes"]
+    assert [(n["x"], n["y"]) for n in rules["straight"]["nodes"]] == [(0, 0), (127, 127)]

@@ -10,17 +10,12 @@ SNARE = "snare/centre"
 def test_a_map_is_kept_compared_applied_elsewhere_and_carried(studio, small_session):
     kit = studio.kit_of(small_session)
     moved = studio.edit(kit, {"kind": "move_note", "note": 36, "to": 60})
-    card = studio.post("/maps", {"name": "Quayside pads", "kit": kit["id"]})
-    said = studio.post("/maps", {"name": "Quayside pads", "kit": kit["id"]}, status=422)["detail"]
-    assert "There is a map “Quayside pads” already" in said
-    assert (
-        "ships with the product" in studio.post("/maps", {"name": "Stowaway", "kit": kit["id"]}, status=422)["detail"]
-    )
+    card = studio.post(f"/kits/{kit['id']}/map", {"name": "Quayside pads"})
 
     other = studio.kit_of(small_session, "Another")
     compared = studio.get(f"/kits/{other['id']}/maps/{card['id']}/compare")
     assert [(c["stroke"], c["before"], c["after"]) for c in compared["moved"]] == [("Kick · centre", [36], [60])]
-    applied = studio.edit(other, {"kind": "apply_map", "map": card["map"]})
+    applied = studio.edit(other, {"kind": "apply_map", "map": card["value"]})
     assert applied["head"]["placed"] == moved["head"]["placed"]
     assert applied["head"]["base_name"] == "Quayside pads" and applied["head"]["customised"] == []
     assert moved["head"]["customised"] == [36, 60]
@@ -31,30 +26,14 @@ def test_a_map_is_kept_compared_applied_elsewhere_and_carried(studio, small_sess
     damaged = answer.content + b"36,C1,kick,1,,,0,127,0\n"
     brought = studio.send("/map-files", file=SimpleUploadedFile("Quayside pads.csv", damaged))
     assert brought["card"]["name"] == "Quayside pads 2" and len(brought["problems"]) == 1
-    assert brought["card"]["map"]["entries"] == card["map"]["entries"]
+    assert brought["card"]["value"]["entries"] == card["value"]["entries"]
     whole = json.loads(studio.client.get(f"/api/kits/{kit['id']}/map-file?form=json").content)
-    assert whole["entries"] == card["map"]["entries"]
+    assert whole["entries"] == card["value"]["entries"]
     assert "is not text" in studio.send("/map-files", 422, file=SimpleUploadedFile("x.csv", b"\xff\xfe"))["detail"]
 
-    # Renamed, duplicated, replaced, removed; those that ship stay as they are.
-    studio.post(f"/maps/{card['id']}/rename", {"name": "Pads"})
-    copy = studio.post(f"/maps/{card['id']}/duplicate")
-    assert copy["name"] == "Pads 2"
     bare = studio.post("/kits", {"name": "Bare"})
-    assert studio.post(f"/maps/{copy['id']}/replace", {"kit": bare["id"]})["entries"] == 0
-    assert studio.client.delete(f"/api/maps/{copy['id']}").status_code == 204
-    assert studio.client.delete("/api/maps/stowaway").status_code == 422
-    names = [m["name"] for m in studio.get("/maps")]
-    assert names == ["Standard percussion", "Deckhand 5", "Stowaway", "Pads", "Quayside pads 2"]
-
-
-def test_a_curve_is_kept_under_a_name(studio):
-    curve = {"nodes": [{"x": 0, "y": 0, "bend": 0.25}, {"x": 127, "y": 100, "bend": 0.0}]}
-    kept = studio.post("/curves", {"name": "My pads", "curve": curve})
-    assert "already" in studio.post("/curves", {"name": "My pads", "curve": curve}, status=422)["detail"]
-    assert studio.get("/curves") == [kept] and kept["curve"] == curve
-    assert studio.client.delete(f"/api/curves/{kept['id']}").status_code == 204
-    assert studio.get("/curves") == []
+    replaced = studio.post(f"/kits/{bare['id']}/map/replaces/{card['id']}")
+    assert replaced["value"]["entries"] == [] and replaced["value"]["name"] == "Quayside pads"
 
 
 def test_a_stroke_is_taught_and_the_answer_says_what_it_would_do(studio, small_session):

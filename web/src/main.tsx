@@ -6,6 +6,7 @@ import { App } from './app/App';
 import { strikeNote } from './app/door';
 import { useKit } from './app/kitStore';
 import { queries } from './app/queries';
+import { WithRules } from './app/WithRules';
 import { renderOffline } from './player/offline';
 import './styles.css';
 
@@ -15,9 +16,11 @@ Object.assign(window, { zestySkin: { player: () => useKit.getState().player, ren
 createRoot(document.getElementById('root') as HTMLElement).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
-      <BrowserRouter>
-        <App />
-      </BrowserRouter>
+      <WithRules>
+        <BrowserRouter>
+          <App />
+        </BrowserRouter>
+      </WithRules>
     </QueryClientProvider>
   </StrictMode>,
 );

@@ -16,6 +16,11 @@ export type Layer = Whole<Schemas['LayerShown']>;
 export type Mic = Whole<Schemas['Mic']>;
 export type Take = Whole<Schemas['TakeShown']>;
 export type Channel = Whole<Schemas['ChannelShown']>;
+export type InForce = Whole<Schemas['InForce']>;
+export type NoteShown = Whole<Schemas['NoteShown']>;
+export type Stems = Schemas['StemsAsked'];
+export type Rules = Whole<Schemas['Rules']>;
+export type Stretch = Whole<Schemas['Stretch']>;
 export type Curve = Whole<Schemas['Curve']>;
 export type Edit = Schemas['EditAsked']['edit'];
 /** Some of what an edit of a kind may say. */
@@ -30,10 +35,17 @@ export type Message = Whole<Schemas['Message']>;
 export type Lesson = Whole<Schemas['Lesson']>;
 export type Taught = Whole<Schemas['Taught']>;
 export type TeachingHeard = Whole<Schemas['TeachingHeard']>;
-export type MapCard = Whole<Schemas['MapCard']>;
-export type SavedMap = Whole<Schemas['SavedMap']>;
+/** What is kept under a name, by its kind. */
+interface Shelves {
+  maps: [Whole<Schemas['Card_SavedMap_']>, Schemas['SavedMap']];
+  curves: [Whole<Schemas['Card_Curve_']>, Schemas['Curve']];
+  readings: [Whole<Schemas['Card_SavedReading_']>, Schemas['SavedReading']];
+}
+export type ShelfKind = keyof Shelves;
+export type CardOf<K extends ShelfKind> = Shelves[K][0];
+export type ValueOf<K extends ShelfKind> = Shelves[K][1];
+export type MapCard = CardOf<'maps'>;
 export type MapKept = Whole<Schemas['MapKept']>;
-export type CurveCard = Whole<Schemas['CurveCard']>;
 export type Struck = Whole<Schemas['Struck']>;
 export type Fitted = Whole<Schemas['Fitted']>;
 export type Learned = Whole<Schemas['Learned']>;
@@ -80,7 +92,7 @@ async function answer<T>(response: Response): Promise<T> {
   throw new Refused(detail, response.status, body?.current ?? null, body?.occupied ?? false);
 }
 
-type Method = 'get' | 'post' | 'delete';
+type Method = 'get' | 'post' | 'put' | 'delete';
 type Asked<P extends keyof paths, M extends Method> = NonNullable<paths[P][M]>;
 // biome-ignore lint/complexity/noBannedTypes: an address without names is told nothing
 type Nothing = {};
@@ -98,7 +110,7 @@ type Content<O, Kind extends string> = O extends { requestBody: { content: { [K 
   : never;
 type Answer<P extends keyof paths, M extends Method> =
   Asked<P, M> extends { responses: { 200: { content: { 'application/json': infer Body } } } } ? Whole<Body> : undefined;
-type Body<P extends keyof paths> = Content<Asked<P, 'post'>, 'application/json'>;
+type Body<P extends keyof paths, M extends Method = 'post'> = Content<Asked<P, M>, 'application/json'>;
 type FormAddress = {
   [P in Address<'post'>]: [Content<Asked<P, 'post'>, 'multipart/form-data'>] extends [never] ? never : P;
 }[Address<'post'>];
@@ -137,6 +149,8 @@ export const post = <P extends Address<'post'>>(
   where: Where<P, 'post'>,
   ...[body]: [Body<P>] extends [never] ? [] : [body: Body<P>]
 ) => call<Answer<P, 'post'>>(path, where, { method: 'POST', headers: JSON_TYPE, body: JSON.stringify(body ?? {}) });
+export const put = <P extends Address<'put'>>(path: P, where: Where<P, 'put'>, body: Body<P, 'put'>) =>
+  call<Answer<P, 'put'>>(path, where, { method: 'PUT', headers: JSON_TYPE, body: JSON.stringify(body) });
 export const remove = <P extends Address<'delete'>>(path: P, where: Where<P, 'delete'>) =>
   call<undefined>(path, where, { method: 'DELETE' });
 export const postForm = <P extends FormAddress>(path: P, where: Where<P, 'post'>, body: FormData) =>

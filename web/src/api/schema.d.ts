@@ -4,41 +4,6 @@
  */
 
 export interface paths {
-    "/api/curves": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** List Curves */
-        get: operations["studio_kits_maps_list_curves"];
-        put?: never;
-        /** Keep Curve */
-        post: operations["studio_kits_maps_keep_curve"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/curves/{curve_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /** Remove Curve */
-        delete: operations["studio_kits_maps_remove_curve"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/electronic-kits/{kit_id}/plays": {
         parameters: {
             query?: never;
@@ -366,6 +331,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{kit_id}/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Map
+         * @description Keep a kit's map under a name.
+         */
+        post: operations["studio_kits_maps_keep_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/map/replaces/{map_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Replace Map
+         * @description Put a kit's map in the place of one of the user's.
+         */
+        post: operations["studio_kits_maps_replace_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{kit_id}/maps/{map_id}/compare": {
         parameters: {
             query?: never;
@@ -541,8 +546,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Teach */
-        post: operations["studio_kits_playing_teach"];
+        /** Teach By Hitting */
+        post: operations["studio_kits_playing_teach_by_hitting"];
         delete?: never;
         options?: never;
         head?: never;
@@ -606,104 +611,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/maps": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Maps
-         * @description The standard map, the stand-ins' and the user's own, by name.
-         */
-        get: operations["studio_kits_maps_list_maps"];
-        put?: never;
-        /**
-         * Keep Map
-         * @description Keep a kit's map under a name.
-         */
-        post: operations["studio_kits_maps_keep_map"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/maps/{map_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /** Remove Map */
-        delete: operations["studio_kits_maps_remove_map"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/maps/{map_id}/duplicate": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Duplicate Map
-         * @description A copy under a free name. The standard map has no entries of its own; it is kept by keeping a kit's map.
-         */
-        post: operations["studio_kits_maps_duplicate_map"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/maps/{map_id}/rename": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Rename Map */
-        post: operations["studio_kits_maps_rename_map"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/maps/{map_id}/replace": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Replace Map
-         * @description Put a kit's map in the place of one of the user's.
-         */
-        post: operations["studio_kits_maps_replace_map"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/pads/calibrate": {
         parameters: {
             query?: never;
@@ -750,6 +657,23 @@ export interface paths {
          * @description The picture of a recording, or of `frames` from its frame `first` on. Named by content: it may be kept for ever.
          */
         get: operations["studio_library_addresses_peaks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rules */
+        get: operations["studio_rules_rules"];
         put?: never;
         post?: never;
         delete?: never;
@@ -946,6 +870,225 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelves/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every */
+        get: operations["curves_list"];
+        put?: never;
+        /** Keep One */
+        post: operations["curves_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/curves/{kept_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Replace One */
+        put: operations["curves_replace"];
+        post?: never;
+        /** Remove One */
+        delete: operations["curves_remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/curves/{kept_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate One
+         * @description A copy under a free name.
+         */
+        post: operations["curves_duplicate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/curves/{kept_id}/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rename One */
+        post: operations["curves_rename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/maps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every */
+        get: operations["maps_list"];
+        put?: never;
+        /** Keep One */
+        post: operations["maps_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/maps/{kept_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Replace One */
+        put: operations["maps_replace"];
+        post?: never;
+        /** Remove One */
+        delete: operations["maps_remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/maps/{kept_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate One
+         * @description A copy under a free name.
+         */
+        post: operations["maps_duplicate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/maps/{kept_id}/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rename One */
+        post: operations["maps_rename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every */
+        get: operations["readings_list"];
+        put?: never;
+        /** Keep One */
+        post: operations["readings_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/readings/{kept_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Replace One */
+        put: operations["readings_replace"];
+        post?: never;
+        /** Remove One */
+        delete: operations["readings_remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/readings/{kept_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate One
+         * @description A copy under a free name.
+         */
+        post: operations["readings_duplicate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/readings/{kept_id}/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rename One */
+        post: operations["readings_rename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stand-ins": {
         parameters: {
             query?: never;
@@ -1089,25 +1232,27 @@ export interface components {
          *     level follows strength over the whole range.
          */
         ArticulationShown: {
-            curve: components["schemas"]["Curve"] | null;
+            curve: components["schemas"]["InForce"];
+            /** Doubled */
+            doubled: components["schemas"]["Stretch"][];
             /** Follows Whole */
             follows_whole: boolean;
             /** Id */
             id: string;
             /** Layers */
             layers: components["schemas"]["LayerShown"][];
-            /** Line */
-            line: number[];
+            /** Most Level */
+            most_level: number;
             /** Name */
             name: string;
             /** Plays Db */
             plays_db: (number | null)[];
             /** Silences */
             silences: components["schemas"]["Silence"][];
-            /** Table */
-            table: number[];
             /** Takes */
             takes: components["schemas"]["TakeShown"][];
+            /** Unanswered */
+            unanswered: components["schemas"]["Stretch"][];
             variation: components["schemas"]["Variation"];
         };
         /**
@@ -1147,6 +1292,18 @@ export interface components {
             take: string;
         };
         /**
+         * Boundary
+         * @description Where the upper end of a layer can be moved to: from `least`, up to `most` with the next layer, else to `alone`.
+         */
+        Boundary: {
+            /** Alone */
+            alone: number;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+        };
+        /**
          * BuildPieces
          * @description Add pieces read from a session, with their microphones, notes, silences and routing.
          *
@@ -1174,6 +1331,36 @@ export interface components {
             controller: number;
             /** Open At */
             open_at: number;
+        };
+        /** Card[Curve] */
+        Card_Curve_: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Ours */
+            ours: boolean;
+            value: components["schemas"]["Curve"] | null;
+        };
+        /** Card[SavedMap] */
+        Card_SavedMap_: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Ours */
+            ours: boolean;
+            value: components["schemas"]["SavedMap"] | null;
+        };
+        /** Card[SavedReading] */
+        Card_SavedReading_: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Ours */
+            ours: boolean;
+            value: components["schemas"]["SavedReading"] | null;
         };
         /**
          * CentreRecording
@@ -1304,20 +1491,6 @@ export interface components {
         Curve: {
             /** Nodes */
             nodes: components["schemas"]["Node"][];
-        };
-        /** CurveAsked */
-        CurveAsked: {
-            curve: components["schemas"]["Curve"];
-            /** Name */
-            name: string;
-        };
-        /** CurveCard */
-        CurveCard: {
-            curve: components["schemas"]["Curve"];
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
         };
         /** CurveShape */
         CurveShape: {
@@ -1481,6 +1654,16 @@ export interface components {
              * @default -3.01
              */
             resonance_db?: number;
+        };
+        /**
+         * Fades
+         * @description How fast strokes are silenced unless said otherwise: by another stroke, by a hand on the pad, in ms.
+         */
+        Fades: {
+            /** By Hand Ms */
+            by_hand_ms: number;
+            /** By Stroke Ms */
+            by_stroke_ms: number;
         };
         /**
          * Family
@@ -1663,11 +1846,6 @@ export interface components {
             /** Path */
             path: string;
         };
-        /** FromKit */
-        FromKit: {
-            /** Kit */
-            kit: string;
-        };
         /** GrooveCard */
         GrooveCard: {
             /** Bpm */
@@ -1762,15 +1940,13 @@ export interface components {
             base_name: string;
             /** Channels */
             channels: components["schemas"]["ChannelShown"][];
-            curve: components["schemas"]["Curve"];
+            curve: components["schemas"]["InForce"];
             /** Customised */
             customised: number[];
             /** Host */
             host: string;
             /** Inputs */
             inputs: components["schemas"]["InputShown"][];
-            /** Line */
-            line: number[];
             /** Main Level Db */
             main_level_db: number;
             /** Mics */
@@ -1785,16 +1961,43 @@ export interface components {
             openness_blend: number;
             /** Outputs */
             outputs: components["schemas"]["Output"][];
+            /** Outputs Used */
+            outputs_used: number[];
             /** Pedal Sounds */
             pedal_sounds: boolean;
+            /** Piece Outputs */
+            piece_outputs: {
+                [key: string]: number[];
+            };
             /** Placed */
             placed: components["schemas"]["Placed"][];
             /** Rate Hz */
             rate_hz: number;
+            /** Sheet */
+            sheet: components["schemas"]["NoteShown"][];
             /** Standard Names */
             standard_names: {
                 [key: string]: string;
             };
+            unknown_input: components["schemas"]["InForce"];
+            /** Usual Notes */
+            usual_notes: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * InForce
+         * @description The curve that bends strikes at one place. `own` says whether it was set there; `says` whose it is otherwise, or
+         *     what goes its own way. `table` is what plays for each velocity, `line` the same before it is rounded.
+         */
+        InForce: {
+            curve: components["schemas"]["Curve"];
+            /** Line */
+            line: number[];
+            /** Own */
+            own: boolean;
+            /** Says */
+            says: string;
             /** Table */
             table: number[];
         };
@@ -1859,14 +2062,11 @@ export interface components {
         };
         /**
          * InputShown
-         * @description What the kit knows of an input; `table` and `line` are the curve that bends what comes in from it.
+         * @description What the kit knows of an input, and the curve that bends what comes in from it.
          */
         InputShown: {
+            curve: components["schemas"]["InForce"];
             known: components["schemas"]["Input"];
-            /** Line */
-            line: number[];
-            /** Table */
-            table: number[];
         };
         /**
          * JobShown
@@ -1972,10 +2172,19 @@ export interface components {
             /** Takes */
             takes: string[];
         };
-        /** LayerShown */
+        /**
+         * LayerShown
+         * @description `away_db` is how far each of its takes lies from it, those that stand out by name; `apart` and `twice` say that it
+         *     leaves a gap to a neighbour or overlaps one.
+         */
         LayerShown: {
+            /** Apart */
+            apart: boolean;
+            /** Away Db */
+            away_db: number[];
             /** Blend */
             blend: number;
+            boundary: components["schemas"]["Boundary"] | null;
             /** Gain Db */
             gain_db: number;
             /** High */
@@ -1984,6 +2193,8 @@ export interface components {
             level_db: number;
             /** Low */
             low: number;
+            /** Narrow */
+            narrow: boolean;
             order: components["schemas"]["Order"];
             /** Reach High */
             reach_high: number;
@@ -1991,8 +2202,14 @@ export interface components {
             reach_low: number;
             /** Spread Db */
             spread_db: number;
+            /** Spread Wide */
+            spread_wide: boolean;
+            /** Stands Out */
+            stands_out: string[];
             /** Takes */
             takes: string[];
+            /** Twice */
+            twice: boolean;
         };
         /**
          * Learned
@@ -2063,6 +2280,16 @@ export interface components {
             /** Layer */
             layer?: number | null;
         };
+        /**
+         * Limits
+         * @description The least and the most a field takes, None where it has no end.
+         */
+        Limits: {
+            /** Least */
+            least: number | null;
+            /** Most */
+            most: number | null;
+        };
         /** MakeArticulation */
         MakeArticulation: {
             /**
@@ -2103,28 +2330,6 @@ export interface components {
             kind: "make_piece";
             /** Name */
             name: string;
-        };
-        /** MapAsked */
-        MapAsked: {
-            /** Kit */
-            kit: string;
-            /** Name */
-            name: string;
-        };
-        /**
-         * MapCard
-         * @description A map to choose: `ours` where the user keeps it; `map` None is the standard one, worked out for each kit.
-         */
-        MapCard: {
-            /** Entries */
-            entries: number;
-            /** Id */
-            id: string;
-            map: components["schemas"]["SavedMap"] | null;
-            /** Name */
-            name: string;
-            /** Ours */
-            ours: boolean;
         };
         /**
          * MapComparison
@@ -2182,7 +2387,7 @@ export interface components {
         };
         /** MapKept */
         MapKept: {
-            card: components["schemas"]["MapCard"];
+            card: components["schemas"]["Card_SavedMap_"];
             /** Problems */
             problems: string[];
         };
@@ -2400,11 +2605,6 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** NewSaved */
-        NewSaved: {
-            /** Name */
-            name: string;
-        };
         /**
          * NewSession
          * @description `adds_to` is the piece its takes are meant for, if they were dropped on one.
@@ -2417,6 +2617,24 @@ export interface components {
             adds_to?: string;
             /** Name */
             name: string;
+        };
+        /** New[Curve] */
+        New_Curve_: {
+            /** Name */
+            name: string;
+            value: components["schemas"]["Curve"];
+        };
+        /** New[SavedMap] */
+        New_SavedMap_: {
+            /** Name */
+            name: string;
+            value: components["schemas"]["SavedMap"];
+        };
+        /** New[SavedReading] */
+        New_SavedReading_: {
+            /** Name */
+            name: string;
+            value: components["schemas"]["SavedReading"];
         };
         /**
          * Node
@@ -2459,6 +2677,21 @@ export interface components {
             kind: "note_each";
             /** Note */
             note: number;
+        };
+        /**
+         * NoteShown
+         * @description What stands on a note: strokes `together` sound at once, `by_pedal` answer only part of the pedal's way;
+         *     `open_stroke` is what it plays with the pedal up, if anything.
+         */
+        NoteShown: {
+            /** By Pedal */
+            by_pedal: string[];
+            /** Note */
+            note: number;
+            /** Open Stroke */
+            open_stroke: string | null;
+            /** Together */
+            together: boolean;
         };
         /** Offered */
         Offered: {
@@ -2581,6 +2814,18 @@ export interface components {
             low: number[];
         };
         /**
+         * Pedal
+         * @description How a pedal sends unless the kit knows better.
+         */
+        Pedal: {
+            /** Closed At */
+            closed_at: number;
+            /** Controller */
+            controller: number;
+            /** Open At */
+            open_at: number;
+        };
+        /**
          * PedalMove
          * @description The hats' pedal moved to where its controller sends `openness`.
          */
@@ -2649,14 +2894,15 @@ export interface components {
         };
         /**
          * PieceShown
-         * @description `along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which.
+         * @description `along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which, and
+         *     `silences_by_itself` whether its kind has silences of its own.
          */
         PieceShown: {
             /** Along The Pedal */
             along_the_pedal: string[];
             /** Articulations */
             articulations: components["schemas"]["ArticulationShown"][];
-            curve: components["schemas"]["Curve"] | null;
+            curve: components["schemas"]["InForce"];
             family: components["schemas"]["Family"];
             /** Hand Stop Ms */
             hand_stop_ms: number | null;
@@ -2667,16 +2913,14 @@ export interface components {
             id: string;
             /** Level Db */
             level_db: number;
-            /** Line */
-            line: number[];
             /** Name */
             name: string;
             /** Own Mics */
             own_mics: string[];
             /** Silence Sentence */
             silence_sentence: string;
-            /** Table */
-            table: number[];
+            /** Silences By Itself */
+            silences_by_itself: boolean;
             tracking: components["schemas"]["Tracking"];
         };
         /** PiecesAsked */
@@ -2863,7 +3107,7 @@ export interface components {
          *
          *     `order` are the places of the channels in the order in which they are processed: each after all that enter it.
          *
-         *     `input_table` is for every input that is not among `inputs`. `cutoffs_hz` is the ladder of low-passes (second
+         *     `input_table` and `controller`, of the pedal, are for every input that is not among `inputs`. `cutoffs_hz` is the ladder of low-passes (second
          *     order, Q = 1/√2) from the brightest down; strikes darker than the last use the last.
          */
         PlayHead: {
@@ -2871,6 +3115,8 @@ export interface components {
             channels: components["schemas"]["PlayChannel"][];
             /** Closing */
             closing: components["schemas"]["PlayClosing"][];
+            /** Controller */
+            controller: number;
             /** Cutoffs Hz */
             cutoffs_hz: number[];
             /** Feeds */
@@ -3446,6 +3692,44 @@ export interface components {
             take: string[];
         };
         /**
+         * Rules
+         * @description `limits` are those of values' fields (`silence.fade_ms` and so on), `trims` as far as a hand trims a
+         *     take. Strikes more alike than `machine_like` are heard
+         *     as one recording; a curve is fitted to at least `fewest_strokes` of each strength.
+         */
+        Rules: {
+            /** Archive Suffix */
+            archive_suffix: string;
+            /** Bits */
+            bits: number[];
+            fades: components["schemas"]["Fades"];
+            /** Families */
+            families: components["schemas"]["Family"][];
+            /** Fewest Strokes */
+            fewest_strokes: number;
+            /** Kit Suffix */
+            kit_suffix: string;
+            /** Limits */
+            limits: {
+                [key: string]: components["schemas"]["Limits"];
+            };
+            /** Machine Like */
+            machine_like: number;
+            /** Most Nodes */
+            most_nodes: number;
+            pedal: components["schemas"]["Pedal"];
+            /** Rates Hz */
+            rates_hz: number[];
+            /** Recording Suffixes */
+            recording_suffixes: string[];
+            straight: components["schemas"]["Curve"];
+            teaching: components["schemas"]["Teaching"];
+            /** Trims */
+            trims: {
+                [key: string]: components["schemas"]["Limits"];
+            };
+        };
+        /**
          * Ruling
          * @description In every name of a group of alike names, column `column` means this.
          */
@@ -3473,10 +3757,26 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * SavedReading
+         * @description How the columns of some groups of names were read, kept for sessions with names like them.
+         */
+        SavedReading: {
+            /**
+             * Groups
+             * @default []
+             */
+            groups?: string[];
+            /**
+             * Rulings
+             * @default []
+             */
+            rulings?: components["schemas"]["Ruling"][];
+        };
         /** SavedShown */
         SavedShown: {
             /** Id */
-            id: number;
+            id: string;
             /** Name */
             name: string;
         };
@@ -3726,7 +4026,8 @@ export interface components {
         };
         /**
          * SetRange
-         * @description Let one layer answer exactly `low`..`high`; its neighbours stay, so there may be a gap or an overlap.
+         * @description Let one layer answer exactly `low`..`high`. Linked, its neighbours end below it and begin above it; unlinked they
+         *     stay, so there may be a gap or an overlap.
          */
         SetRange: {
             /** Articulation */
@@ -3740,6 +4041,11 @@ export interface components {
             kind: "set_range";
             /** Layer */
             layer: number;
+            /**
+             * Linked
+             * @default false
+             */
+            linked?: boolean;
             /** Low */
             low: number;
         };
@@ -3973,6 +4279,16 @@ export interface components {
             base_version: number;
         };
         /**
+         * Stretch
+         * @description Velocities `low`..`high`, both included.
+         */
+        Stretch: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+        };
+        /**
          * Strike
          * @description A note struck.
          */
@@ -4179,6 +4495,8 @@ export interface components {
             start_ms: number;
             /** Start Trim Ms */
             start_trim_ms: number;
+            /** Trimmed */
+            trimmed: boolean;
             /** Tune Cents */
             tune_cents: number;
         };
@@ -4237,6 +4555,19 @@ export interface components {
             when_occupied?: ("stack" | "take_over") | null;
         };
         /**
+         * Teaching
+         * @description In ms: how long strikes are gathered after the first, how long none counts after one was taken, and how far back
+         *     from a strike messages belong to it.
+         */
+        Teaching: {
+            /** Gather Ms */
+            gather_ms: number;
+            /** Look Back Ms */
+            look_back_ms: number;
+            /** Rest Ms */
+            rest_ms: number;
+        };
+        /**
          * TeachingAsked
          * @description Messages that came in while an articulation was taught; `taught` is what was taught before in this round.
          */
@@ -4257,21 +4588,34 @@ export interface components {
          * TeachingHeard
          * @description What was heard, in words too; `plays` is what the note plays now, `edit` what keeping it would do.
          *
-         *     `clash` names the strokes of this round that were taught on the same note: the same pad was hit twice.
+         *     `clash` names the strokes of this round that were taught on the same note: the same pad was hit twice. Nothing is
+         *     `taught` where no strike was meant.
          */
         TeachingHeard: {
-            /** Aside */
-            aside: components["schemas"]["Aside"][];
-            /** Clash */
-            clash: string[];
-            edit: components["schemas"]["TeachNote"] | null;
-            /** Plays */
-            plays: string[];
+            /**
+             * Aside
+             * @default []
+             */
+            aside?: components["schemas"]["Aside"][];
+            /**
+             * Clash
+             * @default []
+             */
+            clash?: string[];
+            edit?: components["schemas"]["TeachNote"] | null;
+            /**
+             * Plays
+             * @default []
+             */
+            plays?: string[];
             /** Said */
             said: string;
-            taught: components["schemas"]["Taught"] | null;
-            /** Velocity */
-            velocity: number;
+            taught?: components["schemas"]["Taught"] | null;
+            /**
+             * Velocity
+             * @default 0
+             */
+            velocity?: number;
         };
         /**
          * Tracking
@@ -4437,70 +4781,6 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    studio_kits_maps_list_curves: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CurveCard"][];
-                };
-            };
-        };
-    };
-    studio_kits_maps_keep_curve: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["CurveAsked"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CurveCard"];
-                };
-            };
-        };
-    };
-    studio_kits_maps_remove_curve: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                curve_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
     studio_kits_playing_stand_in_plays: {
         parameters: {
             query?: {
@@ -4994,6 +5274,55 @@ export interface operations {
             };
         };
     };
+    studio_kits_maps_keep_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renamed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_SavedMap_"];
+                };
+            };
+        };
+    };
+    studio_kits_maps_replace_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+                map_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_SavedMap_"];
+                };
+            };
+        };
+    };
     studio_kits_maps_compare_map: {
         parameters: {
             query?: never;
@@ -5244,7 +5573,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_playing_teach: {
+    studio_kits_playing_teach_by_hitting: {
         parameters: {
             query?: never;
             header?: never;
@@ -5346,144 +5675,6 @@ export interface operations {
             };
         };
     };
-    studio_kits_maps_list_maps: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MapCard"][];
-                };
-            };
-        };
-    };
-    studio_kits_maps_keep_map: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MapAsked"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MapCard"];
-                };
-            };
-        };
-    };
-    studio_kits_maps_remove_map: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                map_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    studio_kits_maps_duplicate_map: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                map_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MapCard"];
-                };
-            };
-        };
-    };
-    studio_kits_maps_rename_map: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                map_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Renamed"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MapCard"];
-                };
-            };
-        };
-    };
-    studio_kits_maps_replace_map: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                map_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["FromKit"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MapCard"];
-                };
-            };
-        };
-    };
     studio_kits_playing_calibrate_pedal: {
         parameters: {
             query?: never;
@@ -5554,6 +5745,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Peaks"];
+                };
+            };
+        };
+    };
+    studio_rules_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rules"];
                 };
             };
         };
@@ -5770,7 +5981,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewSaved"];
+                "application/json": components["schemas"]["Renamed"];
             };
         };
         responses: {
@@ -5791,7 +6002,7 @@ export interface operations {
             header?: never;
             path: {
                 session_id: number;
-                saved_id: number;
+                saved_id: string;
             };
             cookie?: never;
         };
@@ -5804,6 +6015,420 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
+    curves_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_Curve_"][];
+                };
+            };
+        };
+    };
+    curves_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["New_Curve_"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_Curve_"];
+                };
+            };
+        };
+    };
+    curves_replace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Curve"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_Curve_"];
+                };
+            };
+        };
+    };
+    curves_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    curves_duplicate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_Curve_"];
+                };
+            };
+        };
+    };
+    curves_rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renamed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_Curve_"];
+                };
+            };
+        };
+    };
+    maps_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_SavedMap_"][];
+                };
+            };
+        };
+    };
+    maps_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["New_SavedMap_"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_SavedMap_"];
+                };
+            };
+        };
+    };
+    maps_replace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavedMap"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_SavedMap_"];
+                };
+            };
+        };
+    };
+    maps_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    maps_duplicate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_SavedMap_"];
+                };
+            };
+        };
+    };
+    maps_rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renamed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_SavedMap_"];
+                };
+            };
+        };
+    };
+    readings_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_SavedReading_"][];
+                };
+            };
+        };
+    };
+    readings_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["New_SavedReading_"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_SavedReading_"];
+                };
+            };
+        };
+    };
+    readings_replace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavedReading"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_SavedReading_"];
+                };
+            };
+        };
+    };
+    readings_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    readings_duplicate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_SavedReading_"];
+                };
+            };
+        };
+    };
+    readings_rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renamed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_SavedReading_"];
                 };
             };
         };

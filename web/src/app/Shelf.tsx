@@ -7,8 +7,9 @@ import { Named } from '../ui/Named';
 import { SkinIcon } from '../ui/Skin';
 import { filesOfDrop, nameOfDrop, useBringing } from './bringing';
 import { useFindings } from './Findings';
-import { notesOf, outputsOf, useKit } from './kitStore';
+import { useKit } from './kitStore';
 import { useLookedAt, usePlace } from './place';
+import { rules } from './rules';
 
 export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
   const head = useKit((s) => s.kit?.head);
@@ -103,7 +104,6 @@ const KINDS: Record<Piece['family'], string> = {
   percussion: 'percussion',
   other: 'something else',
 };
-const FAMILIES = Object.keys(KINDS) as Piece['family'][];
 
 interface EntryProps {
   head: KitState['head'];
@@ -126,10 +126,7 @@ const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, o
   const main = piece.articulations[0];
   const layers = main?.layers.length ?? 0;
   const takes = Math.max(0, ...(main?.layers.map((l) => l.takes.length) ?? []));
-  const note = usualNote(
-    piece.articulations.flatMap((a) => notesOf(head, a.id)),
-    head.standard_names,
-  );
+  const note = head.usual_notes[id];
   const channel = head.channels.find((c) => c.id === id);
   const move = (to: number) =>
     to >= 0 && !(last && to > place) && void edit({ kind: 'move_piece', piece: id, place: to });
@@ -185,7 +182,7 @@ const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, o
         ) : (
           <span className="flex gap-1">
             <span className="tag">{note === undefined ? '–' : head.note_names[note]}</span>
-            <span className="tag">{channel ? channel.output || 1 : (outputsOf(head, id)[0] ?? '–')}</span>
+            <span className="tag">{channel ? channel.output || 1 : (head.piece_outputs[id]?.[0] ?? '–')}</span>
           </span>
         )}
       </button>
@@ -205,10 +202,12 @@ const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, o
               },
               { name: 'Duplicate', onChoose: () => void edit({ kind: 'duplicate_piece', piece: id }) },
               { name: `Take ${piece.name} out`, onChoose: () => void edit({ kind: 'take_out_piece', piece: id }) },
-              ...FAMILIES.filter((family) => family !== piece.family).map((family) => ({
-                name: `It is ${KINDS[family]}`,
-                onChoose: () => void edit({ kind: 'set_piece', piece: id, family }),
-              })),
+              ...rules()
+                .families.filter((family) => family !== piece.family)
+                .map((family) => ({
+                  name: `It is ${KINDS[family]}`,
+                  onChoose: () => void edit({ kind: 'set_piece', piece: id, family }),
+                })),
             ]}
           >
             <MoreHorizontal size={14} />
@@ -218,7 +217,3 @@ const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, o
     </li>
   );
 });
-
-/** The note that stands for a piece: its first that the standard map knows, else its first. */
-const usualNote = (notes: number[], standard: Record<string, string>) =>
-  notes.find((note) => standard[note]) ?? notes[0];

@@ -1,12 +1,14 @@
 /** What stands around every step: the header with the steps, the step itself, and the strike bar at the foot. */
+
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Redo2, Undo2 } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link, NavLink, Outlet, useNavigate, useParams } from 'react-router';
 import { get } from '../api/calls';
+import { useKeeping } from '../ui/gestures';
 import { Pick } from '../ui/Pick';
 import { Brand, ThemeSwitch } from './Brand';
-import { Closely } from './Closely';
+import { Closely } from './closely/Closely';
 import { Dropping } from './Dropping';
 import { FindingsButton } from './Findings';
 import { useKeyboard } from './keyboard';
@@ -61,7 +63,7 @@ export function Shell() {
  */
 function FindingsFollow() {
   const version = useKit((s) => s.kit?.version);
-  const keeping = useKit((s) => s.keeping);
+  const keeping = useKeeping((s) => s.keeping);
   const held = usePressed();
   const queries = useQueryClient();
   useEffect(() => {
@@ -145,7 +147,7 @@ function WhichKit() {
 function UndoRedo() {
   const undone = useKit((s) => s.kit?.undo);
   const redone = useKit((s) => s.kit?.redo);
-  const keeping = useKit((s) => s.keeping);
+  const keeping = useKeeping((s) => s.keeping);
   const undo = useKit((s) => s.undo);
   const redo = useKit((s) => s.redo);
   return (

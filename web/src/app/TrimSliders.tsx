@@ -4,14 +4,13 @@ import type { Edit, Take } from '../api/calls';
 import { Slider } from '../ui/Slider';
 import { panName, signed } from './format';
 import { useKit } from './kitStore';
+import { rules } from './rules';
 
 export type Trim = Omit<Extract<Edit, { kind: 'trim_takes' }>, 'kind' | 'articulation' | 'takes'>;
 export type Trimmed = 'start_trim_ms' | 'end_ms' | 'fade_in_ms' | 'fade_out_ms' | 'gain_db' | 'pan' | 'tune_cents';
 
 interface Kind {
   name: string;
-  min: number;
-  max: number;
   step: number;
   page: number;
   both?: boolean;
@@ -25,32 +24,26 @@ const ms = (value: number) => `${value.toFixed(value < 100 ? 1 : 0)} ms`;
 const KINDS: Record<Trimmed, Kind> = {
   start_trim_ms: {
     name: 'Start',
-    min: -20,
-    max: 100,
     step: 0.02,
     page: 0.2,
     both: true,
     late: true,
     show: (v) => `${signed(v)} ms`,
   },
-  end_ms: { name: 'Plays for', min: 1, max: 100, step: 1, page: 10, late: true, show: ms },
-  fade_in_ms: { name: 'Fade in', min: 0, max: 50, step: 0.1, page: 1, late: true, show: ms },
-  fade_out_ms: { name: 'Fade out', min: 0, max: 5000, step: 1, page: 10, late: true, show: ms },
+  end_ms: { name: 'Plays for', step: 1, page: 10, late: true, show: ms },
+  fade_in_ms: { name: 'Fade in', step: 0.1, page: 1, late: true, show: ms },
+  fade_out_ms: { name: 'Fade out', step: 1, page: 10, late: true, show: ms },
   gain_db: {
     name: 'Level',
-    min: -24,
-    max: 24,
     step: 0.1,
     page: 1,
     both: true,
     late: false,
     show: (v) => `${signed(v)} dB`,
   },
-  pan: { name: 'Pan', min: -1, max: 1, step: 0.01, page: 0.1, both: true, late: true, show: panName },
+  pan: { name: 'Pan', step: 0.01, page: 0.1, both: true, late: true, show: panName },
   tune_cents: {
     name: 'Tune',
-    min: -1200,
-    max: 1200,
     step: 1,
     page: 100,
     both: true,
@@ -91,8 +84,8 @@ export function TrimSliders({ stroke, takes, fields, who, longest = 5000 }: Trim
           <Slider
             label={`${kind.name} of ${who}`}
             value={value}
-            min={kind.min}
-            max={whole ? longest : kind.max}
+            min={rules().trims[field]?.least ?? 0}
+            max={whole ? longest : (rules().trims[field]?.most ?? 0)}
             step={kind.step}
             page={kind.page}
             reset={whole ? longest : 0}

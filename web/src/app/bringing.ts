@@ -1,9 +1,11 @@
 /** Bringing recordings in from any screen: files sent in batches under their paths, what is here already skipped. */
+
 import { create } from 'zustand';
 import { type FilesKept, get, type Job, post, postForm, type SessionShown } from '../api/calls';
 import { count } from './format';
 import { useKit } from './kitStore';
 import { queries } from './queries';
+import { rules } from './rules';
 
 export interface Incoming {
   path: string;
@@ -40,7 +42,8 @@ const hex = (bytes: ArrayBuffer) => [...new Uint8Array(bytes)].map((b) => b.toSt
 
 /** Hashes are only given to pages of this machine or of a secure address; elsewhere everything is sent. */
 async function wantedOf(sessionId: number, batch: Incoming[]): Promise<Incoming[]> {
-  const offered = batch.filter(({ path }) => !path.toLowerCase().endsWith('.zip'));
+  const archive = rules().archive_suffix;
+  const offered = batch.filter(({ path }) => !path.toLowerCase().endsWith(archive));
   if (!globalThis.crypto?.subtle || !offered.length) return batch;
   const hashes = await Promise.all(
     offered.map(async ({ path, file }) => ({
@@ -50,7 +53,7 @@ async function wantedOf(sessionId: number, batch: Incoming[]): Promise<Incoming[
   );
   const { paths } = await post('/api/sessions/{session_id}/known', { session_id: sessionId }, hashes);
   const wanted = new Set(paths);
-  return batch.filter(({ path }) => wanted.has(path) || path.toLowerCase().endsWith('.zip'));
+  return batch.filter(({ path }) => wanted.has(path) || path.toLowerCase().endsWith(archive));
 }
 
 function* batchesOf(files: Incoming[]): Generator<Incoming[]> {

@@ -19,15 +19,6 @@ export const panName = (pan: number) => {
 export const count = (value: number, one: string, many = `${one}s`) =>
   `${value.toLocaleString('en')} ${value === 1 ? one : many}`;
 
-const RAMP = ['--v1', '--v2', '--v3', '--v4', '--v5', '--v6'];
-
-/** The colour of a strength from 0 to 1. */
-export const strengthColour = (strength: number) =>
-  `var(${RAMP[Math.max(0, Math.min(5, Math.round(strength * 5)))] as string})`;
-
-/** The colour of the k-th of n layers, softest first. */
-export const layerColour = (k: number, n: number) => strengthColour(n > 1 ? k / (n - 1) : 1);
-
 /** A name whose long words may be parted between syllables, where a narrow place cannot hold them whole. */
 export const hyphenable = (name: string) =>
   name.replace(/\p{L}{9,}/gu, (word) => word.replace(/(?<=..[aeiouy][^aeiouy]?)(?=[^aeiouy][aeiouy].)/giu, '\u00ad'));

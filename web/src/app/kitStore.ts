@@ -13,6 +13,7 @@ import {
 } from '../api/calls';
 import { Player } from '../player/player';
 import { Transport } from '../player/transport';
+import { useKeeping } from '../ui/gestures';
 import { useStrikes } from './strikes';
 
 /** An edit, an undo or a redo on its way; they are sent one after another, in the order they were asked for. */
@@ -28,7 +29,6 @@ interface KitStore {
   pieces: Map<string, Piece>;
   player: Player | null;
   missing: string | null;
-  keeping: boolean;
   trouble: string | null;
   open: (id: string) => Promise<void>;
   close: () => void;
@@ -100,7 +100,7 @@ export const useKit = create<KitStore>((set, read) => {
   const drain = async () => {
     if (sending) return;
     sending = true;
-    set({ keeping: true });
+    useKeeping.setState({ keeping: true });
     while (queue.length) {
       // What a hand drags is sent when the last answer has been drawn; meanwhile only the latest of it waits.
       if (queue[0]?.gesture) {
@@ -120,7 +120,7 @@ export const useKit = create<KitStore>((set, read) => {
       }
     }
     sending = false;
-    set({ keeping: false });
+    useKeeping.setState({ keeping: false });
   };
 
   return {
@@ -128,7 +128,6 @@ export const useKit = create<KitStore>((set, read) => {
     pieces: new Map(),
     player: null,
     missing: null,
-    keeping: false,
     trouble: null,
 
     open: async (id) => {
@@ -191,13 +190,6 @@ export const useKit = create<KitStore>((set, read) => {
 
 export const transport = new Transport(() => useKit.getState().player);
 
-let gestures = 0;
-/** A name for one drag, so that one undo takes it back whole. */
-export const newGesture = (kind: string) => {
-  gestures += 1;
-  return `${kind} ${Date.now().toString(36)}.${gestures}`.slice(0, 40);
-};
-
 export function articulationIn(pieces: Map<string, Piece>, id: string): { piece: Piece; stroke: Articulation } | null {
   for (const piece of pieces.values()) {
     const stroke = piece.articulations.find((a) => a.id === id);
@@ -209,15 +201,6 @@ export function articulationIn(pieces: Map<string, Piece>, id: string): { piece:
 /** The piece a stroke belongs to now, by identifier. */
 export const pieceIdOf = (articulation: string | null | undefined): string | null =>
   articulation ? (articulationIn(useKit.getState().pieces, articulation)?.piece.id ?? null) : null;
-
-/** The outputs a piece leaves by: 1 for main. */
-export function outputsOf(head: KitState['head'], pieceId: string): number[] {
-  const found = new Set<number>();
-  for (const channel of head.channels) {
-    if (channel.feeds.some((feed) => feed.piece === pieceId)) found.add(channel.output || 1);
-  }
-  return [...found].sort((a, b) => a - b);
-}
 
 export const notesOf = (head: KitState['head'], articulation: string) =>
   [...new Set(head.placed.filter((p) => p.articulation === articulation).map((p) => p.note))].sort((a, b) => a - b);

@@ -120,7 +120,7 @@ export class Striker {
 
   /** The controller that carries an input's openness. */
   controllerOf(source: string): number {
-    return this.inputs.get(source)?.controller ?? 4;
+    return this.inputs.get(source)?.controller ?? this.table.head.controller;
   }
 
   /** A hand on the pad of a note: what it stops. */

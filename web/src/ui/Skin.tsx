@@ -2,10 +2,10 @@
  * The skin: a drumhead seen from above. Rings are velocity layers, soft at the rim; sectors are a layer's takes.
  * It plays when pressed (the nearer the centre, the harder) and shows what just sounded.
  */
+
 import { type KeyboardEvent, memo, type PointerEvent, useState } from 'react';
 import type { Articulation } from '../api/calls';
-import { layerColour } from '../app/format';
-import { gapsOf } from '../app/gaps';
+import { layerColour } from './colours';
 
 const CENTRE = 0.06;
 
@@ -118,10 +118,12 @@ const Rings = memo(function Rings({ stroke, radius, gap }: { stroke: Articulatio
 
 /** What is wrong with the ranges: a gap between rings, two rings over one another, a ring too thin to be heard. */
 const Faults = memo(function Faults({ stroke, radius }: { stroke: Articulation; radius: number }) {
-  const thin = stroke.layers.filter((layer) => layer.high - layer.low < 3);
   const rings = [
-    ...gapsOf(stroke).map((gap) => ({ ...gap, colour: gap.overlap ? 'var(--plum)' : 'var(--amber-line)' })),
-    ...thin.map(({ low, high }) => ({ low, high, colour: 'var(--amber-line)' })),
+    ...stroke.unanswered.map((silent) => ({ ...silent, colour: 'var(--amber-line)' })),
+    ...stroke.doubled.map((twice) => ({ ...twice, colour: 'var(--plum)' })),
+    ...stroke.layers
+      .filter((layer) => layer.narrow)
+      .map(({ low, high }) => ({ low, high, colour: 'var(--amber-line)' })),
   ];
   return rings.map(({ low, high, colour }) => {
     const outer = radiusAt(low, radius);

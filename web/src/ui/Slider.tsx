@@ -2,9 +2,10 @@
  * A slider that is dragged, nudged (arrows, Page keys, Home, End), typed into and reset by a double click.
  * It reports while it moves, under one gesture, so that one undo takes the whole move back.
  */
+
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
-import { useHeld } from '../app/held';
-import { newGesture } from '../app/kitStore';
+import { newGesture } from './gestures';
+import { useHeld } from './held';
 
 export interface SliderProps {
   label: string;

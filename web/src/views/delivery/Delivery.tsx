@@ -2,14 +2,17 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { useState } from 'react';
-import { type Job, type KitState, post } from '../../api/calls';
+import { type Job, type KitState, post, type Stems } from '../../api/calls';
 import { FindingsHere } from '../../app/Findings';
 import { count, decibels } from '../../app/format';
 import { useGrooves } from '../../app/grooves';
 import { isGoing, progressText, useJobActions, useJobs } from '../../app/Jobs';
 import { transport, useKit } from '../../app/kitStore';
+import { rules } from '../../app/rules';
 import { Pick } from '../../ui/Pick';
 
+type Rate = NonNullable<Stems['rate_hz']>;
+type Bits = NonNullable<Stems['bits']>;
 const SHOWN = new Set(['render_stems', 'save_kit_file']);
 
 export default function Delivery() {
@@ -20,11 +23,11 @@ export default function Delivery() {
   const { data: grooves = [] } = useGrooves();
   const { data: jobs = [] } = useJobs();
   const [groove, setGroove] = useState<number | null>(transport.groove?.id ?? null);
-  const [rate, setRate] = useState<44100 | 48000 | 96000>(48000);
-  const [bits, setBits] = useState<16 | 24 | 32>(24);
+  const [rate, setRate] = useState(kit.head.rate_hz as Rate);
+  const [bits, setBits] = useState<Bits>(24);
   const [name, setName] = useState(kit.head.name);
   const chosen = groove ?? grooves[0]?.id ?? null;
-  const outputs = [...new Set(kit.head.channels.map((c) => c.output || 1))].sort((a, b) => a - b);
+  const outputs = kit.head.outputs_used;
   const named = outputs.map((n) => kit.head.outputs.find((o) => o.number === n)?.name ?? String(n));
   const start = async (asking: Promise<Job>) => {
     try {
@@ -58,18 +61,17 @@ export default function Delivery() {
               <Pick
                 label="Sample rate"
                 value={rate}
-                options={([44100, 48000, 96000] as const).map((value) => ({ value, name: `${value / 1000} kHz` }))}
+                options={rules().rates_hz.map((value) => ({ value: value as Rate, name: `${value / 1000} kHz` }))}
                 onChange={setRate}
               />
               <span>Bits</span>
               <Pick
                 label="Bits"
                 value={bits}
-                options={[
-                  { value: 16 as const, name: '16' },
-                  { value: 24 as const, name: '24' },
-                  { value: 32 as const, name: '32, floating point' },
-                ]}
+                options={rules().bits.map((value) => ({
+                  value: value as Bits,
+                  name: value === 32 ? '32, floating point' : String(value),
+                }))}
                 onChange={setBits}
               />
             </div>

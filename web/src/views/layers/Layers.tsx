@@ -7,12 +7,13 @@ import { useKit } from '../../app/kitStore';
 import { lookedAt, useLookedAt } from '../../app/place';
 import { Shelf } from '../../app/Shelf';
 import { Dynamics } from './Dynamics';
+import type { DropPlace } from './places';
 import { usePreview } from './preview';
 import { Strike } from './Strike';
 import { StrokeTabs } from './StrokeTabs';
 import { selectedOf } from './selection';
 import { TakeDetail } from './TakeDetail';
-import { type DropPlace, TakeGrid } from './TakeGrid';
+import { TakeGrid } from './TakeGrid';
 import { Tools } from './Tools';
 
 export default function Layers() {

@@ -7,7 +7,7 @@ import { notesOf, useKit } from '../../app/kitStore';
 import { usePlace } from '../../app/place';
 import { Actions } from '../../ui/Actions';
 import { Named } from '../../ui/Named';
-import type { DropPlace } from './TakeGrid';
+import type { DropPlace } from './places';
 
 export const StrokeTabs = memo(function StrokeTabs(props: { piece: Piece; stroke: Articulation | null }) {
   const { piece, stroke } = props;

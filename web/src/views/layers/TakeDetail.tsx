@@ -1,14 +1,16 @@
 /** What is selected: a layer's level and blend, or how one take, or many, play. */
+
 import { Maximize2 } from 'lucide-react';
 import { memo, useDeferredValue } from 'react';
 import type { Articulation, KitState, Piece, Take } from '../../api/calls';
-import { openClosely } from '../../app/closely';
-import { count, decibels, layerColour, signed } from '../../app/format';
+import { openClosely } from '../../app/closely/opened';
+import { count, decibels, signed } from '../../app/format';
 import { useKit } from '../../app/kitStore';
 import { useLookedAt } from '../../app/place';
 import { useRecordings } from '../../app/recordings';
 import { useHitOf } from '../../app/strikes';
 import { type Trim, TrimSliders } from '../../app/TrimSliders';
+import { layerColour } from '../../ui/colours';
 import { Outline } from '../../ui/Outline';
 import { Pick } from '../../ui/Pick';
 import { Slider } from '../../ui/Slider';

@@ -1,12 +1,12 @@
 /** Note maps: those that ship and one's own; what one would change, applied, kept, duplicated, carried as a file. */
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
-import { get, type KitState, type MapCard, type MapKept, post, postForm, remove, type SavedMap } from '../../api/calls';
-import { count } from '../../app/format';
+import { type KitState, type MapCard, post, postForm } from '../../api/calls';
 import { useKit } from '../../app/kitStore';
+import { useShelf } from '../../app/shelf';
 import { Actions } from '../../ui/Actions';
 import { Named } from '../../ui/Named';
+import { Apply, Comparison } from './MapComparison';
 
 export function Maps() {
   const [open, setOpen] = useState(false);
@@ -28,35 +28,34 @@ export function Maps() {
 
 function MapShelf({ onClose }: { onClose: () => void }) {
   const kit = useKit((s) => s.kit) as KitState;
-  const queries = useQueryClient();
-  const { data: maps = [] } = useQuery({ queryKey: ['maps'], queryFn: () => get('/api/maps', {}) });
+  const shelf = useShelf('maps');
+  const maps = shelf.cards;
   const [chosen, setChosen] = useState('standard');
   const [naming, setNaming] = useState<'keep' | 'rename' | null>(null);
   const [said, setSaid] = useState<string[]>([]);
-  /** A map that was removed or replaced just now, to be brought back. */
-  const [gone, setGone] = useState<{ said: string; map: SavedMap } | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const shown = maps.find((map) => map.id === chosen) ?? maps[0];
-  const asking = async (act: () => Promise<MapCard | MapKept | undefined>, lost: typeof gone = null) => {
-    try {
+  const asking = async (act: () => Promise<unknown>) => {
+    setSaid([]);
+    const refused = await shelf.doing(async () => {
       const made = await act();
-      const kept = made && 'card' in made ? made : null;
-      const card = made && 'card' in made ? made.card : made;
-      setSaid(kept?.problems.length ? [`${kept.card.name} was kept.`, ...kept.problems] : []);
-      setGone(lost);
-      await queries.invalidateQueries({ queryKey: ['maps'] });
-      if (card) setChosen(card.id);
-    } catch (error) {
-      setSaid([(error as Error).message]);
-    }
-  };
-  const bring = (picked: File | Blob | undefined, name = picked instanceof File ? picked.name : 'map.json') =>
-    picked &&
-    asking(() => {
-      const form = new FormData();
-      form.append('file', picked, name);
-      return postForm('/api/map-files', {}, form);
+      if (made && typeof made === 'object' && 'id' in made) setChosen(String(made.id));
     });
+    if (refused) setSaid([refused]);
+  };
+  const bring = (picked: File | undefined) =>
+    picked &&
+    asking(async () => {
+      const form = new FormData();
+      form.append('file', picked, picked.name);
+      const { card, problems } = await postForm('/api/map-files', {}, form);
+      if (problems.length) setSaid([`${card.name} was kept.`, ...problems]);
+      return card;
+    });
+  const replaceBy = async (map: MapCard) => {
+    await post('/api/kits/{kit_id}/map/replaces/{map_id}', { kit_id: kit.id, map_id: map.id });
+    shelf.replaced(map, `${map.name} is this kit’s map now.`);
+  };
   return (
     <>
       <div className="flex items-center gap-2">
@@ -68,7 +67,7 @@ function MapShelf({ onClose }: { onClose: () => void }) {
             value=""
             onName={(name) => {
               setNaming(null);
-              if (name) void asking(() => post('/api/maps', {}, { name, kit: kit.id }));
+              if (name) void asking(() => post('/api/kits/{kit_id}/map', { kit_id: kit.id }, { name }));
             }}
           />
         ) : (
@@ -111,14 +110,10 @@ function MapShelf({ onClose }: { onClose: () => void }) {
           ))}
         </div>
       )}
-      {gone && (
+      {shelf.gone && (
         <p role="status" className="flex gap-3 rounded-lg bg-plum-wash px-3 py-2 text-small">
-          {gone.said}
-          <button
-            type="button"
-            className="link"
-            onClick={() => void bring(new Blob([JSON.stringify(gone.map)], { type: 'application/json' }))}
-          >
+          {shelf.gone.said}
+          <button type="button" className="link" onClick={() => void asking(shelf.bringBack)}>
             Bring the old one back
           </button>
         </p>
@@ -140,7 +135,7 @@ function MapShelf({ onClose }: { onClose: () => void }) {
                   onClick={() => setChosen(map.id)}
                 >
                   <span className="truncate">{map.name}</span>
-                  <span className="num text-faint">{map.map ? map.entries : 'GM'}</span>
+                  <span className="num text-faint">{map.value ? map.value.entries.length : 'GM'}</span>
                 </button>
               </li>
             ))}
@@ -161,7 +156,7 @@ function MapShelf({ onClose }: { onClose: () => void }) {
                   onName={(name) => {
                     setNaming(null);
                     if (name && name !== shown.name) {
-                      void asking(() => post('/api/maps/{map_id}/rename', { map_id: shown.id }, { name }));
+                      void asking(() => shelf.rename(shown, name));
                     }
                   }}
                 />
@@ -176,37 +171,29 @@ function MapShelf({ onClose }: { onClose: () => void }) {
                 actions={[
                   {
                     name: 'Duplicate',
-                    disabled: !shown.map,
-                    onChoose: () => void asking(() => post('/api/maps/{map_id}/duplicate', { map_id: shown.id })),
+                    disabled: !shown.value,
+                    onChoose: () => void asking(() => shelf.duplicate(shown)),
                   },
                   { name: 'Rename', disabled: !shown.ours, onChoose: () => setNaming('rename') },
                   {
                     name: 'Replace with this kit’s map',
                     disabled: !shown.ours,
-                    onChoose: () =>
-                      void asking(
-                        () => post('/api/maps/{map_id}/replace', { map_id: shown.id }, { kit: kit.id }),
-                        shown.map && { said: `${shown.name} is this kit’s map now.`, map: shown.map },
-                      ),
+                    onChoose: () => void asking(() => replaceBy(shown)),
                   },
                   {
                     name: 'Export as CSV',
-                    disabled: !shown.map,
+                    disabled: !shown.value,
                     onChoose: () => download(`/api/maps/${shown.id}/file?form=csv`),
                   },
                   {
                     name: 'Export as JSON',
-                    disabled: !shown.map,
+                    disabled: !shown.value,
                     onChoose: () => download(`/api/maps/${shown.id}/file?form=json`),
                   },
                   {
                     name: 'Remove',
                     disabled: !shown.ours,
-                    onChoose: () =>
-                      void asking(
-                        () => remove('/api/maps/{map_id}', { map_id: shown.id }).then(() => undefined),
-                        shown.map && { said: `${shown.name} was removed.`, map: shown.map },
-                      ),
+                    onChoose: () => void asking(() => shelf.remove(shown)),
                   },
                 ]}
               >
@@ -227,71 +214,3 @@ const download = (address: string) => {
   link.download = '';
   link.click();
 };
-
-function Apply({ map, onApplied }: { map: MapCard; onApplied: () => void }) {
-  const edit = useKit((s) => s.edit);
-  return (
-    <button
-      type="button"
-      className="btn btn-go"
-      onClick={() => void edit({ kind: 'apply_map', map: map.map }).then((refused) => !refused && onApplied())}
-    >
-      Apply to this kit
-    </button>
-  );
-}
-
-function Comparison({ map }: { map: MapCard }) {
-  const kit = useKit((s) => s.kit) as KitState;
-  const { data, error } = useQuery({
-    queryKey: ['compare', kit.id, kit.version, map.id, map.name],
-    queryFn: () => get('/api/kits/{kit_id}/maps/{map_id}/compare', { kit_id: kit.id, map_id: map.id }),
-  });
-  if (error) return <p className="text-small text-zest-text">{(error as Error).message}</p>;
-  if (!data) return null;
-  const named = (notes: readonly number[]) => notes.map((note) => kit.head.note_names[note]).join(' ') || '–';
-  const nothing = !data.moved.length && !data.lost.length;
-  return (
-    <div className="grid min-h-0 content-start gap-3 overflow-y-auto pr-1" data-testid="comparison">
-      {nothing && <p className="text-soft">This kit’s notes are as this map has them.</p>}
-      {data.moved.length > 0 && (
-        <section>
-          <h3>{count(data.moved.length, 'stroke')} would play from other notes</h3>
-          <ul className="mt-1 grid grid-cols-2 gap-x-6 text-small">
-            {data.moved.map((change) => (
-              <li key={change.articulation} className="flex justify-between gap-2">
-                <span className="truncate">{change.stroke}</span>
-                <span className="num whitespace-nowrap">
-                  <span className="text-faint">{named(change.before)}</span> → {named(change.after)}
-                </span>
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
-      {data.lost.length > 0 && (
-        <section className="rounded-lg bg-amber-wash px-3 py-2 text-small" data-testid="would-lose">
-          <b className="font-semibold">
-            {count(data.lost.length, 'stroke')} would be left without a note, because the map gives theirs to others:
-          </b>{' '}
-          {data.lost.map((change) => `${change.stroke} (${named(change.before)})`).join(', ')}.
-        </section>
-      )}
-      {data.kept.length > 0 && (
-        <p className="text-small text-soft">
-          Not in this map, and staying where they are:{' '}
-          {data.kept.map((c) => `${c.stroke} (${named(c.after)})`).join(', ')}.
-        </p>
-      )}
-      {data.without_stroke.length > 0 && (
-        <p className="text-small text-soft">
-          In this map, and not in this kit:{' '}
-          {data.without_stroke
-            .map((e) => `${e.piece || e.family} ${e.articulation} (${kit.head.note_names[e.note]})`)
-            .join(', ')}
-          .
-        </p>
-      )}
-    </div>
-  );
-}

@@ -28,6 +28,7 @@ export function NoteDetail() {
     );
   }
   const here = kit.head.placed.filter((p) => p.note === shown);
+  const stands = kit.head.sheet.find((each) => each.note === shown);
   const strokes = new Set(here.map((p) => p.articulation));
   const standard = kit.head.standard_names[shown];
   return (
@@ -48,7 +49,7 @@ export function NoteDetail() {
               name={`${found.piece.name} · ${found.stroke.name}`}
               onPress={() => lookAt({ articulation: placed.articulation })}
             />
-            {(placed.open_from > 0 || placed.open_to < 127) && (
+            {stands?.by_pedal.includes(placed.articulation) && (
               <span className="text-small text-soft">
                 while the pedal stands at{' '}
                 <span className="num">

@@ -14,7 +14,6 @@ import { useEffect, useRef, useState } from 'react';
 import type { KitState } from '../../api/calls';
 import { FindingsHere } from '../../app/Findings';
 import { articulationIn, useKit } from '../../app/kitStore';
-import { usePlace } from '../../app/place';
 import { Pick } from '../../ui/Pick';
 import { answerOf, type Held, useHolding } from './holding';
 import { Maps } from './Maps';
@@ -23,7 +22,8 @@ import { Openness } from './Openness';
 import { Sheet } from './Sheet';
 import { Silences } from './Silences';
 import { StrokeList } from './StrokeList';
-import { TeachButton, Teaching, useTeaching } from './Teaching';
+import { TeachButton, Teaching } from './Teaching';
+import { useTeaching } from './teachingState';
 
 const SIDES = ['Note', 'Pedal', 'Silences'] as const;
 
@@ -230,14 +230,4 @@ function Asking() {
       </div>
     </Dialog>
   );
-}
-
-/** The piece looked at, or the hats where the pedal is concerned. */
-export function usePieceHere(wanted: (piece: { family: string }) => boolean) {
-  const kit = useKit((s) => s.kit) as KitState;
-  const pieces = useKit((s) => s.pieces);
-  const place = usePlace((s) => s.piece);
-  const all = kit.order.flatMap((id) => pieces.get(id) ?? []);
-  const looked = all.find((piece) => piece.id === place);
-  return looked && wanted(looked) ? looked : (all.find(wanted) ?? null);
 }

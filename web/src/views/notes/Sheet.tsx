@@ -1,7 +1,7 @@
 /** The sheet of octaves: twelve columns, a row an octave. One cell is in the tab order; arrows walk the others. */
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { type KeyboardEvent, memo, type PointerEvent, useMemo, useRef } from 'react';
-import type { KitState, Piece, Placed } from '../../api/calls';
+import type { KitState, NoteShown, Piece, Placed } from '../../api/calls';
 import { strikeNote } from '../../app/door';
 import { hyphenable } from '../../app/format';
 import { articulationIn, useKit } from '../../app/kitStore';
@@ -22,6 +22,7 @@ export function Sheet({ wanted, onlyUsed }: { wanted: string; onlyUsed: boolean 
     for (const placed of kit.head.placed) found.set(placed.note, [...(found.get(placed.note) ?? []), placed]);
     return found;
   }, [kit.head.placed]);
+  const stands = useMemo(() => new Map(kit.head.sheet.map((each) => [each.note, each])), [kit.head.sheet]);
   const customised = useMemo(() => new Set(kit.head.customised), [kit.head.customised]);
   const matches = (note: number) => {
     const word = wanted.trim().toLowerCase();
@@ -92,6 +93,7 @@ export function Sheet({ wanted, onlyUsed }: { wanted: string; onlyUsed: boolean 
               name={kit.head.note_names[note] ?? ''}
               standard={kit.head.standard_names[note] ?? ''}
               here={byNote.get(note) ?? NONE}
+              stands={stands.get(note)}
               pieces={pieces}
               customised={customised.has(note)}
               found={matches(note)}
@@ -114,6 +116,7 @@ interface CellProps {
   name: string;
   standard: string;
   here: Placed[];
+  stands: NoteShown | undefined;
   pieces: Map<string, Piece>;
   customised: boolean;
   found: boolean;
@@ -122,7 +125,9 @@ interface CellProps {
 }
 
 const NoteCell = memo(function NoteCell(props: CellProps) {
-  const { note, name, standard, here, pieces, customised } = props;
+  const { note, name, standard, here, stands, pieces, customised } = props;
+  const stacked = stands?.together ?? false;
+  const zones = Boolean(stands?.by_pedal.length);
   const lit = useStrikes((s) => (s.last?.note === note ? s.last.at : 0));
   const selected = useHolding((s) => s.selected === note);
   const tabbed = useHolding((s) => (s.selected ?? 36) === note);
@@ -134,10 +139,6 @@ const NoteCell = memo(function NoteCell(props: CellProps) {
     disabled: strokes.length === 0,
   });
   const first = strokes[0] ? articulationIn(pieces, strokes[0]) : null;
-  const zones = here.some((p) => p.open_from > 0 || p.open_to < 127);
-  const stacked = here.some((a) =>
-    here.some((b) => a.articulation < b.articulation && a.open_from <= b.open_to && b.open_from <= a.open_to),
-  );
   const second = strokes[1] ? articulationIn(pieces, strokes[1]) : null;
   const other = second && (second.piece.id === first?.piece.id ? second.stroke.name : second.piece.name);
   const choose = (velocity: number) => {

@@ -2,14 +2,12 @@
 import type { Articulation, KitState, Piece } from '../../api/calls';
 import { articulationIn, useKit } from '../../app/kitStore';
 import { usePlace } from '../../app/place';
+import { rules, within } from '../../app/rules';
 import { Pick } from '../../ui/Pick';
 import { Slider } from '../../ui/Slider';
 import { Typed } from '../../ui/Typed';
-import { usePieceHere } from './Notes';
+import { usePieceHere } from './pieceHere';
 import { StopsDiagram } from './StopsDiagram';
-
-const FADE = 12;
-const HAND = 60;
 
 export function Silences() {
   const kit = useKit((s) => s.kit) as KitState;
@@ -18,12 +16,13 @@ export function Silences() {
   const lookAt = usePlace((s) => s.lookAt);
   const piece = usePieceHere(() => true);
   if (!piece) return <p className="text-small text-soft">No pieces yet.</p>;
+  const usual = rules().fades;
   const strokes = piece.articulations;
   const elsewhere = strokes.flatMap((a) =>
     a.silences.filter((s) => !strokes.some((b) => b.id === s.articulation)).map((s) => ({ from: a, silence: s })),
   );
   const fades = strokes.flatMap((a) => a.silences.map((s) => s.fade_ms));
-  const fade = fades[0] ?? FADE;
+  const fade = fades[0] ?? usual.by_stroke_ms;
   const differ = fades.some((ms) => ms !== fade);
   const others = [...pieces.values()]
     .filter((p) => p.id !== piece.id)
@@ -47,7 +46,6 @@ export function Silences() {
       },
       gesture,
     );
-  const byItself = ['hats', 'crash', 'ride', 'splash', 'china'].includes(piece.family);
   return (
     <section className="grid grid-cols-[minmax(0,1fr)] gap-3" aria-label="Silences">
       <span className="flex items-center justify-between gap-2">
@@ -120,7 +118,7 @@ export function Silences() {
                     <Typed
                       label={`Milliseconds within which ${striking.name} stops others`}
                       value={striking.silences[0].fade_ms}
-                      onType={(ms) => setFades(striking, Math.max(1, Math.min(5000, ms)))}
+                      onType={(ms) => setFades(striking, within('silence.fade_ms', ms))}
                     />
                   )}
                 </td>
@@ -139,7 +137,7 @@ export function Silences() {
             max={500}
             step={1}
             page={20}
-            reset={FADE}
+            reset={usual.by_stroke_ms}
             place={{ to: (v) => Math.log(v) / Math.log(500), from: (p) => 500 ** p }}
             show={(v) => (differ && v === fade ? 'differ' : `${v} ms`)}
             onChange={(ms, gesture) => setFades(piece, ms, gesture)}
@@ -152,7 +150,11 @@ export function Silences() {
           className="mt-0.5"
           checked={piece.hand_stop_ms !== null}
           onChange={(event) =>
-            void edit({ kind: 'set_hand_stop', piece: piece.id, fade_ms: event.target.checked ? HAND : null })
+            void edit({
+              kind: 'set_hand_stop',
+              piece: piece.id,
+              fade_ms: event.target.checked ? usual.by_hand_ms : null,
+            })
           }
         />
         <span>A hand on the pad stops it (aftertouch)</span>
@@ -167,7 +169,7 @@ export function Silences() {
             max={500}
             step={5}
             page={20}
-            reset={HAND}
+            reset={usual.by_hand_ms}
             show={(v) => `${v} ms`}
             onChange={(fade_ms, gesture) => void edit({ kind: 'set_hand_stop', piece: piece.id, fade_ms }, gesture)}
           />
@@ -196,7 +198,7 @@ export function Silences() {
         );
       })}
       <span className="flex flex-wrap items-center gap-1.5">
-        {byItself && (
+        {piece.silences_by_itself && (
           <button
             type="button"
             className="btn"

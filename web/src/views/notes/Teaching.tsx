@@ -2,55 +2,23 @@
  * Teaching by hitting: a stroke is named, the pad is hit, the note is taken. One stroke, or all in a row.
  * What of the messages was meant, the core says; here they are gathered and what it says is shown.
  */
+
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 import { useNavigate } from 'react-router';
-import { create } from 'zustand';
-import { get, type Lesson, post, type Taught, type TeachingHeard } from '../../api/calls';
+import { get, post, type Taught } from '../../api/calls';
 import { type Message, onMessage } from '../../app/door';
-import { articulationIn, newGesture, pieceIdOf, useKit } from '../../app/kitStore';
+import { articulationIn, pieceIdOf, useKit } from '../../app/kitStore';
 import { useLookedAt, usePlace } from '../../app/place';
+import { rules } from '../../app/rules';
+import { useScope } from '../../app/scope';
 import { Actions } from '../../ui/Actions';
-import { useScope } from '../touch/scopes';
-import { useHolding } from './holding';
 
-/** How long after a strike its companions are waited for, and for how long after one was taken nothing counts. */
-const GATHER_MS = 130;
-const REST_MS = 260;
-const LOOK_BACK_MS = 1500;
+import { useHolding } from './holding';
+import { answerWanted, keep, useTeaching } from './teachingState';
+
 /** What is struck on this screen, or runs by itself, is not a pad being taught. */
 const NOT_PADS = new Set(['pointer', 'groove']);
-
-interface TeachingState {
-  lessons: Lesson[] | null;
-  at: number;
-  /** All in a row: good strikes are taken without asking. */
-  row: boolean;
-  taught: Taught[];
-  heard: TeachingHeard | null;
-  trouble: string | null;
-  /** For a moment after a strike was taken nothing counts: pads ring, flams and cross-talk come late. */
-  resting: boolean;
-  gesture: string;
-  begin: (lessons: Lesson[], at: number, row: boolean) => void;
-  go: (to: number) => void;
-  end: () => void;
-}
-
-export const useTeaching = create<TeachingState>((set) => ({
-  lessons: null,
-  at: 0,
-  row: false,
-  taught: [],
-  heard: null,
-  trouble: null,
-  resting: false,
-  gesture: '',
-  begin: (lessons, at, row) =>
-    set({ lessons, at, row, taught: [], heard: null, trouble: null, gesture: newGesture('teach') }),
-  go: (at) => set({ at, heard: null, trouble: null }),
-  end: () => set({ lessons: null, heard: null, trouble: null }),
-}));
 
 export function TeachButton() {
   const id = useKit((s) => s.kit?.id);
@@ -117,7 +85,7 @@ export function Teaching() {
       const asked = state.lessons?.[state.at];
       const id = useKit.getState().kit?.id;
       // Looked back from the strike, not from now: the studio, or the page, may have been slow to come to it.
-      const since = Math.max(deaf.current, struck.at - LOOK_BACK_MS);
+      const since = Math.max(deaf.current, struck.at - rules().teaching.look_back_ms);
       const recent = messages.current.filter((m) => m.input === input && m.at >= since);
       if (!asked || !id || answerWanted() || !recent.some((m) => m.kind === 'note')) return;
       const pedal = [...controllers.current.values()].filter((m) => m.input === input && m.at < since);
@@ -140,9 +108,9 @@ export function Teaching() {
         );
         useTeaching.setState({ heard: found, trouble: null });
         if (found.taught) {
-          deaf.current = performance.now() + REST_MS;
+          deaf.current = performance.now() + rules().teaching.rest_ms;
           useTeaching.setState({ resting: true });
-          setTimeout(() => useTeaching.setState({ resting: false }), REST_MS);
+          setTimeout(() => useTeaching.setState({ resting: false }), rules().teaching.rest_ms);
           useHolding.getState().select(found.taught.note);
           if (useTeaching.getState().row && !found.clash.length) await keep('take_over');
         }
@@ -164,7 +132,7 @@ export function Teaching() {
       if (message.kind !== 'note' || message.at < deaf.current) return;
       if (waiting === null && !answerWanted()) {
         const ahead = Math.max(0, message.at - performance.now());
-        waiting = setTimeout(() => void listen(message), ahead + GATHER_MS);
+        waiting = setTimeout(() => void listen(message), ahead + rules().teaching.gather_ms);
       }
     });
     return () => {
@@ -270,27 +238,6 @@ export function Teaching() {
       </ol>
     </section>
   );
-}
-
-/** While an answer is asked for, the next strike is only heard: it may be the player waiting. */
-function answerWanted(): boolean {
-  const { heard, row } = useTeaching.getState();
-  return Boolean(heard?.taught && (heard.clash.length || !row));
-}
-
-/** Keep what was heard, and go on. */
-async function keep(occupied: 'take_over' | 'stack') {
-  const { heard, at, taught, gesture } = useTeaching.getState();
-  if (!heard?.edit || !heard.taught) return;
-  const edit = { ...heard.edit, when_occupied: occupied };
-  const refused = await useKit.getState().edit(edit, gesture);
-  if (refused) {
-    useTeaching.setState({ trouble: refused.message });
-    return;
-  }
-  const rest = taught.filter((t) => t.articulation !== heard.taught?.articulation);
-  useTeaching.setState({ taught: [...rest, heard.taught], at: at + 1, heard: null, trouble: null });
-  if (!useTeaching.getState().row) useTeaching.getState().end();
 }
 
 function Done({ taught, onBack, onEnd }: { taught: Taught[]; onBack: () => void; onEnd: () => void }) {

@@ -125,7 +125,7 @@ function ColumnCard({ column, onRule }: { column: Column; onRule: (meaning: Mean
 function Saved({ data }: { data: Reading }) {
   const [naming, setNaming] = useState(false);
   const say = useKit((s) => s.say);
-  const apply = async (id: number) => {
+  const apply = async (id: string) => {
     try {
       await post('/api/sessions/{session_id}/saved-readings/{saved_id}', { session_id: data.id, saved_id: id });
     } catch (error) {

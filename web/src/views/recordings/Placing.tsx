@@ -7,7 +7,7 @@ import { count } from '../../app/format';
 import { useKit } from '../../app/kitStore';
 import { Pick } from '../../ui/Pick';
 import { guide } from './Columns';
-import { useRows } from './RecordingList';
+import { useRows } from './rows';
 
 type Unread = Reading['unread'][number];
 

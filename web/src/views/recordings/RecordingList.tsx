@@ -1,38 +1,14 @@
 /** Every recording as a row: searched, filtered, sorted, heard and chosen, 40,000 of them as smoothly as forty. */
-import { useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { ArrowDown, ArrowUp, Play, Search } from 'lucide-react';
-import { type KeyboardEvent, memo, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
-import { type Finding, get, type KitState, type Reading, type Rows } from '../../api/calls';
-import { openClosely } from '../../app/closely';
-import { count, decibels, layerColour } from '../../app/format';
+import { ArrowDown, ArrowUp, Search } from 'lucide-react';
+import { type KeyboardEvent, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import type { Finding, KitState, Reading, Rows } from '../../api/calls';
+import { openClosely } from '../../app/closely/opened';
+import { count } from '../../app/format';
 import { articulationIn, useKit } from '../../app/kitStore';
-import { Outline } from '../../ui/Outline';
 import { Pick } from '../../ui/Pick';
-
-type Measure = 'path' | 'level_db' | 'peak_dbfs' | 'start_ms' | 'length_ms' | 'centroid_hz';
-
-const HEADS: { key: Measure | null; name: string; right?: boolean; title?: string }[] = [
-  { key: 'path', name: 'Recording' },
-  { key: null, name: 'Take' },
-  { key: null, name: 'Strike' },
-  { key: 'level_db', name: 'Level', right: true, title: 'K-weighted, over the first 300 ms' },
-  { key: 'start_ms', name: 'Starts', right: true },
-  { key: 'length_ms', name: 'Lasts', right: true },
-  { key: 'peak_dbfs', name: 'Peak', right: true },
-  { key: 'centroid_hz', name: 'Centre', right: true, title: 'Where the middle of its spectrum lies' },
-];
-const GRID =
-  'grid grid-cols-[minmax(110px,1.3fr)_minmax(100px,1fr)_112px_62px_58px_58px_50px_54px_26px] items-center gap-2 px-3 max-[1180px]:grid-cols-[minmax(90px,1.2fr)_minmax(80px,1fr)_60px_58px_54px_0px_44px_0px_26px]';
-const ROW = 34;
-
-export function useRows(sessionId: number) {
-  return useQuery({
-    queryKey: ['reading', sessionId, 'rows'],
-    queryFn: () => get('/api/sessions/{session_id}/rows', { session_id: sessionId }),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
-}
+import { GRID, ROW, Row } from './RecordingRow';
+import { type Act, HEADS, type Measure, noticedByTake, useRows } from './rows';
 
 interface ListProps {
   data: Reading;
@@ -136,15 +112,6 @@ export function RecordingList({ data, stroke, findings }: ListProps) {
       {rows && <List data={data} rows={rows} shown={shown} titleOf={titleOf} sort={sort} onSort={setSort} />}
     </section>
   );
-}
-
-function noticedByTake(findings: Finding[]): Map<string, Finding> {
-  const found = new Map<string, Finding>();
-  for (const finding of findings) {
-    const { articulation, take } = finding.where;
-    if (articulation && take && !found.has(`${articulation} ${take}`)) found.set(`${articulation} ${take}`, finding);
-  }
-  return found;
 }
 
 interface InnerProps {
@@ -352,81 +319,3 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
     </>
   );
 }
-
-interface Act {
-  choose: (place: number, keys: { range: boolean; join: boolean }) => void;
-  closely: (place: number) => void;
-  hear: (row: number) => void;
-}
-
-interface RowProps {
-  rows: Rows;
-  row: number;
-  place: number;
-  top: number;
-  height: number;
-  grid: Reading['strokes'][number] | undefined;
-  finding: Finding | undefined;
-  chosen: boolean;
-  active: boolean;
-  out: boolean;
-  /** What can be done with a row; the same object for as long as the list lives, so that rows stay as they are. */
-  act: Act;
-}
-
-const Row = memo(function Row(props: RowProps) {
-  const { rows, row, place, top, height, grid, finding, chosen, active, out, act } = props;
-  return (
-    // biome-ignore lint/a11y/useKeyWithClickEvents: the list takes the keys
-    // biome-ignore lint/a11y/useFocusableInteractive: the list has the focus and names the active row
-    <div
-      id={`row-${row}`}
-      role="option"
-      aria-selected={chosen}
-      onClick={(event) => act.choose(place, { range: event.shiftKey, join: event.ctrlKey || event.metaKey })}
-      onDoubleClick={() => act.closely(place)}
-      style={{ position: 'absolute', top, left: 0, right: 0, height, contain: 'strict' }}
-      className={`${GRID} cursor-default border-b border-line ${chosen ? 'bg-sunk' : ''} ${
-        active ? 'shadow-[inset_3px_0_0_var(--plum)]' : ''
-      } ${out ? 'opacity-50' : ''}`}
-    >
-      <span className="num truncate" title={finding ? finding.sentence : rows.path[row]}>
-        {finding && <i className="mr-1.5 inline-block h-2 w-2 rounded-full bg-amber-line" aria-hidden="true" />}
-        {rows.path[row]?.split('/').pop()}
-      </span>
-      <span className="truncate text-small">
-        {finding ? (
-          <b className="text-amber">{finding.title}</b>
-        ) : (
-          <>
-            {grid?.piece} · {grid?.articulation} <span className="num text-faint">{rows.label[row]}</span>
-          </>
-        )}
-      </span>
-      <Outline
-        outline={rows.outline[row] ?? ''}
-        width={108}
-        height={24}
-        colour={layerColour(Math.max(1, rows.step[row] ?? 1), grid?.sizes.length ?? 1)}
-      />
-      <span className="num text-right">{decibels(rows.level_db[row] ?? 0)}</span>
-      <span className="num text-right">{(rows.start_ms[row] ?? 0).toFixed(1)}</span>
-      <span className="num overflow-hidden text-right">{((rows.length_ms[row] ?? 0) / 1000).toFixed(2)} s</span>
-      <span className="num text-right">{decibels(rows.peak_dbfs[row] ?? 0)}</span>
-      <span className="num overflow-hidden text-right">{((rows.centroid_hz[row] ?? 0) / 1000).toFixed(1)} k</span>
-      {/* For the pointer; by keyboard the space bar plays the active row. */}
-      {/* biome-ignore lint/a11y/useKeyWithClickEvents: the list takes the keys */}
-      {/* biome-ignore lint/a11y/noStaticElementInteractions: a control inside an option would not be heard */}
-      <span
-        className="cursor-pointer rounded-md p-1 text-soft hover:bg-line"
-        title={`Hear ${rows.path[row]}`}
-        onClick={(event) => {
-          event.stopPropagation();
-          act.hear(row);
-        }}
-      >
-        <Play size={12} aria-hidden="true" />
-      </span>
-    </div>
-  );
-});

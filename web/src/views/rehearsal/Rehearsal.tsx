@@ -1,12 +1,14 @@
 /** Rehearsal: hear it in music. A groove that never stops while anything is edited. */
+
 import { useQueryClient } from '@tanstack/react-query';
 import { Play, Square, Upload } from 'lucide-react';
 import { useEffect, useMemo, useRef } from 'react';
 import { type Groove, type KitState, postForm } from '../../api/calls';
 import { strikeNote } from '../../app/door';
-import { count, strengthColour } from '../../app/format';
+import { count } from '../../app/format';
 import { useChooseGroove, useGrooves, useTransport } from '../../app/grooves';
 import { articulationIn, transport, useKit } from '../../app/kitStore';
+import { strengthColour } from '../../ui/colours';
 import { Slider } from '../../ui/Slider';
 
 export default function Rehearsal() {
@@ -157,8 +159,8 @@ function Score({ groove }: { groove: Groove }) {
       if (event.kind !== 'strike') continue;
       let row = found.get(event.note);
       if (!row) {
-        const placed = kit.head.placed.filter((p) => p.note === event.note && p.open_to === 127)[0];
-        const what = placed ? articulationIn(pieces, placed.articulation) : null;
+        const plays = kit.head.sheet.find((each) => each.note === event.note)?.open_stroke;
+        const what = plays ? articulationIn(pieces, plays) : null;
         row = {
           key: String(event.note),
           name: what ? `${what.piece.name} · ${what.stroke.name}` : `${kit.head.note_names[event.note]} plays nothing`,

@@ -1,4 +1,5 @@
 /** Where it begins: the kits there are, a new kit from recordings, a kit from a file. */
+
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Trash2 } from 'lucide-react';
@@ -7,10 +8,11 @@ import { Link, useNavigate } from 'react-router';
 import { get, type KitCard, post, postForm, remove } from '../../api/calls';
 import { Brand, ThemeSwitch } from '../../app/Brand';
 import { type Incoming, useBringing } from '../../app/bringing';
+import { DropZone } from '../../app/DropZone';
 import { count } from '../../app/format';
 import { isGoing, progressText, useJob } from '../../app/Jobs';
+import { rules } from '../../app/rules';
 import { SkinIcon } from '../../ui/Skin';
-import { DropZone } from '../recordings/DropZone';
 
 export function Start() {
   const { data: kits, error } = useQuery({ queryKey: ['kits'], queryFn: () => get('/api/kits', {}) });
@@ -191,7 +193,7 @@ function OpenKitFile({ onTrouble }: { onTrouble: (text: string | null) => void }
         ref={input}
         type="file"
         hidden
-        accept=".zestykit"
+        accept={rules().kit_suffix}
         data-testid="kit-file-input"
         onChange={(event) => {
           const file = event.target.files?.[0];

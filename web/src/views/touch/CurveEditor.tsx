@@ -2,12 +2,14 @@
  * The curve: nodes to drag, lines to bend, the last strike on it, the layers along its output side.
  * The line drawn is the curve as the core works it out; while something is dragged, edits stream and the table follows.
  */
+
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { Articulation, Curve } from '../../api/calls';
-import { layerColour, strengthColour } from '../../app/format';
-import { useHeld } from '../../app/held';
-import { newGesture } from '../../app/kitStore';
+import { rules } from '../../app/rules';
 import { type Shown, useStrikes } from '../../app/strikes';
+import { layerColour, strengthColour } from '../../ui/colours';
+import { newGesture } from '../../ui/gestures';
+import { useHeld } from '../../ui/held';
 
 interface Box {
   x: number;
@@ -55,7 +57,6 @@ export interface Point {
 
 type Held = { kind: 'node'; node: number } | { kind: 'bend'; node: number; from: number; bend: number };
 
-const MOST_NODES = 32;
 const NEAR = 3;
 
 /** The nearest limit of a layer, where one is near. */
@@ -138,7 +139,7 @@ export function CurveEditor(props: CurveEditorProps) {
       return;
     }
     const free = shown.nodes.every((n) => n.x !== place.x);
-    if (segment < 0 || !free || shown.nodes.length >= MOST_NODES || place.x === 0 || place.x === 127) return;
+    if (segment < 0 || !free || shown.nodes.length >= rules().most_nodes || place.x === 0 || place.x === 127) return;
     const nodes = [...shown.nodes, { ...place, bend: 0 }].sort((a, b) => a.x - b.x);
     held.current = { kind: 'node', node: nodes.findIndex((n) => n.x === place.x) };
     onChoose(held.current.node);
@@ -171,7 +172,7 @@ export function CurveEditor(props: CurveEditorProps) {
   const addAfter = (number: number) => {
     const [node, next] = [shown.nodes[number], shown.nodes[number + 1]];
     const middle = node && next ? Math.floor((node.x + next.x) / 2) : 0;
-    if (!node || middle <= node.x || shown.nodes.length >= MOST_NODES) return;
+    if (!node || middle <= node.x || shown.nodes.length >= rules().most_nodes) return;
     gesture.current = newGesture('curve');
     const nodes = [...shown.nodes];
     nodes.splice(number + 1, 0, { x: middle, y: table[middle] ?? node.y, bend: 0 });

@@ -1,11 +1,13 @@
 /** A curve fitted to how somebody plays: some soft strokes, some in between, some hard; shown against the old one. */
+
 import { useEffect, useState } from 'react';
 import { create } from 'zustand';
 import { type Articulation, type Curve, type Fitted, type KitState, type Piece, post } from '../../api/calls';
-import { layerColour, strengthColour } from '../../app/format';
 import { useInputs } from '../../app/inputs';
 import { notesOf, pieceIdOf, useKit } from '../../app/kitStore';
+import { rules } from '../../app/rules';
 import { perform, stopPerforming, usePerforming } from '../../app/standins';
+import { layerColour, strengthColour } from '../../ui/colours';
 import type { Whose } from './scopes';
 
 const GROUPS = ['soft', 'medium', 'hard'] as const;
@@ -15,7 +17,6 @@ const SAY: Record<Group, string> = {
   medium: 'Play as you mostly do.',
   hard: 'Play hard, as hard as you ever will.',
 };
-const FEWEST = 3;
 
 interface FittingState {
   strokes: Record<Group, number[]>;
@@ -78,7 +79,7 @@ export function Fitting({ here, piece, stroke, input, onAccept }: FittingProps) 
   }, [group, player, piece, wide, input.id]);
 
   if (!piece || !stroke) return null;
-  const ready = GROUPS.every((name) => strokes[name].length >= FEWEST);
+  const ready = GROUPS.every((name) => strokes[name].length >= rules().fewest_strokes);
   const ask = async () => {
     setBusy(true);
     try {
@@ -139,7 +140,7 @@ export function Fitting({ here, piece, stroke, input, onAccept }: FittingProps) 
           <button
             type="button"
             className="btn"
-            disabled={strokes[group].length < FEWEST}
+            disabled={strokes[group].length < rules().fewest_strokes}
             onClick={() => useFitting.setState({ group: GROUPS[GROUPS.indexOf(group) + 1] as Group })}
           >
             Next

@@ -18,7 +18,7 @@ export function Harder({ piece, stroke, only }: { piece: Piece; stroke: Articula
   const follow = (whole: boolean) =>
     only ? void edit({ kind: 'follow_strength', articulation: stroke.id, whole }) : set({ whole });
   const whole = stroke.follows_whole;
-  const most = whole ? 150 : 100;
+  const most = 100 * stroke.most_level;
   const loudest = Math.max(...stroke.plays_db.map((db) => db ?? Number.NEGATIVE_INFINITY));
   const fades = tracking.attack_soft_ms > 0 || tracking.attack_hard_ms > 0;
   return (

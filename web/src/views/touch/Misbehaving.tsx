@@ -1,4 +1,5 @@
 /** Pads that misbehave: cross-talk and doubles of one input, learned from a stretch of playing and shown before they count. */
+
 import { useEffect, useState } from 'react';
 import { type Change, type CrossTalk, type KitState, type Learned, post } from '../../api/calls';
 import { type Message, onMessage } from '../../app/door';
@@ -6,6 +7,7 @@ import { count } from '../../app/format';
 import { useInputs } from '../../app/inputs';
 import { articulationIn, useKit } from '../../app/kitStore';
 import { PlaysItself } from '../../app/Pads';
+import { within } from '../../app/rules';
 import { Slider } from '../../ui/Slider';
 import { Typed } from '../../ui/Typed';
 
@@ -160,13 +162,13 @@ function Limits({ talk, onChange }: { talk: CrossTalk; onChange: (talk: CrossTal
       <Typed
         label="Cross-talk up to"
         value={talk.up_to}
-        onType={(up_to) => onChange({ ...talk, up_to: Math.max(1, Math.min(127, Math.round(up_to))) })}
+        onType={(up_to) => onChange({ ...talk, up_to: within('cross_talk.up_to', Math.round(up_to)) })}
       />{' '}
       within{' '}
       <Typed
         label="Cross-talk within milliseconds"
         value={talk.within_ms}
-        onType={(ms) => onChange({ ...talk, within_ms: Math.max(1, Math.min(200, ms)) })}
+        onType={(ms) => onChange({ ...talk, within_ms: within('cross_talk.within_ms', ms) })}
       />{' '}
       ms
     </>
@@ -240,7 +242,7 @@ function Shown({ stretch, onUse, onLeave, onRules }: ShownProps) {
             label="Doubles within milliseconds"
             value={learned.doubles_ms}
             onType={(ms) =>
-              onRules({ cross_talk: [...learned.cross_talk], doubles_ms: Math.max(1, Math.min(200, Math.round(ms))) })
+              onRules({ cross_talk: [...learned.cross_talk], doubles_ms: within('input.doubles_ms', Math.round(ms)) })
             }
           />{' '}
           ms, {count(doubles, 'strike')}.

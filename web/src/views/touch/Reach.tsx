@@ -1,12 +1,14 @@
 /** What strikes reach: how many came in at each velocity, and the share of each layer, live or from a groove. */
+
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { create } from 'zustand';
 import { type Articulation, type KitState, type Piece, post } from '../../api/calls';
-import { count, layerColour } from '../../app/format';
+import { count } from '../../app/format';
 import { useGrooves } from '../../app/grooves';
 import { pieceIdOf, useKit } from '../../app/kitStore';
 import { useStrikes } from '../../app/strikes';
+import { layerColour } from '../../ui/colours';
 import { Pick } from '../../ui/Pick';
 
 const useSource = create<{ groove: number }>(() => ({ groove: 0 }));

@@ -1,27 +1,21 @@
 /** Curves kept under a name, and one copied: to be used on anything, in any kit. */
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
-import { type Curve, type CurveCard, get, post, remove } from '../../api/calls';
+import type { Curve } from '../../api/calls';
 import { useKit } from '../../app/kitStore';
+import { useShelf } from '../../app/shelf';
 import { Named } from '../../ui/Named';
 import { ShapeIcon } from './ShapeIcon';
 import { useCopied } from './scopes';
 
 export function SavedCurves({ curve, onChoose }: { curve: Curve; onChoose: (curve: Curve) => void }) {
-  const queries = useQueryClient();
-  const { data: curves = [] } = useQuery({ queryKey: ['curves'], queryFn: () => get('/api/curves', {}) });
+  const shelf = useShelf('curves');
   const copied = useCopied((s) => s.curve);
   const [naming, setNaming] = useState(false);
-  const [gone, setGone] = useState<CurveCard | null>(null);
   const asking = async (act: () => Promise<unknown>) => {
-    try {
-      await act();
-    } catch (error) {
-      useKit.getState().say((error as Error).message);
-    }
-    await queries.invalidateQueries({ queryKey: ['curves'] });
+    const refused = await shelf.doing(act);
+    if (refused) useKit.getState().say(refused);
   };
   return (
     <Popover>
@@ -51,51 +45,40 @@ export function SavedCurves({ curve, onChoose }: { curve: Curve; onChoose: (curv
                 Paste
               </button>
             </span>
-            {curves.length === 0 && (
+            {shelf.cards.length === 0 && (
               <p className="text-small text-soft">
                 None yet. Keep the curve that suits your pads, and use it in every kit.
               </p>
             )}
             <ul className="grid max-h-[300px] overflow-y-auto">
-              {curves.map((saved) => (
+              {shelf.cards.map((saved) => (
                 <li key={saved.id} className="flex items-center gap-2">
                   <button
                     type="button"
                     className="flex grow items-center gap-2.5 rounded-lg px-1.5 py-1 text-left hover:bg-sunk"
                     onClick={() => {
-                      onChoose(saved.curve);
+                      if (saved.value) onChoose(saved.value);
                       close();
                     }}
                   >
-                    <ShapeIcon curve={saved.curve} />
+                    {saved.value && <ShapeIcon curve={saved.value} />}
                     {saved.name}
                   </button>
                   <button
                     type="button"
                     className="link text-small"
                     aria-label={`Remove ${saved.name}`}
-                    onClick={() =>
-                      void asking(() => remove('/api/curves/{curve_id}', { curve_id: saved.id })).then(() =>
-                        setGone(saved),
-                      )
-                    }
+                    onClick={() => void asking(() => shelf.remove(saved))}
                   >
                     Remove
                   </button>
                 </li>
               ))}
             </ul>
-            {gone && (
+            {shelf.gone && (
               <p role="status" className="flex justify-between gap-2 rounded-lg bg-plum-wash px-2.5 py-1.5 text-small">
-                {gone.name} was removed.
-                <button
-                  type="button"
-                  className="link"
-                  onClick={() => {
-                    setGone(null);
-                    void asking(() => post('/api/curves', {}, { name: gone.name, curve: gone.curve }));
-                  }}
-                >
+                {shelf.gone.said}
+                <button type="button" className="link" onClick={() => void asking(shelf.bringBack)}>
                   Bring it back
                 </button>
               </p>
@@ -106,7 +89,7 @@ export function SavedCurves({ curve, onChoose }: { curve: Curve; onChoose: (curv
                 value=""
                 onName={(name) => {
                   setNaming(false);
-                  if (name) void asking(() => post('/api/curves', {}, { name, curve }));
+                  if (name) void asking(() => shelf.keep(name, curve));
                 }}
               />
             ) : (

@@ -1,14 +1,17 @@
 /** Touch: bend the velocity that comes in into the velocity that plays. */
+
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import type { Articulation, Curve, KitState } from '../../api/calls';
 import { FindingList, FindingsHere } from '../../app/Findings';
 import { inputName, useInputs } from '../../app/inputs';
-import { newGesture, pieceIdOf, useKit } from '../../app/kitStore';
+import { pieceIdOf, useKit } from '../../app/kitStore';
 import { useMidi } from '../../app/midi';
 import { useLookedAt, usePlace } from '../../app/place';
 import { Shelf } from '../../app/Shelf';
 import { useStandIns } from '../../app/StrikeBar';
+import { type Scope, useScope } from '../../app/scope';
 import { type Shown, useStrikes } from '../../app/strikes';
+import { newGesture } from '../../ui/gestures';
 import { Pick } from '../../ui/Pick';
 import { CurveEditor, type Point, TablePath } from './CurveEditor';
 import { Fitting, forWhom, useFitting } from './Fitting';
@@ -18,7 +21,7 @@ import { NodeFields } from './NodeFields';
 import { Reach, useReach } from './Reach';
 import { SavedCurves } from './SavedCurves';
 import { ShapeIcon } from './ShapeIcon';
-import { type Scope, useCopied, useScope, type Whose, whose } from './scopes';
+import { useCopied, type Whose, whose } from './scopes';
 
 export default function Touch() {
   const kit = useKit((s) => s.kit) as KitState;
@@ -62,12 +65,12 @@ export default function Touch() {
               height={26}
               className="rounded-md bg-sunk"
               role="img"
-              aria-label={shown?.curve ? 'has a curve of its own' : 'straight'}
+              aria-label={shown?.curve.own ? 'has a curve of its own' : 'straight'}
             >
               <TablePath
-                table={shown?.table ?? []}
+                table={shown?.curve.table ?? []}
                 box={{ x: 3, y: 3, width: 36, height: 20 }}
-                colour={shown?.curve ? 'var(--ink)' : 'var(--edge)'}
+                colour={shown?.curve.own ? 'var(--ink)' : 'var(--edge)'}
                 width={1.4}
               />
             </svg>
@@ -113,10 +116,8 @@ export default function Touch() {
               className="text-tiny text-soft"
               title="On a node: arrows move it, Insert or + adds one after it, Alt+↑ and Alt+↓ bend the line after it, Delete takes it away"
             >
-              {here.own
-                ? 'Press to add a node, drag it, drag a line to bend it, Delete takes a node away.'
-                : here.inherits}
-              {here.scope === 'all' && ` ${here.inherits}`}
+              {here.own ? 'Press to add a node, drag it, drag a line to bend it, Delete takes a node away.' : here.says}
+              {here.scope === 'all' && ` ${here.says}`}
             </p>
             <CurveEditor
               curve={here.curve}
@@ -223,7 +224,7 @@ function pointOn(
   if (here.scope === 'stroke' && aimed !== stroke?.id) return null;
   const known = kit.head.inputs.find((each) => each.known.id === last.source);
   if (here.scope === 'input' && last.source !== known?.known.id && here.own) return null;
-  const entering = (known?.table ?? kit.head.table)[last.velocityIn] ?? 0;
+  const entering = (known?.curve ?? kit.head.unknown_input).table[last.velocityIn] ?? 0;
   const comesIn = here.entering ? entering : last.velocityIn;
   return { comesIn, plays: last.ignored ? 0 : (here.table[comesIn] ?? 0) };
 }

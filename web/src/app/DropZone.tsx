@@ -1,7 +1,8 @@
 /** Where recordings are dropped or chosen: a folder, files, or a zip. */
 import { FolderOpen } from 'lucide-react';
 import { type ReactNode, useRef, useState } from 'react';
-import { filesOfDrop, filesOfInput, type Incoming, nameOfDrop } from '../../app/bringing';
+import { filesOfDrop, filesOfInput, type Incoming, nameOfDrop } from './bringing';
+import { rules } from './rules';
 
 export function DropZone({
   onFiles,
@@ -67,7 +68,7 @@ export function DropZone({
         type="file"
         hidden
         multiple
-        accept=".wav,.wave,.aif,.aiff,.aifc,.flac,.mp3,.ogg,.opus,.zip"
+        accept={[...rules().recording_suffixes, rules().archive_suffix].join()}
         data-testid="files-input"
         onChange={(event) => {
           take(event.target.files);

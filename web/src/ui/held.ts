@@ -1,6 +1,6 @@
 /** What a hand has moved something to, shown until it lets go and the studio has answered everything it was sent. */
 import { useEffect, useRef, useState } from 'react';
-import { useKit } from './kitStore';
+import { useKeeping } from './gestures';
 
 interface Hold<T> {
   held: T | null;
@@ -12,7 +12,7 @@ interface Hold<T> {
 
 /** `kept` is what the studio has of it: a change of that, or the last answer, is what is waited for. */
 export function useHeld<T>(kept: unknown): Hold<T> {
-  const keeping = useKit((s) => s.keeping);
+  const keeping = useKeeping((s) => s.keeping);
   const [held, setHeld] = useState<T | null>(null);
   const gripping = useRef(false);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is kept is waited for, not read
@@ -28,7 +28,7 @@ export function useHeld<T>(kept: unknown): Hold<T> {
     },
     letGo: () => {
       gripping.current = false;
-      if (!useKit.getState().keeping) setHeld(null);
+      if (!useKeeping.getState().keeping) setHeld(null);
     },
   };
 }

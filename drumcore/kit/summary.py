@@ -1,0 +1,37 @@
+"""A kit in a few figures: what a list of kits shows without opening one."""
+
+from drumcore.kit.lookup import pieces_of
+from drumcore.kit.remembering import remembered
+from drumcore.kit.values import Family, Kit, Piece
+from drumcore.value import Value
+
+
+class PieceSummary(Value):
+    """`layers` of its most layered stroke, `takes` of its fullest layer."""
+
+    name: str
+    family: Family
+    layers: int
+    takes: int
+
+
+class KitSummary(Value):
+    takes: int
+    pieces: tuple[PieceSummary, ...]
+
+
+def summary(kit: Kit) -> KitSummary:
+    return KitSummary(
+        takes=sum(len(a.takes) for p in pieces_of(kit) for a in p.articulations),
+        pieces=tuple(_of_piece(piece) for piece in pieces_of(kit)),
+    )
+
+
+@remembered(limit=4000)
+def _of_piece(piece: Piece) -> PieceSummary:
+    return PieceSummary(
+        name=piece.name,
+        family=piece.family,
+        layers=max((len(a.layers) for a in piece.articulations), default=0),
+        takes=max((len(layer.takes) for a in piece.articulations for layer in a.layers), default=0),
+    )

@@ -1,0 +1,133 @@
+"""What the core holds for every kit, told to the interface once, so that no rule is written there again."""
+
+from collections.abc import Sequence
+from typing import Any
+
+from annotated_types import Ge, Gt, Le
+from django.http import HttpRequest
+from ninja import Router, Schema
+from pydantic.fields import FieldInfo
+
+from drumcore.edits.of_notes import MoveOpennessLimit
+from drumcore.formats.archives import ARCHIVE_SUFFIX
+from drumcore.formats.kit_file import SUFFIX
+from drumcore.kit.trims import RANGES
+from drumcore.kit.values import (
+    MOST_NODES,
+    RATES,
+    STRAIGHT,
+    CrossTalk,
+    Curve,
+    Family,
+    Input,
+    Silence,
+    Tracking,
+)
+from drumcore.notes.silences import HAND_STOP_MS
+from drumcore.notes.teaching import GATHER_MS, LOOK_BACK_MS, REST_MS
+from drumcore.playing.sameness import MACHINE_LIKE
+from drumcore.playing.stems import SUBTYPES
+from drumcore.recordings.reading import AUDIO_SUFFIXES
+from drumcore.touch.fitting import FEWEST
+from drumcore.value import Value
+
+router = Router()
+
+
+class Limits(Schema):
+    """The least and the most a field takes, None where it has no end."""
+
+    least: float | None
+    most: float | None
+
+
+class Fades(Schema):
+    """How fast strokes are silenced unless said otherwise: by another stroke, by a hand on the pad, in ms."""
+
+    by_stroke_ms: float
+    by_hand_ms: float
+
+
+class Pedal(Schema):
+    """How a pedal sends unless the kit knows better."""
+
+    controller: int
+    closed_at: int
+    open_at: int
+
+
+class Teaching(Schema):
+    """In ms: how long strikes are gathered after the first, how long none counts after one was taken, and how far back
+    from a strike messages belong to it."""
+
+    gather_ms: float
+    rest_ms: float
+    look_back_ms: float
+
+
+class Rules(Schema):
+    """`limits` are those of values' fields (`silence.fade_ms` and so on), `trims` as far as a hand trims a
+    take. Strikes more alike than `machine_like` are heard
+    as one recording; a curve is fitted to at least `fewest_strokes` of each strength."""
+
+    limits: dict[str, Limits]
+    trims: dict[str, Limits]
+    families: list[Family]
+    straight: Curve
+    most_nodes: int
+    fades: Fades
+    pedal: Pedal
+    teaching: Teaching
+    fewest_strokes: int
+    machine_like: float
+    rates_hz: list[int]
+    bits: list[int]
+    recording_suffixes: list[str]
+    archive_suffix: str
+    kit_suffix: str
+
+
+LIMITED: Sequence[tuple[str, type[Value]]] = (
+    ("cross_talk", CrossTalk),
+    ("input", Input),
+    ("silence", Silence),
+    ("tracking", Tracking),
+    ("move_openness_limit", MoveOpennessLimit),
+)
+
+
+@router.get("/rules", response=Rules)
+def rules(request: HttpRequest) -> Rules:
+    usual = Input(id="-", name="-")
+    return Rules(
+        limits={
+            f"{name}.{field}": limits
+            for name, value in LIMITED
+            for field, info in value.model_fields.items()
+            if (limits := _limits(info)) is not None
+        }
+        | {"velocity": Limits(least=1, most=127), "midi": Limits(least=0, most=127)},
+        trims={field: Limits(least=least, most=most) for field, (least, most) in RANGES.items()},
+        families=list(Family),
+        straight=STRAIGHT,
+        most_nodes=MOST_NODES,
+        fades=Fades(by_stroke_ms=Silence(articulation="-").fade_ms, by_hand_ms=HAND_STOP_MS),
+        pedal=Pedal(controller=usual.controller, closed_at=usual.closed_at, open_at=usual.open_at),
+        teaching=Teaching(gather_ms=GATHER_MS, rest_ms=REST_MS, look_back_ms=LOOK_BACK_MS),
+        fewest_strokes=FEWEST,
+        machine_like=MACHINE_LIKE,
+        rates_hz=list(RATES),
+        bits=list(SUBTYPES),
+        recording_suffixes=list(AUDIO_SUFFIXES),
+        archive_suffix=ARCHIVE_SUFFIX,
+        kit_suffix=SUFFIX,
+    )
+
+
+def _limits(field: FieldInfo) -> Limits | None:
+    """What the metadata of a field says of its ends."""
+    least: Any = [b.ge if isinstance(b, Ge) else b.gt for b in field.metadata if isinstance(b, Ge | Gt)]
+    most: Any = [b.le for b in field.metadata if isinstance(b, Le)]
+    if not least and not most:
+        return None
+    return Limits(least=least[0] if least else None, most=most[0] if most else None)

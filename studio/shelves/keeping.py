@@ -1,0 +1,98 @@
+"""Keeping under a name: one rule for what a name may be, for every kind. Nothing is overwritten unasked."""
+
+from collections.abc import Iterator
+from typing import Any
+
+from django.db import IntegrityError, transaction
+
+from drumcore.refusals import Refusal
+from drumcore.value import Value
+from studio.shelves.kinds import Kind, Shipped
+from studio.shelves.models import Kept
+
+LONGEST = 120
+
+
+def all_of(kind: Kind) -> Iterator[Shipped | Kept]:
+    """What ships first, then one's own by name."""
+    yield from kind.shipped()
+    yield from Kept.objects.filter(kind=kind.plural).order_by("name")
+
+
+def one(kind: Kind, identifier: str) -> Shipped | Kept:
+    """Raises Refusal where there is none."""
+    shipped = next((each for each in kind.shipped() if each.id == identifier), None)
+    return shipped or ours(kind, identifier)
+
+
+def ours(kind: Kind, identifier: str) -> Kept:
+    """One that may be changed. Raises Refusal for one that ships, or is gone."""
+    number = int(identifier) if identifier.isdecimal() and len(identifier) < 19 else None
+    found = Kept.objects.filter(kind=kind.plural, id=number).first() if number is not None else None
+    if found is None:
+        raise Refusal(
+            f"There is no such {kind.noun} of yours; it may have been removed. Those that ship cannot be changed."
+        )
+    return found
+
+
+def value_of(kind: Kind, found: Shipped | Kept) -> Any:
+    """Its value; None for one that is worked out for each kit."""
+    return found.value if isinstance(found, Shipped) else kind.value.model_validate(found.data)
+
+
+def keep(kind: Kind, name: str, value: Value) -> Kept:
+    """Raises Refusal where the name is empty, ships with the product or is taken."""
+    name = _allowed(kind, name)
+    try:
+        with transaction.atomic():
+            return Kept.objects.create(kind=kind.plural, name=name, data=_data(kind, name, value))
+    except IntegrityError:
+        raise _taken(kind, name) from None
+
+
+def replace(kind: Kind, identifier: str, value: Value) -> Kept:
+    """Puts a value in the place of one of the user's; its name stays."""
+    found = ours(kind, identifier)
+    found.data = _data(kind, found.name, value)
+    found.save()
+    return found
+
+
+def rename(kind: Kind, identifier: str, name: str) -> Kept:
+    found = ours(kind, identifier)
+    name = _allowed(kind, name)
+    found.data = _data(kind, name, value_of(kind, found))
+    found.name = name
+    try:
+        with transaction.atomic():
+            found.save()
+    except IntegrityError:
+        raise _taken(kind, name) from None
+    return found
+
+
+def free_name(kind: Kind, name: str) -> str:
+    """The name itself, else the first with a number behind it that is free."""
+    taken = {found.name for found in all_of(kind)}
+    number = 2
+    while f"{name[: LONGEST - 6]} {number}" in taken:
+        number += 1
+    return name if name not in taken else f"{name[: LONGEST - 6]} {number}"
+
+
+def _allowed(kind: Kind, name: str) -> str:
+    name = " ".join(name.split())[:LONGEST]
+    if not name:
+        raise Refusal(f"A {kind.noun} needs a name.")
+    if name in {shipped.name for shipped in kind.shipped()}:
+        raise Refusal(f"“{name}” ships with the product; keep yours under another name.")
+    return name
+
+
+def _taken(kind: Kind, name: str) -> Refusal:
+    return Refusal(f"There is a {kind.noun} “{name}” already; choose another name, or replace that one.")
+
+
+def _data(kind: Kind, name: str, value: Value) -> dict[str, Any]:
+    return kind.named(value, name).model_dump(mode="json")

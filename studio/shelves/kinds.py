@@ -1,0 +1,44 @@
+"""The kinds of things kept under a name. Another kind is a value of the core's and an entry here."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from drumcore.demo.electronic_kits import ELECTRONIC_KITS, map_of
+from drumcore.kit.values import Curve, SavedMap
+from drumcore.notes.maps import STANDARD_NAME
+from drumcore.recordings.guidance import SavedReading
+from drumcore.value import Value
+
+STANDARD_MAP = "standard"
+
+
+@dataclass(frozen=True)
+class Shipped:
+    """One that comes with the product: it has a name and cannot be changed. None is worked out for each kit."""
+
+    id: str
+    name: str
+    value: Value | None
+
+
+@dataclass(frozen=True)
+class Kind:
+    """`plural` is its address, `noun` what it is called in sentences; `named` writes a name into values that hold it."""
+
+    plural: str
+    noun: str
+    value: type[Value]
+    shipped: Callable[[], Iterable[Shipped]] = lambda: ()
+    named: Callable[[Any, str], Value] = lambda value, name: value
+
+
+def _maps() -> Iterable[Shipped]:
+    yield Shipped(STANDARD_MAP, STANDARD_NAME, None)
+    yield from (Shipped(kit.id, kit.name, map_of(kit)) for kit in ELECTRONIC_KITS)
+
+
+MAPS = Kind("maps", "map", SavedMap, _maps, lambda found, name: found.but(name=name))
+CURVES = Kind("curves", "curve", Curve)
+READINGS = Kind("readings", "saved reading", SavedReading)
+KINDS = (MAPS, CURVES, READINGS)

@@ -1,0 +1,16 @@
+"""Whatever is kept under a name, to be copied into any kit: one table for all kinds."""
+
+from django.db import models
+
+
+class Kept(models.Model):
+    """A value of the core's under a name; `kind` says which value `data` is (see `shelves.kinds`)."""
+
+    kind = models.CharField(max_length=40)
+    name = models.CharField(max_length=120)
+    data = models.JSONField()
+    created = models.DateTimeField(auto_now_add=True)
+    changed = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["kind", "name"], name="one_of_a_kind_a_name")]

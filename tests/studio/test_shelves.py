@@ -1,0 +1,87 @@
+"""The shelf: one set of calls and one rule for names, whatever is kept."""
+
+from importlib import import_module
+
+import pytest
+from django.apps import apps
+
+from drumcore.kit.values import STRAIGHT, Curve, MapEntry, Node, SavedMap
+from drumcore.recordings.guidance import Ruling, SavedReading
+from drumcore.value import Value
+from studio.shelves.kinds import KINDS, Kind
+from studio.shelves.models import Kept
+
+ENTRY = MapEntry(note=60, family="kick", articulation="centre")
+TWO: dict[str, tuple[Value, Value]] = {
+    "maps": (SavedMap(name="Mine", entries=(ENTRY,)), SavedMap(name="Mine")),
+    "curves": (Curve(nodes=(Node(x=0, y=9, bend=0.25), Node(x=127, y=100))), STRAIGHT),
+    "readings": (SavedReading(groups=("a",), rulings=(Ruling(group="a", column=1, meaning="mic"),)), SavedReading()),
+}
+
+
+@pytest.mark.parametrize("kind", KINDS, ids=lambda kind: kind.plural)
+def test_one_of_a_kind_is_kept_renamed_copied_replaced_and_removed(studio, kind: Kind):
+    first, other = (value.model_dump(mode="json") for value in TWO[kind.plural])
+    shelf = f"/shelves/{kind.plural}"
+    shipped = studio.get(shelf)
+    assert not any(card["ours"] for card in shipped)
+    kept = studio.post(shelf, {"name": "  Mine  ", "value": first})
+    assert (kept["name"], kept["ours"], kept["value"]) == ("Mine", True, first)
+    assert studio.get(shelf) == [*shipped, kept]
+    again = studio.post(shelf, {"name": "Mine", "value": other}, 422)["detail"]
+    assert again == f"There is a {kind.noun} “Mine” already; choose another name, or replace that one."
+    assert "needs a name" in studio.post(shelf, {"name": "   ", "value": other}, 422)["detail"]
+    for card in shipped:
+        assert "ships with the product" in studio.post(shelf, {"name": card["name"], "value": other}, 422)["detail"]
+        assert studio.client.delete(f"/api{shelf}/{card['id']}").status_code == 422
+
+    copy = studio.post(f"{shelf}/{kept['id']}/duplicate")
+    assert copy["name"] == "Mine 2"
+    assert "already" in studio.post(f"{shelf}/{copy['id']}/rename", {"name": "Mine"}, 422)["detail"]
+    renamed = studio.post(f"{shelf}/{copy['id']}/rename", {"name": "Another"})
+    assert renamed["name"] == "Another" and renamed["value"].get("name", "Another") == "Another"
+    answer = studio.client.put(f"/api{shelf}/{copy['id']}", other, content_type="application/json")
+    assert answer.json()["value"] == other | ({"name": "Another"} if "name" in other else {})
+    assert [card["name"] for card in studio.get(shelf) if card["ours"]] == ["Another", "Mine"]
+    assert studio.client.delete(f"/api{shelf}/{copy['id']}").status_code == 204
+    assert "removed" in studio.post(f"{shelf}/{copy['id']}/rename", {"name": "Gone"}, 422)["detail"]
+    assert studio.get(shelf)[-1] == kept
+
+
+def test_kinds_do_not_meet(studio):
+    curve = studio.post("/shelves/curves", {"name": "Mine", "value": TWO["curves"][0].model_dump(mode="json")})
+    assert studio.post("/shelves/maps", {"name": "Mine", "value": TWO["maps"][0].model_dump(mode="json")})["ours"]
+    assert studio.client.delete(f"/api/shelves/readings/{curve['id']}").status_code == 422
+    assert "worked out for each kit" in studio.post("/shelves/maps/standard/duplicate", {}, 422)["detail"]
+    assert "maps" not in {card["name"] for card in studio.get("/shelves/curves")}
+
+
+@pytest.mark.django_db
+def test_what_an_older_program_kept_is_on_the_shelf(monkeypatch: pytest.MonkeyPatch):
+    class Old:
+        def __init__(self, *rows: object) -> None:
+            self.objects = self
+            self.rows = rows
+
+        def order_by(self, *_: str) -> tuple[object, ...]:
+            return self.rows
+
+    class Row:
+        def __init__(self, **values: object) -> None:
+            self.__dict__.update(values)
+
+    old = {
+        ("kits", "SavedMapRecord"): Old(Row(name="Pads", data={"name": "Pads", "entries": []})),
+        ("kits", "SavedCurve"): Old(Row(name="Soft", data=STRAIGHT.model_dump(mode="json"))),
+        ("library", "SavedReading"): Old(Row(name="Ours", rulings=[], groups=["a"])),
+    }
+
+    class Apps:
+        def get_model(self, app: str, name: str) -> object:
+            return old.get((app, name)) or apps.get_model(app, name)
+
+    import_module("studio.shelves.migrations.0001_one_shelf").move(Apps(), None)
+    kinds = {kind.plural: kind for kind in KINDS}
+    found = [(k.kind, k.name, kinds[k.kind].value.model_validate(k.data)) for k in Kept.objects.order_by("id")]
+    assert [(kind, name) for kind, name, _ in found] == [("maps", "Pads"), ("curves", "Soft"), ("readings", "Ours")]
+    assert found[2][2] == SavedReading(groups=("a",))

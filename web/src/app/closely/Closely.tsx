@@ -1,0 +1,155 @@
+/** One take closely: every microphone under the others on one time axis, down to the sample; how it plays, and before. */
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
+import { ChevronLeft, ChevronRight, X } from 'lucide-react';
+import { useState } from 'react';
+import { get, type KitState, type Take } from '../../api/calls';
+import { articulationIn, useKit } from '../kitStore';
+import { useRecordings } from '../recordings';
+import { Axis } from './Axis';
+import { Lane } from './Lane';
+import { closeClosely, openClosely, useClosely } from './opened';
+import { Trims } from './Trims';
+import type { View } from './wave';
+
+export function Closely() {
+  const { stroke: strokeId, take: takeId } = useClosely();
+  const pieces = useKit((s) => s.pieces);
+  const found = strokeId ? articulationIn(pieces, strokeId) : null;
+  const take = found?.stroke.takes.find((t) => t.id === takeId);
+  return (
+    <Dialog open={found !== null && take !== undefined} onClose={closeClosely} className="relative z-40">
+      <div className="fixed inset-0 grid place-items-center bg-black/40 p-5">
+        <DialogPanel className="card flex h-full max-h-[760px] w-full max-w-[1200px] flex-col gap-2.5 overflow-hidden">
+          {found && take && (
+            <Lanes
+              key={`${found.stroke.id} ${take.id}`}
+              name={`${found.piece.name} · ${found.stroke.name}`}
+              strokeId={found.stroke.id}
+              order={found.stroke.takes.map((t) => t.id)}
+              take={take}
+            />
+          )}
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}
+
+interface LanesProps {
+  name: string;
+  strokeId: string;
+  order: string[];
+  take: Take;
+}
+
+function Lanes({ name, strokeId, order, take }: LanesProps) {
+  const kit = useKit((s) => s.kit) as KitState;
+  const player = useKit((s) => s.player);
+  const recordings = useRecordings(strokeId, take);
+  const hearAsRecorded = async () => {
+    try {
+      await player?.auditionApart(
+        strokeId,
+        await get('/api/kits/{kit_id}/as-recorded', { kit_id: kit.id, articulation: strokeId, take: take.id }),
+      );
+    } catch (error) {
+      useKit.getState().say((error as Error).message);
+    }
+  };
+  const length = Math.max(50, ...recordings.map((r) => (r.frames * 1000) / r.rate_hz));
+  const [view, setView] = useState<View | null>(null);
+  const shown = view ?? { from: 0, to: length };
+  const at = order.indexOf(take.id);
+  const step = (by: number) => order[at + by] && openClosely(strokeId, order[at + by] as string);
+  const zoom = (factor: number, centre = (shown.from + shown.to) / 2) => {
+    const width = Math.max(0.25, Math.min(length, (shown.to - shown.from) * factor));
+    const share = (centre - shown.from) / (shown.to - shown.from);
+    const from = Math.max(0, Math.min(length - width, centre - share * width));
+    setView({ from, to: from + width });
+  };
+  const cut = take.start_ms + take.start_trim_ms;
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-2">
+        <DialogTitle as="h1" className="truncate">
+          {name} <span className="num text-[15px] text-soft">{take.label}</span>
+        </DialogTitle>
+        <button
+          type="button"
+          className="btn px-1.5"
+          aria-label="The take before"
+          disabled={at <= 0}
+          onClick={() => step(-1)}
+        >
+          <ChevronLeft size={15} />
+        </button>
+        <button
+          type="button"
+          className="btn px-1.5"
+          aria-label="The take after"
+          disabled={at >= order.length - 1}
+          onClick={() => step(1)}
+        >
+          <ChevronRight size={15} />
+        </button>
+        <span className="grow" />
+        <button type="button" className="btn" onClick={() => void hearAsRecorded()}>
+          Hear as recorded
+        </button>
+        <button type="button" className="btn btn-go" onClick={() => player?.audition(strokeId, take.id)}>
+          Hear as it plays
+        </button>
+        <span className="mx-1 h-5 w-px bg-line" />
+        <button type="button" className="btn" onClick={() => setView(null)}>
+          Whole
+        </button>
+        <button
+          type="button"
+          className="btn"
+          onClick={() => setView({ from: Math.max(0, cut - 3), to: Math.max(0, cut - 3) + 25 })}
+        >
+          Start
+        </button>
+        <button
+          type="button"
+          className="btn"
+          title="Half a millisecond: single samples"
+          onClick={() => setView({ from: Math.max(0, cut - 0.2), to: Math.max(0, cut - 0.2) + 0.8 })}
+        >
+          Samples
+        </button>
+        <button type="button" className="btn px-2" aria-label="Zoom in" onClick={() => zoom(0.5)}>
+          +
+        </button>
+        <button type="button" className="btn px-2" aria-label="Zoom out" onClick={() => zoom(2)}>
+          −
+        </button>
+        <button type="button" className="rounded-md p-1.5 hover:bg-sunk" aria-label="Close" onClick={closeClosely}>
+          <X size={16} />
+        </button>
+      </div>
+      <div className="grid min-h-0 grow grid-cols-[minmax(0,1fr)_250px] gap-3">
+        <div className="flex min-h-0 flex-col">
+          <Axis view={shown} cut={cut} />
+          <div className="grid min-h-0 grow content-start gap-1 overflow-y-auto">
+            {recordings.map((recording) => (
+              <Lane
+                key={recording.mic}
+                recording={recording}
+                mic={kit.head.mics.find((m) => m.id === recording.mic)}
+                take={take}
+                strokeId={strokeId}
+                view={shown}
+                length={length}
+                height={Math.max(62, Math.min(150, Math.floor(600 / Math.max(1, recordings.length)) - 6))}
+                onView={setView}
+                onZoom={zoom}
+              />
+            ))}
+          </div>
+        </div>
+        <Trims strokeId={strokeId} take={take} recordings={recordings} />
+      </div>
+    </>
+  );
+}

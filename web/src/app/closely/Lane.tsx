@@ -1,0 +1,124 @@
+/** One microphone of the take: its wave, its polarity and level across the kit. */
+import { useQuery } from '@tanstack/react-query';
+import { type PointerEvent, useEffect, useRef, useState, type WheelEvent } from 'react';
+import { get, type Mic, type RecordingShown, type Take } from '../../api/calls';
+import { Slider } from '../../ui/Slider';
+import { signed } from '../format';
+import { useKit } from '../kitStore';
+import { draw, type View } from './wave';
+
+export const NAME = 132;
+
+interface LaneProps {
+  recording: RecordingShown;
+  mic: Mic | undefined;
+  take: Take;
+  strokeId: string;
+  view: View;
+  length: number;
+  height: number;
+  onView: (view: View) => void;
+  onZoom: (factor: number, centre: number) => void;
+}
+
+export function Lane({ recording, mic, take, strokeId, view, length, height, onView, onZoom }: LaneProps) {
+  const player = useKit((s) => s.player);
+  const edit = useKit((s) => s.edit);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [points, setPoints] = useState(600);
+  const held = useRef<{ x: number; view: View } | null>(null);
+  const rate = recording.rate_hz / 1000;
+  const first = Math.max(0, Math.floor(view.from * rate));
+  const frames = Math.max(2, Math.ceil((view.to - view.from) * rate) + 1);
+  const { data } = useQuery({
+    queryKey: ['peaks', recording.content, points, first, frames],
+    queryFn: () => get('/api/peaks/{content}', { content: recording.content, points, first, frames }),
+    staleTime: Number.POSITIVE_INFINITY,
+    placeholderData: (last) => last,
+  });
+  useEffect(() => {
+    const node = canvas.current;
+    if (!node) return;
+    const watch = new ResizeObserver(() => setPoints(Math.max(100, Math.min(1600, Math.round(node.clientWidth)))));
+    watch.observe(node);
+    return () => watch.disconnect();
+  }, []);
+  const cut = (recording.cut_ms ?? take.start_ms) + take.start_trim_ms;
+  const end = take.end_ms === null ? null : cut + take.end_ms;
+  const inverted = (mic?.inverted ?? false) !== take.inverted;
+  useEffect(() => {
+    const node = canvas.current;
+    const time = { first: first / rate, each: frames / rate / Math.max(1, data?.low.length ?? 1) };
+    if (node && data) draw(node, data, { view, cut, end, take, inverted, time, height });
+  }, [data, view, cut, end, take, inverted, first, frames, rate, height]);
+  const msAt = (event: PointerEvent | WheelEvent) => {
+    const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
+    return view.from + ((event.clientX - box.left) / box.width) * (view.to - view.from);
+  };
+  return (
+    <section className="flex items-stretch rounded-lg border border-line" aria-label={mic?.name}>
+      <div className="grid shrink-0 content-center gap-0.5 px-2 py-1 text-tiny" style={{ width: NAME }}>
+        <span className="flex items-center justify-between gap-1">
+          <button
+            type="button"
+            className="truncate text-left text-small font-semibold hover:underline"
+            title={`Hear ${mic?.name} alone`}
+            onClick={() => player?.audition(strokeId, take.id, recording.mic)}
+          >
+            {mic?.name}
+          </button>
+          <button
+            type="button"
+            className={`tag ${mic?.inverted ? 'border-plum text-plum' : ''}`}
+            aria-pressed={mic?.inverted}
+            aria-label={`Polarity of ${mic?.name}`}
+            title={`Turn ${mic?.name} round, for all it recorded`}
+            onClick={() => mic && void edit({ kind: 'flip_polarity', mic: mic.id })}
+          >
+            Ø
+          </button>
+        </span>
+        <span className="num text-[11.5px] text-faint" title="Where the strike starts here, after the take's start">
+          {signed(recording.start_ms - (recording.cut_ms ?? take.start_ms))} ms
+          {recording.polarity < 0 && <b className="text-amber"> against</b>}
+        </span>
+        {mic && (
+          <Slider
+            label={`Level of ${mic.name} across the kit`}
+            value={mic.gain_db}
+            min={-24}
+            max={12}
+            step={0.5}
+            page={3}
+            reset={0}
+            tone="pan"
+            show={(v) => signed(v)}
+            onChange={(gain_db, gesture) => void edit({ kind: 'set_mic', mic: mic.id, gain_db }, gesture)}
+          />
+        )}
+      </div>
+      <canvas
+        ref={canvas}
+        height={height}
+        className="min-w-0 grow cursor-grab touch-none"
+        style={{ height }}
+        data-testid="lane"
+        onWheel={(event) => onZoom(event.deltaY > 0 ? 1.25 : 0.8, msAt(event))}
+        onPointerDown={(event) => {
+          event.currentTarget.setPointerCapture(event.pointerId);
+          held.current = { x: event.clientX, view };
+        }}
+        onPointerMove={(event) => {
+          if (!held.current) return;
+          const from = held.current.view;
+          const moved = ((held.current.x - event.clientX) / event.currentTarget.clientWidth) * (from.to - from.from);
+          const to = Math.max(0, Math.min(length - (from.to - from.from), from.from + moved));
+          onView({ from: to, to: to + from.to - from.from });
+        }}
+        onPointerUp={() => {
+          held.current = null;
+        }}
+      />
+    </section>
+  );
+}

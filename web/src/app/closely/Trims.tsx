@@ -1,0 +1,85 @@
+/** How the take plays, and what was measured of it. */
+
+import type { KitState, RecordingShown, Take } from '../../api/calls';
+import { layerColour } from '../../ui/colours';
+import { decibels } from '../format';
+import { useKit } from '../kitStore';
+import { type Trim, TrimSliders } from '../TrimSliders';
+
+export function Trims({ strokeId, take, recordings }: { strokeId: string; take: Take; recordings: RecordingShown[] }) {
+  const edit = useKit((s) => s.edit);
+  const mics = (useKit((s) => s.kit) as KitState).head.mics;
+  const trim = (change: Trim) => void edit({ kind: 'trim_takes', articulation: strokeId, takes: [take.id], ...change });
+  const longest = Math.max(100, ...recordings.map((r) => (r.frames * 1000) / r.rate_hz - take.start_ms));
+  const clipped = recordings.reduce((sum, r) => sum + r.clipped_runs, 0);
+  return (
+    <aside className="grid content-start gap-2 overflow-y-auto" aria-label="How it plays">
+      <h3>How it plays, the recording stays as it is</h3>
+      <dl className="grid grid-cols-[auto_1fr] items-center gap-x-2.5 gap-y-1 text-small">
+        <TrimSliders
+          stroke={strokeId}
+          takes={[take]}
+          fields={['start_trim_ms', 'end_ms', 'fade_in_ms', 'fade_out_ms', 'gain_db', 'pan', 'tune_cents']}
+          who={`take ${take.label}`}
+          longest={longest}
+        />
+      </dl>
+      <div className="flex flex-wrap gap-1.5">
+        <button
+          type="button"
+          className="btn"
+          aria-pressed={take.inverted}
+          onClick={() => trim({ inverted: !take.inverted })}
+        >
+          Ø {take.inverted ? 'turned round' : 'polarity as is'}
+        </button>
+        <button type="button" className="btn" onClick={() => trim({ enabled: !take.enabled })}>
+          {take.enabled ? 'Leave it out' : 'Let it play'}
+        </button>
+        <button
+          type="button"
+          className="btn"
+          onClick={() =>
+            trim({
+              start_trim_ms: 0,
+              end_ms: 0,
+              fade_in_ms: 0,
+              fade_out_ms: 0,
+              gain_db: 0,
+              pan: 0,
+              tune_cents: 0,
+              inverted: false,
+            })
+          }
+        >
+          As recorded
+        </button>
+      </div>
+      <h3 className="mt-2">Measured</h3>
+      <dl className="grid grid-cols-[1fr_auto] gap-y-0.5 text-small [&_dd]:text-right">
+        <dt>Loudness</dt>
+        <dd className="num">{decibels(take.level_db)} dB</dd>
+        <dt>Starts at</dt>
+        <dd className="num">{take.start_ms.toFixed(2)} ms</dd>
+        {clipped > 0 && (
+          <>
+            <dt className="text-amber">Clipped</dt>
+            <dd className="num text-amber">{clipped} runs</dd>
+          </>
+        )}
+        {recordings.map((r) => (
+          <div key={r.mic} className="contents">
+            <dt className="truncate text-soft" title={r.path}>
+              <i
+                className="mr-1.5 inline-block h-2.5 w-2.5 rounded-sm"
+                style={{ background: layerColour(Math.max(0, Math.round((r.peak_dbfs + 60) / 12)), 6) }}
+              />
+              {mics.find((m) => m.id === r.mic)?.name ?? r.mic}
+            </dt>
+            <dd className="num">{decibels(r.peak_dbfs)}</dd>
+          </div>
+        ))}
+      </dl>
+    </aside>
+  );
+}

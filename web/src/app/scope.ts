@@ -1,0 +1,18 @@
+/** Whose curve Touch shows, and what beside it. */
+import { create } from 'zustand';
+
+export type Scope = 'all' | 'input' | 'piece' | 'stroke';
+
+interface Scoped {
+  scope: Scope;
+  side: 'Strikes' | 'Fit' | 'Pads';
+  choose: (scope: Scope) => void;
+  show: (side: Scoped['side']) => void;
+}
+
+export const useScope = create<Scoped>((set) => ({
+  scope: 'all',
+  side: 'Strikes',
+  choose: (scope) => set({ scope }),
+  show: (side) => set({ side }),
+}));

@@ -1,0 +1,140 @@
+/** A dot a take in the dynamics chart, as it is and as an edit would make it; where a strike fell. */
+
+import { memo } from 'react';
+import type { Articulation, Layer, Take } from '../../api/calls';
+import { minus } from '../../app/format';
+import { useKit } from '../../app/kitStore';
+import { useHitAt, useHitOf } from '../../app/strikes';
+import { layerColour } from '../../ui/colours';
+import { pressTake } from './selection';
+
+export const TOP = 8;
+
+interface DotsProps {
+  stroke: Articulation;
+  x: (velocity: number) => number;
+  y: (level: number) => number;
+  bottom: number;
+  selected: string[];
+}
+
+/** Where the last strike of a stroke fell. */
+export function Hit({ stroke, x, tall }: { stroke: string; x: DotsProps['x']; tall: number }) {
+  const hit = useHitOf(stroke);
+  if (!hit) return null;
+  return (
+    <line
+      x1={x(hit.velocity)}
+      x2={x(hit.velocity)}
+      y1={TOP}
+      y2={TOP + tall + 9}
+      stroke="var(--plum)"
+      strokeWidth={1.3}
+      data-testid="dynamics-hit"
+    />
+  );
+}
+
+const placeIn = (layer: Layer, place: number) =>
+  layer.low + ((layer.high - layer.low) * (place + 0.5)) / layer.takes.length;
+
+export function Dots({ stroke, x, y, bottom, selected }: DotsProps) {
+  const byId = new Map(stroke.takes.map((take) => [take.id, take]));
+  return stroke.layers.map((layer, number) =>
+    layer.takes.map((id, place) => {
+      const take = byId.get(id);
+      if (!take) return null;
+      const far = layer.stands_out.includes(id);
+      return (
+        <Dot
+          key={id}
+          stroke={stroke}
+          take={take}
+          cx={x(placeIn(layer, place))}
+          cy={y(Math.max(bottom, take.level_db + layer.gain_db))}
+          colour={far ? 'var(--amber-line)' : layerColour(Math.max(number, 1), stroke.layers.length)}
+          chosen={selected.includes(id)}
+        />
+      );
+    }),
+  );
+}
+
+interface DotProps {
+  stroke: Articulation;
+  take: Take;
+  cx: number;
+  cy: number;
+  colour: string;
+  chosen: boolean;
+}
+
+const Dot = memo(function Dot({ stroke, take, cx, cy, colour, chosen }: DotProps) {
+  const player = useKit((s) => s.player);
+  const sounded = useHitAt(stroke.id, take.id) !== null;
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: the grid below is the way by keyboard
+    <circle
+      cx={cx}
+      cy={cy}
+      r={sounded || chosen ? 6 : 4.3}
+      fill={colour}
+      fillOpacity={take.enabled ? 1 : 0.2}
+      stroke={sounded ? 'var(--plum)' : 'var(--ink)'}
+      strokeWidth={sounded || chosen ? 2.6 : 1}
+      className="cursor-pointer"
+      onClick={(event) => {
+        pressTake(stroke, take.id, { join: event.ctrlKey || event.metaKey, range: event.shiftKey });
+        player?.audition(stroke.id, take.id);
+      }}
+    >
+      <title>{`Take ${take.label}: ${minus(take.level_db.toFixed(1))} dB`}</title>
+    </circle>
+  );
+});
+
+/** Where takes, layers and boundaries would be. */
+type GhostProps = Omit<DotsProps, 'selected'> & { tall: number };
+
+export function Ghost({ stroke, x, y, bottom, tall }: GhostProps) {
+  const byId = new Map(stroke.takes.map((take) => [take.id, take]));
+  return (
+    <g data-testid="ghost" stroke="var(--leaf)" fill="none">
+      {stroke.layers.map((layer, number) => (
+        <g key={number}>
+          <line
+            x1={x(layer.low - 0.5)}
+            x2={x(layer.high + 0.5)}
+            y1={y(layer.level_db)}
+            y2={y(layer.level_db)}
+            strokeWidth={2}
+          />
+          {number > 0 && (
+            <line
+              x1={x(layer.low - 0.5)}
+              x2={x(layer.low - 0.5)}
+              y1={TOP}
+              y2={TOP + tall}
+              strokeWidth={1.2}
+              strokeDasharray="4 3"
+            />
+          )}
+          {layer.takes.map((id, place) => {
+            const take = byId.get(id);
+            return (
+              take?.enabled && (
+                <circle
+                  key={id}
+                  cx={x(placeIn(layer, place))}
+                  cy={y(Math.max(bottom, take.level_db + layer.gain_db))}
+                  r={4.3}
+                  strokeWidth={2}
+                />
+              )
+            );
+          })}
+        </g>
+      ))}
+    </g>
+  );
+}

@@ -1,0 +1,149 @@
+/** One take in its layer, dragged and chosen there; the places beside it, and those aside. */
+
+import { useDraggable, useDroppable } from '@dnd-kit/core';
+import type { Articulation, Take } from '../../api/calls';
+import { signed } from '../../app/format';
+import { articulationIn, useKit } from '../../app/kitStore';
+import { usePlace } from '../../app/place';
+import { useHitAt } from '../../app/strikes';
+import { layerColour } from '../../ui/colours';
+import { Outline } from '../../ui/Outline';
+import type { DropPlace } from './places';
+import { pressTake } from './selection';
+
+/** Where a take can be put in: at the left edge of a cell. */
+function Before({ layer, place }: { layer: number; place: number }) {
+  const data: DropPlace = { kind: 'before', layer, place };
+  const { setNodeRef, isOver } = useDroppable({ id: `before ${layer} ${place}`, data });
+  return (
+    <i
+      ref={setNodeRef}
+      data-over={isOver}
+      className={`pointer-events-none absolute inset-y-0 -left-[3px] z-10 w-[14px] ${isOver ? 'border-l-[3px] border-plum' : ''}`}
+    />
+  );
+}
+
+export function Empty({ layer, place, last }: { layer: number; place: number; last: boolean }) {
+  const data: DropPlace = { kind: 'take', layer, place };
+  const { setNodeRef, isOver } = useDroppable({ id: `take ${layer} ${place}`, data });
+  return (
+    <span
+      ref={setNodeRef}
+      data-over={isOver}
+      title={last ? 'Drop a take here' : 'No take here'}
+      className={`mx-[2px] h-[28px] rounded-md ${last && !isOver ? 'opacity-0' : 'hatch'} ${isOver ? 'outline-2 outline-plum outline-solid' : ''}`}
+    />
+  );
+}
+
+interface CellProps {
+  stroke: Articulation;
+  take: Take;
+  layer: number | null;
+  place: number;
+  /** How far it is from its layer in dB, and whether that is too far. */
+  away: number | null;
+  far: boolean;
+  selected: boolean;
+}
+
+export function Cell({ stroke, take, layer, place, away, far, selected }: CellProps) {
+  const hitAt = useHitAt(stroke.id, take.id);
+  const player = useKit((s) => s.player);
+  const lookAt = usePlace((s) => s.lookAt);
+  const drag = useDraggable({ id: `take ${take.id}`, data: { take: take.id } });
+  const data: DropPlace = layer === null ? { kind: 'aside' } : { kind: 'take', layer, place };
+  const drop = useDroppable({ id: layer === null ? `aside ${take.id}` : `take ${layer} ${place}`, data });
+  const sounded = hitAt !== null;
+  const outline = drop.isOver
+    ? 'outline-2 outline-plum outline-dashed'
+    : sounded
+      ? 'outline-[2.5px] outline-plum outline-solid'
+      : selected
+        ? 'outline-2 outline-ink outline-solid'
+        : far
+          ? 'outline-[1.5px] outline-amber-line outline-solid'
+          : '';
+  return (
+    <span className="relative">
+      {layer !== null && <Before layer={layer} place={place} />}
+      <button
+        ref={(node) => {
+          drag.setNodeRef(node);
+          drop.setNodeRef(node);
+        }}
+        {...drag.listeners}
+        type="button"
+        data-take={take.id}
+        data-over={drop.isOver}
+        data-hit={hitAt ?? undefined}
+        aria-pressed={selected}
+        aria-label={`Take ${take.label}${take.enabled ? '' : ', left out'}${far ? ', stands out' : ''}${sounded ? ', just sounded' : ''}`}
+        title={`${take.file}\nDrag to move it; Ctrl or Shift select several; Delete leaves it out`}
+        onClick={(event) => {
+          // The rows that were left alone hold the stroke as it was when they were drawn.
+          const now = articulationIn(useKit.getState().pieces, stroke.id)?.stroke ?? stroke;
+          pressTake(now, take.id, { join: event.ctrlKey || event.metaKey, range: event.shiftKey });
+          lookAt({ articulation: stroke.id, take: take.id });
+          player?.audition(stroke.id, take.id);
+        }}
+        style={
+          drag.transform
+            ? { transform: `translate(${drag.transform.x}px, ${drag.transform.y}px)`, zIndex: 40, opacity: 0.85 }
+            : undefined
+        }
+        className={`relative mx-[2px] block h-[28px] w-[calc(100%-4px)] touch-none overflow-hidden rounded-md bg-sunk ${
+          take.enabled ? '' : 'opacity-40'
+        } ${outline}`}
+      >
+        <span className="absolute top-0 left-0">
+          <Outline
+            outline={take.outline}
+            width={84}
+            height={28}
+            colour={layerColour(Math.max(1, layer ?? 1), stroke.layers.length)}
+          />
+        </span>
+        {take.trimmed && <i className="absolute bottom-0.5 left-1 h-1.5 w-1.5 rounded-full bg-leaf" title="Trimmed" />}
+        <span
+          className={`num absolute top-0 right-0 rounded-bl bg-sunk pr-1 pl-0.5 text-[11.5px] leading-[14px] ${far ? 'font-bold text-amber' : 'text-soft'}`}
+        >
+          {!take.enabled ? 'out' : away === null ? take.label : signed(away)}
+        </span>
+      </button>
+    </span>
+  );
+}
+
+/** Takes that lie in no layer, and where to put them. */
+export function Aside({ stroke, takes, selected }: { stroke: Articulation; takes: Take[]; selected: string[] }) {
+  const data: DropPlace = { kind: 'aside' };
+  const { setNodeRef, isOver, active } = useDroppable({ id: 'aside', data });
+  if (!takes.length && !active) return null;
+  return (
+    <div
+      ref={setNodeRef}
+      data-over={isOver}
+      data-testid="aside"
+      className={`flex min-h-[36px] flex-wrap items-center gap-1 rounded-[9px] border border-dashed px-2.5 py-1 ${
+        isOver ? 'border-plum bg-plum-wash' : 'border-edge'
+      }`}
+    >
+      <span className="mr-2 text-small text-soft">{takes.length ? 'Aside, not played' : 'Drop here to put aside'}</span>
+      {takes.map((take) => (
+        <span key={take.id} className="w-[84px]">
+          <Cell
+            stroke={stroke}
+            take={take}
+            layer={null}
+            place={0}
+            away={null}
+            far={false}
+            selected={selected.includes(take.id)}
+          />
+        </span>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,6 @@
+/** Where a take that is dragged can be dropped. */
+
+export type DropPlace =
+  | { kind: 'take' | 'before'; layer: number; place: number }
+  | { kind: 'aside' }
+  | { kind: 'stroke'; stroke: string };

@@ -1,0 +1,14 @@
+/** The piece looked at, where it is of a kind that is asked for; else the first that is. */
+import type { KitState } from '../../api/calls';
+import { useKit } from '../../app/kitStore';
+import { usePlace } from '../../app/place';
+
+/** The piece looked at, or the hats where the pedal is concerned. */
+export function usePieceHere(wanted: (piece: { family: string }) => boolean) {
+  const kit = useKit((s) => s.kit) as KitState;
+  const pieces = useKit((s) => s.pieces);
+  const place = usePlace((s) => s.piece);
+  const all = kit.order.flatMap((id) => pieces.get(id) ?? []);
+  const looked = all.find((piece) => piece.id === place);
+  return looked && wanted(looked) ? looked : (all.find(wanted) ?? null);
+}

@@ -1,0 +1,58 @@
+/** Teaching as it goes: the lessons, which is asked for, what was heard. */
+
+import { create } from 'zustand';
+import type { Lesson, Taught, TeachingHeard } from '../../api/calls';
+import { useKit } from '../../app/kitStore';
+import { newGesture } from '../../ui/gestures';
+
+interface TeachingState {
+  lessons: Lesson[] | null;
+  at: number;
+  /** All in a row: good strikes are taken without asking. */
+  row: boolean;
+  taught: Taught[];
+  heard: TeachingHeard | null;
+  trouble: string | null;
+  /** For a moment after a strike was taken nothing counts: pads ring, flams and cross-talk come late. */
+  resting: boolean;
+  gesture: string;
+  begin: (lessons: Lesson[], at: number, row: boolean) => void;
+  go: (to: number) => void;
+  end: () => void;
+}
+
+export const useTeaching = create<TeachingState>((set) => ({
+  lessons: null,
+  at: 0,
+  row: false,
+  taught: [],
+  heard: null,
+  trouble: null,
+  resting: false,
+  gesture: '',
+  begin: (lessons, at, row) =>
+    set({ lessons, at, row, taught: [], heard: null, trouble: null, gesture: newGesture('teach') }),
+  go: (at) => set({ at, heard: null, trouble: null }),
+  end: () => set({ lessons: null, heard: null, trouble: null }),
+}));
+
+/** While an answer is asked for, the next strike is only heard: it may be the player waiting. */
+export function answerWanted(): boolean {
+  const { heard, row } = useTeaching.getState();
+  return Boolean(heard?.taught && (heard.clash.length || !row));
+}
+
+/** Keep what was heard, and go on. */
+export async function keep(occupied: 'take_over' | 'stack') {
+  const { heard, at, taught, gesture } = useTeaching.getState();
+  if (!heard?.edit || !heard.taught) return;
+  const edit = { ...heard.edit, when_occupied: occupied };
+  const refused = await useKit.getState().edit(edit, gesture);
+  if (refused) {
+    useTeaching.setState({ trouble: refused.message });
+    return;
+  }
+  const rest = taught.filter((t) => t.articulation !== heard.taught?.articulation);
+  useTeaching.setState({ taught: [...rest, heard.taught], at: at + 1, heard: null, trouble: null });
+  if (!useTeaching.getState().row) useTeaching.getState().end();
+}

@@ -1,0 +1,88 @@
+/** Recordings on their way: what is being sent, what came in, what waits to be read. */
+import { Folder } from 'lucide-react';
+import { post, type Reading, type SessionShown } from '../../api/calls';
+import { count } from '../../app/format';
+import { useKit } from '../../app/kitStore';
+import { queries } from '../../app/queries';
+
+export function Brought({ data }: { data: Reading | undefined }) {
+  return (
+    <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Brought in">
+      <h3 className="mx-1.5 mb-2 flex justify-between">
+        <span>Brought in</span>
+        <span>{data ? count(data.files, 'file') : ''}</span>
+      </h3>
+      <ul>
+        {data?.folders.map((folder) => (
+          <li key={folder.name} className="flex items-center gap-2 px-1.5 py-[5px] font-medium">
+            <Folder size={15} className="shrink-0 text-faint" aria-hidden="true" />
+            <span className="grow truncate" title={folder.name}>
+              {folder.name}
+            </span>
+            <span className="tag">{folder.files}</span>
+          </li>
+        ))}
+      </ul>
+      {data && (
+        <>
+          <h3 className="mx-1.5 mt-4 mb-1">Microphones</h3>
+          <ul>
+            {data.mics.map((mic) => (
+              <li key={mic.id} className="flex justify-between gap-2 px-1.5 py-0.5 text-small">
+                <span className="truncate">{mic.name}</span>
+                <span className="text-faint">
+                  {mic.kind}, {mic.width}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </aside>
+  );
+}
+
+export function CameIn(props: { text: string; refused: { path: string; why: string }[]; onClose: () => void }) {
+  return (
+    <div className="flex shrink-0 items-start gap-3 rounded-xl bg-amber-wash px-3.5 py-2" role="alert">
+      <div className="min-w-0 grow">
+        {props.text}
+        {props.refused.length > 0 && (
+          <ul className="max-h-24 overflow-y-auto text-small">
+            {props.refused.slice(0, 200).map((entry) => (
+              <li key={entry.path}>{entry.why}</li>
+            ))}
+          </ul>
+        )}
+      </div>
+      <button type="button" className="btn" onClick={props.onClose}>
+        Close
+      </button>
+    </div>
+  );
+}
+
+/** Files that came in and were not read: stopped half way, or cancelled. */
+export function Waiting({ session }: { session: SessionShown }) {
+  const { say } = useKit.getState();
+  if (!session.files) return null;
+  return (
+    <p className="card flex shrink-0 items-center gap-3 py-2">
+      <span className="grow">
+        {count(session.files, 'file')} of “{session.name}” came in and are kept. Choose the folder again to go on, or
+        read what is here.
+      </span>
+      <button
+        type="button"
+        className="btn btn-go"
+        onClick={() =>
+          void post('/api/sessions/{session_id}/read', { session_id: session.id })
+            .then(() => queries.invalidateQueries({ queryKey: ['jobs'] }))
+            .catch((error: Error) => say(error.message))
+        }
+      >
+        Read what is here
+      </button>
+    </p>
+  );
+}

@@ -1,0 +1,164 @@
+/** What was read: pieces to be made of it, takes by strength, what was noticed. */
+
+import { useState } from 'react';
+import { type KitState, post, type Reading, type SessionShown } from '../../api/calls';
+import { FindingList, useFindings } from '../../app/Findings';
+import { count } from '../../app/format';
+import { useKit } from '../../app/kitStore';
+import { layerColour } from '../../ui/colours';
+import { Channels } from './Channels';
+import { Columns } from './Columns';
+import { dragsFile, placeIn, UnreadFiles } from './Placing';
+import { RecordingList } from './RecordingList';
+
+export function MakePieces({ data, session }: { data: Reading; session: SessionShown }) {
+  const kit = useKit((s) => s.kit) as KitState;
+  const pieces = useKit((s) => s.pieces);
+  const [busy, setBusy] = useState(false);
+  const again = data.strokes.some((stroke) => kit.order.includes(stroke.piece_id));
+  const into = session.adds_to ? (pieces.get(session.adds_to)?.name ?? null) : null;
+  if (session.adds_to && !into) return null;
+  const what = into
+    ? `Add ${count(data.takes, 'take')} to ${into}`
+    : `Make ${count(data.pieces, 'piece')}${again ? ' again' : ''}`;
+  return (
+    <button
+      type="button"
+      className={`btn ${again || into ? '' : 'btn-go'}`}
+      disabled={busy}
+      title={again ? 'Makes the pieces of this session anew; undo brings back what you have now' : undefined}
+      onClick={async () => {
+        setBusy(true);
+        try {
+          useKit
+            .getState()
+            .take(
+              await post(
+                '/api/sessions/{session_id}/pieces',
+                { session_id: session.id },
+                { base_version: kit.version },
+              ),
+            );
+        } catch (error) {
+          useKit.getState().say((error as Error).message);
+        }
+        setBusy(false);
+      }}
+    >
+      {what}
+    </button>
+  );
+}
+
+export function Read({ data }: { data: Reading }) {
+  const [stroke, setStroke] = useState<string | null>(null);
+  const kit = useKit((s) => s.kit) as KitState;
+  const { data: ofKit = [] } = useFindings();
+  const made = data.strokes.some((s) => kit.order.includes(s.piece_id));
+  const findings = (made ? ofKit : data.findings).filter((f) => !f.settled);
+  return (
+    <>
+      {data.many_channels > 0 && <Channels data={data} />}
+      <Columns data={data} />
+      <section
+        className="flex shrink-0 gap-2 overflow-x-auto pb-1"
+        aria-label="Strengths by takes"
+        data-testid="strokes"
+      >
+        {data.strokes.map((grid) => (
+          <StrengthGrid
+            key={grid.articulation_id}
+            name={`${grid.piece} · ${grid.articulation}`}
+            sizes={grid.sizes}
+            chosen={stroke === grid.articulation_id}
+            onChoose={() => setStroke(stroke === grid.articulation_id ? null : grid.articulation_id)}
+            onPlace={(path) => placeIn(data, path, grid.articulation_id)}
+          />
+        ))}
+      </section>
+      <RecordingList data={data} stroke={stroke} findings={findings} />
+    </>
+  );
+}
+
+interface StrengthGridProps {
+  name: string;
+  sizes: number[];
+  chosen: boolean;
+  onChoose: () => void;
+  onPlace: (path: string) => void;
+}
+
+function StrengthGrid(props: StrengthGridProps) {
+  const [over, setOver] = useState(false);
+  const most = Math.max(...props.sizes, 1);
+  const row = Math.max(2, Math.min(9, Math.floor(44 / most) - 2));
+  return (
+    <button
+      type="button"
+      onClick={props.onChoose}
+      onDragOver={(event) => {
+        if (!event.dataTransfer.types.includes(dragsFile)) return;
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(event) => {
+        setOver(false);
+        const path = event.dataTransfer.getData(dragsFile);
+        if (path) props.onPlace(path);
+      }}
+      aria-pressed={props.chosen}
+      className={`card flex w-[154px] shrink-0 flex-col justify-start px-3 py-1.5 text-left ${
+        over ? 'border-plum bg-plum-wash' : props.chosen ? 'border-ink' : 'hover:border-edge'
+      }`}
+    >
+      <span className="w-full truncate text-small font-semibold">{props.name}</span>
+      <span className="mb-1 block text-tiny text-faint">
+        {props.sizes.length} × up to {most} takes
+      </span>
+      <span
+        className="grid w-full gap-[2px]"
+        style={{ gridTemplateColumns: `repeat(${props.sizes.length}, 1fr)` }}
+        aria-hidden="true"
+      >
+        {Array.from({ length: most }, (_, place) =>
+          props.sizes.map((size, column) => (
+            <span
+              key={`${place} ${column}`}
+              className={`rounded-[2px] ${place < size ? '' : 'hatch'}`}
+              style={{ height: row, ...(place < size ? { background: layerColour(column, props.sizes.length) } : {}) }}
+            />
+          )),
+        )}
+      </span>
+    </button>
+  );
+}
+
+export function Noticed({ data }: { data: Reading | undefined }) {
+  const kit = useKit((s) => s.kit) as KitState;
+  const { data: ofKit = [] } = useFindings();
+  const made = data?.strokes.some((s) => kit.order.includes(s.piece_id)) ?? false;
+  const ids = new Set(data?.strokes.map((s) => s.piece_id));
+  const findings = made
+    ? ofKit.filter((f) => ['recordings', 'layers'].includes(f.where.step) && ids.has(f.where.piece ?? ''))
+    : (data?.findings.filter((f) => f.rule !== 'unread') ?? []);
+  return (
+    <aside
+      className="grid grid-cols-[minmax(0,1fr)] content-start gap-2 overflow-y-auto border-l border-line bg-side p-3.5"
+      aria-label="Findings"
+    >
+      <h3>Worth a look first</h3>
+      {!data && (
+        <p className="text-small text-soft">What is wrong with recordings is listed here once they are read.</p>
+      )}
+      {data && <UnreadFiles data={data} />}
+      {data && !made && findings.length > 0 && (
+        <p className="text-small text-soft">Make the pieces, and each of these can be mended here.</p>
+      )}
+      {data && !findings.some((f) => !f.settled) && <p className="text-small text-soft">Nothing wrong was noticed.</p>}
+      <FindingList findings={findings} mendable={made} />
+    </aside>
+  );
+}
