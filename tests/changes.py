@@ -29,7 +29,7 @@ from drumcore.treatments.eq import BandKind, Eq, EqBand
 PIECES = ("kick", "snare", "hats", "crash-left")
 STROKES = ("kick/centre", "snare/centre", "hats/closed", "hats/open", "crash-left/edge")
 MICS = ("kick-mic", "snare-mic", "hat-mic", "overheads", "room")
-CHANNELS = ("kick", "snare", "hats", "crash-left", "overheads", "room")
+CHANNELS = ("kick-channel", "snare-channel", "hats-channel", "crash-left-channel", "overheads-channel", "room-channel")
 NOTES = (36, 38, 42, 44, 46, 49, 60)
 INPUTS = ("pads", "groove")
 
@@ -107,7 +107,7 @@ of_touch = st.one_of(
 )
 of_layers = st.one_of(
     st.builds(e.MoveBoundary, articulation=stroke, layer=layer, velocity=velocity, linked=st.booleans()),
-    st.builds(e.SetRange, articulation=stroke, layer=layer, low=velocity, high=velocity),
+    st.builds(e.SetRange, articulation=stroke, layer=layer, low=velocity, high=velocity, linked=st.booleans()),
     st.builds(e.SetLayer, articulation=stroke, layer=layer, gain_db=level, blend=st.integers(0, 32)),
     st.builds(e.SetOrder, articulation=stroke, order=st.sampled_from(Order)),
     st.builds(e.SetVariation, articulation=stroke, variation=variations),

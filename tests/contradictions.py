@@ -43,7 +43,7 @@ CONTRADICTIONS: dict[str, tuple[Change, str]] = {
     "a feed of no microphone": (lambda k: _set(k["routing"]["feeds"][0], mic="gone"), "a microphone that is not there"),
     "a feed twice": (
         lambda k: k["routing"]["feeds"].append(k["routing"]["feeds"][0]),
-        "feeds the channel “kick” twice",
+        "feeds the channel “kick-channel” twice",
     ),
     "a channel twice": (lambda k: k["routing"]["channels"].append(k["routing"]["channels"][0]), "Two channels"),
     "an output twice": (lambda k: k["routing"]["outputs"].append(k["routing"]["outputs"][0]), "Two outputs"),

@@ -79,7 +79,7 @@ def take_all(page: Page, address: str, theme: str) -> None:
     keep("rehearsal")
     page.keyboard.press("Alt+5")
     page.get_by_role("button", name="One output a piece").click()
-    page.locator('[data-channel="snare"] button').first.click()
+    page.locator('[data-channel="snare-channel"] button').first.click()
     page.wait_for_function("() => window.zestySkin.player().outputPeaks(3)[0] > 0.02")
     keep("routing")
     notes_and_touch(page, theme, keep)

@@ -10,6 +10,7 @@ from drumcore.kit.lookup import articulation_of, free_id, piece_of, pieces_of, w
 from drumcore.kit.values import Articulation, Family, Kit, Level, Mic, Piece, slug
 from drumcore.recordings.lexicon import family_of
 from drumcore.refusals import Refusal
+from drumcore.routing.lanes import own_channel
 from drumcore.value import Value
 
 Name = Annotated[str, Field(min_length=1, max_length=120)]
@@ -134,8 +135,9 @@ def _set_piece(kit: Kit, edit: SetPiece) -> Kit:
     before = piece_of(kit, edit.piece)
     renamed = with_piece(kit, edit.piece, lambda p: p.but(**changes))
     # Its channel goes by its name until somebody calls the channel something else.
+    own = own_channel(kit, before)
     channels = tuple(
-        c.but(name=changes.get("name", c.name)) if c.id == edit.piece and c.name == before.name else c
+        c.but(name=changes.get("name", c.name)) if c is own and c.name == before.name else c
         for c in kit.routing.channels
     )
     return renamed.but(routing=kit.routing.but(channels=channels))

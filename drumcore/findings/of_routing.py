@@ -8,7 +8,7 @@ from drumcore.edits.of_takes import SetMic
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, mend, that_help
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit, Piece
-from drumcore.routing.lanes import heard_feeds, mics_heard
+from drumcore.routing.lanes import heard_feeds, mics_heard, own_channel
 
 WRONG, INFO = FindingLevel.WRONG, FindingLevel.INFORMATION
 
@@ -43,9 +43,11 @@ def _letting_it_be_heard(kit: Kit, piece: Piece) -> tuple[Mend, ...]:
         unmuted, name = SetMic(mic=feed.mic, muted=False), mics[feed.mic].name
         tries += [mend("Switch its feed on", on), mend(f"Let {name} be heard again", unmuted)]
         tries.append(mend(f"Switch its feed on and let {name} be heard again", on, unmuted))
-    if any(channel.id == piece.id for channel in kit.routing.channels):
+    fed = {feed.channel for feed in kit.routing.feeds}
+    empty = [c for c in kit.routing.channels if c.id not in fed and c.gathers is None and c.name == piece.name]
+    for channel in [own for own in (own_channel(kit, piece),) if own] or empty:
         for mic in piece.own_mics or mics_heard(piece):
-            tries.append(mend("Feed its channel", SetFeed(piece=piece.id, mic=mic, channel=piece.id, level_db=0.0)))
+            tries.append(mend("Feed its channel", SetFeed(piece=piece.id, mic=mic, channel=channel.id, level_db=0.0)))
     return tuple(islice(that_help(kit, tries, lambda after: _is_heard(after, piece.id)), 2))
 
 

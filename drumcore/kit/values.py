@@ -13,7 +13,7 @@ from pydantic import AliasChoices, Field, model_validator
 from drumcore.treatments.kinds import Treatment
 from drumcore.value import Value
 
-KIT_FORMAT = 4
+KIT_FORMAT = 5
 Rate = Literal[44_100, 48_000, 96_000]
 RATES: tuple[Rate, ...] = get_args(Rate)
 USUAL_RATE: Rate = 48_000
@@ -356,6 +356,8 @@ class Channel(Value):
     """One lane of the routing. `output` None goes to the main mix; a number leaves the main mix for that output, or for
     one `side` of it where it is stereo: there a channel is one sound, and its pan says nothing.
 
+    A channel that `gathers` is shared by all pieces that a kind of microphone heard; any other is a piece's or one's own.
+
     `treatments` are at most one of each kind; sound passes them in the order of `treatments.kinds`.
     """
 
@@ -367,6 +369,7 @@ class Channel(Value):
     output: Annotated[int, Field(ge=1, le=64)] | None = None
     side: Side = Side.BOTH
     treatments: Annotated[tuple[Treatment, ...], Field(max_length=16)] = ()
+    gathers: MicKind | None = None
 
 
 class Output(Value):

@@ -2,13 +2,14 @@
 
 from collections.abc import Iterable, Iterator
 
-from drumcore.kit.lookup import pieces_of
+from drumcore.kit.lookup import free_id, pieces_of
 from drumcore.kit.remembering import remembered
-from drumcore.kit.values import Channel, Feed, Kit, Mic, MicKind, Output, Piece, Routing, Take, Width
+from drumcore.kit.values import Channel, Feed, Kit, Mic, MicKind, Output, Piece, Routing, Take, Width, slug
 from drumcore.refusals import Refusal
 from drumcore.routing.hosts import HOSTS
 
-OVERHEADS, ROOM, OTHER_MICS = "overheads", "room", "other-microphones"
+GATHERING = {MicKind.OTHER: "Other microphones", MicKind.OVERHEAD: "Overheads", MicKind.ROOM: "Room"}
+"""The kinds of microphones that all pieces share, in the order of their channels, and what those are called."""
 
 
 def channel_width(kit: Kit, channel_id: str) -> Width:
@@ -55,38 +56,51 @@ def route_pieces(pieces: Iterable[Piece], kit: Kit) -> Routing:
     so that it too can be balanced and sent out alone. Bleed (a piece in another's close microphone) is not fed.
     """
     mics = {mic.id: mic for mic in kit.mics}
-    channels = {channel.id: channel for channel in kit.routing.channels}
+    channels = list(kit.routing.channels)
     feeds = list(kit.routing.feeds)
     fed = {(feed.piece, feed.mic) for feed in feeds}
-    shared: dict[str, Channel] = {}
     for piece in pieces:
         heard = [mics[m] for m in dict.fromkeys([*piece.own_mics, *mics_heard(piece)])]
         own = [mic for mic in heard if mic.id in piece.own_mics]
+        there = own_channel(kit, piece)
         for mic in heard:
-            into = _channel_for(mic, piece, bool(own))
-            if into is None or (piece.id, mic.id) in fed:
+            gathered = _gathered(mic, piece, bool(own))
+            if (piece.id, mic.id) in fed or (gathered is None and mic.kind is MicKind.CLOSE and mic not in own):
                 continue
-            target = channels if into.id == piece.id else shared
-            if into.id not in channels:
-                target.setdefault(into.id, into)
+            if gathered is not None:
+                into = next((c for c in channels if c.gathers is gathered), None)
+                into = into or _new_channel(GATHERING[gathered], channels, gathered)
+            else:
+                there = there or _new_channel(piece.name, channels)
+                into = there
             feeds.append(Feed(piece=piece.id, mic=mic.id, channel=into.id))
-    order = [OTHER_MICS, OVERHEADS, ROOM]
-    ordered = [c for c in channels.values() if c.id not in order]
-    ordered += [c for key in order for c in (channels.get(key), shared.get(key)) if c is not None]
+    order = [None, *GATHERING]
+    channels.sort(key=lambda c: order.index(c.gathers))
     outputs = kit.routing.outputs if len(kit.routing.outputs) > 1 else host_outputs(kit.routing.host)
-    return kit.routing.but(channels=tuple(ordered), feeds=tuple(feeds), outputs=outputs)
+    return kit.routing.but(channels=tuple(channels), feeds=tuple(feeds), outputs=outputs)
 
 
-def _channel_for(mic: Mic, piece: Piece, has_own: bool) -> Channel | None:
-    if mic.id in piece.own_mics:
-        return Channel(id=piece.id, name=piece.name)
-    if mic.kind is MicKind.OVERHEAD:
-        return Channel(id=OVERHEADS, name="Overheads") if has_own else Channel(id=piece.id, name=piece.name)
-    if mic.kind is MicKind.ROOM:
-        return Channel(id=ROOM, name="Room")
-    if mic.kind is MicKind.OTHER:
-        return Channel(id=OTHER_MICS, name="Other microphones")
-    return None
+def _gathered(mic: Mic, piece: Piece, has_own: bool) -> MicKind | None:
+    """The kind of shared channel that a microphone of a piece enters; None for the piece's own."""
+    if mic.id in piece.own_mics or mic.kind not in GATHERING or (mic.kind is MicKind.OVERHEAD and not has_own):
+        return None
+    return mic.kind
+
+
+def _new_channel(name: str, channels: list[Channel], gathers: MicKind | None = None) -> Channel:
+    """A channel with an identifier of its own, put behind the others."""
+    made = Channel(id=free_id(f"{slug(name)}-channel", {c.id for c in channels}), name=name, gathers=gathers)
+    channels.append(made)
+    return made
+
+
+def own_channel(kit: Kit, piece: Piece) -> Channel | None:
+    """The channel a piece goes by: the first that gathers nothing and that its own microphones enter, else any of its
+    microphones; a copy of a piece shares it."""
+    apart = {channel.id: channel for channel in kit.routing.channels if channel.gathers is None}
+    mine = [feed for feed in kit.routing.feeds if feed.piece == piece.id and feed.channel in apart]
+    by_own = [feed for feed in mine if feed.mic in piece.own_mics]
+    return apart[(by_own or mine)[0].channel] if mine else None
 
 
 def host_outputs(host: str) -> tuple[Output, ...]:
@@ -103,7 +117,9 @@ def host_outputs(host: str) -> tuple[Output, ...]:
     )
 
 
-def outputs_of(kit: Kit, piece_id: str) -> tuple[int, ...]:
-    """The outputs a piece leaves by, in order: 1 for the main mix."""
-    into = {feed.channel for feed in kit.routing.feeds if feed.piece == piece_id}
-    return tuple(sorted({channel.output or 1 for channel in kit.routing.channels if channel.id in into}))
+def outputs_of(kit: Kit, piece: Piece) -> tuple[int, ...]:
+    """The outputs a piece leaves by, 1 for the main mix: its own channel's first, then the others in order."""
+    into = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id}
+    found = sorted({channel.output or 1 for channel in kit.routing.channels if channel.id in into})
+    own = own_channel(kit, piece)
+    return tuple(dict.fromkeys([*([own.output or 1] if own else []), *found]))

@@ -1,18 +1,19 @@
 """Plans: saved policies that route any kit."""
 
+from collections import defaultdict
+
 from drumcore.kit.lookup import pieces_of
-from drumcore.kit.values import Channel, Family, Kit, Routing
-from drumcore.routing.lanes import OVERHEADS, ROOM
+from drumcore.kit.values import Channel, Family, Kit, MicKind, Routing
 from drumcore.value import Value
 
 
 class PlanPlace(Value):
-    """An output of a plan: its number, its name, and the families or shared channels it takes."""
+    """An output of a plan: its number, its name, and the families or kinds of shared channels it takes."""
 
     output: int
     name: str
     families: tuple[Family, ...] = ()
-    channels: tuple[str, ...] = ()
+    gathers: tuple[MicKind, ...] = ()
 
 
 class RoutingPlan(Value):
@@ -33,8 +34,8 @@ ONE_OUTPUT_A_PIECE = RoutingPlan(
         PlanPlace(output=5, name="Toms", families=(Family.TOM,)),
         PlanPlace(output=6, name="Cymbals", families=_CYMBALS),
         PlanPlace(output=7, name="Percussion", families=(Family.PERCUSSION, Family.OTHER)),
-        PlanPlace(output=8, name="Overheads", channels=(OVERHEADS,)),
-        PlanPlace(output=9, name="Room", channels=(ROOM,)),
+        PlanPlace(output=8, name="Overheads", gathers=(MicKind.OVERHEAD,)),
+        PlanPlace(output=9, name="Room", gathers=(MicKind.ROOM,)),
     ),
 )
 EVERYTHING_TO_MAIN = RoutingPlan(id="everything-to-main", name="Everything to main", places=())
@@ -47,7 +48,10 @@ def apply_plan(kit: Kit, plan: RoutingPlan) -> Routing:
     Numbers are the plan's own whatever the kit holds, so that the host's tracks keep their meaning from kit to kit.
     """
     families = {piece.id: piece.family for piece in pieces_of(kit)}
-    channels = tuple(c.but(output=_output_for(c, families, plan)) for c in kit.routing.channels)
+    fed: dict[str, list[Family]] = defaultdict(list)
+    for feed in kit.routing.feeds:
+        fed[feed.channel].append(families[feed.piece])
+    channels = tuple(c.but(output=_output_for(c, fed[c.id], plan)) for c in kit.routing.channels)
     names = {place.output: place.name for place in plan.places}
     outputs = tuple(
         output.but(name=names.get(output.number, "Main" if output.number == 1 else f"Output {output.number}"))
@@ -56,8 +60,10 @@ def apply_plan(kit: Kit, plan: RoutingPlan) -> Routing:
     return kit.routing.but(channels=channels, outputs=outputs)
 
 
-def _output_for(channel: Channel, families: dict[str, Family], plan: RoutingPlan) -> int | None:
+def _output_for(channel: Channel, fed_by: list[Family], plan: RoutingPlan) -> int | None:
+    """A shared channel goes by what it gathers, any other by the family of the pieces that feed it, the first of them
+    where they differ."""
     for place in plan.places:
-        if channel.id in place.channels or families.get(channel.id) in place.families:
+        if channel.gathers in place.gathers or (channel.gathers is None and fed_by and fed_by[0] in place.families):
             return place.output
     return None

@@ -295,7 +295,7 @@ def _head(kit: Kit, play_head: PlayHead) -> HeadShown:
         ],
         outputs=list(routing.outputs),
         outputs_used=[output.number for output in outputs_in_use(play_head)],
-        piece_outputs={piece.id: list(outputs_of(kit, piece.id)) for piece in pieces_of(kit)},
+        piece_outputs={piece.id: list(outputs_of(kit, piece)) for piece in pieces_of(kit)},
         main_level_db=routing.main_level_db,
     )
 

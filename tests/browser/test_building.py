@@ -320,7 +320,7 @@ def test_a_stroke_is_rolled_held_and_heard_through_one_microphone(page: Page, ki
     page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
     listen(page)
     strip.press("PageUp")
-    assert came(page, over=1e-3)["channels"]["rack-tom"] < 1e-4, "past its own channel"
+    assert came(page, over=1e-3)["channels"]["rack-tom-channel"] < 1e-4, "past its own channel"
 
 
 def test_the_list_is_searched_sorted_filtered_and_walked(page: Page, kit):

@@ -99,7 +99,7 @@ def _move_a_boundary(page: Page) -> None:
 def _deliver(page: Page, tmp_path: Path) -> None:
     step(page, "Routing")
     page.get_by_role("button", name="One output a piece").click()
-    expect(page.locator('[data-channel="snare"]')).to_contain_text("→ 3 · Snare")
+    expect(page.locator('[data-channel="snare-channel"]')).to_contain_text("→ 3 · Snare")
     kept(page)
 
     step(page, "Delivery")
@@ -126,7 +126,7 @@ def _deliver(page: Page, tmp_path: Path) -> None:
     page.get_by_test_id("kit-file-input").set_input_files(str(tmp_path / "My drums.zestykit"))
     expect(page.get_by_test_id("skin")).to_be_visible(timeout=30_000)
     step(page, "Routing")
-    expect(page.locator('[data-channel="snare"]')).to_contain_text("→ 3 · Snare")
+    expect(page.locator('[data-channel="snare-channel"]')).to_contain_text("→ 3 · Snare")
     _open_lesser_kit_files(page, tmp_path / "My drums.zestykit", tmp_path)
 
 
@@ -249,7 +249,7 @@ def test_lanes_are_moved_by_keyboard_and_typing(page: Page, own_folder: Path):
     expect(page.get_by_role("button", name=re.compile("Undo: Set channel"))).to_be_enabled()
     kept(page)
     page.reload()
-    expect(page.locator('[data-channel="kick"]')).to_contain_text("→ 5")
+    expect(page.locator('[data-channel="kick-channel"]')).to_contain_text("→ 5")
 
 
 def test_a_stale_edit_is_refused_in_words_and_the_newer_kit_is_shown(page: Page, own_folder: Path):
@@ -258,10 +258,10 @@ def test_a_stale_edit_is_refused_in_words_and_the_newer_kit_is_shown(page: Page,
     other = page.context.new_page()
     other.goto(page.url)
     other.get_by_role("button", name="One output a piece").click()
-    expect(other.locator('[data-channel="kick"]')).to_contain_text("→ 2 · Kick")
+    expect(other.locator('[data-channel="kick-channel"]')).to_contain_text("→ 2 · Kick")
     page.get_by_role("button", name="Mute Kick").click()
     expect(page.get_by_role("alert")).to_contain_text("changed elsewhere meanwhile")
-    expect(page.locator('[data-channel="kick"]')).to_contain_text("→ 2 · Kick")
+    expect(page.locator('[data-channel="kick-channel"]')).to_contain_text("→ 2 · Kick")
     page.get_by_role("button", name="Close").click()
     page.get_by_role("button", name="Mute Kick").click()
     expect(page.get_by_role("button", name="Mute Kick")).to_have_attribute("aria-pressed", "true")

@@ -119,21 +119,23 @@ def test_treated_channels_sound_alike_in_both_players(page: Page, fetch, address
     """Eight bands on one channel, every kind of band on the others, one switched off, ringing on after the last strike."""
     peak = {"kind": "peak", "hz": 55.0, "gain_db": 15.0, "q": 12.0}
     eqs = {
-        "kick": [peak, {"kind": "high_shelf", "hz": 5000.0, "gain_db": -6.0}],
-        "side-snare": [{"kind": "peak", "hz": 150.0 * 1.8**n, "gain_db": (-1) ** n * 6.0, "q": 2.0} for n in range(8)],
-        "splash": [{"kind": "low_cut", "hz": 300.0, "resonance_db": 6.0}, {"kind": "high_cut", "hz": 9000.0}],
-        "overheads": [{"kind": "low_shelf", "hz": 120.0, "gain_db": -9.0}],
+        "kick-channel": [peak, {"kind": "high_shelf", "hz": 5000.0, "gain_db": -6.0}],
+        "side-snare-channel": [
+            {"kind": "peak", "hz": 150.0 * 1.8**n, "gain_db": (-1) ** n * 6.0, "q": 2.0} for n in range(8)
+        ],
+        "splash-channel": [{"kind": "low_cut", "hz": 300.0, "resonance_db": 6.0}, {"kind": "high_cut", "hz": 9000.0}],
+        "overheads-channel": [{"kind": "low_shelf", "hz": 120.0, "gain_db": -9.0}],
     }
     edits: list[dict] = [{"kind": "apply_plan", "plan": "one-output-a-piece"}]
     for channel, bands in eqs.items():
         edits.append({"kind": "set_treatment", "channel": channel, "treatment": {"kind": "eq", "bands": bands}})
     off = {"kind": "eq", "on": False, "bands": [peak]}
-    edits.append({"kind": "set_treatment", "channel": "room", "treatment": off})
+    edits.append({"kind": "set_treatment", "channel": "room-channel", "treatment": off})
     notes = [36, 38, 55, 52, 76, 38]
     events = [Strike(time_s=0.13 * i, note=notes[i % 6], velocity=30 + (i * 37) % 98) for i in range(36)]
     groove = Groove(name="Trial", bpm=120, beats_a_bar=4, events=tuple(events), length_s=6.0)
     with edited(page, fetch, "Tin Lantern", edits) as changed:
-        assert [c["treatments"] for c in changed["play_head"]["channels"] if c["id"] == "room"] == [
+        assert [c["treatments"] for c in changed["play_head"]["channels"] if c["id"] == "room-channel"] == [
             [{"kind": "eq", "bands": []}]
         ]
         agree(page, address, changed, groove)
@@ -245,7 +247,7 @@ def test_a_pad_sounds_on_its_output_and_on_no_other(page: Page, fetch):
         listen(page)
         page.locator(f'[data-pad="{pad}"]').click()
         # The lane's own meter still listens after the plan moved its channel.
-        came(page, "channels", {"Kick": "kick", "Snare": "side-snare"}[pad])
+        came(page, "channels", {"Kick": "kick-channel", "Snare": "side-snare-channel"}[pad])
         heard = came(page, "outputs", output)["outputs"]
         others = {number: peak for number, peak in heard.items() if int(number) != output and peak > 1e-4}
         assert not others, f"{pad} also sounded on {others}"

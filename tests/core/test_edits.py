@@ -1,5 +1,7 @@
 """Edits: each means what it says, refuses with a sentence, and never leaves half a change."""
 
+import json
+
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -7,9 +9,10 @@ from hypothesis import strategies as st
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
 from drumcore.kit.json_form import from_json, from_parts, part_hashes, to_json, to_parts
-from drumcore.kit.lookup import articulation_of
-from drumcore.kit.values import Curve, Kit, Node, Order, Width
+from drumcore.kit.lookup import articulation_of, piece_of
+from drumcore.kit.values import Articulation, Curve, Kit, MicKind, Node, Order, Piece, Width
 from drumcore.refusals import OccupiedNote, Refusal
+from drumcore.routing.lanes import own_channel
 from drumcore.routing.pan import pan_matrix
 
 CENTRE = "snare/centre"
@@ -25,22 +28,22 @@ def test_building_gives_notes_silences_channels_and_feeds(small_kit: Kit):
     closed = articulation_of(small_kit, "hats/closed")[1]
     assert [s.articulation for s in closed.silences] == ["hats/open"]
     feeds = {(f.piece, f.mic): f.channel for f in small_kit.routing.feeds}
-    assert feeds["kick", "kick-mic"] == "kick"
-    assert feeds["kick", "overheads"] == "overheads"
-    assert feeds["crash-left", "overheads"] == "crash-left"  # no close microphone: heard through its overheads
-    assert feeds["crash-left", "room"] == "room"
+    assert feeds["kick", "kick-mic"] == "kick-channel"
+    assert feeds["kick", "overheads"] == "overheads-channel"
+    assert feeds["crash-left", "overheads"] == "crash-left-channel"  # no close microphone: heard through its overheads
+    assert feeds["crash-left", "room"] == "room-channel"
     assert [c.output for c in small_kit.routing.channels] == [None] * len(small_kit.routing.channels)
 
 
 def test_the_plan_sends_families_to_their_outputs(small_kit: Kit):
     routed = apply(small_kit, e.ApplyPlan(plan="one-output-a-piece"))
-    assert {c.id: c.output for c in routed.routing.channels} == {
-        "kick": 2,
-        "snare": 3,
-        "hats": 4,
-        "crash-left": 6,
-        "overheads": 8,
-        "room": 9,
+    assert {c.name: c.output for c in routed.routing.channels} == {
+        "Kick": 2,
+        "Snare": 3,
+        "Hats": 4,
+        "Crash left": 6,
+        "Overheads": 8,
+        "Room": 9,
     }
     assert [o.name for o in routed.routing.outputs][:9] == [
         "Main", "Kick", "Snare", "Hats", "Toms", "Cymbals", "Percussion", "Overheads", "Room",
@@ -97,12 +100,12 @@ def test_takes_are_trimmed_left_out_and_moved(small_kit: Kit):
     [
         (e.MoveBoundary(articulation=CENTRE, layer=9, velocity=4), "there is no layer 10"),
         (e.SplitEvenly(articulation="gong/hit"), "no articulation “gong/hit”"),
-        (e.SetChannel(channel="kick", output=40), "has no output 40"),
+        (e.SetChannel(channel="kick-channel", output=40), "has no output 40"),
         (e.SetChannel(channel="bassoon", muted=True), "no channel “bassoon”"),
         (e.ApplyPlan(plan="x"), "no plan “x”"),
         (e.TakeOffNote(articulation=CENTRE, note=90), "does not play"),
         (e.SetCurve(target=None, curve=None), "always has a curve"),
-        (e.SetFeed(piece="kick", mic="zither", channel="kick", level_db=0.0), "no microphone “zither”"),
+        (e.SetFeed(piece="kick", mic="zither", channel="kick-channel", level_db=0.0), "no microphone “zither”"),
     ],
 )
 def test_refusals_are_sentences(small_kit: Kit, edit, said):
@@ -115,7 +118,9 @@ def test_taking_a_piece_out_takes_what_hangs_on_it(small_kit: Kit):
     kit = apply(small_kit, e.TakeOutPiece(piece="hats"))
     text = to_json(kit)
     assert "hats/" not in text and '"hats"' not in text
-    assert {c.id for c in kit.routing.channels} == {"kick", "snare", "crash-left", "overheads", "room"}
+    assert {c.id for c in kit.routing.channels} == {
+        f"{name}-channel" for name in ("kick", "snare", "crash-left", "overheads", "room")
+    }
 
 
 def test_a_kit_survives_its_json_and_its_parts(small_kit: Kit):
@@ -153,3 +158,42 @@ def test_panning_by_hand():
     hard_left = pan_matrix(Width.STEREO, Width.STEREO, -1.0)
     assert [round(c, 9) for row in hard_left for c in row] == [1, 1, 0, 0]
     assert pan_matrix(Width.STEREO, Width.MONO, 0.7) == ((0.5, 0.5),)
+
+
+def test_channels_have_identifiers_of_their_own_and_say_what_they_gather(small_kit: Kit):
+    by_name = {c.name: c for c in small_kit.routing.channels}
+    assert by_name["Overheads"].gathers is MicKind.OVERHEAD and by_name["Room"].gathers is MicKind.ROOM
+    assert by_name["Crash left"].gathers is None
+    assert not {c.id for c in by_name.values()} & {p.id for p in small_kit.pieces}
+    # Called and numbered otherwise, they are the same channels to what looks for a piece's or a shared one.
+    odd = {c.id: f"x{number}" for number, c in enumerate(small_kit.routing.channels)}
+    kit = small_kit.but(
+        routing=small_kit.routing.but(
+            channels=tuple(c.but(id=odd[c.id], name="?") for c in small_kit.routing.channels),
+            feeds=tuple(f.but(channel=odd[f.channel]) for f in small_kit.routing.feeds),
+        )
+    )
+    snare = piece_of(kit, "snare")
+    assert own_channel(kit, snare) == by_name["Snare"].but(id=odd["snare-channel"], name="?")
+    plan = lambda kit: [c.output for c in apply(kit, e.ApplyPlan(plan="one-output-a-piece")).routing.channels]  # noqa: E731
+    assert plan(kit) == plan(small_kit) == [2, 3, 4, 6, 8, 9]
+    tom = e.BuildPieces(
+        mics=small_kit.mics, pieces=(snare.but(id="tom", name="Tom", articulations=strokes_of("tom", snare)),)
+    )
+    fed = {f.mic: f.channel for f in apply(kit, tom).routing.feeds if f.piece == "tom"}
+    assert fed == {"snare-mic": "tom-channel", "overheads": odd["overheads-channel"], "room": odd["room-channel"]}
+
+
+def strokes_of(piece_id: str, like: Piece) -> tuple[Articulation, ...]:
+    return tuple(a.but(id=f"{piece_id}/{a.name}", silences=()) for a in like.articulations)
+
+
+def test_a_kit_of_format_4_learns_what_its_channels_gather(small_kit: Kit):
+    raw = json.loads(to_json(small_kit))
+    for channel in raw["routing"]["channels"]:
+        del channel["gathers"]
+        channel["id"] = channel["id"].removesuffix("-channel")
+    for feed in raw["routing"]["feeds"]:
+        feed["channel"] = feed["channel"].removesuffix("-channel")
+    opened = from_json(json.dumps(raw | {"format": 4}))
+    assert [c.gathers for c in opened.routing.channels] == [c.gathers for c in small_kit.routing.channels]

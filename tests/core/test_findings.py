@@ -84,7 +84,7 @@ def test_what_goes_wrong_with_layers_notes_touch_and_routing_is_noticed(small_ki
         (e.SetTracking(piece="snare", whole=True), "dynamics_doubled"),
         (e.MoveNote(note=36, to=90), "standard_note_empty"),
         (edit_of({"kind": "apply_map", "map": _one_zone()}), "openness_gap"),
-        (e.SetFeed(piece="crash-left", mic="overheads", channel="crash-left", level_db=None), "empty_channel"),
+        (e.SetFeed(piece="crash-left", mic="overheads", channel="crash-left-channel", level_db=None), "empty_channel"),
     ]
     for edit, rule in changes:
         kit = apply(small_kit, edit)

@@ -81,7 +81,7 @@ def test_missing_and_damaged_recordings_are_named_and_the_rest_opens(small_kit: 
 @pytest.mark.parametrize(
     ("change", "said"),
     [
-        (lambda n, d: d.replace(b'"format":4', b'"format":7') if n == "kit.json" else d, "newer version"),
+        (lambda n, d: d.replace(b'"format":5', b'"format":7') if n == "kit.json" else d, "newer version"),
         (lambda n, d: None if n == "kit.json" else d, "zip without a kit.json"),
         (lambda n, d: d[:100] if n == "kit.json" else d, "not valid JSON"),
         (lambda n, d: d if n == "kit.json" else None, "holds none of its"),

@@ -84,11 +84,11 @@ def test_pieces_move_and_a_channel_follows_a_name_until_it_has_its_own(small_kit
     assert ids(apply(small_kit, e.MovePiece(piece="kick", place=2))) == ["snare", "hats", "kick", "crash-left"]
     assert ids(apply(small_kit, e.MovePiece(piece="crash-left", place=0)))[0] == "crash-left"
     kit = apply(small_kit, e.SetPiece(piece="snare", name="Old snare"))
-    assert next(c.name for c in kit.routing.channels if c.id == "snare") == "Old snare"
-    channels = tuple(c.but(name="Backbeat") if c.id == "snare" else c for c in kit.routing.channels)
+    assert next(c.name for c in kit.routing.channels if c.id == "snare-channel") == "Old snare"
+    channels = tuple(c.but(name="Backbeat") if c.id == "snare-channel" else c for c in kit.routing.channels)
     named = kit.but(routing=kit.routing.but(channels=channels))
     again = apply(named, e.SetPiece(piece="snare", name="Snare", family="percussion"))
-    assert next(c.name for c in again.routing.channels if c.id == "snare") == "Backbeat"
+    assert next(c.name for c in again.routing.channels if c.id == "snare-channel") == "Backbeat"
     assert piece_of(again, "snare").family is Family.PERCUSSION
 
 
@@ -123,17 +123,17 @@ def matrix(kit: Kit, channel: str) -> list:
 def test_a_channel_reaches_mono_and_stereo_outputs_by_hand(small_kit: Kit):
     mono = (Output(number=1, name="Main"), Output(number=2, name="Mono", width=Width.MONO))
     kit = small_kit.but(routing=small_kit.routing.but(outputs=mono))
-    for channel in ("kick", "overheads"):
+    for channel in ("kick-channel", "overheads-channel"):
         kit = apply(kit, e.SetChannel(channel=channel, output=2, pan=-1.0))
-    assert matrix(kit, "kick") == [[1.0]]  # pan says nothing where there is one side
-    assert matrix(kit, "overheads") == [[0.5, 0.5]]
+    assert matrix(kit, "kick-channel") == [[1.0]]  # pan says nothing where there is one side
+    assert matrix(kit, "overheads-channel") == [[0.5, 0.5]]
     half = round(np.sqrt(0.5), 6)
-    assert matrix(small_kit, "kick") == [[half], [half]]
-    assert matrix(small_kit, "overheads") == [[1.0, 0.0], [0.0, 1.0]]
-    left = apply(small_kit, e.SetChannel(channel="snare", pan=-1.0, level_db=-6.0))
-    assert matrix(left, "snare") == [[round(10 ** (-6 / 20), 6)], [0.0]]
+    assert matrix(small_kit, "kick-channel") == [[half], [half]]
+    assert matrix(small_kit, "overheads-channel") == [[1.0, 0.0], [0.0, 1.0]]
+    left = apply(small_kit, e.SetChannel(channel="snare-channel", pan=-1.0, level_db=-6.0))
+    assert matrix(left, "snare-channel") == [[round(10 ** (-6 / 20), 6)], [0.0]]
     with pytest.raises(Refusal, match="Ferry 16 has no output 3; choose one it has for Kick"):
-        apply(kit, e.SetChannel(channel="kick", output=3))
+        apply(kit, e.SetChannel(channel="kick-channel", output=3))
 
 
 def test_a_recording_is_centred_side_by_side_and_not_otherwise(tmp_path):

@@ -27,7 +27,7 @@ from tests.conftest import RATE, strike_sound, whole, write_sound
 
 def test_one_strike_is_its_recordings_cut_scaled_and_panned(small_kit: Kit, small_session, sounds):
     kit = apply(small_kit, e.ApplyPlan(plan="one-output-a-piece"))
-    kit = apply(kit, e.SetChannel(channel="kick", level_db=-6.0, pan=-0.5))
+    kit = apply(kit, e.SetChannel(channel="kick-channel", level_db=-6.0, pan=-0.5))
     table = compile_kit(kit)
     frame, velocity = 4801, 100
     out = whole(table, [Strike(time_s=frame / RATE, note=36, velocity=velocity)], sounds, 2)
@@ -57,7 +57,7 @@ def test_blocks_of_any_size_give_the_same_sound(small_kit: Kit, sounds):
 def test_a_closed_hat_stops_an_open_one_by_its_time_constant(small_kit: Kit, sounds):
     kit = apply(small_kit, e.SetSilence(articulation="hats/closed", stopped="hats/open", fade_ms=20.0))
     kit = apply(kit, e.ApplyPlan(plan="one-output-a-piece"))
-    kit = apply(kit, e.SetChannel(channel="hats", pan=-1.0))
+    kit = apply(kit, e.SetChannel(channel="hats-channel", pan=-1.0))
     table = compile_kit(kit)
     opened = Strike(time_s=0.0, note=46, velocity=120)
     ringing = whole(table, [opened], sounds, 4, length_s=0.3)[0]
@@ -176,11 +176,11 @@ def test_curves_feed_one_another_and_zero_ignores(small_kit: Kit):
 def test_what_is_muted_or_off_is_silent_and_keeps_its_level(small_kit: Kit, sounds):
     event = [Strike(time_s=0, note=38, velocity=120)]
     muted = small_kit
-    for channel in ("snare", "overheads", "room"):
+    for channel in ("snare-channel", "overheads-channel", "room-channel"):
         muted = apply(muted, e.SetChannel(channel=channel, muted=True))
     assert np.abs(whole(compile_kit(muted), event, sounds)).max() == 0
     routed = apply(small_kit, e.ApplyPlan(plan="one-output-a-piece"))
-    feed = {"piece": "snare", "mic": "snare-mic", "channel": "snare", "level_db": -4.0}
+    feed = {"piece": "snare", "mic": "snare-mic", "channel": "snare-channel", "level_db": -4.0}
     off = apply(routed, e.SetFeed(**feed, on=False))
     assert np.abs(whole(compile_kit(off), event, sounds, 3)).max() == 0
     on = apply(off, e.SetFeed(**feed))
@@ -202,11 +202,11 @@ def test_a_pieces_level_goes_over_all_its_feeds_and_a_channel_may_take_one_side(
             whole(compile_kit(softer), event, sounds, output), plain * 10 ** (-6 / 20), atol=1e-7
         )
     # A mono channel into one side is whole there; of a stereo one both sides make one sound.
-    left = whole(compile_kit(apply(routed, e.SetChannel(channel="snare", side="left"))), event, sounds, 3)
+    left = whole(compile_kit(apply(routed, e.SetChannel(channel="snare-channel", side="left"))), event, sounds, 3)
     middle = whole(compile_kit(routed), event, sounds, 3)
     assert np.abs(left[1]).max() == 0
     np.testing.assert_allclose(left[0], middle[0] * np.sqrt(2), atol=1e-6)
-    right = whole(compile_kit(apply(routed, e.SetChannel(channel="overheads", side="right"))), event, sounds, 8)
+    right = whole(compile_kit(apply(routed, e.SetChannel(channel="overheads-channel", side="right"))), event, sounds, 8)
     both = whole(compile_kit(routed), event, sounds, 8)
     assert np.abs(right[0]).max() == 0
     np.testing.assert_allclose(right[1], both.mean(axis=0), atol=1e-6)

@@ -86,7 +86,7 @@ STRUCK = [Strike(time_s=0.01, note=38, velocity=120)]
 def test_a_treated_channel_is_its_sound_through_its_eq_and_rings_on_after_its_last_voice(small_kit: Kit, sounds):
     kit = apply(small_kit, e.ApplyPlan(plan="one-output-a-piece"))
     plain = whole(compile_kit(kit), STRUCK, sounds, 3)
-    treated = apply(kit, e.SetTreatment(channel="snare", treatment=RINGING))
+    treated = apply(kit, e.SetTreatment(channel="snare-channel", treatment=RINGING))
     # Blocks are small, so that the render ends within one of them.
     out = whole(compile_kit(treated), STRUCK, sounds, 3, block_frames=1024)
     band = RINGING.bands[0]
@@ -102,11 +102,11 @@ def test_a_treated_channel_is_its_sound_through_its_eq_and_rings_on_after_its_la
 
 
 def test_a_strip_that_would_ring_for_ever_is_ended_and_one_that_is_silent_sleeps(small_kit: Kit):
-    kit = apply(small_kit, e.SetTreatment(channel="kick", treatment=RINGING))
+    kit = apply(small_kit, e.SetTreatment(channel="kick-channel", treatment=RINGING))
     mixer = Mixer(compile_kit(kit).head, 16384)
     mixer.process(16384)
     assert not mixer.rings
-    place = next(n for n, c in enumerate(mixer.head.channels) if c.id == "kick")
+    place = next(n for n, c in enumerate(mixer.head.channels) if c.id == "kick-channel")
     strip, lane = mixer._strips[place], mixer.lanes[place]
 
     class ForEver:
@@ -126,12 +126,12 @@ def test_a_strip_that_would_ring_for_ever_is_ended_and_one_that_is_silent_sleeps
 
 
 def test_treatments_are_set_replaced_kept_and_taken_away(small_kit: Kit):
-    kit = apply(small_kit, e.SetTreatment(channel="snare", treatment=RINGING))
+    kit = apply(small_kit, e.SetTreatment(channel="snare-channel", treatment=RINGING))
     quieter = Eq(bands=(EqBand(kind=BandKind.HIGH_CUT, hz=900),), on=False)
-    kit = apply(kit, e.SetTreatment(channel="snare", treatment=quieter))
-    assert channel_of(kit, "snare").treatments == (quieter,) and from_json(to_json(kit)) == kit
+    kit = apply(kit, e.SetTreatment(channel="snare-channel", treatment=quieter))
+    assert channel_of(kit, "snare-channel").treatments == (quieter,) and from_json(to_json(kit)) == kit
     assert compile_kit(kit).head.channels[1].treatments[0].bands == ()
-    gone = apply(kit, e.TakeTreatment(channel="snare", treatment="eq"))
+    gone = apply(kit, e.TakeTreatment(channel="snare-channel", treatment="eq"))
     assert gone.routing == small_kit.routing
     with pytest.raises(Refusal, match="Snare has no treatment of the kind “eq”"):
-        apply(gone, e.TakeTreatment(channel="snare", treatment="eq"))
+        apply(gone, e.TakeTreatment(channel="snare-channel", treatment="eq"))

@@ -142,9 +142,9 @@ def test_level_follows_strength_further_over_the_whole_range(small_kit: Kit):
 
 
 def test_a_piece_leaves_by_the_outputs_its_channels_go_to(small_kit: Kit):
-    assert outputs_of(small_kit, SNARE) == (1,)
-    apart = apply(small_kit, e.SetChannel(channel=SNARE, output=3))
-    assert outputs_of(apart, SNARE)[-1] == 3 and outputs_of(apart, "kick") == outputs_of(small_kit, "kick")
+    assert outputs_of(small_kit, piece_of(small_kit, SNARE)) == (1,)
+    apart = apply(small_kit, e.SetChannel(channel="snare-channel", output=3))
+    assert outputs_of(apart, piece_of(apart, SNARE))[0] == 3 and outputs_of(apart, piece_of(apart, "kick")) == (1,)
 
 
 def test_what_an_edit_may_have_changed_is_compiled_again_and_nothing_else(small_kit: Kit):
@@ -157,7 +157,7 @@ def test_what_an_edit_may_have_changed_is_compiled_again_and_nothing_else(small_
     wider = small_kit.but(mics=tuple(m.but(width=Width.STEREO) for m in small_kit.mics))
     assert anew(wider) == everything
     # Whatever is not compiled again is as it was.
-    for edit in (e.SetMainLevel(level_db=-3.0), e.SetChannel(channel=SNARE, muted=True)):
+    for edit in (e.SetMainLevel(level_db=-3.0), e.SetChannel(channel="snare-channel", muted=True)):
         after = apply(small_kit, edit)
         for piece in after.pieces:
             assert compile_piece(piece, after) == compile_piece(piece_of(small_kit, piece.id), small_kit)

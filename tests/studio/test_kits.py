@@ -51,8 +51,8 @@ def test_one_undo_takes_a_whole_drag_back_and_every_version_stays(studio, small_
     kit = studio.kit_of(small_session)
     at = kit
     for level in (-1.0, -2.0, -3.0):
-        at = studio.edit(at, {"kind": "set_channel", "channel": "kick", "level_db": level}, gesture="drag 1")
-    at = studio.edit(at, {"kind": "set_channel", "channel": "kick", "level_db": -9.0}, gesture="drag 2")
+        at = studio.edit(at, {"kind": "set_channel", "channel": "kick-channel", "level_db": level}, gesture="drag 1")
+    at = studio.edit(at, {"kind": "set_channel", "channel": "kick-channel", "level_db": -9.0}, gesture="drag 2")
     undone = studio.post(f"/kits/{kit['id']}/undo", {"base_version": at["version"]})
     assert undone["head"]["channels"][0]["level_db"] == -3.0
     undone = studio.post(f"/kits/{kit['id']}/undo", {"base_version": undone["version"]})
@@ -73,7 +73,7 @@ def test_a_thousand_edits_stay_small(studio, small_session):
     parts = Part.objects.count()
     at = kit
     for number in range(20):
-        at = studio.edit(at, {"kind": "set_channel", "channel": "kick", "pan": number / 20 - 0.5})
+        at = studio.edit(at, {"kind": "set_channel", "channel": "kick-channel", "pan": number / 20 - 0.5})
     assert Part.objects.count() == parts
     heads = KitVersion.objects.filter(kit_id=kit["id"], number__gt=kit["version"])
     largest = max(len(v.head) for v in heads)

@@ -2111,7 +2111,7 @@ export interface components {
             /** Name */
             name: string;
             /** Pieces */
-            pieces: components["schemas"]["PieceCard"][];
+            pieces: components["schemas"]["PieceSummary"][];
             /** Takes */
             takes: number;
             /**
@@ -2882,16 +2882,6 @@ export interface components {
              */
             tracking?: components["schemas"]["Tracking"];
         };
-        /** PieceCard */
-        PieceCard: {
-            family: components["schemas"]["Family"];
-            /** Layers */
-            layers: number;
-            /** Name */
-            name: string;
-            /** Takes */
-            takes: number;
-        };
         /**
          * PieceShown
          * @description `along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which, and
@@ -2922,6 +2912,19 @@ export interface components {
             /** Silences By Itself */
             silences_by_itself: boolean;
             tracking: components["schemas"]["Tracking"];
+        };
+        /**
+         * PieceSummary
+         * @description `layers` of its most layered stroke, `takes` of its fullest layer.
+         */
+        PieceSummary: {
+            family: components["schemas"]["Family"];
+            /** Layers */
+            layers: number;
+            /** Name */
+            name: string;
+            /** Takes */
+            takes: number;
         };
         /** PiecesAsked */
         PiecesAsked: {
@@ -2977,19 +2980,19 @@ export interface components {
         };
         /**
          * PlanPlace
-         * @description An output of a plan: its number, its name, and the families or shared channels it takes.
+         * @description An output of a plan: its number, its name, and the families or kinds of shared channels it takes.
          */
         PlanPlace: {
-            /**
-             * Channels
-             * @default []
-             */
-            channels?: string[];
             /**
              * Families
              * @default []
              */
             families?: components["schemas"]["Family"][];
+            /**
+             * Gathers
+             * @default []
+             */
+            gathers?: components["schemas"]["MicKind"][];
             /** Name */
             name: string;
             /** Output */

@@ -127,7 +127,6 @@ const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, o
   const layers = main?.layers.length ?? 0;
   const takes = Math.max(0, ...(main?.layers.map((l) => l.takes.length) ?? []));
   const note = head.usual_notes[id];
-  const channel = head.channels.find((c) => c.id === id);
   const move = (to: number) =>
     to >= 0 && !(last && to > place) && void edit({ kind: 'move_piece', piece: id, place: to });
   return (
@@ -182,7 +181,7 @@ const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, o
         ) : (
           <span className="flex gap-1">
             <span className="tag">{note === undefined ? '–' : head.note_names[note]}</span>
-            <span className="tag">{channel ? channel.output || 1 : (head.piece_outputs[id]?.[0] ?? '–')}</span>
+            <span className="tag">{head.piece_outputs[id]?.[0] ?? '–'}</span>
           </span>
         )}
       </button>
