@@ -61,6 +61,7 @@ def no_such_kit(request: HttpRequest, error: NoSuchKit) -> HttpResponse:
 
 
 from studio.jobs.addresses import router as jobs_router  # noqa: E402 - the routers use the handlers above
+from studio.jobs.exports import router as exports_router  # noqa: E402
 from studio.kits.addresses import router as kits_router  # noqa: E402
 from studio.kits.maps import router as maps_router  # noqa: E402
 from studio.kits.playing import router as playing_router  # noqa: E402
@@ -77,3 +78,4 @@ api.add_router("", playing_router)
 api.add_router("", library_router)
 api.add_router("", readings_router)
 api.add_router("", jobs_router)
+api.add_router("", exports_router)

@@ -85,7 +85,7 @@ def take_all(page: Page, address: str, theme: str) -> None:
     notes_and_touch(page, theme, keep)
     page.keyboard.press("Alt+7")
     page.get_by_role("button", name="Render stems").click()
-    page.locator('[data-job="render_stems"][data-state="done"]').first.wait_for(timeout=60_000)
+    page.locator('[data-job="stems"][data-state="done"]').first.wait_for(timeout=60_000)
     keep("delivery")
 
 

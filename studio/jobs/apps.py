@@ -10,3 +10,4 @@ class JobsConfig(AppConfig):
     def ready(self) -> None:
         """Let every kind of work name itself."""
         import_module("studio.jobs.work")
+        import_module("studio.jobs.exports")

@@ -1,34 +1,24 @@
 """What each kind of job does."""
 
 import shutil
-import zipfile
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 from django.db import transaction
 
-from drumcore.formats.kit_file import SUFFIX, read_kit_file, write_kit_file
-from drumcore.grooves.values import Groove
-from drumcore.playing.compiling import compile_kit
-from drumcore.playing.sounds import FileSounds
-from drumcore.playing.stems import write_stems
+from drumcore.formats.kit_file import read_kit_file
 from drumcore.recordings.gathering import Measured, Unread, files_under, measure_file, shown_name
 from drumcore.refusals import Refusal
 from studio.jobs.models import Job
 from studio.jobs.running import folder_of, work_of_kind
-from studio.kits.versions import create_kit, kit_at
+from studio.kits.versions import create_kit
 from studio.library.inbox import folder_in_inbox
-from studio.library.models import GrooveRecord, Session, StoredFile
+from studio.library.models import Session, StoredFile
 from studio.library.sessions import add_archive, add_file, read_kept_session
-from studio.library.store import locate, place_of, store_file
+from studio.library.store import place_of, store_file
 
 Progress = Callable[[int, int], None]
-
-
-def _file_name(name: str, suffix: str) -> str:
-    plain = "".join(c if c.isalnum() or c in " .-_" else " " for c in name).strip(" .") or "Kit"
-    return f"{plain}{suffix}"
 
 
 @work_of_kind("read_session")
@@ -62,38 +52,6 @@ def bring_in_folder(job: Job, progress: Progress) -> dict[str, Any]:
     reading = read_kept_session(session, progress)
     problems = [entry.why for entry in refused[:50]]
     return {"session": session.id, "files": reading.files, "takes": reading.takes, "problems": problems}
-
-
-@work_of_kind("render_stems")
-def render_stems(job: Job, progress: Progress) -> dict[str, Any]:
-    asked = job.arguments
-    assert job.kit_id is not None
-    kit = kit_at(job.kit_id, asked["version"]).but(rate_hz=asked["rate_hz"])
-    groove = Groove.model_validate(GrooveRecord.objects.get(id=asked["groove"]).data)
-    folder = folder_of(job)
-    total = round(groove.length_s * 10)
-    listed = write_stems(
-        compile_kit(kit),
-        groove.events,
-        FileSounds(locate),
-        folder / "stems",
-        bits=asked["bits"],
-        progress=lambda seconds: progress(min(round(seconds * 10), total), total),
-    )
-    name = _file_name(f"{kit.name} - {groove.name}", ".zip")
-    with zipfile.ZipFile(folder / name, "w", zipfile.ZIP_STORED) as archive:
-        for path in sorted((folder / "stems").iterdir()):
-            archive.write(path, path.name)
-    return {"stems": listed, "download": name, "groove": groove.name}
-
-
-@work_of_kind("save_kit_file")
-def save_kit_file(job: Job, progress: Progress) -> dict[str, Any]:
-    assert job.kit_id is not None
-    kit = kit_at(job.kit_id, job.arguments["version"])
-    path = folder_of(job) / _file_name(kit.name, SUFFIX)
-    write_kit_file(kit, locate, path, progress)
-    return {"download": path.name, "size": path.stat().st_size}
 
 
 @work_of_kind("open_kit_file")

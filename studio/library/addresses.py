@@ -20,8 +20,8 @@ from drumcore.recordings.gathering import Unread
 from drumcore.recordings.guidance import Guidance
 from drumcore.recordings.peaks import recording_peaks
 from drumcore.refusals import Refusal
-from studio.jobs.addresses import JobShown, shown
 from studio.jobs.running import start
+from studio.jobs.shown import JobShown, shown
 from studio.kits.versions import kit_at, kit_record
 from studio.library.inbox import folder_in_inbox, inbox, subfolders
 from studio.library.models import GrooveRecord, Session

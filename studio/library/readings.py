@@ -16,8 +16,8 @@ from drumcore.recordings.guidance import Guidance, SavedReading, saved_reading
 from drumcore.recordings.lexicon import LearnedWord
 from drumcore.recordings.session import SessionReading
 from drumcore.refusals import Refusal
-from studio.jobs.addresses import JobShown, shown
 from studio.jobs.running import start
+from studio.jobs.shown import JobShown, shown
 from studio.kits.shown import own_recording
 from studio.library.models import Session, WordRecord
 from studio.library.sessions import many_channel_files, name_channels, reading_of

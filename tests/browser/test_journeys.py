@@ -106,7 +106,7 @@ def _deliver(page: Page, tmp_path: Path) -> None:
     page.get_by_role("button", name="Groove: ").click()
     page.get_by_role("option", name=re.compile("Tide Turn")).click()
     page.get_by_role("button", name="Render stems").click()
-    made = page.locator('[data-job="render_stems"][data-state="done"]')
+    made = page.locator('[data-job="stems"][data-state="done"]')
     expect(made).to_be_visible(timeout=60_000)
     with page.expect_download() as download:
         made.get_by_role("link", name="Download").click()
@@ -116,7 +116,7 @@ def _deliver(page: Page, tmp_path: Path) -> None:
     assert rate == 48000 and np.abs(snare).max() > 0.01
 
     page.get_by_role("button", name="Save the kit file").click()
-    saved = page.locator('[data-job="save_kit_file"][data-state="done"]')
+    saved = page.locator('[data-job="kit-file"][data-state="done"]')
     expect(saved).to_be_visible(timeout=60_000)
     with page.expect_download() as download:
         saved.get_by_role("link", name="Download").click()

@@ -22,10 +22,11 @@ FLOORS = [
     "playing",
     "edits",
 ]
-ROOF = ["formats", "findings", "demo", "cli"]
+ROOF = ["formats", "findings", "exports", "demo", "cli"]
 ROOF_MAY = {
     "formats": set(FLOORS),
     "findings": {*FLOORS},
+    "exports": {*FLOORS, "formats"},
     "demo": {*FLOORS, "formats"},
     "cli": {*FLOORS, "formats", "findings", "demo"},
 }

@@ -37,7 +37,7 @@ def test_a_kit_file_that_contradicts_itself_is_refused_and_the_list_stands(studi
     change, said = CONTRADICTIONS[name]
     kit = studio.kit_of(small_session)
     whole = to_json(versions.current_kit(kit["id"]))
-    file = studio.post(f"/kits/{kit['id']}/file")
+    file = studio.post(f"/kits/{kit['id']}/exports/kit-file", {})
     odd = SimpleUploadedFile("Odd.zestykit", b"")
     with zipfile.ZipFile(studio.download(file["download"])) as old, zipfile.ZipFile(odd, "w") as new:
         for entry in old.namelist():

@@ -2,10 +2,12 @@
 
 import zipfile
 from datetime import timedelta
+from importlib import import_module
 
 import numpy as np
 import pytest
 import soundfile
+from django.apps import apps
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils import timezone
 
@@ -25,20 +27,20 @@ def groove(studio, tmp_path) -> dict:
 
 def test_stems_are_rendered_and_downloaded(studio, small_session, groove):
     kit = studio.edit(studio.kit_of(small_session), {"kind": "apply_plan", "plan": "one-output-a-piece"})
-    job = studio.post(f"/kits/{kit['id']}/stems", {"groove": groove["id"], "bits": 24})
+    job = studio.post(f"/kits/{kit['id']}/exports/stems", {"groove": groove["id"], "bits": 24})
     assert job["state"] == "done", job
-    assert [s["file"] for s in job["stems"]] == [
+    assert [s["file"] for s in job["files"]] == [
         "02 Kick.wav", "03 Snare.wav", "04 Hats.wav", "06 Cymbals.wav", "08 Overheads.wav", "09 Room.wav",
     ]  # fmt: skip
     archive = zipfile.ZipFile(studio.download(job["download"]))
-    assert sorted(archive.namelist()) == sorted([*(s["file"] for s in job["stems"]), "stems.json"])
-    snare, rate = soundfile.read(studio.download(f"/api/jobs/{job['id']}/stems/3"))
+    assert sorted(archive.namelist()) == sorted([*(s["file"] for s in job["files"]), "stems.json"])
+    snare, rate = soundfile.read(studio.download(f"/api/jobs/{job['id']}/files/1"))
     assert rate == 48000 and np.abs(snare).max() > 0.01
 
 
 def test_a_kit_file_goes_out_and_comes_back_as_an_equal_kit(studio, small_session):
     kit = studio.edit(studio.kit_of(small_session), {"kind": "split_evenly", "articulation": "snare/centre"})
-    job = studio.post(f"/kits/{kit['id']}/file")
+    job = studio.post(f"/kits/{kit['id']}/exports/kit-file", {})
     assert job["state"] == "done"
     upload = SimpleUploadedFile("Small.zestykit", studio.download(job["download"]).read())
     opened = studio.send("/kit-files", file=upload)
@@ -62,7 +64,7 @@ def test_a_midi_file_that_is_not_one_is_refused(studio):
 
 def test_a_cancelled_job_ends_and_leaves_nothing_half_made(studio, small_session, groove, monkeypatch):
     kit = studio.kit_of(small_session)
-    begun = running._kinds["render_stems"]
+    begun = running._kinds["export"]
 
     def cancel_midway(job, progress):
         result = begun(job, lambda done, total: None)
@@ -70,19 +72,31 @@ def test_a_cancelled_job_ends_and_leaves_nothing_half_made(studio, small_session
         progress(10**9, 10**9)
         return result
 
-    monkeypatch.setitem(running._kinds, "render_stems", cancel_midway)
-    job = studio.post(f"/kits/{kit['id']}/stems", {"groove": groove["id"]})
+    monkeypatch.setitem(running._kinds, "export", cancel_midway)
+    job = studio.post(f"/kits/{kit['id']}/exports/stems", {"groove": groove["id"]})
     assert job["state"] == "cancelled" and "Cancelled" in job["message"]
     assert not running.folder_of(Job.objects.get(id=job["id"])).exists()
-    monkeypatch.setitem(running._kinds, "render_stems", begun)
+    monkeypatch.setitem(running._kinds, "export", begun)
     assert studio.post(f"/jobs/{job['id']}/again")["state"] == "done"
 
 
 def test_a_job_whose_worker_died_is_found_and_run_again(studio, small_session, groove):
     kit = studio.kit_of(small_session)
-    done = studio.post(f"/kits/{kit['id']}/stems", {"groove": groove["id"]})
+    done = studio.post(f"/kits/{kit['id']}/exports/stems", {"groove": groove["id"]})
     Job.objects.filter(id=done["id"]).update(state="running", beat=timezone.now() - timedelta(minutes=5))
     found = studio.get(f"/jobs/{done['id']}")
     assert found["state"] == "stopped" and "Run it again" in found["message"]
     assert studio.post(f"/jobs/{done['id']}/again")["state"] == "done"
     assert "no such job" in studio.get("/jobs/nothing", 422)["detail"]
+
+
+def test_exports_of_an_older_program_are_had_and_made_again(studio, small_session, groove):
+    kit = studio.kit_of(small_session)
+    arguments = {"groove": groove["id"], "rate_hz": 48_000, "bits": 24, "version": kit["version"], "groove_name": "Two"}
+    Job.objects.create(kind="render_stems", kit_id=kit["id"], arguments=arguments, state="done")
+    Job.objects.create(kind="save_kit_file", kit_id=kit["id"], arguments={"version": kit["version"]}, state="done")
+    import_module("studio.jobs.migrations.0002_exports").rename(apps, None)
+    jobs = {job["export"]: job for job in studio.get(f"/kits/{kit['id']}/jobs")}
+    assert [jobs[name]["title"] for name in ("stems", "kit-file")] == ["Rendering Two", "Saving the kit file"]
+    for job in jobs.values():
+        assert studio.post(f"/jobs/{job['id']}/again")["state"] == "done"

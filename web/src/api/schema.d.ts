@@ -226,7 +226,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/kits/{kit_id}/file": {
+    "/api/kits/{kit_id}/exports/kit-file": {
         parameters: {
             query?: never;
             header?: never;
@@ -235,8 +235,31 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Save Kit File */
-        post: operations["studio_jobs_addresses_save_kit_file"];
+        /**
+         * Begin
+         * @description Export the kit as it stands now.
+         */
+        post: operations["export_kit-file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/exports/stems": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description Export the kit as it stands now.
+         */
+        post: operations["export_stems"];
         delete?: never;
         options?: never;
         head?: never;
@@ -511,26 +534,6 @@ export interface paths {
          * @description Bring in a folder of this machine: a job that stores, measures and reads it.
          */
         post: operations["studio_library_addresses_bring_in_from_inbox"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/kits/{kit_id}/stems": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Render Stems
-         * @description Render a groove to one file an output, of the kit as it stands now.
-         */
-        post: operations["studio_jobs_addresses_render_stems"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2070,13 +2073,17 @@ export interface components {
         };
         /**
          * JobShown
-         * @description A job; `state` is waiting, running, done, failed, cancelled or stopped.
+         * @description A job; `export` names the export it makes, `files` its parts, to be had one by one.
          */
         JobShown: {
             /** Done */
             done: number;
             /** Download */
             download: string | null;
+            /** Export */
+            export: string | null;
+            /** Files */
+            files: components["schemas"]["MadeFile"][];
             /** Id */
             id: string;
             /** Kind */
@@ -2092,8 +2099,6 @@ export interface components {
              * @enum {string}
              */
             state: "waiting" | "running" | "done" | "failed" | "cancelled" | "stopped";
-            /** Stems */
-            stems: components["schemas"]["StemShown"][];
             /** Title */
             title: string;
             /** Total */
@@ -2120,6 +2125,11 @@ export interface components {
              */
             trouble?: string;
         };
+        /**
+         * KitFileAsked
+         * @description Nothing is to be chosen: all of the kit goes with it.
+         */
+        KitFileAsked: Record<string, never>;
         /**
          * KitState
          * @description A kit as it stands; in the answer to an edit, `pieces` and `play_pieces` hold only what changed.
@@ -2289,6 +2299,26 @@ export interface components {
             least: number | null;
             /** Most */
             most: number | null;
+        };
+        /**
+         * MadeFile
+         * @description One file of several, to be taken alone: its name, and of sound its width, peak and samples over full scale.
+         */
+        MadeFile: {
+            /**
+             * Clipped Samples
+             * @default 0
+             */
+            clipped_samples?: number;
+            /** File */
+            file: string;
+            /** Peak Dbfs */
+            peak_dbfs?: number | null;
+            /**
+             * Width
+             * @default
+             */
+            width?: string;
         };
         /** MakeArticulation */
         MakeArticulation: {
@@ -4244,22 +4274,10 @@ export interface components {
             /** Shapes */
             shapes: components["schemas"]["CurveShape"][];
         };
-        /** StemShown */
-        StemShown: {
-            /** Clipped Samples */
-            clipped_samples: number;
-            /** File */
-            file: string;
-            /** Name */
-            name: string;
-            /** Output */
-            output: number;
-            /** Peak Dbfs */
-            peak_dbfs: number;
-            /** Width */
-            width: string;
-        };
-        /** StemsAsked */
+        /**
+         * StemsAsked
+         * @description `groove` is the number it is kept under.
+         */
         StemsAsked: {
             /**
              * Bits
@@ -5139,7 +5157,7 @@ export interface operations {
             };
         };
     };
-    studio_jobs_addresses_save_kit_file: {
+    "export_kit-file": {
         parameters: {
             query?: never;
             header?: never;
@@ -5148,7 +5166,37 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitFileAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
+    export_stems: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StemsAsked"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -5536,32 +5584,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["FromInbox"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["JobShown"];
-                };
-            };
-        };
-    };
-    studio_jobs_addresses_render_stems: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                kit_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["StemsAsked"];
             };
         };
         responses: {

@@ -1,0 +1,7 @@
+"""The exports there are."""
+
+from drumcore.exports.export import Export
+from drumcore.exports.kit_file import KIT_FILE
+from drumcore.exports.stems import STEMS
+
+EXPORTS: dict[str, Export] = {export.name: export for export in (STEMS, KIT_FILE)}

@@ -1,0 +1,20 @@
+"""The kit with all its recordings in one file that opens anywhere."""
+
+from pathlib import Path
+
+from drumcore.exports.export import Export, Made, Progress, Source, file_name
+from drumcore.formats.kit_file import SUFFIX, write_kit_file
+from drumcore.value import Value
+
+
+class KitFileAsked(Value):
+    """Nothing is to be chosen: all of the kit goes with it."""
+
+
+def _write(asked: KitFileAsked, source: Source, folder: Path, progress: Progress) -> Made:
+    path = folder / file_name(source.kit.name, SUFFIX)
+    write_kit_file(source.kit, source.locate, path, progress)
+    return Made(download=path.name)
+
+
+KIT_FILE = Export(name="kit-file", asked=KitFileAsked, title=lambda asked, source: "Saving the kit file", write=_write)

@@ -1,0 +1,46 @@
+"""Stems: a groove played by the kit, one WAV file an output."""
+
+import zipfile
+from pathlib import Path
+from typing import Literal
+
+from drumcore.exports.export import Export, Made, MadeFile, Progress, Source, file_name
+from drumcore.kit.values import USUAL_RATE, Rate
+from drumcore.playing.compiling import compile_kit
+from drumcore.playing.sounds import FileSounds
+from drumcore.playing.stems import write_stems
+from drumcore.value import Value
+
+
+class StemsAsked(Value):
+    """`groove` is the number it is kept under."""
+
+    groove: int
+    rate_hz: Rate = USUAL_RATE
+    bits: Literal[16, 24, 32] = 24
+
+
+def _title(asked: StemsAsked, source: Source) -> str:
+    return f"Rendering {source.groove(asked.groove).name}"
+
+
+def _write(asked: StemsAsked, source: Source, folder: Path, progress: Progress) -> Made:
+    groove = source.groove(asked.groove)
+    total = round(groove.length_s * 10)
+    listed = write_stems(
+        compile_kit(source.kit.but(rate_hz=asked.rate_hz)),
+        groove.events,
+        FileSounds(source.locate),
+        folder / "files",
+        bits=asked.bits,
+        progress=lambda seconds: progress(min(round(seconds * 10), total), total),
+    )
+    name = file_name(f"{source.kit.name} - {groove.name}", ".zip")
+    with zipfile.ZipFile(folder / name, "w", zipfile.ZIP_STORED) as archive:
+        for path in sorted((folder / "files").iterdir()):
+            archive.write(path, path.name)
+    files = tuple(MadeFile(**{field: stem[field] for field in MadeFile.model_fields}) for stem in listed["stems"])
+    return Made(download=name, parts=files)
+
+
+STEMS = Export(name="stems", asked=StemsAsked, title=_title, write=_write)

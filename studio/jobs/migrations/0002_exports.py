@@ -1,0 +1,26 @@
+"""Stems and kit files, each a kind of job until now, are exports: what was made stays to be had, and to be made again."""
+
+from typing import Any
+
+from django.db import migrations
+
+NOW = {"render_stems": "stems", "save_kit_file": "kit-file"}
+
+
+def rename(apps: Any, schema_editor: Any) -> None:
+    for job in apps.get_model("jobs", "Job").objects.filter(kind__in=NOW):
+        asked = {name: job.arguments[name] for name in ("groove", "rate_hz", "bits") if name in job.arguments}
+        made = job.arguments.get("groove_name")
+        job.arguments = {
+            "export": NOW[job.kind],
+            "asked": asked,
+            "version": job.arguments["version"],
+            "title": f"Rendering {made}" if made else "Saving the kit file",
+        }
+        job.kind = "export"
+        job.save()
+
+
+class Migration(migrations.Migration):
+    dependencies = [("jobs", "0001_initial")]
+    operations = [migrations.RunPython(rename, migrations.RunPython.noop)]

@@ -1,0 +1,51 @@
+"""A job as it is shown."""
+
+from typing import Any, Literal, cast
+
+from ninja import Schema
+
+from drumcore.exports.export import MadeFile
+from studio.jobs.models import Job
+
+State = Literal["waiting", "running", "done", "failed", "cancelled", "stopped"]
+
+
+class JobShown(Schema):
+    """A job; `export` names the export it makes, `files` its parts, to be had one by one."""
+
+    id: str
+    kind: str
+    export: str | None
+    state: State
+    done: int
+    total: int
+    message: str
+    title: str
+    download: str | None
+    files: list[MadeFile]
+    kit: str | None
+    problems: list[str]
+
+
+def shown(job: Job) -> JobShown:
+    result: dict[str, Any] = job.result
+    name = result.get("download")
+    titles = {
+        "bring_in_folder": f"Bringing in {job.arguments.get('name', 'a folder')}",
+        "read_session": f"Reading {job.arguments.get('name', 'the session')}",
+        "open_kit_file": f"Opening {job.arguments.get('name', 'a kit file')}",
+    }
+    return JobShown(
+        id=str(job.id),
+        kind=job.kind,
+        export=job.arguments.get("export"),
+        state=cast(State, job.state),
+        done=job.done,
+        total=job.total,
+        message=job.message,
+        title=job.arguments.get("title") or titles.get(job.kind, job.kind),
+        download=f"/api/jobs/{job.id}/download" if name else None,
+        files=[MadeFile.model_validate(file) for file in result.get("parts", [])],
+        kit=result.get("kit"),
+        problems=result.get("problems", []),
+    )
