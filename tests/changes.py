@@ -132,8 +132,11 @@ eq_bands = st.builds(
     resonance_db=st.floats(-12.0, 18.0),
 )
 eqs = st.builds(Eq, on=st.booleans(), bands=st.lists(eq_bands, max_size=8).map(tuple))
+# How a treatment of each kind is drawn; the twin test asks both sides with all of them.
+TREATMENTS = {"eq": eqs}
+treatments = st.one_of(*TREATMENTS.values())
 of_routing = st.one_of(
-    st.builds(e.SetTreatment, channel=channel, treatment=eqs),
+    st.builds(e.SetTreatment, channel=channel, treatment=treatments),
     st.builds(e.TakeTreatment, channel=channel, treatment=st.sampled_from(["eq", "echo"])),
     st.builds(
         e.SetChannel,

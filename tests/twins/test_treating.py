@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from scipy.signal import butter, sosfiltfilt
 
 from drumcore.treatments.eq import BandKind, Eq, EqBand
-from drumcore.treatments.kinds import compiled, stages
-from tests.changes import eqs
+from drumcore.treatments.kinds import KINDS, compiled, stages
+from tests.changes import TREATMENTS, treatments
 from tests.twins.asking import answering
 
 
@@ -24,6 +24,10 @@ def dumped(play) -> list:
     return [t.model_dump(mode="json", exclude_defaults=True) | {"kind": t.kind} for t in play]
 
 
+def test_every_kind_is_drawn():
+    assert set(TREATMENTS) == {kind.name for kind in KINDS}
+
+
 def drum(rate: int, seed: int) -> np.ndarray:
     """A strike and silence: a falling tone in noise that dies, both sides their own."""
     t = np.arange(4096) / rate
@@ -32,10 +36,10 @@ def drum(rate: int, seed: int) -> np.ndarray:
 
 
 @settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=80, deadline=None)
-@given(eqs, st.sampled_from([44_100, 48_000, 96_000]), st.integers(1, 2), st.integers(0, 99))
-def test_both_make_the_same_of_a_strike(browser, eq, rate, sides, seed):
+@given(treatments, st.sampled_from([44_100, 48_000, 96_000]), st.integers(1, 2), st.integers(0, 99))
+def test_both_make_the_same_of_a_strike(browser, treatment, rate, sides, seed):
     sound = drum(rate, seed)[:sides]
-    play = compiled((eq,), rate)
+    play = compiled((treatment,), rate)
     ours = sound
     for stage in stages(play, rate, sides):
         ours = stage.process(ours)
