@@ -4,32 +4,42 @@ import { EqStage } from './eq';
 import type { Stage } from './stage';
 
 export type PlayTreatment = NonNullable<PlayChannel['treatments']>[number];
-type Maker = (rate: number, sides: number, compiled: PlayTreatment | null) => Stage<PlayTreatment>;
+type Kind = NonNullable<PlayTreatment['kind']>;
+type Of<K extends Kind> = Extract<PlayTreatment, { kind?: K }>;
 
-const KINDS: Record<NonNullable<PlayTreatment['kind']>, Maker> = {
+const KINDS: { [K in Kind]: (rate: number, sides: number, compiled: Of<K> | null) => Stage<Of<K>> } = {
   eq: (rate, sides, compiled) => new EqStage(rate, sides, compiled),
 };
 
+const of = <K extends Kind>(kind: K, treatments: readonly PlayTreatment[]) =>
+  (treatments.find((treatment) => treatment.kind === kind) ?? null) as Of<K> | null;
+
+function begin<K extends Kind>(kind: K, rate: number, sides: number, treatments: readonly PlayTreatment[]) {
+  const stage = KINDS[kind](rate, sides, of(kind, treatments));
+  return {
+    update: (now: readonly PlayTreatment[]) => stage.update(of(kind, now)),
+    process: (sound: Float64Array[], frames: number) => stage.process(sound, frames),
+    silent: () => stage.silent,
+  };
+}
+
 /** A channel's treatments at work, every kind in its place, those it does not have doing nothing. */
 export class Chain {
-  private stages: { kind: string; stage: Stage<PlayTreatment> }[];
+  private readonly stages;
 
   constructor(rate: number, sides: number, treatments: readonly PlayTreatment[]) {
-    this.stages = Object.entries(KINDS).map(([kind, make]) => ({
-      kind,
-      stage: make(rate, sides, treatments.find((t) => t.kind === kind) ?? null),
-    }));
+    this.stages = (Object.keys(KINDS) as Kind[]).map((kind) => begin(kind, rate, sides, treatments));
   }
 
   update(treatments: readonly PlayTreatment[]) {
-    for (const { kind, stage } of this.stages) stage.update(treatments.find((t) => t.kind === kind) ?? null);
+    for (const stage of this.stages) stage.update(treatments);
   }
 
   process(sides: Float64Array[], frames: number) {
-    for (const { stage } of this.stages) stage.process(sides, frames);
+    for (const stage of this.stages) stage.process(sides, frames);
   }
 
   get silent() {
-    return this.stages.every(({ stage }) => stage.silent);
+    return this.stages.every((stage) => stage.silent());
   }
 }
