@@ -53,6 +53,12 @@ def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="zesty", description="Turn drum recordings into a kit that plays.")
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
 
+    starts = commands.add_parser("starts", help="how often the start of a strike is found, over strikes made up for it")
+    starts.add_argument("--each", type=int, default=200, metavar="N", help="strikes of each kind (200)")
+    starts.add_argument("--seed", type=int, default=1)
+    starts.add_argument("--json", action="store_true")
+    starts.set_defaults(run=_starts)
+
     demo = commands.add_parser("demo", help="write the demo recording sessions and grooves as plain files")
     demo.add_argument("folder", type=Path, metavar="DIR")
     demo.add_argument("--figures", action="store_true", help="print its bands beside those of real drums")
@@ -134,6 +140,19 @@ def _finding(finding: Finding) -> dict[str, Any]:
 def _print_findings(findings: list[Finding]) -> None:
     for finding in findings:
         print(f"{finding.level.value.replace('_', ' '):13} {finding.title}. {finding.sentence}")
+
+
+def _starts(options: argparse.Namespace) -> int:
+    from drumcore.demo.start_trials import WITHIN_MS, start_trials
+
+    figures = start_trials(max(1, options.each), options.seed)
+    if options.json:
+        print(json.dumps([f.model_dump() | {"share": round(f.share, 4)} for f in figures], indent=2))
+        return 0
+    print(f"{'':20} within {WITHIN_MS:g} ms   the worst of {max(1, options.each)}")
+    for f in figures:
+        print(f"{f.kind:20} {100 * f.share:9.1f} %   {f.worst_ms:+.2f} ms: {f.worst}")
+    return 0
 
 
 def _demo(options: argparse.Namespace) -> int:

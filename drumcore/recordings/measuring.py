@@ -13,9 +13,11 @@ import numpy as np
 from drumcore.arrays import Floats, Samples
 from drumcore.recordings.loudness import decibels, strike_level_db
 from drumcore.recordings.reading import Audio
+from drumcore.recordings.starts import find_start
 
+MEASURING = 2
+"""Grows when something is measured otherwise; what was kept of files by an older rule is measured anew."""
 COARSE = 128
-FINE = 32
 STRIKE_S = 0.3
 CENTROID_FRAMES = 4096
 SHAPE_POINTS = 96
@@ -47,14 +49,15 @@ def measure(audio: Audio) -> Measurements:
     peaks = block_peaks(audio)
     peak = float(peaks.max(initial=0.0))
     start, noise = find_start(audio, peaks)
+    offset = max(abs(_mean(audio, side)) for side in range(audio.width))
     return Measurements(
         level_db=round(strike_level_db(audio.part(start, start + round(STRIKE_S * rate)), rate), 3),
         peak_dbfs=round(decibels(peak), 3),
         start_ms=round(start * 1000.0 / rate, 4),
-        length_ms=round(_end_frame(peaks, noise, start, audio.frames) * 1000.0 / rate, 2),
+        length_ms=round(_end_frame(np.maximum(peaks - offset, 0.0), noise, start, audio.frames) * 1000.0 / rate, 2),
         noise_dbfs=round(decibels(noise), 1),
         clipped_runs=clipped_runs(audio.samples) if peak >= CLIP else 0,
-        dc_offset=round(max(abs(_mean(audio, side)) for side in range(audio.width)), 6),
+        dc_offset=round(offset, 6),
         centroid_hz=round(_centroid_hz(audio.part(start, start + CENTROID_FRAMES)[:, 0], rate), 1),
         first_sign=_first_sign(audio.part(start, start + max(1, rate // 1000))[:, 0]),
         outline=_outline(peaks),
@@ -74,53 +77,6 @@ def block_peaks(audio: Audio) -> Samples:
     if frames % COARSE:
         peaks = np.append(peaks, np.abs(raw[whole * COARSE :].astype(np.float64)).max())
     return (peaks / audio.full_scale).astype(np.float32)
-
-
-def find_start(audio: Audio, peaks: Samples) -> tuple[int, float]:
-    """The first frame of the strike, and the noise floor (linear RMS).
-
-    The envelope's first crossing of max(peak − 30 dB, noise + 12 dB), walked back to where it falls under
-    max(peak − 50 dB, noise + 6 dB). The envelope is the peak on the way up and the RMS of 32 frames on the way back:
-    the peaks of plain noise lie more than 6 dB over its RMS and would never let it end. The noise floor is the median
-    of 10 ms RMS windows before the start, or of the last tenth of the file when nothing stands before.
-    """
-    peak = float(peaks.max(initial=0.0))
-    if peak == 0.0:
-        return 0, 0.0
-    noise = _noise_floor(audio, _first_over(audio, peaks, peak * 10.0 ** (-30 / 20)))
-    high = max(peak * 10.0 ** (-30 / 20), noise * 10.0 ** (12 / 20))
-    low = max(peak * 10.0 ** (-50 / 20), noise * 10.0 ** (6 / 20))
-    if high > peak:
-        return 0, noise
-    crossing = _first_over(audio, peaks, high)
-    first = crossing % FINE
-    before = audio.part(first, crossing)
-    power = np.mean(np.square(before).reshape(len(before) // FINE, FINE * audio.width), axis=1)
-    quiet = np.flatnonzero(power < low * low)
-    begin = first + (int(quiet[-1]) + 1) * FINE if len(quiet) else 0
-    stretch = np.abs(audio.part(begin, crossing + 1)).max(axis=1)
-    return begin + int(np.argmax(stretch >= low)), noise
-
-
-def _first_over(audio: Audio, peaks: Samples, threshold: float) -> int:
-    """The first frame whose absolute sample reaches a threshold that some frame reaches."""
-    block = int(np.argmax(peaks >= threshold * (1.0 - 1e-6))) * COARSE
-    sizes = np.abs(audio.part(block, block + COARSE)).max(axis=1)
-    return block + int(np.argmax(sizes >= threshold * (1.0 - 1e-6)))
-
-
-def _noise_floor(audio: Audio, start: int) -> float:
-    window = round(0.010 * audio.rate_hz)
-    before = max(0, start - FINE)
-    if before >= window:
-        part = audio.part(0, before)
-    else:
-        part = audio.part(max(0, audio.frames - max(window, audio.frames // 10)), audio.frames)
-    count = len(part) // window
-    if count == 0:
-        return 0.0
-    power = np.mean(np.square(part[: count * window]).reshape(count, window * audio.width), axis=1)
-    return float(np.sqrt(np.median(power)))
 
 
 def _end_frame(peaks: Samples, noise: float, start: int, frames: int) -> int:

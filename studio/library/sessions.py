@@ -9,12 +9,14 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from django.db import transaction
+from django.db.models import Q
 
 from drumcore.formats.archives import check_archive, copy_entry, entries_of, open_archive, safe_name
 from drumcore.recordings.channels import split_channels
 from drumcore.recordings.gathering import JUNK, Measured, Progress, Unread, Unsplit, measure_each, measured_from
 from drumcore.recordings.guidance import Guidance
 from drumcore.recordings.lexicon import LearnedWord
+from drumcore.recordings.measuring import MEASURING
 from drumcore.recordings.reading import AUDIO_SUFFIXES
 from drumcore.recordings.session import SessionReading, read_session
 from drumcore.refusals import Refusal
@@ -98,7 +100,11 @@ def _measure_new(session: Session, progress: Progress) -> None:
     new = {
         f.stored.sha256: f
         for f in session.files.select_related("stored")
-        .filter(stored__isnull=False, stored__measured__isnull=True)
+        .filter(stored__isnull=False)
+        .filter(
+            Q(stored__measured__isnull=True)
+            | Q(stored__measured__has_key="file") & ~Q(stored__measured__rules=MEASURING)
+        )
         .order_by("path")
         if f.stored is not None
     }
@@ -121,7 +127,9 @@ def _keep(found: list[Measured | Unread | Unsplit], by_path: dict[str, StoredFil
     with transaction.atomic():
         for result in found:
             if isinstance(result, Measured):
-                _keep_measured(by_path[result.path], {"file": {**asdict(result), "path": ""}}, result.content)
+                _keep_measured(
+                    by_path[result.path], {"file": {**asdict(result), "path": ""}, "rules": MEASURING}, result.content
+                )
             elif isinstance(result, Unsplit):
                 _keep_measured(by_path[result.path], {"channels": result.channels}, "")
             else:

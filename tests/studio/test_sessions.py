@@ -8,7 +8,7 @@ from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from drumcore.recordings.gathering import files_under
-from studio.library.models import StoredFile
+from studio.library.models import Session, StoredFile
 from tests.conftest import strike_sound, write_sound
 
 
@@ -130,3 +130,15 @@ def test_an_unread_session_makes_no_pieces(studio):
     assert "has not been read yet" in said["detail"]
     assert studio.client.delete(f"/api/kits/{kit_id}").status_code == 204
     assert kit_id not in {k["id"] for k in studio.get("/kits")}
+
+
+def test_what_an_older_rule_measured_is_measured_anew(studio, small_session):
+    kit = studio.kit_of(small_session)
+    session = Session.objects.get(kit_id=kit["id"])
+    one = StoredFile.objects.filter(measured__has_key="file").first()
+    wrong = {**one.measured, "rules": 1}
+    wrong["file"] = {**wrong["file"], "measurements": {**wrong["file"]["measurements"], "start_ms": 400.0}}
+    StoredFile.objects.filter(sha256=one.sha256).update(measured=wrong)
+    studio.post(f"/sessions/{session.id}/read")
+    again = StoredFile.objects.get(sha256=one.sha256).measured
+    assert again == one.measured and again["file"]["measurements"]["start_ms"] < 100.0
