@@ -11,6 +11,7 @@ from drumcore.kit.values import Family, Hand, MicKind
 from drumcore.recordings.trade_words import (
     ARTICULATIONS,
     HANDS,
+    IGNORED,
     MIC_KINDS,
     MIC_POSITIONS,
     MIC_WORDS,
@@ -50,6 +51,7 @@ _TRADE: Tables = (
     ("hand", HANDS),
     ("position", MIC_POSITIONS),
     ("micword", dict.fromkeys(MIC_WORDS, "")),
+    ("ignored", dict.fromkeys(IGNORED, "")),
 )
 
 

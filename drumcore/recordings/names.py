@@ -1,7 +1,7 @@
 """Reading whole paths: what folders and file names say together, before structure and sound decide the rest."""
 
 from collections import Counter, defaultdict
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
 from pathlib import PurePosixPath
 
@@ -9,6 +9,12 @@ from drumcore.kit.values import Family, Hand, MicKind
 from drumcore.recordings.guidance import NO_GUIDANCE, Guidance
 from drumcore.recordings.lexicon import lexicon_with
 from drumcore.recordings.parts import NamedPiece, Number, PartReading, read_part, rule_folder
+from drumcore.recordings.ranking import rank_correlation
+from drumcore.recordings.trade_words import CYMBAL, HAT_STROKES
+
+CYMBALS = (Family.HATS, Family.CRASH, Family.RIDE, Family.SPLASH, Family.CHINA)
+COUNTED_FAMILIES = (Family.TOM, *CYMBALS[1:])
+FOLLOWS = 0.55
 
 
 @dataclass
@@ -22,6 +28,8 @@ class NameReading:
     """Its columns: folders from the outermost, then the segments of the name, each (text, role)."""
     piece: NamedPiece | None = None
     articulation: str = ""
+    strokes: tuple[str, ...] = ()
+    """The words its articulation is made of."""
     mic: str = ""
     mic_kind: MicKind | None = None
     strength: float | None = None
@@ -35,7 +43,9 @@ class NameReading:
     by_hand: bool = False
 
 
-def read_paths(paths: list[str], guidance: Guidance = NO_GUIDANCE) -> list[NameReading]:
+def read_paths(
+    paths: list[str], guidance: Guidance = NO_GUIDANCE, levels: Mapping[str, float] | None = None
+) -> list[NameReading]:
     """Read every path by its words, using the folders beside each folder to tell microphones from pieces.
 
     What somebody said of a column or a word goes before what the reader would decide.
@@ -87,7 +97,8 @@ def read_paths(paths: list[str], guidance: Guidance = NO_GUIDANCE) -> list[NameR
         reading.group = groups[path]
         reading.segments = _columns(path, stems[path], folders)
         readings.append(reading)
-    _settle_piece_numbers(readings)
+    _settle_piece_numbers(readings, levels or {})
+    _settle_cymbals(readings)
     _settle_notes(readings)
     _settle_hat_close(readings)
     return readings
@@ -144,8 +155,8 @@ def _combine(
             fallback_pieces += folder.pieces
         else:
             other_folders.append(folder)
-    pieces = list(stem.pieces)
-    folder_pieces = [piece for folder in other_folders for piece in folder.pieces]
+    pieces = _named(stem.pieces)
+    folder_pieces = _named([piece for folder in other_folders for piece in folder.pieces])
     mic_from_stem = stem.mic_text
     if len({p.family for p in pieces}) > 1 and not mic_folders and not stem.names_mic:
         mic_from_stem, reading.mic_kind = pieces[-1].title, MicKind.CLOSE
@@ -166,6 +177,7 @@ def _combine(
     parts = [*reversed(other_folders), stem]
     words = list(dict.fromkeys(word for part in parts for word in part.articulations))
     shortened = {word for word in words if any(other != word and other.startswith(word) for other in words)}
+    reading.strokes = tuple(words)
     reading.articulation = " ".join(word for word in words if word not in shortened)
     reading.strength = next((p.strength for p in reversed(parts) if p.strength is not None), None)
     reading.strength_word = next((p.strength_word for p in reversed(parts) if p.strength_word), "")
@@ -179,6 +191,12 @@ def _combine(
     if reading.piece is None:
         reading.why_not = "no word in its name says which piece was struck"
     return reading
+
+
+def _named(pieces: list[NamedPiece]) -> list[NamedPiece]:
+    """Pieces without the word “cymbal” where another word says which."""
+    others = [piece for piece in pieces if piece.name != CYMBAL]
+    return others if any(p.family in CYMBALS for p in others) else pieces
 
 
 def _choose_piece(from_stem: list[NamedPiece], from_folders: list[NamedPiece]) -> NamedPiece | None:
@@ -200,22 +218,54 @@ def _unknown_piece(stem: PartReading, folders: list[PartReading]) -> NamedPiece 
     return None
 
 
-def _settle_piece_numbers(readings: list[NameReading]) -> None:
-    """A number beside a tom or a cymbal counts the pieces where other numbers are left to count takes."""
+def _settle_piece_numbers(readings: list[NameReading], levels: Mapping[str, float]) -> None:
+    """A number beside a piece counts the pieces where other numbers are left to count strengths and takes, and where
+    harder strikes have no higher ones: then it is a strength."""
     beside: dict[str, list[NameReading]] = defaultdict(list)
     for reading in readings:
-        if reading.piece and reading.piece.index is None and any(n.attached_to_piece for n in reading.numbers):
+        if reading.piece and reading.piece.index is None and any(n.beside_piece for n in reading.numbers):
             beside[reading.piece.name].append(reading)
     for group in beside.values():
-        values = Counter(n.value for r in group for n in r.numbers if n.attached_to_piece)
-        others = min(len(r.numbers) for r in group) > 1 or all(r.strength is not None for r in group)
-        if not others and (len(values) > 4 or max(values.values()) == 1):
+        attached = all(any(n.attached_to_piece for n in r.numbers) for r in group)
+        if levels and abs(_follows_level(group, levels)) >= FOLLOWS:
+            continue
+        values = Counter(n.value for r in group for n in r.numbers if n.beside_piece)
+        others = min(len(r.numbers) for r in group) - 1 + all(r.strength is not None for r in group)
+        numbered = group[0].piece is not None and group[0].piece.family in COUNTED_FAMILIES
+        if others < (1 if attached else 2) and not (
+            attached and numbered and len(values) <= 4 and max(values.values()) > 1
+        ):
+            continue
+        if attached and not numbered and others < 2:
             continue
         for reading in group:
-            index = next(n for n in reading.numbers if n.attached_to_piece)
-            reading.numbers = [n for n in reading.numbers if n is not index]
-            assert reading.piece is not None
-            reading.piece = NamedPiece(reading.piece.name, reading.piece.family, index.value)
+            index = next((n for n in reading.numbers if n.beside_piece), None)
+            if index is not None and reading.piece is not None:
+                reading.numbers = [n for n in reading.numbers if n is not index]
+                reading.piece = NamedPiece(reading.piece.name, reading.piece.family, index.value)
+
+
+def _follows_level(group: list[NameReading], levels: Mapping[str, float]) -> float:
+    """How closely the number beside the piece follows level, within strokes and microphones."""
+    votes, weights = 0.0, 0
+    parts: dict[tuple[str, str], list[NameReading]] = defaultdict(list)
+    for reading in group:
+        parts[reading.articulation, reading.mic].append(reading)
+    for members in parts.values():
+        numbers = [float(n.value) for r in members for n in r.numbers if n.beside_piece][: len(members)]
+        if len(members) > 2 and len(numbers) == len(members):
+            votes += rank_correlation(numbers, [levels[r.path] for r in members]) * len(members)
+            weights += len(members)
+    return votes / weights if weights else 0.0
+
+
+def _settle_cymbals(readings: list[NameReading]) -> None:
+    """“Cymbal” alone: hats where it is struck as hats are, else a crash."""
+    for reading in readings:
+        if reading.piece is not None and reading.piece.name == CYMBAL:
+            hats = any(stroke in HAT_STROKES for stroke in reading.strokes)
+            named = NamedPiece("Hats", Family.HATS) if hats else NamedPiece("Crash", Family.CRASH)
+            reading.piece = NamedPiece(named.name, named.family, reading.piece.index)
 
 
 def _settle_notes(readings: list[NameReading]) -> None:

@@ -5,10 +5,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from statistics import mean
 
-from scipy.stats import rankdata
-
 from drumcore.recordings.names import NameReading
 from drumcore.recordings.parts import RULED
+from drumcore.recordings.ranking import rank_correlation
 
 RISES = 0.55
 QUIET_RANGE_DB = 3.0
@@ -25,14 +24,6 @@ class Decision:
     why: str
     follows: tuple[float | None, ...] = ()
     """Each column's rank correlation with level, weighted over the strokes; None where it does not vary."""
-
-
-def rank_correlation(xs: Sequence[float], ys: Sequence[float]) -> float:
-    """Spearman's rank correlation, 0 where either side does not vary."""
-    a, b = rankdata(xs), rankdata(ys)
-    a, b = a - a.mean(), b - b.mean()
-    size = float((a @ a) * (b @ b)) ** 0.5
-    return float(a @ b) / size if size else 0.0
 
 
 def shape_of(reading: NameReading) -> Shape:

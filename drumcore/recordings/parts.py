@@ -31,6 +31,7 @@ class Number:
     value: int
     mark: str = ""
     attached_to_piece: bool = False
+    beside_piece: bool = False
     segment: int = -1
 
 
@@ -97,6 +98,12 @@ def read_part(
     at, previous, begun = 0, "", None
     while at < len(tokens):
         token = tokens[at]
+        if at == 0 and not is_folder and token.text == "t" and _marks_a_number(tokens, at):
+            # “T2” at the head of a name: the second tom, not a take of something that was not named.
+            part.pieces.append(NamedPiece("Tom", Family.TOM))
+            part.segments.append(Segment(token.start, token.end, "piece"))
+            at, previous = at + 1, "piece"
+            continue
         if token.number is None and _marks_a_number(tokens, at):
             at, previous, begun = at + 1, "mark", token.start
             continue
@@ -185,7 +192,7 @@ def _read_number(part: PartReading, token: Token, tokens: list[Token], at: int, 
         mark = "strength" if tokens[at - 1].text in STRENGTH_MARKS else "repeat"
     beside_piece = previous == "piece" and bool(part.pieces) and part.pieces[-1].family in NUMBERED_FAMILIES
     place = -1 if is_folder else len(part.segments)
-    part.numbers.append(Number(token.number, mark, beside_piece and token.attached, place))
+    part.numbers.append(Number(token.number, mark, beside_piece and token.attached, beside_piece, place))
 
 
 def _natural_role(token: Token, phrase: Phrase | None, part: PartReading, is_folder: bool, previous: str) -> str:

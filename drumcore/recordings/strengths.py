@@ -2,14 +2,19 @@
 
 from collections import Counter
 from collections.abc import Mapping
+from itertools import pairwise
 from statistics import mean
 
 from drumcore.kit.values import Family
 from drumcore.recordings.gathering import Unread
 from drumcore.recordings.grouping import grouped, misfit
 from drumcore.recordings.names import NameReading
-from drumcore.recordings.numbers import Decision, Shape, decide_numbers, rank_correlation, shape_of
+from drumcore.recordings.numbers import RISES, Decision, Shape, decide_numbers, shape_of
+from drumcore.recordings.ranking import rank_correlation
 from drumcore.recordings.trade_words import DEFAULT_ARTICULATION, LETTER_STRENGTHS
+
+AUDIBLE_STEP_DB = 1.5
+MOST_STEPS = 0.6
 
 
 def settle_strengths(readings: list[NameReading], levels: dict[str, float]) -> Mapping[Shape, Decision]:
@@ -25,7 +30,7 @@ def settle_strengths(readings: list[NameReading], levels: dict[str, float]) -> M
             for reading, words in zip(group, letters, strict=True):
                 reading.strength = LETTER_STRENGTHS[words[0]]
         _rank_strength_words(group, levels)
-        _count_repeat_letters(group)
+        _count_letters(group, levels)
     decisions = decide_numbers(named, levels)
     for reading in named:
         decision = decisions.get(shape_of(reading))
@@ -58,24 +63,34 @@ def _rank_strength_words(group: list[NameReading], levels: dict[str, float]) -> 
             reading.strength = float(rank)
 
 
-def _count_repeat_letters(group: list[NameReading]) -> None:
-    """Single letters a, b, c... that stand in every name of a stroke count its repeats."""
+def _count_letters(group: list[NameReading], levels: Mapping[str, float]) -> None:
+    """Single letters a, b, c... that stand in every name of a stroke: strengths where they follow level, else repeats."""
     letters = [[w for w in r.unknown if len(w) == 1 and w.isascii() and w.isalpha()] for r in group]
     used = {w for words in letters for w in words}
-    if all(len(words) == 1 for words in letters) and len(used) > 1 and "a" in used:
-        for reading, words in zip(group, letters, strict=True):
-            reading.repeat = reading.repeat if reading.repeat is not None else ord(words[0])
+    if not (all(len(words) == 1 for words in letters) and len(used) > 1 and "a" in used):
+        return
+    places = [float(ord(words[0])) for words in letters]
+    follows = rank_correlation(places, [levels[r.path] for r in group])
+    rises = abs(follows) >= RISES and len(group) > len(used) and all(r.strength is None for r in group)
+    for reading, place in zip(group, places, strict=True):
+        if rises:
+            reading.strength = place if follows > 0 else -place
+        else:
+            reading.repeat = reading.repeat if reading.repeat is not None else int(place)
 
 
-def _doubt_lone_strengths(group: list[NameReading], levels: dict[str, float]) -> None:
-    """A lone number that is the strength elsewhere but does not follow level in this stroke counts repeats here."""
+def _doubt_lone_strengths(group: list[NameReading], levels: Mapping[str, float]) -> None:
+    """A lone number that is the strength elsewhere counts repeats here where it does not follow level, or where it runs
+    through takes and strengths alike: then most steps from one to the next are no louder."""
     for members in grouped(group, lambda r: r.mic.lower()).values():
         if len(members) < 4 or any(r.strength is None or r.repeat is not None for r in members):
             return
         if any(not r.numbers for r in members) or len({r.strength for r in members}) < len(members):
             return
-        rho = rank_correlation([r.strength or 0.0 for r in members], [levels[r.path] for r in members])
-        if rho >= 0.3:
+        ordered = [levels[r.path] for r in sorted(members, key=lambda r: r.strength or 0.0)]
+        steps = [b - a for a, b in pairwise(ordered)]
+        rising = sum(step > AUDIBLE_STEP_DB for step in steps) >= MOST_STEPS * len(steps)
+        if rising and rank_correlation([r.strength or 0.0 for r in members], [levels[r.path] for r in members]) >= 0.3:
             return
     for reading in group:
         reading.repeat, reading.strength = int(abs(reading.strength or 0.0)), None

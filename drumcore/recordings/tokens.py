@@ -9,6 +9,7 @@ from drumcore.recordings.trade_words import GLUED, REPEAT_MARKS, STRENGTH_MARKS
 _NOTE = re.compile(r"(?<![A-Za-z0-9])([A-G])(#|♯|b|s)?(-?\d)(?![A-Za-z0-9])")
 _RUN = re.compile(r"[A-Za-zÀ-ÿ]+|\d+")
 _CAMEL = re.compile(r"[A-ZÀ-Þ]+(?![a-zß-ÿ])|[A-ZÀ-Þ]?[a-zß-ÿ]+")
+_ORDINAL = re.compile(r"\d(?:st|nd|rd|th)(?![A-Za-z])", re.IGNORECASE)
 _SEMITONES = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
 LONGEST_NUMBER = 6
 
@@ -47,10 +48,19 @@ def tokens_of(part: str, lexicon: Lexicon = TRADE) -> list[Token]:
 def _plain_tokens(part: str, first: int, last: int, lexicon: Lexicon) -> list[Token]:
     found: list[Token] = []
     end = -1
+    skip = 0
     for run in _RUN.finditer(part, first, last):
+        if run.start() < skip:
+            end = run.end()
+            continue
         attached = run.start() == end
         end = run.end()
         if run.group()[0].isdigit():
+            ordinal = _ORDINAL.match(part, run.start(), last)
+            if ordinal:
+                found.append(Token(ordinal.group().lower(), run.start(), ordinal.end(), attached))
+                skip = ordinal.end()
+                continue
             if len(run.group()) <= LONGEST_NUMBER:
                 found.append(Token(run.group(), run.start(), end, attached, number=int(run.group())))
             continue

@@ -5,30 +5,35 @@ from drumcore.kit.values import Family, Hand, MicKind
 PIECES: dict[str, tuple[str, Family]] = {
     word: (name, family)
     for name, family, words in [
-        ("Kick", Family.KICK, "kick|kik|kck|bd|kd|bass drum|bassdrum|bdrum|kickdrum|kick drum|cocktail kick"),
-        ("Snare", Family.SNARE, "snare|snares|sn|snr|sd|snare drum|snaredrum"),
+        (
+            "Kick",
+            Family.KICK,
+            "kick|kicks|kik|kic|kck|kk|bd|kd|bdr|bss|bass|bass drum|bassdrum|bdrum|kickdrum|kick drum|cocktail kick",
+        ),
+        ("Snare", Family.SNARE, "snare|snares|sn|snr|snar|sd|sdr|snare drum|snaredrum|side drum|sidedrum|side"),
         ("Side snare", Family.SNARE, "side snare|sidesnare"),
-        ("Hats", Family.HATS, "hat|hats|hh|hihat|hihats|hi hat|hi hats|high hat|hht"),
+        ("Hats", Family.HATS, "hat|hats|hh|hht|hts|hhat|hihat|hihats|hi hat|hi hats|high hat|high hats"),
         ("Rack tom", Family.TOM, "rack tom|racktom|rack|rt|rtom"),
-        ("High tom", Family.TOM, "high tom|hightom|hi tom|hitom|htom"),
-        ("Mid tom", Family.TOM, "mid tom|midtom|mt|mtom|middle tom"),
-        ("Low tom", Family.TOM, "low tom|lowtom|ltom|lt"),
+        ("High tom", Family.TOM, "hightom|hitom|htom|ht"),
+        ("Mid tom", Family.TOM, "midtom|mt|mtom"),
+        ("Low tom", Family.TOM, "lowtom|lotom|ltom|lt"),
         ("Floor tom", Family.TOM, "floor tom|floortom|ft|ftom|floor"),
-        ("Tom", Family.TOM, "tom|toms|tomtom"),
+        ("Tom", Family.TOM, "tom|toms|tomtom|tm"),
         ("Crash left", Family.CRASH, "crash left|crash l|left crash|crashl|crl|cr l|lcrash"),
         ("Crash right", Family.CRASH, "crash right|crash r|right crash|crashr|crr|cr r|rcrash"),
-        ("Crash", Family.CRASH, "crash|crashes|crsh|cr|cym|cymbal"),
-        ("Ride", Family.RIDE, "ride|rd|rid"),
-        ("Splash", Family.SPLASH, "splash|spl"),
-        ("China", Family.CHINA, "china|chn"),
-        ("Cowbell", Family.PERCUSSION, "cowbell|cow bell|cb"),
-        ("Tambourine", Family.PERCUSSION, "tambourine|tamb|tambo"),
-        ("Woodblock", Family.PERCUSSION, "woodblock|wood block|wb"),
-        ("Shaker", Family.PERCUSSION, "shaker|shkr"),
-        ("Clap", Family.PERCUSSION, "clap|claps|hand clap|handclap"),
-        ("Conga", Family.PERCUSSION, "conga|congas"),
-        ("Bongo", Family.PERCUSSION, "bongo|bongos"),
-        ("Timbale", Family.PERCUSSION, "timbale|timbales"),
+        ("Crash", Family.CRASH, "crash|crashes|crsh|crs|cr"),
+        ("Cymbal", Family.CRASH, "cymbal|cymbals|cym|cymb"),
+        ("Ride", Family.RIDE, "ride|rides|rd|rid|rde"),
+        ("Splash", Family.SPLASH, "splash|splashes|spl|spls|sp"),
+        ("China", Family.CHINA, "china|chinas|chn|chi|chin"),
+        ("Cowbell", Family.PERCUSSION, "cowbell|cow bell|cb|cbl|cwbl"),
+        ("Tambourine", Family.PERCUSSION, "tambourine|tamb|tambo|tmb"),
+        ("Woodblock", Family.PERCUSSION, "woodblock|wood block|wb|wdb"),
+        ("Shaker", Family.PERCUSSION, "shaker|shakers|shk|shkr"),
+        ("Clap", Family.PERCUSSION, "clap|claps|clp|hand clap|handclap"),
+        ("Conga", Family.PERCUSSION, "conga|congas|cnga|cng"),
+        ("Bongo", Family.PERCUSSION, "bongo|bongos|bng|bngo"),
+        ("Timbale", Family.PERCUSSION, "timbale|timbales|timb|tmbl"),
         ("Claves", Family.PERCUSSION, "claves|clave"),
         ("Triangle", Family.PERCUSSION, "triangle|tri"),
         ("Cabasa", Family.PERCUSSION, "cabasa"),
@@ -42,25 +47,74 @@ PIECES: dict[str, tuple[str, Family]] = {
     for word in words.split("|")
 }
 
-NUMBERED_FAMILIES = {Family.TOM, Family.CRASH, Family.RIDE, Family.SPLASH, Family.CHINA}
+CYMBAL = "Cymbal"
+"""A cymbal of which nothing else is said: hats where strokes of hats stand beside it, else a crash."""
+HAT_STROKES = {"closed", "open", "half open", "pedal", "tight"}
+
+WHICH = {
+    "High": "high|hi|small|smaller|upper|top|first|1st",
+    "Mid": "mid|middle|second|2nd",
+    "Low": "low|lo|large|big|bigger|lower|third|3rd",
+}
+"""Words that say which of several, beside a tom or a piece of hand percussion; elsewhere some of them are strengths."""
+SIDES = {"left": "left|l|lft", "right": "right|r|rgt"}
+SIDED = ("Kick", "Crash", "Ride", "Splash", "China")
+ORDINALS = {"main": "main|first|1st|one", "second": "second|2nd|two|other|aux"}
+"""Which of two, beside a kick, a snare or a cymbal."""
+
+
+def _beside(names: str, words: str) -> list[str]:
+    """Every name with every word before and behind it."""
+    return [
+        f"{a} {b}" for name in names.split("|") for word in words.split("|") for a, b in ((name, word), (word, name))
+    ]
+
+
+def _which() -> dict[str, tuple[str, Family]]:
+    found: dict[str, tuple[str, Family]] = {}
+    said: dict[str, list[str]] = {}
+    for word, (name, _) in PIECES.items():
+        said.setdefault(name, []).append(word)
+    families = dict(PIECES.values())
+    for name in ("Kick", "Snare", "Crash", "Ride", "Splash", "China"):
+        for which, words in ORDINALS.items():
+            for phrase in _beside("|".join(said[name]), words):
+                found[phrase] = (f"{which.capitalize()} {name.lower()}" if which != "main" else name, families[name])
+    for name in SIDED:
+        for side, words in SIDES.items():
+            cymbals = said[CYMBAL] if name == "Crash" else []
+            for phrase in _beside("|".join([*said[name], *cymbals]), words):
+                found[phrase] = (f"{name} {side}", families[name])
+    for which, words in WHICH.items():
+        for phrase in _beside("tom|toms|tm", words):
+            found[phrase] = (f"{which} tom", Family.TOM)
+        for name in ("Conga", "Bongo", "Timbale", "Agogo", "Woodblock", "Cowbell"):
+            for phrase in _beside("|".join(said[name]), words):
+                found[phrase] = (f"{which} {name.lower()}", Family.PERCUSSION)
+    return found
+
+
+PIECES |= {phrase: meant for phrase, meant in _which().items() if phrase not in PIECES}
+
+NUMBERED_FAMILIES = {Family.KICK, Family.SNARE, Family.TOM, Family.CRASH, Family.RIDE, Family.SPLASH, Family.CHINA}
 
 ARTICULATIONS: dict[str, str] = {
     word: name
     for name, words in [
-        ("centre", "centre|center|cntr|ctr|middle|head"),
-        ("rimshot", "rimshot|rim shot|rimshots|rs"),
+        ("centre", "centre|center|cntr|ctr|ct|cen|head"),
+        ("rimshot", "rimshot|rim shot|rimshots|rs|rsh"),
         ("rim", "rim"),
-        ("side stick", "side stick|sidestick|cross stick|crossstick|xstick|x stick|stick|rim click|rimclick|ss"),
+        ("side stick", "side stick|sidestick|cross stick|crossstick|xstick|x stick|stick|rim click|rimclick|ss|xs|sst"),
         ("half open", "half open|halfopen|half|semi open|semiopen|semi|ho"),
         ("tight", "tight|tite"),
-        ("closed", "closed|close hat|cl|cls|clsd"),
+        ("closed", "closed|close hat|shut|cl|cls|clsd|clo"),
         ("open", "open|opn|op"),
-        ("pedal", "pedal|foot|chick|ped|pdl"),
-        ("edge", "edge|edg"),
+        ("pedal", "pedal|foot|chick|ped|pdl|ft hat"),
+        ("edge", "edge|edg|eg"),
         ("tip", "tip"),
         ("shank", "shank"),
-        ("bow", "bow"),
-        ("bell", "bell|bl|cup"),
+        ("bow", "bow|bw"),
+        ("bell", "bell|bl|bel|cup"),
         ("choke", "choke|choked|stop|hand stop|handstop|muted|mute|damp|damped"),
         ("shake", "shake|shaken"),
         ("hit", "hit|hits"),
@@ -162,6 +216,43 @@ GLUED = {
     "rmr": ["room", "r"],
 }
 """Abbreviations written together."""
+
+IGNORED = {
+    "mix",
+    "mixed",
+    "dry",
+    "wet",
+    "final",
+    "master",
+    "raw",
+    "edit",
+    "edited",
+    "clean",
+    "proc",
+    "processed",
+    "bpm",
+    "bit",
+    "bits",
+    "khz",
+    "hz",
+    "wav",
+    "inch",
+    "inches",
+    "cm",
+    "mm",
+    "vol",
+    "volume",
+    "library",
+    "lib",
+    "session",
+    "of",
+    "sample",
+    "samples",
+    "oneshot",
+    "version",
+    "ver",
+}
+"""Words that say nothing of what was struck."""
 
 STRENGTH_MARKS = {"v", "vel", "velo", "velocity", "vl", "lay", "layer", "lyr", "dyn", "dynamic", "str", "strength"}
 REPEAT_MARKS = {"rr", "r", "take", "tk", "t", "rep", "repeat", "hit", "alt", "var", "x", "robin", "round robin", "n"}

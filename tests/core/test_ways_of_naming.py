@@ -1,0 +1,72 @@
+"""How many takes are read right of names written by many hands, counted; and asked about where nothing tells."""
+
+from collections import defaultdict
+from pathlib import Path
+
+import pytest
+
+from drumcore.recordings.gathering import Measured
+from drumcore.recordings.measuring import Measurements
+from drumcore.recordings.session import SessionReading, read_session
+from tests.core.ways_of_naming import TUNED, UNSEEN, Meant, Way, files, sounds_like
+
+
+def read(way: Way) -> tuple[SessionReading, dict[str, Meant]]:
+    meant = dict(files(way))
+    measured = []
+    for number, (path, what) in enumerate(meant.items()):
+        level, start, centroid, length, frames = sounds_like(what, way)
+        sizes = Measurements(level, level + 6, start, length, -90.0, 0, 0.0, centroid, 1, "0" * 96, "")
+        measured.append(Measured(path, f"{number:040x}", 48_000, frames, 1, sizes))
+    return read_session(measured, [], lambda recording: Path("/nowhere")), meant
+
+
+def score(way: Way) -> tuple[int, int, str]:
+    """How many takes of a way are read right, of how many, and what was made of it.
+
+    A take is right when its files, and no others, are a take of a piece of the family that was struck, of that stroke,
+    in the layer of its strength, each file at a microphone of its own; and when pieces that are two were read as two.
+    """
+    reading, meant = read(way)
+    takes: dict[tuple[object, ...], set[str]] = defaultdict(set)
+    for path, what in meant.items():
+        takes[what.struck, what.strength, what.repeat].add(path)
+    found: dict[frozenset[str], tuple[str, str, str, int]] = {}
+    for piece in reading.pieces:
+        for stroke in piece.articulations:
+            layer_of = {take: number for number, layer in enumerate(stroke.layers) for take in layer.takes}
+            for take in stroke.takes:
+                paths = frozenset(r.path for r in take.recordings)
+                found[paths] = (piece.name, piece.family.value, stroke.name, layer_of[take.id])
+    named: dict[object, set[str]] = defaultdict(set)
+    right = 0
+    for (struck, strength, _), paths in takes.items():
+        there = found.get(frozenset(paths))
+        if there is None:
+            continue
+        name, family, stroke, layer = there
+        named[struck.family, struck.piece].add(name)
+        ours = {n for key, names in named.items() for n in names if key == (struck.family, struck.piece)}
+        others = {n for key, names in named.items() for n in names if key != (struck.family, struck.piece)}
+        apart = len(ours) == 1 and name not in others
+        right += family == struck.family and stroke == struck.stroke and layer == strength and apart
+    said = ", ".join(
+        f"{p.name}·{a.name} {[len(y.takes) for y in a.layers]}" for p in reading.pieces for a in p.articulations
+    )
+    return right, len(takes), f"{said} | mics {[m.name for m in reading.mics]} | unread {len(reading.unread)}"
+
+
+def share(ways: tuple[Way, ...]) -> float:
+    counted = [score(way)[:2] for way in ways]
+    return sum(right for right, _ in counted) / sum(of for _, of in counted)
+
+
+def test_there_are_enough_of_them():
+    assert len(TUNED) >= 30 and len(UNSEEN) >= 30 and len({w.name for w in TUNED + UNSEEN}) == len(TUNED) + len(UNSEEN)
+
+
+@pytest.mark.parametrize(("ways", "wanted"), [(TUNED, 0.9), (UNSEEN, 0.8)], ids=["tuned", "unseen"])
+def test_most_takes_are_read_right(ways: tuple[Way, ...], wanted: float):
+    right = share(ways)
+    print(f"{100 * right:.1f} % of takes read right")
+    assert right >= wanted
