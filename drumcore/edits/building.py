@@ -1,5 +1,7 @@
 """Putting pieces into a kit, and taking one out, with everything that hangs on them."""
 
+from collections.abc import Iterable
+
 from drumcore.edits.of_takes import joined_by_level
 from drumcore.kit.holding import mics_named
 from drumcore.kit.lookup import articulation_of, piece_of, pieces_of, stopping_only, with_piece
@@ -14,7 +16,9 @@ from drumcore.routing.lanes import route_pieces
 def build_pieces(kit: Kit, mics: tuple[Mic, ...], pieces: tuple[Piece, ...]) -> Kit:
     """The kit with the pieces added: standard notes, hats and chokes that silence, channels and feeds.
 
-    Strokes whose recordings are all equally loud follow strength over the whole range.
+    Strokes whose recordings are all equally loud follow strength over the whole range. Nothing of an earlier reading of
+    the same recordings stays behind: pieces whose recordings are all among the new ones go, and with them feeds and
+    channels, and microphones that then heard nothing.
     """
     if not pieces:
         raise Refusal("No pieces were read from these recordings; check how their names are read.")
@@ -24,15 +28,47 @@ def build_pieces(kit: Kit, mics: tuple[Mic, ...], pieces: tuple[Piece, ...]) -> 
         raise Refusal(f"The pieces were heard by a microphone the kit does not have: {', '.join(sorted(missing))}.")
     added = tuple(following_strength(silencing_by_itself(piece)) for piece in pieces)
     new = {piece.id for piece in added}
+    for left in _read_otherwise_before(kit, added):
+        kit = take_out_piece(kit, left.id)
+    kit = _without_feeds_of(kit, added)
     kept = tuple(piece for piece in pieces_of(kit) if piece.id not in new)
     there = {a.id for piece in kept + added for a in piece.articulations}
     kept = tuple(stopping_only(piece, there) for piece in kept)
+    heard = {mic for piece in kept + added for mic in mics_named(piece)}
     grown = kit.but(
-        mics=kit.mics + tuple(mic for mic in mics if mic.id not in known),
+        mics=tuple(mic for mic in (*kit.mics, *(m for m in mics if m.id not in known)) if mic.id in heard),
         pieces=kept + added,
         notes=place_by_standard(added, _without_lost_notes(kept + added, kit)),
     )
-    return grown.but(routing=route_pieces(added, grown))
+    return _without_empty(grown.but(routing=route_pieces(added, grown)), kit)
+
+
+def _contents(pieces: Iterable[Piece]) -> set[str]:
+    return {r.content for piece in pieces for a in piece.articulations for take in a.takes for r in take.recordings}
+
+
+def _read_otherwise_before(kit: Kit, added: tuple[Piece, ...]) -> list[Piece]:
+    """Pieces the kit has of recordings that are all among those of the pieces to be added, under another name."""
+    new, ids = _contents(added), {piece.id for piece in added}
+    others = ((piece, _contents((piece,))) for piece in pieces_of(kit) if piece.id not in ids)
+    return [piece for piece, contents in others if contents and contents <= new]
+
+
+def _without_feeds_of(kit: Kit, added: tuple[Piece, ...]) -> Kit:
+    """The kit without feeds of pieces that are made anew from microphones that no longer heard them."""
+    heard = {piece.id: mics_named(piece) for piece in added}
+    feeds = tuple(f for f in kit.routing.feeds if f.piece not in heard or f.mic in heard[f.piece])
+    return kit.but(routing=kit.routing.but(feeds=feeds))
+
+
+def _without_empty(kit: Kit, before: Kit) -> Kit:
+    """The kit without channels that nothing enters any more and something entered before, and feeds of microphones that
+    went."""
+    there = {mic.id for mic in kit.mics}
+    feeds = tuple(f for f in kit.routing.feeds if f.mic in there)
+    fed, was = {f.channel for f in feeds}, {f.channel for f in before.routing.feeds}
+    channels = tuple(c for c in kit.routing.channels if c.id in fed or c.id not in was)
+    return kit.but(routing=kit.routing.but(feeds=feeds, channels=channels))
 
 
 def _without_lost_notes(pieces: tuple[Piece, ...], kit: Kit) -> NoteMap:

@@ -1,10 +1,12 @@
 """How the names of a session read, column by column: what each means, why, and on what evidence."""
 
 from collections import Counter, defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from typing import Literal
 
-from drumcore.recordings.guidance import Guidance, Meaning
+from drumcore.recordings.apart import REASON
+from drumcore.recordings.guidance import Meaning
+from drumcore.recordings.marked import NamesRead, mark_of
 from drumcore.recordings.names import NameReading
 from drumcore.recordings.numbers import Decision, Shape, shape_of
 from drumcore.value import Value
@@ -16,7 +18,7 @@ class Column(Value):
     """One column of a group of alike names.
 
     `meaning` is what it means now, in words; `evidence` the rank correlation with level where that decided; `ruling`
-    what somebody said it means; `samples` some of the texts that stand in it, the most frequent first.
+    what somebody said it means, of the group `ruled_in`; `samples` some of the texts that stand in it, the most frequent first.
     """
 
     text: str
@@ -25,6 +27,7 @@ class Column(Value):
     reason: str
     evidence: float | None = None
     ruling: Meaning | None = None
+    ruled_in: str | None = None
     samples: tuple[str, ...] = ()
     distinct: int = 0
 
@@ -51,26 +54,29 @@ _REASONS = {
 }
 
 
-def name_groups(
-    readings: Sequence[NameReading], decisions: Mapping[Shape, Decision], guidance: Guidance
-) -> tuple[NameGroup, ...]:
+def name_groups(names: NamesRead, decisions: Mapping[Shape, Decision]) -> tuple[NameGroup, ...]:
     """The groups of alike names, the largest first."""
     groups: dict[str, list[NameReading]] = defaultdict(list)
-    for reading in readings:
+    for reading in names.readings:
         groups[reading.group].append(reading)
-    made = [_group(key, members, decisions, guidance) for key, members in groups.items()]
+    made = [_group(key, members, decisions, names) for key, members in groups.items()]
     return tuple(sorted(made, key=lambda g: (-g.files, g.key)))
 
 
-def _group(key: str, members: list[NameReading], decisions: Mapping[Shape, Decision], guidance: Guidance) -> NameGroup:
+def _group(key: str, members: list[NameReading], decisions: Mapping[Shape, Decision], names: NamesRead) -> NameGroup:
     example = members[len(members) // 2]
-    meanings = guidance.meanings(key)
+    meanings = names.guidance.meanings(key)
     depth = int(key.split(" ", 1)[0])
     columns = []
     for place, (text, role) in enumerate(example.segments):
         counted = Counter(r.segments[place][0] for r in members if place < len(r.segments))
         ruling = meanings.get(place)
-        meaning, reason, evidence = _meaning(example, place - depth, role, decisions)
+        mark = mark_of(key)
+        if place == mark:
+            meaning, reason, evidence = "mic", REASON, None
+        else:
+            read_as = place - depth - (mark is not None and place > mark)
+            meaning, reason, evidence = _meaning(example, read_as, role, decisions)
         if ruling is not None:
             meaning, reason = ruling, "you said so"
         elif place < depth and role in ("unknown", "piece") and text.strip() == example.mic:
@@ -83,6 +89,7 @@ def _group(key: str, members: list[NameReading], decisions: Mapping[Shape, Decis
                 reason=reason,
                 evidence=evidence,
                 ruling=ruling,
+                ruled_in=names.ruled_in.get(key, key) if ruling is not None else None,
                 samples=tuple(sample for sample, _ in counted.most_common(MOST_SAMPLES)),
                 distinct=len(counted),
             )

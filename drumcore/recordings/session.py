@@ -1,19 +1,19 @@
 """A recording session read: names turned into pieces, articulations, layers and takes across microphones."""
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from collections.abc import Sequence
 from pathlib import Path
 from statistics import mean
 
 from drumcore.kit.values import Family, Mic, MicKind, Piece, Width, slug
-from drumcore.recordings.apart import Heard, Mark, marked_apart
+from drumcore.recordings.apart import Heard
 from drumcore.recordings.assembling import assemble_piece
 from drumcore.recordings.columns import NameGroup, name_groups
 from drumcore.recordings.gathering import Measured, Progress, Unread, files_under, measure_files, shown_name
 from drumcore.recordings.grouping import grouped, misfit
 from drumcore.recordings.guidance import NO_GUIDANCE, Guidance
-from drumcore.recordings.names import NameReading, read_paths
+from drumcore.recordings.marked import read_marked
+from drumcore.recordings.names import NameReading
 from drumcore.recordings.own_mics import Locate, compare_mics, own_mics
 from drumcore.recordings.parts import NamedPiece
 from drumcore.recordings.placing import place_by_hand
@@ -62,7 +62,9 @@ def read_session(
     by_path = {file.path: file for file in measured if file.path not in apart}
     levels = {path: file.measurements.level_db for path, file in by_path.items()}
     contents = {path: file.content for path, file in by_path.items()}
-    readings = _read_names(by_path, levels, guidance)
+    heard = {path: Heard(file.frames, file.measurements.start_ms) for path, file in by_path.items()}
+    names = read_marked(levels, heard, guidance)
+    readings = names.readings
     if guidance.into is not None:
         for reading in readings:
             reading.piece, reading.why_not = NamedPiece(guidance.into, guidance.into_family), ""
@@ -95,38 +97,8 @@ def read_session(
         unread=tuple(sorted(left_out, key=lambda u: u.path)),
         reasons=tuple(reasons_for(by_name, decisions)),
         files=len(measured) + len(unread),
-        groups=name_groups(readings, decisions, guidance),
+        groups=name_groups(names, decisions),
         apart=tuple(sorted(apart & ({f.path for f in measured} | {f.path for f in unread}))),
-    )
-
-
-def _read_names(by_path: Mapping[str, Measured], levels: Mapping[str, float], guidance: Guidance) -> list[NameReading]:
-    """Every path read; where marks tell microphones apart, without them."""
-    paths = sorted(by_path)
-    heard = {path: Heard(file.frames, file.measurements.start_ms) for path, file in by_path.items()}
-    marks = {} if guidance.rulings else marked_apart(paths, heard)
-    if not marks:
-        return read_paths(paths, guidance, levels)
-    # Every file is read by its name without the mark; of those that are one name then, one stands for all.
-    shorter = {path: marks[path].path if path in marks else path for path in paths}
-    first = {short: path for path, short in reversed(list(shorter.items()))}
-    read = read_paths(sorted(first), guidance, {short: levels[path] for short, path in first.items()})
-    by_short = {reading.path: reading for reading in read}
-    return [_marked(by_short[shorter[path]], path, marks.get(path)) for path in paths]
-
-
-def _marked(reading: NameReading, path: str, mark: Mark | None) -> NameReading:
-    """A reading of a name without its mark, for the file that has it."""
-    if mark is None:
-        return replace(reading, path=path)
-    named = mark.text.upper() if len(mark.text) < 3 else mark.text.capitalize()
-    return replace(
-        reading,
-        path=path,
-        mic=f"{reading.mic} {named}".strip() if reading.mic else f"Microphone {named}",
-        mic_kind=reading.mic_kind or MicKind.CLOSE,
-        numbers=list(reading.numbers),
-        unknown=list(reading.unknown),
     )
 
 

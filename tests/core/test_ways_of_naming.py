@@ -5,20 +5,22 @@ from pathlib import Path
 
 import pytest
 
+from drumcore.recordings.apart import Heard, marked_apart
 from drumcore.recordings.gathering import Measured
+from drumcore.recordings.guidance import NO_GUIDANCE, Guidance, Ruling
 from drumcore.recordings.measuring import Measurements
 from drumcore.recordings.session import SessionReading, read_session
 from tests.core.ways_of_naming import TUNED, UNSEEN, Meant, Way, files, sounds_like
 
 
-def read(way: Way) -> tuple[SessionReading, dict[str, Meant]]:
+def read(way: Way, guidance: Guidance = NO_GUIDANCE) -> tuple[SessionReading, dict[str, Meant]]:
     meant = dict(files(way))
     measured = []
     for number, (path, what) in enumerate(meant.items()):
         level, start, centroid, length, frames = sounds_like(what, way)
         sizes = Measurements(level, level + 6, start, length, -90.0, 0, 0.0, centroid, 1, "0" * 96, "")
         measured.append(Measured(path, f"{number:040x}", 48_000, frames, 1, sizes))
-    return read_session(measured, [], lambda recording: Path("/nowhere")), meant
+    return read_session(measured, [], lambda recording: Path("/nowhere"), guidance), meant
 
 
 def score(way: Way) -> tuple[int, int, str]:
@@ -70,3 +72,33 @@ def test_most_takes_are_read_right(ways: tuple[Way, ...], wanted: float):
     right = share(ways)
     print(f"{100 * right:.1f} % of takes read right")
     assert right >= wanted
+
+
+def test_a_mark_of_microphones_is_a_column_and_can_be_overruled():
+    way = next(way for way in TUNED if way.name == "microphones by letters")
+    reading, _ = read(way)
+    (group,) = reading.groups
+    assert [c.meaning for c in group.columns] == ["piece", "mic", "strength", "repeat"]
+    assert group.columns[1].reason == "begin together and end together" and {m.name for m in reading.mics} == {
+        "Microphone A",
+        "Microphone B",
+    }
+    said = Guidance(rulings=(Ruling(group=group.key, column=1, meaning="repeat"),))
+    overruled, _ = read(way, said)
+    column = overruled.groups[0].columns[1]
+    assert (column.meaning, column.reason) == ("repeat", "you said so")
+    assert [m.name for m in overruled.mics] == ["Microphone"]
+    # What is said of another column of such names leaves the mark as it is.
+    other = Guidance(rulings=(Ruling(group=group.key, column=3, meaning="ignored"),))
+    kept, _ = read(way, other)
+    assert {m.name for m in kept.mics} == {"Microphone A", "Microphone B"}
+    assert kept.groups[0].columns[3].ruling == "ignored"
+
+
+def test_files_all_of_one_length_are_not_taken_for_microphones():
+    """Padded to one length, takes end together too: then letters count takes, as they do."""
+    paths = [f"kick_{mark}_{v}.wav" for mark in "ab" for v in (1, 2, 3)]
+    assert marked_apart(paths, {path: Heard(48_000, 5.0) for path in paths}) == {}
+    assert marked_apart(paths, {path: Heard(40_000 + int(path[-5]), 5.0) for path in paths}).keys() == set(paths)
+    late = {path: Heard(40_000 + int(path[-5]), 5.0 + 40.0 * ("_b_" in path)) for path in paths}
+    assert marked_apart(paths, late) == {}
