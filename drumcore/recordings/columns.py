@@ -1,10 +1,11 @@
 """How the names of a session read, column by column: what each means, why, and on what evidence."""
 
 from collections import Counter, defaultdict
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Literal
 
 from drumcore.recordings.apart import REASON
+from drumcore.recordings.doubts import DOUBTFUL, Question
 from drumcore.recordings.guidance import Meaning
 from drumcore.recordings.marked import NamesRead, mark_of
 from drumcore.recordings.names import NameReading
@@ -18,7 +19,9 @@ class Column(Value):
     """One column of a group of alike names.
 
     `meaning` is what it means now, in words; `evidence` the rank correlation with level where that decided; `ruling`
-    what somebody said it means, of the group `ruled_in`; `samples` some of the texts that stand in it, the most frequent first.
+    what somebody said it means, of the group `ruled_in`; `samples` some of the texts that stand in it, the most
+    frequent first; `sure` is how sure its meaning is, 0 to 1; `elsewhere` are columns (group, place) of other kinds of names
+    that say the same and mean the same, for a correction to go with; `by_itself` is what it would mean unsaid.
     """
 
     text: str
@@ -30,6 +33,9 @@ class Column(Value):
     ruled_in: str | None = None
     samples: tuple[str, ...] = ()
     distinct: int = 0
+    sure: float = 1.0
+    elsewhere: tuple[tuple[str, int], ...] = ()
+    by_itself: str = ""
 
 
 class NameGroup(Value):
@@ -54,16 +60,25 @@ _REASONS = {
 }
 
 
-def name_groups(names: NamesRead, decisions: Mapping[Shape, Decision]) -> tuple[NameGroup, ...]:
+def name_groups(
+    names: NamesRead, decisions: Mapping[Shape, Decision], questions: Sequence[Question] = ()
+) -> tuple[NameGroup, ...]:
     """The groups of alike names, the largest first."""
     groups: dict[str, list[NameReading]] = defaultdict(list)
     for reading in names.readings:
         groups[reading.group].append(reading)
-    made = [_group(key, members, decisions, names) for key, members in groups.items()]
-    return tuple(sorted(made, key=lambda g: (-g.files, g.key)))
+    asked = {(question.group, question.column): question for question in questions}
+    made = [_group(key, members, decisions, names, asked) for key, members in groups.items()]
+    return tuple(_with_elsewhere(group, made) for group in sorted(made, key=lambda g: (-g.files, g.key)))
 
 
-def _group(key: str, members: list[NameReading], decisions: Mapping[Shape, Decision], names: NamesRead) -> NameGroup:
+def _group(
+    key: str,
+    members: list[NameReading],
+    decisions: Mapping[Shape, Decision],
+    names: NamesRead,
+    asked: Mapping[tuple[str, int], Question],
+) -> NameGroup:
     example = members[len(members) // 2]
     meanings = names.guidance.meanings(key)
     depth = int(key.split(" ", 1)[0])
@@ -77,8 +92,12 @@ def _group(key: str, members: list[NameReading], decisions: Mapping[Shape, Decis
         else:
             read_as = place - depth - (mark is not None and place > mark)
             meaning, reason, evidence = _meaning(example, read_as, role, decisions)
+        question = asked.get((key, place))
+        by_itself = meaning
         if ruling is not None:
             meaning, reason = ruling, "you said so"
+        elif question is not None:
+            meaning, reason = question.guess, question.sentence
         elif place < depth and role in ("unknown", "piece") and text.strip() == example.mic:
             meaning, reason = "mic", "a folder beside microphones"
         columns.append(
@@ -92,6 +111,8 @@ def _group(key: str, members: list[NameReading], decisions: Mapping[Shape, Decis
                 ruled_in=names.ruled_in.get(key, key) if ruling is not None else None,
                 samples=tuple(sample for sample, _ in counted.most_common(MOST_SAMPLES)),
                 distinct=len(counted),
+                by_itself=by_itself,
+                sure=_sure(meaning, evidence, ruling, question, role, len(counted)),
             )
         )
     return NameGroup(key=key, example=example.path, files=len(members), columns=tuple(columns))
@@ -125,3 +146,40 @@ def _meaning(
             return "repeat", "it is marked so" if mark else "it counts files alike in level", None
         return "repeat", f"does not follow level, {abs(follows):.2f}", follows
     return "ignored", "no file of its stroke differs in it" if follows is None else "another column says it", follows
+
+
+def _sure(
+    meaning: str, evidence: float | None, ruling: Meaning | None, question: Question | None, role: str, distinct: int
+) -> float:
+    """How sure a column's meaning is. A word of the trade is as good as certain, a number as sure as it follows level or
+    does not; what had to be asked is doubtful, and a word passed over that varies is not quite nothing."""
+    if ruling is not None:
+        return 1.0
+    if question is not None:
+        return DOUBTFUL
+    if meaning == "strength" and evidence is not None:
+        return round(0.5 + 0.5 * abs(evidence), 2)
+    if meaning == "repeat" and evidence is not None:
+        return round(1.0 - 0.5 * abs(evidence), 2)
+    if role == "unknown":
+        return 0.7 if distinct > 1 else 0.9
+    return 0.95
+
+
+def _with_elsewhere(group: NameGroup, groups: Sequence[NameGroup]) -> NameGroup:
+    """The group with the columns of other groups that a ruling on one of its own would fit."""
+    columns = []
+    for column in group.columns:
+        mine = {sample.lower() for sample in column.samples}
+        fits = tuple(
+            (other.key, place)
+            for other in groups
+            if other.key != group.key
+            for place, theirs in enumerate(other.columns)
+            if theirs.place == column.place
+            and theirs.ruling is None
+            and theirs.by_itself == column.by_itself
+            and len(mine & {s.lower() for s in theirs.samples}) * 2 >= min(len(mine), len(theirs.samples))
+        )
+        columns.append(column.but(elsewhere=fits))
+    return group.but(columns=tuple(columns))

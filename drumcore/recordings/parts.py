@@ -77,6 +77,7 @@ class PartReading:
     unknown: list[str] = field(default_factory=list)
     segments: list[Segment] = field(default_factory=list)
     mic_words: list[str] = field(default_factory=list)
+    said_pieces: list[NamedPiece] = field(default_factory=list)
 
     @property
     def names_mic(self) -> bool:
@@ -130,9 +131,22 @@ def read_part(
             _take_phrase(part, phrase, role, previous)
         part.segments.append(Segment(start, end, role))
         at, previous = at + size, role if token.number is None else "number" if token.note is None else "note"
+    part.pieces = _with_said(part.pieces, part.said_pieces)
     if part.mic_kind is not None:
         part.mic_text = text.strip() if is_folder else " ".join(part.mic_words)
     return part
+
+
+def _with_said(pieces: list[NamedPiece], said: list[NamedPiece]) -> list[NamedPiece]:
+    """The pieces a name speaks of, once somebody said that a word of it is a piece: a word of no family beside a known
+    piece says which of that kind it is."""
+    if not said:
+        return pieces
+    which = [piece for piece in said if piece.family is Family.OTHER]
+    if pieces and which:
+        first = pieces[0]
+        return [NamedPiece(" ".join([first.name, *(p.name for p in which)]), first.family, first.index), *pieces[1:]]
+    return said + pieces
 
 
 def rule_folder(text: str, meaning: Meaning, lexicon: Lexicon) -> PartReading:
@@ -243,7 +257,7 @@ def _ruled(part: PartReading, meaning: Meaning, written: str, token: Token) -> N
     text = written.lower()
     place = len(part.segments)
     if meaning == "piece":
-        part.pieces.append(NamedPiece(*known_piece(written)))
+        part.said_pieces.append(NamedPiece(*known_piece(written)))
     elif meaning == "articulation":
         part.articulations.append(ARTICULATIONS.get(text, text))
     elif meaning == "mic":

@@ -9,6 +9,7 @@ from drumcore.kit.values import Family, Mic, MicKind, Piece, Width, slug
 from drumcore.recordings.apart import Heard
 from drumcore.recordings.assembling import assemble_piece
 from drumcore.recordings.columns import NameGroup, name_groups
+from drumcore.recordings.doubts import Question, settle_unknown_words
 from drumcore.recordings.gathering import Measured, Progress, Unread, files_under, measure_files, shown_name
 from drumcore.recordings.grouping import grouped, misfit
 from drumcore.recordings.guidance import NO_GUIDANCE, Guidance
@@ -26,7 +27,7 @@ FAMILY_ORDER = list(Family)
 class SessionReading(Value):
     """What a session holds: its microphones, its pieces with layers made, what was not read, and the reasons.
 
-    `groups` say how its names read, column by column; `apart` are the files somebody left aside.
+    `groups` say how its names read, column by column; `questions` what could not be told; `apart` are the files somebody left aside.
     """
 
     mics: tuple[Mic, ...]
@@ -35,7 +36,13 @@ class SessionReading(Value):
     reasons: tuple[str, ...]
     files: int
     groups: tuple[NameGroup, ...] = ()
+    questions: tuple[Question, ...] = ()
     apart: tuple[str, ...] = ()
+
+    @property
+    def sure(self) -> float:
+        """How sure the reading is as a whole, 0 to 1: as sure as its most doubtful column."""
+        return min((column.sure for group in self.groups for column in group.columns), default=1.0)
 
     @property
     def takes(self) -> int:
@@ -70,6 +77,7 @@ def read_session(
             reading.piece, reading.why_not = NamedPiece(guidance.into, guidance.into_family), ""
     placed = {entry.path: entry for entry in guidance.placed}
     by_name = [reading for reading in readings if reading.path not in placed]
+    questions = settle_unknown_words([r for r in by_name if not r.why_not], by_path)
     decisions = settle_strengths(by_name, levels)
     kept = []
     for reading in by_name:
@@ -97,7 +105,8 @@ def read_session(
         unread=tuple(sorted(left_out, key=lambda u: u.path)),
         reasons=tuple(reasons_for(by_name, decisions)),
         files=len(measured) + len(unread),
-        groups=name_groups(names, decisions),
+        groups=name_groups(names, decisions, questions),
+        questions=tuple(questions),
         apart=tuple(sorted(apart & ({f.path for f in measured} | {f.path for f in unread}))),
     )
 

@@ -11,6 +11,7 @@ from drumcore.findings.noticing import notice_session
 from drumcore.kit.remembering import remembered
 from drumcore.kit.values import Family, Mic
 from drumcore.recordings.columns import NameGroup
+from drumcore.recordings.doubts import Question
 from drumcore.recordings.gathering import Unread
 from drumcore.recordings.guidance import Guidance, SavedReading, saved_reading
 from drumcore.recordings.lexicon import LearnedWord
@@ -63,6 +64,8 @@ class ReadingShown(Schema):
     folders: list[FolderShown]
     strokes: list[StrokeGrid]
     groups: list[NameGroup]
+    questions: list[Question]
+    sure: float
     unread: list[Unread]
     apart: list[str]
     reasons: list[str]
@@ -127,6 +130,8 @@ def session_reading(request: HttpRequest, session_id: int) -> HttpResponse:
             for stroke in piece.articulations
         ],
         groups=list(reading.groups),
+        questions=list(reading.questions),
+        sure=reading.sure,
         unread=list(reading.unread),
         apart=list(reading.apart),
         reasons=list(reading.reasons),

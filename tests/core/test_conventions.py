@@ -227,7 +227,9 @@ def test_unknown_words_become_strengths_ranked_by_their_level():
     files = {f"Snare/snare {words[s - 1]} {r}.wav": level for s, r, level in strikes(4, 3)}
     reading = read(files)
     column = next(i for i, c in enumerate(reading.groups[0].columns) if c.text in words)
-    assert reading.groups[0].columns[column].meaning == "ignored"
+    assert reading.groups[0].columns[column].meaning == "strength" and reading.groups[0].columns[column].sure < 0.6
+    (question,) = reading.questions
+    assert question.guess == "strength" and "each has levels of its own" in question.sentence and reading.sure < 0.6
     told = read(files, ruled(reading, column, "strength"))
     assert sizes(told) == {"Snare · centre": [3] * 4} and climbs(told)
 

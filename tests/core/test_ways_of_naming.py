@@ -102,3 +102,54 @@ def test_files_all_of_one_length_are_not_taken_for_microphones():
     assert marked_apart(paths, {path: Heard(40_000 + int(path[-5]), 5.0) for path in paths}).keys() == set(paths)
     late = {path: Heard(40_000 + int(path[-5]), 5.0 + 40.0 * ("_b_" in path)) for path in paths}
     assert marked_apart(paths, late) == {}
+
+
+def named(
+    words: tuple[str, ...], centroids: tuple[float, ...], levels: tuple[float, ...]
+) -> dict[str, tuple[float, ...]]:
+    """Files of a tom named by words nobody knows, with a brightness and a level a word."""
+    return {
+        f"tom {word} {r}.wav": (levels[k] + 0.2 * r, centroids[k] * (1 + 0.01 * r))
+        for k, word in enumerate(words)
+        for r in (1, 2, 3)
+    }
+
+
+def read_sounds(files_: dict[str, tuple[float, ...]], guidance: Guidance = NO_GUIDANCE) -> SessionReading:
+    measured = [
+        Measured(path, f"{k:040x}", 48_000, 20_000 + k, 1, Measurements(level, level + 6, 5.0, 400.0, -90.0, 0, 0.0, centroid, 1, "0" * 96, ""))
+        for k, (path, (level, centroid)) in enumerate(files_.items())
+    ]  # fmt: skip
+    return read_session(measured, [], lambda recording: Path("/nowhere"), guidance)
+
+
+def test_what_nothing_tells_apart_is_read_by_its_sound_and_asked_about():
+    words = ("walnut", "larch")
+    unlike = read_sounds(named(words, (300.0, 520.0), (-20.0, -20.0)))
+    assert sorted(p.name for p in unlike.pieces) == ["Tom Larch", "Tom Walnut"]
+    assert [q.guess for q in unlike.questions] == ["piece"] and "sound unlike" in unlike.questions[0].sentence
+    alike = read_sounds(named(words, (300.0, 310.0), (-20.0, -20.0)))
+    assert [p.name for p in alike.pieces] == ["Tom"] and [q.guess for q in alike.questions] == ["repeat"]
+    assert alike.sure < 0.6 and "“larch” and “walnut” of Tom" in alike.questions[0].sentence
+    rising = read_sounds(named(words, (300.0, 310.0), (-30.0, -12.0)))
+    assert [q.guess for q in rising.questions] == ["strength"]
+    assert [len(x.takes) for x in rising.pieces[0].articulations[0].layers] == [3, 3]
+    # The answer settles it: nothing is asked twice.
+    (question,) = alike.questions
+    said = Guidance(rulings=(Ruling(group=question.group, column=question.column, meaning="piece"),))
+    answered = read_sounds(named(words, (300.0, 310.0), (-20.0, -20.0)), said)
+    assert answered.questions == () and answered.sure > 0.6 and len(answered.pieces) == 2
+
+
+def test_a_correction_goes_with_other_kinds_of_names_that_say_the_same():
+    files_ = {f"{p} zork {v} {r}.wav": (v * 6.0 - 30, 900.0) for p in ("kick",) for v in (1, 2, 3) for r in (1, 2)}
+    files_ |= {f"snare rim zork {v} {r}.wav": (v * 6.0 - 30, 900.0) for v in (1, 2, 3) for r in (1, 2)}
+    reading = read_sounds(files_)
+    first, second = reading.groups
+    column = next(c for c in first.columns if c.text == "zork")
+    (there,) = column.elsewhere
+    assert there[0] == second.key and second.columns[there[1]].text == "zork"
+    said = Guidance(rulings=(Ruling(group=first.key, column=first.columns.index(column), meaning="mic"),))
+    ruled = read_sounds(files_, said)
+    shown = next(c for g in ruled.groups for c in g.columns if c.ruling == "mic")
+    assert shown.elsewhere == (there,), "what was said here still fits there"

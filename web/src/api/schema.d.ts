@@ -1443,14 +1443,29 @@ export interface components {
          * @description One column of a group of alike names.
          *
          *     `meaning` is what it means now, in words; `evidence` the rank correlation with level where that decided; `ruling`
-         *     what somebody said it means; `samples` some of the texts that stand in it, the most frequent first.
+         *     what somebody said it means, of the group `ruled_in`; `samples` some of the texts that stand in it, the most
+         *     frequent first; `sure` is how sure its meaning is, 0 to 1; `elsewhere` are columns (group, place) of other kinds of names
+         *     that say the same and mean the same, for a correction to go with; `by_itself` is what it would mean unsaid.
          */
         Column: {
+            /**
+             * By Itself
+             * @default
+             */
+            by_itself?: string;
             /**
              * Distinct
              * @default 0
              */
             distinct?: number;
+            /**
+             * Elsewhere
+             * @default []
+             */
+            elsewhere?: [
+                string,
+                number
+            ][];
             /** Evidence */
             evidence?: number | null;
             /** Meaning */
@@ -1462,6 +1477,8 @@ export interface components {
             place: "folder" | "name";
             /** Reason */
             reason: string;
+            /** Ruled In */
+            ruled_in?: string | null;
             /** Ruling */
             ruling?: ("piece" | "articulation" | "mic" | "strength" | "repeat" | "hand" | "note" | "ignored") | null;
             /**
@@ -1469,6 +1486,11 @@ export interface components {
              * @default []
              */
             samples?: string[];
+            /**
+             * Sure
+             * @default 1
+             */
+            sure?: number;
             /** Text */
             text: string;
         };
@@ -3428,6 +3450,23 @@ export interface components {
             when_occupied?: ("stack" | "take_over" | "change_places") | null;
         };
         /**
+         * Question
+         * @description What cannot be told from names and sound: in which column of which names, what it is read as meanwhile, and why.
+         */
+        Question: {
+            /** Column */
+            column: number;
+            /** Group */
+            group: string;
+            /**
+             * Guess
+             * @enum {string}
+             */
+            guess: "repeat" | "piece" | "strength";
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * Reach
          * @description What strikes of a piece did.
          *
@@ -3506,10 +3545,14 @@ export interface components {
             offered: components["schemas"]["SavedShown"][];
             /** Pieces */
             pieces: number;
+            /** Questions */
+            questions: components["schemas"]["Question"][];
             /** Reasons */
             reasons: string[];
             /** Strokes */
             strokes: components["schemas"]["StrokeGrid"][];
+            /** Sure */
+            sure: number;
             /** Takes */
             takes: number;
             /** Unread */

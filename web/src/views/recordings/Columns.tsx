@@ -43,10 +43,13 @@ export function Columns({ data }: { data: Reading }) {
   const [at, setAt] = useState(0);
   const group = data.groups[Math.min(at, data.groups.length - 1)];
   if (!group) return null;
-  const rule = (column: number, meaning: Meaning | null) => {
-    const others = data.guidance.rulings.filter((r) => r.group !== group.key || r.column !== column);
-    const rulings = meaning ? [...others, { group: group.key, column, meaning }] : others;
-    void guide(data.id, { ...data.guidance, words: [], rulings });
+  const rule = (column: number, meaning: Meaning | null, elsewhere: boolean) => {
+    const shown = group.columns[column];
+    const places: [string, number][] = [
+      [shown?.ruled_in ?? group.key, column],
+      ...(elsewhere ? ((shown?.elsewhere ?? []) as [string, number][]) : []),
+    ];
+    void guide(data.id, ruled(data.guidance, places, meaning));
   };
   return (
     <section className="card shrink-0 px-3 py-2.5" aria-label="How the names read">
@@ -77,26 +80,59 @@ export function Columns({ data }: { data: Reading }) {
         style={{ gridTemplateColumns: `repeat(${group.columns.length}, minmax(92px, 1fr))` }}
       >
         {group.columns.map((column, place) => (
-          <ColumnCard key={`${group.key} ${place}`} column={column} onRule={(meaning) => rule(place, meaning)} />
+          <ColumnCard
+            key={`${group.key} ${place}`}
+            column={column}
+            onRule={(meaning, elsewhere) => rule(place, meaning, elsewhere)}
+          />
         ))}
       </div>
     </section>
   );
 }
 
-function ColumnCard({ column, onRule }: { column: Column; onRule: (meaning: Meaning | null) => void }) {
+/** What was said, with what is said now of some columns. */
+export function ruled(guidance: Guidance, places: [string, number][], meaning: Meaning | null): Guidance {
+  const others = guidance.rulings.filter((r) => !places.some(([key, at]) => r.group === key && r.column === at));
+  const said = meaning ? places.map(([group, column]) => ({ group, column, meaning })) : [];
+  return { ...guidance, words: [], rulings: [...others, ...said] };
+}
+
+/** Under this a column is asked about. */
+const DOUBTFUL = 0.6;
+
+interface ColumnCardProps {
+  column: Column;
+  onRule: (meaning: Meaning | null, elsewhere: boolean) => void;
+}
+
+function ColumnCard({ column, onRule }: ColumnCardProps) {
+  const doubtful = column.sure < DOUBTFUL;
+  const others = column.elsewhere.length;
   const decides = column.meaning === 'strength' || column.meaning === 'repeat';
   const known = MEANINGS.some((m) => m.value === column.meaning);
   return (
     <div
-      className="flex min-w-0 flex-col overflow-hidden rounded-[10px] border border-line"
+      className={`flex min-w-0 flex-col overflow-hidden rounded-[10px] border ${
+        doubtful ? 'border-zest outline-2 outline-zest-wash outline-solid' : 'border-line'
+      }`}
       title={column.distinct > 1 ? `Also ${column.samples.slice(0, 8).join(', ')}` : undefined}
       data-column={column.meaning}
+      data-doubtful={doubtful || undefined}
     >
-      <b className="num block truncate px-2 pt-1.5">
-        {column.text}
-        {column.place === 'folder' && <span className="font-normal text-faint"> /</span>}
-      </b>
+      <span className="flex items-baseline gap-1 px-2 pt-1.5">
+        <b className="num block truncate">
+          {column.text}
+          {column.place === 'folder' && <span className="font-normal text-faint"> /</span>}
+        </b>
+        <span className="grow" />
+        <span
+          className={`num text-tiny ${doubtful ? 'font-bold text-zest-text' : 'text-faint'}`}
+          title="How sure that is"
+        >
+          {Math.round(column.sure * 100)} %
+        </span>
+      </span>
       <span className="mb-1 grow px-2 text-tiny leading-snug text-soft max-[1180px]:line-clamp-2">
         {minus(column.reason)}
         {column.distinct > 1 && <span className="text-faint"> · {column.distinct} of them</span>}
@@ -111,12 +147,21 @@ function ColumnCard({ column, onRule }: { column: Column; onRule: (meaning: Mean
         ]}
         onChange={(value) => {
           if (value === 'auto') return;
-          onRule(value === 'again' ? null : (value as Meaning));
+          onRule(value === 'again' ? null : (value as Meaning), false);
         }}
         className={`w-full rounded-none border-0 border-t px-2 py-1 font-semibold ${
           decides ? 'bg-zest-wash text-zest-text' : 'bg-sunk'
         }`}
       />
+      {column.ruling && others > 0 && (
+        <button
+          type="button"
+          className="link border-t border-line px-2 py-1 text-left text-tiny"
+          onClick={() => onRule(column.ruling as Meaning, true)}
+        >
+          and in {count(others, 'other kind')} of names
+        </button>
+      )}
     </div>
   );
 }

@@ -9,6 +9,7 @@ import { layerColour } from '../../ui/colours';
 import { Channels } from './Channels';
 import { Columns } from './Columns';
 import { dragsFile, placeIn, UnreadFiles } from './Placing';
+import { Questions } from './Questions';
 import { RecordingList } from './RecordingList';
 
 export function MakePieces({ data, session }: { data: Reading; session: SessionShown }) {
@@ -24,7 +25,7 @@ export function MakePieces({ data, session }: { data: Reading; session: SessionS
   return (
     <button
       type="button"
-      className={`btn ${again || into ? '' : 'btn-go'}`}
+      className={`btn ${again || into || data.questions.length ? '' : 'btn-go'}`}
       disabled={busy}
       title={again ? 'Makes the pieces of this session anew; undo brings back what you have now' : undefined}
       onClick={async () => {
@@ -59,6 +60,7 @@ export function Read({ data }: { data: Reading }) {
   return (
     <>
       {data.many_channels > 0 && <Channels data={data} />}
+      <Questions data={data} />
       <Columns data={data} />
       <section
         className="flex shrink-0 gap-2 overflow-x-auto pb-1"

@@ -1,0 +1,46 @@
+/** What names and sound could not tell: asked before pieces are made, with the guess and its reason. */
+import { useState } from 'react';
+import type { Guidance, Reading } from '../../api/calls';
+import { guide, ruled } from './Columns';
+
+type Meaning = Guidance['rulings'][number]['meaning'];
+
+const ANSWERS: { meaning: Meaning; name: string }[] = [
+  { meaning: 'repeat', name: 'Repeats' },
+  { meaning: 'mic', name: 'Microphones' },
+  { meaning: 'strength', name: 'Strengths' },
+  { meaning: 'piece', name: 'Different pieces' },
+  { meaning: 'ignored', name: 'Nothing' },
+];
+
+export function Questions({ data }: { data: Reading }) {
+  const [sent, setSent] = useState(false);
+  if (!data.questions.length) return null;
+  return (
+    <section className="card grid shrink-0 gap-2 border-zest bg-zest-wash px-3 py-2.5" aria-label="Questions">
+      {data.questions.map((question) => (
+        <div key={`${question.group} ${question.column}`} className="grid gap-1.5">
+          <p>{question.sentence} What are they?</p>
+          <span className="flex flex-wrap gap-1.5">
+            {ANSWERS.map(({ meaning, name }) => (
+              <button
+                key={meaning}
+                type="button"
+                className={`btn ${meaning === question.guess ? 'btn-go' : ''}`}
+                disabled={sent}
+                onClick={() => {
+                  setSent(true);
+                  void guide(data.id, ruled(data.guidance, [[question.group, question.column]], meaning)).then(() =>
+                    setSent(false),
+                  );
+                }}
+              >
+                {name}
+              </button>
+            ))}
+          </span>
+        </div>
+      ))}
+    </section>
+  );
+}
