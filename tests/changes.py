@@ -190,6 +190,13 @@ of_takes = st.one_of(
     st.builds(e.SwapTakes, articulation=stroke, take=take_ids, other=take_ids),
     st.builds(e.BorrowRecording, articulation=stroke, take=take_ids, mic=st.sampled_from(MICS), from_take=take_ids),
     st.builds(e.CentreRecording, articulation=stroke, take=take_ids),
+    st.builds(
+        e.MoveRecording,
+        articulation=stroke,
+        take=take_ids,
+        mic=st.sampled_from(MICS),
+        by_ms=st.sampled_from([0.0, 40.0, -5.0]),
+    ),
     st.builds(e.ForgetLabel, articulation=stroke, take=take_ids),
     st.builds(e.FlipPolarity, mic=st.sampled_from((*MICS, "gone"))),
     st.builds(

@@ -70,6 +70,17 @@ class BorrowRecording(Value):
     from_take: str
 
 
+class MoveRecording(Value):
+    """Move one microphone's recording of a take in time: it plays `by_ms` earlier than its file has it (later where
+    negative), so that it falls in with the others. 0 puts it back."""
+
+    kind: Literal["move_recording"] = "move_recording"
+    articulation: str
+    take: str
+    mic: str
+    by_ms: Annotated[float, Field(ge=-1000.0, le=1000.0, allow_inf_nan=False)]
+
+
 class CentreRecording(Value):
     """Take the DC offset of a take's recordings away when they play."""
 
@@ -237,11 +248,23 @@ def _set_mic(kit: Kit, edit: SetMic) -> Kit:
     return kit.but(mics=tuple(m.but(**changes) if m.id == edit.mic else m for m in kit.mics))
 
 
+def _move_recording(kit: Kit, edit: MoveRecording) -> Kit:
+    _, stroke = articulation_of(kit, edit.articulation)
+    take = take_of(stroke, edit.take)
+    if all(r.mic != edit.mic for r in take.recordings):
+        raise Refusal(f"Take {take.label} has no recording from “{edit.mic}”.")
+    cut_ms = round(take.start_ms + edit.by_ms, 4) if edit.by_ms else None
+    moved = take.but(recordings=tuple(r.but(cut_ms=cut_ms) if r.mic == edit.mic else r for r in take.recordings))
+    takes = tuple(moved if t.id == take.id else t for t in stroke.takes)
+    return with_articulation(kit, edit.articulation, lambda a: a.but(takes=takes))
+
+
 MEANINGS = Meanings()
 MEANINGS.add(TrimTakes, _trim_takes)
 MEANINGS.add(MoveTakes, _move_takes)
 MEANINGS.add(SwapTakes, _swap_takes)
 MEANINGS.add(BorrowRecording, _borrow_recording)
+MEANINGS.add(MoveRecording, _move_recording)
 MEANINGS.add(CentreRecording, lambda kit, edit: _each_recording(kit, edit, lambda r: r.but(centred=True)))
 MEANINGS.add(ForgetLabel, lambda kit, edit: _each_recording(kit, edit, lambda r: r.but(label_note=None)))
 MEANINGS.add(FlipPolarity, _flip_polarity)

@@ -64,6 +64,7 @@ from drumcore.edits.of_takes import (
     CentreRecording,
     FlipPolarity,
     ForgetLabel,
+    MoveRecording,
     MoveTakes,
     SetMic,
     SwapTakes,
@@ -80,6 +81,7 @@ OneEdit = Annotated[
     | BorrowRecording
     | BuildPieces
     | CentreRecording
+    | MoveRecording
     | ClimbEvenly
     | CloseGaps
     | DivideLayer

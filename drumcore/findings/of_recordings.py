@@ -7,11 +7,19 @@ from pathlib import PurePosixPath
 from statistics import median
 
 from drumcore.edits.of_notes import PutOnNote
-from drumcore.edits.of_takes import BorrowRecording, CentreRecording, FlipPolarity, ForgetLabel, TrimTakes
+from drumcore.edits.of_takes import (
+    BorrowRecording,
+    CentreRecording,
+    FlipPolarity,
+    ForgetLabel,
+    MoveRecording,
+    TrimTakes,
+)
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, stroke_where
 from drumcore.kit.lookup import articulations, full_name, pieces_of
 from drumcore.kit.values import Articulation, Kit, MicKind, Piece, Recording, Take
 from drumcore.notes.names import note_name
+from drumcore.recordings.in_time import out_of_time
 from drumcore.recordings.measuring import grain_distance
 
 STEP = "recordings"
@@ -83,6 +91,31 @@ def late_start(kit: Kit) -> Iterator[Finding]:
                     place=take.recordings[0].path,
                     where=stroke_where(STEP, piece, stroke, take=take),
                 )
+
+
+def microphone_out_of_time(kit: Kit) -> Iterator[Finding]:
+    """One recording of a take shifted against the others."""
+    names = {mic.id: mic.name for mic in kit.mics}
+    for piece in pieces_of(kit):
+        strayed = out_of_time(piece)
+        for stroke in piece.articulations if strayed else ():
+            for take in stroke.takes:
+                for recording in take.recordings:
+                    late = strayed.get((stroke.id, take.id, recording.mic))
+                    if late is None or recording.cut_ms is not None or not take.enabled:
+                        continue
+                    when, against = ("late", "later") if late > 0 else ("early", "sooner")
+                    move = MoveRecording(articulation=stroke.id, take=take.id, mic=recording.mic, by_ms=late)
+                    yield Finding(
+                        rule="microphone_out_of_time",
+                        level=WRONG,
+                        title=f"{names[recording.mic]} is {abs(late):.0f} ms {when} in {full_name(piece, stroke)} {take.label}",
+                        sentence=f"In {recording.path} the strike comes {abs(late):.1f} ms {against} against the other "
+                        "microphones than in the other takes; together they sound as a flam.",
+                        place=recording.path,
+                        where=stroke_where(STEP, piece, stroke, take=take),
+                        mends=(Mend(label="Move it into time", edit=move), _leave_out(stroke, take)),
+                    )
 
 
 def dc_offset(kit: Kit) -> Iterator[Finding]:
@@ -318,6 +351,7 @@ def unused_microphone(kit: Kit) -> Iterator[Finding]:
 
 RULES = (
     polarity,
+    microphone_out_of_time,
     clipped,
     silent,
     late_start,

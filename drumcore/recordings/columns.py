@@ -97,7 +97,7 @@ def _group(
         if ruling is not None:
             meaning, reason = ruling, "you said so"
         elif question is not None:
-            meaning, reason = question.guess, question.sentence
+            meaning, reason = question.guess, f"a guess: {question.why}"
         elif place < depth and role in ("unknown", "piece") and text.strip() == example.mic:
             meaning, reason = "mic", "a folder beside microphones"
         columns.append(

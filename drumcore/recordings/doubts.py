@@ -33,6 +33,7 @@ class Question(Value):
     group: str
     column: int
     guess: Literal["repeat", "piece", "strength"]
+    why: str
     sentence: str
 
 
@@ -108,6 +109,7 @@ def _settle(
                 group=reading.group,
                 column=column,
                 guess=guess,
+                why=why,
                 sentence=f"Nothing known tells {listed} of {example.piece.title} apart; because {why} they are read as "
                 f"{read_as}.",
             )

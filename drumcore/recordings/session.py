@@ -13,6 +13,7 @@ from drumcore.recordings.doubts import Question, settle_unknown_words
 from drumcore.recordings.gathering import Measured, Progress, Unread, files_under, measure_files, shown_name
 from drumcore.recordings.grouping import grouped, misfit
 from drumcore.recordings.guidance import NO_GUIDANCE, Guidance
+from drumcore.recordings.in_time import in_common_time
 from drumcore.recordings.marked import read_marked
 from drumcore.recordings.names import NameReading
 from drumcore.recordings.own_mics import Locate, compare_mics, own_mics
@@ -97,7 +98,7 @@ def read_session(
         own = own_mics(named, titles, _mic_levels(group, by_path), mics)
         piece = assemble_piece(named, group, by_path, mics, own, left_out)
         if piece.articulations:
-            pieces.append(compare_mics(piece, locate))
+            pieces.append(compare_mics(in_common_time(piece), locate))
     pieces.sort(key=lambda p: (FAMILY_ORDER.index(p.family), _tom_height(p.name), p.name))
     return SessionReading(
         mics=tuple(mics.values()),

@@ -8,6 +8,12 @@ import pytest
 import soundfile
 
 from drumcore.demo.start_trials import start_trials
+from drumcore.edits.applying import apply
+from drumcore.findings.noticing import notice
+from drumcore.findings.of_recordings import microphone_out_of_time
+from drumcore.kit.lookup import articulation_of, piece_of, with_articulation
+from drumcore.kit.values import Kit
+from drumcore.recordings.in_time import in_common_time, out_of_time
 from drumcore.recordings.loudness import k_weighting, strike_level_db
 from drumcore.recordings.measuring import clipped_runs, delay_and_polarity, measure
 from drumcore.recordings.reading import read_audio
@@ -138,3 +144,53 @@ def test_bad_files_are_refused_with_a_sentence(tmp_path):
     assert "cut short" in said["cut.wav"]
     assert "6 channels" in said["six.wav"]
     assert "no sound" in said["empty.wav"]
+
+
+def shifted(kit: Kit, mic: str, take_number: int, by_ms: float) -> Kit:
+    """The snare with one microphone's recording of a take measured so much later."""
+
+    def later(stroke):
+        take = stroke.takes[take_number]
+        moved = take.but(
+            recordings=tuple(r.but(start_ms=r.start_ms + by_ms) if r.mic == mic else r for r in take.recordings)
+        )
+        return stroke.but(takes=(*stroke.takes[:take_number], moved, *stroke.takes[take_number + 1 :]))
+
+    return with_articulation(kit, "snare/centre", later)
+
+
+@pytest.mark.parametrize(("mic", "by_ms"), [("overheads", 40.0), ("snare-mic", 40.0), ("room", -25.0)])
+def test_one_microphone_out_of_time_is_found_moved_and_does_not_set_the_cut(small_kit: Kit, mic: str, by_ms: float):
+    assert out_of_time(piece_of(small_kit, "snare")) == {}
+    kit = shifted(small_kit, mic, 5, by_ms)
+    _, stroke = articulation_of(kit, "snare/centre")
+    ((where, late),) = out_of_time(piece_of(kit, "snare")).items()
+    assert where == ("snare/centre", stroke.takes[5].id, mic) and late == pytest.approx(by_ms, abs=1.5)
+    (finding,) = microphone_out_of_time(kit)
+    mended = apply(kit, finding.mends[0].edit)
+    take = articulation_of(mended, "snare/centre")[1].takes[5]
+    moved = next(r for r in take.recordings if r.mic == mic)
+    assert moved.cut_ms == pytest.approx(take.start_ms + by_ms, abs=1.5)
+    assert list(microphone_out_of_time(mended)) == [] and {f.rule for f in notice(mended)} == {
+        f.rule for f in notice(small_kit)
+    }
+    put_back = apply(mended, finding.mends[0].edit.but(by_ms=0.0))
+    assert (
+        next(r for r in articulation_of(put_back, "snare/centre")[1].takes[5].recordings if r.mic == mic).cut_ms is None
+    )
+
+
+def test_an_early_close_microphone_does_not_set_the_common_cut(small_kit: Kit):
+    early = piece_of(shifted(small_kit, "snare-mic", 5, -30.0), "snare")
+    found = in_common_time(early).articulations[0].takes[5]
+    others = [r.start_ms for r in found.recordings if r.mic != "snare-mic"]
+    assert found.start_ms == min(others)
+    untouched = in_common_time(piece_of(small_kit, "snare"))
+    assert untouched == piece_of(small_kit, "snare")
+
+
+def test_a_take_that_starts_late_at_every_microphone_has_none_out_of_time(small_kit: Kit):
+    kit = small_kit
+    for mic in ("snare-mic", "overheads", "room"):
+        kit = shifted(kit, mic, 5, 300.0)
+    assert out_of_time(piece_of(kit, "snare")) == {}
