@@ -10,11 +10,12 @@ from drumcore.recordings.guidance import NO_GUIDANCE, Guidance
 from drumcore.recordings.lexicon import lexicon_with
 from drumcore.recordings.parts import NamedPiece, Number, PartReading, read_part, rule_folder
 from drumcore.recordings.ranking import rank_correlation
-from drumcore.recordings.trade_words import CYMBAL, HAT_STROKES
+from drumcore.recordings.trade_words import CYMBAL, HAT_STROKES, IMPLIED
 
 CYMBALS = (Family.HATS, Family.CRASH, Family.RIDE, Family.SPLASH, Family.CHINA)
 COUNTED_FAMILIES = (Family.TOM, *CYMBALS[1:])
 FOLLOWS = 0.55
+MOST_OF_A_FAMILY, FEWEST_SINGLES = 8, 4
 
 
 @dataclass
@@ -174,6 +175,18 @@ def _combine(
         reading.mic, reading.mic_kind = mic_from_stem, stem.mic_kind
     elif mic_from_stem:
         reading.mic = mic_from_stem
+    words = _sum_up(reading, stem, other_folders)
+    if reading.piece is None and not reading.unknown:
+        reading.piece = next((NamedPiece(*IMPLIED[word]) for word in words if word in IMPLIED), None)
+    if reading.piece is None and not stems_name_pieces:
+        reading.piece = _unknown_piece(stem, other_folders)
+    if reading.piece is None:
+        reading.why_not = "no word in its name says which piece was struck"
+    return reading
+
+
+def _sum_up(reading: NameReading, stem: PartReading, other_folders: list[PartReading]) -> list[str]:
+    """Note what a name and its folders say together, microphone and piece apart; returns the words for the stroke."""
     parts = [*reversed(other_folders), stem]
     words = list(dict.fromkeys(word for part in parts for word in part.articulations))
     shortened = {word for word in words if any(other != word and other.startswith(word) for other in words)}
@@ -186,11 +199,7 @@ def _combine(
     reading.note = next((p.notes[0] for p in reversed(parts) if p.notes), None)
     reading.numbers = [number for part in parts for number in part.numbers]
     reading.unknown = [word for part in parts for word in part.unknown]
-    if reading.piece is None and not stems_name_pieces:
-        reading.piece = _unknown_piece(stem, other_folders)
-    if reading.piece is None:
-        reading.why_not = "no word in its name says which piece was struck"
-    return reading
+    return words
 
 
 def _named(pieces: list[NamedPiece]) -> list[NamedPiece]:
@@ -221,15 +230,19 @@ def _unknown_piece(stem: PartReading, folders: list[PartReading]) -> NamedPiece 
 def _settle_piece_numbers(readings: list[NameReading], levels: Mapping[str, float]) -> None:
     """A number beside a piece counts the pieces where other numbers are left to count strengths and takes, and where
     harder strikes have no higher ones: then it is a strength."""
+    singles = _are_singles(readings)
     beside: dict[str, list[NameReading]] = defaultdict(list)
     for reading in readings:
         if reading.piece and reading.piece.index is None and any(n.beside_piece for n in reading.numbers):
             beside[reading.piece.name].append(reading)
     for group in beside.values():
         attached = all(any(n.attached_to_piece for n in r.numbers) for r in group)
+        values = Counter(n.value for r in group for n in r.numbers if n.beside_piece)
+        if singles and _counts_pieces(group, values):
+            _number_pieces(group)
+            continue
         if levels and abs(_follows_level(group, levels)) >= FOLLOWS:
             continue
-        values = Counter(n.value for r in group for n in r.numbers if n.beside_piece)
         others = min(len(r.numbers) for r in group) - 1 + all(r.strength is not None for r in group)
         numbered = group[0].piece is not None and group[0].piece.family in COUNTED_FAMILIES
         if others < (1 if attached else 2) and not (
@@ -238,11 +251,32 @@ def _settle_piece_numbers(readings: list[NameReading], levels: Mapping[str, floa
             continue
         if attached and not numbered and others < 2:
             continue
-        for reading in group:
-            index = next((n for n in reading.numbers if n.beside_piece), None)
-            if index is not None and reading.piece is not None:
-                reading.numbers = [n for n in reading.numbers if n is not index]
-                reading.piece = NamedPiece(reading.piece.name, reading.piece.family, index.value)
+        _number_pieces(group)
+
+
+def _number_pieces(group: list[NameReading]) -> None:
+    """Let the number beside the piece say which of several it is."""
+    for reading in group:
+        index = next((n for n in reading.numbers if n.beside_piece), None)
+        if index is not None and reading.piece is not None:
+            reading.numbers = [n for n in reading.numbers if n is not index]
+            reading.piece = NamedPiece(reading.piece.name, reading.piece.family, index.value)
+
+
+def _counts_pieces(group: list[NameReading], values: Mapping[int, int]) -> bool:
+    """Whether, of single hits, a lone number beside toms or cymbals counts them: a few, one file each."""
+    alone = all(len(r.numbers) == 1 and r.piece and r.piece.family in COUNTED_FAMILIES for r in group)
+    return alone and max(values.values()) == 1 and max(values) <= MOST_OF_A_FAMILY
+
+
+def _are_singles(readings: list[NameReading]) -> bool:
+    """Whether a session holds single hits: most strokes without a number are one file."""
+    counted = Counter(
+        (r.piece.name, r.articulation, r.mic)
+        for r in readings
+        if r.piece is not None and not any(n.beside_piece for n in r.numbers)
+    )
+    return len(counted) >= FEWEST_SINGLES and sum(n == 1 for n in counted.values()) >= 0.8 * len(counted)
 
 
 def _follows_level(group: list[NameReading], levels: Mapping[str, float]) -> float:

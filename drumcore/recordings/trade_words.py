@@ -49,6 +49,12 @@ PIECES: dict[str, tuple[str, Family]] = {
 
 CYMBAL = "Cymbal"
 """A cymbal of which nothing else is said: hats where strokes of hats stand beside it, else a crash."""
+IMPLIED = {
+    **dict.fromkeys(("side stick", "rimshot"), ("Snare", Family.SNARE)),
+    **dict.fromkeys(("closed", "open", "half open", "pedal", "tight"), ("Hats", Family.HATS)),
+    **dict.fromkeys(("bow", "bell"), ("Ride", Family.RIDE)),
+}
+"""Strokes that say which piece was struck where no other word does."""
 HAT_STROKES = {"closed", "open", "half open", "pedal", "tight"}
 
 WHICH = {
