@@ -25,6 +25,7 @@ def without_note(kit: Kit) -> Iterator[Finding]:
         if stroke.id in placed:
             continue
         wanted = [n for n in (*standard_notes(piece, stroke.name), *range(82, 128)) if n not in taken][:1]
+        taken |= set(wanted)  # the next stroke is offered another
         mends = tuple(
             Mend(
                 label=f"Put it on {note_name(note, kit.notes.middle_c)}",

@@ -1,5 +1,7 @@
 """The demo's planted mistakes are all noticed, and mends mend."""
 
+import pytest
+
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
 from drumcore.edits.values import BuildPieces
@@ -157,3 +159,45 @@ def test_copies_are_told_from_takes_that_are_only_alike(session_of):
     assert [f.place for f in copies] == ["Kick/kick_3_4.wav"]
     left = notice(apply(kit, copies[0].mends[0].edit))
     assert not [f for f in left if f.rule == "all_but_identical"]
+
+
+def muted(kit: Kit, *names: str) -> Kit:
+    for channel in kit.routing.channels:
+        if channel.name in names:
+            kit = apply(kit, e.SetChannel(channel=channel.id, muted=True))
+    return kit
+
+
+SILENCED = {
+    "its channels are muted": lambda k: muted(k, "Snare", "Overheads", "Room"),
+    "its channel is at nothing": lambda k: apply(
+        muted(k, "Overheads", "Room"), e.SetChannel(channel="snare-channel", level_db=-120.0)
+    ),
+    "the piece is at nothing": lambda k: apply(k, e.SetPiece(piece="snare", level_db=-120.0)),
+    "main is at nothing": lambda k: apply(k, e.SetMainLevel(level_db=-120.0)),
+    "its feed is at nothing": lambda k: apply(
+        muted(k, "Overheads", "Room"),
+        e.SetFeed(piece="snare", mic="snare-mic", channel="snare-channel", level_db=-120.0),
+    ),
+    "its microphone is at nothing": lambda k: apply(
+        muted(k, "Overheads", "Room"), e.SetMic(mic="snare-mic", gain_db=-120.0)
+    ),
+}
+
+
+@pytest.mark.parametrize("how", SILENCED)
+def test_a_piece_that_is_silent_is_found_whatever_silences_it_and_each_mend_lets_it_be_heard(small_kit: Kit, how: str):
+    before = {f.rule for f in notice(small_kit)}
+    kit = SILENCED[how](small_kit)
+    finding = next(f for f in notice(kit) if f.rule == "reaches_no_output" and f.where.piece == "snare")
+    assert finding.mends and "silent" in finding.sentence
+    for mend in finding.mends:
+        mended = notice(apply(kit, mend.edit))
+        assert not [f for f in mended if f.rule == "reaches_no_output" and f.where.piece == "snare"], mend.label
+        assert {f.rule for f in mended} - before <= {"reaches_no_output"}, mend.label
+
+
+def test_strokes_without_a_note_are_each_offered_another(small_kit: Kit):
+    kit = small_kit.but(notes=small_kit.notes.but(placed=()))
+    offered = [f.mends[0].edit.note for f in notice(kit) if f.rule == "without_note"]
+    assert len(offered) > 3 and len(set(offered)) == len(offered)
