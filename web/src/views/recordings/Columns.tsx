@@ -8,8 +8,7 @@ import { useKit } from '../../app/kitStore';
 import { queries } from '../../app/queries';
 import { Named } from '../../ui/Named';
 import { Pick } from '../../ui/Pick';
-
-type Meaning = Guidance['rulings'][number]['meaning'];
+import { type Meaning, ruled } from './ruled';
 
 const MEANINGS: { value: Meaning; name: string }[] = [
   { value: 'piece', name: 'piece' },
@@ -89,13 +88,6 @@ export function Columns({ data }: { data: Reading }) {
       </div>
     </section>
   );
-}
-
-/** What was said, with what is said now of some columns. */
-export function ruled(guidance: Guidance, places: [string, number][], meaning: Meaning | null): Guidance {
-  const others = guidance.rulings.filter((r) => !places.some(([key, at]) => r.group === key && r.column === at));
-  const said = meaning ? places.map(([group, column]) => ({ group, column, meaning })) : [];
-  return { ...guidance, words: [], rulings: [...others, ...said] };
 }
 
 /** Under this a column is asked about. */

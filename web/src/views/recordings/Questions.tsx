@@ -1,9 +1,8 @@
 /** What names and sound could not tell: asked before pieces are made, with the guess and its reason. */
 import { useState } from 'react';
-import type { Guidance, Reading } from '../../api/calls';
-import { guide, ruled } from './Columns';
-
-type Meaning = Guidance['rulings'][number]['meaning'];
+import type { Reading } from '../../api/calls';
+import { guide } from './Columns';
+import { type Meaning, ruled } from './ruled';
 
 const ANSWERS: { meaning: Meaning; name: string }[] = [
   { meaning: 'repeat', name: 'Repeats' },
