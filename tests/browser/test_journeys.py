@@ -3,6 +3,7 @@
 import io
 import re
 import zipfile
+from itertools import product
 from pathlib import Path
 
 import numpy as np
@@ -12,6 +13,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from drumcore.kit.values import KIT_FORMAT
 from drumcore.recordings.gathering import files_under
+from tests.conftest import strike_sound, write_sound
 
 STEPS = ["Recordings", "Layers", "Notes", "Touch", "Routing", "Rehearsal", "Delivery"]
 
@@ -290,3 +292,26 @@ def test_bad_files_get_their_sentence(page: Page, tmp_path: Path, own_folder: Pa
     expect(page.get_by_role("alert")).to_contain_text("song.mid is not a MIDI file that can be read")
     page.goto("/kits/not-a-kit/layers")
     expect(page.get_by_text("There is no such kit")).to_be_visible()
+
+
+def test_what_names_cannot_tell_is_asked_before_pieces_are_made(page: Page, tmp_path: Path):
+    root = tmp_path / "Odd toms"
+    for number, (wood, strength, repeat) in enumerate(product(("walnut", "larch"), (1, 2, 3), (1, 2))):
+        sound = strike_sound(-8.0 * (3 - strength) + 0.2 * repeat, number, seconds=0.25 + 0.001 * number)
+        write_sound(root / f"tom {wood} {strength} {repeat}.wav", sound)
+    page.goto("/")
+    page.get_by_test_id("folder-input").set_input_files(str(root))
+    asked = page.get_by_role("region", name="Questions")
+    expect(asked).to_contain_text("“larch” and “walnut” of Tom", timeout=30_000)
+    expect(page.locator("[data-doubtful]")).to_contain_text("40 %")
+    bright = re.compile(r"\bbtn-go\b")
+    expect(asked.get_by_role("button", name="Repeats")).to_have_class(bright)
+    expect(page.get_by_role("button", name="Make 1 piece")).not_to_have_class(bright)
+    asked.get_by_role("button", name="Different pieces").click()
+    expect(page.get_by_role("button", name="Make 2 pieces")).to_have_class(bright, timeout=30_000)
+    expect(asked).to_have_count(0)
+    page.get_by_role("button", name="Make 2 pieces").click()
+    expect(page.get_by_role("button", name="Undo: Build pieces")).to_be_enabled()
+    step(page, "Layers")
+    for name in ("Tom Larch", "Tom Walnut"):
+        expect(page.get_by_role("button", name=re.compile(f"^{name}")).first).to_be_visible()
