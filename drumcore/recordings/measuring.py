@@ -19,6 +19,7 @@ MEASURING = 2
 """Grows when something is measured otherwise; what was kept of files by an older rule is measured anew."""
 COARSE = 128
 STRIKE_S = 0.3
+RESTS_S = 0.05
 CENTROID_FRAMES = 4096
 SHAPE_POINTS = 96
 GRAIN_FRAMES = 256
@@ -54,7 +55,12 @@ def measure(audio: Audio) -> Measurements:
         level_db=round(strike_level_db(audio.part(start, start + round(STRIKE_S * rate)), rate), 3),
         peak_dbfs=round(decibels(peak), 3),
         start_ms=round(start * 1000.0 / rate, 4),
-        length_ms=round(_end_frame(np.maximum(peaks - offset, 0.0), noise, start, audio.frames) * 1000.0 / rate, 2),
+        length_ms=round(
+            _end_frame(np.maximum(peaks - min(offset, _resting_at(audio)), 0.0), noise, start, audio.frames)
+            * 1000.0
+            / rate,
+            2,
+        ),
         noise_dbfs=round(decibels(noise), 1),
         clipped_runs=clipped_runs(audio.samples) if peak >= CLIP else 0,
         dc_offset=round(offset, 6),
@@ -83,6 +89,12 @@ def _end_frame(peaks: Samples, noise: float, start: int, frames: int) -> int:
     """The frame after which nothing rises above four times the noise floor (its own peaks) or −90 dBFS."""
     loud = np.flatnonzero(peaks > max(noise * 4.0, 10.0 ** (-90 / 20)))
     return min(frames, (int(loud[-1]) + 1) * COARSE) if len(loud) else start
+
+
+def _resting_at(audio: Audio) -> float:
+    """Where the end of a recording rests beside zero: an offset is there too, the lean of a kick's wave is not."""
+    end = audio.part(max(0, audio.frames - round(RESTS_S * audio.rate_hz)), audio.frames)
+    return float(np.abs(end.mean(axis=0, dtype=np.float64)).max())
 
 
 def _mean(audio: Audio, side: int) -> float:

@@ -96,6 +96,15 @@ def test_dc_peak_and_length_are_measured(tmp_path):
     assert found.peak_dbfs == pytest.approx(20 * math.log10(np.abs(sound).max()), abs=0.01)
 
 
+def test_a_wave_that_leans_is_not_cut_short_as_if_it_were_an_offset(tmp_path):
+    """A kick's wave lies more to one side; its mean is no offset, and its tail lasts as long as it is heard."""
+    t = np.arange(RATE // 2) / RATE
+    kick = 0.5 * np.exp(-t / 0.05) * (np.sin(2 * np.pi * 55 * t) + 0.5)
+    found = measure(read_audio(write_sound(tmp_path / "a.wav", kick)))
+    assert found.dc_offset > 0.01
+    assert found.length_ms > 380.0, "166 ms, were its mean taken away"
+
+
 def test_delay_and_polarity_between_microphones():
     top = strike_sound(0, 7)
     bottom = -np.concatenate([np.zeros(96), top])[: len(top)]
