@@ -18,7 +18,7 @@ def build_pieces(kit: Kit, mics: tuple[Mic, ...], pieces: tuple[Piece, ...]) -> 
 
     Strokes whose recordings are all equally loud follow strength over the whole range. Nothing of an earlier reading of
     the same recordings stays behind: pieces whose recordings are all among the new ones go, and with them feeds and
-    channels, and microphones that then heard nothing.
+    channels, and microphones that then heard nothing. Copies of a piece that is made again are somebody's own and stay.
     """
     if not pieces:
         raise Refusal("No pieces were read from these recordings; check how their names are read.")
@@ -28,15 +28,16 @@ def build_pieces(kit: Kit, mics: tuple[Mic, ...], pieces: tuple[Piece, ...]) -> 
         raise Refusal(f"The pieces were heard by a microphone the kit does not have: {', '.join(sorted(missing))}.")
     added = tuple(following_strength(silencing_by_itself(piece)) for piece in pieces)
     new = {piece.id for piece in added}
+    before = kit
     for left in _read_otherwise_before(kit, added):
         kit = take_out_piece(kit, left.id)
     kit = _without_feeds_of(kit, added)
     kept = tuple(piece for piece in pieces_of(kit) if piece.id not in new)
     there = {a.id for piece in kept + added for a in piece.articulations}
     kept = tuple(stopping_only(piece, there) for piece in kept)
-    heard = {mic for piece in kept + added for mic in mics_named(piece)}
+    gone = _heard_by(pieces_of(before)) - _heard_by(kept + added)
     grown = kit.but(
-        mics=tuple(mic for mic in (*kit.mics, *(m for m in mics if m.id not in known)) if mic.id in heard),
+        mics=tuple(mic for mic in (*kit.mics, *(m for m in mics if m.id not in known)) if mic.id not in gone),
         pieces=kept + added,
         notes=place_by_standard(added, _without_lost_notes(kept + added, kit)),
     )
@@ -47,11 +48,17 @@ def _contents(pieces: Iterable[Piece]) -> set[str]:
     return {r.content for piece in pieces for a in piece.articulations for take in a.takes for r in take.recordings}
 
 
+def _heard_by(pieces: Iterable[Piece]) -> set[str]:
+    return {mic for piece in pieces for mic in mics_named(piece)}
+
+
 def _read_otherwise_before(kit: Kit, added: tuple[Piece, ...]) -> list[Piece]:
-    """Pieces the kit has of recordings that are all among those of the pieces to be added, under another name."""
+    """Pieces the kit has, under another name, of recordings that are all among those of the pieces to be added and that no
+    piece had that is made again: a copy shares its recordings with what it was copied from."""
     new, ids = _contents(added), {piece.id for piece in added}
+    again = _contents(piece for piece in pieces_of(kit) if piece.id in ids)
     others = ((piece, _contents((piece,))) for piece in pieces_of(kit) if piece.id not in ids)
-    return [piece for piece, contents in others if contents and contents <= new]
+    return [piece for piece, contents in others if contents and contents <= new and not contents <= again]
 
 
 def _without_feeds_of(kit: Kit, added: tuple[Piece, ...]) -> Kit:

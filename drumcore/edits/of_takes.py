@@ -251,12 +251,20 @@ def _set_mic(kit: Kit, edit: SetMic) -> Kit:
 def _move_recording(kit: Kit, edit: MoveRecording) -> Kit:
     _, stroke = articulation_of(kit, edit.articulation)
     take = take_of(stroke, edit.take)
-    if all(r.mic != edit.mic for r in take.recordings):
+    found = next((r for r in take.recordings if r.mic == edit.mic), None)
+    if found is None:
         raise Refusal(f"Take {take.label} has no recording from “{edit.mic}”.")
-    cut_ms = round(take.start_ms + edit.by_ms, 4) if edit.by_ms else None
-    moved = take.but(recordings=tuple(r.but(cut_ms=cut_ms) if r.mic == edit.mic else r for r in take.recordings))
-    takes = tuple(moved if t.id == take.id else t for t in stroke.takes)
-    return with_articulation(kit, edit.articulation, lambda a: a.but(takes=takes))
+    if any(
+        r.content == found.content and r.mic == edit.mic for t in stroke.takes if t is not take for r in t.recordings
+    ):
+        raise Refusal(f"Take {take.label} shares its recording from “{edit.mic}” with another, which it is cut with.")
+    moved = found.but(cut_ms=round(take.start_ms + edit.by_ms, 4) if edit.by_ms else None)
+    return with_take(
+        kit,
+        edit.articulation,
+        edit.take,
+        lambda t: t.but(recordings=tuple(moved if r is found else r for r in t.recordings)),
+    )
 
 
 MEANINGS = Meanings()

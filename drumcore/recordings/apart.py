@@ -11,8 +11,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import PurePosixPath
 
+from drumcore.recordings.trade_words import MIC_KINDS, MIC_POSITIONS
+
 _RUN = re.compile(r"[A-Za-zÀ-ÿ]+|\d+")
 MOST_MICS = 8
+LONGEST_MARK = 3
+NAMES_MICS = frozenset({*MIC_KINDS, *MIC_POSITIONS})
+"""Words that name microphones decide by themselves, and say of which kind they are."""
 TOGETHER_MS = 25.0
 MOSTLY = 0.8
 REASON = "begin together and end together"
@@ -60,7 +65,7 @@ def _in_group(group: list[str], heard: Mapping[str, Heard]) -> dict[str, Mark]:
     texts = {path: tuple(m.group().lower() for m in found) for path, found in runs.items()}
     for column in columns:
         values = {texts[path][column] for path in group}
-        if not 2 <= len(values) <= MOST_MICS or any(len(v) > 3 for v in values):
+        if not 2 <= len(values) <= MOST_MICS or any(len(v) > LONGEST_MARK or v in NAMES_MICS for v in values):
             continue
         strikes: dict[tuple[str, ...], list[str]] = defaultdict(list)
         for path in group:

@@ -49,18 +49,15 @@ def measure(audio: Audio) -> Measurements:
     rate = audio.rate_hz
     peaks = block_peaks(audio)
     peak = float(peaks.max(initial=0.0))
-    start, noise = find_start(audio, peaks)
+    start, noise = find_start(audio, (int(np.argmax(peaks)) + 1) * COARSE) if peak else (0, 0.0)
     offset = max(abs(_mean(audio, side)) for side in range(audio.width))
+    rests_at = min(offset, _resting_at(audio))
+    end = _end_frame(np.maximum(peaks - rests_at, 0.0), noise, start, audio.frames)
     return Measurements(
         level_db=round(strike_level_db(audio.part(start, start + round(STRIKE_S * rate)), rate), 3),
         peak_dbfs=round(decibels(peak), 3),
         start_ms=round(start * 1000.0 / rate, 4),
-        length_ms=round(
-            _end_frame(np.maximum(peaks - min(offset, _resting_at(audio)), 0.0), noise, start, audio.frames)
-            * 1000.0
-            / rate,
-            2,
-        ),
+        length_ms=round(end * 1000.0 / rate, 2),
         noise_dbfs=round(decibels(noise), 1),
         clipped_runs=clipped_runs(audio.samples) if peak >= CLIP else 0,
         dc_offset=round(offset, 6),

@@ -9,13 +9,12 @@ from drumcore.kit.values import Family, Hand, MicKind
 from drumcore.recordings.guidance import NO_GUIDANCE, Guidance
 from drumcore.recordings.lexicon import lexicon_with
 from drumcore.recordings.parts import NamedPiece, Number, PartReading, read_part, rule_folder
-from drumcore.recordings.ranking import rank_correlation
+from drumcore.recordings.ranking import RISES, follows
 from drumcore.recordings.trade_words import CYMBAL, HAT_STROKES, IMPLIED
 
 CYMBALS = (Family.HATS, Family.CRASH, Family.RIDE, Family.SPLASH, Family.CHINA)
 COUNTED_FAMILIES = (Family.TOM, *CYMBALS[1:])
-FOLLOWS = 0.55
-MOST_OF_A_FAMILY, FEWEST_SINGLES = 8, 4
+MOST_BY_NUMBER, MOST_OF_A_FAMILY, FEWEST_SINGLES = 4, 8, 4
 
 
 @dataclass
@@ -176,6 +175,9 @@ def _combine(
     elif mic_from_stem:
         reading.mic = mic_from_stem
     words = _sum_up(reading, stem, other_folders)
+    if reading.piece is None and stem.begins_with_t:
+        first, *others = reading.numbers
+        reading.piece, reading.numbers = NamedPiece("Tom", Family.TOM, first.value), others
     if reading.piece is None and not reading.unknown:
         reading.piece = next((NamedPiece(*IMPLIED[word]) for word in words if word in IMPLIED), None)
     if reading.piece is None and not stems_name_pieces:
@@ -236,22 +238,19 @@ def _settle_piece_numbers(readings: list[NameReading], levels: Mapping[str, floa
         if reading.piece and reading.piece.index is None and any(n.beside_piece for n in reading.numbers):
             beside[reading.piece.name].append(reading)
     for group in beside.values():
-        attached = all(any(n.attached_to_piece for n in r.numbers) for r in group)
         values = Counter(n.value for r in group for n in r.numbers if n.beside_piece)
-        if singles and _counts_pieces(group, values):
+        rises = bool(levels) and abs(_follows_level(group, levels)) >= RISES
+        if (singles and _counts_singles(group, values)) or (not rises and _leaves_enough(group, values)):
             _number_pieces(group)
-            continue
-        if levels and abs(_follows_level(group, levels)) >= FOLLOWS:
-            continue
-        others = min(len(r.numbers) for r in group) - 1 + all(r.strength is not None for r in group)
-        numbered = group[0].piece is not None and group[0].piece.family in COUNTED_FAMILIES
-        if others < (1 if attached else 2) and not (
-            attached and numbered and len(values) <= 4 and max(values.values()) > 1
-        ):
-            continue
-        if attached and not numbered and others < 2:
-            continue
-        _number_pieces(group)
+
+
+def _leaves_enough(group: list[NameReading], values: Mapping[int, int]) -> bool:
+    """Whether names say strengths and takes without the number beside the piece. One written together with a tom or a
+    cymbal needs less for it than one that stands apart, or beside what there is mostly one of."""
+    attached = all(any(n.attached_to_piece for n in r.numbers) for r in group)
+    usual = attached and group[0].piece is not None and group[0].piece.family in COUNTED_FAMILIES
+    others = min(len(r.numbers) for r in group) - 1 + all(r.strength is not None for r in group)
+    return others >= (1 if usual else 2) or (usual and len(values) <= MOST_BY_NUMBER and max(values.values()) > 1)
 
 
 def _number_pieces(group: list[NameReading]) -> None:
@@ -263,7 +262,7 @@ def _number_pieces(group: list[NameReading]) -> None:
             reading.piece = NamedPiece(reading.piece.name, reading.piece.family, index.value)
 
 
-def _counts_pieces(group: list[NameReading], values: Mapping[int, int]) -> bool:
+def _counts_singles(group: list[NameReading], values: Mapping[int, int]) -> bool:
     """Whether, of single hits, a lone number beside toms or cymbals counts them: a few, one file each."""
     alone = all(len(r.numbers) == 1 and r.piece and r.piece.family in COUNTED_FAMILIES for r in group)
     return alone and max(values.values()) == 1 and max(values) <= MOST_OF_A_FAMILY
@@ -281,16 +280,12 @@ def _are_singles(readings: list[NameReading]) -> bool:
 
 def _follows_level(group: list[NameReading], levels: Mapping[str, float]) -> float:
     """How closely the number beside the piece follows level, within strokes and microphones."""
-    votes, weights = 0.0, 0
-    parts: dict[tuple[str, str], list[NameReading]] = defaultdict(list)
+    parts: dict[tuple[str, str], list[tuple[float, float]]] = defaultdict(list)
     for reading in group:
-        parts[reading.articulation, reading.mic].append(reading)
-    for members in parts.values():
-        numbers = [float(n.value) for r in members for n in r.numbers if n.beside_piece][: len(members)]
-        if len(members) > 2 and len(numbers) == len(members):
-            votes += rank_correlation(numbers, [levels[r.path] for r in members]) * len(members)
-            weights += len(members)
-    return votes / weights if weights else 0.0
+        number = next((n for n in reading.numbers if n.beside_piece), None)
+        if number is not None:
+            parts[reading.articulation, reading.mic].append((float(number.value), levels[reading.path]))
+    return follows(([x for x, _ in pairs], [y for _, y in pairs]) for pairs in parts.values() if len(pairs) > 2) or 0.0
 
 
 def _settle_cymbals(readings: list[NameReading]) -> None:

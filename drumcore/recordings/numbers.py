@@ -7,9 +7,8 @@ from statistics import mean
 
 from drumcore.recordings.names import NameReading
 from drumcore.recordings.parts import RULED
-from drumcore.recordings.ranking import rank_correlation
+from drumcore.recordings.ranking import RISES, follows
 
-RISES = 0.55
 QUIET_RANGE_DB = 3.0
 Shape = tuple[int, tuple[str, ...]]
 
@@ -48,15 +47,14 @@ def _decide(shape: Shape, readings: list[NameReading], level_db: Mapping[str, fl
     rho: list[float | None] = []
     distinct: list[int] = []
     for column in range(count):
-        votes, weights, values = [], [], 1
+        parts, values = [], 1
         for group in groups.values():
             numbers = [float(r.numbers[column].value) for r in group]
             levels = [level_db[r.path] for r in group]
             values = max(values, len(set(numbers)))
             if len(set(numbers)) > 1 and len(group) > 2 and max(levels) - min(levels) > QUIET_RANGE_DB:
-                votes.append(rank_correlation(numbers, levels) * len(group))
-                weights.append(len(group))
-        rho.append(sum(votes) / sum(weights) if weights else None)
+                parts.append((numbers, levels))
+        rho.append(follows(parts))
         distinct.append(values)
     varying = [c for c in range(count) if distinct[c] > 1]
     worded = mean(1.0 if r.strength is not None else 0.0 for r in readings) > 0.5

@@ -78,6 +78,8 @@ class PartReading:
     segments: list[Segment] = field(default_factory=list)
     mic_words: list[str] = field(default_factory=list)
     said_pieces: list[NamedPiece] = field(default_factory=list)
+    begins_with_t: bool = False
+    """“T2…”: the second tom, where no other word says what was struck; else a take."""
 
     @property
     def names_mic(self) -> bool:
@@ -99,13 +101,8 @@ def read_part(
     at, previous, begun = 0, "", None
     while at < len(tokens):
         token = tokens[at]
-        if at == 0 and not is_folder and token.text == "t" and _marks_a_number(tokens, at):
-            # “T2” at the head of a name: the second tom, not a take of something that was not named.
-            part.pieces.append(NamedPiece("Tom", Family.TOM))
-            part.segments.append(Segment(token.start, token.end, "piece"))
-            at, previous = at + 1, "piece"
-            continue
         if token.number is None and _marks_a_number(tokens, at):
+            part.begins_with_t |= at == 0 and token.text == "t"
             at, previous, begun = at + 1, "mark", token.start
             continue
         phrase = None if token.number is not None else lexicon.phrase_at(_words_from(tokens, at))
@@ -206,7 +203,10 @@ def _read_number(part: PartReading, token: Token, tokens: list[Token], at: int, 
         mark = "strength" if tokens[at - 1].text in STRENGTH_MARKS else "repeat"
     beside_piece = previous == "piece" and bool(part.pieces) and part.pieces[-1].family in NUMBERED_FAMILIES
     place = -1 if is_folder else len(part.segments)
-    part.numbers.append(Number(token.number, mark, beside_piece and token.attached, beside_piece, place))
+    number = Number(
+        token.number, mark, attached_to_piece=beside_piece and token.attached, beside_piece=beside_piece, segment=place
+    )
+    part.numbers.append(number)
 
 
 def _natural_role(token: Token, phrase: Phrase | None, part: PartReading, is_folder: bool, previous: str) -> str:

@@ -1,8 +1,11 @@
 """Whether one series rises with another."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 from scipy.stats import rankdata
+
+RISES = 0.55
+"""A correlation from which numbers or letters are taken to follow level."""
 
 
 def rank_correlation(xs: Sequence[float], ys: Sequence[float]) -> float:
@@ -11,3 +14,9 @@ def rank_correlation(xs: Sequence[float], ys: Sequence[float]) -> float:
     a, b = a - a.mean(), b - b.mean()
     size = float((a @ a) * (b @ b)) ** 0.5
     return float(a @ b) / size if size else 0.0
+
+
+def follows(parts: Iterable[tuple[Sequence[float], Sequence[float]]]) -> float | None:
+    """The rank correlation of (x, y) series, weighted by their lengths; None where there are none."""
+    votes = [(rank_correlation(xs, ys), len(xs)) for xs, ys in parts]
+    return sum(rho * size for rho, size in votes) / sum(size for _, size in votes) if votes else None

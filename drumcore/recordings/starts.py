@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.signal import ellip, sosfilt, sosfilt_zi
 
-from drumcore.arrays import Floats, Samples
+from drumcore.arrays import Floats
 from drumcore.recordings.reading import Audio
 
 WINDOW = 32
@@ -23,6 +23,7 @@ FLOOR_WINDOW_S = 0.010
 HARMLESS_DB = -62.0
 """A floor so far under the peak moves no start: it is looked at once."""
 TAIL_S = 0.25
+AFTER_S, LEAST_S = 0.010, 0.050
 MOST_CLICKS = 8
 MAINS_HZ = (50.0, 60.0)
 HARMONICS = 8
@@ -34,8 +35,9 @@ def _gain(db: float) -> float:
     return float(10.0 ** (db / 20.0))
 
 
-def find_start(audio: Audio, peaks: Samples) -> tuple[int, float]:
-    """The first frame of the strike, and the noise floor (linear RMS); `peaks` as `measuring.block_peaks` gives them.
+def find_start(audio: Audio, loudest: int) -> tuple[int, float]:
+    """The first frame of the strike, and the noise floor (linear RMS). `loudest` is a frame by which the file has been as
+    loud as it gets.
 
     For detection only, DC, everything under 30 Hz and steady hum are taken away. The envelope is the RMS over 32 frames,
     on the way up as on the way back, half a window given back at the end. The floor is the tenth percentile of 10 ms
@@ -44,10 +46,8 @@ def find_start(audio: Audio, peaks: Samples) -> tuple[int, float]:
     within 2 ms and is followed by 5 ms of quiet is not a start. Where the way back is longer than 3 ms the sound swells
     (or noise, a pedal, a stick in the air come before it), and it starts where its envelope passes peak − 24 dB.
     """
-    if not len(peaks) or float(peaks.max()) == 0.0:
-        return 0, 0.0
     rate = audio.rate_hz
-    sound = _around_the_strike(audio, peaks)
+    sound = _up_to_the_strike(audio, loudest)
     tail = _tail(audio, len(sound))
     found: tuple[int, float] | None = None
     for _ in range(MOST_CLICKS):
@@ -61,11 +61,10 @@ def find_start(audio: Audio, peaks: Samples) -> tuple[int, float]:
     return found or (0, 0.0)
 
 
-def _around_the_strike(audio: Audio, peaks: Samples) -> Floats:
-    """The file up to 10 ms after its loudest block, shape (frames, sides); a copy."""
-    block = -(-audio.frames // len(peaks))
-    end = (int(np.argmax(peaks)) + 1) * block + round(0.010 * audio.rate_hz)
-    return audio.part(0, min(audio.frames, max(end, round(0.05 * audio.rate_hz)))).astype(np.float64)
+def _up_to_the_strike(audio: Audio, loudest: int) -> Floats:
+    """The file up to a little after it is loudest, shape (frames, sides); a copy."""
+    end = max(loudest + round(AFTER_S * audio.rate_hz), round(LEAST_S * audio.rate_hz))
+    return audio.part(0, end).astype(np.float64)
 
 
 @functools.lru_cache(maxsize=8)

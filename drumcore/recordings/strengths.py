@@ -9,8 +9,8 @@ from drumcore.kit.values import Family
 from drumcore.recordings.gathering import Unread
 from drumcore.recordings.grouping import grouped, misfit
 from drumcore.recordings.names import NameReading
-from drumcore.recordings.numbers import RISES, Decision, Shape, decide_numbers, shape_of
-from drumcore.recordings.ranking import rank_correlation
+from drumcore.recordings.numbers import Decision, Shape, decide_numbers, shape_of
+from drumcore.recordings.ranking import RISES, rank_correlation
 from drumcore.recordings.trade_words import DEFAULT_ARTICULATION, LETTER_STRENGTHS
 
 AUDIBLE_STEP_DB = 1.5

@@ -58,11 +58,13 @@ IMPLIED = {
 HAT_STROKES = {"closed", "open", "half open", "pedal", "tight"}
 
 WHICH = {
-    "High": "high|hi|small|smaller|upper|top|first|1st",
+    "High": "high|hi|small|smaller|first|1st",
     "Mid": "mid|middle|second|2nd",
-    "Low": "low|lo|large|big|bigger|lower|third|3rd",
+    "Low": "low|lo|large|big|bigger|third|3rd",
 }
 """Words that say which of several, beside a tom or a piece of hand percussion; elsewhere some of them are strengths."""
+WHICH_BEFORE = {"High": "upper", "Low": "lower"}
+"""The same, but only in front: behind a drum they name the microphone over or under it."""
 SIDES = {"left": "left|l|lft", "right": "right|r|rgt"}
 SIDED = ("Kick", "Crash", "Ride", "Splash", "China")
 ORDINALS = {"main": "main|first|1st|one", "second": "second|2nd|two|other|aux"}
@@ -92,11 +94,14 @@ def _which() -> dict[str, tuple[str, Family]]:
             for phrase in _beside("|".join([*said[name], *cymbals]), words):
                 found[phrase] = (f"{name} {side}", families[name])
     for which, words in WHICH.items():
-        for phrase in _beside("tom|toms|tm", words):
+        for phrase in _beside("|".join(said["Tom"]), words):
             found[phrase] = (f"{which} tom", Family.TOM)
         for name in ("Conga", "Bongo", "Timbale", "Agogo", "Woodblock", "Cowbell"):
             for phrase in _beside("|".join(said[name]), words):
                 found[phrase] = (f"{which} {name.lower()}", Family.PERCUSSION)
+    found |= {
+        f"{word} {tom}": (f"{which} tom", Family.TOM) for which, word in WHICH_BEFORE.items() for tom in said["Tom"]
+    }
     return found
 
 

@@ -6,7 +6,7 @@ import pytest
 
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
-from drumcore.kit.lookup import articulation_of, piece_of, pieces_of, take_of
+from drumcore.kit.lookup import articulation_of, piece_of, pieces_of, take_of, with_take
 from drumcore.kit.values import Articulation, Family, Kit, Mic, NoteMap, Output, Piece, Width
 from drumcore.notes.names import note_name
 from drumcore.notes.standard import GENERAL_MIDI, place_by_standard
@@ -300,3 +300,20 @@ def test_pieces_of_other_recordings_stay_when_pieces_are_made(small_kit: Kit):
     with_tom = apply(small_kit, e.BuildPieces(mics=small_kit.mics, pieces=(tom.but(articulations=(other,)),)))
     again = apply(with_tom, e.BuildPieces(mics=small_kit.mics, pieces=small_kit.pieces))
     assert {p.name for p in again.pieces} == {p.name for p in with_tom.pieces}
+
+
+def test_a_copy_of_a_piece_and_a_spare_microphone_stay_when_pieces_are_made_again(small_kit: Kit):
+    spare = Mic(id="spare", name="Spare", kind="close", width="mono")
+    kit = apply(small_kit.but(mics=(*small_kit.mics, spare)), e.DuplicatePiece(piece="snare"))
+    again = apply(kit, e.BuildPieces(mics=small_kit.mics, pieces=small_kit.pieces))
+    assert {p.name for p in again.pieces} == {p.name for p in kit.pieces} >= {"Snare", "Snare 2"}
+    assert spare in again.mics
+
+
+def test_a_borrowed_recording_keeps_its_own_cut(small_kit: Kit):
+    taker, *_ = articulation_of(small_kit, "kick/centre")[1].takes[1:]
+    without = taker.but(recordings=tuple(r for r in taker.recordings if r.mic != "room"))
+    kit = with_take(small_kit, "kick/centre", taker.id, lambda _: without)
+    lent = apply(kit, e.BorrowRecording(articulation="kick/centre", take=taker.id, mic="room", from_take="t1"))
+    with pytest.raises(Refusal, match="shares its recording"):
+        apply(lent, e.MoveRecording(articulation="kick/centre", take=taker.id, mic="room", by_ms=0.0))

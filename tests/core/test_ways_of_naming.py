@@ -98,6 +98,32 @@ def test_a_mark_of_microphones_is_a_column_and_can_be_overruled():
     assert kept.groups[0].columns[3].ruling == "ignored"
 
 
+def test_short_words_for_microphones_keep_their_meaning():
+    """“OH” and “RM” end together as unknown marks would, and are overheads and a room all the same."""
+    strokes = next(way for way in TUNED if way.name == "microphones by letters").strokes
+    for path in ("{m}/{p}_{v}_{r}.wav", "{p}_{v}_{r}_{m}.wav"):
+        reading, _ = read(Way("", path, strokes, mics=("in", "oh", "rm")))
+        assert sorted(m.kind.value for m in reading.mics)[-2:] == ["overhead", "room"], path
+        assert {len(t.recordings) for p in reading.pieces for a in p.articulations for t in a.takes} == {3}
+
+
+@pytest.mark.parametrize(
+    ("name", "piece", "mic"),
+    [
+        ("T2_a{v}.wav", "Tom 2", "Microphone"),
+        ("Snare/t{v}_v1.wav", "Snare", "Microphone"),
+        ("t{v} snare.wav", "Snare", "Microphone"),
+        ("tom top {v}.wav", "Tom", "Tom top"),
+        ("tom upper {v}.wav", "Tom", "Tom top"),
+        ("upper tom {v}.wav", "High tom", "Microphone"),
+        ("hi tom {v}.wav", "High tom", "Microphone"),
+    ],
+)
+def test_words_mean_what_stands_beside_them(name: str, piece: str, mic: str):
+    reading = read_sounds({name.format(v=v): (-20.0 - v, 900.0) for v in (1, 2, 3)})
+    assert [p.name for p in reading.pieces] == [piece] and [m.name for m in reading.mics] == [mic]
+
+
 def test_files_all_of_one_length_are_not_taken_for_microphones():
     """Padded to one length, takes end together too: then letters count takes, as they do."""
     paths = [f"kick_{mark}_{v}.wav" for mark in "ab" for v in (1, 2, 3)]
