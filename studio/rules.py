@@ -20,6 +20,7 @@ from drumcore.kit.values import (
     Curve,
     Family,
     Input,
+    Layer,
     Silence,
     Tracking,
 )
@@ -88,6 +89,7 @@ class Rules(Schema):
 
 
 LIMITED: Sequence[tuple[str, type[Value]]] = (
+    ("layer", Layer),
     ("cross_talk", CrossTalk),
     ("input", Input),
     ("silence", Silence),
@@ -105,8 +107,7 @@ def rules(request: HttpRequest) -> Rules:
             for name, value in LIMITED
             for field, info in value.model_fields.items()
             if (limits := _limits(info)) is not None
-        }
-        | {"velocity": Limits(least=1, most=127), "midi": Limits(least=0, most=127)},
+        },
         trims={field: Limits(least=least, most=most) for field, (least, most) in RANGES.items()},
         families=list(Family),
         straight=STRAIGHT,

@@ -32,10 +32,12 @@ class MadeFile(Value):
 
 
 class Made(Value):
-    """What was written into the folder: `download` holds all of it, `parts` are its files where they stay apart."""
+    """What was written into the folder: `download` holds all of it, `parts` are its files, in the folder
+    `within`, where they stay apart."""
 
     download: str
     parts: tuple[MadeFile, ...] = ()
+    within: str = ""
 
 
 @dataclass(frozen=True)

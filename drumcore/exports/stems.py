@@ -11,6 +11,8 @@ from drumcore.playing.sounds import FileSounds
 from drumcore.playing.stems import write_stems
 from drumcore.value import Value
 
+WITHIN = "stems"
+
 
 class StemsAsked(Value):
     """`groove` is the number it is kept under."""
@@ -31,16 +33,16 @@ def _write(asked: StemsAsked, source: Source, folder: Path, progress: Progress) 
         compile_kit(source.kit.but(rate_hz=asked.rate_hz)),
         groove.events,
         FileSounds(source.locate),
-        folder / "files",
+        folder / WITHIN,
         bits=asked.bits,
         progress=lambda seconds: progress(min(round(seconds * 10), total), total),
     )
     name = file_name(f"{source.kit.name} - {groove.name}", ".zip")
     with zipfile.ZipFile(folder / name, "w", zipfile.ZIP_STORED) as archive:
-        for path in sorted((folder / "files").iterdir()):
+        for path in sorted((folder / WITHIN).iterdir()):
             archive.write(path, path.name)
-    files = tuple(MadeFile(**{field: stem[field] for field in MadeFile.model_fields}) for stem in listed["stems"])
-    return Made(download=name, parts=files)
+    parts = tuple(MadeFile(**{field: stem[field] for field in MadeFile.model_fields}) for stem in listed["stems"])
+    return Made(download=name, parts=parts, within=WITHIN)
 
 
 STEMS = Export(name="stems", asked=StemsAsked, title=_title, write=_write)

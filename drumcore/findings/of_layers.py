@@ -25,7 +25,7 @@ from drumcore.layers.dynamics import greatest_fall, layers_at, played_db
 from drumcore.layers.levelling import MOST_TRIM_DB
 from drumcore.layers.making import enabled_takes, layer_levels_db, played_level_db
 from drumcore.layers.splits import MIN_WIDTH, layer_level_db, spread_db
-from drumcore.layers.unevenness import MOST_SPREAD_DB, STANDS_OUT_DB, is_narrow, unanswered
+from drumcore.layers.unevenness import MOST_SPREAD_DB, STANDS_OUT_DB, is_narrow, layer_spread_db, unanswered
 from drumcore.touch.tracking import stroke_tracking
 
 STEP = "layers"
@@ -184,7 +184,7 @@ def stands_out(kit: Kit) -> Iterator[Finding]:
     for piece, stroke in articulations(kit):
         for number, layer in enumerate(stroke.layers):
             takes = enabled_takes(stroke, layer)
-            spread = spread_db([played_level_db(t) for t in takes])
+            spread = layer_spread_db(stroke, layer)
             if len(takes) < 2 or spread <= MOST_SPREAD_DB:
                 continue
             outlier = None

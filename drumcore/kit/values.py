@@ -188,6 +188,10 @@ class Curve(Value):
 STRAIGHT = Curve(nodes=(Node(x=0, y=0), Node(x=127, y=127)))
 
 
+MOST_LEVEL = 1.5
+"""As far as level follows strength over the whole range: half as much again as in nature."""
+
+
 class Tracking(Value):
     """How velocity moves level, brightness and attack; `layers.dynamics` and `touch.tracking` have the formulas.
 
@@ -195,7 +199,7 @@ class Tracking(Value):
     softest; the attack is a fade-in of `attack_soft_ms` at velocity 1 to `attack_hard_ms` at 127.
     """
 
-    level: Annotated[float, Field(ge=0.0, le=1.5)] = 1.0
+    level: Annotated[float, Field(ge=0.0, le=MOST_LEVEL)] = 1.0
     whole: bool = False
     brightness: Annotated[float, Field(ge=0.0, le=5.0)] = 0.0
     attack_soft_ms: Annotated[float, Field(ge=0.0, le=60.0)] = 0.0

@@ -183,8 +183,8 @@ class PlayHead(Value):
 
     `order` are the places of the channels in the order in which they are processed: each after all that enter it.
 
-    `input_table` and `controller`, of the pedal, are for every input that is not among `inputs`. `cutoffs_hz` is the ladder of low-passes (second
-    order, Q = 1/√2) from the brightest down; strikes darker than the last use the last.
+    `input_table` and `controller`, of the pedal, are for every input that is not among `inputs`. `cutoffs_hz` is the
+    ladder of low-passes (second order, Q = 1/√2) from the brightest down; strikes darker than the last use the last.
     """
 
     rate_hz: int

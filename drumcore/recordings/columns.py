@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from typing import Literal
 
 from drumcore.recordings.apart import REASON
-from drumcore.recordings.doubts import DOUBTFUL, Question
+from drumcore.recordings.doubts import DOUBTFUL, SURE, Question
 from drumcore.recordings.guidance import Meaning
 from drumcore.recordings.marked import NamesRead, mark_of
 from drumcore.recordings.names import NameReading
@@ -20,7 +20,7 @@ class Column(Value):
 
     `meaning` is what it means now, in words; `evidence` the rank correlation with level where that decided; `ruling`
     what somebody said it means, of the group `ruled_in`; `samples` some of the texts that stand in it, the most
-    frequent first; `sure` is how sure its meaning is, 0 to 1; `elsewhere` are columns (group, place) of other kinds of names
+    frequent first; `sure` is how sure its meaning is, 0 to 1, `doubtful` whether too little; `elsewhere` are columns (group, place) of other kinds of names
     that say the same and mean the same, for a correction to go with; `by_itself` is what it would mean unsaid.
     """
 
@@ -34,6 +34,7 @@ class Column(Value):
     samples: tuple[str, ...] = ()
     distinct: int = 0
     sure: float = 1.0
+    doubtful: bool = False
     elsewhere: tuple[tuple[str, int], ...] = ()
     by_itself: str = ""
 
@@ -100,6 +101,7 @@ def _group(
             meaning, reason = question.guess, f"a guess: {question.why}"
         elif place < depth and role in ("unknown", "piece") and text.strip() == example.mic:
             meaning, reason = "mic", "a folder beside microphones"
+        sure = _sure(meaning, evidence, ruling, question, role, len(counted))
         columns.append(
             Column(
                 text=text,
@@ -112,7 +114,8 @@ def _group(
                 samples=tuple(sample for sample, _ in counted.most_common(MOST_SAMPLES)),
                 distinct=len(counted),
                 by_itself=by_itself,
-                sure=_sure(meaning, evidence, ruling, question, role, len(counted)),
+                sure=sure,
+                doubtful=sure < SURE,
             )
         )
     return NameGroup(key=key, example=example.path, files=len(members), columns=tuple(columns))

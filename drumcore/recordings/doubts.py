@@ -23,6 +23,9 @@ WITHIN = 1.15
 """How far the files of one word differ among themselves where a difference between words tells anything."""
 MOST_WORDS = 8
 DOUBTFUL = 0.4
+"""How sure a column is that had to be asked about."""
+SURE = 0.6
+"""A column that is less sure than this is the first thing to look at."""
 
 Words = tuple[str, ...]
 

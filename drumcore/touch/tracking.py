@@ -2,10 +2,9 @@
 
 import math
 
-from drumcore.kit.values import Articulation, Piece, Tracking
+from drumcore.kit.values import MOST_LEVEL, Articulation, Piece, Tracking
 from drumcore.value import Value
 
-MOST_OVERALL = 1.5
 OPEN_HZ = 16_000.0
 """Where the low-pass of a voice lies when nothing darkens it."""
 
@@ -25,7 +24,7 @@ def stroke_tracking(piece: Piece, stroke: Articulation) -> Tracking:
 
 def most_level(tracking: Tracking) -> float:
     """The most that level can follow strength: over the whole range further than nature, inside layers not."""
-    return MOST_OVERALL if tracking.whole else 1.0
+    return MOST_LEVEL if tracking.whole else 1.0
 
 
 class Harder(Value):

@@ -65,13 +65,13 @@ def download(request: HttpRequest, job_id: str) -> HttpResponseBase:
     return FileResponse(path.open("rb"), as_attachment=True, filename=path.name)
 
 
-@router.get("/jobs/{job_id}/files/{number}", include_in_schema=False)
-def one_file(request: HttpRequest, job_id: str, number: int) -> HttpResponseBase:
+@router.get("/jobs/{job_id}/parts/{number}", include_in_schema=False)
+def one_part(request: HttpRequest, job_id: str, number: int) -> HttpResponseBase:
     """One of the files a job made, by its place among them."""
     job = _job(job_id)
-    files = shown(job).files
-    if 0 <= number < len(files):
-        path = folder_of(job) / "files" / files[number].file
+    parts = shown(job).parts
+    if 0 <= number < len(parts):
+        path = folder_of(job) / job.result["within"] / parts[number].file
         if path.is_file():
             return FileResponse(path.open("rb"), as_attachment=True, filename=path.name)
     raise Refusal("That file is not there any more; make it again.")

@@ -11,7 +11,7 @@ State = Literal["waiting", "running", "done", "failed", "cancelled", "stopped"]
 
 
 class JobShown(Schema):
-    """A job; `export` names the export it makes, `files` its parts, to be had one by one."""
+    """A job; `export` names the export it makes, `parts` its files, to be had one by one."""
 
     id: str
     kind: str
@@ -22,7 +22,7 @@ class JobShown(Schema):
     message: str
     title: str
     download: str | None
-    files: list[MadeFile]
+    parts: list[MadeFile]
     kit: str | None
     problems: list[str]
 
@@ -45,7 +45,7 @@ def shown(job: Job) -> JobShown:
         message=job.message,
         title=job.arguments.get("title") or titles.get(job.kind, job.kind),
         download=f"/api/jobs/{job.id}/download" if name else None,
-        files=[MadeFile.model_validate(file) for file in result.get("parts", [])],
+        parts=[MadeFile.model_validate(file) for file in result.get("parts", [])],
         kit=result.get("kit"),
         problems=result.get("problems", []),
     )

@@ -4,7 +4,8 @@ from django.db import models
 
 
 class KitRecord(models.Model):
-    """A kit; `current` is the version it stands at, `redo` the versions undone, the next to redo last."""
+    """A kit; `current` is the version it stands at, `redo` the versions undone, the next to redo last. `summary` is the
+    core's KitSummary of it as it stands, None where an older program kept it."""
 
     id = models.CharField(max_length=80, primary_key=True)
     name = models.CharField(max_length=120)
@@ -14,11 +15,11 @@ class KitRecord(models.Model):
     changed = models.DateTimeField(auto_now=True)
     removed = models.BooleanField(default=False)
     told = models.JSONField(default=list)
+    summary = models.JSONField(null=True)
 
 
 class KitVersion(models.Model):
-    """`head` is the kit without takes, compressed; `said` what the edit did that made it. `summary` is the core's
-    KitSummary, None where an older program made the version."""
+    """`head` is the kit without takes, compressed; `said` what the edit did that made it."""
 
     kit = models.ForeignKey(KitRecord, on_delete=models.CASCADE, related_name="versions")
     number = models.IntegerField()
@@ -26,7 +27,6 @@ class KitVersion(models.Model):
     said = models.CharField(max_length=200)
     gesture = models.CharField(max_length=40, blank=True)
     head = models.BinaryField()
-    summary = models.JSONField(null=True)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -28,16 +28,16 @@ from drumcore.kit.values import (
     Width,
 )
 from drumcore.layers.dynamics import played_db
-from drumcore.layers.making import enabled_takes, layer_levels_db, played_level_db
-from drumcore.layers.ranges import blended
-from drumcore.layers.splits import spread_db
+from drumcore.layers.making import layer_levels_db, played_level_db
+from drumcore.layers.ranges import Answer, blended
 from drumcore.layers.unevenness import (
+    MOST_SPREAD_DB,
     STANDS_OUT_DB,
     Stretch,
     away_db,
     doubled,
     is_narrow,
-    is_spread,
+    layer_spread_db,
     meets_neighbours,
     unanswered,
 )
@@ -326,28 +326,8 @@ def _articulation(piece: Piece, stroke: Articulation) -> ArticulationShown:
         name=stroke.name,
         takes=_takes(stroke.takes, piece.own_mics),
         layers=[
-            LayerShown(
-                low=layer.low,
-                high=layer.high,
-                takes=list(layer.takes),
-                order=layer.order,
-                gain_db=layer.gain_db,
-                blend=layer.blend,
-                reach_low=answer.low,
-                reach_high=answer.high,
-                level_db=round(level + layer.gain_db, 2),
-                spread_db=round(spread_db([played_level_db(t) for t in enabled_takes(stroke, layer)]), 2),
-                spread_wide=is_spread(stroke, layer),
-                narrow=is_narrow(layer),
-                apart=meets_neighbours(stroke.layers, number)[0],
-                twice=meets_neighbours(stroke.layers, number)[1],
-                away_db=[round(away, 2) for _, away in _away(stroke, layer, level)],
-                stands_out=[take for take, away in _away(stroke, layer, level) if abs(away) > STANDS_OUT_DB],
-                boundary=_boundary(stroke.layers, number),
-            )
-            for number, (layer, level, answer) in enumerate(
-                zip(stroke.layers, levels, blended(stroke.layers), strict=True)
-            )
+            _layer(stroke, number, level, answer)
+            for number, (level, answer) in enumerate(zip(levels, blended(stroke.layers), strict=True))
         ],
         variation=stroke.variation,
         follows_whole=stroke_tracking(piece, stroke).whole,
@@ -360,9 +340,31 @@ def _articulation(piece: Piece, stroke: Articulation) -> ArticulationShown:
     )
 
 
-def _away(stroke: Articulation, layer: Layer, level_db: float) -> list[tuple[str, float]]:
+def _layer(stroke: Articulation, number: int, level_db: float, answer: Answer) -> LayerShown:
+    layer = stroke.layers[number]
     by_id = {take.id: take for take in stroke.takes}
-    return [(take, away_db(by_id[take], level_db)) for take in layer.takes]
+    away = {take: away_db(by_id[take], level_db) for take in layer.takes}
+    apart, twice = meets_neighbours(stroke.layers, number)
+    spread = layer_spread_db(stroke, layer)
+    return LayerShown(
+        low=layer.low,
+        high=layer.high,
+        takes=list(layer.takes),
+        order=layer.order,
+        gain_db=layer.gain_db,
+        blend=layer.blend,
+        reach_low=answer.low,
+        reach_high=answer.high,
+        level_db=round(level_db + layer.gain_db, 2),
+        spread_db=round(spread, 2),
+        spread_wide=spread > MOST_SPREAD_DB,
+        narrow=is_narrow(layer),
+        apart=apart,
+        twice=twice,
+        away_db=[round(db, 2) for db in away.values()],
+        stands_out=[take for take, db in away.items() if abs(db) > STANDS_OUT_DB],
+        boundary=_boundary(stroke.layers, number),
+    )
 
 
 def _boundary(layers: Sequence[Layer], number: int) -> Boundary | None:

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from threading import Lock
 
 from django.db import transaction
-from django.db.models import F
+from django.db.models import Max
 
 from drumcore.edits.applying import apply
 from drumcore.edits.values import Edit, Several
@@ -110,10 +110,15 @@ def _add_version(record: KitRecord, kit: Kit, parent: int | None, said: str, ges
         said=said[:200],
         gesture=gesture,
         head=zlib.compress(head, 6),
-        summary=summary(kit).model_dump(mode="json"),
     )
-    record.current, record.name, record.redo = last + 1, kit.name, []
+    _stands(record, last + 1, kit, [])
     _remember(record.id, last + 1, kit)
+
+
+def _stands(record: KitRecord, number: int, kit: Kit, redo: list[int]) -> None:
+    """Note where a kit stands and what is shown of it on the list."""
+    record.current, record.name, record.redo = number, kit.name, redo
+    record.summary = summary(kit).model_dump(mode="json")
 
 
 def _checked(kit_id: str, base_version: int) -> KitRecord:
@@ -178,23 +183,23 @@ def step_forward(kit_id: str, base_version: int) -> tuple[Kit, Kit, KitRecord]:
 
 def _stand_at(record: KitRecord, number: int, redo: list[int]) -> tuple[Kit, Kit, KitRecord]:
     before, after = kit_at(record.id, record.current), kit_at(record.id, number)
-    record.current, record.redo, record.name = number, redo, after.name
+    _stands(record, number, after, redo)
     record.save()
     return before, after, record
 
 
 def summaries() -> Iterator[tuple[KitRecord, KitSummary | Refusal]]:
-    """Every kit on the list, last changed first, in a few figures; none is opened but once, where an older program made
-    its version. One that cannot be read hides no other."""
-    standing = KitVersion.objects.filter(number=F("kit__current"), kit__removed=False).defer("head")
-    for version in standing.select_related("kit").order_by("-created"):
+    """Every kit on the list, last changed first, in a few figures; none is opened but once, where an older program
+    kept it. One that cannot be read hides no other."""
+    records = KitRecord.objects.filter(removed=False).annotate(last=Max("versions__created")).order_by("-last")
+    for record in records:
         try:
-            if version.summary is None:
-                version.summary = summary(kit_at(version.kit_id, version.number)).model_dump(mode="json")
-                version.save(update_fields=["summary"])
-            yield version.kit, KitSummary.model_validate(version.summary)
+            if record.summary is None:
+                record.summary = summary(kit_at(record.id, record.current)).model_dump(mode="json")
+                KitRecord.objects.filter(id=record.id, current=record.current).update(summary=record.summary)
+            yield record, KitSummary.model_validate(record.summary)
         except Refusal as refusal:
-            yield version.kit, refusal
+            yield record, refusal
 
 
 def undo_and_redo(record: KitRecord) -> tuple[str | None, str | None]:

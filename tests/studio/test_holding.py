@@ -92,7 +92,7 @@ def test_a_kit_of_which_nothing_can_be_read_hides_no_other(studio, small_session
     versions._kits.clear()
     assert {k["id"]: k["takes"] for k in studio.get("/kits")}[kit["id"]] > 0, "the list opens no kit"
     # An older program left no figures of it.
-    KitVersion.objects.update(summary=None)
+    KitRecord.objects.update(summary=None)
     cards = {k["id"]: k for k in studio.get("/kits")}
     assert "cannot be read" in cards[kit["id"]]["trouble"] and cards[other["id"]]["trouble"] == ""
     assert "cannot be read" in studio.get(f"/kits/{kit['id']}", status=422)["detail"]

@@ -29,12 +29,12 @@ def test_stems_are_rendered_and_downloaded(studio, small_session, groove):
     kit = studio.edit(studio.kit_of(small_session), {"kind": "apply_plan", "plan": "one-output-a-piece"})
     job = studio.post(f"/kits/{kit['id']}/exports/stems", {"groove": groove["id"], "bits": 24})
     assert job["state"] == "done", job
-    assert [s["file"] for s in job["files"]] == [
+    assert [s["file"] for s in job["parts"]] == [
         "02 Kick.wav", "03 Snare.wav", "04 Hats.wav", "06 Cymbals.wav", "08 Overheads.wav", "09 Room.wav",
     ]  # fmt: skip
     archive = zipfile.ZipFile(studio.download(job["download"]))
-    assert sorted(archive.namelist()) == sorted([*(s["file"] for s in job["files"]), "stems.json"])
-    snare, rate = soundfile.read(studio.download(f"/api/jobs/{job['id']}/files/1"))
+    assert sorted(archive.namelist()) == sorted([*(s["file"] for s in job["parts"]), "stems.json"])
+    snare, rate = soundfile.read(studio.download(f"/api/jobs/{job['id']}/parts/1"))
     assert rate == 48000 and np.abs(snare).max() > 0.01
 
 
@@ -93,10 +93,23 @@ def test_a_job_whose_worker_died_is_found_and_run_again(studio, small_session, g
 def test_exports_of_an_older_program_are_had_and_made_again(studio, small_session, groove):
     kit = studio.kit_of(small_session)
     arguments = {"groove": groove["id"], "rate_hz": 48_000, "bits": 24, "version": kit["version"], "groove_name": "Two"}
-    Job.objects.create(kind="render_stems", kit_id=kit["id"], arguments=arguments, state="done")
+    stem = {
+        "output": 1,
+        "name": "Main",
+        "width": "stereo",
+        "file": "01 Main.wav",
+        "peak_dbfs": -3.0,
+        "clipped_samples": 0,
+    }
+    made = {"stems": {"rate_hz": 48_000, "stems": [stem]}, "download": "Small - Two.zip", "groove": "Two"}
+    old = Job.objects.create(kind="render_stems", kit_id=kit["id"], arguments=arguments, state="done", result=made)
+    (running.folder_of(old) / "stems").mkdir(parents=True)
+    (running.folder_of(old) / "stems" / "01 Main.wav").write_bytes(b"sound")
     Job.objects.create(kind="save_kit_file", kit_id=kit["id"], arguments={"version": kit["version"]}, state="done")
     import_module("studio.jobs.migrations.0002_exports").rename(apps, None)
     jobs = {job["export"]: job for job in studio.get(f"/kits/{kit['id']}/jobs")}
     assert [jobs[name]["title"] for name in ("stems", "kit-file")] == ["Rendering Two", "Saving the kit file"]
+    assert [part["file"] for part in jobs["stems"]["parts"]] == ["01 Main.wav"]
+    assert studio.download(f"/api/jobs/{old.id}/parts/0").read() == b"sound"
     for job in jobs.values():
         assert studio.post(f"/jobs/{job['id']}/again")["state"] == "done"

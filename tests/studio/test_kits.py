@@ -102,7 +102,7 @@ def test_kits_that_are_not_there_and_other_sites_get_a_sentence(studio):
 def test_the_rules_of_the_core_are_told_once(studio):
     rules = studio.get("/rules")
     assert rules["limits"]["silence.fade_ms"] == {"least": 0.0, "most": 5000.0}
-    assert rules["limits"]["velocity"] == {"least": 1, "most": 127}
+    assert rules["limits"]["layer.low"] == {"least": 1, "most": 127}
     assert rules["limits"]["cross_talk.up_to"] == {"least": 1, "most": 127}
     assert rules["trims"]["gain_db"] == {"least": -24.0, "most": 24.0}
     assert rules["rates_hz"] == [44_100, 48_000, 96_000] and rules["bits"] == [16, 24, 32]

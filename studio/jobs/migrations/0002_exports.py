@@ -10,13 +10,18 @@ NOW = {"render_stems": "stems", "save_kit_file": "kit-file"}
 def rename(apps: Any, schema_editor: Any) -> None:
     for job in apps.get_model("jobs", "Job").objects.filter(kind__in=NOW):
         asked = {name: job.arguments[name] for name in ("groove", "rate_hz", "bits") if name in job.arguments}
-        made = job.arguments.get("groove_name")
+        groove = job.arguments.get("groove_name")
         job.arguments = {
             "export": NOW[job.kind],
             "asked": asked,
             "version": job.arguments["version"],
-            "title": f"Rendering {made}" if made else "Saving the kit file",
+            "title": f"Rendering {groove}" if groove else "Saving the kit file",
         }
+        made = job.result.get("stems", {}).get("stems", [])
+        if made:
+            fields = ("file", "width", "peak_dbfs", "clipped_samples")
+            parts = [{field: stem[field] for field in fields} for stem in made]
+            job.result = {"download": job.result["download"], "parts": parts, "within": "stems"}
         job.kind = "export"
         job.save()
 

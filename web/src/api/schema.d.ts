@@ -1444,7 +1444,7 @@ export interface components {
          *
          *     `meaning` is what it means now, in words; `evidence` the rank correlation with level where that decided; `ruling`
          *     what somebody said it means, of the group `ruled_in`; `samples` some of the texts that stand in it, the most
-         *     frequent first; `sure` is how sure its meaning is, 0 to 1; `elsewhere` are columns (group, place) of other kinds of names
+         *     frequent first; `sure` is how sure its meaning is, 0 to 1, `doubtful` whether too little; `elsewhere` are columns (group, place) of other kinds of names
          *     that say the same and mean the same, for a correction to go with; `by_itself` is what it would mean unsaid.
          */
         Column: {
@@ -1458,6 +1458,11 @@ export interface components {
              * @default 0
              */
             distinct?: number;
+            /**
+             * Doubtful
+             * @default false
+             */
+            doubtful?: boolean;
             /**
              * Elsewhere
              * @default []
@@ -2095,7 +2100,7 @@ export interface components {
         };
         /**
          * JobShown
-         * @description A job; `export` names the export it makes, `files` its parts, to be had one by one.
+         * @description A job; `export` names the export it makes, `parts` its files, to be had one by one.
          */
         JobShown: {
             /** Done */
@@ -2104,8 +2109,6 @@ export interface components {
             download: string | null;
             /** Export */
             export: string | null;
-            /** Files */
-            files: components["schemas"]["MadeFile"][];
             /** Id */
             id: string;
             /** Kind */
@@ -2114,6 +2117,8 @@ export interface components {
             kit: string | null;
             /** Message */
             message: string;
+            /** Parts */
+            parts: components["schemas"]["MadeFile"][];
             /** Problems */
             problems: string[];
             /**
@@ -3182,8 +3187,8 @@ export interface components {
          *
          *     `order` are the places of the channels in the order in which they are processed: each after all that enter it.
          *
-         *     `input_table` and `controller`, of the pedal, are for every input that is not among `inputs`. `cutoffs_hz` is the ladder of low-passes (second
-         *     order, Q = 1/√2) from the brightest down; strikes darker than the last use the last.
+         *     `input_table` and `controller`, of the pedal, are for every input that is not among `inputs`. `cutoffs_hz` is the
+         *     ladder of low-passes (second order, Q = 1/√2) from the brightest down; strikes darker than the last use the last.
          */
         PlayHead: {
             /** Channels */

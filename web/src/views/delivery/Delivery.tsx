@@ -93,11 +93,11 @@ function JobRow({ job }: { job: Job }) {
           </button>
         )}
       </div>
-      {job.files.length > 0 && (
+      {job.parts.length > 0 && (
         <ul className="grid grid-cols-3 gap-x-4 gap-y-1">
-          {job.files.map((file, place) => (
+          {job.parts.map((file, place) => (
             <li key={file.file} className="flex items-baseline gap-2 text-small">
-              <a className="link truncate" href={`/api/jobs/${job.id}/files/${place}`} download>
+              <a className="link truncate" href={`/api/jobs/${job.id}/parts/${place}`} download>
                 {file.file}
               </a>
               <span className="num text-faint">{file.width}</span>

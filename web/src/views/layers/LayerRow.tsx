@@ -38,8 +38,8 @@ function LayerRowOf(props: RowProps) {
   const byId = new Map(stroke.takes.map((take) => [take.id, take]));
   const { apart, twice, narrow } = layer;
   const type = (low: number, high: number) => {
-    const { least, most } = limitsOf('velocity');
-    if (low < least || high > most || low > most || high < least)
+    const { least, most } = limitsOf('layer.low');
+    if ([low, high].some((velocity) => velocity < least || velocity > most))
       return say(`A velocity lies between ${least} and ${most}.`);
     void edit({ kind: 'set_range', articulation, layer: number, low, high, linked });
   };

@@ -8,7 +8,7 @@ import { useMidi } from '../../app/midi';
 import { rules, within } from '../../app/rules';
 import { Typed } from '../../ui/Typed';
 
-const byte = (value: number) => within('midi', Math.round(value));
+const byte = (value: number) => within('input.controller', Math.round(value));
 
 /** Close the pedal, open it, done: which controller it is, its ends, and whether it is reversed. */
 export function Calibrate() {

@@ -90,16 +90,13 @@ export function Columns({ data }: { data: Reading }) {
   );
 }
 
-/** Under this a column is asked about. */
-const DOUBTFUL = 0.6;
-
 interface ColumnCardProps {
   column: Column;
   onRule: (meaning: Meaning | null, elsewhere: boolean) => void;
 }
 
 function ColumnCard({ column, onRule }: ColumnCardProps) {
-  const doubtful = column.sure < DOUBTFUL;
+  const { doubtful } = column;
   const others = column.elsewhere.length;
   const decides = column.meaning === 'strength' || column.meaning === 'repeat';
   const known = MEANINGS.some((m) => m.value === column.meaning);
