@@ -1,8 +1,9 @@
 """Stand-in electronic kits playing by themselves: what they send when somebody plays them, habits and all.
 
-The interface's panel of pads does the same for a pointer, from the same descriptions.
+The interface's panel of pads does the same for a pointer, from the same descriptions; a twin test holds both to it.
 """
 
+import math
 import random
 from dataclasses import dataclass, field
 from typing import Literal
@@ -18,8 +19,12 @@ FLAM_MS = (22.0, 34.0)
 BEAT_BPM = 96.0
 
 
+def _half_up(value: float) -> int:
+    return math.floor(value + 0.5)
+
+
 @dataclass
-class _Player:
+class Performer:
     """Somebody at an electronic kit: strikes pads with a force, and the kit sends what it sends."""
 
     kit: ElectronicKit
@@ -32,7 +37,7 @@ class _Player:
 
     def velocity(self, force: float) -> int:
         kit = self.kit
-        return round(kit.softest + (kit.hardest - kit.softest) * max(0.0, min(1.0, force)))
+        return _half_up(kit.softest + (kit.hardest - kit.softest) * max(0.0, min(1.0, force)))
 
     def strike(self, time_ms: float, pad: Pad, force: float, *, edge: bool = False) -> None:
         number = pad.edge_note if edge and pad.edge_note is not None else pad.note
@@ -44,11 +49,14 @@ class _Player:
             if talk.pad == pad.name and velocity >= talk.from_velocity and self.rng.random() < talk.chance:
                 shaken = self.pad(talk.into)
                 late = self.rng.uniform(talk.soonest_ms, talk.latest_ms)
-                self.note(time_ms + late, shaken.note, self.rng.randint(talk.low, talk.high))
+                self.note(time_ms + late, shaken.note, self._whole(talk.low, talk.high))
         for double in self.kit.doubles:
             if double.pad == pad.name and self.rng.random() < double.chance:
                 late = self.rng.uniform(double.soonest_ms, double.latest_ms)
-                self.note(time_ms + late, number, max(1, round(velocity * self.rng.uniform(0.3, 0.7))))
+                self.note(time_ms + late, number, max(1, _half_up(velocity * self.rng.uniform(0.3, 0.7))))
+
+    def _whole(self, low: int, high: int) -> int:
+        return low + math.floor(self.rng.random() * (high - low + 1))
 
     def pad(self, name: str) -> Pad:
         return next(p for p in self.kit.pads if p.name == name)
@@ -86,7 +94,7 @@ def strokes(
     pad = next((p for p in kit.pads if p.name == pad_name), None)
     if pad is None:
         raise Refusal(f"{kit.name} has no pad “{pad_name}”; it has {', '.join(p.name for p in kit.pads)}.")
-    player = _Player(kit, random.Random(f"{kit.id} {pad_name} {strength} {seed}"))
+    player = Performer(kit, random.Random(f"{kit.id} {pad_name} {strength} {seed}"))
     mean, spread = SPREADS[strength]
     for number in range(count):
         force = min(1.0, max(0.03, player.rng.gauss(mean, spread)))
@@ -96,7 +104,7 @@ def strokes(
 
 def every_pad(kit: ElectronicKit, seed: int = 1) -> list[Message]:
     """Every pad once, firmly, its edge after it, the hats shut, half open and open, and the pedal."""
-    player = _Player(kit, random.Random(f"{kit.id} every {seed}"))
+    player = Performer(kit, random.Random(f"{kit.id} every {seed}"))
     at = 0.0
     for pad in kit.pads:
         for edge in (False, True) if pad.edge_note is not None else (False,):
@@ -125,7 +133,7 @@ def beat(kit: ElectronicKit, *, bars: int = 8, seed: int = 1) -> list[Message]:
 
     Time in ms from the first beat.
     """
-    player = _Player(kit, random.Random(f"{kit.id} beat {seed}"))
+    player = Performer(kit, random.Random(f"{kit.id} beat {seed}"))
     step_ms = 60_000.0 / BEAT_BPM / 4.0
     for bar in range(bars):
         fill = bar % 4 == 3
@@ -146,7 +154,7 @@ def beat(kit: ElectronicKit, *, bars: int = 8, seed: int = 1) -> list[Message]:
     return player.performed()
 
 
-def _stroke(player: _Player, pad: Pad, at: float, sign: str) -> None:
+def _stroke(player: Performer, pad: Pad, at: float, sign: str) -> None:
     if sign == "F":
         player.strike(at - player.rng.uniform(*FLAM_MS), pad, player.rng.gauss(0.3, 0.04))
         sign = "8"

@@ -48,8 +48,8 @@ def learn(strikes: Sequence[PadStrike]) -> Learned:
     Cross-talk of pad a into pad b: strikes of b at 45 or softer, within 40 ms after one of a at least twice and by 25
     harder, five times or more, all softer than b is ever struck by itself (its tenth softest in a hundred; at most 30
     where it never is), and hardly ever just before a. So a soft stroke that is meant to fall together with a hard one is
-    not taken for cross-talk: it comes early as often as late. A double is a second strike of a pad within 35 ms that is no harder, twice or
-    more. Limits get a little room: 2 in velocity, 3 ms in time.
+    not taken for cross-talk: it comes early as often as late. A double is a second strike of a pad within 35 ms of one over
+    45 that is no harder, twice or more; it is no cross-talk, whatever was struck with it. Limits get a little room: 2 in velocity, 3 ms in time.
     """
     ordered = sorted(strikes, key=lambda s: s.time_ms)
     following, leading, alone = _neighbours(ordered)
@@ -104,7 +104,11 @@ def _neighbours(
     leading: Counter[Pair] = Counter()
     alone: dict[int, list[int]] = defaultdict(list)
     often: Counter[Pair] = Counter()
+    last: dict[int, PadStrike] = {}
     for place, strike in enumerate(ordered):
+        own, last[strike.note] = last.get(strike.note), strike
+        if own and _is_double(own, strike):
+            continue  # its own pad speaks twice; no neighbour shook it
         before = _harder_near(strike, (ordered[k] for k in range(place - 1, -1, -1)))
         after = _harder_near(strike, (ordered[k] for k in range(place + 1, len(ordered))))
         leading.update({(other.note, strike.note) for other in after})
@@ -131,6 +135,13 @@ def _harder_near(strike: PadStrike, others: Iterable[PadStrike]) -> list[PadStri
     return found
 
 
+def _is_double(before: PadStrike, strike: PadStrike) -> bool:
+    """Whether a strike of the same pad bounced off the one before. What bounces was struck: soft notes one after another are
+    a pedal that chatters."""
+    near = strike.time_ms - before.time_ms <= CLOSEST_DOUBLE_MS
+    return near and strike.velocity <= before.velocity and before.velocity > SOFT
+
+
 def _doubles(ordered: Sequence[PadStrike], cross_talk: Sequence[CrossTalk]) -> float:
     away = {gone.place for gone in removed_by(ordered, cross_talk, 0.0)}
     last: dict[int, PadStrike] = {}
@@ -139,7 +150,7 @@ def _doubles(ordered: Sequence[PadStrike], cross_talk: Sequence[CrossTalk]) -> f
         if place in away:
             continue
         before = last.get(strike.note)
-        if before and strike.velocity <= before.velocity and strike.time_ms - before.time_ms <= CLOSEST_DOUBLE_MS:
+        if before and _is_double(before, strike):
             gaps.append(strike.time_ms - before.time_ms)
         last[strike.note] = strike
     return math.ceil(max(gaps)) + 3.0 if len(gaps) >= FEWEST_DOUBLES else 0.0

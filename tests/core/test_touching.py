@@ -106,15 +106,19 @@ def heard(kit, seed: int) -> list[PadStrike]:
     ]
 
 
-@pytest.mark.parametrize("seed", [1, 2, 3, 4])
+@pytest.mark.parametrize("seed", range(1, 31))
 def test_what_a_stand_in_does_wrong_is_learned_and_nothing_else(seed: int):
-    found = learn(heard(STOWAWAY, seed))
+    played = heard(STOWAWAY, seed)
+    found = learn(played)
     (talk,) = found.cross_talk
     assert (talk.after, talk.note) == (37, 42) and 15 <= talk.up_to <= 17 and 9 <= talk.within_ms <= 13
     assert 9 < found.doubles_ms <= 20
     kicks = [gone for gone in found.removed if gone.note == 33]
     toms = [gone for gone in found.removed if gone.note == 42]
-    assert len(kicks) >= 4 and len(toms) >= 8 and len(found.removed) == len(kicks) + len(toms)
+    struck = [strike for strike in played if strike.note == 33]
+    bounced = sum(b.time_ms - a.time_ms < 20 for a, b in itertools.pairwise(struck))
+    assert len(kicks) == bounced >= (4 if seed in (1, 2, 3, 4) else 3)
+    assert len(toms) >= 8 and len(found.removed) == len(kicks) + len(toms)
     assert all(gone.velocity <= 15 for gone in toms)
     honest = learn(heard(DECKHAND_5, seed))
     assert honest.cross_talk == () and honest.doubles_ms == 0 and honest.removed == ()

@@ -4,9 +4,9 @@ import { type ElectronicKit, get, type Pad, type Plays, type Message as Sent } f
 import { receive } from './door';
 import { useInputs } from './inputs';
 import { useKit } from './kitStore';
+import { padSends } from './padSends';
 
-const within = (low: number, high: number) => low + Math.random() * (high - low);
-const whole = (low: number, high: number) => Math.round(within(low, high));
+const whole = (low: number, high: number) => low + Math.floor(Math.random() * (high - low + 1));
 
 function send(kit: ElectronicKit, kind: 'note' | 'controller' | 'pressure', number: number, value: number, late = 0) {
   const go = () => receive({ input: kit.id, kind, number, value, at: performance.now() });
@@ -16,25 +16,9 @@ function send(kit: ElectronicKit, kind: 'note' | 'controller' | 'pressure', numb
 
 /** Strike a pad with a force of 1 to 127: what the kit sends for it, and what shakes with it. */
 export function strikePad(kit: ElectronicKit, pad: Pad, force: number, edge = false) {
-  let number = edge && pad.edge_note !== null ? pad.edge_note : pad.note;
-  if (kit.hat_notes.length && pad.name === kit.hat_pad) {
-    const { openness } = useInputs.getState();
-    number = kit.hat_notes.filter((h) => h.open_from <= openness).pop()?.note ?? number;
-  }
-  const share = Math.max(0, Math.min(1, (force - 1) / 126));
-  const velocity = Math.round(kit.softest + (kit.hardest - kit.softest) * share);
-  send(kit, 'note', number, velocity);
-  for (const talk of kit.cross_talk) {
-    if (talk.pad !== pad.name || velocity < talk.from_velocity || Math.random() >= talk.chance) continue;
-    const shaken = kit.pads.find((p) => p.name === talk.into);
-    if (shaken) {
-      send(kit, 'note', shaken.note, whole(talk.low, talk.high), within(talk.soonest_ms, talk.latest_ms));
-    }
-  }
-  for (const double of kit.doubles) {
-    if (double.pad !== pad.name || Math.random() >= double.chance) continue;
-    const again = Math.max(1, Math.round(velocity * within(0.3, 0.7)));
-    send(kit, 'note', number, again, within(double.soonest_ms, double.latest_ms));
+  const { openness } = useInputs.getState();
+  for (const { number, velocity, late_ms } of padSends(kit, pad, { force: (force - 1) / 126, edge, openness })) {
+    send(kit, 'note', number, velocity, late_ms);
   }
 }
 

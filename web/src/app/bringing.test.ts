@@ -1,0 +1,97 @@
+/** Bringing in: batches under their paths, what is here already not sent again, stopped and gone on with, refusals kept. */
+import { beforeEach, expect, it, vi } from 'vitest';
+import { type Incoming, useBringing } from './bringing';
+import { takeRules } from './rules';
+
+const said: string[] = [];
+vi.mock('./kitStore', () => ({
+  useKit: {
+    getState: () => ({ kit: { id: 'k', version: 7 }, say: (text: string) => said.push(text), take: () => undefined }),
+  },
+}));
+takeRules({ archive_suffix: '.zip' } as Parameters<typeof takeRules>[0]);
+
+interface Sent {
+  address: string;
+  paths: string[];
+}
+
+let sent: Sent[] = [];
+let sessions: object[] = [];
+let known: Set<string> = new Set();
+let answerFiles: () => Response | Promise<Response>;
+
+async function studio(address: string, init?: RequestInit): Promise<Response> {
+  const form = init?.body instanceof FormData ? init.body : null;
+  sent.push({ address, paths: form ? (form.getAll('paths') as string[]) : [] });
+  if (address.endsWith('/files')) return answerFiles();
+  if (address.endsWith('/known')) {
+    const asked = JSON.parse(String(init?.body)) as { path: string }[];
+    return Response.json({ paths: asked.map(({ path }) => path).filter((path) => !known.has(path)) });
+  }
+  if (address === '/api/kits/k/sessions') return Response.json(init?.method === 'POST' ? { id: 3 } : sessions);
+  return Response.json({ id: 'job', state: 'done' });
+}
+
+const file = (path: string, bytes = 10): Incoming => ({ path, file: new File([new Uint8Array(bytes)], path) });
+const many = (count: number) => Array.from({ length: count }, (_, k) => file(`kick/${k}.wav`));
+const batches = () => sent.filter(({ address }) => address.endsWith('/files')).map(({ paths }) => paths.length);
+const asked = (ending: string) => sent.filter(({ address }) => address.endsWith(ending)).length;
+
+beforeEach(() => {
+  [sent, sessions, known] = [[], [], new Set()];
+  said.length = 0;
+  useBringing.setState({ going: null, came: null, session: null });
+  answerFiles = () => Response.json({ kept: sent[sent.length - 1]?.paths.length ?? 0, refused: [] });
+  vi.stubGlobal('fetch', studio);
+});
+
+it('sends files in batches, keeps their paths, and asks for them to be read once', async () => {
+  await useBringing.getState().bring(many(50), 'Drums');
+  expect(batches()).toEqual([24, 24, 2]);
+  expect(sent.find(({ paths }) => paths.length === 2)?.paths).toEqual(['kick/48.wav', 'kick/49.wav']);
+  expect(asked('/read')).toBe(1);
+  expect(useBringing.getState().came).toMatchObject({ kept: 50, known: 0, total: 50, stopped: false });
+  expect(useBringing.getState().going).toBeNull();
+});
+
+it('does not send what is here already, and reads all the same', async () => {
+  known = new Set(many(23).map(({ path }) => path));
+  await useBringing.getState().bring(many(24), 'Drums');
+  expect(sent.filter(({ address }) => address.endsWith('/files')).map(({ paths }) => paths)).toEqual([['kick/23.wav']]);
+  expect(useBringing.getState().came).toMatchObject({ kept: 1, known: 23 });
+  expect(asked('/read')).toBe(1);
+});
+
+it('stops between batches and says how far it came; the same name goes on in the same session', async () => {
+  answerFiles = () => {
+    useBringing.getState().stop();
+    return Response.json({ kept: 24, refused: [] });
+  };
+  await useBringing.getState().bring(many(60), 'Long night');
+  expect(batches()).toEqual([24]);
+  expect(asked('/read')).toBe(0);
+  expect(useBringing.getState().came).toMatchObject({ kept: 24, stopped: true });
+  sessions = [{ id: 9, name: 'Long night', read: false, adds_to: '' }];
+  answerFiles = () => Response.json({ kept: 1, refused: [] });
+  await useBringing.getState().bring(many(1), 'Long night');
+  expect(useBringing.getState().session).toBe(9);
+});
+
+it('keeps what came in when a batch is refused, and says why', async () => {
+  let first = true;
+  answerFiles = () => {
+    if (!first) return Response.json({ detail: 'The disk is full.' }, { status: 507 });
+    first = false;
+    return Response.json({ kept: 23, refused: [{ path: 'kick/4.wav', why: 'silent' }] });
+  };
+  await useBringing.getState().bring(many(48), 'Drums');
+  expect(said).toEqual(['The disk is full.']);
+  expect(useBringing.getState().came).toMatchObject({ kept: 23, stopped: true, refused: [{ path: 'kick/4.wav' }] });
+});
+
+it('says that an empty folder is one, and begins nothing', async () => {
+  await useBringing.getState().bring([], 'Empty');
+  expect(said[0]).toMatch(/holds no files/);
+  expect(sent).toEqual([]);
+});
