@@ -28,6 +28,8 @@ web/node_modules/.installed: web/package.json web/package-lock.json
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts
 web/dist/index.html: $(VENV)/.installed web/node_modules/.installed $(WEB_SOURCES)
 	cd web && npx vite build --logLevel warn
+	# Packed once here, and served so; names carry a hash, so they are kept for good.
+	$(PY) -m whitenoise.compress --quiet web/dist
 	touch $@
 
 # The interface's types are made from the API; this fails where the committed ones have drifted.

@@ -5,37 +5,17 @@ of level "wrong" (for `check`), 2 unusable input with one sentence.
 """
 
 import argparse
-import contextlib
-import json
 import sys
-import tempfile
-from collections.abc import Iterator, Sequence
-from dataclasses import asdict
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
-from drumcore.demo.figures import compare_with_real_drums, table
-from drumcore.demo.files import write_demo
-from drumcore.edits.applying import apply
-from drumcore.edits.of_pieces import BuildPieces
-from drumcore.findings.finding import Finding, FindingLevel
-from drumcore.findings.noticing import notice, notice_session
-from drumcore.formats.kit_file import SUFFIX, OpenedKit, read_kit_file, write_kit_file
-from drumcore.formats.midi import read_midi
-from drumcore.kit.lookup import pieces_of
-from drumcore.kit.values import RATES, USUAL_RATE, Kit, Recording, slug
-from drumcore.notes.names import note_name
-from drumcore.playing.auditioning import hit
-from drumcore.playing.climbing import climbs
-from drumcore.playing.compiling import compile_kit
-from drumcore.playing.play_table import PlayTable
-from drumcore.playing.sounds import FileSounds
-from drumcore.playing.stems import write_stems
-from drumcore.recordings.gathering import files_under, measure_files
-from drumcore.recordings.session import SessionReading, read_folder, read_session
+from drumcore import trial_commands
+from drumcore.formats.suffix import SUFFIX
+from drumcore.kit.rates import RATES, USUAL_RATE
 from drumcore.refusals import Refusal
 
-DONE, FOUND_WRONG, UNUSABLE = 0, 1, 2
+UNUSABLE = 2
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -43,42 +23,48 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         return int(options.run(options))
     except Refusal as refusal:
-        _say(str(refusal))
+        print(refusal, file=sys.stderr)
     except OSError as error:
-        _say(f"{error.filename or 'A file'} could not be used: {error.strerror or error}.")
+        print(f"{error.filename or 'A file'} could not be used: {error.strerror or error}.", file=sys.stderr)
     return UNUSABLE
+
+
+def _lazily(name: str) -> Callable[[argparse.Namespace], int]:
+    """A command, by its name, whose module is loaded when it runs: `--help` should not take as long as the core."""
+
+    def run(options: argparse.Namespace) -> int:
+        from drumcore import commands
+
+        return int(getattr(commands, f"{name}_command")(options))
+
+    return run
 
 
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="zesty", description="Turn drum recordings into a kit that plays.")
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
 
-    starts = commands.add_parser("starts", help="how often the start of a strike is found, over strikes made up for it")
-    starts.add_argument("--each", type=int, default=200, metavar="N", help="strikes of each kind (200)")
-    starts.add_argument("--seed", type=int, default=1)
-    starts.add_argument("--json", action="store_true")
-    starts.set_defaults(run=_starts)
-
+    trial_commands.add_to(commands)
     demo = commands.add_parser("demo", help="write the demo recording sessions and grooves as plain files")
     demo.add_argument("folder", type=Path, metavar="DIR")
     demo.add_argument("--figures", action="store_true", help="print its bands beside those of real drums")
-    demo.set_defaults(run=_demo)
+    demo.set_defaults(run=_lazily("demo"))
 
     read = commands.add_parser("read", help="say what a folder of recordings holds")
     read.add_argument("folder", type=Path, metavar="DIR")
     read.add_argument("--json", action="store_true")
-    read.set_defaults(run=_read)
+    read.set_defaults(run=_lazily("read"))
 
     build = commands.add_parser("build", help="make a kit file of a folder of recordings")
     build.add_argument("folder", type=Path, metavar="DIR")
     build.add_argument("-o", "--output", type=Path, required=True, metavar=f"KIT{SUFFIX}")
     build.add_argument("--name", help="the kit's name (the folder's otherwise)")
-    build.set_defaults(run=_build)
+    build.set_defaults(run=_lazily("build"))
 
     check = commands.add_parser("check", help="list what is worth knowing about a kit; exit 1 where something is wrong")
     check.add_argument("kit", type=Path, metavar="KIT")
     check.add_argument("--json", action="store_true")
-    check.set_defaults(run=_check)
+    check.set_defaults(run=_lazily("check"))
 
     strike = commands.add_parser("hit", help="strike a note and say what sounds and where it arrives")
     strike.add_argument("kit", type=Path, metavar="KIT")
@@ -87,14 +73,14 @@ def _parser() -> argparse.ArgumentParser:
     strike.add_argument("--strikes", type=_whole(1, 1000), default=1, metavar="N")
     strike.add_argument("--openness", type=_whole(0, 127), default=127, metavar="CC4", help="hats' pedal, 127 is open")
     strike.add_argument("--json", action="store_true")
-    strike.set_defaults(run=_hit)
+    strike.set_defaults(run=_lazily("hit"))
 
     climb = commands.add_parser(
         "climb", help="strike every stroke from soft to hard; exit 1 where a harder strike plays softer"
     )
     climb.add_argument("kit", type=Path, metavar="KIT")
     climb.add_argument("--json", action="store_true")
-    climb.set_defaults(run=_climb)
+    climb.set_defaults(run=_lazily("climb"))
 
     render = commands.add_parser("render", help="play a MIDI file and write one WAV file an output")
     render.add_argument("kit", type=Path, metavar="KIT")
@@ -105,7 +91,7 @@ def _parser() -> argparse.ArgumentParser:
     render.add_argument("--channel", type=_whole(1, 16), metavar="1..16", help="play one MIDI channel only")
     render.add_argument("--pattern", type=_whole(1, 65535), metavar="N", help="of a file that holds several")
     render.add_argument("--json", action="store_true")
-    render.set_defaults(run=_render)
+    render.set_defaults(run=_lazily("render"))
     return parser
 
 
@@ -116,245 +102,6 @@ def _whole(low: int, high: int) -> Any:
         return int(text)
 
     return whole
-
-
-def _say(text: str) -> None:
-    print(text, file=sys.stderr)
-
-
-def _print_json(document: Any) -> None:
-    json.dump(document, sys.stdout, ensure_ascii=False, indent=1)
-    print()
-
-
-def _finding(finding: Finding) -> dict[str, Any]:
-    return {
-        "rule": finding.rule,
-        "level": finding.level.value,
-        "place": finding.place,
-        "sentence": finding.sentence,
-        "mends": [mend.model_dump(mode="json", exclude_none=True) for mend in finding.mends],
-    }
-
-
-def _print_findings(findings: list[Finding]) -> None:
-    for finding in findings:
-        print(f"{finding.level.value.replace('_', ' '):13} {finding.title}. {finding.sentence}")
-
-
-def _starts(options: argparse.Namespace) -> int:
-    from drumcore.demo.start_trials import WITHIN_MS, start_trials
-
-    figures = start_trials(max(1, options.each), options.seed)
-    if options.json:
-        print(json.dumps([f.model_dump() | {"share": round(f.share, 4)} for f in figures], indent=2))
-        return 0
-    print(f"{'':20} within {WITHIN_MS:g} ms   the worst of {max(1, options.each)}")
-    for f in figures:
-        print(f"{f.kind:20} {100 * f.share:9.1f} %   {f.worst_ms:+.2f} ms: {f.worst}")
-    return 0
-
-
-def _demo(options: argparse.Namespace) -> int:
-    sessions, grooves = write_demo(options.folder)
-    for path in (*sessions, *grooves):
-        print(path)
-    if not options.figures:
-        return DONE
-    found = compare_with_real_drums(sessions[0].parent)
-    print(table(found))
-    return FOUND_WRONG if any(heard.off() for heard in found) else DONE
-
-
-def reading_document(reading: SessionReading) -> dict[str, Any]:
-    """What `zesty read --json` prints; layers run from softest to hardest."""
-    names = {mic.id: mic.name for mic in reading.mics}
-    pieces = []
-    for piece in reading.pieces:
-        strokes = []
-        for stroke in piece.articulations:
-            takes = {
-                take.id: {
-                    "level_db": take.level_db,
-                    "start_ms": take.start_ms,
-                    "hand": take.hand,
-                    "recordings": {names[r.mic]: r.path for r in take.recordings},
-                }
-                for take in stroke.takes
-            }
-            layers = [{"takes": [takes[i] for i in layer.takes]} for layer in stroke.layers]
-            strokes.append({"name": stroke.name, "layers": layers})
-        pieces.append({"name": piece.name, "family": piece.family.value, "articulations": strokes})
-    return {
-        "microphones": [{"name": m.name, "kind": m.kind.value, "width": m.width.value} for m in reading.mics],
-        "pieces": pieces,
-        "unread": [{"path": u.path, "why": u.why} for u in reading.unread],
-        "findings": [_finding(f) for f in notice_session(reading)],
-    }
-
-
-def _read(options: argparse.Namespace) -> int:
-    reading = read_folder(options.folder)
-    if options.json:
-        _print_json(reading_document(reading))
-    else:
-        print(f"{reading.files} files, {reading.takes} takes, {len(reading.mics)} microphones")
-        for piece in reading.pieces:
-            for stroke in piece.articulations:
-                sizes = " ".join(str(len(layer.takes)) for layer in stroke.layers)
-                print(f"  {piece.name} · {stroke.name}: {len(stroke.layers)} layers of {sizes} takes")
-        for reason in reading.reasons:
-            print(reason)
-        _print_findings(notice_session(reading))
-    return DONE
-
-
-def _build(options: argparse.Namespace) -> int:
-    root: Path = options.folder
-    names = files_under(root)
-    measured, unread = measure_files((root / name, name) for name in names)
-    places = {file.content: root / file.path for file in measured}
-
-    def locate(recording: Recording) -> Path:
-        return root / recording.path
-
-    reading = read_session(measured, unread, locate)
-    for entry in reading.unread:
-        _say(entry.why)
-    if not reading.pieces:
-        raise Refusal(f"{root} holds no recording whose name says which piece was struck; no kit was made.")
-    name = options.name or root.resolve().name or "Kit"
-    kit = apply(Kit(id=slug(name), name=name), BuildPieces(mics=reading.mics, pieces=reading.pieces))
-    write_kit_file(kit, lambda content: places[content], options.output)
-    print(
-        f"{options.output}: {len(reading.pieces)} pieces, {reading.takes} takes, {len(reading.unread)} files left out"
-    )
-    return DONE
-
-
-@contextlib.contextmanager
-def _opened(path: Path) -> Iterator[OpenedKit]:
-    if not path.is_file():
-        raise Refusal(f"{path} is not a file; give a {SUFFIX} file.")
-    with tempfile.TemporaryDirectory(prefix="zesty-") as folder:
-        opened = read_kit_file(path, Path(folder))
-        for said in (*opened.notes, *opened.problems):
-            _say(said)
-        yield opened
-
-
-def _check(options: argparse.Namespace) -> int:
-    with _opened(options.kit) as opened:
-        findings = [finding for finding in notice(opened.kit) if not finding.settled]
-    document = [_finding(f) for f in findings]
-    document = [
-        {"rule": "missing_recordings", "level": "wrong", "place": options.kit.name, "sentence": p, "mends": []}
-        for p in opened.problems
-    ] + document
-    if options.json:
-        _print_json({"findings": document})
-    else:
-        _print_findings(findings)
-    wrong = opened.problems or any(f.level is FindingLevel.WRONG for f in findings)
-    return FOUND_WRONG if wrong else DONE
-
-
-def _played(opened: OpenedKit) -> tuple[PlayTable, FileSounds]:
-    return compile_kit(opened.kit), FileSounds(lambda content: opened.recordings[content])
-
-
-def _hit(options: argparse.Namespace) -> int:
-    with _opened(options.kit) as opened:
-        table, sounds = _played(opened)
-        names = {o.number: o.name for o in table.head.outputs}
-        strikes = []
-        heard_any = False
-        for heard in hit(
-            table, sounds, options.note, options.velocity, strikes=options.strikes, openness=options.openness
-        ):
-            heard_any = heard_any or bool(heard.sounding)
-            strikes.append(
-                {
-                    "note": options.note,
-                    "velocity_in": options.velocity,
-                    "velocity": heard.sounding[0].velocity if heard.sounding else 0,
-                    "piece": heard.sounding[0].piece.name if heard.sounding else None,
-                    "articulation": heard.sounding[0].articulation.name if heard.sounding else None,
-                    "layer": heard.sounding[0].layer if heard.sounding else None,
-                    "take": _take_index(opened.kit, heard.sounding[0]) if heard.sounding else None,
-                    "sounding": [
-                        {
-                            "velocity": s.velocity,
-                            "piece": s.piece.name,
-                            "articulation": s.articulation.name,
-                            "layer": s.layer,
-                            "take": _take_index(opened.kit, s),
-                            "take_label": s.take.label,
-                        }
-                        for s in heard.sounding
-                    ],
-                    "outputs": [
-                        {"number": n, "name": names[n], "peak_dbfs": peak} for n, peak in heard.peaks_dbfs.items()
-                    ],
-                }
-            )
-        if not heard_any:
-            _say(f"Note {options.note} ({note_name(options.note)}) sounds nothing at velocity {options.velocity}.")
-        if options.json:
-            _print_json({"strikes": strikes})
-        else:
-            for strike in strikes:
-                reached = ", ".join(f"{o['number']} {o['name']} {o['peak_dbfs']:.1f} dBFS" for o in strike["outputs"])
-                what = " + ".join(
-                    f"{s['piece']} · {s['articulation']}, layer {s['layer'] + 1}, take {s['take_label']}"
-                    for s in strike["sounding"]
-                )
-                print(f"{strike['velocity_in']} → {strike['velocity']}: {what or 'nothing'} → {reached or 'nowhere'}")
-    return DONE
-
-
-def _climb(options: argparse.Namespace) -> int:
-    with _opened(options.kit) as opened:
-        found = list(climbs(*_played(opened)))
-    if options.json:
-        _print_json({"strokes": [{**asdict(climb), "climbs": climb.climbs} for climb in found]})
-    else:
-        for climb in found:
-            soft, hard = climb.levels_db[1], climb.levels_db[127]
-            verdict = "climbs" if climb.climbs else "FALLS"
-            print(
-                f"{climb.piece + ' · ' + climb.stroke:34} {soft:7.1f} to {hard:6.1f} dB  greatest fall {climb.fall_db:5.2f} dB, "
-                f"{climb.beyond_db:5.2f} beyond its takes’ spread  {verdict}"
-            )
-    return DONE if all(climb.climbs for climb in found) else FOUND_WRONG
-
-
-def _take_index(kit: Kit, sounding: Any) -> int:
-    """The take's place in its layer, from 0."""
-    for piece in pieces_of(kit):
-        for stroke in piece.articulations:
-            if stroke.id == sounding.articulation.id:
-                return int(stroke.layers[sounding.layer].takes.index(sounding.take.id))
-    raise KeyError(sounding.articulation.id)
-
-
-def _render(options: argparse.Namespace) -> int:
-    if not options.groove.is_file():
-        raise Refusal(f"{options.groove} is not a file; give a MIDI file.")
-    groove = read_midi(options.groove, options.channel, pattern=options.pattern)
-    with _opened(options.kit) as opened:
-        kit = opened.kit.but(rate_hz=options.rate)
-        table, sounds = _played(OpenedKit(kit, opened.recordings))
-        listed = write_stems(table, groove.events, sounds, options.output, bits=options.bits)
-    for stem in listed["stems"]:
-        if stem["clipped_samples"] and options.bits != 32:
-            _say(f"{stem['file']} goes over full scale in {stem['clipped_samples']} samples; lower its channels.")
-    if options.json:
-        _print_json(listed)
-    else:
-        for stem in listed["stems"]:
-            print(f"{options.output / stem['file']}  peak {stem['peak_dbfs']:.1f} dBFS")
-    return DONE
 
 
 if __name__ == "__main__":

@@ -2,14 +2,27 @@
 
 import argparse
 import os
+import signal
+import socket
+import subprocess
 import sys
 import threading
 import time
 import urllib.error
 import urllib.request
+from pathlib import Path
 
 import django
-from honcho.manager import Manager
+
+from studio.locks import ProcessLock
+
+UNUSABLE = 2
+ENDS_WITHIN_S = 10.0
+LOOKS_EVERY_S = 0.25
+WAITS_S = (0.0, 0.5, 2.0, 5.0)
+"""Before a program that ended is started again: the first time at once."""
+STEADY_S = 60.0
+"""A program that ran so long starts with no wait again."""
 
 
 def main() -> int:
@@ -18,7 +31,21 @@ def main() -> int:
     parser.add_argument("--demo", action="store_true", help="make the demo kits first, once")
     options = parser.parse_args()
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "studio.settings")
-    django.setup()
+    try:
+        django.setup()
+        from django.conf import settings
+
+        lock = ProcessLock(Path(settings.DATA) / "studio.lock", str(os.getpid()))
+        taken = lock.take()
+    except OSError as error:
+        print(f"The studio cannot keep its data: {error.strerror} ({error.filename}).", file=sys.stderr)
+        return UNUSABLE
+    if not taken:
+        print("A studio runs on this folder already; use that one, or give another ZESTY_DATA.", file=sys.stderr)
+        return UNUSABLE
+    if not _is_free(options.port):
+        print(f"Port {options.port} is in use by another program; give another with --port.", file=sys.stderr)
+        return UNUSABLE
     from django.core.management import call_command
 
     call_command("migrate", verbosity=0)
@@ -30,17 +57,72 @@ def main() -> int:
     return _supervise(options.port)
 
 
+def _is_free(port: int) -> bool:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            return False
+    return True
+
+
+class Program:
+    """One of the studio's programs, started again when it ends."""
+
+    def __init__(self, name: str, *arguments: str) -> None:
+        self.name = name
+        self._command = [sys.executable, "-m", "studio.children", name, *arguments]
+        self._ends = 0
+        self._start()
+
+    def _start(self) -> None:
+        self._began = time.monotonic()
+        environment = {**os.environ, "PYTHONUNBUFFERED": "1"}
+        # A session of its own, so that Ctrl+C reaches this process alone and both end in order; and a pipe whose closing
+        # tells it that this process is gone.
+        self.process = subprocess.Popen(self._command, stdin=subprocess.PIPE, env=environment, start_new_session=True)
+
+    def look(self) -> None:
+        """Start it again where it has ended."""
+        if self.process.poll() is None:
+            return
+        lasted = time.monotonic() - self._began
+        self._ends = 0 if lasted > STEADY_S else self._ends
+        wait = WAITS_S[min(self._ends, len(WAITS_S) - 1)]
+        if lasted < wait:
+            return
+        print(f"The {self.name} ended ({self.process.returncode}); it is started again.", file=sys.stderr, flush=True)
+        self._ends += 1
+        self._start()
+
+    def end(self) -> None:
+        self.process.terminate()
+
+    def wait(self, until: float) -> None:
+        try:
+            self.process.wait(max(0.0, until - time.monotonic()))
+        except subprocess.TimeoutExpired:
+            self.process.kill()
+            self.process.wait()
+
+
 def _supervise(port: int) -> int:
-    """Run the server and the worker; when one ends or this is stopped, both end."""
-    environment = {**os.environ, "PYTHONUNBUFFERED": "1"}
-    python = sys.executable
-    server = f"{python} -m gunicorn studio.wsgi --bind 127.0.0.1:{port} --worker-class gthread --threads 16"
-    manager = Manager()
-    manager.add_process("server", f"exec {server} --timeout 300 --log-level warning", env=environment)
-    manager.add_process("worker", f"exec {python} manage.py run_huey --workers 2 --quiet", env=environment)
+    """Run the server and the worker until this is stopped; then both end."""
+    stopped = threading.Event()
+    for number in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(number, lambda *_: stopped.set())
+    programs = [Program("server", "--port", str(port)), Program("worker")]
     threading.Thread(target=_announce, args=(port,), daemon=True).start()
-    manager.loop()
-    return int(manager.returncode or 0)
+    while not stopped.wait(LOOKS_EVERY_S):
+        for program in programs:
+            program.look()
+    for program in programs:
+        program.end()
+    until = time.monotonic() + ENDS_WITHIN_S
+    for program in programs:
+        program.wait(until)
+    return 0
 
 
 def _announce(port: int) -> None:

@@ -1,7 +1,9 @@
 """The studio's API: every address the interface talks to. Rules live in the core; this only carries them."""
 
+import logging
 from typing import Any
 
+from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import HttpError, ValidationError
@@ -10,6 +12,7 @@ from pydantic_core import from_json
 
 from drumcore.refusals import OccupiedNote, Refusal
 from studio.kits.versions import NoSuchKit, StaleEdit
+from studio.room import FULL, NO_ROOM
 
 
 class Said(Schema):
@@ -60,13 +63,33 @@ def no_such_kit(request: HttpRequest, error: NoSuchKit) -> HttpResponse:
     return api.create_response(request, Said(detail="There is no such kit; it may have been removed."), status=404)
 
 
+@api.exception_handler(OperationalError)
+def not_kept(request: HttpRequest, error: OperationalError) -> HttpResponse:
+    """SQLite says by words alone why it could not write."""
+    full = "full" in str(error) or "readonly" in str(error) or "disk I/O" in str(error)
+    if full:
+        return api.create_response(request, Said(detail=NO_ROOM), status=507)
+    logging.getLogger(__name__).warning("database: %s", error)
+    busy = "The studio is busy with something large; nothing was changed. Try again in a moment."
+    return api.create_response(request, Said(detail=busy), status=503)
+
+
+@api.exception_handler(OSError)
+def no_room(request: HttpRequest, error: OSError) -> HttpResponse:
+    if error.errno not in FULL:
+        raise error
+    return api.create_response(request, Said(detail=NO_ROOM), status=507)
+
+
 from studio.jobs.addresses import router as jobs_router  # noqa: E402 - the routers use the handlers above
 from studio.jobs.exports import router as exports_router  # noqa: E402
 from studio.kits.addresses import router as kits_router  # noqa: E402
+from studio.kits.loudness import router as loudness_router  # noqa: E402
 from studio.kits.maps import router as maps_router  # noqa: E402
 from studio.kits.playing import router as playing_router  # noqa: E402
 from studio.library.addresses import router as library_router  # noqa: E402
 from studio.library.readings import router as readings_router  # noqa: E402
+from studio.library.together import router as together_router  # noqa: E402
 from studio.rules import router as rules_router  # noqa: E402
 from studio.shelves.addresses import router as shelves_router  # noqa: E402
 
@@ -75,6 +98,8 @@ api.add_router("", kits_router)
 api.add_router("", shelves_router)
 api.add_router("", maps_router)
 api.add_router("", playing_router)
+api.add_router("", loudness_router)
+api.add_router("", together_router)
 api.add_router("", library_router)
 api.add_router("", readings_router)
 api.add_router("", jobs_router)

@@ -6,7 +6,6 @@ import tempfile
 from pathlib import Path
 
 from django.conf import settings
-from django.db import transaction
 
 from drumcore.demo.files import DEMO_VERSION, write_demo
 from drumcore.edits.building import free_name
@@ -16,7 +15,7 @@ from drumcore.recordings.gathering import files_under
 from studio.kits.models import KitRecord
 from studio.kits.versions import create_kit, make_edit
 from studio.library.models import GrooveRecord, Session
-from studio.library.sessions import add_file, read_kept_session
+from studio.library.sessions import incoming, keep_names, read_kept_session
 
 
 def make_demo() -> list[KitRecord]:
@@ -55,10 +54,9 @@ def _keep_grooves(paths: list[Path]) -> None:
 def _keep_kit(root: Path) -> KitRecord:
     record = create_kit(_free_name(root.name))
     session = Session.objects.create(kit=record, name=f"{root.name} session")
-    with transaction.atomic():
-        for path in files_under(root):
-            add_file(session, path, root / path, durable=False)
-        os.sync()
+    came = [incoming(path, root / path, durable=False) for path in files_under(root)]
+    os.sync()
+    keep_names(session, [file for file in came if file])
     reading = read_kept_session(session, lambda done, total: None)
     edit = BuildPieces(mics=reading.mics, pieces=reading.pieces)
     return make_edit(record.id, record.current, edit)[2]

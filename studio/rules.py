@@ -5,17 +5,19 @@ from typing import Any
 
 from annotated_types import Ge, Gt, Le
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router, Schema, Status
 from pydantic.fields import FieldInfo
 
+from drumcore.edits.of_buses import FIRST_SEND_DB
 from drumcore.edits.of_notes import MoveOpennessLimit
 from drumcore.formats.archives import ARCHIVE_SUFFIX
-from drumcore.formats.kit_file import SUFFIX
+from drumcore.formats.suffix import SUFFIX
+from drumcore.kit.rates import RATES
 from drumcore.kit.trims import RANGES
 from drumcore.kit.values import (
     MOST_NODES,
-    RATES,
     STRAIGHT,
+    Channel,
     CrossTalk,
     Curve,
     Family,
@@ -28,8 +30,12 @@ from drumcore.notes.silences import HAND_STOP_MS
 from drumcore.notes.teaching import GATHER_MS, LOOK_BACK_MS, REST_MS
 from drumcore.playing.sameness import MACHINE_LIKE
 from drumcore.playing.stems import SUBTYPES
+from drumcore.recordings.loudness import k_weighting
 from drumcore.recordings.reading import AUDIO_SUFFIXES
 from drumcore.touch.fitting import FEWEST
+from drumcore.treatments.compressor import Compressor
+from drumcore.treatments.drive import Drive
+from drumcore.treatments.eq import MOST_BANDS, BandKind, Eq, EqBand
 from drumcore.value import Value
 
 router = Router()
@@ -66,10 +72,20 @@ class Teaching(Schema):
     look_back_ms: float
 
 
+class FirstTreatments(Schema):
+    """What each treatment begins with when it is switched on for the first time, and a band of an EQ."""
+
+    eq: Eq = Eq()
+    compressor: Compressor = Compressor()
+    drive: Drive = Drive()
+    band: EqBand = EqBand(kind=BandKind.PEAK, hz=1000.0)
+
+
 class Rules(Schema):
     """`limits` are those of values' fields (`silence.fade_ms` and so on), `trims` as far as a hand trims a
     take. Strikes more alike than `machine_like` are heard
-    as one recording; a curve is fitted to at least `fewest_strokes` of each strength."""
+    as one recording; a curve is fitted to at least `fewest_strokes` of each strength. `k_weighting` are, by sample rate, the
+    second-order sections (b0 b1 b2 a0 a1 a2) through which loudness is measured."""
 
     limits: dict[str, Limits]
     trims: dict[str, Limits]
@@ -79,6 +95,10 @@ class Rules(Schema):
     fades: Fades
     pedal: Pedal
     teaching: Teaching
+    treatments: FirstTreatments
+    most_bands: int
+    first_send_db: float
+    k_weighting: dict[int, list[list[float]]]
     fewest_strokes: int
     machine_like: float
     rates_hz: list[int]
@@ -89,13 +109,23 @@ class Rules(Schema):
 
 
 LIMITED: Sequence[tuple[str, type[Value]]] = (
+    ("channel", Channel),
     ("layer", Layer),
     ("cross_talk", CrossTalk),
     ("input", Input),
     ("silence", Silence),
     ("tracking", Tracking),
+    ("eq_band", EqBand),
+    ("compressor", Compressor),
+    ("drive", Drive),
     ("move_openness_limit", MoveOpennessLimit),
 )
+
+
+@router.get("/alive", response={204: None})
+def alive(request: HttpRequest) -> Status[None]:
+    """Whether the studio answers: asked often, by pages that show no kit."""
+    return Status(204, None)
 
 
 @router.get("/rules", response=Rules)
@@ -115,6 +145,10 @@ def rules(request: HttpRequest) -> Rules:
         fades=Fades(by_stroke_ms=Silence(articulation="-").fade_ms, by_hand_ms=HAND_STOP_MS),
         pedal=Pedal(controller=usual.controller, closed_at=usual.closed_at, open_at=usual.open_at),
         teaching=Teaching(gather_ms=GATHER_MS, rest_ms=REST_MS, look_back_ms=LOOK_BACK_MS),
+        treatments=FirstTreatments(),
+        most_bands=MOST_BANDS,
+        first_send_db=FIRST_SEND_DB,
+        k_weighting={rate: k_weighting(rate).tolist() for rate in RATES},
         fewest_strokes=FEWEST,
         machine_like=MACHINE_LIKE,
         rates_hz=list(RATES),

@@ -1,6 +1,8 @@
 """Settings of the studio. Everything it keeps lives in one folder, `ZESTY_DATA`."""
 
 import os
+import re
+import tempfile
 from pathlib import Path
 
 from huey import SqliteHuey
@@ -14,12 +16,15 @@ DIST = ROOT / "web" / "dist"
 def _secret() -> str:
     """A key made once for this data folder; nothing is shared between installations."""
     path = DATA / "secret"
-    try:
-        with path.open("x") as file:
-            file.write(os.urandom(32).hex())
-        path.chmod(0o600)
-    except FileExistsError:
-        pass
+    if not path.is_file() or not path.read_text():
+        # Written whole or not at all: a first start on a full disk must not leave an empty one.
+        handle, made = tempfile.mkstemp(dir=DATA, prefix="secret-")
+        try:
+            with os.fdopen(handle, "w") as file:
+                file.write(os.urandom(32).hex())
+            Path(made).replace(path)
+        finally:
+            Path(made).unlink(missing_ok=True)
     return path.read_text()
 
 
@@ -30,9 +35,9 @@ ROOT_URLCONF = "studio.urls"
 WSGI_APPLICATION = "studio.wsgi.application"
 INSTALLED_APPS = ["huey.contrib.djhuey", "studio.library", "studio.kits", "studio.jobs", "studio.shelves"]
 MIDDLEWARE = [
+    "studio.guarding.OwnPagesOnly",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "studio.origins.OwnOriginOnly",
     "studio.compression.CompressText",
 ]
 DATABASES = {
@@ -60,7 +65,15 @@ FILE_UPLOAD_TEMP_DIR = None
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = DIST
 WHITENOISE_INDEX_FILE = True
-SECURE_REFERRER_POLICY = "same-origin"
+ZESTY_PREPARED_BYTES = int(os.environ.get("ZESTY_PREPARED_MB", "8192")) << 20
+"""What sounds made ready to play may take; the least lately used go first."""
+
+
+def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:
+    """Built files carry a hash of what is in them in their names."""
+    return re.match(r"^/assets/.+-[\w-]{8}\.\w+$", url) is not None
+
+
 _redis = os.environ.get("ZESTY_REDIS")
 if _redis:
     from huey import RedisHuey

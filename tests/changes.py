@@ -5,6 +5,7 @@ from pydantic import TypeAdapter
 
 from drumcore.edits import values as e
 from drumcore.kit.values import (
+    Against,
     Articulation,
     CrossTalk,
     Curve,
@@ -24,6 +25,8 @@ from drumcore.kit.values import (
     Width,
 )
 from drumcore.refusals import OccupiedNote, Refusal
+from drumcore.treatments.compressor import Compressor
+from drumcore.treatments.drive import Drive
 from drumcore.treatments.eq import BandKind, Eq, EqBand
 
 PIECES = ("kick", "snare", "hats", "crash-left")
@@ -34,6 +37,7 @@ NOTES = (36, 38, 42, 44, 46, 49, 60)
 INPUTS = ("pads", "groove")
 
 piece, stroke, note, channel = (st.sampled_from(of) for of in (PIECES, STROKES, NOTES, CHANNELS))
+bus = st.sampled_from(["crush-bus", "air-bus", "hall-bus"])
 level = st.integers(-240, 60).map(lambda tenths: tenths / 10)
 layer = st.integers(0, 4)
 velocity = st.integers(1, 127)
@@ -133,11 +137,53 @@ eq_bands = st.builds(
 )
 eqs = st.builds(Eq, on=st.booleans(), bands=st.lists(eq_bands, max_size=8).map(tuple))
 # How a treatment of each kind is drawn; the twin test asks both sides with all of them.
-TREATMENTS = {"eq": eqs}
+compressors = st.builds(
+    Compressor,
+    on=st.booleans(),
+    threshold_db=st.floats(-60.0, 0.0),
+    ratio=st.floats(1.0, 20.0),
+    knee_db=st.one_of(st.just(0.0), st.floats(0.0, 24.0)),
+    attack_ms=st.floats(0.3, 200.0),
+    release_ms=st.floats(5.0, 2000.0),
+    make_up_db=st.floats(-12.0, 24.0),
+    mix=st.floats(0.0, 1.0),
+    low_cut_hz=st.one_of(st.none(), st.floats(20.0, 1000.0)),
+)
+drives = st.builds(
+    Drive,
+    on=st.booleans(),
+    push_db=st.floats(0.0, 36.0),
+    asymmetry=st.floats(0.0, 1.0),
+    made_good=st.booleans(),
+    mix=st.floats(0.0, 1.0),
+)
+TREATMENTS = {"eq": eqs, "compressor": compressors, "drive": drives}
 treatments = st.one_of(*TREATMENTS.values())
 of_routing = st.one_of(
     st.builds(e.SetTreatment, channel=channel, treatment=treatments),
-    st.builds(e.TakeTreatment, channel=channel, treatment=st.sampled_from(["eq", "echo"])),
+    st.builds(
+        e.SetChannels,
+        channels=st.lists(channel, min_size=1, max_size=4).map(tuple),
+        level_db=st.none() | level,
+        pan=st.none() | st.floats(-1, 1),
+        muted=st.none() | st.booleans(),
+        output=st.none() | st.integers(0, 20),
+    ),
+    st.builds(e.GroupChannels, channels=st.lists(channel, min_size=2, max_size=4).map(tuple)),
+    st.builds(e.TakeGroupApart, channel=channel),
+    st.builds(e.MakeBus, name=st.sampled_from(["Crush", "Air", "Hall"])),
+    st.builds(e.NameBus, bus=bus, name=st.sampled_from(["Crush", "Air", "Hall"])),
+    st.builds(e.MoveBus, bus=bus, to=st.integers(0, 3)),
+    st.builds(e.RemoveBus, bus=bus),
+    st.builds(
+        e.SetSend,
+        channel=channel | bus,
+        bus=bus,
+        level_db=st.none() | level,
+        early=st.none() | st.booleans(),
+    ),
+    st.builds(e.GoIntoBus, channels=st.lists(channel | bus, min_size=1, max_size=3).map(tuple), bus=bus),
+    st.builds(e.TakeTreatment, channel=channel, treatment=st.sampled_from(["eq", "compressor", "drive", "echo"])),
     st.builds(
         e.SetChannel,
         channel=channel,
@@ -158,8 +204,8 @@ of_routing = st.one_of(
 )
 of_pieces = st.one_of(
     st.builds(e.DuplicatePiece, piece=piece),
-    st.builds(e.TakeOutPiece, piece=piece),
-    st.builds(e.TakeOutArticulation, articulation=stroke),
+    st.builds(e.RemovePiece, piece=piece),
+    st.builds(e.RemoveArticulation, articulation=stroke),
     st.builds(e.SetPiece, piece=piece, family=st.sampled_from(["tom", "hats", "crash"]), level_db=level),
 )
 take_ids = st.integers(1, 13).map(lambda n: f"t{n}")
@@ -190,6 +236,14 @@ of_takes = st.one_of(
     st.builds(e.SwapTakes, articulation=stroke, take=take_ids, other=take_ids),
     st.builds(e.BorrowRecording, articulation=stroke, take=take_ids, mic=st.sampled_from(MICS), from_take=take_ids),
     st.builds(e.CentreRecording, articulation=stroke, take=take_ids),
+    st.builds(
+        e.TurnOver,
+        mic=st.sampled_from(MICS),
+        side=st.sampled_from(Side),
+        piece=st.none() | piece,
+        articulation=st.none() | stroke,
+        take=st.none() | take_ids,
+    ),
     st.builds(
         e.MoveRecording,
         articulation=stroke,
@@ -257,7 +311,7 @@ def recording(mic: str, name: str) -> Recording:
         peak_dbfs=-3.0,
         start_ms=10.0,
         length_ms=200.0,
-        polarity=-1,
+        against=(Against(delay_ms=1.0, polarity=-1, sure=0.5),),
     )
 
 
@@ -279,7 +333,9 @@ of_making = st.one_of(
 of_the_rest = st.one_of(
     st.builds(e.FollowStrength, articulation=stroke, whole=st.sampled_from([None, True, False])),
     st.builds(e.SortLayers, articulation=stroke),
-    st.builds(e.SetMainLevel, level_db=level),
+    st.builds(e.SetChannel, channel=st.just("main"), level_db=level, muted=st.booleans()),
+    st.builds(e.SetTreatments, channel=channel, treatments=st.lists(treatments, max_size=3).map(tuple)),
+    st.builds(e.BypassTreatment, bypassed=st.booleans()),
     st.builds(e.SetMiddleC, octave=st.integers(3, 5)),
     st.builds(e.SettleFinding, finding=st.sampled_from(["gap", "narrow"]), settled=st.booleans()),
 )

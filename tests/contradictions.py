@@ -59,11 +59,46 @@ CONTRADICTIONS: dict[str, tuple[Change, str]] = {
         lambda k: stroke(k)["silences"].append({"articulation": "gone", "fade_ms": 9.0}),
         "stops a stroke that is not there",
     ),
+    "a send into no bus": (
+        lambda k: _set(k["routing"]["channels"][0], sends=[{"bus": "gone"}]),
+        "goes into a bus that is not there",
+    ),
+    "a bus round in circles": (
+        lambda k: _set(
+            k["routing"],
+            buses=[{"id": "a", "name": "A", "sends": [{"bus": "b"}]}, {"id": "b", "name": "B", "bus": "a"}],
+        ),
+        "round in circles",
+    ),
+    "a channel that goes to two places": (
+        lambda k: _set(
+            k["routing"],
+            buses=[{"id": "a", "name": "A"}],
+            channels=[{**k["routing"]["channels"][0], "bus": "a", "output": 1}, *k["routing"]["channels"][1:]],
+        ),
+        "it goes to one place",
+    ),
+    "a bus called like a channel": (
+        lambda k: _set(k["routing"], buses=[{"id": "kick-channel", "name": "Kick"}]),
+        "Two channels",
+    ),
+    "main into a bus": (
+        lambda k: _set(k["routing"], buses=[{"id": "a", "name": "A"}], main={"id": "main", "name": "Main", "bus": "a"}),
+        "The main mix goes into a bus",
+    ),
+    "two sends into one bus": (
+        lambda k: _set(
+            k["routing"],
+            buses=[{"id": "a", "name": "A"}],
+            channels=[{**c, "sends": [{"bus": "a"}, {"bus": "a"}]} for c in k["routing"]["channels"]],
+        ),
+        "Two sends of",
+    ),
     "a rate no recorder has": (lambda k: _set(k, rate_hz=50_000), "rate_hz"),
     "a layer upside down": (lambda k: _set(stroke(k)["layers"][0], low=90, high=3), "cannot run from 90 down to 3"),
     "a level without end": (lambda k: _set(stroke(k)["takes"][0], level_db=1e300), "level_db"),
     "no number": (lambda k: _set(stroke(k)["takes"][0], level_db=float("nan")), "not valid JSON"),
-    "infinity": (lambda k: _set(k["routing"], main_level_db=float("-inf")), "not valid JSON"),
+    "infinity": (lambda k: _set(k["routing"]["main"], level_db=float("-inf")), "not valid JSON"),
     "half a character": (lambda k: _set(k["pieces"][0], name="Kick \ud800"), "not valid JSON"),
     "a million pieces": (
         lambda k: _set(k, pieces=[{"id": "a", "name": "a", "family": "kick", "articulations": []}] * 1_000_000),

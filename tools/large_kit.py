@@ -49,7 +49,7 @@ def make(folder: Path) -> tuple[str, int]:
         sound = 0.3 * rng.standard_normal(len(t)) * np.exp(-t / (0.03 + 0.001 * number))
         path = folder / f"made {number}.wav"
         soundfile.write(path, sound, RATE, subtype="PCM_24")
-        stored = store_file(path, path.name, durable=False)
+        stored = store_file(path, path.name)
         measured = measure_file(place_of(stored), path.name)
         stored.content = measured.content
         stored.save()

@@ -67,7 +67,10 @@ def take_all(page: Page, address: str, theme: str) -> None:
     page.get_by_role("button", name=re.compile("closely")).click()
     page.get_by_role("button", name="Start", exact=True).click()
     page.get_by_test_id("lane").first.wait_for()
-    page.wait_for_load_state("networkidle")
+    page.wait_for_function(
+        "() => document.querySelectorAll('[data-testid=lane][data-drawn]').length === "
+        "document.querySelectorAll('[data-testid=lane]').length"
+    )
     keep("closely")
     page.keyboard.press("Escape")
     page.keyboard.press("Alt+1")
@@ -80,6 +83,10 @@ def take_all(page: Page, address: str, theme: str) -> None:
     page.keyboard.press("Alt+5")
     page.get_by_role("button", name="One output a piece").click()
     page.locator('[data-channel="snare-channel"] button').first.click()
+    page.get_by_role("button", name="Treatments", exact=True).click()
+    page.get_by_role("button", name="Snare: forward").click()
+    page.get_by_role("switch", name="Drive").click()
+    page.get_by_test_id("kept").get_by_text("Saved").wait_for()
     page.wait_for_function("() => window.zestySkin.player().outputPeaks(3)[0] > 0.02")
     keep("routing")
     notes_and_touch(page, theme, keep)

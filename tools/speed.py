@@ -14,6 +14,7 @@ from statistics import median
 import numpy as np
 import soundfile
 from speed_screens import screens
+from speed_strips import strips
 
 from drumcore.demo.grooves import demo_grooves
 from drumcore.demo.recordist import write_sessions
@@ -57,6 +58,7 @@ def main() -> None:
         root = write_sessions(Path(folder))[0]
         measuring(root)
         rendering(root)
+    strips(say, paired)
     with tempfile.TemporaryDirectory(prefix="zesty-speed-") as folder:
         screens(Path(folder), say)
 

@@ -14,6 +14,7 @@ from statistics import median
 from large_kit import ROOT, make
 from playwright.sync_api import Page, sync_playwright
 from shots import FLAGS
+from speed_browser import player
 
 PORT = 8497
 STRUCK = "piece-3"
@@ -62,9 +63,10 @@ def screens(folder: Path, say: Say) -> None:
             layers(page, say)
             strikes(page, say)
             memory(page, say)
+            player(page, address, kit, say)
             page.keyboard.press("Alt+1")
             page.get_by_test_id("recording-list").wait_for(timeout=60_000)
-            page.wait_for_load_state("networkidle")
+            page.wait_for_function("() => performance.now() > 0 && !document.querySelector('[data-testid=loading]')")
             page.wait_for_function("() => new Promise((done) => requestIdleCallback(() => done(true)))")
             page.evaluate(ACTS)
             gap, count = page.evaluate(FRAMES, ["scroll", 3000])

@@ -41,7 +41,7 @@ class TrialFigures(Value):
         return self.within / self.tried
 
 
-def _shaped(rng: Generator, rate: int, kind: str, lead_s: float) -> _Strike:
+def shaped(rng: Generator, rate: int, kind: str, lead_s: float) -> _Strike:
     """One drum of a kind, struck `lead_s` into the file; its rise takes 0.05 to 0.7 ms."""
     n = round(SECONDS * rate)
     t = np.arange(n) / rate - lead_s
@@ -89,7 +89,7 @@ def _swell(rng: Generator, rate: int, lead_s: float) -> _Strike:
 
 def _late_room(rng: Generator, rate: int, lead_s: float) -> _Strike:
     """A far microphone: the direct sound, and the room louder than it, 4 to 25 ms later."""
-    dry = _shaped(rng, rate, str(rng.choice(DRUMS)), lead_s).sound
+    dry = shaped(rng, rate, str(rng.choice(DRUMS)), lead_s).sound
     late = round(rng.uniform(0.004, 0.025) * rate)
     tail = rng.standard_normal(round(0.25 * rate)) * np.exp(-np.arange(round(0.25 * rate)) / (0.07 * rate))
     room = np.convolve(dry, tail)[: len(dry)]
@@ -141,7 +141,7 @@ Trial = Callable[[Generator, int, float], tuple[Floats, float, str]]
 def _plain(noise: Callable[[Generator, int, int], Floats]) -> Trial:
     def make(rng: Generator, rate: int, lead_s: float) -> tuple[Floats, float, str]:
         drum, snr = str(rng.choice(DRUMS)), float(rng.choice(SNR_DB))
-        strike = _shaped(rng, rate, drum, lead_s)
+        strike = shaped(rng, rate, drum, lead_s)
         return strike.sound + _under(noise(rng, len(strike.sound), rate), snr), strike.start_s, f"{drum}, {snr:.0f} dB"
 
     return make
@@ -149,14 +149,14 @@ def _plain(noise: Callable[[Generator, int, int], Floats]) -> Trial:
 
 def _dc(rng: Generator, rate: int, lead_s: float) -> tuple[Floats, float, str]:
     drum = str(rng.choice(DRUMS))
-    strike, offset = _shaped(rng, rate, drum, lead_s), float(rng.uniform(0.05, 0.45))
+    strike, offset = shaped(rng, rate, drum, lead_s), float(rng.uniform(0.05, 0.45))
     noisy = strike.sound + _under(rng.standard_normal(len(strike.sound)), 50.0)
     return noisy + offset, strike.start_s, f"{drum}, offset {offset:.2f} of the peak"
 
 
 def _clicks(rng: Generator, rate: int, lead_s: float) -> tuple[Floats, float, str]:
     drum = str(rng.choice(DRUMS))
-    strike = _shaped(rng, rate, drum, max(lead_s, 0.045))
+    strike = shaped(rng, rate, drum, max(lead_s, 0.045))
     sound = _with_click(rng, strike, rate) + _under(rng.standard_normal(len(strike.sound)), 55.0)
     return sound, strike.start_s, drum
 

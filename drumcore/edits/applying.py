@@ -1,6 +1,7 @@
 """What each edit means: `apply(kit, edit)` is pure, and refuses with a sentence."""
 
 from drumcore.edits import (
+    of_buses,
     of_findings,
     of_layers,
     of_notes,
@@ -43,6 +44,7 @@ MEANINGS = Meanings(
     of_notes.MEANINGS,
     of_touch.MEANINGS,
     of_routing.MEANINGS,
+    of_buses.MEANINGS,
     of_findings.MEANINGS,
 )
 MEANINGS.add(e.Several, _several)

@@ -30,7 +30,7 @@ def build_pieces(kit: Kit, mics: tuple[Mic, ...], pieces: tuple[Piece, ...]) -> 
     new = {piece.id for piece in added}
     before = kit
     for left in _read_otherwise_before(kit, added):
-        kit = take_out_piece(kit, left.id)
+        kit = remove_piece(kit, left.id)
     kit = _without_feeds_of(kit, added)
     kept = tuple(piece for piece in pieces_of(kit) if piece.id not in new)
     there = {a.id for piece in kept + added for a in piece.articulations}
@@ -83,7 +83,7 @@ def _without_lost_notes(pieces: tuple[Piece, ...], kit: Kit) -> NoteMap:
     return kit.notes.but(placed=tuple(p for p in kit.notes.placed if p.articulation in known))
 
 
-def take_out_piece(kit: Kit, gone_id: str) -> Kit:
+def remove_piece(kit: Kit, gone_id: str) -> Kit:
     """The kit without a piece: its notes, its feeds, its channel and the silences that named it go with it."""
     piece = piece_of(kit, gone_id)
     gone = {a.id for a in piece.articulations}

@@ -19,7 +19,8 @@ class SettleFinding(Value):
 
 def _settle_finding(kit: Kit, edit: SettleFinding) -> Kit:
     left = tuple(key for key in kit.settled if key != edit.finding)
-    return kit.but(settled=(*left, edit.finding) if edit.settled else left)
+    # In an order of their own, so that it says nothing which was settled first.
+    return kit.but(settled=tuple(sorted((*left, edit.finding))) if edit.settled else left)
 
 
 MEANINGS = Meanings()

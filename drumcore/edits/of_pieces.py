@@ -4,7 +4,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from drumcore.edits.building import add_to_piece, build_pieces, duplicate_articulation, duplicate_piece, take_out_piece
+from drumcore.edits.building import add_to_piece, build_pieces, duplicate_articulation, duplicate_piece, remove_piece
 from drumcore.edits.meaning import Meanings
 from drumcore.kit.lookup import articulation_of, free_id, piece_of, pieces_of, with_articulation, with_piece
 from drumcore.kit.values import Articulation, Family, Kit, Level, Mic, Piece, slug
@@ -74,8 +74,8 @@ class DuplicatePiece(Value):
     piece: str
 
 
-class TakeOutPiece(Value):
-    kind: Literal["take_out_piece"] = "take_out_piece"
+class RemovePiece(Value):
+    kind: Literal["remove_piece"] = "remove_piece"
     piece: str
 
 
@@ -104,8 +104,8 @@ class DuplicateArticulation(Value):
     articulation: str
 
 
-class TakeOutArticulation(Value):
-    kind: Literal["take_out_articulation"] = "take_out_articulation"
+class RemoveArticulation(Value):
+    kind: Literal["remove_articulation"] = "remove_articulation"
     articulation: str
 
 
@@ -176,7 +176,7 @@ def _move_articulation(kit: Kit, edit: MoveArticulation) -> Kit:
     return with_piece(kit, owner, lambda p: p.but(articulations=tuple(others)))
 
 
-def _take_out_articulation(kit: Kit, edit: TakeOutArticulation) -> Kit:
+def _remove_articulation(kit: Kit, edit: RemoveArticulation) -> Kit:
     """Its notes and the silences that named it go with it."""
     owner, gone = articulation_of(kit, edit.articulation)
     pieces = tuple(
@@ -206,7 +206,7 @@ MEANINGS.add(
     DuplicatePiece,
     lambda kit, edit: duplicate_piece(kit, edit.piece, free_id(edit.piece, {p.id for p in pieces_of(kit)})),
 )
-MEANINGS.add(TakeOutPiece, lambda kit, edit: take_out_piece(kit, edit.piece))
+MEANINGS.add(RemovePiece, lambda kit, edit: remove_piece(kit, edit.piece))
 MEANINGS.add(MakeArticulation, _make_articulation)
 MEANINGS.add(RenameArticulation, _rename_articulation)
 MEANINGS.add(MoveArticulation, _move_articulation)
@@ -216,4 +216,4 @@ MEANINGS.add(
         kit, edit.articulation, free_id(edit.articulation, {a.id for p in pieces_of(kit) for a in p.articulations})
     ),
 )
-MEANINGS.add(TakeOutArticulation, _take_out_articulation)
+MEANINGS.add(RemoveArticulation, _remove_articulation)

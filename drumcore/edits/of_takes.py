@@ -6,9 +6,18 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from drumcore.edits.meaning import Meanings
-from drumcore.kit.lookup import articulation_of, full_name, layer_of, take_of, with_articulation, with_take
+from drumcore.kit.lookup import (
+    articulation_of,
+    full_name,
+    layer_of,
+    piece_of,
+    pieces_of,
+    take_of,
+    with_articulation,
+    with_take,
+)
 from drumcore.kit.trims import TRIMS
-from drumcore.kit.values import Articulation, Cents, Kit, Layer, Level, Pan, Recording, Take
+from drumcore.kit.values import Articulation, Cents, Kit, Layer, Level, Pan, Recording, Side, Take
 from drumcore.layers.arranging import without_takes
 from drumcore.layers.making import layer_levels_db
 from drumcore.recordings.own_mics import heard_as
@@ -79,6 +88,20 @@ class MoveRecording(Value):
     take: str
     mic: str
     by_ms: Annotated[float, Field(ge=-1000.0, le=1000.0, allow_inf_nan=False)]
+
+
+class TurnOver(Value):
+    """Turn the polarity of a microphone's recordings over, or of one `side` of them; once more turns them back.
+
+    In one take of an articulation, in all takes of a `piece`, or in all of the kit where none is named.
+    """
+
+    kind: Literal["turn_over"] = "turn_over"
+    mic: str
+    side: Side = Side.BOTH
+    piece: str | None = None
+    articulation: str | None = None
+    take: str | None = None
 
 
 class CentreRecording(Value):
@@ -172,7 +195,7 @@ def _move_takes(kit: Kit, edit: MoveTakes) -> Kit:
 
 def _unheard_by(take: Take) -> Take:
     """A take that leaves its piece: its microphones were compared with that piece's own, which says nothing elsewhere."""
-    return take.but(recordings=tuple(r.but(polarity=0, delay_ms=0.0) for r in take.recordings))
+    return take.but(recordings=tuple(r.but(against=()) for r in take.recordings))
 
 
 def joined_by_level(there: Articulation, takes: Sequence[Take], own_mics: tuple[str, ...]) -> Articulation:
@@ -248,6 +271,39 @@ def _set_mic(kit: Kit, edit: SetMic) -> Kit:
     return kit.but(mics=tuple(m.but(**changes) if m.id == edit.mic else m for m in kit.mics))
 
 
+_TURNS = {Side.LEFT: {0}, Side.RIGHT: {1}, Side.BOTH: {0, 1}}
+
+
+def _turned(recording: Recording, side: Side) -> Recording:
+    if recording.width == "mono" and side is not Side.BOTH:
+        return recording
+    now = _TURNS[side] ^ (_TURNS[recording.turned] if recording.turned else set())
+    return recording.but(turned=next((s for s, turns in _TURNS.items() if turns == now), None))
+
+
+def _turn_over(kit: Kit, edit: TurnOver) -> Kit:
+    _mic(kit, edit.mic)
+    found = False
+
+    def turned(take: Take) -> Take:
+        nonlocal found
+        if not any(r.mic == edit.mic for r in take.recordings):
+            return take
+        found = True
+        return take.but(recordings=tuple(_turned(r, edit.side) if r.mic == edit.mic else r for r in take.recordings))
+
+    if edit.articulation is not None and edit.take is not None:
+        kit = with_take(kit, edit.articulation, edit.take, turned)
+    else:
+        for piece in [piece_of(kit, edit.piece)] if edit.piece is not None else pieces_of(kit):
+            for stroke in piece.articulations:
+                if edit.articulation in (None, stroke.id):
+                    kit = with_articulation(kit, stroke.id, lambda a: a.but(takes=tuple(turned(t) for t in a.takes)))
+    if not found:
+        raise Refusal(f"There is no recording from “{edit.mic}” there.")
+    return kit
+
+
 def _move_recording(kit: Kit, edit: MoveRecording) -> Kit:
     _, stroke = articulation_of(kit, edit.articulation)
     take = take_of(stroke, edit.take)
@@ -273,6 +329,7 @@ MEANINGS.add(MoveTakes, _move_takes)
 MEANINGS.add(SwapTakes, _swap_takes)
 MEANINGS.add(BorrowRecording, _borrow_recording)
 MEANINGS.add(MoveRecording, _move_recording)
+MEANINGS.add(TurnOver, _turn_over)
 MEANINGS.add(CentreRecording, lambda kit, edit: _each_recording(kit, edit, lambda r: r.but(centred=True)))
 MEANINGS.add(ForgetLabel, lambda kit, edit: _each_recording(kit, edit, lambda r: r.but(label_note=None)))
 MEANINGS.add(FlipPolarity, _flip_polarity)

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from drumcore.edits.of_buses import GoIntoBus, MakeBus, MoveBus, NameBus, RemoveBus, SetSend
 from drumcore.edits.of_findings import SettleFinding
 from drumcore.edits.of_layers import (
     AddLayer,
@@ -52,13 +53,24 @@ from drumcore.edits.of_pieces import (
     MakePiece,
     MoveArticulation,
     MovePiece,
+    RemoveArticulation,
+    RemovePiece,
     RenameArticulation,
     RenameKit,
     SetPiece,
-    TakeOutArticulation,
-    TakeOutPiece,
 )
-from drumcore.edits.of_routing import ApplyPlan, SetChannel, SetFeed, SetMainLevel, SetTreatment, TakeTreatment
+from drumcore.edits.of_routing import (
+    ApplyPlan,
+    BypassTreatment,
+    GroupChannels,
+    SetChannel,
+    SetChannels,
+    SetFeed,
+    SetTreatment,
+    SetTreatments,
+    TakeGroupApart,
+    TakeTreatment,
+)
 from drumcore.edits.of_takes import (
     BorrowRecording,
     CentreRecording,
@@ -69,6 +81,7 @@ from drumcore.edits.of_takes import (
     SetMic,
     SwapTakes,
     TrimTakes,
+    TurnOver,
 )
 from drumcore.edits.of_touch import FollowStrength, SetCurve, SetInput, SetTracking
 from drumcore.value import Value
@@ -81,6 +94,7 @@ OneEdit = Annotated[
     | BorrowRecording
     | BuildPieces
     | CentreRecording
+    | TurnOver
     | MoveRecording
     | ClimbEvenly
     | CloseGaps
@@ -108,12 +122,22 @@ OneEdit = Annotated[
     | RenameArticulation
     | RenameKit
     | SetChannel
+    | SetChannels
+    | GroupChannels
+    | MakeBus
+    | NameBus
+    | MoveBus
+    | RemoveBus
+    | SetSend
+    | GoIntoBus
+    | TakeGroupApart
     | SetCurve
     | SetFeed
     | SetHandStop
     | SetInput
     | SetLayer
-    | SetMainLevel
+    | BypassTreatment
+    | SetTreatments
     | SetMic
     | SetMiddleC
     | SetOpenness
@@ -133,8 +157,8 @@ OneEdit = Annotated[
     | SpreadOpenness
     | SwapTakes
     | TakeOffNote
-    | TakeOutArticulation
-    | TakeOutPiece
+    | RemoveArticulation
+    | RemovePiece
     | TakeTreatment
     | TeachNote
     | TrimTakes,

@@ -3,7 +3,8 @@
 from pathlib import Path
 
 from drumcore.exports.export import Export, Made, Progress, Source, file_name
-from drumcore.formats.kit_file import SUFFIX, write_kit_file
+from drumcore.formats.kit_file import write_kit_file
+from drumcore.formats.suffix import SUFFIX
 from drumcore.value import Value
 
 

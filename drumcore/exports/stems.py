@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import Literal
 
 from drumcore.exports.export import Export, Made, MadeFile, Progress, Source, file_name
-from drumcore.kit.values import USUAL_RATE, Rate
+from drumcore.kit.rates import USUAL_RATE, Rate
 from drumcore.playing.compiling import compile_kit
 from drumcore.playing.sounds import FileSounds
 from drumcore.playing.stems import write_stems

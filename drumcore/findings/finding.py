@@ -30,8 +30,12 @@ def mend(label: str, *edits: OneEdit) -> Mend:
 
 
 def that_help(kit: Kit, tries: Iterable[Mend], helped: Callable[[Kit], bool]) -> Iterator[Mend]:
-    """Of the mends there might be, those after which a kit is helped: each is tried."""
+    """Of the mends there might be, those after which a kit is helped: each is tried, once."""
+    tried: list[Edit] = []
     for one in tries:
+        if one.edit in tried:
+            continue
+        tried.append(one.edit)
         try:
             after = apply(kit, one.edit)
         except Refusal:

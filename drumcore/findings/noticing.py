@@ -3,19 +3,20 @@
 from drumcore.edits.applying import apply
 from drumcore.edits.of_findings import SettleFinding
 from drumcore.edits.of_pieces import BuildPieces
-from drumcore.findings import of_layers, of_notes, of_recordings, of_routing, of_touch
+from drumcore.findings import of_layers, of_microphones, of_notes, of_recordings, of_routing, of_touch
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where
 from drumcore.kit.values import Kit
 from drumcore.recordings.session import SessionReading
 
 _ORDER = [FindingLevel.WRONG, FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATION]
 RULES = (
+    *of_microphones.RULES,
     *of_recordings.RULES,
     *of_layers.RULES,
     *of_routing.RULES,
     *of_notes.RULES,
     *of_touch.RULES,
-    of_recordings.unused_microphone,
+    of_microphones.unused_microphone,
 )
 
 
@@ -74,6 +75,6 @@ def notice_session(reading: SessionReading) -> list[Finding]:
     if not reading.pieces:
         return unread
     kit = apply(Kit(id="session", name="Session"), BuildPieces(mics=reading.mics, pieces=reading.pieces))
-    rules = (*of_recordings.RULES, *of_layers.RULES)
+    rules = (*of_microphones.RULES, *of_recordings.RULES, *of_layers.RULES)
     found = [finding for rule in rules for finding in rule(kit)]
     return sorted(found, key=lambda f: _ORDER.index(f.level)) + unread

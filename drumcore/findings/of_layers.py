@@ -170,13 +170,16 @@ def _mending_the_fall(kit: Kit, stroke: Articulation) -> tuple[Mend, ...]:
 
 
 def _merging(stroke: Articulation, number: int) -> tuple[Mend, ...]:
-    """Merging a layer with the one above it; the hardest with the one below."""
+    """Merging a layer with the one above it; the hardest with the one below. How far its takes then lie apart is said."""
     if len(stroke.layers) < 2:
         return ()
     below = min(number, len(stroke.layers) - 2)
     other = below + 1 if below == number else below
     merge = MergeLayers(articulation=stroke.id, layer=below)
-    return (Mend(label=f"Merge it with layer {other + 1}", edit=merge),)
+    together = [played_level_db(t) for n in (below, below + 1) for t in enabled_takes(stroke, stroke.layers[n])]
+    spread = spread_db(together) if together else 0.0
+    then = f"; its takes then spread over {spread:.1f} dB" if spread > MOST_SPREAD_DB else ""
+    return (Mend(label=f"Merge it with layer {other + 1}{then}", edit=merge),)
 
 
 def stands_out(kit: Kit) -> Iterator[Finding]:
@@ -263,13 +266,8 @@ def empty_layer(kit: Kit) -> Iterator[Finding]:
     for piece, stroke in articulations(kit):
         for number, layer in enumerate(stroke.layers):
             if not enabled_takes(stroke, layer):
-                back = tuple(
-                    Mend(
-                        label="Bring its first take back",
-                        edit=TrimTakes(articulation=stroke.id, takes=(i,), enabled=True),
-                    )
-                    for i in layer.takes[:1]
-                )
+                bring = TrimTakes(articulation=stroke.id, takes=layer.takes, enabled=True) if layer.takes else None
+                back = (Mend(label="Bring its takes back", edit=bring),) if bring else ()
                 yield Finding(
                     rule="empty_layer",
                     level=WRONG,

@@ -21,10 +21,12 @@ LOOK, INFO = FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATION
 def without_note(kit: Kit) -> Iterator[Finding]:
     placed = {p.articulation for p in kit.notes.placed}
     taken = {p.note for p in kit.notes.placed}
+    standard = {p.articulation: p.note for p in place_by(pieces_of(kit), None).placed if p.note in GENERAL_MIDI}
     for piece, stroke in articulations(kit):
         if stroke.id in placed:
             continue
-        wanted = [n for n in (*standard_notes(piece, stroke.name), *range(82, 128)) if n not in taken][:1]
+        first = (standard[stroke.id],) if stroke.id in standard else ()
+        wanted = [n for n in (*first, *standard_notes(piece, stroke.name), *range(82, 128)) if n not in taken][:1]
         taken |= set(wanted)  # the next stroke is offered another
         mends = tuple(
             Mend(
@@ -59,14 +61,18 @@ def stacked_note(kit: Kit) -> Iterator[Finding]:
                 sentence=f"{' and '.join(piece.name for piece in pieces)} sound together on {name}.",
                 place=name,
                 where=Where(step="notes", note=note),
-                mends=tuple(_only(piece, note, here) for piece in pieces[:3]),
+                mends=tuple(_only(kit, piece, note, here) for piece in pieces[:3]),
             )
 
 
-def _only(piece: Piece, note: int, here: list[Placed]) -> Mend:
+def _only(kit: Kit, piece: Piece, note: int, here: list[Placed]) -> Mend:
+    """Leaving one piece on a note; what then has no note left is said."""
     own = {a.id for a in piece.articulations}
     off = tuple(TakeOffNote(articulation=p.articulation, note=note) for p in here if p.articulation not in own)
-    return Mend(label=f"Only {piece.name} there", edit=Several(said=f"Only {piece.name} on a note", edits=off))
+    elsewhere = {p.articulation for p in kit.notes.placed if p.note != note}
+    lost = [full_name(*articulation_of(kit, o.articulation)) for o in off if o.articulation not in elsewhere]
+    then = f"; {' and '.join(dict.fromkeys(lost))} then {'has' if len(lost) == 1 else 'have'} no note" if lost else ""
+    return Mend(label=f"Only {piece.name} there{then}", edit=Several(said=f"Only {piece.name} on a note", edits=off))
 
 
 def standard_note_empty(kit: Kit) -> Iterator[Finding]:

@@ -1,18 +1,20 @@
 """What is wrong with routing."""
 
-from collections.abc import Iterator
+import functools
+from collections.abc import Iterable, Iterator
 from itertools import islice
 
+from drumcore.edits.of_buses import RemoveBus
 from drumcore.edits.of_pieces import SetPiece
-from drumcore.edits.of_routing import SetChannel, SetFeed, SetMainLevel
+from drumcore.edits.of_routing import SetChannel, SetFeed
 from drumcore.edits.of_takes import SetMic
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, mend, that_help
+from drumcore.kit.flow import lanes, next_of
 from drumcore.kit.lookup import pieces_of
-from drumcore.kit.values import Kit, Piece
-from drumcore.routing.lanes import heard_feeds, mics_heard, own_channel
+from drumcore.kit.values import MAIN, Channel, Kit, Piece
+from drumcore.routing.lanes import mics_heard, own_channel
+from drumcore.routing.reaching import NOTHING_DB, is_heard, reaching_outputs, why_silent
 
-NOTHING_DB = -100.0
-"""A level at or under this plays nothing that could be heard."""
 WRONG, INFO = FindingLevel.WRONG, FindingLevel.INFORMATION
 
 
@@ -20,48 +22,17 @@ def reaches_no_output(kit: Kit) -> Iterator[Finding]:
     """A piece that is silent however it is struck: nothing of it goes anywhere, or something on its way is off, muted or at
     nothing."""
     for piece in pieces_of(kit):
-        if not piece.articulations or _is_heard(kit, piece.id):
+        if not piece.articulations or is_heard(kit, piece.id):
             continue
         yield Finding(
             rule="reaches_no_output",
             level=WRONG,
             title=f"{piece.name} reaches no output",
-            sentence=_why_silent(kit, piece),
+            sentence=why_silent(kit, piece),
             place=piece.name,
             where=Where(step="routing", piece=piece.id),
             mends=_letting_it_be_heard(kit, piece),
         )
-
-
-def _is_heard(kit: Kit, piece_id: str) -> bool:
-    there = {o.number for o in kit.routing.outputs}
-    arriving = {
-        c.id
-        for c in kit.routing.channels
-        if not c.muted
-        and c.level_db > NOTHING_DB
-        and (c.output in there or (c.output is None and kit.routing.main_level_db > NOTHING_DB))
-    }
-    quiet = {mic.id for mic in kit.mics if mic.gain_db <= NOTHING_DB}
-    level_db = next(piece.level_db for piece in kit.pieces if piece.id == piece_id)
-    return level_db > NOTHING_DB and any(
-        feed.piece == piece_id and feed.channel in arriving and feed.mic not in quiet and feed.level_db > NOTHING_DB
-        for feed in heard_feeds(kit)
-    )
-
-
-def _why_silent(kit: Kit, piece: Piece) -> str:
-    """The first thing on its way that silences all of it."""
-    feeds = [feed for feed in kit.routing.feeds if feed.piece == piece.id]
-    channels = [c for c in kit.routing.channels if c.id in {feed.channel for feed in feeds}]
-    if piece.level_db <= NOTHING_DB:
-        return f"The level of {piece.name} is at nothing; it is silent."
-    if channels and all(c.muted or c.level_db <= NOTHING_DB for c in channels):
-        names = " and ".join(c.name for c in channels)
-        return f"{names} {'is' if len(channels) == 1 else 'are'} muted or at nothing; {piece.name} is silent."
-    if channels and kit.routing.main_level_db <= NOTHING_DB and all(c.output is None for c in channels):
-        return f"The main mix is at nothing, and {piece.name} goes nowhere else; it is silent."
-    return f"No microphone of {piece.name} enters a channel that goes anywhere; it is silent."
 
 
 def _letting_it_be_heard(kit: Kit, piece: Piece) -> tuple[Mend, ...]:
@@ -70,8 +41,10 @@ def _letting_it_be_heard(kit: Kit, piece: Piece) -> tuple[Mend, ...]:
     tries = []
     if piece.level_db <= NOTHING_DB:
         tries.append(mend(f"Bring {piece.name} up", SetPiece(piece=piece.id, level_db=0.0)))
-    if kit.routing.main_level_db <= NOTHING_DB:
-        tries.append(mend("Bring the main mix up", SetMainLevel(level_db=0.0)))
+    for channel in (*kit.routing.buses, kit.routing.main):
+        if channel.muted or channel.level_db <= NOTHING_DB:
+            name = "the main mix" if channel.id == MAIN else channel.name
+            tries.append(mend(f"Bring {name} up", _brought_up(channel)))
     for feed in kit.routing.feeds:
         if feed.piece != piece.id:
             continue
@@ -80,7 +53,7 @@ def _letting_it_be_heard(kit: Kit, piece: Piece) -> tuple[Mend, ...]:
         gain_db = 0.0 if mics[feed.mic].gain_db <= NOTHING_DB else None
         unmuted, name = SetMic(mic=feed.mic, muted=False, gain_db=gain_db), mics[feed.mic].name
         channel = channels[feed.channel]
-        up = SetChannel(channel=channel.id, muted=False, level_db=0.0 if channel.level_db <= NOTHING_DB else None)
+        up = _brought_up(channel)
         tries += [
             mend(f"Let {channel.name} be heard again", up),
             mend("Switch its feed on", on),
@@ -92,21 +65,34 @@ def _letting_it_be_heard(kit: Kit, piece: Piece) -> tuple[Mend, ...]:
     for channel in [own for own in (own_channel(kit, piece),) if own] or empty:
         for mic in piece.own_mics or mics_heard(piece):
             tries.append(mend("Feed its channel", SetFeed(piece=piece.id, mic=mic, channel=channel.id, level_db=0.0)))
-    return tuple(islice(that_help(kit, tries, lambda after: _is_heard(after, piece.id)), 2))
+    return tuple(islice(that_help(kit, tries, lambda after: is_heard(after, piece.id)), 2))
+
+
+def _brought_up(channel: Channel) -> SetChannel:
+    """What lets a channel, a bus or the main mix be heard again: only what silenced it is put right."""
+    return SetChannel(channel=channel.id, muted=False, level_db=0.0 if channel.level_db <= NOTHING_DB else None)
+
+
+def _of_channel(
+    channel: Channel, level: FindingLevel, *, rule: str, title: str, sentence: str, mends: Iterable[Mend] = ()
+) -> Finding:
+    where = Where(step="routing", channel=channel.id)
+    return Finding(
+        rule=rule, level=level, title=title, sentence=sentence, place=channel.name, where=where, mends=tuple(mends)
+    )
 
 
 def beyond_the_host(kit: Kit) -> Iterator[Finding]:
     there = {o.number for o in kit.routing.outputs}
-    for channel in kit.routing.channels:
+    for channel in lanes(kit.routing):
         if channel.output is not None and channel.output not in there:
-            yield Finding(
+            yield _of_channel(
+                channel,
+                WRONG,
                 rule="beyond_the_host",
-                level=WRONG,
                 title=f"{channel.name} goes to an output that is not there",
                 sentence=f"{channel.name} goes to output {channel.output}; {kit.routing.host} has {len(there)}.",
-                place=channel.name,
-                where=Where(step="routing", channel=channel.id),
-                mends=(Mend(label="Send it to main", edit=SetChannel(channel=channel.id, output=0)),),
+                mends=[mend("Send it to main", SetChannel(channel=channel.id, output=0))],
             )
 
 
@@ -114,14 +100,51 @@ def empty_channel(kit: Kit) -> Iterator[Finding]:
     fed = {f.channel for f in kit.routing.feeds}
     for channel in kit.routing.channels:
         if channel.id not in fed:
-            yield Finding(
+            yield _of_channel(
+                channel,
+                INFO,
                 rule="empty_channel",
-                level=INFO,
                 title=f"Nothing enters {channel.name}",
                 sentence=f"No microphone feeds {channel.name}; it stays silent.",
-                place=channel.name,
-                where=Where(step="routing", channel=channel.id),
             )
 
 
-RULES = (reaches_no_output, beyond_the_host, empty_channel)
+def bus_without_feeders(kit: Kit) -> Iterator[Finding]:
+    """A bus into which nothing is sent."""
+    entered = {name for channel in lanes(kit.routing) for name in next_of(channel)}
+    for bus in kit.routing.buses:
+        if bus.id not in entered:
+            yield _of_channel(
+                bus,
+                INFO,
+                rule="bus_without_feeders",
+                title=f"Nothing is sent into {bus.name}",
+                sentence=f"No channel is sent into {bus.name} or goes into it; it stays silent.",
+                mends=[mend(f"Remove {bus.name}", RemoveBus(bus=bus.id))],
+            )
+
+
+def sent_into_silence(kit: Kit) -> Iterator[Finding]:
+    """A bus that channels are sent into and that nothing is heard of."""
+    heard = reaching_outputs(kit.routing)
+    for bus in kit.routing.buses:
+        senders = [c.name for c in lanes(kit.routing) if any(send.bus == bus.id for send in c.sends)]
+        if bus.id in heard or not senders:
+            continue
+        why = "is muted" if bus.muted else "is at nothing" if bus.level_db <= NOTHING_DB else "reaches no output"
+        tries = [mend(f"Bring {bus.name} up", _brought_up(bus))]
+        yield _of_channel(
+            bus,
+            FindingLevel.WORTH_A_LOOK,
+            rule="sent_into_silence",
+            title=f"What is sent into {bus.name} is not heard",
+            sentence=f"{', '.join(senders)} {'is' if len(senders) == 1 else 'are'} sent into {bus.name}, which {why}.",
+            mends=that_help(kit, tries, functools.partial(_arrives, bus.id)),
+        )
+
+
+def _arrives(bus: str, kit: Kit) -> bool:
+    return bus in reaching_outputs(kit.routing)
+
+
+RULES = (reaches_no_output, beyond_the_host, empty_channel, bus_without_feeders, sent_into_silence)

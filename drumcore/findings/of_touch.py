@@ -29,20 +29,55 @@ def _played(everything: v.Curve, own: v.Curve) -> set[int]:
 
 
 def layer_never_reached(kit: v.Kit) -> Iterator[Finding]:
+    """Through the curve of everything, or through that of one input where others do reach it."""
     for piece, stroke in articulations(kit):
-        played = _played(kit.curve, own_curve(piece, stroke))
+        own = own_curve(piece, stroke)
+        everything = _played(kit.curve, own)
+        inputs = [(known, _played(known.curve, own)) for known in kit.inputs if known.curve is not None]
         for number, layer in enumerate(stroke.layers):
-            if played and not any(layer.low <= velocity <= layer.high for velocity in played):
-                yield Finding(
-                    rule="layer_never_reached",
-                    level=LOOK,
-                    title=f"Layer {number + 1} is never reached",
-                    sentence=f"The curves of {full_name(piece, stroke)} give no velocity from {layer.low} to {layer.high}; "
-                    f"its {len(layer.takes)} takes never play.",
-                    place=stroke_place(piece, stroke, f"layer {number + 1}"),
-                    where=stroke_where("touch", piece, stroke, number),
-                    mends=_reaching(piece, stroke, kit, layer),
-                )
+            if everything and not _is_reached(layer, everything):
+                yield _out_of_reach(piece, stroke, number, "", _reaching(piece, stroke, kit, layer))
+                continue
+            for known, played in inputs:
+                if played and not _is_reached(layer, played):
+                    mends = _reaching_from(known, own, layer)
+                    yield _out_of_reach(piece, stroke, number, f" from {known.name}", mends)
+
+
+def _is_reached(layer: v.Layer, played: set[int]) -> bool:
+    return any(layer.low <= velocity <= layer.high for velocity in played)
+
+
+def _out_of_reach(piece: v.Piece, stroke: v.Articulation, number: int, whence: str, mends: tuple[Mend, ...]) -> Finding:
+    layer = stroke.layers[number]
+    return Finding(
+        rule="layer_never_reached",
+        level=LOOK,
+        title=f"Layer {number + 1} is never reached{whence}",
+        sentence=f"The curves of {full_name(piece, stroke)} give no velocity from {layer.low} to {layer.high}{whence}; "
+        f"its {len(layer.takes)} takes never play.",
+        place=stroke_place(piece, stroke, f"layer {number + 1}{whence}"),
+        where=stroke_where("touch", piece, stroke, number),
+        mends=mends,
+    )
+
+
+def _top_lifted(curve: v.Curve) -> v.Curve:
+    table = curve_table(curve)
+    return lifted_to_reach(curve, max(table.index(max(table)), 100))
+
+
+def _reaching_from(known: v.Input, own: v.Curve, layer: v.Layer) -> tuple[Mend, ...]:
+    """What brings a layer into an input's reach: the top of its curve lifted, or that curve straight."""
+    tries = (
+        (f"Lift the top of everything from {known.name}", _top_lifted(known.curve or v.STRAIGHT)),
+        (f"Make the curve of {known.name} straight", v.STRAIGHT),
+    )
+    return tuple(
+        Mend(label=label, edit=SetCurve(input=known.id, input_name=known.name, curve=curve))
+        for label, curve in tries
+        if _is_reached(layer, _played(curve, own))
+    )
 
 
 def _reaching(piece: v.Piece, stroke: v.Articulation, kit: v.Kit, layer: v.Layer) -> tuple[Mend, ...]:
@@ -52,14 +87,13 @@ def _reaching(piece: v.Piece, stroke: v.Articulation, kit: v.Kit, layer: v.Layer
     mends = []
 
     def offer(label: str, comes_in: v.Curve, plays: v.Curve, edit: SetCurve | Several) -> None:
-        if any(layer.low <= velocity <= layer.high for velocity in _played(comes_in, plays)):
+        if _is_reached(layer, _played(comes_in, plays)):
             mends.append(Mend(label=label, edit=edit))
 
     if stroke.curve is not None or piece.curve is not None:
         owner, name = (stroke.id, stroke.name) if stroke.curve is not None else (piece.id, piece.name)
-        table = curve_table(own)
-        lifted = lifted_to_reach(own, max(table.index(max(table)), 100))
-        if max(table) < layer.low and lifted != own:
+        lifted = _top_lifted(own)
+        if max(curve_table(own)) < layer.low and lifted != own:
             offer("Lift the top to reach it", kit.curve, lifted, SetCurve(target=owner, curve=lifted))
         straight = SetCurve(target=owner, curve=v.STRAIGHT)
         offer(f"Make the curve of {name} straight", kit.curve, v.STRAIGHT, straight)
@@ -166,7 +200,11 @@ def hardly_louder(kit: v.Kit) -> Iterator[Finding]:
                 f"{rise:.1f} dB, where a drum rises by some 24.",
                 place=stroke_place(piece, stroke),
                 where=stroke_where("touch", piece, stroke),
-                mends=(Mend(label="Follow strength over the whole range", edit=_following(stroke, whole=True)),),
+                mends=(
+                    Mend(
+                        label="Follow strength over the whole range; that is noted", edit=_following(stroke, whole=True)
+                    ),
+                ),
             )
 
 
@@ -182,7 +220,12 @@ def follows_the_whole_range(kit: v.Kit) -> Iterator[Finding]:
                 f"layers it would rise by {rise:.1f} dB only.",
                 place=stroke_place(piece, stroke),
                 where=stroke_where("touch", piece, stroke),
-                mends=(Mend(label="Follow strength inside its layers", edit=_following(stroke, whole=False)),),
+                mends=(
+                    Mend(
+                        label="Follow strength inside its layers; it then hardly gets louder",
+                        edit=_following(stroke, whole=False),
+                    ),
+                ),
             )
 
 

@@ -81,7 +81,7 @@ def copy_entry(archive: zipfile.ZipFile, info: zipfile.ZipInfo, target: IO[bytes
         while chunk := _chunk(source, info):
             left -= len(chunk)
             if left < 0:
-                raise Refusal(f"{info.filename} is larger than its archive says; it was left out.")
+                raise Refusal(f"{info.filename} is larger than its archive says; it was not brought in.")
             target.write(chunk)
 
 

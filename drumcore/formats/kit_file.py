@@ -15,6 +15,7 @@ from pathlib import Path
 import soundfile
 
 from drumcore.formats.archives import check_archive, copy_entry, open_archive, read_entry
+from drumcore.formats.suffix import SUFFIX
 from drumcore.kit.json_form import LARGEST_JSON, read_json, to_json
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.mending import mended
@@ -23,7 +24,6 @@ from drumcore.recordings.gathering import Progress
 from drumcore.recordings.reading import read_audio
 from drumcore.refusals import Refusal
 
-SUFFIX = ".zestykit"
 _ENTRY = re.compile(r"recordings/([0-9a-f]{40})\.(flac|wav)")
 _FLAC_SUBTYPES = {"PCM_S8": "PCM_S8", "PCM_U8": "PCM_S8", "PCM_16": "PCM_16", "PCM_24": "PCM_24"}
 

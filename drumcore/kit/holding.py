@@ -6,8 +6,9 @@ from collections import Counter
 from collections.abc import Iterable, Iterator
 from operator import attrgetter
 
+from drumcore.kit.flow import circle, lanes, next_of
 from drumcore.kit.remembering import remembered
-from drumcore.kit.values import Articulation, Kit, Piece
+from drumcore.kit.values import MAIN, Articulation, Kit, Piece
 from drumcore.refusals import Refusal
 
 MOST_PIECES = 1000
@@ -17,6 +18,7 @@ MOST_TAKES = 20_000
 MOST_MICS = 500
 MOST_PLACED = 4096
 MOST_CHANNELS = 1000
+MOST_BUSES = 64
 MOST_FEEDS = 50_000
 MOST_SETTLED = 20_000
 # What a kit holds at most: in words, where it stands in the kit and in its file, how many.
@@ -25,6 +27,7 @@ LIMITS = (
     ("microphones", "mics", MOST_MICS),
     ("places on notes", "notes.placed", MOST_PLACED),
     ("channels", "routing.channels", MOST_CHANNELS),
+    ("buses", "routing.buses", MOST_BUSES),
     ("feeds", "routing.feeds", MOST_FEEDS),
     ("settled findings", "settled", MOST_SETTLED),
 )
@@ -43,7 +46,12 @@ def faults(kit: Kit) -> Iterator[str]:
         yield from _too_many(what, len(attrgetter(where)(kit)), most)
     yield from _twice("Two microphones", (mic.id for mic in kit.mics))
     yield from _twice("Two pieces", (piece.id for piece in kit.pieces))
-    yield from _twice("Two channels", (channel.id for channel in kit.routing.channels))
+    all_lanes = (kit.routing.main, *lanes(kit.routing))
+    yield from _twice("Two channels", (channel.id for channel in all_lanes))
+    if kit.routing.main.id != MAIN:
+        yield f"The main mix is called “{kit.routing.main.id}” and has to be “{MAIN}”."
+    for channel in all_lanes:
+        yield from _twice(f"Two treatments of {channel.name}", (treatment.kind for treatment in channel.treatments))
     yield from _twice("Two outputs", (output.number for output in kit.routing.outputs))
     yield from _twice("Two inputs", (known.id for known in kit.inputs))
     yield from _twice("Two strokes", (stroke.id for piece in kit.pieces for stroke in piece.articulations))
@@ -57,6 +65,7 @@ def faults(kit: Kit) -> Iterator[str]:
             yield f"{piece.name} stops a stroke that is not there (“{stopped}”)."
     yield from _of_notes(kit, strokes)
     yield from _of_feeds(kit, mics)
+    yield from _of_buses(kit)
 
 
 def _too_many(what: str, count: int, most: int) -> Iterator[str]:
@@ -141,3 +150,18 @@ def _of_feeds(kit: Kit, mics: frozenset[str]) -> Iterator[str]:
         if key in seen:
             yield f"“{feed.mic}” of “{feed.piece}” feeds the channel “{feed.channel}” twice."
         seen.add(key)
+
+
+def _of_buses(kit: Kit) -> Iterator[str]:
+    buses = {bus.id for bus in kit.routing.buses}
+    if kit.routing.main.bus or kit.routing.main.sends:
+        yield "The main mix goes into a bus; it leaves by output 1 alone."
+    for channel in lanes(kit.routing):
+        if channel.bus and channel.output is not None:
+            yield f"{channel.name} goes into a bus and to output {channel.output}; it goes to one place."
+        for named in set(next_of(channel)) - {MAIN}:
+            if named not in buses:
+                yield f"{channel.name} goes into a bus that is not there (“{named}”)."
+        yield from _twice(f"Two sends of {channel.name}", (send.bus for send in channel.sends))
+    if way := circle(lanes(kit.routing)):
+        yield f"Sound would go round in circles: {' into '.join(c.name for c in way)}. Leave one of these out."

@@ -21,6 +21,11 @@ from drumcore.kit.upgrading import upgraded
 from drumcore.kit.values import KIT_FORMAT, Kit, Take
 from drumcore.refusals import Refusal
 
+
+class NewerKit(Refusal):
+    """A kit that a newer version of this program kept."""
+
+
 LARGEST_JSON = 128 << 20
 MOST_OBJECTS = 400_000
 MOST_COMMAS = 8_000_000
@@ -77,7 +82,7 @@ def _checked_format(raw: Any, name: str) -> dict[str, Any]:
         raise Refusal(f"{name} does not describe a kit; choose a kit file saved by this program.")
     found = raw["format"]
     if isinstance(found, int) and not isinstance(found, bool) and found > KIT_FORMAT:
-        raise Refusal(
+        raise NewerKit(
             f"{name} has format {found} and this version reads up to {KIT_FORMAT}; open it with a newer version."
         )
     if not isinstance(found, int) or isinstance(found, bool) or found < 1:

@@ -2,7 +2,8 @@
 
 from collections.abc import Callable, Collection, Iterator
 
-from drumcore.kit.values import Articulation, Channel, Input, Kit, Layer, Piece, Take
+from drumcore.kit.flow import lanes
+from drumcore.kit.values import MAIN, Articulation, Channel, Input, Kit, Layer, Piece, Take
 from drumcore.refusals import Refusal
 
 
@@ -31,7 +32,10 @@ def articulation_of(kit: Kit, articulation_id: str) -> tuple[Piece, Articulation
 
 
 def channel_of(kit: Kit, channel_id: str) -> Channel:
-    for channel in kit.routing.channels:
+    """A channel by its identifier, buses and the main mix among them."""
+    if channel_id == MAIN:
+        return kit.routing.main
+    for channel in lanes(kit.routing):
         if channel.id == channel_id:
             return channel
     raise Refusal(f"This kit has no channel “{channel_id}”; it may have been taken out since.")
@@ -100,6 +104,16 @@ def with_take(kit: Kit, articulation_id: str, take_id: str, change: Callable[[Ta
 
 
 def with_channel(kit: Kit, channel_id: str, change: Callable[[Channel], Channel]) -> Kit:
-    channel_of(kit, channel_id)
-    channels = tuple(change(c) if c.id == channel_id else c for c in kit.routing.channels)
-    return kit.but(routing=kit.routing.but(channels=channels))
+    channel = channel_of(kit, channel_id)
+    if channel_id == MAIN:
+        return kit.but(routing=kit.routing.but(main=change(channel)))
+    return with_channels(kit, (channel_id,), change)
+
+
+def with_channels(kit: Kit, channels: Collection[str], change: Callable[[Channel], Channel]) -> Kit:
+    """The kit with some channels and buses changed; the main mix is none of them."""
+    routing = kit.routing
+    changed, buses = (
+        tuple(change(c) if c.id in channels else c for c in these) for these in (routing.channels, routing.buses)
+    )
+    return kit.but(routing=routing.but(channels=changed, buses=buses))

@@ -5,8 +5,9 @@ from collections.abc import Iterable, Sequence
 from typing import TypeVar
 
 from drumcore.kit import holding
+from drumcore.kit.flow import circle
 from drumcore.kit.lookup import free_id, stopping_only
-from drumcore.kit.values import Articulation, Kit, Layer, Piece, Take
+from drumcore.kit.values import MAIN, Articulation, Channel, Kit, Layer, Piece, Take
 
 ItemT = TypeVar("ItemT")
 
@@ -23,12 +24,20 @@ def mended(kit: Kit) -> tuple[Kit, tuple[str, ...]]:
     strokes = {stroke.id for piece in pieces for stroke in piece.articulations}
     pieces = [stopping_only(piece, strokes) for piece in pieces]
     there = {piece.id for piece in pieces}
-    channels = _firsts(kit.routing.channels, [c.id for c in kit.routing.channels], holding.MOST_CHANNELS)
+    lanes_named = [channel for channel in kit.routing.channels if channel.id != MAIN]
+    channels = _firsts(lanes_named, [c.id for c in lanes_named], holding.MOST_CHANNELS)
+    channels = tuple(_treated_once(channel) for channel in channels)
+    buses = [bus for bus in kit.routing.buses if bus.id != MAIN and bus.id not in {c.id for c in channels}]
+    buses = [_treated_once(bus) for bus in _firsts(buses, [bus.id for bus in buses], holding.MOST_BUSES)]
+    flowing = _without_circles(_into_buses((*channels, *buses), {bus.id for bus in buses}))
+    channels, buses = flowing[: len(channels)], list(flowing[len(channels) :])
     lanes = {channel.id for channel in channels}
     feeds = [f for f in kit.routing.feeds if f.piece in there and f.mic in known and f.channel in lanes]
     placed = [p for p in kit.notes.placed if p.articulation in strokes and p.open_from <= p.open_to]
     routing = kit.routing.but(
+        main=_treated_once(kit.routing.main.but(id=MAIN, bus="", sends=())),
         channels=channels,
+        buses=tuple(buses),
         feeds=_firsts(feeds, [(f.piece, f.mic, f.channel) for f in feeds], holding.MOST_FEEDS),
         outputs=_firsts(kit.routing.outputs, [o.number for o in kit.routing.outputs], 64),
     )
@@ -41,6 +50,40 @@ def mended(kit: Kit) -> tuple[Kit, tuple[str, ...]]:
         settled=kit.settled[: holding.MOST_SETTLED],
     )
     return whole, found
+
+
+def _treated_once(channel: Channel) -> Channel:
+    """With the first treatment of each kind."""
+    kinds = [treatment.kind for treatment in channel.treatments]
+    return channel.but(treatments=_firsts(channel.treatments, kinds, len(kinds)))
+
+
+def _into_buses(lanes: Sequence[Channel], buses: set[str]) -> tuple[Channel, ...]:
+    """Channels that go only into buses that are there, by one send each."""
+
+    def flowing(lane: Channel) -> Channel:
+        sends = [send for send in lane.sends if send.bus in buses]
+        bus = lane.bus if lane.bus in buses else ""
+        return lane.but(
+            sends=_firsts(sends, [send.bus for send in sends], len(sends)),
+            bus=bus,
+            output=None if bus else lane.output,
+        )
+
+    return tuple(flowing(lane) for lane in lanes)
+
+
+def _without_circles(lanes: tuple[Channel, ...]) -> tuple[Channel, ...]:
+    """Without whatever closes a circle: the way out of the channel that comes last in it."""
+    while way := circle(lanes):
+        last, bus = way[-2].id, way[-1].id
+        lanes = tuple(_not_into(lane, bus) if lane.id == last else lane for lane in lanes)
+    return lanes
+
+
+def _not_into(lane: Channel, bus: str) -> Channel:
+    sends = tuple(send for send in lane.sends if send.bus != bus)
+    return lane.but(sends=sends, bus="" if lane.bus == bus else lane.bus)
 
 
 def _firsts(items: Sequence[ItemT], keys: Iterable[object], most: int) -> tuple[ItemT, ...]:

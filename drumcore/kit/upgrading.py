@@ -3,7 +3,9 @@
 from collections.abc import Callable
 from typing import Any
 
-DYNAMICS, GATHERING = 4, 5
+DYNAMICS, GATHERING, COMPARING, MAIN_MIX = 4, 5, 6, 7
+HALF_SURE = 0.3
+"""How sure an older comparison of microphones counts: it did not say."""
 GATHERED = {"overheads": "overhead", "room": "room", "other-microphones": "other"}
 NEW_DYNAMICS = (
     "This kit was kept by an earlier version. Its strokes now follow one target through their layers, so that a harder "
@@ -16,10 +18,16 @@ def upgraded(raw: dict[str, Any]) -> tuple[dict[str, Any], tuple[str, ...]]:
 
     Formats 2 and 3 only added fields, each with the value that means what was done without it. Format 4 has the rule
     of `layers.dynamics`, in which more than 100 % inside layers counts as 100 %, and no solo: that is listening. Format 5
-    says of a channel that it gathers a kind of microphones; before, its identifier said so.
+    says of a channel that it gathers a kind of microphones; before, its identifier said so. Format 6 holds every side of
+    every microphone against a reference; before, own microphones were. Format 7 has the main mix as a channel; before, it
+    had a level. Formats 8 and 9 only added groups of channels, buses and sends.
     """
     if raw["format"] < GATHERING:
         raw = _channels_that(_gathering, raw)
+    if raw["format"] < COMPARING:
+        raw = _recordings_that(_compared, raw)
+    if raw["format"] < MAIN_MIX:
+        raw = _with_main(raw)
     if raw["format"] >= DYNAMICS:
         return raw, ()
     pieces = raw.get("pieces")
@@ -39,6 +47,45 @@ def _channels_that(change: Callable[[dict[str, Any]], dict[str, Any]], raw: dict
         return raw
     channels = [change(channel) if isinstance(channel, dict) else channel for channel in routing["channels"]]
     return {**raw, "routing": {**routing, "channels": channels}}
+
+
+def _with_main(raw: dict[str, Any]) -> dict[str, Any]:
+    routing = raw.get("routing")
+    if not isinstance(routing, dict):
+        return raw
+    main = {"id": "main", "name": "Main", "level_db": routing.get("main_level_db", 0.0)}
+    routing = {**{key: held for key, held in routing.items() if key != "main_level_db"}, "main": main}
+    for name, field in (("channels", "id"), ("feeds", "channel")):
+        if isinstance(routing.get(name), list):
+            routing[name] = [_not_main(each, field) for each in routing[name]]
+    return {**raw, "routing": routing}
+
+
+def _not_main(value: Any, field: str) -> Any:
+    """A channel could be called so before."""
+    return {**value, field: "main-1"} if isinstance(value, dict) and value.get(field) == "main" else value
+
+
+def _recordings_that(change: Callable[[dict[str, Any]], dict[str, Any]], raw: dict[str, Any]) -> dict[str, Any]:
+    """The kit with its recordings changed, wherever there are any."""
+
+    def within(value: Any, names: tuple[str, ...]) -> Any:
+        if not names:
+            return change(value) if isinstance(value, dict) else value
+        if not isinstance(value, dict) or not isinstance(value.get(names[0]), list):
+            return value
+        return {**value, names[0]: [within(each, names[1:]) for each in value[names[0]]]}
+
+    changed: dict[str, Any] = within(raw, ("pieces", "articulations", "takes", "recordings"))
+    return changed
+
+
+def _compared(recording: dict[str, Any]) -> dict[str, Any]:
+    left = {key: held for key, held in recording.items() if key not in ("polarity", "delay_ms")}
+    if not recording.get("polarity"):
+        return left
+    before = {"delay_ms": recording.get("delay_ms", 0.0), "polarity": recording["polarity"], "sure": HALF_SURE}
+    return {**left, "against": [before]}
 
 
 def _gathering(channel: dict[str, Any]) -> dict[str, Any]:

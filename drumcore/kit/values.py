@@ -6,23 +6,23 @@ Nothing here computes. Every value is immutable; a changed kit is a new kit that
 import itertools
 import re
 from enum import StrEnum
-from typing import Annotated, Literal, Self, get_args
+from typing import Annotated, Self
 
 from pydantic import AliasChoices, Field, model_validator
 
-from drumcore.treatments.kinds import Treatment
+from drumcore.kit.rates import USUAL_RATE, Rate
+from drumcore.treatments.kinds import TreatmentOfAKind
 from drumcore.value import Value
 
-KIT_FORMAT = 5
-Rate = Literal[44_100, 48_000, 96_000]
-RATES: tuple[Rate, ...] = get_args(Rate)
-USUAL_RATE: Rate = 48_000
+KIT_FORMAT = 9
 MOST_NODES = 32
 OPENNESS_CONTROLLER = 4
 """The controller that most pedals send the hats' openness on: the foot controller of MIDI 1.0."""
 Velocity = Annotated[int, Field(ge=1, le=127)]
 MidiNote = Annotated[int, Field(ge=0, le=127)]
-Level = Annotated[float, Field(ge=-120.0, le=24.0)]
+LEAST_DB, MOST_DB = -120.0, 24.0
+"""The ends of a level; at the least there is nothing."""
+Level = Annotated[float, Field(ge=LEAST_DB, le=MOST_DB)]
 Measured = Annotated[float, Field(ge=-400.0, le=200.0)]
 """A level that was measured, in dB."""
 Moment = Annotated[float, Field(ge=-1e7, le=1e9)]
@@ -83,15 +83,34 @@ class Mic(Value):
     muted: bool = False
 
 
+class Side(StrEnum):
+    """The side of a stereo output that a channel goes to, or of a stereo recording."""
+
+    BOTH = "both"
+    LEFT = "left"
+    RIGHT = "right"
+
+
+class Against(Value):
+    """How one side of a recording stands against the reference of its take, a side of the microphone it is
+    compared with (`recordings.hearing`): it hears the strike `delay_ms` later and pulls where that pushes (`polarity` −1).
+    With a polarity of 0 nothing is known; `sure` is how clearly it was found, 0 to 1."""
+
+    delay_ms: Moment = 0.0
+    polarity: Annotated[int, Field(ge=-1, le=1)] = 0
+    sure: Annotated[float, Field(ge=0.0, le=1.0)] = 0.0
+
+
 class Recording(Value):
     """One audio file as it came from one microphone, with what was measured of it.
 
     `content` is the hash of the decoded audio (see `recordings.reading`), `start_ms` where the strike begins,
     `level_db` the K-weighted mean square over the 300 ms from there, `length_ms` the time until the tail meets
-    the noise floor, `delay_ms` and `polarity` are against the take's first own close microphone (0: unknown), `outline`
+    the noise floor, `against` how each of its sides stands against its take's reference (none: not compared), `outline`
     is its picture and `grain` its fingerprint (see `recordings.measuring`), `label_note` the note its name names.
-    `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays; `cut_ms` is where a
-    recording borrowed from another take is cut, instead of its take's start.
+    `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays, `turned` turns the
+    polarity of both sides or of one over; `cut_ms` is where a recording borrowed from another take is cut, instead of its
+    take's start.
     """
 
     mic: Identifier
@@ -107,12 +126,12 @@ class Recording(Value):
     clipped_runs: Count = 0
     dc_offset: Annotated[float, Field(ge=-1e9, le=1e9)] = 0.0
     centroid_hz: Annotated[float, Field(ge=0.0, le=1e9)] = 0.0
-    polarity: Annotated[int, Field(ge=-1, le=1)] = 0
-    delay_ms: Moment = 0.0
+    against: Annotated[tuple[Against, ...], Field(max_length=2)] = ()
     outline: Annotated[str, Field(max_length=4096, validation_alias=AliasChoices("outline", "shape"))] = ""
     grain: Annotated[str, Field(max_length=4096)] = ""
     lossy: Annotated[str, Field(max_length=40)] = ""
     centred: bool = False
+    turned: Side | None = None
     cut_ms: Moment | None = None
     label_note: MidiNote | None = None
 
@@ -348,21 +367,22 @@ class Feed(Value):
     on: bool = True
 
 
-class Side(StrEnum):
-    """The side of a stereo output that a channel goes to."""
+class Send(Value):
+    """A copy of a channel that enters a bus, at a level; `early` takes it before the channel's own level and pan."""
 
-    BOTH = "both"
-    LEFT = "left"
-    RIGHT = "right"
+    bus: Identifier
+    level_db: Level = 0.0
+    early: bool = False
 
 
 class Channel(Value):
-    """One lane of the routing. `output` None goes to the main mix; a number leaves the main mix for that output, or for
-    one `side` of it where it is stereo: there a channel is one sound, and its pan says nothing.
+    """One lane of the routing. It goes to a `bus`, to a numbered `output`, or with neither to the main mix. At an output it
+    may take one `side` where that is stereo: there a channel is one sound, and its pan says nothing.
 
     A channel that `gathers` is shared by all pieces that a kind of microphone heard; any other is a piece's or one's own.
 
-    `treatments` are at most one of each kind; sound passes them in the order of `treatments.kinds`.
+    `treatments` are at most one of each kind; sound passes them in the order of `treatments.kinds`. Not `treated`, it passes
+    none and they are kept. Channels of one `group` keep the distances of their levels.
     """
 
     id: Identifier
@@ -372,8 +392,12 @@ class Channel(Value):
     muted: bool = False
     output: Annotated[int, Field(ge=1, le=64)] | None = None
     side: Side = Side.BOTH
-    treatments: Annotated[tuple[Treatment, ...], Field(max_length=16)] = ()
+    treatments: Annotated[tuple[TreatmentOfAKind, ...], Field(max_length=16)] = ()
+    treated: bool = True
     gathers: MicKind | None = None
+    group: Identifier = ""
+    bus: Identifier = ""
+    sends: Annotated[tuple[Send, ...], Field(max_length=64)] = ()
 
 
 class Output(Value):
@@ -384,12 +408,21 @@ class Output(Value):
     width: Width = Width.STEREO
 
 
+MAIN = "main"
+"""The main mix is a channel of this identifier: what goes to no output of its own enters it, and it leaves by output 1."""
+
+
 class Routing(Value):
+    """Channels, what enters them and where they go. Buses are channels that other channels enter. Not `treated`, sound passes
+    no channel's treatments."""
+
     host: str = "Ferry 16"
     channels: tuple[Channel, ...] = ()
+    buses: tuple[Channel, ...] = ()
     feeds: tuple[Feed, ...] = ()
     outputs: tuple[Output, ...] = (Output(number=1, name="Main"),)
-    main_level_db: Level = 0.0
+    main: Channel = Channel(id=MAIN, name="Main")
+    treated: bool = True
 
 
 class Kit(Value):

@@ -4,6 +4,7 @@ import math
 from collections import defaultdict
 from collections.abc import Iterator, Mapping
 
+from drumcore.kit.flow import in_order, lanes
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.remembering import remembered
 from drumcore.kit.values import (
@@ -19,6 +20,7 @@ from drumcore.kit.values import (
     Mic,
     Piece,
     Recording,
+    Send,
     Side,
     Take,
     Tracking,
@@ -42,6 +44,7 @@ from drumcore.playing.play_table import (
     PlayPiece,
     PlayPieceFeeds,
     PlayPlaced,
+    PlaySend,
     PlaySilence,
     PlaySound,
     PlayTable,
@@ -57,6 +60,7 @@ from drumcore.touch.pedal import openness_table
 from drumcore.touch.tracking import attack_ms, octaves_darker, stroke_tracking
 from drumcore.treatments.kinds import compiled
 
+MAIN_OUTPUT = 1
 CLOSED_BELOW, HALF_OPEN = 8, 64
 PEDAL_LOSS_A_S, PEDAL_SOFTEST = 380.0, 20
 """A pedal that takes a quarter of a second from half open to shut sounds at 32; one stamped shut nearly at 127."""
@@ -67,7 +71,8 @@ def compile_kit(kit: Kit) -> PlayTable:
 
 
 def compile_head(kit: Kit) -> PlayHead:
-    places = {channel.id: number for number, channel in enumerate(kit.routing.channels)}
+    all_lanes = lanes(kit.routing)
+    places = {channel.id: number for number, channel in enumerate(all_lanes)}
     feeds: dict[tuple[str, str], list[Feed]] = defaultdict(list)
     for feed in heard_feeds(kit):
         feeds[feed.piece, feed.mic].append(feed)
@@ -82,10 +87,10 @@ def compile_head(kit: Kit) -> PlayHead:
         cutoffs_hz=_cutoffs(kit),
         notes=_notes(kit),
         feeds=tuple(_feeds(piece, feeds, places, widths, mics) for piece in pieces_of(kit)),
-        channels=tuple(_channel(kit, channel, widths[channel.id]) for channel in kit.routing.channels),
-        order=tuple(range(len(kit.routing.channels))),
+        channels=tuple(_channel(kit, c, widths.get(c.id, Width.STEREO), places) for c in all_lanes),
+        order=in_order(all_lanes),
         outputs=tuple(PlayOutput(number=o.number, name=o.name, width=o.width) for o in kit.routing.outputs),
-        main_gain=decibels_to_gain(kit.routing.main_level_db),
+        main=_channel(kit, kit.routing.main.but(output=MAIN_OUTPUT, side=Side.BOTH), Width.STEREO, {}),
     )
 
 
@@ -170,7 +175,7 @@ def _feed_gain(level_db: float, mic: Mic, into: Width) -> float:
     return decibels_to_gain(level_db + mic.gain_db) * panned * (-1.0 if mic.inverted else 1.0)
 
 
-def _channel(kit: Kit, channel: Channel, width: Width) -> PlayChannel:
+def _channel(kit: Kit, channel: Channel, width: Width, places: Mapping[str, int]) -> PlayChannel:
     target = Width.STEREO
     if channel.output is not None:
         target = next((o.width for o in kit.routing.outputs if o.number == channel.output), Width.STEREO)
@@ -183,8 +188,18 @@ def _channel(kit: Kit, channel: Channel, width: Width) -> PlayChannel:
         width=width,
         output=channel.output or 0,
         matrix=scaled(matrix, gain),
-        treatments=compiled(channel.treatments, kit.rate_hz),
+        into=places[channel.bus] if channel.bus else None,
+        sends=tuple(_send(channel, send, width, places) for send in channel.sends),
+        treatments=compiled(channel.treatments, kit.rate_hz) if kit.routing.treated and channel.treated else (),
     )
+
+
+def _send(channel: Channel, send: Send, width: Width, places: Mapping[str, int]) -> PlaySend:
+    """Taken before the channel's level it knows nothing of its level and pan; a muted channel sends nothing."""
+    level_db = send.level_db if send.early else send.level_db + channel.level_db
+    gain = 0.0 if channel.muted else decibels_to_gain(level_db)
+    matrix = pan_matrix(width, Width.STEREO, 0.0 if send.early else channel.pan)
+    return PlaySend(into=places[send.bus], matrix=scaled(matrix, gain))
 
 
 def compiled_anew(kit: Kit, before: Kit) -> Iterator[Piece]:
@@ -295,7 +310,7 @@ def as_recorded(piece: Piece, take: Take, kit: Kit) -> PlayTake:
         label=take.label,
         level_db=take.level_db,
         start_ms=take.start_ms,
-        recordings=tuple(r.but(centred=False) for r in take.recordings),
+        recordings=tuple(r.but(centred=False, turned=None) for r in take.recordings),
     )
     mics = {mic: (number, widths[mic]) for number, mic in enumerate(mics_heard(piece))}
     return _take(plain, kit.rate_hz, mics, 0.0)
@@ -316,6 +331,7 @@ def play_sound(take: Take, recording: Recording, width: Width, rate_hz: int, mor
         start_frame=max(0, int(start_ms * per_ms / pitch_ratio(cents))),
         cents=cents,
         centred=recording.centred,
+        turned=recording.turned,
         frames=0 if take.end_ms is None else max(1, round(take.end_ms * per_ms)),
         fade_in=round(take.fade_in_ms * per_ms),
         fade_out=round(take.fade_out_ms * per_ms),

@@ -3,7 +3,10 @@
 What a strip has in it goes on sounding after the last voice has ended; `Mixer.rings` says whether anything still does.
 """
 
-from collections.abc import Sequence
+import functools
+import os
+from collections.abc import Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
@@ -19,7 +22,7 @@ LONGEST_TAIL_S = 30.0
 
 def outputs_in_use(head: PlayHead) -> list[PlayOutput]:
     """The outputs some channel goes to, by number; main leaves through output 1."""
-    used = {channel.output or 1 for channel in head.channels}
+    used = {channel.output or 1 for channel in head.channels if channel.into is None}
     return [output for output in head.outputs if output.number in used]
 
 
@@ -39,25 +42,35 @@ class Lane:
 class Strip:
     """One channel's treatments at work. Without any it hands on what enters, untouched."""
 
-    def __init__(self, channel: PlayChannel, rate_hz: int) -> None:
+    def __init__(self, channel: PlayChannel, rate_hz: int, block_frames: int) -> None:
         sides = 2 if channel.width is Width.STEREO else 1
         self._stages = stages(channel.treatments, rate_hz, sides)
+        self._room = np.empty(sides * block_frames)
+        """Where a block is treated: arrays made anew for every block cost more than some of the stages."""
         self._longest = int(LONGEST_TAIL_S * rate_hz)
         self._ringing_for = 0
         self.rings = False
+        self._asleep = True
+
+    def works(self, heard: bool) -> bool:
+        """Whether the next block costs anything."""
+        return bool(self._stages) and (heard or not self._asleep)
 
     def process(self, sound: Samples, heard: bool) -> Samples | None:
-        """The block treated; None where it is silent. Silence that enters lets a strip that rings decay."""
+        """The block treated; None where it sleeps. Silence that enters lets a strip that rings decay, and a compressor that
+        holds back let go."""
         if not self._stages:
             return sound if heard else None
-        if not heard and not self.rings:
+        if not heard and self._asleep:
             return None
-        treated = sound.astype(np.float64)
+        treated = self._room[: sound.size].reshape(sound.shape)
+        treated[:] = sound
         for stage in self._stages:
-            treated = stage.process(treated)
+            stage.process(treated, into=treated)
         self._ringing_for = 0 if heard else self._ringing_for + sound.shape[1]
-        loud = bool(np.abs(treated).max(initial=0.0) >= QUIET)
-        self.rings = loud and self._ringing_for < self._longest
+        loud = max(treated.max(initial=0.0), -treated.min(initial=0.0)) >= QUIET
+        self.rings = bool(loud) and self._ringing_for < self._longest
+        self._asleep = not heard and not self.rings and all(stage.silent for stage in self._stages)
         return np.asarray(treated, dtype=np.float32)
 
 
@@ -70,12 +83,15 @@ class Mixer:
         self.lanes = [
             Lane(np.zeros((2 if c.width is Width.STEREO else 1, block_frames), np.float32)) for c in head.channels
         ]
-        self._strips = [Strip(channel, head.rate_hz) for channel in head.channels]
+        self._strips = [Strip(channel, head.rate_hz, block_frames) for channel in head.channels]
+        sends = [send for channel in head.channels for send in channel.sends]
+        self._entered = {s.into for s in sends} | {c.into for c in head.channels if c.into is not None}
+        self._main = Strip(head.main, head.rate_hz, block_frames)
 
     @property
     def rings(self) -> bool:
         """Whether something still sounds that entered before."""
-        return any(strip.rings for strip in self._strips)
+        return self._main.rings or any(strip.rings for strip in self._strips)
 
     def begin(self) -> None:
         """Before voices are added to the lanes of the next block."""
@@ -86,21 +102,54 @@ class Mixer:
         """The next frames of every output in use, float32 of shape (sides, frames), by number."""
         sides = {o.number: 2 if o.width is Width.STEREO else 1 for o in self.used}
         mixed = {number: np.zeros((count, frames), np.float32) for number, count in sides.items()}
-        main = np.zeros((2, frames), np.float32)
-        for place in self.head.order:
-            channel, lane = self.head.channels[place], self.lanes[place]
-            target = main if channel.output == 0 else mixed.get(channel.output)
-            sound = self._strips[place].process(lane.sound[:, :frames], lane.heard)
-            if target is not None and sound is not None:
-                _add_through(channel.matrix, sound, target)
-        if 1 in mixed:
-            level = np.float32(self.head.main_gain)
-            mixed[1] += main * level if sides[1] == 2 else main.mean(axis=0, keepdims=True) * level
+        main, main_heard = np.zeros((2, frames), np.float32), False
+        # Added up in order, however they were treated: the sums are the same every time.
+        for place, sound in self._treated(frames):
+            channel = self.head.channels[place]
+            if sound is None:
+                continue
+            for send in channel.sends:
+                self._enter(send.into, send.matrix, sound)
+            if channel.into is not None:
+                self._enter(channel.into, channel.matrix, sound)
+            elif channel.output == 0:
+                _add_through(channel.matrix, sound, main)
+                main_heard = True
+            elif channel.output in mixed:
+                _add_through(channel.matrix, sound, mixed[channel.output])
+        sound = self._main.process(main, main_heard)
+        if sound is not None and self.head.main.output in mixed:
+            _add_through(self.head.main.matrix, sound, mixed[self.head.main.output])
         return mixed
+
+    def _enter(self, place: int, matrix: Sequence[Sequence[float]], sound: Samples) -> None:
+        lane = self.lanes[place]
+        _add_through(matrix, sound, lane.sound[:, : sound.shape[1]])
+        lane.heard = True
+
+    def _treated(self, frames: int) -> Iterator[tuple[int, Samples | None]]:
+        """What leaves the strips, by place, in order: side by side where several have work to do, whose loops let one another
+        run; those that others enter after them, when all that enters has been added up."""
+
+        def treat(place: int) -> Samples | None:
+            lane = self.lanes[place]
+            return self._strips[place].process(lane.sound[:, :frames], lane.heard)
+
+        first = [place for place in self.head.order if place not in self._entered]
+        at_work = sum(1 for place in first if self._strips[place].works(self.lanes[place].heard))
+        yield from zip(first, _workers().map(treat, first) if at_work > 1 else map(treat, first), strict=True)
+        for place in self.head.order:
+            if place in self._entered:
+                yield place, treat(place)
+
+
+@functools.cache
+def _workers() -> ThreadPoolExecutor:
+    return ThreadPoolExecutor(max_workers=os.cpu_count() or 1, thread_name_prefix="strips")
 
 
 def _add_through(matrix: Sequence[Sequence[float]], sound: Samples, target: Samples) -> None:
     for row, gains in zip(target, matrix, strict=True):
         for gain, side in zip(gains, sound, strict=True):
             if gain:
-                np.add(row, np.float32(gain) * side, out=row)
+                np.add(row, side if gain == 1.0 else np.float32(gain) * side, out=row)

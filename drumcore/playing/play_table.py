@@ -4,13 +4,14 @@ A head (small, changes with notes, touch and routing) and one part a piece (larg
 so that an edit sends only what it changed. Players execute it and know nothing about drums.
 """
 
-from drumcore.kit.values import Width
+from drumcore.kit.values import Side, Width
 from drumcore.treatments.kinds import PlayTreatment
 from drumcore.value import Value
 
 
 class PlaySound(Value):
-    """A recording prepared at the kit's rate and this width, tuned by `cents` and freed of its DC offset if `centred`.
+    """A recording prepared at the kit's rate and this width, tuned by `cents`, freed of its DC offset if
+    `centred`, and with the polarity of a side or both `turned` over.
 
     It is then cut (`sounds.cut`): from `start_frame` for `frames` (0: to its end), faded in and out over so many
     frames, and where `pan` is given turned into two sides by that matrix (rows are sides).
@@ -21,6 +22,7 @@ class PlaySound(Value):
     start_frame: int
     cents: float = 0.0
     centred: bool = False
+    turned: Side | None = None
     frames: int = 0
     fade_in: int = 0
     fade_out: int = 0
@@ -158,10 +160,18 @@ class PlayPieceFeeds(Value):
     mics: tuple[tuple[PlayFeed, ...], ...]
 
 
-class PlayChannel(Value):
-    """`matrix[o][i]` is the gain from side i of the channel to side o of where it goes: `output`, or main when 0.
+class PlaySend(Value):
+    """A copy of a channel that enters the channel at place `into`: `matrix[o][i]` is the gain from its side i to side o."""
 
-    Before that what enters passes `treatments`, one after another.
+    into: int
+    matrix: tuple[tuple[float, ...], ...]
+
+
+class PlayChannel(Value):
+    """`matrix[o][i]` is the gain from side i of the channel to side o of where it goes: the channel at place `into`, else
+    `output`, or main when that is 0.
+
+    Before that what enters passes `treatments`, one after another; what leaves them is copied by `sends` too.
     """
 
     id: str
@@ -170,6 +180,8 @@ class PlayChannel(Value):
     output: int
     matrix: tuple[tuple[float, ...], ...]
     treatments: tuple[PlayTreatment, ...] = ()
+    into: int | None = None
+    sends: tuple[PlaySend, ...] = ()
 
 
 class PlayOutput(Value):
@@ -179,7 +191,7 @@ class PlayOutput(Value):
 
 
 class PlayHead(Value):
-    """`notes[n]` is what note n plays; main is stereo and leaves through output 1 at `main_gain`.
+    """`notes[n]` is what note n plays; main is a stereo channel like the others, whose output is 1.
 
     `order` are the places of the channels in the order in which they are processed: each after all that enter it.
 
@@ -198,7 +210,7 @@ class PlayHead(Value):
     channels: tuple[PlayChannel, ...]
     order: tuple[int, ...]
     outputs: tuple[PlayOutput, ...]
-    main_gain: float
+    main: PlayChannel
 
 
 class PlayTable(Value):

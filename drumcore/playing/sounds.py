@@ -12,7 +12,7 @@ import soundfile
 import soxr
 
 from drumcore.arrays import Samples
-from drumcore.kit.values import Width
+from drumcore.kit.values import Side, Width
 from drumcore.playing.play_table import PlaySound
 from drumcore.recordings.reading import Audio, read_audio
 from drumcore.routing.pan import HALF_POWER
@@ -31,15 +31,20 @@ def pitch_ratio(cents: float) -> float:
     return float(2.0 ** (cents / 1200.0))
 
 
-def prepare(audio: Audio, rate_hz: int, width: Width, cents: float = 0.0, *, centred: bool = False) -> Samples:
+def prepare(
+    audio: Audio, rate_hz: int, width: Width, cents: float = 0.0, *, centred: bool = False, turned: Side | None = None
+) -> Samples:
     """A recording at a rate, width and tuning, quantised to 24 bits so that every player holds the same numbers.
 
     Resampled by soxr at its very high quality, rate and tuning at once. Two sides into one are their mean; one into two
-    stands in the middle at equal power. `centred` takes each side's mean away. Returns shape (frames, sides).
+    stands in the middle at equal power. `centred` takes each side's mean away,
+    `turned` turns the polarity of a side or both over. Returns shape (frames, sides).
     """
     samples = audio.samples
     if centred:
         samples = samples - samples.mean(axis=0, dtype=np.float64).astype(np.float32)
+    if turned:
+        samples = samples * _signs(turned, samples.shape[1])
     if audio.rate_hz != rate_hz or cents:
         samples = soxr.resample(samples, audio.rate_hz * pitch_ratio(cents), rate_hz, quality="VHQ")
     sides = 2 if width is Width.STEREO else 1
@@ -49,6 +54,14 @@ def prepare(audio: Audio, rate_hz: int, width: Width, cents: float = 0.0, *, cen
         samples = np.repeat(samples * np.float32(HALF_POWER), 2, axis=1)
     whole = np.clip(np.floor(samples.astype(np.float64) * FULL_SCALE + 0.5), -FULL_SCALE, FULL_SCALE - 1.0)
     return np.asarray(whole / FULL_SCALE, dtype=np.float32)
+
+
+def _signs(turned: Side, sides: int) -> Samples:
+    signs = np.ones(sides, np.float32)
+    if sides == 1 and turned is not Side.BOTH:
+        return signs
+    signs[slice(None) if turned is Side.BOTH else [Side.LEFT, Side.RIGHT].index(turned)] = -1.0
+    return signs
 
 
 def plays_as_it_is(path: Path, rate_hz: int, width: Width) -> bool:
@@ -118,7 +131,7 @@ class FileSounds:
             self._held.move_to_end(key)
             return self._held[key]
         audio = read_audio(self._locate(sound.content))
-        prepared = prepare(audio, rate_hz, sound.width, sound.cents, centred=sound.centred)
+        prepared = prepare(audio, rate_hz, sound.width, sound.cents, centred=sound.centred, turned=sound.turned)
         planar = np.ascontiguousarray(cut(prepared.T, sound))
         self._held[key] = planar
         self._bytes += planar.nbytes

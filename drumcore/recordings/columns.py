@@ -10,6 +10,7 @@ from drumcore.recordings.guidance import Meaning
 from drumcore.recordings.marked import NamesRead, mark_of
 from drumcore.recordings.names import NameReading
 from drumcore.recordings.numbers import Decision, Shape, shape_of
+from drumcore.recordings.ranking import said_of_repeat, said_of_strength
 from drumcore.value import Value
 
 MOST_SAMPLES = 8
@@ -57,7 +58,7 @@ _REASONS = {
     "hand": "left or right",
     "note": "names a note",
     "unknown": "no word of it is known",
-    "ignored": "a word to pass over",
+    "ignored": "a word that is not used",
 }
 
 
@@ -141,13 +142,12 @@ def _meaning(
     follows = decision.follows[column] if column < len(decision.follows) else None
     mark = example.numbers[column].mark
     if column == decision.strength:
-        rises = "rises" if decision.rising else "falls"
-        reason = f"{rises} with level, {abs(follows):.2f}" if follows is not None else "it is marked so"
+        reason = said_of_strength(follows) if follows is not None else "it is marked so"
         return "strength", reason, follows
     if column == decision.repeat:
         if follows is None:
             return "repeat", "it is marked so" if mark else "it counts files alike in level", None
-        return "repeat", f"does not follow level, {abs(follows):.2f}", follows
+        return "repeat", said_of_repeat(follows), follows
     return "ignored", "no file of its stroke differs in it" if follows is None else "another column says it", follows
 
 
@@ -155,7 +155,7 @@ def _sure(
     meaning: str, evidence: float | None, ruling: Meaning | None, question: Question | None, role: str, distinct: int
 ) -> float:
     """How sure a column's meaning is. A word of the trade is as good as certain, a number as sure as it follows level or
-    does not; what had to be asked is doubtful, and a word passed over that varies is not quite nothing."""
+    does not; what had to be asked is doubtful, and a word not used that varies is not quite nothing."""
     if ruling is not None:
         return 1.0
     if question is not None:

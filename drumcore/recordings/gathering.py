@@ -42,8 +42,9 @@ class Measured:
 
 
 def measured_from(kept: Mapping[str, Any]) -> Measured:
-    """What was kept of a measured file. An older version called a recording's outline its shape."""
+    """What was kept of a measured file. An older version called a recording's outline its shape, and kept its first sign."""
     found = dict(kept["measurements"])
+    found.pop("first_sign", None)
     if "shape" in found:
         found["outline"] = found.pop("shape")
     return Measured(**{**kept, "measurements": Measurements(**found)})
@@ -105,7 +106,7 @@ def measure_each(
     Threads for a few files; for many, processes, which scale with the cores but take a second or two to start: half
     of a measurement is short steps that hold Python's lock. Closing the iterator ends the work.
     """
-    pool = _pool(workers or os.cpu_count() or 1, len(files))
+    pool = working_pool(len(files), workers)
     try:
         yield from pool.map(_measure_pair, files, chunksize=8)
     finally:
@@ -136,7 +137,9 @@ def _measure_pair(pair: tuple[Path, str]) -> Measured | Unread | Unsplit:
     return measure_file(*pair)
 
 
-def _pool(cores: int, files: int) -> Executor:
+def working_pool(files: int, workers: int | None = None) -> Executor:
+    """Threads, or from `WORTH_PROCESSES` files on processes, as many as there are cores or as were asked for."""
+    cores = workers or os.cpu_count() or 1
     if cores == 1 or files < WORTH_PROCESSES:
         return ThreadPoolExecutor(cores)
     # A fork server, because forking a process that has threads is not safe.

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import BeforeValidator, Field
 
 from drumcore.kit.values import Family, Hand, MicKind
 from drumcore.recordings.trade_words import (
@@ -24,10 +24,15 @@ LONGEST = 3
 WordMeaning = Literal["piece", "articulation", "mic", "strength", "hand", "ignored"]
 
 
+def _plain(word: object) -> object:
+    """A word as names are compared by it: small letters, single blanks."""
+    return " ".join(word.lower().split()) if isinstance(word, str) else word
+
+
 class LearnedWord(Value):
     """A word somebody explained: “sn” is the piece Snare. `value` is what it stands for; empty means the word itself."""
 
-    word: Annotated[str, Field(min_length=1, max_length=60)]
+    word: Annotated[str, BeforeValidator(_plain), Field(min_length=1, max_length=60)]
     meaning: WordMeaning
     value: Annotated[str, Field(max_length=60)] = ""
 

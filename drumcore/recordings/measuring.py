@@ -5,7 +5,6 @@ that measuring costs little more than decoding.
 """
 
 import functools
-import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -38,7 +37,6 @@ class Measurements:
     clipped_runs: int
     dc_offset: float
     centroid_hz: float
-    first_sign: int
     outline: str
     """The picture of the recording: 96 peaks of equal stretches, one letter each, "0" silence to "o" full scale."""
     grain: str = ""
@@ -62,7 +60,6 @@ def measure(audio: Audio) -> Measurements:
         clipped_runs=clipped_runs(audio.samples) if peak >= CLIP else 0,
         dc_offset=round(offset, 6),
         centroid_hz=round(_centroid_hz(audio.part(start, start + CENTROID_FRAMES)[:, 0], rate), 1),
-        first_sign=_first_sign(audio.part(start, start + max(1, rate // 1000))[:, 0]),
         outline=_outline(peaks),
         grain=_grain(audio.part(start, start + GRAIN_FRAMES + 2)[:, 0]),
     )
@@ -125,14 +122,6 @@ def _centroid_hz(part: Samples, rate_hz: int) -> float:
     return float(np.dot(spectrum, np.arange(len(spectrum)))) / total * rate_hz / CENTROID_FRAMES if total else 0.0
 
 
-def _first_sign(part: Samples) -> int:
-    """Sign of the first excursion over half the peak of the strike's first millisecond: 1, −1, or 0 for silence."""
-    size = np.abs(part)
-    if len(part) == 0 or float(size.max()) == 0.0:
-        return 0
-    return int(np.sign(part[int(np.argmax(size > size.max() / 2))]))
-
-
 def _outline(peaks: Samples) -> str:
     edges = np.minimum(np.arange(SHAPE_POINTS) * len(peaks) // SHAPE_POINTS, max(0, len(peaks) - 1))
     loudest = np.maximum.reduceat(peaks, edges) if len(peaks) else np.zeros(SHAPE_POINTS)
@@ -149,26 +138,3 @@ def _grain(part: Samples) -> str:
     if len(part) < GRAIN_FRAMES + 2:
         return ""
     return np.packbits(np.diff(part, 2) > 0.0).tobytes().hex()
-
-
-def grain_distance(one: str, other: str) -> float:
-    """The share of signs in which two fingerprints differ, 0 to 1; 1 where one is missing."""
-    if not one or not other or len(one) != len(other):
-        return 1.0
-    return (int(one, 16) ^ int(other, 16)).bit_count() / (4 * len(one))
-
-
-def delay_and_polarity(reference: Floats, other: Floats, rate_hz: int) -> tuple[float, int, float]:
-    """Delay of `other` behind `reference` in ms, polarity (+1 or −1) and the correlation's size (0..1).
-
-    Peak of the cross-correlation within ±30 ms, of two mono arrays cut at the same place.
-    """
-    reach = round(0.030 * rate_hz)
-    n = 1 << (len(reference) + len(other) - 1).bit_length()
-    product = np.fft.irfft(np.fft.rfft(other, n) * np.conj(np.fft.rfft(reference, n)), n)
-    lags = np.concatenate([product[-reach:], product[: reach + 1]])
-    best = int(np.argmax(np.abs(lags)))
-    size = math.sqrt(float(np.dot(reference, reference)) * float(np.dot(other, other)))
-    if size == 0.0:
-        return 0.0, 0, 0.0
-    return (best - reach) * 1000.0 / rate_hz, int(np.sign(lags[best])), abs(float(lags[best])) / size

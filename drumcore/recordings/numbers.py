@@ -7,7 +7,7 @@ from statistics import mean
 
 from drumcore.recordings.names import NameReading
 from drumcore.recordings.parts import RULED
-from drumcore.recordings.ranking import RISES, follows
+from drumcore.recordings.ranking import RISES, follows, said_of_repeat, said_of_strength
 
 QUIET_RANGE_DB = 3.0
 Shape = tuple[int, tuple[str, ...]]
@@ -96,8 +96,8 @@ def _why(strength: int | None, repeat: int | None, rho: list[float | None], mark
         if found is None:
             reason = "it is marked so" if marks[column] else "it counts files alike in level"
         elif role == "strength":
-            reason = f"{'rises' if found > 0 else 'falls'} with level, {abs(found):.2f}"
+            reason = said_of_strength(found)
         else:
-            reason = f"does not follow level, {abs(found):.2f}"
+            reason = said_of_repeat(found)
         said.append(f"{place} is the {role}: {reason}")
     return "; ".join(said) or "its numbers do not vary"

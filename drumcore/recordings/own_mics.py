@@ -1,21 +1,13 @@
-"""A piece's own close microphones: which they are, and how they agree with one another."""
+"""A piece's own close microphones, and what they say of its takes."""
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
 
-import numpy as np
-
-from drumcore.arrays import Floats
-from drumcore.kit.values import Mic, MicKind, Piece, Recording, Take
+from drumcore.kit.values import Mic, MicKind, Recording
 from drumcore.recordings.loudness import decibels_of_power
-from drumcore.recordings.measuring import delay_and_polarity
 from drumcore.recordings.parts import NamedPiece, read_part
-from drumcore.recordings.reading import read_audio
 from drumcore.recordings.trade_words import MIC_POSITIONS
-from drumcore.refusals import Refusal
 
-POLARITY_SAMPLES = 8
-SURE_CORRELATION = 0.25
 Locate = Callable[[Recording], Path]
 
 
@@ -55,43 +47,3 @@ def heard_as(recordings: Sequence[Recording], own: Sequence[str]) -> tuple[float
     heard = [r for r in recordings if r.mic in own] or list(recordings)
     power = sum(10.0 ** (r.level_db / 10.0) for r in heard)
     return round(decibels_of_power(power), 3), min(r.start_ms for r in heard)
-
-
-def compare_mics(piece: Piece, locate: Locate) -> Piece:
-    """Delay and polarity of a piece's own microphones against its first, on a few of its loudest takes."""
-    if len(piece.own_mics) < 2:
-        return piece
-    loudest = sorted(
-        ((t.level_db, a.id, t) for a in piece.articulations for t in a.takes), key=lambda x: x[:2], reverse=True
-    )[:POLARITY_SAMPLES]
-    compared = {(where, take.id): _compare_take(take, piece.own_mics, locate) for _, where, take in loudest}
-    return piece.but(
-        articulations=tuple(
-            a.but(takes=tuple(compared.get((a.id, t.id), t) for t in a.takes)) for a in piece.articulations
-        )
-    )
-
-
-def _compare_take(take: Take, own: tuple[str, ...], locate: Locate) -> Take:
-    heard = {r.mic: r for r in take.recordings}
-    present = [heard[mic] for mic in own if mic in heard]
-    if len(present) < 2 or len({r.rate_hz for r in present}) > 1:
-        return take
-    try:
-        sounds = [_opening(locate(r), take.start_ms) for r in present]
-    except Refusal:
-        return take
-    changed: dict[str, Recording] = {}
-    for recording, sound in zip(present[1:], sounds[1:], strict=True):
-        delay, sign, size = delay_and_polarity(sounds[0], sound, recording.rate_hz)
-        if size >= SURE_CORRELATION:
-            changed[recording.mic] = recording.but(delay_ms=round(delay, 3), polarity=sign)
-    return take.but(recordings=tuple(changed.get(r.mic, r) for r in take.recordings))
-
-
-def _opening(path: Path, start_ms: float) -> Floats:
-    """The 90 ms from just before the start, both sides averaged, shape (frames,)."""
-    audio = read_audio(path)
-    first = max(0, int((start_ms - 2.0) * audio.rate_hz / 1000.0))
-    part = audio.samples[first : first + int(0.090 * audio.rate_hz)]
-    return np.asarray(part.mean(axis=1), dtype=np.float64)

@@ -20,3 +20,23 @@ def follows(parts: Iterable[tuple[Sequence[float], Sequence[float]]]) -> float |
     """The rank correlation of (x, y) series, weighted by their lengths; None where there are none."""
     votes = [(rank_correlation(xs, ys), len(xs)) for xs, ys in parts]
     return sum(rho * size for rho, size in votes) / sum(size for _, size in votes) if votes else None
+
+
+_HOW_OFTEN = (
+    (0.95, "as good as always"),
+    (0.8, "nearly always"),
+    (0.6, "mostly"),
+    (0.3, "more often than not"),
+    (0.0, "by chance"),
+)
+
+
+def said_of_strength(correlation: float) -> str:
+    """What a rank correlation that decided a strength means, in words, with its figure."""
+    how_often = next(words for least, words in _HOW_OFTEN if abs(correlation) >= least)
+    return f"higher is {'louder' if correlation > 0 else 'quieter'}, {how_often} ({abs(correlation):.2f})"
+
+
+def said_of_repeat(correlation: float) -> str:
+    """What one means that decided a repeat."""
+    return f"higher is no louder ({abs(correlation):.2f})"

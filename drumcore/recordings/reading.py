@@ -79,7 +79,7 @@ def read_audio(path: Path, name: str | None = None) -> Audio:
     ManyChannels for one that must be split first."""
     name = name or path.name
     if path.suffix.lower() not in AUDIO_SUFFIXES:
-        raise Refusal(f"{name} is not a WAV, AIFF or FLAC file; it was left out.")
+        raise Refusal(f"{name} is not a WAV, AIFF or FLAC file; it was not brought in.")
     try:
         with soundfile.SoundFile(path) as file:
             rate, frames, subtype, width = file.samplerate, file.frames, file.subtype, file.channels

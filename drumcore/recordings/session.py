@@ -13,10 +13,11 @@ from drumcore.recordings.doubts import Question, settle_unknown_words
 from drumcore.recordings.gathering import Measured, Progress, Unread, files_under, measure_files, shown_name
 from drumcore.recordings.grouping import grouped, misfit
 from drumcore.recordings.guidance import NO_GUIDANCE, Guidance
+from drumcore.recordings.hearing import Known, compare_microphones
 from drumcore.recordings.in_time import in_common_time
 from drumcore.recordings.marked import read_marked
 from drumcore.recordings.names import NameReading
-from drumcore.recordings.own_mics import Locate, compare_mics, own_mics
+from drumcore.recordings.own_mics import Locate, own_mics
 from drumcore.recordings.parts import NamedPiece
 from drumcore.recordings.placing import place_by_hand
 from drumcore.recordings.strengths import leave_out_misfits, reasons_for, settle_strengths
@@ -28,7 +29,8 @@ FAMILY_ORDER = list(Family)
 class SessionReading(Value):
     """What a session holds: its microphones, its pieces with layers made, what was not read, and the reasons.
 
-    `groups` say how its names read, column by column; `questions` what could not be told; `apart` are the files somebody left aside.
+    `groups` say how its names read, column by column; `questions` what could not be told; `apart` are the files somebody left aside;
+    `changed` says what the correction before this reading changed.
     """
 
     mics: tuple[Mic, ...]
@@ -39,6 +41,7 @@ class SessionReading(Value):
     groups: tuple[NameGroup, ...] = ()
     questions: tuple[Question, ...] = ()
     apart: tuple[str, ...] = ()
+    changed: tuple[str, ...] = ()
 
     @property
     def sure(self) -> float:
@@ -59,9 +62,15 @@ def read_folder(root: Path, progress: Progress | None = None, guidance: Guidance
 
 
 def read_session(
-    measured: Sequence[Measured], unread: Sequence[Unread], locate: Locate, guidance: Guidance = NO_GUIDANCE
+    measured: Sequence[Measured],
+    unread: Sequence[Unread],
+    locate: Locate,
+    guidance: Guidance = NO_GUIDANCE,
+    known: Known | None = None,
+    progress: Progress | None = None,
 ) -> SessionReading:
-    """Assemble measured files into pieces. `locate` finds a recording's file, to compare microphones by sound.
+    """Assemble measured files into pieces. `locate` finds a recording's file, to compare microphones by sound; `known`
+    and `progress` as in `hearing.compare_microphones`.
 
     What somebody said (`guidance`) goes before what is read by itself.
     """
@@ -98,7 +107,8 @@ def read_session(
         own = own_mics(named, titles, _mic_levels(group, by_path), mics)
         piece = assemble_piece(named, group, by_path, mics, own, left_out)
         if piece.articulations:
-            pieces.append(compare_mics(in_common_time(piece), locate))
+            pieces.append(in_common_time(piece))
+    pieces = compare_microphones(pieces, {mic.id: mic for mic in mics.values()}, locate, known, progress)
     pieces.sort(key=lambda p: (FAMILY_ORDER.index(p.family), _tom_height(p.name), p.name))
     return SessionReading(
         mics=tuple(mics.values()),

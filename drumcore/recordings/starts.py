@@ -89,7 +89,9 @@ def _tail(audio: Audio, after: int) -> Floats:
     if count <= 0:
         return np.zeros(0)
     part = audio.part(audio.frames - count * size, audio.frames).reshape(count, size, audio.width)
-    return np.asarray(part.var(axis=1, dtype=np.float64).mean(axis=1))
+    apart = part - part.mean(axis=1, keepdims=True)
+    # A fifth of the time of `var`, and about its mean a window is small enough for single precision.
+    return np.asarray(np.einsum("ijk,ijk->i", apart, apart) / (size * audio.width), dtype=np.float64)
 
 
 def _windows(power: Floats, rate_hz: int) -> Floats:
@@ -126,7 +128,13 @@ def _start_in(sound: Floats, tail: Floats, rate_hz: int) -> tuple[int, float, in
 
 
 def _floor(windows: Floats) -> float:
-    return float(np.sqrt(np.percentile(windows, 10))) if len(windows) else 0.0
+    """The tenth percentile of their power, as an RMS."""
+    if not len(windows):
+        return 0.0
+    place = (len(windows) - 1) / 10.0
+    below = int(place)
+    two = np.partition(windows, (below, min(below + 1, len(windows) - 1)))[below : below + 2]
+    return float(np.sqrt(two[0] + (place - below) * (two[-1] - two[0])))
 
 
 def _crossing(envelope: Floats, floor: float, rate_hz: int) -> tuple[int, float, int | None]:

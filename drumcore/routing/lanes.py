@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Iterator
 
+from drumcore.kit.flow import in_order, lanes
 from drumcore.kit.lookup import free_id, pieces_of
 from drumcore.kit.remembering import remembered
 from drumcore.kit.values import Channel, Feed, Kit, Mic, MicKind, Output, Piece, Routing, Take, Width, slug
@@ -120,6 +121,19 @@ def host_outputs(host: str) -> tuple[Output, ...]:
 def outputs_of(kit: Kit, piece: Piece) -> tuple[int, ...]:
     """The outputs a piece leaves by, 1 for the main mix: its own channel's first, then the others in order."""
     into = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id}
-    found = sorted({channel.output or 1 for channel in kit.routing.channels if channel.id in into})
+    leaving = outputs_by_lane(kit.routing)
+    found = sorted({number for channel in kit.routing.channels if channel.id in into for number in leaving[channel.id]})
     own = own_channel(kit, piece)
-    return tuple(dict.fromkeys([*([own.output or 1] if own else []), *found]))
+    return tuple(dict.fromkeys([*(leaving[own.id] if own else ()), *found]))
+
+
+@remembered(limit=64)
+def outputs_by_lane(routing: Routing) -> dict[str, tuple[int, ...]]:
+    """The outputs every channel and bus leaves by, itself and through buses, its own first; 1 for the main mix."""
+    all_lanes = lanes(routing)
+    found: dict[str, tuple[int, ...]] = {}
+    for place in reversed(in_order(all_lanes)):
+        lane = all_lanes[place]
+        own = found[lane.bus] if lane.bus else (lane.output or 1,)
+        found[lane.id] = tuple(dict.fromkeys([*own, *(n for send in lane.sends for n in found[send.bus])]))
+    return found

@@ -51,7 +51,7 @@ def apply_plan(kit: Kit, plan: RoutingPlan) -> Routing:
     fed: dict[str, list[Family]] = defaultdict(list)
     for feed in kit.routing.feeds:
         fed[feed.channel].append(families[feed.piece])
-    channels = tuple(c.but(output=_output_for(c, fed[c.id], plan)) for c in kit.routing.channels)
+    channels = tuple(c.but(output=_output_for(c, fed[c.id], plan), bus="") for c in kit.routing.channels)
     names = {place.output: place.name for place in plan.places}
     outputs = tuple(
         output.but(name=names.get(output.number, "Main" if output.number == 1 else f"Output {output.number}"))

@@ -11,10 +11,9 @@ from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
-from scipy.signal import sosfilt
 
 from drumcore.arrays import Floats
-from drumcore.treatments.stage import GONE, Kind
+from drumcore.treatments.stage import GONE, QUIET, Kind
 from drumcore.value import Value
 
 MOST_BANDS = 8
@@ -51,7 +50,7 @@ class Eq(Value):
 
 
 class PlayEq(Value):
-    """An EQ as players need it: its bands in order, none where it is off."""
+    """An EQ as players need it: its bands in order."""
 
     kind: Literal["eq"] = "eq"
     bands: tuple[EqBand, ...] = ()
@@ -59,7 +58,7 @@ class PlayEq(Value):
 
 def _compile(eq: Eq, rate_hz: int) -> PlayEq:
     highest = HIGHEST_SHARE * rate_hz
-    return PlayEq(bands=tuple(b.but(hz=min(b.hz, highest)) for b in eq.bands) if eq.on else ())
+    return PlayEq(bands=tuple(b.but(hz=min(b.hz, highest)) for b in eq.bands))
 
 
 @functools.lru_cache(maxsize=1024)
@@ -100,16 +99,20 @@ class _EqStage:
     """Its bands as second-order sections, transposed direct form II, whose state goes from block to block."""
 
     def __init__(self, eq: PlayEq, rate_hz: int, sides: int) -> None:
-        made = [coefficients(band, rate_hz) for band in eq.bands]
-        self._sections = np.array([(*c[:3], 1.0, *c[3:]) for c in made]).reshape(-1, 6)
-        self._state = np.zeros((len(made), sides, 2))
+        from drumcore.treatments.kernels import equalise
 
-    def process(self, sound: Floats) -> Floats:
-        if not len(self._sections):
-            return sound
-        treated, self._state = sosfilt(self._sections, sound, axis=1, zi=self._state)
-        self._state[np.abs(self._state) < GONE] = 0.0
-        return np.asarray(treated)
+        self._equalise = equalise
+        self._sections = np.array([coefficients(band, rate_hz) for band in eq.bands]).reshape(-1, 5)
+        self._state = np.zeros((len(self._sections), sides, 2))
+
+    @property
+    def silent(self) -> bool:
+        return bool((np.abs(self._state) < QUIET).all())
+
+    def process(self, sound: Floats, into: Floats | None = None) -> Floats:
+        treated = np.empty_like(sound) if into is None else into
+        self._equalise(sound, self._sections, self._state, treated, GONE)
+        return treated
 
 
 EQ = Kind(name="eq", value=Eq, compiled=PlayEq, compile=_compile, stage=_EqStage)

@@ -2,13 +2,20 @@
 line in each of the three lists here.
 """
 
+from typing import Annotated
+
+from pydantic import Field
+
+from drumcore.treatments.compressor import COMPRESSOR, Compressor, PlayCompressor
+from drumcore.treatments.drive import DRIVE, Drive, PlayDrive
 from drumcore.treatments.eq import EQ, Eq, PlayEq
 from drumcore.treatments.stage import Kind, Stage
 
-KINDS: tuple[Kind, ...] = (EQ,)
-Treatment = Eq
-"""What a channel may hold (a union, as soon as there are two)."""
-PlayTreatment = PlayEq
+KINDS: tuple[Kind, ...] = (EQ, COMPRESSOR, DRIVE)
+Treatment = Eq | Compressor | Drive
+"""What a channel may hold."""
+TreatmentOfAKind = Annotated[Treatment, Field(discriminator="kind")]
+PlayTreatment = PlayEq | PlayCompressor | PlayDrive
 """What a play table may hold."""
 
 _BY_NAME = {kind.name: (place, kind) for place, kind in enumerate(KINDS)}
@@ -19,8 +26,9 @@ def in_order(treatments: tuple[Treatment, ...]) -> tuple[Treatment, ...]:
 
 
 def compiled(treatments: tuple[Treatment, ...], rate_hz: int) -> tuple[PlayTreatment, ...]:
-    """Treatments as players need them, in the order in which sound passes them."""
-    return tuple(_BY_NAME[t.kind][1].compile(t, rate_hz) for t in in_order(treatments))  # type: ignore[misc]
+    """Treatments as players need them, in the order in which sound passes them; those that are off are left out."""
+    made = (_BY_NAME[t.kind][1].compile(t, rate_hz) for t in in_order(treatments) if t.on)
+    return tuple(made)  # type: ignore[arg-type]
 
 
 def stages(treatments: tuple[PlayTreatment, ...], rate_hz: int, sides: int) -> list[Stage]:

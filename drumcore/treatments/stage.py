@@ -16,8 +16,14 @@ GONE = 1e-30
 class Stage(Protocol):
     """One treatment at work in one channel. It keeps its state from block to block and has no latency."""
 
-    def process(self, sound: Floats) -> Floats:
-        """The next frames treated; shape (sides, frames) in and out, double precision."""
+    @property
+    def silent(self) -> bool:
+        """Whether nothing is left in it: it would do to silence what it would have done at the beginning."""
+        ...
+
+    def process(self, sound: Floats, into: Floats | None = None) -> Floats:
+        """The next frames treated; shape (sides, frames) in and out, double precision. Written `into` an array that is
+        given, which may be `sound` itself."""
         ...
 
 

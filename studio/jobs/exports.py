@@ -7,28 +7,19 @@ from ninja import Router
 
 from drumcore.exports.export import Export, Progress, Source
 from drumcore.exports.kinds import EXPORTS
-from drumcore.grooves.values import Groove
-from drumcore.refusals import Refusal
 from studio.jobs.models import Job
 from studio.jobs.running import folder_of, start, work_of_kind
 from studio.jobs.shown import JobShown, shown
 from studio.kits.versions import kit_at, kit_record
-from studio.library.models import GrooveRecord
+from studio.library.grooves import groove_of
 from studio.library.store import locate
 
 router = Router()
 EXPORT = "export"
 
 
-def _groove(number: int) -> Groove:
-    record = GrooveRecord.objects.filter(id=number).first()
-    if record is None:
-        raise Refusal("There is no such groove; choose one from the list.")
-    return Groove.model_validate(record.data)
-
-
 def _source(kit_id: str, version: int) -> Source:
-    return Source(kit=kit_at(kit_id, version), locate=locate, groove=_groove)
+    return Source(kit=kit_at(kit_id, version), locate=locate, groove=groove_of)
 
 
 @work_of_kind(EXPORT)

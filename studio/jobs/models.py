@@ -6,7 +6,8 @@ from django.db import models
 
 
 class Job(models.Model):
-    """`state`: waiting, running, done, failed, cancelled, or stopped (its worker died; it can be run again)."""
+    """`state`: waiting, running, done, failed, cancelled, or stopped (its worker died; it can be run again). `worker`
+    is the process that took it up."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     kind = models.CharField(max_length=40)
@@ -18,5 +19,5 @@ class Job(models.Model):
     message = models.CharField(max_length=600, blank=True)
     result = models.JSONField(default=dict)
     cancel_asked = models.BooleanField(default=False)
-    beat = models.DateTimeField(null=True)
+    worker = models.CharField(max_length=32, blank=True)
     created = models.DateTimeField(auto_now_add=True)

@@ -4,7 +4,6 @@ import logging
 import shutil
 import time
 from collections.abc import Callable
-from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
@@ -16,10 +15,14 @@ from huey.contrib.djhuey import db_task, on_startup
 from drumcore.recordings.gathering import Cancelled
 from drumcore.refusals import Refusal
 from studio.jobs.models import Job
+from studio.jobs.worker import TOKEN, working
+from studio.room import FULL, NO_ROOM
 
-SILENT_FOR = timedelta(seconds=20)
-BEAT_S = 0.25
-Work = Callable[[Job, Callable[[int, int], None]], dict[str, Any]]
+TELLS_EVERY_S = 0.25
+Progress = Callable[[int, int], None]
+Work = Callable[[Job, Progress], dict[str, Any]]
+MEASURE = "measure"
+"""Figures are worked out beside what somebody asked to be made: they are not listed, and push nothing out of the list."""
 _kinds: dict[str, Work] = {}
 
 
@@ -47,19 +50,21 @@ def folder_of(job: Job) -> Path:
 @db_task()  # type: ignore[untyped-decorator]  # huey says nothing of its types
 def run(job_id: str) -> None:
     """Do a job. Whatever happens, it ends in a state and a sentence."""
-    if not Job.objects.filter(id=job_id, state="waiting").update(state="running", beat=timezone.now()):
+    if not Job.objects.filter(id=job_id, state="waiting").update(state="running", worker=TOKEN):
         return
+    # What somebody else has declared ended meanwhile is not ours to change any more.
+    ours = Job.objects.filter(id=job_id, state="running", worker=TOKEN)
     job = Job.objects.get(id=job_id)
     last = 0.0
 
     def progress(done: int, total: int) -> None:
         nonlocal last
         now = time.monotonic()
-        if now - last < BEAT_S and done < total:
+        if now - last < TELLS_EVERY_S and done < total:
             return
         last = now
-        Job.objects.filter(id=job_id).update(done=done, total=total, beat=timezone.now())
-        if Job.objects.filter(id=job_id, cancel_asked=True).exists():
+        going_on = ours.update(done=done, total=total)
+        if not going_on or ours.filter(cancel_asked=True).exists():
             raise Cancelled
 
     try:
@@ -69,6 +74,10 @@ def run(job_id: str) -> None:
         end = {"state": "cancelled", "message": "Cancelled. What was finished before is kept."}
     except Refusal as refusal:
         end = {"state": "failed", "message": str(refusal)[:600]}
+    except OSError as error:
+        if error.errno not in FULL:
+            raise
+        end = {"state": "failed", "message": NO_ROOM}
     except Exception:
         logging.getLogger(__name__).exception("job %s failed", job_id)
         end = {
@@ -77,19 +86,21 @@ def run(job_id: str) -> None:
         }
     if end["state"] != "done":
         shutil.rmtree(folder_of(job), ignore_errors=True)
-    Job.objects.filter(id=job_id).update(**end, beat=timezone.now())
+    ours.update(**end)
+    clear_old()
 
 
 def note_the_dead() -> None:
-    """Mark jobs whose worker fell silent as stopped, so that they can be run again."""
-    Job.objects.filter(state="running").filter(Q(beat=None) | Q(beat__lt=timezone.now() - SILENT_FOR)).update(
-        state="stopped", message="Its worker stopped before it was done. Run it again; what was finished is kept."
-    )
+    """Mark jobs whose worker is gone as stopped, so that they can be run again. A worker that was paused still holds its
+    lock: it is not gone. What goes on by itself waits for the next worker."""
+    there = working()
+    dead = Job.objects.filter(state="running").exclude(kind__in=GOES_ON)
+    if there is not None:
+        dead = dead.exclude(worker=there)
+    dead.update(state="stopped", message=STOPPED)
 
 
-_BEGAN = timezone.now()
-_NOT_OURS = Q(beat=None) | Q(beat__lt=_BEGAN)
-"""A running job that this process has not taken up: its last sign of life, if any, is older than the process."""
+STOPPED = "Its worker stopped before it was done. Run it again; what was finished is kept."
 GOES_ON = ("read_session", "bring_in_folder")
 """Kinds of work that go on by themselves after a restart: they lose nothing and do nothing twice."""
 
@@ -98,18 +109,39 @@ GOES_ON = ("read_session", "bring_in_folder")
 def go_on_after_restart() -> None:
     """Start again what was waiting or going on when the studio was stopped. One worker process serves a studio.
 
-    Every thread of it calls this as it begins; what another has taken up already has a beat of this process.
+    Every thread of it calls this as it begins; what another has taken up already bears this process's token.
     """
     waiting = Q(state="waiting", created__lt=_BEGAN)
-    going_on = Q(state="running") & _NOT_OURS
+    going_on = Q(state="running") & ~Q(worker=TOKEN)
     for job in Job.objects.filter(waiting | going_on, cancel_asked=False).order_by("created"):
         if job.state == "waiting":
             run(str(job.id))
             continue
-        said = "The studio was stopped before it was done; it went on afterwards."
-        claimed = Job.objects.filter(_NOT_OURS, id=job.id, state="running").update(state="stopped", message=said)
-        if claimed and job.kind in GOES_ON:
+        goes_on = job.kind in GOES_ON
+        said = "The studio was stopped before it was done; it went on afterwards." if goes_on else STOPPED
+        left = Job.objects.filter(id=job.id, state="running", worker=job.worker)
+        if left.update(state="stopped", message=said) and goes_on:
             again(job)
+
+
+_BEGAN = timezone.now()
+MOST_ENDED = 60
+MOST_MEASURED = 20
+MOST_BYTES = 8 << 30
+"""Ended jobs and what they made are kept up to so many and so much; the oldest go first."""
+
+
+def clear_old() -> None:
+    """Clear what ended jobs made, the oldest first, beyond what is kept."""
+    kept = 0
+    ended = Job.objects.exclude(state__in=("waiting", "running")).order_by("-created")
+    Job.objects.filter(id__in=[job.id for job in ended.filter(kind=MEASURE)[MOST_MEASURED:]]).delete()
+    for number, job in enumerate(ended.exclude(kind=MEASURE)):
+        folder = folder_of(job)
+        kept += sum(f.stat().st_size for f in folder.rglob("*") if f.is_file()) if folder.is_dir() else 0
+        if number >= MOST_ENDED or (kept > MOST_BYTES and number > 0):
+            shutil.rmtree(folder, ignore_errors=True)
+            job.delete()
 
 
 def cancel(job: Job) -> None:

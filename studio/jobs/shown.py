@@ -6,12 +6,14 @@ from ninja import Schema
 
 from drumcore.exports.export import MadeFile
 from studio.jobs.models import Job
+from studio.jobs.worker import is_away
 
 State = Literal["waiting", "running", "done", "failed", "cancelled", "stopped"]
 
 
 class JobShown(Schema):
-    """A job; `export` names the export it makes, `parts` its files, to be had one by one."""
+    """A job; `export` names the export it makes, `parts` its files, to be had one by one; with its worker
+    `away` it waits until that is back."""
 
     id: str
     kind: str
@@ -25,6 +27,7 @@ class JobShown(Schema):
     parts: list[MadeFile]
     kit: str | None
     problems: list[str]
+    away: bool
 
 
 def shown(job: Job) -> JobShown:
@@ -48,4 +51,5 @@ def shown(job: Job) -> JobShown:
         parts=[MadeFile.model_validate(file) for file in result.get("parts", [])],
         kit=result.get("kit"),
         problems=result.get("problems", []),
+        away=job.state in ("waiting", "running") and is_away(),
     )

@@ -1,24 +1,19 @@
 """What each kind of job does."""
 
 import shutil
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
-
-from django.db import transaction
 
 from drumcore.formats.kit_file import read_kit_file
 from drumcore.recordings.gathering import Measured, Unread, files_under, measure_file, shown_name
 from drumcore.refusals import Refusal
 from studio.jobs.models import Job
-from studio.jobs.running import folder_of, work_of_kind
+from studio.jobs.running import Progress, folder_of, work_of_kind
 from studio.kits.versions import create_kit
 from studio.library.inbox import folder_in_inbox
 from studio.library.models import Session, StoredFile
 from studio.library.sessions import add_archive, add_file, read_kept_session
 from studio.library.store import place_of, store_file
-
-Progress = Callable[[int, int], None]
 
 
 @work_of_kind("read_session")
@@ -42,11 +37,10 @@ def bring_in_folder(job: Job, progress: Progress) -> dict[str, Any]:
         if shown in known:
             continue
         try:
-            with transaction.atomic():
-                if name.lower().endswith(".zip"):
-                    refused += add_archive(session, shown, root / name)[1]
-                else:
-                    add_file(session, shown, root / name)
+            if name.lower().endswith(".zip"):
+                refused += add_archive(session, shown, root / name)[1]
+            else:
+                add_file(session, shown, root / name)
         except Refusal as refusal:
             refused.append(Unread(path=shown, why=str(refusal)))
     reading = read_kept_session(session, progress)

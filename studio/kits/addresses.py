@@ -10,6 +10,7 @@ from drumcore.edits.applying import apply
 from drumcore.edits.of_pieces import AddToPiece, BuildPieces
 from drumcore.edits.values import Edit
 from drumcore.findings.finding import Finding
+from drumcore.findings.foreseeing import Foreseen, foreseen
 from drumcore.findings.noticing import notice
 from drumcore.kit.lookup import articulation_of, pieces_of, take_of
 from drumcore.kit.summary import KitSummary, PieceSummary
@@ -57,11 +58,13 @@ class NewKit(Schema):
 
 
 class EditAsked(Schema):
-    """`gesture` names a drag: its edits are undone together."""
+    """`gesture` names a drag: its edits are undone together. `mark` names this one edit, so that it is made once though it
+    may be asked for again."""
 
     base_version: int
     edit: Edit
     gesture: str = ""
+    mark: str = ""
 
 
 class StepAsked(Schema):
@@ -133,9 +136,25 @@ def open_kit(request: HttpRequest, kit_id: str) -> HttpResponse:
     return _answer(state_of(record, kit_at(kit_id, record.current)))
 
 
+class Stands(Schema):
+    version: int
+
+
+@router.get("/kits/{kit_id}/version", response=Stands)
+def where_it_stands(request: HttpRequest, kit_id: str) -> HttpResponse:
+    """Which version a kit stands at: asked often, by whoever shows it, and answered 304 while it stands there."""
+    stands = kit_record(kit_id).current
+    tag = f'"{stands}"'
+    if request.headers.get("If-None-Match") == tag:
+        return HttpResponse(status=304, headers={"ETag": tag})
+    return HttpResponse(
+        Stands(version=stands).model_dump_json(), content_type="application/json", headers={"ETag": tag}
+    )
+
+
 @router.post("/kits/{kit_id}/edits", response=KitState)
 def edit_kit(request: HttpRequest, kit_id: str, asked: EditAsked) -> HttpResponse:
-    before, after, record = make_edit(kit_id, asked.base_version, asked.edit, asked.gesture[:40])
+    before, after, record = make_edit(kit_id, asked.base_version, asked.edit, asked.gesture[:40], asked.mark[:40])
     return _answer(state_of(record, after, before))
 
 
@@ -198,6 +217,12 @@ def layer_sameness(request: HttpRequest, kit_id: str, articulation: str) -> Alik
 def findings(request: HttpRequest, kit_id: str) -> list[Finding]:
     """What is noticed in a kit; of one kind at most 200, so that a session full of one mistake stays readable."""
     return notice(current_kit(kit_id), MOST_OF_A_KIND)
+
+
+@router.get("/kits/{kit_id}/foreseen", response=list[Foreseen])
+def foreseen_of_mends(request: HttpRequest, kit_id: str, finding: str) -> list[Foreseen]:
+    """What each mend of a finding (by its key) would bring, to be said before it is made."""
+    return list(foreseen(current_kit(kit_id), finding))
 
 
 @router.get("/kits/{kit_id}/recordings", response=list[RecordingShown])

@@ -26,6 +26,7 @@ class KitVersion(models.Model):
     parent = models.IntegerField(null=True)
     said = models.CharField(max_length=200)
     gesture = models.CharField(max_length=40, blank=True)
+    mark = models.CharField(max_length=40, blank=True)
     head = models.BinaryField()
     created = models.DateTimeField(auto_now_add=True)
 
@@ -38,3 +39,11 @@ class Part(models.Model):
 
     hash = models.CharField(max_length=64, primary_key=True)
     data = models.BinaryField()
+
+
+class MeasuredFigure(models.Model):
+    """A figure that took time to work out, under a name of all it depends on (`playing.figures`)."""
+
+    key = models.CharField(max_length=64, primary_key=True)
+    data = models.JSONField()
+    created = models.DateTimeField(auto_now_add=True, db_index=True)

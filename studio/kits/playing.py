@@ -12,7 +12,6 @@ from drumcore.demo.performing import Strength, beat, every_pad, strokes
 from drumcore.edits.teaching import TeachingHeard, teach
 from drumcore.findings.finding import Finding
 from drumcore.findings.of_touch import noticed_of_strikes
-from drumcore.grooves.values import Groove
 from drumcore.kit.values import CrossTalk
 from drumcore.notes.teaching import Lesson, Message, Taught, lessons, without_note
 from drumcore.playing.counting import struck_by
@@ -23,7 +22,7 @@ from drumcore.touch.misbehaving import Learned, PadStrike, judged, learn
 from drumcore.touch.pedal import Calibration, Move, calibrate
 from drumcore.touch.reaching import Reach, Struck
 from studio.kits.versions import current_kit
-from studio.library.models import GrooveRecord
+from studio.library.grooves import groove_of
 
 router = Router()
 MOST_MESSAGES = 20_000
@@ -99,10 +98,7 @@ def reached(request: HttpRequest, kit_id: str, asked: ReachAsked) -> Reached:
     kit = current_kit(kit_id)
     strikes = list(asked.strikes)
     if asked.groove is not None:
-        record = GrooveRecord.objects.filter(id=asked.groove).first()
-        if record is None:
-            raise Refusal("There is no such groove; it may have been removed.")
-        strikes = struck_by(kit, Groove.model_validate(record.data).events)
+        strikes = struck_by(kit, groove_of(asked.groove).events)
     found, findings = noticed_of_strikes(kit, asked.articulation, strikes)
     return Reached(reach=found, findings=list(findings))
 

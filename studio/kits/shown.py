@@ -4,11 +4,15 @@ from collections.abc import Sequence
 
 from pydantic import BaseModel
 
+from drumcore.findings.standing import steps_made
+from drumcore.kit.flow import may_enter
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.remembering import remembered
 from drumcore.kit.trims import is_trimmed
 from drumcore.kit.values import (
+    Against,
     Articulation,
+    Channel,
     Family,
     Feed,
     Hand,
@@ -21,6 +25,9 @@ from drumcore.kit.values import (
     Piece,
     Placed,
     Recording,
+    Routing,
+    Send,
+    Side,
     Silence,
     Take,
     Tracking,
@@ -51,8 +58,11 @@ from drumcore.playing.compiling import compile_head, compile_piece, compiled_ane
 from drumcore.playing.mixing import outputs_in_use
 from drumcore.playing.play_table import PlayHead, PlayPiece
 from drumcore.routing.lanes import channel_width, mics_heard, outputs_of
+from drumcore.routing.reaching import silent_pieces
+from drumcore.routing.together import groups
 from drumcore.touch.in_force import InForce, of_everything, of_input, of_piece, of_stroke
 from drumcore.touch.tracking import Harder, harder, most_level, stroke_tracking
+from drumcore.treatments.kinds import TreatmentOfAKind
 from studio.kits.models import KitRecord
 from studio.kits.versions import undo_and_redo, untold
 
@@ -156,6 +166,8 @@ class InputShown(BaseModel):
 
 
 class ChannelShown(BaseModel):
+    """`may_enter` are the buses it could go into, or be sent into, without going round in circles."""
+
     id: str
     name: str
     width: Width
@@ -163,14 +175,22 @@ class ChannelShown(BaseModel):
     pan: float
     muted: bool
     output: int
+    side: Side
+    treated: bool
+    bus: str
+    may_enter: list[str]
+    sends: list[Send]
+    treatments: list[TreatmentOfAKind]
     feeds: list[Feed]
 
 
 class HeadShown(BaseModel):
     """`note_names[n]` names note n; `standard_names` what General MIDI expects there; `customised` the notes that differ
-    from the map the kit was given."""
+    from the map the kit was given; `silent` why nothing is heard of a piece, by its identifier; `groups` the channels whose levels move together; `made` the steps
+    whose work is there."""
 
     name: str
+    made: list[str]
     rate_hz: int
     mics: list[Mic]
     placed: list[Placed]
@@ -188,10 +208,14 @@ class HeadShown(BaseModel):
     unknown_input: InForce
     host: str
     channels: list[ChannelShown]
+    buses: list[ChannelShown]
+    groups: list[list[str]]
     outputs: list[Output]
     outputs_used: list[int]
     piece_outputs: dict[str, list[int]]
-    main_level_db: float
+    silent: dict[str, str]
+    main: ChannelShown
+    treated: bool
 
 
 class KitState(BaseModel):
@@ -227,9 +251,9 @@ class RecordingShown(BaseModel):
     clipped_runs: int
     dc_offset: float
     centred: bool
+    turned: Side | None
     length_ms: float
-    delay_ms: float
-    polarity: int
+    against: tuple[Against, ...]
     outline: str
 
 
@@ -247,18 +271,20 @@ def state_of(record: KitRecord, kit: Kit, before: Kit | None = None) -> KitState
         redo=redo,
         notes=list(untold(record)),
         order=[piece.id for piece in pieces_of(kit)],
-        head=_head(kit, play_head),
+        head=head_shown(kit, play_head),
         pieces=[piece_shown(piece) for piece in changed],
         play_head=play_head,
         play_pieces=[compile_piece(piece, kit) for piece in recompiled],
     )
 
 
-def _head(kit: Kit, play_head: PlayHead) -> HeadShown:
+def head_shown(kit: Kit, play_head: PlayHead) -> HeadShown:
     routing = kit.routing
     return HeadShown(
         name=kit.name,
+        made=list(steps_made(kit)),
         rate_hz=kit.rate_hz,
+        silent=silent_pieces(kit),
         mics=list(kit.mics),
         placed=list(kit.notes.placed),
         customised=list(customised(kit)),
@@ -281,22 +307,35 @@ def _head(kit: Kit, play_head: PlayHead) -> HeadShown:
         unknown_input=of_input(kit, ""),
         host=routing.host,
         channels=[
-            ChannelShown(
-                id=c.id,
-                name=c.name,
-                width=channel_width(kit, c.id),
-                level_db=c.level_db,
-                pan=c.pan,
-                muted=c.muted,
-                output=c.output or 0,
-                feeds=[feed for feed in routing.feeds if feed.channel == c.id],
-            )
+            _channel(routing, c, channel_width(kit, c.id), [feed for feed in routing.feeds if feed.channel == c.id])
             for c in routing.channels
         ],
+        buses=[_channel(routing, bus, Width.STEREO, []) for bus in routing.buses],
+        groups=[list(group) for group in groups(routing)],
         outputs=list(routing.outputs),
         outputs_used=[output.number for output in outputs_in_use(play_head)],
         piece_outputs={piece.id: list(outputs_of(kit, piece)) for piece in pieces_of(kit)},
-        main_level_db=routing.main_level_db,
+        main=_channel(routing, routing.main, Width.STEREO, []),
+        treated=routing.treated,
+    )
+
+
+def _channel(routing: Routing, channel: Channel, width: Width, feeds: list[Feed]) -> ChannelShown:
+    return ChannelShown(
+        id=channel.id,
+        name=channel.name,
+        width=width,
+        level_db=channel.level_db,
+        pan=channel.pan,
+        muted=channel.muted,
+        output=channel.output or 0,
+        side=channel.side,
+        treated=channel.treated,
+        bus=channel.bus,
+        may_enter=list(may_enter(routing).get(channel.id, ())),
+        sends=list(channel.sends),
+        treatments=list(channel.treatments),
+        feeds=feeds,
     )
 
 

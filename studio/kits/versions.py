@@ -11,8 +11,9 @@ from django.db import transaction
 from django.db.models import Max
 
 from drumcore.edits.applying import apply
+from drumcore.edits.meeting import made_on
 from drumcore.edits.values import Edit, Several
-from drumcore.kit.json_form import from_parts, part_hashes, to_parts
+from drumcore.kit.json_form import NewerKit, from_parts, part_hashes, to_parts
 from drumcore.kit.summary import KitSummary, summary
 from drumcore.kit.values import Kit, slug
 from drumcore.refusals import Refusal
@@ -63,6 +64,10 @@ def _read(kit_id: str, number: int) -> tuple[Kit, tuple[str, ...]]:
         head = zlib.decompress(bytes(version.head))
         rows = Part.objects.filter(hash__in=part_hashes(head))
         read = from_parts(head, {part.hash: zlib.decompress(bytes(part.data)) for part in rows})
+    except NewerKit:
+        raise Refusal(
+            "This kit was kept by a newer version of this program; open it with that one. Nothing of it was changed."
+        ) from None
     except (ValueError, TypeError, LookupError, zlib.error, Refusal):
         raise Refusal("What was stored of this kit cannot be read. Its recordings and versions are kept.") from None
     _remember(kit_id, number, *read)
@@ -95,7 +100,7 @@ def create_kit(name: str, kit: Kit | None = None, said: str = "New kit") -> KitR
     return record
 
 
-def _add_version(record: KitRecord, kit: Kit, parent: int | None, said: str, gesture: str) -> None:
+def _add_version(record: KitRecord, kit: Kit, parent: int | None, said: str, gesture: str, mark: str = "") -> None:
     head, parts = to_parts(kit)
     known = set(Part.objects.filter(hash__in=parts).values_list("hash", flat=True))
     Part.objects.bulk_create(
@@ -109,6 +114,7 @@ def _add_version(record: KitRecord, kit: Kit, parent: int | None, said: str, ges
         parent=parent,
         said=said[:200],
         gesture=gesture,
+        mark=mark,
         head=zlib.compress(head, 6),
     )
     _stands(record, last + 1, kit, [])
@@ -121,34 +127,60 @@ def _stands(record: KitRecord, number: int, kit: Kit, redo: list[int]) -> None:
     record.summary = summary(kit).model_dump(mode="json")
 
 
-def _checked(kit_id: str, base_version: int) -> KitRecord:
+def _locked(kit_id: str) -> KitRecord:
     record = KitRecord.objects.select_for_update().filter(id=kit_id, removed=False).first()
     if record is None:
         raise NoSuchKit
+    return record
+
+
+def _checked(kit_id: str, base_version: int) -> KitRecord:
+    record = _locked(kit_id)
     if record.current != base_version:
         raise StaleEdit(record.current)
     return record
 
 
-def make_edit(kit_id: str, base_version: int, edit: Edit, gesture: str = "") -> tuple[Kit, Kit, KitRecord]:
-    """Apply an edit; returns the kit before, the kit after and its record. When this returns, the edit is kept.
+def make_edit(
+    kit_id: str, base_version: int, edit: Edit, gesture: str = "", mark: str = ""
+) -> tuple[Kit, Kit, KitRecord]:
+    """Apply an edit; returns the kit at `base_version`, the kit after and its record. When this returns, the edit is kept.
 
-    Edits of one `gesture` (a drag) follow one another as versions, and one undo goes back before them all.
+    Edits of one `gesture` (a drag) follow one another as versions, and one undo goes back before them all. An edit against
+    an older version is made on the newer one where it touches nothing that changed since; else it is refused (StaleEdit).
+    One that was kept already, by its `mark`, is not made twice: somebody who had no answer may ask again.
     """
     with transaction.atomic():
-        record = _checked(kit_id, base_version)
-        before = kit_at(kit_id, base_version)
-        after = apply(before, edit)
-        if after == before:
+        record = _locked(kit_id)
+        known = KitVersion.objects.filter(kit=record, number__gt=base_version)
+        if mark and known.filter(mark=mark).exists():
+            return _base(record, base_version), kit_at(kit_id, record.current), record
+        stands = kit_at(kit_id, record.current)
+        before, after = stands, None
+        if record.current == base_version:
+            after = apply(stands, edit)
+        else:
+            before = _base(record, base_version)
+            after = made_on(before, stands, edit)
+        if after is None:
+            raise StaleEdit(record.current)
+        if after == stands:
             return before, after, record
-        parent = base_version
-        last = KitVersion.objects.only("gesture", "parent").get(kit=record, number=base_version)
+        parent = record.current
+        last = KitVersion.objects.only("gesture", "parent").get(kit=record, number=record.current)
         if gesture and last.gesture == gesture and last.parent is not None:
             parent = last.parent
         said = edit.said if isinstance(edit, Several) else re.sub(r"_", " ", edit.kind).capitalize()
-        _add_version(record, after, parent, said, gesture)
+        _add_version(record, after, parent, said, gesture, mark)
         record.save()
     return before, after, record
+
+
+def _base(record: KitRecord, number: int) -> Kit:
+    """The version an edit was made against. Raises StaleEdit where there is none of that number."""
+    if not KitVersion.objects.filter(kit=record, number=number).exists():
+        raise StaleEdit(record.current)
+    return kit_at(record.id, number)
 
 
 def untold(record: KitRecord) -> tuple[str, ...]:

@@ -15,7 +15,8 @@ from drumcore.formats.archives import ARCHIVE_SUFFIX
 from drumcore.formats.midi import read_patterns
 from drumcore.grooves.values import Groove
 from drumcore.kit.lookup import piece_of
-from drumcore.kit.values import RATES, Width
+from drumcore.kit.rates import RATES
+from drumcore.kit.values import Side, Width
 from drumcore.recordings.gathering import Unread
 from drumcore.recordings.guidance import Guidance
 from drumcore.recordings.peaks import recording_peaks
@@ -23,14 +24,15 @@ from drumcore.refusals import Refusal
 from studio.jobs.running import start
 from studio.jobs.shown import JobShown, shown
 from studio.kits.versions import kit_at, kit_record
+from studio.library.grooves import groove_of
 from studio.library.inbox import folder_in_inbox, inbox, subfolders
 from studio.library.models import GrooveRecord, Session
 from studio.library.readings import session_of
-from studio.library.sessions import add_archive, add_file, known_files
-from studio.library.store import locate, prepared_sound
+from studio.library.sessions import Incoming, add_archive, incoming, keep_names, known_files
+from studio.library.store import FOREVER, locate, prepared_sound
+from studio.room import FULL
 
 router = Router()
-FOREVER = "public, max-age=31536000, immutable"
 
 
 class NewSession(Schema):
@@ -113,18 +115,23 @@ def add_files(
     if len(files) != len(paths):
         raise Refusal(f"{len(files)} files came with {len(paths)} paths; send one path for each file.")
     kept, refused = 0, list[Unread]()
-    with transaction.atomic():
-        for upload, path in zip(files, paths, strict=True):
-            try:
-                with on_disk(upload) as place:
-                    if place.suffix == ARCHIVE_SUFFIX:
-                        added, left_out = add_archive(session, Path(path).name, place)
-                        kept, refused = kept + added, refused + left_out
-                    else:
-                        kept += add_file(session, path, place) is not None
-            except Refusal as refusal:
-                refused.append(Unread(path=path, why=str(refusal)))
-    return FilesKept(kept=kept, refused=refused)
+    came: list[Incoming] = []
+    for upload, path in zip(files, paths, strict=True):
+        try:
+            with on_disk(upload) as place:
+                if place.suffix == ARCHIVE_SUFFIX:
+                    added, left_out = add_archive(session, Path(path).name, place)
+                    kept, refused = kept + added, refused + left_out
+                elif file := incoming(path, place):
+                    came.append(file)
+        except Refusal as refusal:
+            refused.append(Unread(path=path, why=str(refusal)))
+        except OSError as error:
+            if error.errno not in FULL:
+                raise
+            why = f"There was no room left to keep {path}; make room and bring it in again."
+            refused.append(Unread(path=path, why=why))
+    return FilesKept(kept=kept + keep_names(session, came), refused=refused)
 
 
 class Offered(Schema):
@@ -180,12 +187,18 @@ def bring_in_from_inbox(request: HttpRequest, kit_id: str, asked: FromInbox) -> 
 
 @router.get("/sounds/{content}/{rate_hz}/{width}", include_in_schema=False)
 def sound(
-    request: HttpRequest, content: str, rate_hz: int, width: Width, cents: float = 0.0, centred: bool = False
+    request: HttpRequest,
+    content: str,
+    rate_hz: int,
+    width: Width,
+    cents: float = 0.0,
+    centred: bool = False,
+    turned: Side | None = None,
 ) -> HttpResponseBase:
     """A recording ready to play, as FLAC or WAV. Named by content, so it may be kept for ever."""
     if not content.isalnum() or rate_hz not in RATES or not -2500 <= cents <= 2500:
         raise Refusal("That is not a sound of the studio.")
-    path = prepared_sound(content, rate_hz, width, cents, centred=centred)
+    path = prepared_sound(content, rate_hz, width, cents, centred=centred, turned=turned)
     return FileResponse(
         path.open("rb"),
         content_type="audio/flac" if path.suffix == ".flac" else "audio/wav",
@@ -223,10 +236,7 @@ def list_grooves(request: HttpRequest) -> list[GrooveCard]:
 
 @router.get("/grooves/{groove_id}", response=GrooveShown)
 def open_groove(request: HttpRequest, groove_id: int) -> GrooveShown:
-    record = GrooveRecord.objects.filter(id=groove_id).first()
-    if record is None:
-        raise Refusal("There is no such groove; it may have been removed.")
-    return GrooveShown.model_validate({**record.data, "id": record.id})
+    return GrooveShown.model_validate({**groove_of(groove_id).model_dump(), "id": groove_id})
 
 
 @router.post("/grooves", response=list[GrooveCard])

@@ -17,7 +17,8 @@ class Session(models.Model):
     """A recording session brought into a kit. `reading` is its SessionReading as compressed JSON.
 
     `guidance` is the core's Guidance, without the words learned for all sessions. `adds_to` is the piece its takes
-    are meant for, where it was dropped on one. `channels` names the microphones of many-channel files, in order.
+    are meant for, where it was dropped on one. `channels` names the microphones of many-channel files, in order. `compared` is what was found
+    of its microphones, as compressed JSON: the core's Known.
     """
 
     kit = models.ForeignKey("kits.KitRecord", on_delete=models.CASCADE, related_name="sessions")
@@ -27,6 +28,7 @@ class Session(models.Model):
     guidance = models.JSONField(default=dict)
     adds_to = models.CharField(max_length=120, blank=True)
     channels = models.JSONField(default=list)
+    compared = models.BinaryField(null=True)
 
 
 class SessionFile(models.Model):

@@ -21,7 +21,7 @@ from studio.jobs.running import start
 from studio.jobs.shown import JobShown, shown
 from studio.kits.shown import own_recording
 from studio.library.models import Session, WordRecord
-from studio.library.sessions import many_channel_files, name_channels, reading_of
+from studio.library.sessions import learned_words, many_channel_files, name_channels, reading_of
 from studio.shelves.addresses import Renamed
 from studio.shelves.keeping import keep, ours
 from studio.shelves.kinds import READINGS
@@ -68,6 +68,7 @@ class ReadingShown(Schema):
     sure: float
     unread: list[Unread]
     apart: list[str]
+    changed: list[str]
     reasons: list[str]
     findings: list[Finding]
     guidance: Guidance
@@ -134,10 +135,11 @@ def session_reading(request: HttpRequest, session_id: int) -> HttpResponse:
         sure=reading.sure,
         unread=list(reading.unread),
         apart=list(reading.apart),
+        changed=list(reading.changed),
         reasons=list(reading.reasons),
         findings=_findings(reading),
         guidance=Guidance.model_validate(session.guidance),
-        words=[LearnedWord(word=w.word, meaning=w.meaning, value=w.value) for w in WordRecord.objects.order_by("word")],
+        words=learned_words(),
         offered=_offered(reading, session),
         adds_to=session.adds_to,
         channels=session.channels,
@@ -229,9 +231,7 @@ def guide(request: HttpRequest, session_id: int, asked: Guidance) -> JobShown:
     """Keep what somebody said about a session's names, and read them again. Its words are kept for every session."""
     session = session_of(session_id)
     for entry in asked.words:
-        WordRecord.objects.update_or_create(
-            word=" ".join(entry.word.lower().split()), defaults={"meaning": entry.meaning, "value": entry.value}
-        )
+        WordRecord.objects.update_or_create(word=entry.word, defaults={"meaning": entry.meaning, "value": entry.value})
     session.guidance = asked.but(words=()).model_dump(mode="json")
     session.save(update_fields=["guidance"])
     return _read_again(session)

@@ -4,15 +4,23 @@ import contextlib
 import os
 import zlib
 from collections import OrderedDict
-from dataclasses import asdict
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import asdict, dataclass
+from itertools import islice
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from typing import TypeVar
+from zipfile import ZipFile, ZipInfo
 
 from django.db import transaction
 from django.db.models import Q
+from django.forms.models import model_to_dict
+from pydantic import TypeAdapter, ValidationError
 
 from drumcore.formats.archives import check_archive, copy_entry, entries_of, open_archive, safe_name
+from drumcore.kit.values import Against
 from drumcore.recordings.channels import split_channels
+from drumcore.recordings.corrections import what_changed
 from drumcore.recordings.gathering import JUNK, Measured, Progress, Unread, Unsplit, measure_each, measured_from
 from drumcore.recordings.guidance import Guidance
 from drumcore.recordings.lexicon import LearnedWord
@@ -21,78 +29,179 @@ from drumcore.recordings.reading import AUDIO_SUFFIXES
 from drumcore.recordings.session import SessionReading, read_session
 from drumcore.refusals import Refusal
 from studio.library.models import Session, SessionFile, StoredFile, WordRecord
-from studio.library.store import LARGEST_FILE, locate, place_of, store_file
+from studio.library.store import LARGEST_FILE, Put, locate, place_of, put_file, remember, store_file
+from studio.room import FULL
 
+LONGEST_PATH = 1024
+NAMES_AT_ONCE = 200
+Item = TypeVar("Item")
+
+
+def batched(items: Iterable[Item], size: int) -> Iterator[list[Item]]:
+    left = iter(items)
+    while batch := list(islice(left, size)):
+        yield batch
+
+
+_KNOWN = TypeAdapter(dict[str, tuple[Against, ...]])
 BATCH = 64
 """Files measured before what was found is kept: dying loses at most this much work, cancelling none."""
 
 
-def add_file(session: Session, path: str, source: Path, *, durable: bool = True) -> SessionFile | None:
-    """Keep one file of a session under its relative path; None for system leftovers.
+@dataclass(frozen=True)
+class Incoming:
+    """A file of a session under its safe path: where its bytes were put, or why they were not."""
 
-    A file that is not audio by name is listed and not stored. Raises Refusal for a path that leaves the session.
+    path: str
+    put: Put | None
+    why: str = ""
+
+
+def incoming(path: str, source: Path, *, durable: bool = True) -> Incoming | None:
+    """Put one file of a session away under its relative path; None for system leftovers.
+
+    A file that is not audio by name is listed and not stored. Raises Refusal for a path that leaves the session or is
+    longer than a name can be.
     """
     safe = safe_name(path)
     if safe is None:
-        raise Refusal(f"“{path}” would lie outside its folder; it was left out.")
+        raise Refusal(f"“{path[:200]}” would lie outside its folder; it was not brought in.")
+    if len(safe) > LONGEST_PATH:
+        raise Refusal(f"“{safe[:80]}…” is longer than {LONGEST_PATH:,} characters; shorten its folders' names.")
     if is_junk(safe):
         return None
-    stored, why = None, ""
     if Path(safe).suffix.lower() not in AUDIO_SUFFIXES:
-        why = f"{safe} is not a WAV, AIFF or FLAC file; it was left out."
-    elif source.stat().st_size == 0:
-        why = f"{safe} is empty; copy it again."
-    else:
-        stored = store_file(source, safe.rsplit("/", 1)[-1], durable=durable)
-    return SessionFile.objects.update_or_create(
-        session=session, path=safe[:1024], defaults={"stored": stored, "why": why}
-    )[0]
+        return Incoming(safe, None, f"{safe} is not a WAV, AIFF or FLAC file; it was not brought in."[:400])
+    if source.stat().st_size == 0:
+        return Incoming(safe, None, f"{safe} is empty; copy it again."[:400])
+    return Incoming(safe, put_file(source, safe.rsplit("/", 1)[-1], durable=durable))
+
+
+def keep_names(session: Session, files: Sequence[Incoming]) -> int:
+    """Keep files that were put away under their names; how many there are. Many short writes, so that an edit never waits
+    for a session. A path that came twice is the later file's."""
+    latest = list({file.path: file for file in files}.values())
+    for batch in batched(latest, NAMES_AT_ONCE):
+        with transaction.atomic():
+            stored = remember(file.put for file in batch if file.put)
+            SessionFile.objects.bulk_create(
+                [
+                    SessionFile(
+                        session=session,
+                        path=file.path,
+                        stored=stored[file.put.sha256] if file.put else None,
+                        why=file.why,
+                    )
+                    for file in batch
+                ],
+                update_conflicts=True,
+                unique_fields=["session", "path"],
+                update_fields=["stored", "why"],
+            )
+    return len(latest)
+
+
+def add_file(session: Session, path: str, source: Path) -> int:
+    """Keep one file of a session: 1, or 0 for system leftovers. Raises Refusal as `incoming` does."""
+    file = incoming(path, source)
+    return keep_names(session, [file]) if file else 0
 
 
 def add_archive(session: Session, name: str, source: Path) -> tuple[int, list[Unread]]:
-    """Keep the files of a zip. Returns how many were kept and what was refused. Raises Refusal for no usable zip."""
-    kept, refused = 0, []
+    """Keep the files of a zip. Returns how many were kept and what was refused. Raises Refusal for no usable zip.
+
+    What is damaged costs itself alone; where the disk is full, what was unpacked before is kept and the rest is said.
+    """
+    refused: list[Unread] = []
+    came: list[Incoming] = []
     with open_archive(source) as archive, TemporaryDirectory() as folder:
         check_archive(archive, name)
-        for info, safe in entries_of(archive):
-            if safe is None:
-                why = f"“{info.filename}” in {name} would lie outside its folder; it was left out."
-                refused.append(Unread(path=info.filename, why=why))
-                continue
-            if info.file_size > LARGEST_FILE:
-                why = f"{safe} in {name} is over {LARGEST_FILE >> 20} MB; cut it into single strikes."
-                refused.append(Unread(path=safe, why=why))
-                continue
-            unpacked = Path(folder) / "entry"
+        root = _root_folder(archive, name)
+        for info, within in entries_of(archive):
+            safe = within.removeprefix(root) if within else None
             try:
-                with unpacked.open("wb") as target:
-                    copy_entry(archive, info, target)
-                kept += add_file(session, safe, unpacked, durable=False) is not None
+                file = _unpacked(archive, info, safe, name, Path(folder) / "entry")
             except Refusal as refusal:
-                refused.append(Unread(path=safe, why=str(refusal)))
+                refused.append(Unread(path=safe or info.filename, why=str(refusal)))
+            except OSError as error:
+                if error.errno not in FULL:
+                    raise
+                why = f"There was no room left for {safe}; make room and bring {name} in again."
+                refused.append(Unread(path=safe or info.filename, why=why))
+            else:
+                came += [file] if file else []
     os.sync()  # once for all of them: one by one, a large archive would wait for the disk all day
-    return kept, refused
+    return keep_names(session, came), refused
+
+
+def _root_folder(archive: ZipFile, name: str) -> str:
+    """The folder that everything lies in and that only repeats the archive's name, with its "/"; it says nothing of a
+    recording. Any other may be a microphone's."""
+    root = f"{Path(name).stem}/"
+    return root if all((safe or "").startswith(root) for _, safe in entries_of(archive)) else ""
+
+
+def _unpacked(archive: ZipFile, info: ZipInfo, safe: str | None, name: str, unpacked: Path) -> Incoming | None:
+    if safe is None:
+        raise Refusal(f"“{info.filename}” in {name} would lie outside its folder; it was not brought in.")
+    if info.file_size > LARGEST_FILE:
+        raise Refusal(f"{safe} in {name} is over {LARGEST_FILE >> 20} MB; cut it into single strikes.")
+    with unpacked.open("wb") as target:
+        copy_entry(archive, info, target)
+    return incoming(safe, unpacked, durable=False)
 
 
 def read_kept_session(session: Session, progress: Progress) -> SessionReading:
-    """Measure what is not measured yet, read the names, keep the reading."""
+    """Measure what is not measured yet, hold microphones against one another, read the names, keep the reading."""
     if not session.files.exists():
         raise Refusal("No files came in; choose a folder with WAV, AIFF or FLAC recordings.")
-    _measure_new(session, progress)
-    if _split_channels(session, progress):
-        _measure_new(session, progress)
-    reading = read_session(*_measured_of(session), lambda recording: locate(recording.content), guidance_of(session))
+    told = (1, 1)
+
+    def measured(done: int, total: int) -> None:
+        nonlocal told
+        told = (done, total)
+        progress(done, total)
+
+    _measure_new(session, measured)
+    if _split_channels(session, measured):
+        _measure_new(session, measured)
+    known = _compared_before(session)
+    reading = read_session(
+        *_measured_of(session),
+        lambda recording: locate(recording.content),
+        guidance_of(session),
+        known,
+        # What is told stays: all files are measured by now. Comparing them only has to hear when to end.
+        lambda _done, _total: progress(*told),
+    )
+    before = reading_of(session)
+    if before is not None:
+        reading = reading.but(changed=what_changed(before, reading))
     session.reading = zlib.compress(reading.model_dump_json().encode(), 6)
-    session.save(update_fields=["reading"])
+    session.compared = zlib.compress(_KNOWN.dump_json(known), 6)
+    session.save(update_fields=["reading", "compared"])
     return reading
+
+
+def _compared_before(session: Session) -> dict[str, tuple[Against, ...]]:
+    """What is known of how its microphones stand against one another: to read names again, no file is."""
+    return _KNOWN.validate_json(zlib.decompress(session.compared)) if session.compared else {}
 
 
 def guidance_of(session: Session) -> Guidance:
     """What was said about a session, with the words learned for all of them."""
-    words = tuple(
-        LearnedWord(word=w.word, meaning=w.meaning, value=w.value) for w in WordRecord.objects.order_by("word")
-    )
-    return Guidance.model_validate(session.guidance).but(words=words)
+    return Guidance.model_validate(session.guidance).but(words=tuple(learned_words()))
+
+
+def learned_words() -> list[LearnedWord]:
+    """The words learned for all sessions. One that is none any more, kept by an older version, hides no session."""
+    found = []
+    for record in WordRecord.objects.order_by("word"):
+        try:
+            found.append(LearnedWord.model_validate(model_to_dict(record, ["word", "meaning", "value"])))
+        except ValidationError:
+            continue
+    return found
 
 
 def _measure_new(session: Session, progress: Progress) -> None:

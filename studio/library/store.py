@@ -4,17 +4,20 @@ import hashlib
 import os
 import tempfile
 from collections.abc import Iterable
+from dataclasses import dataclass
 from pathlib import Path
 
 from django.conf import settings
 
-from drumcore.kit.values import Width
+from drumcore.kit.values import Side, Width
 from drumcore.playing.sounds import plays_as_it_is, prepare, write_prepared
 from drumcore.recordings.reading import read_audio
 from drumcore.refusals import Refusal
 from studio.library.models import StoredFile
 
 MOST_REMEMBERED = 200_000
+FOREVER = "public, max-age=31536000, immutable"
+"""How long what is named by its content may be kept by a browser."""
 LARGEST_FILE = 512 << 20
 
 
@@ -25,11 +28,25 @@ def _folder(name: str) -> Path:
 
 
 def place_of(stored: StoredFile) -> Path:
-    return _folder("recordings") / stored.sha256[:2] / f"{stored.sha256}{stored.suffix}"
+    return _place(stored.sha256, stored.suffix)
 
 
-def store(chunks: Iterable[bytes], name: str, *, durable: bool = True) -> StoredFile:
-    """Keep a file's bytes; when this returns they survive a crash. Raises Refusal for a file over the limit.
+def _place(sha256: str, suffix: str) -> Path:
+    return _folder("recordings") / sha256[:2] / f"{sha256}{suffix}"
+
+
+@dataclass(frozen=True)
+class Put:
+    """A file that lies where it belongs; the database does not know of it yet."""
+
+    sha256: str
+    suffix: str
+    size: int
+
+
+def put_file(source: Path, name: str, *, durable: bool = True) -> Put:
+    """Copy a file to where its bytes belong; when this returns they survive a crash. Touches no database, so that nobody
+    waits while a large archive is unpacked. Raises Refusal for a file over the limit.
 
     With `durable` False the caller makes the files durable itself, many at once, before it says they are kept.
     """
@@ -37,8 +54,8 @@ def store(chunks: Iterable[bytes], name: str, *, durable: bool = True) -> Stored
     digest, size = hashlib.sha256(), 0
     handle, temporary = tempfile.mkstemp(dir=_folder("recordings"), suffix=".part")
     try:
-        with os.fdopen(handle, "wb") as file:
-            for chunk in chunks:
+        with os.fdopen(handle, "wb") as file, source.open("rb") as read:
+            while chunk := read.read(1 << 20):
                 size += len(chunk)
                 if size > LARGEST_FILE:
                     raise Refusal(f"{name} is over {LARGEST_FILE >> 20} MB; cut it into single strikes.")
@@ -47,23 +64,35 @@ def store(chunks: Iterable[bytes], name: str, *, durable: bool = True) -> Stored
             file.flush()
             if durable:
                 os.fsync(file.fileno())
-        stored = StoredFile(sha256=digest.hexdigest(), suffix=suffix, size=size)
-        known = StoredFile.objects.filter(sha256=stored.sha256).first()
-        if known is not None and place_of(known).is_file():
-            return known
-        place = place_of(stored)
-        place.parent.mkdir(exist_ok=True)
-        Path(temporary).replace(place)
-        if durable:
-            _make_durable(place.parent)
+        put = Put(digest.hexdigest(), suffix, size)
+        place = _place(put.sha256, suffix)
+        if not place.is_file():
+            place.parent.mkdir(exist_ok=True)
+            Path(temporary).replace(place)
+            if durable:
+                _make_durable(place.parent)
     finally:
         Path(temporary).unlink(missing_ok=True)
-    return StoredFile.objects.get_or_create(sha256=stored.sha256, defaults={"suffix": suffix, "size": size})[0]
+    return put
 
 
-def store_file(path: Path, name: str, *, durable: bool = True) -> StoredFile:
-    with path.open("rb") as file:
-        return store(iter(lambda: file.read(1 << 20), b""), name, durable=durable)
+def remember(put: Iterable[Put]) -> dict[str, StoredFile]:
+    """Tell the database of files that were put, by their hashes. One that is known under another suffix stays so."""
+    wanted = {each.sha256: each for each in put}
+    new = [StoredFile(sha256=p.sha256, suffix=p.suffix, size=p.size) for p in wanted.values()]
+    StoredFile.objects.bulk_create(new, ignore_conflicts=True)
+    known = {stored.sha256: stored for stored in StoredFile.objects.filter(sha256__in=wanted)}
+    for sha256, stored in known.items():
+        if not place_of(stored).is_file():
+            # Known under another suffix, and that file has gone: this one takes its place.
+            stored.suffix = wanted[sha256].suffix
+            stored.save(update_fields=["suffix"])
+    return known
+
+
+def store_file(path: Path, name: str) -> StoredFile:
+    put = put_file(path, name)
+    return remember([put])[put.sha256]
 
 
 def _make_durable(folder: Path) -> None:
@@ -83,28 +112,52 @@ def locate(content: str) -> Path:
     raise Refusal("A recording of this kit is not in the studio any more; bring its session in again.")
 
 
-_prepared: dict[tuple[str, str, int, Width, float, bool], Path] = {}
+_prepared: dict[tuple[str, str, int, Width, float, bool, Side | None], Path] = {}
 """Where sounds were found ready: both originals and prepared files never change under their names."""
 
 
-def prepared_sound(content: str, rate_hz: int, width: Width, cents: float = 0.0, *, centred: bool = False) -> Path:
+def prepared_sound(
+    content: str, rate_hz: int, width: Width, cents: float = 0.0, *, centred: bool = False, turned: Side | None = None
+) -> Path:
     """A recording ready to play: the original where that will do, else made once and kept beside the originals."""
-    asked = (str(settings.DATA), content, rate_hz, width, cents, centred)
+    asked = (str(settings.DATA), content, rate_hz, width, cents, centred, turned)
     known = _prepared.get(asked)
     if known is not None and known.is_file():
         return known
     if len(_prepared) > MOST_REMEMBERED:
         _prepared.clear()
-    _prepared[asked] = place = _prepare(content, rate_hz, width, cents, centred)
+    _prepared[asked] = place = _prepare(content, rate_hz, width, cents, centred, turned)
     return place
 
 
-def _prepare(content: str, rate_hz: int, width: Width, cents: float, centred: bool) -> Path:
+_written: list[Path] = []
+CLEARED_EVERY = 100
+
+
+def clear_prepared(keep: Path | None = None) -> None:
+    """Remove sounds that were made ready, those not asked for the longest first, until they take no more than they may.
+    All can be made again from their recordings."""
+    found = [(path, path.stat()) for path in _folder("prepared").rglob("*.flac")]
+    size = sum(stat.st_size for _, stat in found)
+    for path, stat in sorted(found, key=lambda each: max(each[1].st_atime, each[1].st_mtime)):
+        if size <= settings.ZESTY_PREPARED_BYTES:
+            return
+        if path != keep:
+            path.unlink(missing_ok=True)
+            size -= stat.st_size
+
+
+def _prepare(content: str, rate_hz: int, width: Width, cents: float, centred: bool, turned: Side | None) -> Path:
     original = locate(content)
-    if not cents and not centred and plays_as_it_is(original, rate_hz, width):
+    if not cents and not centred and not turned and plays_as_it_is(original, rate_hz, width):
         return original
-    treated = f"{cents:+.2f}" * bool(cents) + "c" * centred
+    treated = f"{cents:+.2f}" * bool(cents) + "c" * centred + (f"-{turned.value}" if turned else "")
     place = _folder("prepared") / f"{rate_hz}-{width.value}" / content[:2] / f"{content}{treated}.flac"
     if not place.is_file():
-        write_prepared(prepare(read_audio(original), rate_hz, width, cents, centred=centred), rate_hz, place)
+        made = prepare(read_audio(original), rate_hz, width, cents, centred=centred, turned=turned)
+        write_prepared(made, rate_hz, place)
+        _written.append(place)
+        if len(_written) >= CLEARED_EVERY:
+            _written.clear()
+            clear_prepared(place)
     return place

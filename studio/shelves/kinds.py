@@ -8,6 +8,8 @@ from drumcore.demo.electronic_kits import ELECTRONIC_KITS, map_of
 from drumcore.kit.values import Curve, SavedMap
 from drumcore.notes.maps import STANDARD_NAME
 from drumcore.recordings.guidance import SavedReading
+from drumcore.treatments.kept import KeptTreatments
+from drumcore.treatments.shipped import SHIPPED
 from drumcore.value import Value
 
 STANDARD_MAP = "standard"
@@ -41,4 +43,7 @@ def _maps() -> Iterable[Shipped]:
 MAPS = Kind("maps", "map", SavedMap, _maps, lambda found, name: found.but(name=name))
 CURVES = Kind("curves", "curve", Curve)
 READINGS = Kind("readings", "saved reading", SavedReading)
-KINDS = (MAPS, CURVES, READINGS)
+TREATMENTS = Kind(
+    "treatments", "treatment", KeptTreatments, lambda: (Shipped(one.id, one.name, one.kept) for one in SHIPPED)
+)
+KINDS = (MAPS, CURVES, READINGS, TREATMENTS)

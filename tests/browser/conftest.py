@@ -120,19 +120,53 @@ def kit(page: Page, fetch):
     return open_at
 
 
-LISTEN = """() => { const ear = { outputs: {}, channels: {}, all: { heard: 0 }, sides: [0, 0] }; window.ear = ear;
+LISTEN = """() => {
+  const p = window.zestySkin.player();
+  const ear = { outputs: {}, channels: {}, lanes: {}, all: { heard: 0 }, sides: [0, 0] };
+  window.ear = ear;
   clearInterval(window.listening);
-  window.listening = setInterval(() => { const p = window.zestySkin.player(); if (!p) return;
-    ear.all.heard = Math.max(ear.all.heard, p.heard.peak());
-    p.outputPeaks(1).forEach((peak, side) => { ear.sides[side] = Math.max(ear.sides[side] || 0, peak); });
-    for (let k = 1; k <= 16; k += 1) ear.outputs[k] = Math.max(ear.outputs[k] || 0, ...p.outputPeaks(k));
-    for (const c of p.striker.table.head.channels) {
-      ear.channels[c.id] = Math.max(ear.channels[c.id] || 0, p.channelPeak(c.id)); }
-  }, 10); }"""
+  for (const stop of window.ears ?? []) stop();
+  window.ears = [];
+  const looks = [];
+  const higher = (of, which, peak) => { of[which] = Math.max(of[which] || 0, peak); };
+  // Ears of its own that remember a third of a second: loading keeps a page busy for longer than its meters look back.
+  const hear = (node, sides, keep) => {
+    const split = new ChannelSplitterNode(p.context, { numberOfOutputs: sides });
+    node.connect(split);
+    window.ears.push(() => { try { node.disconnect(split); } catch {} });
+    for (let side = 0; side < sides; side += 1) {
+      const analyser = new AnalyserNode(p.context, { fftSize: 16384 });
+      const samples = new Float32Array(16384);
+      split.connect(analyser, side);
+      looks.push(() => {
+        analyser.getFloatTimeDomainData(samples);
+        keep(samples.reduce((peak, x) => Math.max(peak, Math.abs(x)), 0), side);
+      });
+    }
+  };
+  for (const [number, node] of p.graph.outputs) {
+    hear(node, node.channelCount, (peak, side) => {
+      higher(ear.outputs, number, peak);
+      if (number === 1) higher(ear.sides, side, peak);
+    });
+  }
+  for (const { id, matrix } of p.table.head.channels) {
+    hear(p.leaving(id), matrix.length, (peak) => higher(ear.lanes, id, peak));
+  }
+  hear(p.monitor, 2, (peak) => higher(ear.all, 'heard', peak));
+  window.listening = setInterval(() => {
+    for (const look of looks) look();
+    // What a lane's own meter shows.
+    for (const { id } of p.table.head.channels) higher(ear.channels, id, p.channelPeak(id));
+  }, 30);
+}"""
 
 
 def listen(page: Page) -> None:
-    """From now on the highest peak of every output and channel is kept, however seldom a busy machine looks."""
+    """From now on the highest peak of every output and lane is kept, however seldom a busy machine looks; what was turned
+    before has arrived by then, on the clock of the sound, which stands still while the machine is busy."""
+    now = page.evaluate("() => { const p = window.zestySkin.player(); p.wake(); return p.context.currentTime; }")
+    page.wait_for_function("(then) => window.zestySkin.player().context.currentTime > then", arg=now + 0.3)
     page.evaluate(LISTEN)
 
 

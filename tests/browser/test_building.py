@@ -89,8 +89,8 @@ def test_a_column_is_overruled_for_every_name_at_once(page: Page, tmp_path: Path
     expect(names).to_contain_text("a guess: they sound alike and each has levels of its own")
     expect(strokes).to_contain_text("3 × up to 2 takes", timeout=20_000)
     column.click()
-    page.get_by_role("option", name="passed over").click()
-    expect(column).to_contain_text("passed over", timeout=20_000)
+    page.get_by_role("option", name="not used").click()
+    expect(column).to_contain_text("not used", timeout=20_000)
     expect(names).to_contain_text("you said so")
     names.get_by_role("button", name="Save this reading").click()
     page.get_by_label("Name of this reading").fill("Weather")
@@ -99,7 +99,7 @@ def test_a_column_is_overruled_for_every_name_at_once(page: Page, tmp_path: Path
     page.get_by_role("option", name="as read by itself").click()
     expect(column).to_contain_text("strength", timeout=20_000)
     names.get_by_role("button", name="Read as “Weather”").click()
-    expect(column).to_contain_text("passed over", timeout=20_000)
+    expect(column).to_contain_text("not used", timeout=20_000)
     column.click()
     page.get_by_role("option", name="strength").click()
     expect(names).to_contain_text("you said so", timeout=20_000)
@@ -183,7 +183,7 @@ def test_recordings_dropped_on_a_piece_join_it(page: Page, tmp_path: Path, small
     expect(shelf.locator("li").nth(3)).to_contain_text("Tea tray")
     shelf.get_by_role("button", name="More for Tea tray").focus()
     page.keyboard.press("Enter")
-    page.get_by_role("menuitem", name="Take Tea tray out").click()
+    page.get_by_role("menuitem", name="Remove Tea tray").click()
     expect(tray).to_have_count(0)
 
 
@@ -219,7 +219,7 @@ def test_takes_are_dragged_chosen_levelled_and_trimmed(page: Page, kit):
     page.get_by_role("button", name="Make levels even").click()
     page.get_by_role("menuitem", name="Level the takes of every layer").click()
     expect(page.get_by_test_id("ghost")).to_be_visible()
-    spread = page.locator('[data-layer="1"]').get_by_text(re.compile(r"\d\.\d dB"))
+    spread = page.locator('[data-layer="1"]').get_by_text(re.compile(r"^\d\.\d dB$"))
     before = spread.inner_text()
     page.get_by_role("button", name="Leave it", exact=True).click()
     expect(spread).to_have_text(before)
@@ -241,6 +241,22 @@ def test_takes_are_dragged_chosen_levelled_and_trimmed(page: Page, kit):
     expect(page.get_by_test_id("gap")).to_have_count(0)
     page.keyboard.press("Control+z")
     kept(page)
+
+
+def test_what_a_mend_brings_is_said_before_it_is_made(page: Page, kit):
+    kit("layers", "snare")
+    page.get_by_role("button", name=re.compile("^Snare")).first.click()
+    boundary = page.get_by_role("slider", name="Boundary between layers 1 and 2")
+    boundary.press("Home")
+    expect(boundary).to_have_attribute("aria-valuenow", boundary.get_attribute("aria-valuemin") or "")
+    for _ in range(3):
+        boundary.press("Alt+ArrowLeft")
+    page.get_by_role("button", name=re.compile("finding")).first.click()
+    finding = page.get_by_role("group", name="Findings").locator("section").filter(has_text="Layer 1 has").first
+    merge = finding.get_by_role("button", name=re.compile("Merge it with layer 2"))
+    expect(finding.get_by_role("status")).to_have_count(0)
+    merge.hover()
+    expect(finding.get_by_role("status")).to_contain_text("brings “Layer 1 spreads over")
 
 
 def test_a_pan_and_a_polarity_are_heard(page: Page, kit):
@@ -280,6 +296,11 @@ def test_a_take_is_looked_at_closely_down_to_its_samples(page: Page, kit):
     dialog = page.get_by_role("dialog")
     expect(dialog.get_by_test_id("lane")).to_have_count(5)
     expect(dialog.get_by_role("region", name="Snare bottom")).to_contain_text("against")
+    over = dialog.get_by_role("button", name="Polarity of Snare bottom in this take")
+    over.click()
+    expect(over).to_have_attribute("aria-pressed", "true")
+    over.click()
+    expect(over).to_have_attribute("aria-pressed", "false")
     dialog.get_by_role("button", name="Samples").click()
     start = dialog.get_by_role("slider", name=re.compile("^Start of take"))
     start.press("PageUp")
@@ -293,8 +314,10 @@ def test_a_take_is_looked_at_closely_down_to_its_samples(page: Page, kit):
     came(page)
     page.keyboard.press("Control+z")  # undo works in here too
     expect(start).to_have_attribute("aria-valuetext", "+0.0 ms")
-    dialog.get_by_role("button", name="Polarity of Snare bottom").click()
-    expect(dialog.get_by_role("button", name="Polarity of Snare bottom")).to_have_attribute("aria-pressed", "true")
+    dialog.get_by_role("button", name="Polarity of Snare bottom", exact=True).click()
+    expect(dialog.get_by_role("button", name="Polarity of Snare bottom", exact=True)).to_have_attribute(
+        "aria-pressed", "true"
+    )
     dialog.get_by_role("button", name="The take after").click()
     expect(dialog.get_by_role("heading", level=1)).to_contain_text("6-3")
     page.keyboard.press("Control+z")

@@ -4,17 +4,21 @@ import base64
 import json
 from collections.abc import Iterator
 from contextlib import contextmanager
+from pathlib import Path
 
 import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
+from drumcore.formats.kit_file import read_kit_file
 from drumcore.grooves.values import Groove, GrooveEvent, PedalMove, Press, Strike
 from drumcore.kit.values import Width
+from drumcore.playing.compiling import compile_head, compile_piece
 from drumcore.playing.play_table import PlayHead, PlayPiece, PlaySound, PlayTable
 from drumcore.playing.rendering import render
 from drumcore.playing.sounds import cut
 from tests.browser.conftest import came, listen
+from tests.waiting import until
 
 RENDER = """async ({ head, pieces, events, seconds }) => {
   const outputs = await window.zestySkin.renderOffline(head, pieces, events, seconds);
@@ -41,10 +45,12 @@ class ServedSounds:
 
         import soundfile
 
-        key = (sound.content, sound.width, sound.cents, sound.centred)
+        key = (sound.content, sound.width, sound.cents, sound.centred, sound.turned)
         if key not in self.held:
             path = f"{self.address}/api/sounds/{sound.content}/{rate_hz}/{sound.width.value}"
-            path += f"?cents={sound.cents}&centred={str(sound.centred).lower()}"
+            path += f"?cents={sound.cents}&centred={str(sound.centred).lower()}" + (
+                f"&turned={sound.turned}" if sound.turned else ""
+            )
             with urllib.request.urlopen(path) as answer:
                 samples, rate = soundfile.read(io.BytesIO(answer.read()), dtype="float32", always_2d=True)
             assert rate == rate_hz
@@ -115,8 +121,9 @@ def test_trims_blends_and_variation_sound_alike_in_both_players(page: Page, fetc
         agree(page, address, changed, groove)
 
 
-def test_treated_channels_sound_alike_in_both_players(page: Page, fetch, address: str):
-    """Eight bands on one channel, every kind of band on the others, one switched off, ringing on after the last strike."""
+def treated_lantern(plan: str) -> list[dict]:
+    """Eight bands on one channel, every kind of band on the others, compressors, drives, one switched off, one bypassed, main
+    treated as well."""
     peak = {"kind": "peak", "hz": 55.0, "gain_db": 15.0, "q": 12.0}
     eqs = {
         "kick-channel": [peak, {"kind": "high_shelf", "hz": 5000.0, "gain_db": -6.0}],
@@ -126,19 +133,71 @@ def test_treated_channels_sound_alike_in_both_players(page: Page, fetch, address
         "splash-channel": [{"kind": "low_cut", "hz": 300.0, "resonance_db": 6.0}, {"kind": "high_cut", "hz": 9000.0}],
         "overheads-channel": [{"kind": "low_shelf", "hz": 120.0, "gain_db": -9.0}],
     }
-    edits: list[dict] = [{"kind": "apply_plan", "plan": "one-output-a-piece"}]
+    edits: list[dict] = [{"kind": "apply_plan", "plan": plan}]
+    squeezed = {"kind": "compressor", "threshold_db": -32.0, "ratio": 5.0, "attack_ms": 2.0, "release_ms": 90.0}
+    driven = {"kind": "drive", "push_db": 14.0, "asymmetry": 0.3, "mix": 0.7}
+    for channel, treatment in (
+        ("kick-channel", squeezed | {"low_cut_hz": 120.0, "make_up_db": 6.0}),
+        ("kick-channel", driven),
+        ("side-snare-channel", squeezed | {"knee_db": 18.0, "mix": 0.6}),
+        ("splash-channel", driven | {"made_good": False, "push_db": 8.0}),
+        ("overheads-channel", squeezed | {"release_ms": 700.0}),
+        ("main", squeezed | {"threshold_db": -20.0}),
+        ("main", driven | {"push_db": 3.0}),
+    ):
+        edits.append({"kind": "set_treatment", "channel": channel, "treatment": treatment})
+    edits.append({"kind": "set_channel", "channel": "main", "pan": 0.2, "level_db": -2.0})
+    edits.append({"kind": "set_treatment", "channel": "china-channel", "treatment": driven})
+    edits.append({"kind": "set_channel", "channel": "china-channel", "treated": False})
     for channel, bands in eqs.items():
         edits.append({"kind": "set_treatment", "channel": channel, "treatment": {"kind": "eq", "bands": bands}})
     off = {"kind": "eq", "on": False, "bands": [peak]}
     edits.append({"kind": "set_treatment", "channel": "room-channel", "treatment": off})
+    # Buses: sends taken after the level and before it, one bus into another, a channel that goes into one alone.
+    edits += [{"kind": "make_bus", "name": name} for name in ("Crush", "Air")]
+    for channel, bus, level_db, early in (
+        ("kick-channel", "crush-bus", -4.0, False),
+        ("side-snare-channel", "crush-bus", -8.0, True),
+        ("side-snare-channel", "air-bus", -10.0, False),
+        ("crush-bus", "air-bus", -6.0, False),
+    ):
+        edits.append({"kind": "set_send", "channel": channel, "bus": bus, "level_db": level_db, "early": early})
+    edits.append({"kind": "go_into_bus", "channels": ["splash-channel"], "bus": "air-bus"})
+    edits.append({"kind": "set_channel", "channel": "side-snare-channel", "pan": -0.4, "level_db": -3.0})
+    edits.append({"kind": "set_treatments", "channel": "crush-bus", "treatments": [squeezed, driven]})
+    edits.append({"kind": "set_channel", "channel": "air-bus", "pan": 0.3, "output": 12})
+    return edits
+
+
+def of_six(seconds: float) -> Groove:
+    """Kick, snare and cymbals in turn, softer and harder; what is treated rings on after the last."""
     notes = [36, 38, 55, 52, 76, 38]
-    events = [Strike(time_s=0.13 * i, note=notes[i % 6], velocity=30 + (i * 37) % 98) for i in range(36)]
-    groove = Groove(name="Trial", bpm=120, beats_a_bar=4, events=tuple(events), length_s=6.0)
-    with edited(page, fetch, "Tin Lantern", edits) as changed:
-        assert [c["treatments"] for c in changed["play_head"]["channels"] if c["id"] == "room-channel"] == [
-            [{"kind": "eq", "bands": []}]
-        ]
-        agree(page, address, changed, groove)
+    strikes = int(6 * seconds)
+    events = [Strike(time_s=0.13 * i, note=notes[i % 6], velocity=30 + (i * 37) % 98) for i in range(strikes)]
+    return Groove(name="Trial", bpm=120, beats_a_bar=4, events=tuple(events), length_s=seconds)
+
+
+@pytest.mark.parametrize("plan", ["one-output-a-piece", "everything-to-main"])
+def test_treated_channels_sound_alike_in_both_players(page: Page, fetch, address: str, plan: str):
+    with edited(page, fetch, "Tin Lantern", treated_lantern(plan)) as changed:
+        treated = {c["id"]: [t["kind"] for t in c["treatments"]] for c in changed["play_head"]["channels"]}
+        assert treated["room-channel"] == treated["china-channel"] == []
+        assert treated["kick-channel"] == ["eq", "compressor", "drive"]
+        agree(page, address, changed, of_six(6.0))
+
+
+@pytest.mark.parametrize("rate", [44_100, 96_000])
+def test_treated_channels_sound_alike_at_other_rates(page: Page, fetch, address: str, tmp_path: Path, rate: int):
+    with edited(page, fetch, "Tin Lantern", treated_lantern("one-output-a-piece")) as changed:
+        job = page.request.post(f"/api/kits/{changed['id']}/exports/kit-file", data={}).json()
+        until(lambda: json.loads(fetch(f"/api/jobs/{job['id']}"))["state"] == "done")
+        (tmp_path / "lantern.zestykit").write_bytes(page.request.get(f"/api/jobs/{job['id']}/download").body())
+        kit = read_kit_file(tmp_path / "lantern.zestykit", tmp_path / "out").kit.but(rate_hz=rate)
+        state = {
+            "play_head": compile_head(kit).model_dump(mode="json"),
+            "play_pieces": [compile_piece(piece, kit).model_dump(mode="json") for piece in kit.pieces],
+        }
+        agree(page, address, state, of_six(3.0))
 
 
 def test_touch_and_notes_sound_alike_in_both_players(page: Page, fetch, address: str):
@@ -212,7 +271,7 @@ def agree(page: Page, address: str, state: dict, groove: Groove) -> None:
         pieces=tuple(PlayPiece.model_validate(p) for p in pieces),
     )
     blocks = list(render(table, groove.events, ServedSounds(address), length_s=seconds))
-    used = sorted({channel.output or 1 for channel in table.head.channels})
+    used = sorted({channel.output or 1 for channel in table.head.channels if channel.into is None})
     assert [o["number"] for o in outputs] == used
     for place, output in enumerate(outputs):
         ours = np.concatenate([block.outputs[output["number"]] for block in blocks], axis=1)

@@ -55,7 +55,7 @@ def test_a_boundary_dragged_by_hand_is_undone_at_once(page: Page, kit):
         page.mouse.move(x - far, y)
     page.mouse.up()
     expect(boundary).not_to_have_attribute("aria-valuenow", before)
-    expect(page.get_by_test_id("kept")).to_have_text("All kept")
+    expect(page.get_by_test_id("kept")).to_have_text("Saved")
     moved = int(boundary.get_attribute("aria-valuenow") or 0)
     assert moved < int(before)
     # The layer above begins where this one ends.
@@ -78,8 +78,8 @@ def test_a_take_left_out_is_no_longer_played(page: Page, kit):
         hit = page.locator("[data-hit]")
         expect(hit).not_to_have_attribute("data-hit", before or "none")
         expect(struck(page)).to_contain_text("of 2")
-        heard.add(hit.get_attribute("aria-label"))
-    assert {(label or "").split(",")[0] for label in heard} == {"Take 4-2", "Take 4-3"}
+        heard.add(hit.locator(".sr-only").inner_text())
+    assert {label.split(",")[0] for label in heard} == {"Take 4-2", "Take 4-3"}
     page.keyboard.press("Control+z")
     expect(page.get_by_role("button", name="Take 4-1, left out")).to_have_count(0)
 
@@ -138,3 +138,24 @@ def test_the_theme_is_chosen_and_kept(page: Page, kit):
     page.reload()
     expect(page.get_by_role("button", name="Light theme")).to_be_visible()
     assert page.evaluate(ground) == dark
+
+
+def test_what_is_done_is_marked_and_leads_on(page: Page, kit):
+    """Touch has nothing to mend and leads to routing; rehearsal is done when a groove was heard, and not before."""
+    kit("touch")
+    steps = page.get_by_role("navigation", name="Steps")
+    expect(steps.get_by_role("link", name="Touch")).to_have_accessible_name(re.compile("Touch ?done"))
+    expect(steps.get_by_role("link", name="Layers")).not_to_have_accessible_name(re.compile("done"))
+    page.get_by_role("link", name="On to Routing").click()
+    expect(page.get_by_role("heading", name="Routing", exact=True)).to_be_visible()
+    page.get_by_role("link", name="On to Rehearsal").click()
+    rehearsal = steps.get_by_role("link", name="Rehearsal")
+    expect(rehearsal).to_have_attribute("aria-current", "page")
+    expect(rehearsal).not_to_have_accessible_name(re.compile("done"))
+    page.keyboard.press("Space")
+    expect(rehearsal).to_have_accessible_name(re.compile("Rehearsal ?done"))
+    page.keyboard.press("Space")
+    # It is this browser's, and stays.
+    page.reload()
+    expect(rehearsal).to_have_accessible_name(re.compile("Rehearsal ?done"))
+    expect(page.get_by_role("link", name="On to Delivery")).to_be_visible()

@@ -22,13 +22,15 @@ FLOORS = [
     "playing",
     "edits",
 ]
-ROOF = ["formats", "findings", "exports", "demo", "cli"]
+ROOF = ["formats", "findings", "exports", "demo", "trial_commands", "commands", "cli"]
 ROOF_MAY = {
     "formats": set(FLOORS),
     "findings": {*FLOORS},
     "exports": {*FLOORS, "formats"},
     "demo": {*FLOORS, "formats"},
-    "cli": {*FLOORS, "formats", "findings", "demo"},
+    "trial_commands": {"demo"},
+    "commands": {*FLOORS, "formats", "findings", "demo"},
+    "cli": {"kit", "formats", "refusals", "trial_commands", "commands"},
 }
 
 

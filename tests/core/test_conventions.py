@@ -19,7 +19,7 @@ STEP_DB = 7.0
 
 def measured(path: str, level_db: float, seed: int) -> Measured:
     """A file as if it had been measured: what is read here depends on names and levels alone."""
-    sizes = Measurements(level_db, level_db + 6, 5.0, 300.0, -90.0, 0, 0.0, 900.0, 1, "0" * 96, "")
+    sizes = Measurements(level_db, level_db + 6, 5.0, 300.0, -90.0, 0, 0.0, 900.0, "0" * 96, "")
     return Measured(path, f"{seed:040x}", 48000, 24000, 1, sizes)
 
 
@@ -198,7 +198,7 @@ def test_every_column_says_what_it_means_and_why():
         ("1", "repeat"),
         ("R", "hand"),
     ]
-    assert found[3][2].startswith("rises with level, 0.9") and found[4][2].startswith("does not follow level, 0.")
+    assert found[3][2].startswith("higher is louder, ") and found[4][2].startswith("higher is no louder (0.")
     assert reading.groups[0].columns[3].evidence > 0.9
     assert reading.groups[0].files == 24 and reading.groups[0].columns[3].distinct == 6
 

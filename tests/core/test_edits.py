@@ -115,7 +115,7 @@ def test_refusals_are_sentences(small_kit: Kit, edit, said):
 
 
 def test_taking_a_piece_out_takes_what_hangs_on_it(small_kit: Kit):
-    kit = apply(small_kit, e.TakeOutPiece(piece="hats"))
+    kit = apply(small_kit, e.RemovePiece(piece="hats"))
     text = to_json(kit)
     assert "hats/" not in text and '"hats"' not in text
     assert {c.id for c in kit.routing.channels} == {
@@ -197,3 +197,17 @@ def test_a_kit_of_format_4_learns_what_its_channels_gather(small_kit: Kit):
         feed["channel"] = feed["channel"].removesuffix("-channel")
     opened = from_json(json.dumps(raw | {"format": 4}))
     assert [c.gathers for c in opened.routing.channels] == [c.gathers for c in small_kit.routing.channels]
+
+
+def test_a_kit_of_format_5_keeps_what_was_found_of_its_own_microphones(small_kit: Kit):
+    raw = json.loads(to_json(small_kit))
+    for take in raw["pieces"][1]["articulations"][0]["takes"]:
+        for recording in take["recordings"]:
+            del recording["against"]
+            recording.update({"polarity": -1, "delay_ms": 1.5} if recording["mic"] == "snare-mic" else {"polarity": 0})
+    opened = from_json(json.dumps(raw | {"format": 5}))
+    recordings = [r for t in opened.pieces[1].articulations[0].takes for r in t.recordings]
+    assert {(r.mic == "snare-mic", *((a.polarity, a.delay_ms) for a in r.against)) for r in recordings} == {
+        (True, (-1, 1.5)),
+        (False,),
+    }

@@ -17,7 +17,7 @@ from drumcore.formats.kit_file import contents_of, read_kit_file, write_kit_file
 from drumcore.formats.midi import read_midi, read_patterns, write_midi
 from drumcore.grooves.values import Groove, PedalMove, Press, Strike
 from drumcore.kit.lookup import pieces_of
-from drumcore.kit.values import Kit
+from drumcore.kit.values import KIT_FORMAT, Kit
 from drumcore.recordings.reading import read_audio
 from drumcore.recordings.session import read_folder
 from drumcore.refusals import Refusal
@@ -81,7 +81,10 @@ def test_missing_and_damaged_recordings_are_named_and_the_rest_opens(small_kit: 
 @pytest.mark.parametrize(
     ("change", "said"),
     [
-        (lambda n, d: d.replace(b'"format":5', b'"format":7') if n == "kit.json" else d, "newer version"),
+        (
+            lambda n, d: d.replace(f'"format":{KIT_FORMAT}'.encode(), b'"format":99') if n == "kit.json" else d,
+            "newer version",
+        ),
         (lambda n, d: None if n == "kit.json" else d, "zip without a kit.json"),
         (lambda n, d: d[:100] if n == "kit.json" else d, "not valid JSON"),
         (lambda n, d: d if n == "kit.json" else None, "holds none of its"),

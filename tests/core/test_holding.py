@@ -162,7 +162,7 @@ def test_an_edit_that_would_break_a_kit_is_refused_at_the_end_of_its_bundle(smal
     with pytest.raises(Refusal, match="names a take that is not there"):
         apply(small_kit, building)
     # Within a bundle a kit may be odd for a while.
-    assert apply(small_kit, e.Several(said="x", edits=(building, e.TakeOutPiece(piece="x")))).pieces == small_kit.pieces
+    assert apply(small_kit, e.Several(said="x", edits=(building, e.RemovePiece(piece="x")))).pieces == small_kit.pieces
 
 
 def test_recordings_that_are_lost_take_with_them_what_named_them(small_kit: Kit):

@@ -75,7 +75,7 @@ def test_a_stroke_is_copied_beside_itself_and_moved_and_renamed(small_kit: Kit):
         apply(kit, e.MakeArticulation(piece="hats", name="open"))
     kit = apply(kit, e.MakeArticulation(piece="hats", name="Closed"))
     assert piece_of(kit, "hats").articulations[-1].id == "hats/closed-3"
-    gone = apply(apply(small_kit, e.SilenceByItself(piece="hats")), e.TakeOutArticulation(articulation="hats/open"))
+    gone = apply(apply(small_kit, e.SilenceByItself(piece="hats")), e.RemoveArticulation(articulation="hats/open"))
     assert [(a.id, a.silences) for a in piece_of(gone, "hats").articulations] == [("hats/closed", ())]
     assert {p.articulation for p in gone.notes.placed if p.note == 46} == {"hats/closed"}
 

@@ -10,12 +10,12 @@ import soundfile
 from drumcore.demo.start_trials import start_trials
 from drumcore.edits.applying import apply
 from drumcore.findings.noticing import notice
-from drumcore.findings.of_recordings import microphone_out_of_time
+from drumcore.findings.of_microphones import microphone_out_of_time
 from drumcore.kit.lookup import articulation_of, piece_of, with_articulation
 from drumcore.kit.values import Kit
 from drumcore.recordings.in_time import in_common_time, out_of_time
 from drumcore.recordings.loudness import k_weighting, strike_level_db
-from drumcore.recordings.measuring import clipped_runs, delay_and_polarity, measure
+from drumcore.recordings.measuring import clipped_runs, measure
 from drumcore.recordings.reading import read_audio
 from drumcore.refusals import Refusal
 from tests.conftest import RATE, strike_sound, write_sound
@@ -103,14 +103,6 @@ def test_a_wave_that_leans_is_not_cut_short_as_if_it_were_an_offset(tmp_path):
     found = measure(read_audio(write_sound(tmp_path / "a.wav", kick)))
     assert found.dc_offset > 0.01
     assert found.length_ms > 380.0, "166 ms, were its mean taken away"
-
-
-def test_delay_and_polarity_between_microphones():
-    top = strike_sound(0, 7)
-    bottom = -np.concatenate([np.zeros(96), top])[: len(top)]
-    delay, sign, size = delay_and_polarity(top, bottom, RATE)
-    assert (delay, sign) == (pytest.approx(2.0, abs=0.03), -1)
-    assert size > 0.95
 
 
 def test_the_same_sound_has_the_same_content_in_any_container(tmp_path):

@@ -66,7 +66,7 @@ def test_unmarked_numbers_are_told_apart_by_sound(session_of):
     files = {f"SD-{r}-{s}.wav": level for r in range(1, 5) for s, level in enumerate(levels(4), 1)}
     reading = read_folder(session_of(files))
     assert laid_out(reading)["Snare · centre"] == [[f"SD-{r}-{s}" for r in range(1, 5)] for s in range(1, 5)]
-    assert "rises with level" in reading.reasons[0]
+    assert "higher is louder" in reading.reasons[0]
 
 
 def test_strengths_that_count_down_are_turned_round(session_of):

@@ -67,12 +67,15 @@ def test_a_band_above_what_the_rate_can_hold_works_at_its_top():
 def test_an_eq_is_the_same_in_blocks_and_whole_and_off_is_nothing(eq):
     noise = np.random.default_rng(3).standard_normal((2, 5000))
     play = compiled((eq,), RATE)
+    assert len(play) == eq.on
+    if not eq.on:
+        return
     (whole,) = stages(play, RATE, 2)
     (parts,) = stages(play, RATE, 2)
     treated = whole.process(noise)
     at_once = [parts.process(noise[:, a : a + 640]) for a in range(0, 5000, 640)]
     np.testing.assert_array_equal(np.concatenate(at_once, axis=1), treated)
-    if not eq.on or not eq.bands:
+    if not eq.bands:
         np.testing.assert_array_equal(treated, noise)
     else:
         sections = [(*coefficients(b, RATE)[:3], 1.0, *coefficients(b, RATE)[3:]) for b in play[0].bands]
@@ -110,8 +113,10 @@ def test_a_strip_that_would_ring_for_ever_is_ended_and_one_that_is_silent_sleeps
     strip, lane = mixer._strips[place], mixer.lanes[place]
 
     class ForEver:
-        def process(self, sound):
-            return sound + 1e-3
+        silent = True
+
+        def process(self, sound, into):
+            into[:] = sound + 1e-3
 
     strip._stages = [ForEver()]
     mixer.begin()
@@ -130,7 +135,7 @@ def test_treatments_are_set_replaced_kept_and_taken_away(small_kit: Kit):
     quieter = Eq(bands=(EqBand(kind=BandKind.HIGH_CUT, hz=900),), on=False)
     kit = apply(kit, e.SetTreatment(channel="snare-channel", treatment=quieter))
     assert channel_of(kit, "snare-channel").treatments == (quieter,) and from_json(to_json(kit)) == kit
-    assert compile_kit(kit).head.channels[1].treatments[0].bands == ()
+    assert compile_kit(kit).head.channels[1].treatments == ()
     gone = apply(kit, e.TakeTreatment(channel="snare-channel", treatment="eq"))
     assert gone.routing == small_kit.routing
     with pytest.raises(Refusal, match="Snare has no treatment of the kind “eq”"):

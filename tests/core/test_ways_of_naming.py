@@ -21,7 +21,7 @@ def read(way: Way, guidance: Guidance = NO_GUIDANCE) -> tuple[SessionReading, di
     measured = []
     for number, (path, what) in enumerate(meant.items()):
         level, start, centroid, length, frames = sounds_like(what, way)
-        sizes = Measurements(level, level + 6, start, length, -90.0, 0, 0.0, centroid, 1, "0" * 96, "")
+        sizes = Measurements(level, level + 6, start, length, -90.0, 0, 0.0, centroid, "0" * 96, "")
         measured.append(Measured(path, f"{number:040x}", 48_000, frames, 1, sizes))
     return read_session(measured, [], lambda recording: Path("/nowhere"), guidance), meant
 
@@ -146,7 +146,7 @@ def named(
 
 def read_sounds(files_: dict[str, tuple[float, ...]], guidance: Guidance = NO_GUIDANCE) -> SessionReading:
     measured = [
-        Measured(path, f"{k:040x}", 48_000, 20_000 + k, 1, Measurements(level, level + 6, 5.0, 400.0, -90.0, 0, 0.0, centroid, 1, "0" * 96, ""))
+        Measured(path, f"{k:040x}", 48_000, 20_000 + k, 1, Measurements(level, level + 6, 5.0, 400.0, -90.0, 0, 0.0, centroid, "0" * 96, ""))
         for k, (path, (level, centroid)) in enumerate(files_.items())
     ]  # fmt: skip
     return read_session(measured, [], lambda recording: Path("/nowhere"), guidance)

@@ -153,12 +153,12 @@ def test_what_an_edit_may_have_changed_is_compiled_again_and_nothing_else(small_
     everything = {piece.id for piece in small_kit.pieces}
     assert anew(small_kit) == set()
     assert anew(apply(small_kit, e.SetTracking(piece=SNARE, brightness=2.0))) == {SNARE}
-    assert anew(apply(small_kit, e.SetMainLevel(level_db=-3.0))) == set()
+    assert anew(apply(small_kit, e.SetChannel(channel="main", level_db=-3.0))) == set()
     assert anew(small_kit.but(rate_hz=96_000)) == everything
     wider = small_kit.but(mics=tuple(m.but(width=Width.STEREO) for m in small_kit.mics))
     assert anew(wider) == everything
     # Whatever is not compiled again is as it was.
-    for edit in (e.SetMainLevel(level_db=-3.0), e.SetChannel(channel="snare-channel", muted=True)):
+    for edit in (e.SetChannel(channel="main", level_db=-3.0), e.SetChannel(channel="snare-channel", muted=True)):
         after = apply(small_kit, edit)
         for piece in after.pieces:
             assert compile_piece(piece, after) == compile_piece(piece_of(small_kit, piece.id), small_kit)

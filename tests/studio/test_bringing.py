@@ -1,14 +1,12 @@
 """Bringing in, in full: nothing sent twice, folders of this machine, many channels, and what is said of names."""
 
 import hashlib
-from datetime import timedelta
 from pathlib import Path
 
 import numpy as np
 import pytest
 import soundfile
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.utils import timezone
 
 from drumcore.recordings.gathering import files_under
 from studio.jobs import running
@@ -161,7 +159,9 @@ def test_a_word_learned_once_is_known_in_every_session(studio, tmp_path):
     assert studio.get(f"/sessions/{session}")["strokes"][0]["piece"] == "Zork"
     word = {"word": "Zork", "meaning": "piece", "value": "Floor tom"}
     studio.post(f"/sessions/{session}/guidance", {"words": [word]})
-    assert studio.get(f"/sessions/{session}")["strokes"][0]["piece"] == "Floor tom"
+    corrected = studio.get(f"/sessions/{session}")
+    assert corrected["strokes"][0]["piece"] == "Floor tom"
+    assert corrected["changed"] == ["4 recordings are Floor tom · centre now, not Zork · hit."]
     next_one = session_of(studio, kit_id, root)
     assert studio.get(f"/sessions/{next_one}")["strokes"][0]["family"] == "tom"
     assert studio.client.delete("/api/words/zork").status_code == 204
@@ -183,23 +183,55 @@ def test_recordings_dropped_on_a_piece_join_its_layers(studio, small_session, tm
     assert after["order"] == kit["order"]
 
 
-@pytest.mark.parametrize("with_beat", [False, True])
-def test_work_that_was_stopped_goes_on_when_the_studio_starts(studio, small_session, with_beat: bool):
+def test_work_that_was_stopped_goes_on_when_the_studio_starts_and_other_work_says_so(studio, small_session):
     kit_id = studio.post("/kits", {"name": "Small"})["id"]
     came = studio.bring_in(kit_id, small_session)
-    before = timezone.now() - timedelta(hours=1)
     Job.objects.all().delete()
+    arguments = {"session": came["session"]}
     lost = Job.objects.create(
-        kind="read_session", arguments={"session": came["session"]}, state="running", kit_id=kit_id
+        kind="read_session", arguments=arguments, state="running", kit_id=kit_id, worker=running.TOKEN
     )
     # Every thread of a worker asks as it begins; what another of them has taken up by then is not lost.
-    Job.objects.filter(id=lost.id).update(created=before, beat=timezone.now())
     running.go_on_after_restart()
     assert [j.state for j in Job.objects.all()] == ["running"]
-    Job.objects.filter(id=lost.id).update(beat=before if with_beat else None)
+    Job.objects.filter(id=lost.id).update(worker="gone")
+    render = Job.objects.create(kind="export", state="running", kit_id=kit_id, worker="gone")
     running.go_on_after_restart()
     running.go_on_after_restart()
-    assert sorted(j.state for j in Job.objects.all()) == ["done", "stopped"]
+    assert sorted(j.state for j in Job.objects.filter(kind="read_session")) == ["done", "stopped"]
+    lost.refresh_from_db()
+    render.refresh_from_db()
+    assert "went on afterwards" in lost.message
+    assert render.state == "stopped" and "Run it again" in render.message
+
+
+def test_work_that_was_declared_ended_meanwhile_does_not_say_otherwise(studio, small_session, monkeypatch):
+    """A worker that was paused, declared gone and comes back."""
+    kit_id = studio.post("/kits", {"name": "Small"})["id"]
+    came = studio.bring_in(kit_id, small_session)
+    begun = running._kinds["read_session"]
+
+    def paused(job, progress):
+        result = begun(job, lambda done, total: None)
+        Job.objects.filter(id=job.id).update(state="stopped", message="Somebody said so.")
+        progress(1, 1)
+        return result
+
+    monkeypatch.setitem(running._kinds, "read_session", paused)
+    job = studio.post(f"/sessions/{came['session']}/read")
+    assert (job["state"], job["message"]) == ("stopped", "Somebody said so.")
+
+
+def test_what_ended_jobs_made_is_cleared_oldest_first(studio, monkeypatch):
+    kit_id = studio.post("/kits", {"name": "Small"})["id"]
+    jobs = [Job.objects.create(kind="export", state="done", kit_id=kit_id) for _ in range(5)]
+    for job in jobs:
+        running.folder_of(job).mkdir(parents=True)
+        (running.folder_of(job) / "stems.zip").write_bytes(b"x" * 100)
+    monkeypatch.setattr(running, "MOST_BYTES", 250)
+    running.clear_old()
+    assert [running.folder_of(job).exists() for job in jobs] == [False, False, False, True, True]
+    assert list(Job.objects.order_by("created")) == jobs[3:]
 
 
 def test_layers_are_previewed_fitted_and_compared_without_a_version(studio, small_session):

@@ -6,13 +6,13 @@ import signal
 import socket
 import subprocess
 import sys
-import time
 import urllib.error
 import urllib.request
 from collections.abc import Callable
 from pathlib import Path
 
 from tests.conftest import strike_sound, write_sound
+from tests.waiting import until
 
 ROOT = Path(__file__).resolve().parents[2]
 
@@ -25,19 +25,20 @@ class Server:
         self.address = f"http://127.0.0.1:{port}/api"
         self.environment = {**os.environ, "ZESTY_DATA": str(data), "DJANGO_SETTINGS_MODULE": "studio.settings"}
         self.environment |= environment
-        command = [sys.executable, "-m", "gunicorn", "studio.wsgi", "--bind", f"127.0.0.1:{port}", "--threads", "4"]
         subprocess.run([sys.executable, "manage.py", "migrate", "-v0"], cwd=ROOT, env=self.environment, check=True)
-        self.process = subprocess.Popen(
-            command, cwd=ROOT, env=self.environment, stderr=subprocess.DEVNULL, start_new_session=True
-        )
-        until = time.monotonic() + 30
-        while time.monotonic() < until:
-            try:
-                self.call("/kits")
-                return
-            except (urllib.error.URLError, ConnectionError):
-                time.sleep(0.05)
-        raise AssertionError("the server did not start")
+        self.process = self._started("server", "--port", str(port))
+        until(self._answers)
+
+    def _started(self, *program: str) -> subprocess.Popen[bytes]:
+        command = [sys.executable, "-m", "studio.children", *program]
+        quiet = {"stdin": subprocess.PIPE, "stderr": subprocess.DEVNULL}
+        return subprocess.Popen(command, cwd=ROOT, env=self.environment, start_new_session=True, **quiet)
+
+    def _answers(self) -> bool:
+        try:
+            return self.call("/kits") is not None
+        except (urllib.error.URLError, ConnectionError):
+            return False
 
     def call(self, path: str, body: object = None):
         data = json.dumps(body).encode() if body is not None else None
@@ -46,19 +47,14 @@ class Server:
             return json.load(answer)
 
     def worker(self) -> subprocess.Popen[bytes]:
-        command = [sys.executable, "manage.py", "run_huey", "--workers", "2", "--quiet"]
-        return subprocess.Popen(
-            command, cwd=ROOT, env=self.environment, stderr=subprocess.DEVNULL, start_new_session=True
-        )
+        return self._started("worker")
 
     def jobs_until(self, kit: str, reached: Callable[[list[dict]], bool]) -> list[dict]:
-        until = time.monotonic() + 90
-        while time.monotonic() < until:
-            jobs = self.call(f"/kits/{kit}/jobs")
-            if reached(jobs):
-                return jobs
-            time.sleep(0.02)
-        raise AssertionError(f"the jobs stand at {jobs}")
+        def jobs() -> list[dict] | None:
+            found = self.call(f"/kits/{kit}/jobs")
+            return found if reached(found) else None
+
+        return until(jobs, 90.0)
 
     def kill(self) -> None:
         kill(self.process)

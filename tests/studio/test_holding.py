@@ -54,11 +54,11 @@ def test_the_api_takes_no_pieces_that_contradict_themselves_and_no_numbers_that_
     piece["articulations"][0]["layers"][0]["takes"] = ["t99"]
     said = studio.edit(kit, {"kind": "build_pieces", "mics": [], "pieces": [piece]}, status=422)
     assert "names a take that is not there (“t99”)" in said["detail"]
-    level = {"kind": "set_main_level", "level_db": float("nan")}
+    level = {"kind": "set_channel", "channel": "main", "level_db": float("nan")}
     assert studio.edit(kit, level, status=400)["detail"].startswith("This request is not JSON that can be read")
     assert studio.edit(kit, {"kind": "rename_kit", "name": "\ud800"}, status=400)["detail"].endswith("again.")
-    odd = studio.edit(kit, {"kind": "set_main_level", "level_db": 1e300}, status=422)
-    assert odd["detail"].startswith("This request is not understood at “edit.set_main_level.level_db”")
+    odd = studio.edit(kit, {"kind": "set_channel", "channel": "main", "level_db": 1e300}, status=422)
+    assert odd["detail"].startswith("This request is not understood at “edit.set_channel.level_db”")
     assert studio.kit(kit["id"])["version"] == kit["version"]
 
 
@@ -71,7 +71,7 @@ def test_a_stored_kit_that_contradicts_itself_opens_is_edited_and_hides_none(stu
     opened = studio.kit(kit["id"])
     assert opened["notes"] or name == "half a character"  # a mark stands in its place
     studio.get(f"/kits/{kit['id']}/findings")
-    after = studio.edit(opened, {"kind": "set_main_level", "level_db": -3.0})
+    after = studio.edit(opened, {"kind": "set_channel", "channel": "main", "level_db": -3.0})
     assert after["notes"] == []
     assert studio.kit(kit["id"])["notes"] == []
 

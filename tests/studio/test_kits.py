@@ -30,10 +30,10 @@ def test_a_kit_is_made_from_recordings_and_edited(studio, small_session):
 
 def test_a_stale_edit_is_refused_and_nothing_is_overwritten(studio, small_session):
     kit = studio.kit_of(small_session)
-    newer = studio.edit(kit, SPLIT)
+    newer = studio.edit(kit, {"kind": "rename_kit", "name": "Early"})
     said = studio.edit(kit, {"kind": "rename_kit", "name": "Late"}, status=409)
     assert said["current"] == newer["version"] and "changed elsewhere" in said["detail"]
-    assert studio.kit(kit["id"])["head"]["name"] == "Small"
+    assert studio.kit(kit["id"])["head"]["name"] == "Early"
 
 
 def test_refused_edits_say_why_and_ask_about_occupied_notes(studio, small_session):

@@ -8,7 +8,7 @@ from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from drumcore.recordings.gathering import files_under
-from studio.library.models import Session, StoredFile
+from studio.library.models import Session, StoredFile, WordRecord
 from tests.conftest import strike_sound, write_sound
 
 
@@ -115,6 +115,42 @@ def test_sounds_and_peaks_are_served_for_keeps(studio, small_session):
     assert "not a sound" in studio.get(f"/sounds/{content}/12345/mono", 422)["detail"]
 
 
+def test_several_sounds_come_in_one_answer_as_many_as_fit(studio, small_session, monkeypatch):
+    kit = studio.kit_of(small_session)
+    heard = studio.get(f"/kits/{kit['id']}/recordings?articulation=snare/centre&take=t1")
+    asked = [(r["content"], width, "", "", side) for r in heard for width, side in (("mono", ""), ("stereo", "left"))]
+
+    def together(sounds, rate: int = 48000):
+        said = "&".join("of=" + ",".join(sound) for sound in sounds)
+        return studio.client.get(f"/api/sounds/together/{rate}?{said}")
+
+    def files(answer) -> list[bytes]:
+        left, found = answer.content, []
+        while left:
+            size = int.from_bytes(left[:4], "big")
+            found.append(left[4 : 4 + size])
+            left = left[4 + size :]
+        return found
+
+    answer = together(asked)
+    alone = [f"/api/sounds/{c}/48000/{width}" + (f"?turned={side}" if side else "") for c, width, _, _, side in asked]
+    assert files(answer) == [b"".join(studio.client.get(path).streaming_content) for path in alone]
+    assert "immutable" in answer["Cache-Control"]
+    # One that cannot be had costs itself, and is not kept as missing for good.
+    lost = together([asked[0], ("0" * 40, "mono", "", "", ""), asked[1]])
+    assert [len(file) > 0 for file in files(lost)] == [True, False, True] and lost["Cache-Control"] == "no-store"
+    monkeypatch.setattr("studio.library.together.MOST_BYTES", 1000)
+    assert len(files(together(asked))) == 1
+    for wrong in (
+        [("../x", "mono", "", "", "")],
+        [("a", "wide", "", "", "")],
+        [("a", "mono", "9e9", "", "")],
+        [("a",)],
+    ):
+        assert together(wrong).status_code == 422
+    assert together(asked, 12345).status_code == 422
+
+
 def test_files_and_paths_must_match(studio, small_session):
     kit_id = studio.post("/kits", {"name": "Odd"})["id"]
     session = studio.post(f"/kits/{kit_id}/sessions", {"name": "x"})["id"]
@@ -142,3 +178,16 @@ def test_what_an_older_rule_measured_is_measured_anew(studio, small_session):
     studio.post(f"/sessions/{session.id}/read")
     again = StoredFile.objects.get(sha256=one.sha256).measured
     assert again == one.measured and again["file"]["measurements"]["start_ms"] < 100.0
+
+
+def test_a_word_of_blanks_is_refused_and_one_kept_before_hides_no_session(studio, small_session):
+    kit_id = studio.post("/kits", {"name": "Words"})["id"]
+    session = studio.bring_in(kit_id, small_session)["session"]
+    for word in (" ", "İ" * 60):
+        said = studio.post(f"/sessions/{session}/guidance", {"words": [{"word": word, "meaning": "piece"}]}, 422)
+        assert "word" in said["detail"]
+    studio.post(
+        f"/sessions/{session}/guidance", {"words": [{"word": "  Boom   Box ", "meaning": "piece", "value": "Kick"}]}
+    )
+    WordRecord.objects.create(word="", meaning="piece")
+    assert [w["word"] for w in studio.get(f"/sessions/{session}")["words"]] == ["boom box"]

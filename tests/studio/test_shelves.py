@@ -7,6 +7,8 @@ from django.apps import apps
 
 from drumcore.kit.values import STRAIGHT, Curve, MapEntry, Node, SavedMap
 from drumcore.recordings.guidance import Ruling, SavedReading
+from drumcore.treatments.drive import Drive
+from drumcore.treatments.kept import KeptTreatments
 from drumcore.value import Value
 from studio.shelves.kinds import KINDS, Kind
 from studio.shelves.models import Kept
@@ -15,6 +17,7 @@ ENTRY = MapEntry(note=60, family="kick", articulation="centre")
 TWO: dict[str, tuple[Value, Value]] = {
     "maps": (SavedMap(name="Mine", entries=(ENTRY,)), SavedMap(name="Mine")),
     "curves": (Curve(nodes=(Node(x=0, y=9, bend=0.25), Node(x=127, y=100))), STRAIGHT),
+    "treatments": (KeptTreatments(treatments=(Drive(push_db=3.5),), says="A little."), KeptTreatments()),
     "readings": (SavedReading(groups=("a",), rulings=(Ruling(group="a", column=1, meaning="mic"),)), SavedReading()),
 }
 

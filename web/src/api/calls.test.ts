@@ -47,5 +47,7 @@ describe('a call', () => {
       throw new TypeError('Failed to fetch');
     });
     expect(away).toEqual([expect.stringMatching(/does not answer.*kept/), 0]);
+    // Killed in the middle of an answer: what came of it is no answer.
+    expect(await said(() => new Response('[{"id": "wharf", "na', { status: 200 }))).toEqual(away);
   });
 });

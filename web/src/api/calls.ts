@@ -20,6 +20,8 @@ export type InForce = Whole<Schemas['InForce']>;
 export type NoteShown = Whole<Schemas['NoteShown']>;
 export type Stems = Schemas['StemsAsked'];
 export type Rules = Whole<Schemas['Rules']>;
+export type Figure = Whole<Schemas['Figure']>;
+export type FigureAsked = Schemas['FigureAsked']['of'];
 export type Stretch = Whole<Schemas['Stretch']>;
 export type Curve = Whole<Schemas['Curve']>;
 export type Edit = Schemas['EditAsked']['edit'];
@@ -40,6 +42,7 @@ interface Shelves {
   maps: [Whole<Schemas['Card_SavedMap_']>, Schemas['SavedMap']];
   curves: [Whole<Schemas['Card_Curve_']>, Schemas['Curve']];
   readings: [Whole<Schemas['Card_SavedReading_']>, Schemas['SavedReading']];
+  treatments: [Whole<Schemas['Card_KeptTreatments_']>, Schemas['KeptTreatments']];
 }
 export type ShelfKind = keyof Shelves;
 export type CardOf<K extends ShelfKind> = Shelves[K][0];
@@ -68,6 +71,8 @@ export type PlayTake = Schemas['PlayTake'];
 export type PlaySound = Schemas['PlaySound'];
 export type PlayChannel = Schemas['PlayChannel'];
 export type PlayEq = Schemas['PlayEq'];
+export type PlayCompressor = Schemas['PlayCompressor'];
+export type PlayDrive = Schemas['PlayDrive'];
 export type PlayInput = Schemas['PlayInput'];
 export type PlaySilence = Schemas['PlaySilence'];
 
@@ -84,9 +89,14 @@ export class Refused extends Error {
   }
 }
 
+const away = () =>
+  new Refused('The studio does not answer. Everything acknowledged is kept; start it again to go on.', 0);
+
 async function answer<T>(response: Response): Promise<T> {
   if (response.status === 204) return undefined as T;
   const body = await response.json().catch(() => null);
+  // A studio that goes away in the middle of an answer has answered nothing.
+  if (response.ok && body === null) throw away();
   if (response.ok) return body as T;
   const detail = typeof body?.detail === 'string' ? body.detail : 'The studio could not do that; try again.';
   throw new Refused(detail, response.status, body?.current ?? null, body?.occupied ?? false);
@@ -131,7 +141,7 @@ async function call<T>(path: string, where: object, init?: RequestInit): Promise
   try {
     response = await fetch(addressOf(path, where), init);
   } catch {
-    throw new Refused('The studio does not answer. Everything acknowledged is kept; start it again to go on.', 0);
+    throw away();
   }
   return answer<T>(response);
 }
@@ -156,9 +166,22 @@ export const remove = <P extends Address<'delete'>>(path: P, where: Where<P, 'de
 export const postForm = <P extends FormAddress>(path: P, where: Where<P, 'post'>, body: FormData) =>
   call<Answer<P, 'post'>>(path, where, { method: 'POST', body });
 
-export const soundAddress = (sound: PlaySound, rate: number) => {
-  const treated = new URLSearchParams();
-  if (sound.cents) treated.set('cents', String(sound.cents));
-  if (sound.centred) treated.set('centred', 'true');
-  return `/api/sounds/${sound.content}/${rate}/${sound.width}${treated.size ? `?${treated}` : ''}`;
+/** Several sounds in one answer, in their order, as many of the first as fit; see `soundsIn`. */
+export const soundsAddress = (sounds: readonly PlaySound[], rate: number) => {
+  const asked = sounds.map(
+    (s) => `of=${s.content},${s.width},${s.cents || ''},${s.centred ? 1 : ''},${s.turned ?? ''}`,
+  );
+  return `/api/sounds/together/${rate}?${asked.join('&')}`;
 };
+
+/** The files of an answer to `soundsAddress`; null stands for one that cannot be had. */
+export function soundsIn(answer: ArrayBuffer): (ArrayBuffer | null)[] {
+  const view = new DataView(answer);
+  const files: (ArrayBuffer | null)[] = [];
+  for (let at = 0; at + 4 <= answer.byteLength; ) {
+    const length = view.getUint32(at);
+    files.push(length ? answer.slice(at + 4, at + 4 + length) : null);
+    at += 4 + length;
+  }
+  return files;
+}

@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/alive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Alive
+         * @description Whether the studio answers: asked often, by pages that show no kit.
+         */
+        get: operations["studio_rules_alive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/electronic-kits/{kit_id}/plays": {
         parameters: {
             query?: never;
@@ -266,6 +286,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{kit_id}/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Figure Of
+         * @description A figure of the kit as it stands. What is not known begins to be measured; ask again until it is.
+         */
+        post: operations["studio_kits_loudness_figure_of"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{kit_id}/findings": {
         parameters: {
             query?: never;
@@ -312,6 +352,26 @@ export interface paths {
         };
         /** Layer Fits */
         get: operations["studio_kits_addresses_layer_fits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/foreseen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Foreseen Of Mends
+         * @description What each mend of a finding (by its key) would bring, to be said before it is made.
+         */
+        get: operations["studio_kits_addresses_foreseen_of_mends"];
         put?: never;
         post?: never;
         delete?: never;
@@ -588,6 +648,26 @@ export interface paths {
         put?: never;
         /** Undo */
         post: operations["studio_kits_addresses_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/version": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Where It Stands
+         * @description Which version a kit stands at: asked often, by whoever shows it, and answered 304 while it stands there.
+         */
+        get: operations["studio_kits_addresses_where_it_stands"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1092,6 +1172,79 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelves/treatments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every */
+        get: operations["treatments_list"];
+        put?: never;
+        /** Keep One */
+        post: operations["treatments_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/treatments/{kept_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Replace One */
+        put: operations["treatments_replace"];
+        post?: never;
+        /** Remove One */
+        delete: operations["treatments_remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/treatments/{kept_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate One
+         * @description A copy under a free name.
+         */
+        post: operations["treatments_duplicate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/treatments/{kept_id}/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rename One */
+        post: operations["treatments_rename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stand-ins": {
         parameters: {
             query?: never;
@@ -1161,6 +1314,29 @@ export interface components {
             mics: components["schemas"]["Mic"][];
             /** Piece */
             piece: string;
+        };
+        /**
+         * Against
+         * @description How one side of a recording stands against the reference of its take, a side of the microphone it is
+         *     compared with (`recordings.hearing`): it hears the strike `delay_ms` later and pulls where that pushes (`polarity` −1).
+         *     With a polarity of 0 nothing is known; `sure` is how clearly it was found, 0 to 1.
+         */
+        Against: {
+            /**
+             * Delay Ms
+             * @default 0
+             */
+            delay_ms?: number;
+            /**
+             * Polarity
+             * @default 0
+             */
+            polarity?: number;
+            /**
+             * Sure
+             * @default 0
+             */
+            sure?: number;
         };
         /**
          * Alike
@@ -1324,6 +1500,19 @@ export interface components {
             pieces: components["schemas"]["Piece"][];
         };
         /**
+         * BypassTreatment
+         * @description Let sound pass by all treatment of the kit, or through it again.
+         */
+        BypassTreatment: {
+            /** Bypassed */
+            bypassed: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bypass_treatment";
+        };
+        /**
          * Calibration
          * @description The controller that carries the pedal, and its values with the pedal shut and open.
          */
@@ -1344,6 +1533,16 @@ export interface components {
             /** Ours */
             ours: boolean;
             value: components["schemas"]["Curve"] | null;
+        };
+        /** Card[KeptTreatments] */
+        Card_KeptTreatments_: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Ours */
+            ours: boolean;
+            value: components["schemas"]["KeptTreatments"] | null;
         };
         /** Card[SavedMap] */
         Card_SavedMap_: {
@@ -1385,14 +1584,21 @@ export interface components {
             /** Names */
             names: string[];
         };
-        /** ChannelShown */
+        /**
+         * ChannelShown
+         * @description `may_enter` are the buses it could go into, or be sent into, without going round in circles.
+         */
         ChannelShown: {
+            /** Bus */
+            bus: string;
             /** Feeds */
             feeds: components["schemas"]["Feed"][];
             /** Id */
             id: string;
             /** Level Db */
             level_db: number;
+            /** May Enter */
+            may_enter: string[];
             /** Muted */
             muted: boolean;
             /** Name */
@@ -1401,6 +1607,13 @@ export interface components {
             output: number;
             /** Pan */
             pan: number;
+            /** Sends */
+            sends: components["schemas"]["Send"][];
+            side: components["schemas"]["Side"];
+            /** Treated */
+            treated: boolean;
+            /** Treatments */
+            treatments: (components["schemas"]["Eq"] | components["schemas"]["Compressor"] | components["schemas"]["Drive"])[];
             width: components["schemas"]["Width"];
         };
         /**
@@ -1500,6 +1713,60 @@ export interface components {
             text: string;
         };
         /**
+         * Compressor
+         * @description A compressor; `low_cut_hz` is what its detector does not hear, `mix` how much of what it made is heard. `on`
+         *     switches it and keeps what was set.
+         */
+        Compressor: {
+            /**
+             * Attack Ms
+             * @default 10
+             */
+            attack_ms?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "compressor";
+            /**
+             * Knee Db
+             * @default 6
+             */
+            knee_db?: number;
+            /** Low Cut Hz */
+            low_cut_hz?: number | null;
+            /**
+             * Make Up Db
+             * @default 0
+             */
+            make_up_db?: number;
+            /**
+             * Mix
+             * @default 1
+             */
+            mix?: number;
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+            /**
+             * Ratio
+             * @default 3
+             */
+            ratio?: number;
+            /**
+             * Release Ms
+             * @default 120
+             */
+            release_ms?: number;
+            /**
+             * Threshold Db
+             * @default -18
+             */
+            threshold_db?: number;
+        };
+        /**
          * CrossTalk
          * @description Strikes of `note` at `up_to` or softer, within `within_ms` after a harder one of `after`, were not played: the pad
          *     only shook.
@@ -1542,6 +1809,43 @@ export interface components {
             /** Layer */
             layer: number;
         };
+        /**
+         * Drive
+         * @description A drive; `made_good` lets soft sounds leave as loud as they came, `mix` is how much of it is heard. `on` switches it
+         *     and keeps what was set.
+         */
+        Drive: {
+            /**
+             * Asymmetry
+             * @default 0
+             */
+            asymmetry?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drive";
+            /**
+             * Made Good
+             * @default true
+             */
+            made_good?: boolean;
+            /**
+             * Mix
+             * @default 1
+             */
+            mix?: number;
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+            /**
+             * Push Db
+             * @default 6
+             */
+            push_db?: number;
+        };
         /** DuplicateArticulation */
         DuplicateArticulation: {
             /** Articulation */
@@ -1567,18 +1871,24 @@ export interface components {
         };
         /**
          * EditAsked
-         * @description `gesture` names a drag: its edits are undone together.
+         * @description `gesture` names a drag: its edits are undone together. `mark` names this one edit, so that it is made once though it
+         *     may be asked for again.
          */
         EditAsked: {
             /** Base Version */
             base_version: number;
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /**
              * Gesture
              * @default
              */
             gesture?: string;
+            /**
+             * Mark
+             * @default
+             */
+            mark?: string;
         };
         /**
          * ElectronicKit
@@ -1650,11 +1960,10 @@ export interface components {
              */
             bands?: components["schemas"]["EqBand"][];
             /**
-             * Kind
-             * @default eq
-             * @constant
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
-            kind?: "eq";
+            kind: "eq";
             /**
              * On
              * @default true
@@ -1722,6 +2031,60 @@ export interface components {
             /** Piece */
             piece: string;
         };
+        /**
+         * Figure
+         * @description What was asked for in `db`: a loudness with treatment (LUFS), a piece's level or a make-up; beside a loudness what it
+         *     is without treatment, and how much louder treatment makes it. None where nothing sounds.
+         */
+        Figure: {
+            /** Db */
+            db: number | null;
+            /** Louder Db */
+            louder_db?: number | null;
+            /** Plain Db */
+            plain_db?: number | null;
+        };
+        /**
+         * FigureAsked
+         * @description `again` measures what could not be measured before.
+         */
+        FigureAsked: {
+            /**
+             * Again
+             * @default false
+             */
+            again?: boolean;
+            /** Of */
+            of: components["schemas"]["OfChannel"] | components["schemas"]["OfKit"] | components["schemas"]["OfPiece"] | components["schemas"]["OfMakeUp"];
+        };
+        /**
+         * FigureShown
+         * @description A figure, or how far it is: while it is `measuring`, `share` of it is done; `failed`, it is said why. With its worker
+         *     `away` it waits until that is back.
+         */
+        FigureShown: {
+            /**
+             * Away
+             * @default false
+             */
+            away?: boolean;
+            figure?: components["schemas"]["Figure"] | null;
+            /**
+             * Said
+             * @default
+             */
+            said?: string;
+            /**
+             * Share
+             * @default 0
+             */
+            share?: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "known" | "measuring" | "failed";
+        };
         /** FilesKept */
         FilesKept: {
             /** Kept */
@@ -1765,6 +2128,56 @@ export interface components {
          * @enum {string}
          */
         FindingLevel: "information" | "worth_a_look" | "wrong";
+        /**
+         * FirstTreatments
+         * @description What each treatment begins with when it is switched on for the first time, and a band of an EQ.
+         */
+        FirstTreatments: {
+            /**
+             * @default {
+             *       "gain_db": 0,
+             *       "hz": 1000,
+             *       "kind": "peak",
+             *       "q": 1,
+             *       "resonance_db": -3.01
+             *     }
+             */
+            band?: components["schemas"]["EqBand"];
+            /**
+             * @default {
+             *       "attack_ms": 10,
+             *       "kind": "compressor",
+             *       "knee_db": 6,
+             *       "low_cut_hz": null,
+             *       "make_up_db": 0,
+             *       "mix": 1,
+             *       "on": true,
+             *       "ratio": 3,
+             *       "release_ms": 120,
+             *       "threshold_db": -18
+             *     }
+             */
+            compressor?: components["schemas"]["Compressor"];
+            /**
+             * @default {
+             *       "asymmetry": 0,
+             *       "kind": "drive",
+             *       "made_good": true,
+             *       "mix": 1,
+             *       "on": true,
+             *       "push_db": 6
+             *     }
+             */
+            drive?: components["schemas"]["Drive"];
+            /**
+             * @default {
+             *       "bands": [],
+             *       "kind": "eq",
+             *       "on": true
+             *     }
+             */
+            eq?: components["schemas"]["Eq"];
+        };
         /**
          * Fit
          * @description A fitted curve, and for each group the velocities its strokes play; `reached` counts the strokes of each layer.
@@ -1857,6 +2270,16 @@ export interface components {
             whole: boolean | null;
         };
         /**
+         * Foreseen
+         * @description A mend, by its label, and the titles of the findings it would bring.
+         */
+        Foreseen: {
+            /** Brings */
+            brings: string[];
+            /** Label */
+            label: string;
+        };
+        /**
          * ForgetLabel
          * @description Take no notice of the notes a take's files name.
          */
@@ -1875,6 +2298,21 @@ export interface components {
         FromInbox: {
             /** Path */
             path: string;
+        };
+        /**
+         * GoIntoBus
+         * @description Let channels go into a bus, and into it alone.
+         */
+        GoIntoBus: {
+            /** Bus */
+            bus: string;
+            /** Channels */
+            channels: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "go_into_bus";
         };
         /** GrooveCard */
         GrooveCard: {
@@ -1903,6 +2341,19 @@ export interface components {
             length_s: number;
             /** Name */
             name: string;
+        };
+        /**
+         * GroupChannels
+         * @description Let the levels of these channels keep their distances from now on; they leave the groups they were in.
+         */
+        GroupChannels: {
+            /** Channels */
+            channels: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "group_channels";
         };
         /**
          * Guidance
@@ -1963,22 +2414,28 @@ export interface components {
         /**
          * HeadShown
          * @description `note_names[n]` names note n; `standard_names` what General MIDI expects there; `customised` the notes that differ
-         *     from the map the kit was given.
+         *     from the map the kit was given; `silent` why nothing is heard of a piece, by its identifier; `groups` the channels whose levels move together; `made` the steps
+         *     whose work is there.
          */
         HeadShown: {
             /** Base Name */
             base_name: string;
+            /** Buses */
+            buses: components["schemas"]["ChannelShown"][];
             /** Channels */
             channels: components["schemas"]["ChannelShown"][];
             curve: components["schemas"]["InForce"];
             /** Customised */
             customised: number[];
+            /** Groups */
+            groups: string[][];
             /** Host */
             host: string;
             /** Inputs */
             inputs: components["schemas"]["InputShown"][];
-            /** Main Level Db */
-            main_level_db: number;
+            /** Made */
+            made: string[];
+            main: components["schemas"]["ChannelShown"];
             /** Mics */
             mics: components["schemas"]["Mic"][];
             /** Middle C */
@@ -2005,10 +2462,16 @@ export interface components {
             rate_hz: number;
             /** Sheet */
             sheet: components["schemas"]["NoteShown"][];
+            /** Silent */
+            silent: {
+                [key: string]: string;
+            };
             /** Standard Names */
             standard_names: {
                 [key: string]: string;
             };
+            /** Treated */
+            treated: boolean;
             unknown_input: components["schemas"]["InForce"];
             /** Usual Notes */
             usual_notes: {
@@ -2100,9 +2563,12 @@ export interface components {
         };
         /**
          * JobShown
-         * @description A job; `export` names the export it makes, `parts` its files, to be had one by one.
+         * @description A job; `export` names the export it makes, `parts` its files, to be had one by one; with its worker
+         *     `away` it waits until that is back.
          */
         JobShown: {
+            /** Away */
+            away: boolean;
             /** Done */
             done: number;
             /** Download */
@@ -2130,6 +2596,22 @@ export interface components {
             title: string;
             /** Total */
             total: number;
+        };
+        /**
+         * KeptTreatments
+         * @description One stage or a whole chain; at most one of each kind. `says` is what it does, in a few words.
+         */
+        KeptTreatments: {
+            /**
+             * Says
+             * @default
+             */
+            says?: string;
+            /**
+             * Treatments
+             * @default []
+             */
+            treatments?: (components["schemas"]["Eq"] | components["schemas"]["Compressor"] | components["schemas"]["Drive"])[];
         };
         /** KitCard */
         KitCard: {
@@ -2360,6 +2842,19 @@ export interface components {
             piece: string;
         };
         /**
+         * MakeBus
+         * @description A bus, behind the others, that goes to main; nothing enters it yet.
+         */
+        MakeBus: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "make_bus";
+            /** Name */
+            name: string;
+        };
+        /**
          * MakeLayers
          * @description Lay all takes in play out in `count` layers anew, by natural breaks in level.
          */
@@ -2451,7 +2946,7 @@ export interface components {
         /** Mend */
         Mend: {
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /** Label */
             label: string;
         };
@@ -2571,6 +3066,21 @@ export interface components {
             velocity: number;
         };
         /**
+         * MoveBus
+         * @description Put a bus at a place among the buses, from 0.
+         */
+        MoveBus: {
+            /** Bus */
+            bus: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_bus";
+            /** To */
+            to: number;
+        };
+        /**
          * MoveNote
          * @description Move everything on a note to another, with its openness zones and levels.
          */
@@ -2663,6 +3173,18 @@ export interface components {
             /** To */
             to?: string | null;
         };
+        /** NameBus */
+        NameBus: {
+            /** Bus */
+            bus: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "name_bus";
+            /** Name */
+            name: string;
+        };
         /**
          * NameGroup
          * @description Names that are alike: as many folders deep, and of the same kinds of words and numbers in the same order.
@@ -2700,6 +3222,12 @@ export interface components {
             /** Name */
             name: string;
             value: components["schemas"]["Curve"];
+        };
+        /** New[KeptTreatments] */
+        New_KeptTreatments_: {
+            /** Name */
+            name: string;
+            value: components["schemas"]["KeptTreatments"];
         };
         /** New[SavedMap] */
         New_SavedMap_: {
@@ -2769,6 +3297,64 @@ export interface components {
             open_stroke: string | null;
             /** Together */
             together: boolean;
+        };
+        /**
+         * OfChannel
+         * @description A channel with its treatment and without, in a groove; the main mix is one.
+         */
+        OfChannel: {
+            /** Channel */
+            channel: string;
+            /** Groove */
+            groove: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "channel";
+        };
+        /**
+         * OfKit
+         * @description All outputs as they are heard, with all treatment and without any, in a groove.
+         */
+        OfKit: {
+            /** Groove */
+            groove: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "kit";
+        };
+        /**
+         * OfMakeUp
+         * @description The make-up at which a channel's treatment makes it neither louder nor softer in a groove.
+         */
+        OfMakeUp: {
+            /** Channel */
+            channel: string;
+            /** Groove */
+            groove: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "make_up";
+        };
+        /**
+         * OfPiece
+         * @description The level by which a piece is compared with others; no groove is asked for.
+         */
+        OfPiece: {
+            /** Groove */
+            groove?: null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "piece";
+            /** Piece */
+            piece: string;
         };
         /** Offered */
         Offered: {
@@ -3102,13 +3688,16 @@ export interface components {
         };
         /**
          * PlayChannel
-         * @description `matrix[o][i]` is the gain from side i of the channel to side o of where it goes: `output`, or main when 0.
+         * @description `matrix[o][i]` is the gain from side i of the channel to side o of where it goes: the channel at place `into`, else
+         *     `output`, or main when that is 0.
          *
-         *     Before that what enters passes `treatments`, one after another.
+         *     Before that what enters passes `treatments`, one after another; what leaves them is copied by `sends` too.
          */
         PlayChannel: {
             /** Id */
             id: string;
+            /** Into */
+            into?: number | null;
             /** Matrix */
             matrix: number[][];
             /** Name */
@@ -3116,10 +3705,15 @@ export interface components {
             /** Output */
             output: number;
             /**
+             * Sends
+             * @default []
+             */
+            sends?: components["schemas"]["PlaySend"][];
+            /**
              * Treatments
              * @default []
              */
-            treatments?: components["schemas"]["PlayEq"][];
+            treatments?: (components["schemas"]["PlayEq"] | components["schemas"]["PlayCompressor"] | components["schemas"]["PlayDrive"])[];
             width: components["schemas"]["Width"];
         };
         /**
@@ -3144,6 +3738,55 @@ export interface components {
             sounds: boolean;
         };
         /**
+         * PlayCompressor
+         * @description A compressor as players need it.
+         */
+        PlayCompressor: {
+            /**
+             * Attack Ms
+             * @default 10
+             */
+            attack_ms?: number;
+            /**
+             * Kind
+             * @default compressor
+             * @constant
+             */
+            kind?: "compressor";
+            /**
+             * Knee Db
+             * @default 6
+             */
+            knee_db?: number;
+            /** Low Cut Hz */
+            low_cut_hz?: number | null;
+            /**
+             * Make Up Db
+             * @default 0
+             */
+            make_up_db?: number;
+            /**
+             * Mix
+             * @default 1
+             */
+            mix?: number;
+            /**
+             * Ratio
+             * @default 3
+             */
+            ratio?: number;
+            /**
+             * Release Ms
+             * @default 120
+             */
+            release_ms?: number;
+            /**
+             * Threshold Db
+             * @default -18
+             */
+            threshold_db?: number;
+        };
+        /**
          * PlayCrossTalk
          * @description Strikes of `note` at `up_to` or softer within `within_s` after a harder one of `after` do not play.
          */
@@ -3158,8 +3801,40 @@ export interface components {
             within_s: number;
         };
         /**
+         * PlayDrive
+         * @description A drive as players need it.
+         */
+        PlayDrive: {
+            /**
+             * Asymmetry
+             * @default 0
+             */
+            asymmetry?: number;
+            /**
+             * Kind
+             * @default drive
+             * @constant
+             */
+            kind?: "drive";
+            /**
+             * Made Good
+             * @default true
+             */
+            made_good?: boolean;
+            /**
+             * Mix
+             * @default 1
+             */
+            mix?: number;
+            /**
+             * Push Db
+             * @default 6
+             */
+            push_db?: number;
+        };
+        /**
          * PlayEq
-         * @description An EQ as players need it: its bands in order, none where it is off.
+         * @description An EQ as players need it: its bands in order.
          */
         PlayEq: {
             /**
@@ -3183,7 +3858,7 @@ export interface components {
         };
         /**
          * PlayHead
-         * @description `notes[n]` is what note n plays; main is stereo and leaves through output 1 at `main_gain`.
+         * @description `notes[n]` is what note n plays; main is a stereo channel like the others, whose output is 1.
          *
          *     `order` are the places of the channels in the order in which they are processed: each after all that enter it.
          *
@@ -3205,8 +3880,7 @@ export interface components {
             input_table: number[];
             /** Inputs */
             inputs: components["schemas"]["PlayInput"][];
-            /** Main Gain */
-            main_gain: number;
+            main: components["schemas"]["PlayChannel"];
             /** Notes */
             notes: components["schemas"]["PlayPlaced"][][];
             /** Order */
@@ -3331,6 +4005,16 @@ export interface components {
             /** Open To */
             open_to: number;
         };
+        /**
+         * PlaySend
+         * @description A copy of a channel that enters the channel at place `into`: `matrix[o][i]` is the gain from its side i to side o.
+         */
+        PlaySend: {
+            /** Into */
+            into: number;
+            /** Matrix */
+            matrix: number[][];
+        };
         /** PlaySilence */
         PlaySilence: {
             /** Articulation */
@@ -3340,7 +4024,8 @@ export interface components {
         };
         /**
          * PlaySound
-         * @description A recording prepared at the kit's rate and this width, tuned by `cents` and freed of its DC offset if `centred`.
+         * @description A recording prepared at the kit's rate and this width, tuned by `cents`, freed of its DC offset if
+         *     `centred`, and with the polarity of a side or both `turned` over.
          *
          *     It is then cut (`sounds.cut`): from `start_frame` for `frames` (0: to its end), faded in and out over so many
          *     frames, and where `pan` is given turned into two sides by that matrix (rows are sides).
@@ -3377,6 +4062,7 @@ export interface components {
             pan?: number[][] | null;
             /** Start Frame */
             start_frame: number;
+            turned?: components["schemas"]["Side"] | null;
             width: components["schemas"]["Width"];
         };
         /** PlayTake */
@@ -3549,6 +4235,8 @@ export interface components {
             adds_to: string;
             /** Apart */
             apart: string[];
+            /** Changed */
+            changed: string[];
             /** Channels */
             channels: string[];
             /** Files */
@@ -3593,12 +4281,18 @@ export interface components {
          *
          *     `content` is the hash of the decoded audio (see `recordings.reading`), `start_ms` where the strike begins,
          *     `level_db` the K-weighted mean square over the 300 ms from there, `length_ms` the time until the tail meets
-         *     the noise floor, `delay_ms` and `polarity` are against the take's first own close microphone (0: unknown), `outline`
+         *     the noise floor, `against` how each of its sides stands against its take's reference (none: not compared), `outline`
          *     is its picture and `grain` its fingerprint (see `recordings.measuring`), `label_note` the note its name names.
-         *     `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays; `cut_ms` is where a
-         *     recording borrowed from another take is cut, instead of its take's start.
+         *     `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays, `turned` turns the
+         *     polarity of both sides or of one over; `cut_ms` is where a recording borrowed from another take is cut, instead of its
+         *     take's start.
          */
         Recording: {
+            /**
+             * Against
+             * @default []
+             */
+            against?: components["schemas"]["Against"][];
             /**
              * Centred
              * @default false
@@ -3623,11 +4317,6 @@ export interface components {
              * @default 0
              */
             dc_offset?: number;
-            /**
-             * Delay Ms
-             * @default 0
-             */
-            delay_ms?: number;
             /** Frames */
             frames: number;
             /**
@@ -3657,19 +4346,17 @@ export interface components {
             path: string;
             /** Peak Dbfs */
             peak_dbfs: number;
-            /**
-             * Polarity
-             * @default 0
-             */
-            polarity?: number;
             /** Rate Hz */
             rate_hz: number;
             /** Start Ms */
             start_ms: number;
+            turned?: components["schemas"]["Side"] | null;
             width: components["schemas"]["Width"];
         };
         /** RecordingShown */
         RecordingShown: {
+            /** Against */
+            against: components["schemas"]["Against"][];
             /** Centred */
             centred: boolean;
             /** Centroid Hz */
@@ -3682,8 +4369,6 @@ export interface components {
             cut_ms: number | null;
             /** Dc Offset */
             dc_offset: number;
-            /** Delay Ms */
-            delay_ms: number;
             /** Frames */
             frames: number;
             /** Length Ms */
@@ -3698,13 +4383,35 @@ export interface components {
             path: string;
             /** Peak Dbfs */
             peak_dbfs: number;
-            /** Polarity */
-            polarity: number;
             /** Rate Hz */
             rate_hz: number;
             /** Start Ms */
             start_ms: number;
+            turned: components["schemas"]["Side"] | null;
             width: components["schemas"]["Width"];
+        };
+        /** RemoveArticulation */
+        RemoveArticulation: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_articulation";
+        };
+        /**
+         * RemoveBus
+         * @description Take a bus away with all that was sent into it; what went to it goes to main.
+         */
+        RemoveBus: {
+            /** Bus */
+            bus: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_bus";
         };
         /**
          * RemoveLayer
@@ -3720,6 +4427,16 @@ export interface components {
             kind: "remove_layer";
             /** Layer */
             layer: number;
+        };
+        /** RemovePiece */
+        RemovePiece: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_piece";
+            /** Piece */
+            piece: string;
         };
         /** RenameArticulation */
         RenameArticulation: {
@@ -3798,7 +4515,8 @@ export interface components {
          * Rules
          * @description `limits` are those of values' fields (`silence.fade_ms` and so on), `trims` as far as a hand trims a
          *     take. Strikes more alike than `machine_like` are heard
-         *     as one recording; a curve is fitted to at least `fewest_strokes` of each strength.
+         *     as one recording; a curve is fitted to at least `fewest_strokes` of each strength. `k_weighting` are, by sample rate, the
+         *     second-order sections (b0 b1 b2 a0 a1 a2) through which loudness is measured.
          */
         Rules: {
             /** Archive Suffix */
@@ -3810,6 +4528,12 @@ export interface components {
             families: components["schemas"]["Family"][];
             /** Fewest Strokes */
             fewest_strokes: number;
+            /** First Send Db */
+            first_send_db: number;
+            /** K Weighting */
+            k_weighting: {
+                [key: string]: number[][];
+            };
             /** Kit Suffix */
             kit_suffix: string;
             /** Limits */
@@ -3818,6 +4542,8 @@ export interface components {
             };
             /** Machine Like */
             machine_like: number;
+            /** Most Bands */
+            most_bands: number;
             /** Most Nodes */
             most_nodes: number;
             pedal: components["schemas"]["Pedal"];
@@ -3827,6 +4553,7 @@ export interface components {
             recording_suffixes: string[];
             straight: components["schemas"]["Curve"];
             teaching: components["schemas"]["Teaching"];
+            treatments: components["schemas"]["FirstTreatments"];
             /** Trims */
             trims: {
                 [key: string]: components["schemas"]["Limits"];
@@ -3883,6 +4610,24 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * Send
+         * @description A copy of a channel that enters a bus, at a level; `early` takes it before the channel's own level and pan.
+         */
+        Send: {
+            /** Bus */
+            bus: string;
+            /**
+             * Early
+             * @default false
+             */
+            early?: boolean;
+            /**
+             * Level Db
+             * @default 0
+             */
+            level_db?: number;
+        };
         /** SessionShown */
         SessionShown: {
             /** Adds To */
@@ -3898,7 +4643,8 @@ export interface components {
         };
         /**
          * SetChannel
-         * @description Change some of a channel's settings; None leaves one as it is. `output` 0 sends it to main.
+         * @description Change some of a channel's settings; None leaves one as it is. `output` 0 sends it to main. The main mix is a channel
+         *     too, that leaves by output 1.
          */
         SetChannel: {
             /** Channel */
@@ -3917,6 +4663,30 @@ export interface components {
             /** Pan */
             pan?: number | null;
             side?: components["schemas"]["Side"] | null;
+            /** Treated */
+            treated?: boolean | null;
+        };
+        /**
+         * SetChannels
+         * @description Change several channels as one: the first comes to `level_db` and the others move by as much, so that distances stay;
+         *     everything else becomes the same. None leaves it as it is. Channels grouped with any of these move with them.
+         */
+        SetChannels: {
+            /** Channels */
+            channels: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_channels";
+            /** Level Db */
+            level_db?: number | null;
+            /** Muted */
+            muted?: boolean | null;
+            /** Output */
+            output?: number | null;
+            /** Pan */
+            pan?: number | null;
         };
         /**
          * SetCurve
@@ -4021,16 +4791,6 @@ export interface components {
             kind: "set_layer";
             /** Layer */
             layer: number;
-        };
-        /** SetMainLevel */
-        SetMainLevel: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "set_main_level";
-            /** Level Db */
-            level_db: number;
         };
         /**
          * SetMic
@@ -4153,6 +4913,27 @@ export interface components {
             low: number;
         };
         /**
+         * SetSend
+         * @description Send a copy of a channel, or of a bus, into a bus at a level; None takes the send away. A way round in circles is
+         *     refused by what holds for every kit. `early` takes it before the
+         *     channel's own level and pan; None leaves that as it is, late at first.
+         */
+        SetSend: {
+            /** Bus */
+            bus: string;
+            /** Channel */
+            channel: string;
+            /** Early */
+            early?: boolean | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_send";
+            /** Level Db */
+            level_db: number | null;
+        };
+        /**
          * SetSilence
          * @description Let striking `articulation` stop `stopped`, fading by `fade_ms`; None takes the rule away.
          */
@@ -4206,7 +4987,23 @@ export interface components {
              * @enum {string}
              */
             kind: "set_treatment";
-            treatment: components["schemas"]["Eq"];
+            /** Treatment */
+            treatment: components["schemas"]["Eq"] | components["schemas"]["Compressor"] | components["schemas"]["Drive"];
+        };
+        /**
+         * SetTreatments
+         * @description Give a channel these treatments, and no others.
+         */
+        SetTreatments: {
+            /** Channel */
+            channel: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_treatments";
+            /** Treatments */
+            treatments: (components["schemas"]["Eq"] | components["schemas"]["Compressor"] | components["schemas"]["Drive"])[];
         };
         /** SetVariation */
         SetVariation: {
@@ -4243,7 +5040,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["SetMainLevel"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["TakeOutArticulation"] | components["schemas"]["TakeOutPiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
+            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4254,7 +5051,7 @@ export interface components {
         };
         /**
          * Side
-         * @description The side of a stereo output that a channel goes to.
+         * @description The side of a stereo output that a channel goes to, or of a stereo recording.
          * @enum {string}
          */
         Side: "both" | "left" | "right";
@@ -4343,6 +5140,11 @@ export interface components {
             plans: components["schemas"]["RoutingPlan"][];
             /** Shapes */
             shapes: components["schemas"]["CurveShape"][];
+        };
+        /** Stands */
+        Stands: {
+            /** Version */
+            version: number;
         };
         /**
          * StemsAsked
@@ -4519,6 +5321,19 @@ export interface components {
              */
             tune_cents?: number;
         };
+        /**
+         * TakeGroupApart
+         * @description Let every channel of a channel's group move by itself again.
+         */
+        TakeGroupApart: {
+            /** Channel */
+            channel: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take_group_apart";
+        };
         /** TakeOffNote */
         TakeOffNote: {
             /** Articulation */
@@ -4530,26 +5345,6 @@ export interface components {
             kind: "take_off_note";
             /** Note */
             note: number;
-        };
-        /** TakeOutArticulation */
-        TakeOutArticulation: {
-            /** Articulation */
-            articulation: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "take_out_articulation";
-        };
-        /** TakeOutPiece */
-        TakeOutPiece: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "take_out_piece";
-            /** Piece */
-            piece: string;
         };
         /** TakeShown */
         TakeShown: {
@@ -4776,6 +5571,29 @@ export interface components {
             tune_cents?: number | null;
         };
         /**
+         * TurnOver
+         * @description Turn the polarity of a microphone's recordings over, or of one `side` of them; once more turns them back.
+         *
+         *     In one take of an articulation, in all takes of a `piece`, or in all of the kit where none is named.
+         */
+        TurnOver: {
+            /** Articulation */
+            articulation?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "turn_over";
+            /** Mic */
+            mic: string;
+            /** Piece */
+            piece?: string | null;
+            /** @default both */
+            side?: components["schemas"]["Side"];
+            /** Take */
+            take?: string | null;
+        };
+        /**
          * TurnedAway
          * @description A strike of the stretch that the rules would have removed, by its place in it; cross-talk with the note it came `after`.
          */
@@ -4872,6 +5690,24 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    studio_rules_alive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     studio_kits_playing_stand_in_plays: {
         parameters: {
             query?: {
@@ -5279,6 +6115,32 @@ export interface operations {
             };
         };
     };
+    studio_kits_loudness_figure_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FigureAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FigureShown"];
+                };
+            };
+        };
+    };
     studio_kits_addresses_findings: {
         parameters: {
             query?: never;
@@ -5347,6 +6209,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fits"];
+                };
+            };
+        };
+    };
+    studio_kits_addresses_foreseen_of_mends: {
+        parameters: {
+            query: {
+                finding: string;
+            };
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Foreseen"][];
                 };
             };
         };
@@ -5736,6 +6622,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitState"];
+                };
+            };
+        };
+    };
+    studio_kits_addresses_where_it_stands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stands"];
                 };
             };
         };
@@ -6524,6 +7432,144 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Card_SavedReading_"];
+                };
+            };
+        };
+    };
+    treatments_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_KeptTreatments_"][];
+                };
+            };
+        };
+    };
+    treatments_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["New_KeptTreatments_"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_KeptTreatments_"];
+                };
+            };
+        };
+    };
+    treatments_replace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptTreatments"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_KeptTreatments_"];
+                };
+            };
+        };
+    };
+    treatments_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    treatments_duplicate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_KeptTreatments_"];
+                };
+            };
+        };
+    };
+    treatments_rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renamed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_KeptTreatments_"];
                 };
             };
         };

@@ -1,19 +1,42 @@
-import { lazy, Suspense } from 'react';
-import { Navigate, Route, Routes } from 'react-router';
+import { lazy, useEffect } from 'react';
+import { Navigate, Route, Routes, useLocation } from 'react-router';
 import { Start } from '../views/start/Start';
+import { Fault } from './Fault';
+import { startFollowing } from './following';
 import { Shell } from './Shell';
 
-const Recordings = lazy(() => import('../views/recordings/Recordings'));
-const Layers = lazy(() => import('../views/layers/Layers'));
-const Notes = lazy(() => import('../views/notes/Notes'));
-const Touch = lazy(() => import('../views/touch/Touch'));
-const Routing = lazy(() => import('../views/routing/Routing'));
-const Rehearsal = lazy(() => import('../views/rehearsal/Rehearsal'));
-const Delivery = lazy(() => import('../views/delivery/Delivery'));
+const VIEWS = {
+  recordings: () => import('../views/recordings/Recordings'),
+  layers: () => import('../views/layers/Layers'),
+  notes: () => import('../views/notes/Notes'),
+  touch: () => import('../views/touch/Touch'),
+  routing: () => import('../views/routing/Routing'),
+  rehearsal: () => import('../views/rehearsal/Rehearsal'),
+  delivery: () => import('../views/delivery/Delivery'),
+};
+const Recordings = lazy(VIEWS.recordings);
+const Layers = lazy(VIEWS.layers);
+const Notes = lazy(VIEWS.notes);
+const Touch = lazy(VIEWS.touch);
+const Routing = lazy(VIEWS.routing);
+const Rehearsal = lazy(VIEWS.rehearsal);
+const Delivery = lazy(VIEWS.delivery);
+
+/** Every step is fetched while nothing else is to do: it opens at once, and though the studio has gone. */
+const fetchAll = async () => {
+  for (const view of Object.values(VIEWS)) await view().catch(() => undefined);
+};
 
 export function App() {
+  useEffect(startFollowing, []);
+  useEffect(() => {
+    const timer = setTimeout(() => void fetchAll(), 1500);
+    return () => clearTimeout(timer);
+  }, []);
+  const { pathname } = useLocation();
   return (
-    <Suspense fallback={null}>
+    // Whatever stands around a step fails in words too, and never leaves the window white.
+    <Fault of={pathname}>
       <Routes>
         <Route path="/" element={<Start />} />
         <Route path="/kits/:kitId" element={<Shell />}>
@@ -25,9 +48,10 @@ export function App() {
           <Route path="routing" element={<Routing />} />
           <Route path="rehearsal" element={<Rehearsal />} />
           <Route path="delivery" element={<Delivery />} />
+          <Route path="*" element={<Navigate to="../layers" replace />} />
         </Route>
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
-    </Suspense>
+    </Fault>
   );
 }

@@ -1,22 +1,26 @@
 /** What the product noticed, beside what it is about, with the buttons that mend it. */
-import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { type Edit, type Finding, get } from '../api/calls';
+import { Panel } from '../ui/Panel';
 import { count } from './format';
 import { useKit } from './kitStore';
+import { NextStep } from './NextStep';
+import { useFindings } from './noticed';
 import { usePlace } from './place';
-import { STEPS } from './steps';
+import { STEPS, type StepId, standsOpen } from './steps';
 
-export function useFindings() {
-  const id = useKit((s) => s.kit?.id);
-  return useQuery({
-    queryKey: ['findings', id],
-    queryFn: () => get('/api/kits/{kit_id}/findings', { kit_id: id as string }),
-    enabled: id !== undefined,
-    placeholderData: (before) => before,
+/** What each mend of a finding would bring, by its label: asked for once somebody comes near, because it is tried. */
+function useBrings(finding: Finding, near: boolean): Map<string, string[]> {
+  const kit_id = useKit((s) => s.kit?.id);
+  const { data = [] } = useQuery({
+    queryKey: ['findings', kit_id, 'foreseen', finding.key],
+    queryFn: () => get('/api/kits/{kit_id}/foreseen', { kit_id: kit_id as string, finding: finding.key }),
+    enabled: near && kit_id !== undefined && !finding.settled && finding.mends.length > 0,
+    retry: false,
   });
+  return new Map(data.map((mend) => [mend.label, mend.brings]));
 }
 
 const LEVELS = { wrong: 'Wrong', worth_a_look: 'Worth a look', information: 'Good to know' };
@@ -31,6 +35,8 @@ export function FindingCard({
   onShow?: () => void;
 }) {
   const edit = useKit((s) => s.edit);
+  const [near, setNear] = useState(false);
+  const brings = useBrings(finding, near && mendable);
   const information = finding.level === 'information';
   return (
     <section
@@ -43,9 +49,23 @@ export function FindingCard({
       <span className="mt-1 flex flex-wrap gap-x-3 gap-y-0.5">
         {mendable &&
           finding.mends?.map((mend) => (
-            <button key={mend.label} type="button" className="link" onClick={() => void edit(mend.edit)}>
-              {mend.label}
-            </button>
+            <span key={mend.label}>
+              <button
+                type="button"
+                className="link"
+                onPointerEnter={() => setNear(true)}
+                onFocus={() => setNear(true)}
+                onClick={() => void edit(mend.edit)}
+              >
+                {mend.label}
+              </button>
+              {brings.get(mend.label)?.length ? (
+                <span className="text-tiny text-soft" role="status">
+                  {' '}
+                  brings “{brings.get(mend.label)?.join('”, “')}”
+                </span>
+              ) : null}
+            </span>
           ))}
         {onShow && (
           <button type="button" className="link" onClick={onShow}>
@@ -62,49 +82,45 @@ export function FindingsButton() {
   const navigate = useNavigate();
   const { kitId } = useParams();
   const lookAt = usePlace((s) => s.lookAt);
-  const notable = data.filter((f) => f.level !== 'information' && !f.settled).length;
+  const open = data.filter((f) => !f.settled);
+  const notable = open.filter(standsOpen).length;
   return (
-    <Popover>
-      <PopoverButton
-        className={`rounded-full px-2.5 py-1 text-small font-semibold whitespace-nowrap ${
-          notable ? 'bg-amber-wash text-amber' : 'bg-leaf-wash text-leaf'
-        }`}
-      >
-        {notable ? count(notable, 'finding') : 'Nothing wrong'}
-      </PopoverButton>
-      <PopoverPanel
-        anchor={{ to: 'bottom end', gap: 10, padding: 12 }}
-        className="z-40 grid w-[360px] [--anchor-max-height:70vh] gap-2 overflow-auto rounded-2xl border border-line bg-card p-3 shadow-xl"
-      >
-        {({ close }) => (
-          <>
-            {data.length === 0 && <p className="p-2 text-soft">Nothing to mend in this kit.</p>}
-            {(Object.keys(LEVELS) as (keyof typeof LEVELS)[]).map((level) => {
-              const found = data.filter((f) => f.level === level && !f.settled);
-              if (!found.length) return null;
-              return (
-                <div key={level} className="grid gap-2">
-                  <h3>
-                    {LEVELS[level]} · {found.length}
-                  </h3>
-                  <FindingList
-                    findings={found}
-                    onShow={(finding) => {
-                      const { step, piece, articulation, take } = finding.where;
-                      lookAt({ piece: piece ?? null, articulation: articulation ?? null, take: take ?? null });
-                      const name = STEPS.some((s) => s.id === step) ? step : 'layers';
-                      navigate(`/kits/${kitId}/${name === 'recordings' && take ? 'layers' : name}`);
-                      close();
-                    }}
-                  />
-                </div>
-              );
-            })}
-            <FindingList findings={data.filter((f) => f.settled)} />
-          </>
-        )}
-      </PopoverPanel>
-    </Popover>
+    <Panel
+      label="Findings"
+      buttonClass={`rounded-full px-2.5 py-1 text-small font-semibold whitespace-nowrap ${
+        notable ? 'bg-amber-wash text-amber' : 'bg-leaf-wash text-leaf'
+      }`}
+      button={notable ? count(notable, 'finding') : open.length ? `${open.length} good to know` : 'Nothing wrong'}
+      className="grid w-[360px] gap-2 p-3"
+    >
+      {(close) => (
+        <>
+          {data.length === 0 && <p className="p-2 text-soft">Nothing to mend in this kit.</p>}
+          {(Object.keys(LEVELS) as (keyof typeof LEVELS)[]).map((level) => {
+            const found = data.filter((f) => f.level === level && !f.settled);
+            if (!found.length) return null;
+            return (
+              <div key={level} className="grid gap-2">
+                <h2 className="head">
+                  {LEVELS[level]} · {found.length}
+                </h2>
+                <FindingList
+                  findings={found}
+                  onShow={(finding) => {
+                    const { step, piece, articulation, take } = finding.where;
+                    lookAt({ piece: piece ?? null, articulation: articulation ?? null, take: take ?? null });
+                    const name = STEPS.some((s) => s.id === step) ? step : 'layers';
+                    navigate(`/kits/${kitId}/${name === 'recordings' && take ? 'layers' : name}`);
+                    close();
+                  }}
+                />
+              </div>
+            );
+          })}
+          <FindingList findings={data.filter((f) => f.settled)} />
+        </>
+      )}
+    </Panel>
   );
 }
 
@@ -194,15 +210,31 @@ function MendAll({ found, onMend }: { found: Finding[]; onMend: (edit: Edit) => 
 const sharedLabel = (found: Finding[]) =>
   found[0]?.mends.map((m) => m.label).find((label) => found.every((f) => f.mends.some((m) => m.label === label)));
 
-/** The findings that belong to what is looked at. */
-export function FindingsHere({ belongs }: { belongs: (finding: Finding) => boolean }) {
+/** The findings that belong to what is looked at; with nothing left of the step, the way on. */
+export function FindingsHere({ step, belongs }: { step: StepId; belongs: (finding: Finding) => boolean }) {
   const { data = [] } = useFindings();
+  const lookAt = usePlace((s) => s.lookAt);
   const here = data.filter(belongs);
+  const elsewhere = data.filter((f) => f.where.step === step && f.where.piece && standsOpen(f) && !belongs(f));
+  const next = elsewhere[0];
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-2">
-      <h3>Findings here</h3>
+      <h2 className="head">Findings here</h2>
       {here.length === 0 && <p className="text-small text-soft">Nothing to mend here.</p>}
       <FindingList findings={here} />
+      {!here.some(standsOpen) && next && (
+        <button
+          type="button"
+          className="link min-h-6 text-left text-small"
+          onClick={() => {
+            const { piece, articulation, take } = next.where;
+            lookAt({ piece: piece ?? null, articulation: articulation ?? null, take: take ?? null });
+          }}
+        >
+          {count(elsewhere.length, 'finding')} elsewhere: show {elsewhere.length > 1 ? 'the next' : 'it'}
+        </button>
+      )}
+      {!here.some(standsOpen) && <NextStep step={step} />}
     </div>
   );
 }

@@ -1,6 +1,7 @@
 /** Where strikes come from: a stand-in kit to press, or devices over Web MIDI, and how fast they become sound. */
-import { X } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { GripHorizontal, X } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import { useFloating } from '../ui/floating';
 import { Pick } from '../ui/Pick';
 import { timing } from './door';
 import { useInputs } from './inputs';
@@ -8,22 +9,38 @@ import { useKit } from './kitStore';
 import { MIDI_SAYS, useMidi } from './midi';
 import { Pads } from './Pads';
 
+/** The header and the strike bar stay free. */
+const AROUND = { above: 52, below: 64 };
+
 export function InputsPanel() {
   const kits = useInputs((s) => s.kits);
   const standIn = useInputs((s) => s.standIn);
   const chosen = useInputs((s) => s.chosen);
   const choose = useInputs((s) => s.choose);
   const [devices, setDevices] = useState(!kits.some((kit) => kit.id === chosen));
+  const panel = useRef<HTMLElement>(null);
+  const { style, handle } = useFloating(panel, AROUND);
   return (
     <section
+      ref={panel}
+      style={style}
       id="inputs"
       aria-label="Where strikes come from"
-      className="fixed bottom-[76px] left-3 z-40 grid max-h-[calc(100vh-140px)] w-[360px] grid-cols-[minmax(0,1fr)] gap-3 overflow-auto rounded-2xl border border-line bg-card p-4 text-ink shadow-xl"
+      className="fixed bottom-[76px] left-3 z-40 grid max-h-[calc(100vh-140px)] w-[360px] grid-cols-[minmax(0,1fr)] gap-3 overflow-auto rounded-2xl border border-line bg-card p-4 pt-7 text-ink shadow-xl"
     >
       <button
         type="button"
+        aria-label="Move the pads, with the arrows too"
+        title="Drag, or the arrows: out of the way"
+        className="absolute top-0.5 left-1/2 flex h-6 w-24 -translate-x-1/2 cursor-grab touch-none items-center justify-center rounded-md text-faint hover:bg-sunk hover:text-ink active:cursor-grabbing"
+        {...handle}
+      >
+        <GripHorizontal size={16} aria-hidden="true" />
+      </button>
+      <button
+        type="button"
         aria-label="Close the pads"
-        className="absolute top-3 right-3 rounded-md p-1 text-faint hover:bg-sunk hover:text-ink"
+        className="absolute top-1.5 right-2 grid size-6 place-items-center rounded-md text-faint hover:bg-sunk hover:text-ink"
         onClick={() => useInputs.setState({ open: false })}
       >
         <X size={15} />

@@ -7,6 +7,9 @@ import { useKit } from './kitStore';
 
 export const isGoing = (job: Job | undefined) => job?.state === 'waiting' || job?.state === 'running';
 
+/** Whether it is an export that was made: what a kit is delivered by. */
+export const isDelivered = (job: Job) => job.export !== null && job.state === 'done';
+
 /** A job as it goes; asks again until it has ended. */
 export function useJob(id: string | null) {
   return useQuery({
@@ -43,6 +46,7 @@ export function useJobActions() {
 }
 
 export const progressText = (job: Job) => {
+  if (job.away) return `${job.title}: its worker is away and is started again`;
   if (job.state === 'waiting') return `${job.title}: waiting`;
   if (job.kind === 'read_session' && job.total) return `${job.title}: ${job.done} of ${job.total}`;
   return job.total ? `${job.title}: ${Math.round((100 * job.done) / job.total)} %` : job.title;

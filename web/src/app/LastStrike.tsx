@@ -1,4 +1,5 @@
 /** What the last strike was and what it played, or why nothing sounded. */
+import { useEffect, useState } from 'react';
 import { layerColour, strengthColour } from '../ui/colours';
 import type { Message, Unplayed } from './door';
 import { minus } from './format';
@@ -19,6 +20,15 @@ export function LastStrike() {
   const last = useStrikes((s) => s.last);
   const kit = useKit((s) => s.kit);
   const pieces = useKit((s) => s.pieces);
+  const awake = useAwake();
+  if (!awake && last) {
+    return (
+      <span className="grid min-w-0" data-testid="last-strike">
+        <span className="text-[14px] font-semibold whitespace-nowrap">Sound is off in this browser</span>
+        <span className="num truncate whitespace-nowrap text-foot-soft">press anywhere to switch it on</span>
+      </span>
+    );
+  }
   if (!last || !kit) {
     return <span className="text-small text-foot-soft">Press a skin, or A S D F G, to strike</span>;
   }
@@ -36,6 +46,7 @@ export function LastStrike() {
     );
   }
   const outputs = kit.head.piece_outputs[last.pieceId] ?? [];
+  const unheard = last.loaded ? kit.head.silent[last.pieceId] : 'not loaded yet: nothing was heard';
   return (
     <div className="flex min-w-0 items-center gap-3 overflow-hidden" data-testid="last-strike">
       <span className="flex shrink-0 items-center gap-2 text-[15px] font-semibold whitespace-nowrap">
@@ -49,13 +60,48 @@ export function LastStrike() {
       <span className="num whitespace-nowrap text-foot-soft">
         in {last.velocityIn} → {last.velocity}
       </span>
+      {unheard && (
+        <span className="truncate text-small font-semibold text-foot-warn" title={unheard} data-testid="unheard">
+          {last.loaded ? `not heard: ${unheard}` : unheard}
+        </span>
+      )}
       <span className="num whitespace-nowrap text-foot-soft max-[1100px]:hidden">
         layer {last.layer + 1} · take {last.take} of {last.takes}
         {last.substituted ? ' (nearest loaded)' : ''}
+        {last.letGo ? ' · oldest let go' : ''}
       </span>
       <span className="num whitespace-nowrap text-foot-soft max-[1240px]:hidden">→ out {outputs.join(' · ')}</span>
     </div>
   );
+}
+
+/** Whether the browser lets sound out: it does once somebody has pressed something. */
+function useAwake(): boolean {
+  const player = useKit((s) => s.player);
+  const [awake, setAwake] = useState(true);
+  useEffect(() => {
+    if (!player) return;
+    const { context } = player;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const look = () => {
+      clearTimeout(timer);
+      if (context.state === 'running') setAwake(true);
+      // It takes a moment to wake after the press that wakes it.
+      else timer = setTimeout(() => setAwake(context.state === 'running'), 400);
+    };
+    const wake = () => player.wake();
+    look();
+    context.addEventListener('statechange', look);
+    window.addEventListener('pointerdown', wake, true);
+    window.addEventListener('keydown', wake, true);
+    return () => {
+      clearTimeout(timer);
+      context.removeEventListener('statechange', look);
+      window.removeEventListener('pointerdown', wake, true);
+      window.removeEventListener('keydown', wake, true);
+    };
+  }, [player]);
+  return awake;
 }
 
 /** The last message as it came in, whatever it plays. */

@@ -6,8 +6,8 @@ import { Actions } from '../ui/Actions';
 import { Named } from '../ui/Named';
 import { SkinIcon } from '../ui/Skin';
 import { filesOfDrop, nameOfDrop, useBringing } from './bringing';
-import { useFindings } from './Findings';
 import { useKit } from './kitStore';
+import { useFindings } from './noticed';
 import { useLookedAt, usePlace } from './place';
 import { rules } from './rules';
 
@@ -28,11 +28,11 @@ export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
   );
   return (
     <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Pieces">
-      <h3 className="mx-1.5 mb-2 flex items-center gap-1">
+      <h2 className="head mx-1.5 mb-2 flex items-center gap-1">
         <span>Pieces</span>
         <button
           type="button"
-          className="rounded p-0.5 text-faint hover:bg-sunk hover:text-ink"
+          className="grid size-6 shrink-0 place-items-center rounded text-faint hover:bg-sunk hover:text-ink"
           aria-label="Make a piece"
           title="Make a piece"
           onClick={() => setNaming('')}
@@ -40,7 +40,7 @@ export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
           <Plus size={13} />
         </button>
         <span className="grow text-right">{aside ? '' : 'note → out'}</span>
-      </h3>
+      </h2>
       {order.length === 0 && naming === null && (
         <p className="px-1.5 text-small text-soft">No pieces yet. Bring in recordings first, or make one.</p>
       )}
@@ -200,7 +200,7 @@ const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, o
                 onChoose: () => move(place + 1),
               },
               { name: 'Duplicate', onChoose: () => void edit({ kind: 'duplicate_piece', piece: id }) },
-              { name: `Take ${piece.name} out`, onChoose: () => void edit({ kind: 'take_out_piece', piece: id }) },
+              { name: `Remove ${piece.name}`, onChoose: () => void edit({ kind: 'remove_piece', piece: id }) },
               ...rules()
                 .families.filter((family) => family !== piece.family)
                 .map((family) => ({

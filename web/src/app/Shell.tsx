@@ -1,18 +1,22 @@
 /** What stands around every step: the header with the steps, the step itself, and the strike bar at the foot. */
 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Redo2, Undo2 } from 'lucide-react';
-import { useEffect, useState } from 'react';
-import { Link, NavLink, Outlet, useNavigate, useParams } from 'react-router';
+import { Check, Redo2, Undo2 } from 'lucide-react';
+import { Suspense, useEffect, useRef, useState } from 'react';
+import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router';
 import { get } from '../api/calls';
 import { useKeeping } from '../ui/gestures';
 import { Pick } from '../ui/Pick';
+import { Away } from './Away';
 import { Brand, ThemeSwitch } from './Brand';
 import { Closely } from './closely/Closely';
 import { Dropping } from './Dropping';
+import { Fault } from './Fault';
 import { FindingsButton } from './Findings';
+import { Keys } from './Keys';
 import { useKeyboard } from './keyboard';
 import { useKit } from './kitStore';
+import { useDoneSteps } from './NextStep';
 import { StrikeBar } from './StrikeBar';
 import { STEPS } from './steps';
 
@@ -23,6 +27,8 @@ export function Shell() {
   const open = useKit((s) => s.open);
   const opened = useKit((s) => s.kit !== null);
   const missing = useKit((s) => s.missing);
+  const wanted = useKit((s) => s.wanted);
+  const { pathname } = useLocation();
   useKeyboard();
 
   useEffect(() => {
@@ -44,9 +50,32 @@ export function Shell() {
     );
   }
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)_64px]">
-      <Header />
-      {opened ? <Outlet /> : <main className="grid place-content-center text-soft">Opening the kit…</main>}
+    <div className="shell grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_64px]">
+      <button
+        type="button"
+        className="sr-only focus:not-sr-only focus:fixed focus:top-2 focus:left-2 focus:z-50 focus:rounded-lg focus:bg-card focus:px-3 focus:py-2 focus:shadow-lg"
+        onClick={focusStep}
+      >
+        To the step
+      </button>
+      <StepSaid />
+      <Keys />
+      <div>
+        <Header />
+        <Away />
+      </div>
+      {opened ? (
+        <Fault of={pathname}>
+          {/* Around the step alone: what is open in the header or the strike bar stays, and keeps its focus. */}
+          <Suspense fallback={<main />}>
+            <Outlet />
+          </Suspense>
+        </Fault>
+      ) : (
+        <main className="grid place-content-center text-soft">
+          {wanted ? 'The kit is opened when the studio is back.' : 'Opening the kit…'}
+        </main>
+      )}
       <StrikeBar />
       <Trouble />
       <WorthKnowing />
@@ -91,9 +120,44 @@ function usePressed(): boolean {
   return pressed;
 }
 
-function Header() {
+const stepMain = () => document.querySelector<HTMLElement>('.panes > main') ?? document.querySelector('main');
+
+function focusStep() {
+  const main = stepMain();
+  if (!main) return;
+  main.tabIndex = -1;
+  main.focus();
+}
+
+/** Which step it is, in the page's title and said aloud; what had the focus in the step before hands it on. */
+function StepSaid() {
+  const { pathname } = useLocation();
+  const name = useKit((s) => s.kit?.head.name);
+  const step = STEPS.find((s) => pathname.endsWith(`/${s.id}`))?.name ?? '';
+  useEffect(() => {
+    document.title = [step, name, 'Zesty Skin'].filter(Boolean).join(' · ');
+  }, [step, name]);
+  const before = useRef(step);
+  useEffect(() => {
+    if (!step || before.current === step) return;
+    before.current = step;
+    // The view comes a moment after its address.
+    const frame = requestAnimationFrame(() => {
+      if (document.activeElement === document.body || !document.activeElement) focusStep();
+    });
+    return () => cancelAnimationFrame(frame);
+  }, [step]);
   return (
-    <header className="flex items-center gap-4 border-b border-line bg-card px-4">
+    <p className="sr-only" role="status">
+      {step}
+    </p>
+  );
+}
+
+function Header() {
+  const done = useDoneSteps();
+  return (
+    <header className="flex h-[52px] items-center gap-4 border-b border-line bg-card px-4">
       <Brand />
       <WhichKit />
       <nav aria-label="Steps" className="mx-auto flex gap-0.5">
@@ -112,6 +176,17 @@ function Header() {
                   {place + 1}
                 </b>
                 {step.name}
+                {done.has(step.id) && (
+                  <>
+                    <Check
+                      size={12}
+                      strokeWidth={3}
+                      className={`ml-1 inline-block align-[-1px] max-[1100px]:hidden ${isActive ? '' : 'text-leaf'}`}
+                      aria-hidden="true"
+                    />
+                    <span className="sr-only">done</span>
+                  </>
+                )}
               </>
             )}
           </NavLink>
@@ -131,12 +206,14 @@ function WhichKit() {
   const { kitId = '' } = useParams();
   const navigate = useNavigate();
   const { data: kits } = useQuery({ queryKey: ['kits'], queryFn: () => get('/api/kits', {}) });
-  const options = (kits ?? []).map((k) => ({ value: k.id, name: k.name }));
+  // A kit that was just made is not on the list yet, and one renamed here not by its new name.
+  const others = (kits ?? []).filter((k) => k.id !== kitId).map((k) => ({ value: k.id, name: k.name }));
+  const options = [{ value: kitId, name: name || (kits?.find((k) => k.id === kitId)?.name ?? '') }, ...others];
   return (
     <Pick
       label="Kit"
       value={kitId}
-      options={options.length ? options : [{ value: kitId, name }]}
+      options={options}
       onChange={(id) => navigate(`/kits/${id}/layers`)}
       className="max-w-[190px] border-transparent bg-sunk text-[13.5px] font-semibold"
     />
@@ -148,6 +225,8 @@ function UndoRedo() {
   const undone = useKit((s) => s.kit?.undo);
   const redone = useKit((s) => s.kit?.redo);
   const keeping = useKeeping((s) => s.keeping);
+  const away = useKeeping((s) => s.away);
+  const waiting = useKeeping((s) => s.waiting);
   const undo = useKit((s) => s.undo);
   const redo = useKit((s) => s.redo);
   return (
@@ -173,7 +252,7 @@ function UndoRedo() {
         <Redo2 size={16} />
       </button>
       <span className="mx-1 whitespace-nowrap max-[1240px]:hidden" data-testid="kept">
-        {keeping ? 'Keeping…' : 'All kept'}
+        {away ? `${waiting || 'No'} waiting` : keeping ? 'Saving…' : 'Saved'}
       </span>
     </>
   );

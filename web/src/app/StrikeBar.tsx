@@ -12,6 +12,7 @@ import { transport, useKit } from './kitStore';
 import { CameIn, LastStrike, Tape } from './LastStrike';
 import { connectIfAllowed, useMidi } from './midi';
 import { stopPerforming } from './standins';
+import { useRehearsed } from './steps';
 
 export const useStandIns = () =>
   useQuery({
@@ -84,6 +85,10 @@ function GrooveSwitch() {
   useGrooveAtHand();
   const running = useTransport(() => transport.running);
   const name = useTransport(() => transport.groove?.name ?? '');
+  const kit = useKit((s) => s.kit?.id);
+  useEffect(() => {
+    if (running && kit) useRehearsed.getState().heard(kit);
+  }, [running, kit]);
   if (!name) return null;
   return (
     <button

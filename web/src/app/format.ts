@@ -11,6 +11,9 @@ export const signed = (value: number, places = 1) => {
 
 export const gainToDecibels = (gain: number) => (gain > 1e-6 ? 20 * Math.log10(gain) : -120);
 
+/** A share from 0 to 1. */
+export const percent = (share: number) => `${Math.round(share * 100)} %`;
+
 export const panName = (pan: number) => {
   const whole = Math.round(pan * 100);
   return whole === 0 ? 'C' : whole < 0 ? `L${-whole}` : `R${whole}`;

@@ -6,13 +6,19 @@ import { transport, useKit } from './kitStore';
 import { movePedal, strikePad } from './standins';
 import { STEPS } from './steps';
 
-const typing = (target: EventTarget | null) =>
-  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+const NO_TEXT = ['checkbox', 'radio', 'range', 'button', 'file', 'color', 'submit', 'reset'];
+
+/** Whether keys write text there. A box to tick takes none, and keeps no key for itself but the space bar. */
+export const typing = (target: EventTarget | null) =>
+  target instanceof HTMLElement &&
+  (target.isContentEditable ||
+    /^(TEXTAREA|SELECT)$/.test(target.tagName) ||
+    (target instanceof HTMLInputElement && !NO_TEXT.includes(target.type)));
 
 /** Where the space bar already means something: a button, a list, a slider does not. */
 const takesSpace = (target: EventTarget | null) =>
   target instanceof HTMLElement &&
-  target.closest('button, a, [role="option"], [role="menuitem"], [role="switch"]') !== null;
+  target.closest('button, a, input, [role="option"], [role="menuitem"], [role="switch"]') !== null;
 
 export function useKeyboard() {
   const navigate = useNavigate();

@@ -4,7 +4,7 @@ import type { Edit, KitState } from '../api/calls';
 
 vi.mock('../player/player', () => ({
   Player: class {
-    sounds = { ease: () => undefined };
+    sounds = { ease: () => undefined, again: () => undefined };
     strips = Promise.resolve();
     onStrike = () => undefined;
     update = () => undefined;
@@ -12,11 +12,19 @@ vi.mock('../player/player', () => ({
     solo = () => undefined;
   },
 }));
+const session = new Map<string, string>();
+vi.stubGlobal('sessionStorage', {
+  getItem: (key: string) => session.get(key) ?? null,
+  setItem: (key: string, value: string) => session.set(key, value),
+  removeItem: (key: string) => session.delete(key),
+});
 vi.stubGlobal('window', { requestIdleCallback: (then: () => void) => queueMicrotask(then) });
 
 interface Asked {
   path: string;
-  body: { base_version: number; edit?: Edit; gesture?: string };
+  body: { base_version: number; edit?: Edit; gesture?: string; mark?: string };
+  /** Nobody is there to answer. */
+  fail: () => void;
   answer: (state: Partial<KitState> | { detail: string; current?: number }, status?: number) => void;
 }
 
@@ -24,10 +32,10 @@ let asked: Asked[] = [];
 
 /** A studio that answers when it is told to. */
 function fetched(path: string, init?: RequestInit): Promise<Response> {
-  return new Promise((resolve) => {
+  return new Promise((resolve, reject) => {
     const body = init?.body ? JSON.parse(String(init.body)) : {};
     const answer: Asked['answer'] = (state, status = 200) => resolve(new Response(JSON.stringify(state), { status }));
-    asked.push({ path: path.replace('/api', ''), body, answer });
+    asked.push({ path: path.replace('/api', ''), body, answer, fail: () => reject(new TypeError('Failed to fetch')) });
   });
 }
 
@@ -46,8 +54,13 @@ const state = (id: string, version: number, more: Partial<KitState> = {}): KitSt
     ...more,
   }) as unknown as KitState;
 
-const level = (level_db: number): Edit => ({ kind: 'set_main_level', level_db });
+const level = (level_db: number): Edit => ({
+  kind: 'set_channel',
+  channel: 'main',
+  level_db,
+});
 const { useKit } = await import('./kitStore');
+const { useKeeping } = await import('../ui/gestures');
 
 /** The next request, waited for. */
 const next = (): Promise<Asked> =>
@@ -66,6 +79,7 @@ async function opened(id: string, version: number) {
 beforeEach(async () => {
   vi.stubGlobal('fetch', fetched);
   asked = [];
+  useKeeping.setState({ away: '' });
   useKit.getState().close();
 });
 
@@ -136,5 +150,111 @@ describe('undo', () => {
     undo.answer(state('a', 1, { undo: null }));
     await useKit.getState().undo();
     expect(asked).toHaveLength(0);
+  });
+});
+
+describe('while the studio is away', () => {
+  it('edits wait, are kept over a reload, and are made in order when it is back, none of them twice', async () => {
+    await opened('a', 3);
+    const done = [useKit.getState().edit(level(-1)), useKit.getState().edit(level(-2))];
+    const first = await next();
+    first.fail();
+    await vi.waitFor(() => expect(useKeeping.getState()).toMatchObject({ away: 'gone', waiting: 2, keeping: true }));
+    const kept = JSON.parse(session.get('zesty-waiting') ?? '[]') as { base: number; mark: string; edit: Edit }[];
+    expect(kept.map((k) => [k.base, k.edit])).toEqual([
+      [3, level(-1)],
+      [3, level(-2)],
+    ]);
+    const back = useKit.getState().resume();
+    const again = await next();
+    expect(again.body).toMatchObject({ base_version: 3, edit: { level_db: -1 } });
+    expect(again.body.mark).toBe(first.body.mark);
+    again.answer(state('a', 4));
+    const second = await next();
+    expect(second.body).toMatchObject({ base_version: 4, edit: { level_db: -2 } });
+    expect(second.body.mark).not.toBe(first.body.mark);
+    second.answer(state('a', 5));
+    await back;
+    expect(await Promise.all(done)).toEqual([null, null]);
+    expect(useKeeping.getState()).toMatchObject({ waiting: 0, keeping: false });
+    expect(session.has('zesty-waiting')).toBe(false);
+  });
+
+  it('of a drag, what was sent stays though more of it comes: it may have been made', async () => {
+    await opened('a', 3);
+    void useKit.getState().edit(level(-1), 'drag');
+    (await next()).fail();
+    await vi.waitFor(() => expect(useKeeping.getState().away).toBe('gone'));
+    // More of the drag goes on its way, and is not heard of either.
+    const more = [useKit.getState().edit(level(-2), 'drag'), useKit.getState().edit(level(-3), 'drag')];
+    const again = await next();
+    expect(again.body).toMatchObject({ base_version: 3, edit: { level_db: -1 } });
+    again.answer(state('a', 4));
+    const latest = await next();
+    expect(latest.body).toMatchObject({ base_version: 4, edit: { level_db: -3 } });
+    latest.answer(state('a', 5));
+    expect(await Promise.all(more)).toEqual([null, null]);
+  });
+
+  it('what was kept before a reload is sent once its kit is open, against what it was made against', async () => {
+    vi.resetModules();
+    session.set(
+      'zesty-waiting',
+      JSON.stringify([
+        { kit: 'a', edit: level(-5), gesture: '', mark: 'm1', base: 6 },
+        { kit: 'a', edit: level(-6), gesture: '', mark: 'm2', base: 6 },
+      ]),
+    );
+    const { useKit: fresh } = await import('./kitStore');
+    const opening = fresh.getState().open('a');
+    (await next()).answer(state('a', 9));
+    await opening;
+    const first = await next();
+    expect(first.body).toMatchObject({ base_version: 6, edit: { level_db: -5 }, mark: 'm1' });
+    first.answer(state('a', 10));
+    const second = await next();
+    expect(second.body).toMatchObject({ base_version: 10, edit: { level_db: -6 }, mark: 'm2' });
+    second.answer(state('a', 11));
+    await vi.waitFor(() => expect(session.has('zesty-waiting')).toBe(false));
+  });
+
+  it('a full disk makes edits wait as well, and says so', async () => {
+    await opened('a', 1);
+    void useKit.getState().edit(level(-1));
+    (await next()).answer({ detail: 'There is no room left.' }, 507);
+    await vi.waitFor(() => expect(useKeeping.getState()).toMatchObject({ away: 'full', waiting: 1 }));
+    void useKit.getState().resume();
+    (await next()).answer(state('a', 2));
+    await vi.waitFor(() => expect(useKeeping.getState().waiting).toBe(0));
+  });
+
+  it('a kit that could not be opened is opened when it is back', async () => {
+    const opening = useKit.getState().open('a');
+    (await next()).fail();
+    await opening;
+    expect(useKit.getState()).toMatchObject({ wanted: 'a', missing: null, kit: null });
+    const back = useKit.getState().resume();
+    (await next()).answer(state('a', 4));
+    await back;
+    expect(useKit.getState()).toMatchObject({ wanted: null, kit: { version: 4 } });
+  });
+});
+
+describe('another tab', () => {
+  it('is followed, unless something of ours is on its way', async () => {
+    await opened('a', 4);
+    await useKit.getState().follow('a', 4);
+    await useKit.getState().follow('b', 9);
+    expect(asked).toHaveLength(0);
+    const following = useKit.getState().follow('a', 6);
+    (await next()).answer(state('a', 6, { order: ['kick'] }));
+    await following;
+    expect(useKit.getState().kit).toMatchObject({ version: 6, order: ['kick'] });
+    void useKit.getState().edit(level(-1));
+    const ours = await next();
+    await useKit.getState().follow('a', 7);
+    expect(asked).toHaveLength(0);
+    ours.answer(state('a', 8));
+    await vi.waitFor(() => expect(useKit.getState().kit?.version).toBe(8));
   });
 });

@@ -15,12 +15,9 @@ import { Player } from '../player/player';
 import { Transport } from '../player/transport';
 import { useKeeping } from '../ui/gestures';
 import { useStrikes } from './strikes';
+import { newMark, remember, remembered, type Waiting } from './waiting';
 
-/** An edit, an undo or a redo on its way; they are sent one after another, in the order they were asked for. */
-interface Waiting {
-  kit: string;
-  edit: Edit | 'undo' | 'redo';
-  gesture: string;
+interface OnItsWay extends Waiting {
   done: (error: Refused | null) => void;
 }
 
@@ -29,6 +26,8 @@ interface KitStore {
   pieces: Map<string, Piece>;
   player: Player | null;
   missing: string | null;
+  /** The kit that was to be opened and could not be, because nothing answered: it is opened when the studio is back. */
+  wanted: string | null;
   trouble: string | null;
   open: (id: string) => Promise<void>;
   close: () => void;
@@ -36,12 +35,18 @@ interface KitStore {
   undo: () => Promise<void>;
   redo: () => Promise<void>;
   take: (state: KitState) => void;
+  /** The studio is back: what waits is sent, what failed is asked for again. */
+  resume: () => Promise<void>;
+  /** A kit stands at a version: taken in where somebody else made it. */
+  follow: (id: string, version: number) => Promise<void>;
   say: (trouble: string | null) => void;
   /** What was worth knowing of the kit has been read. */
   told: () => Promise<void>;
 }
 
 const DRAWN_MS = 120;
+/** Answers that say nothing of an edit: nobody was there, or no room or time to keep it. */
+const AWAY = [0, 502, 503, 504, 507];
 
 /** When the browser has nothing to draw, or has not come to it for long. */
 const drawn = () =>
@@ -51,11 +56,14 @@ const drawn = () =>
   });
 
 const playPieces = new Map<string, PlayPiece>();
-const queue: Waiting[] = [];
+const queue: OnItsWay[] = [];
+/** What has been sent and not answered. */
+let flying: OnItsWay | null = null;
 /** The version each kit stood at when the studio last answered: what is still on its way when a kit is left is sent too. */
 const versions = new Map<string, number>();
 let sending = false;
 let opening = 0;
+queue.push(...remembered().map((waiting) => ({ ...waiting, done: () => undefined })));
 
 export const useKit = create<KitStore>((set, read) => {
   /** Take an answer in, unless another kit was opened meanwhile. */
@@ -84,17 +92,26 @@ export const useKit = create<KitStore>((set, read) => {
     new Promise<void>((resolve) => {
       const kit = read().kit?.id;
       if (!kit) return resolve();
-      queue.push({ kit, edit: which, gesture: '', done: () => resolve() });
+      queue.push({ kit, edit: which, gesture: '', mark: newMark(), done: () => resolve() });
+      keep();
       void drain();
     });
 
-  const send = async ({ kit: id, edit, gesture }: Waiting) => {
+  const keep = () => {
+    const all = flying ? [flying, ...queue] : queue;
+    remember(all, (kit) => versions.get(kit));
+    useKeeping.setState({ waiting: all.length });
+  };
+
+  const send = async ({ kit: id, edit, gesture, mark, base }: Waiting) => {
     const { kit } = read();
-    const base_version = versions.get(id) ?? 0;
+    const base_version = base ?? versions.get(id) ?? 0;
     if (edit === 'undo' || edit === 'redo') {
       if (kit?.id === id && !kit[edit]) return;
       merge(await post(`/api/kits/{kit_id}/${edit}`, { kit_id: id }, { base_version }), false);
-    } else merge(await post('/api/kits/{kit_id}/edits', { kit_id: id }, { base_version, edit, gesture }), false);
+    } else merge(await post('/api/kits/{kit_id}/edits', { kit_id: id }, { base_version, edit, gesture, mark }), false);
+    // What follows was made after this one.
+    for (const later of queue) if (later.kit === id) delete later.base;
   };
 
   const drain = async () => {
@@ -109,18 +126,31 @@ export const useKit = create<KitStore>((set, read) => {
       }
       const waiting = queue.shift();
       if (!waiting) break;
+      flying = waiting;
+      keep();
       try {
         await send(waiting);
+        flying = null;
         waiting.done(null);
       } catch (error) {
+        flying = null;
         const refused = error instanceof Refused ? error : new Refused('The edit could not be sent.', 0);
+        if (AWAY.includes(refused.status)) {
+          // It waits, and is sent again when the studio is back: nothing is lost, and nothing is made twice.
+          queue.unshift({ ...waiting, base: waiting.base ?? versions.get(waiting.kit) ?? 0 });
+          useKeeping.setState({ away: refused.status === 507 ? 'full' : 'gone' });
+          break;
+        }
         if (refused.status === 409 && read().kit?.id === waiting.kit) await refetch().catch(() => undefined);
-        if (!refused.occupied) set({ trouble: refused.message });
+        // A step that was asked for again may have been made the first time: then it stands, and there is nothing to say.
+        const madeBefore = refused.status === 409 && waiting.base !== undefined && typeof waiting.edit === 'string';
+        if (!refused.occupied && !madeBefore) set({ trouble: refused.message });
         waiting.done(refused);
       }
     }
     sending = false;
-    useKeeping.setState({ keeping: false });
+    keep();
+    useKeeping.setState({ keeping: queue.length > 0 });
   };
 
   return {
@@ -128,6 +158,7 @@ export const useKit = create<KitStore>((set, read) => {
     pieces: new Map(),
     player: null,
     missing: null,
+    wanted: null,
     trouble: null,
 
     open: async (id) => {
@@ -144,31 +175,48 @@ export const useKit = create<KitStore>((set, read) => {
           if (mine === opening)
             set({ trouble: 'Channels sound untreated: that part could not be fetched. Open the kit again.' });
         });
-        set({ player, missing: null, trouble: null });
+        set({ player, missing: null, wanted: null, trouble: null });
         merge(state, true);
+        void drain();
       } catch (error) {
-        if (mine === opening) set({ missing: (error as Error).message });
+        if (mine !== opening) return;
+        const away = error instanceof Refused && AWAY.includes(error.status);
+        if (away) useKeeping.setState({ away: 'gone' });
+        set(away ? { wanted: id } : { missing: (error as Error).message });
       }
+    },
+
+    resume: async () => {
+      const { wanted, player } = read();
+      if (wanted) return read().open(wanted);
+      player?.sounds.again();
+      await drain();
+    },
+
+    follow: async (id, version) => {
+      if (read().kit?.id !== id || sending || queue.length || version === versions.get(id)) return;
+      await refetch().catch(() => undefined);
     },
 
     close: () => {
       transport.stop();
       read().player?.close();
       useStrikes.getState().clear();
-      set({ kit: null, pieces: new Map(), player: null, missing: null });
+      set({ kit: null, pieces: new Map(), player: null, missing: null, wanted: null });
     },
 
     edit: (edit, gesture = '') =>
       new Promise((resolve) => {
         const kit = read().kit?.id;
         if (!kit) return resolve(new Refused('No kit is open.', 0));
-        // Of one gesture's edits only the latest still waiting matters.
+        // Of one gesture's edits only the latest still waiting matters; one that was sent before may have been made.
         const last = queue[queue.length - 1];
-        if (gesture && last?.gesture === gesture) {
+        if (gesture && last?.gesture === gesture && last.base === undefined) {
           last.done(null);
           queue.pop();
         }
-        queue.push({ kit, edit, gesture, done: resolve });
+        queue.push({ kit, edit, gesture, mark: newMark(), done: resolve });
+        keep();
         void drain();
       }),
 

@@ -50,5 +50,7 @@ export function lookedAt(): LookedAt {
 function found(pieces: Map<string, Piece>, order: string[] | undefined, place: Place): LookedAt {
   const piece = pieces.get(place.piece ?? '') ?? pieces.get(order?.[0] ?? '') ?? null;
   const stroke = piece?.articulations.find((a) => a.id === place.articulation) ?? piece?.articulations[0] ?? null;
-  return { piece, stroke, takeId: stroke?.takes.some((t) => t.id === place.take) ? place.take : null };
+  // Takes of other strokes are called alike: one counts with the stroke it was looked at in.
+  const there = stroke?.id === place.articulation && stroke?.takes.some((t) => t.id === place.take);
+  return { piece, stroke, takeId: there ? place.take : null };
 }

@@ -4,10 +4,10 @@ import { get, type KitState, type RecordingShown, type Take } from '../api/calls
 import { useKit } from './kitStore';
 
 export function useRecordings(stroke: string, take: Take): RecordingShown[] {
-  const kitId = (useKit((s) => s.kit) as KitState).id;
+  const { id: kitId, version } = useKit((s) => s.kit) as KitState;
   const { data } = useQuery({
-    // A take's recordings stay what they are; one may be borrowed to it.
-    queryKey: ['recordings', kitId, stroke, take.id, take.recordings],
+    // The sounds stay what they are; how they are used (turned over, moved, borrowed) is an edit like any other.
+    queryKey: ['recordings', kitId, stroke, take.id, version],
     queryFn: () => get('/api/kits/{kit_id}/recordings', { kit_id: kitId, articulation: stroke, take: take.id }),
     staleTime: 60_000,
     placeholderData: (last) => last,

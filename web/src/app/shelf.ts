@@ -2,11 +2,14 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { type CardOf, get, post, put, remove, type ShelfKind, type ValueOf } from '../api/calls';
+import { useKit } from './kitStore';
 
 export interface Shelf<K extends ShelfKind> {
   cards: CardOf<K>[];
   /** Does something to the shelf and shows it anew; gives the sentence where it was refused. */
   doing: (act: () => Promise<unknown>) => Promise<string | null>;
+  /** The same, where a sentence is said as any trouble is. */
+  asking: (act: () => Promise<unknown>) => Promise<void>;
   keep: (name: string, value: ValueOf<K>) => Promise<unknown>;
   rename: (card: CardOf<K>, name: string) => Promise<unknown>;
   duplicate: (card: CardOf<K>) => Promise<unknown>;
@@ -30,17 +33,22 @@ export function useShelf<K extends ShelfKind>(kind: K): Shelf<K> {
   const keep = (name: string, value: ValueOf<K>) => post(address, {}, { name, value: value as ValueOf<'curves'> });
   const lost = ({ name, value }: CardOf<K>, said: string, instead: string | null) =>
     setGone(value === null ? null : { name, said, value: value as ValueOf<K>, instead });
+  const doing = async (act: () => Promise<unknown>) => {
+    let refused: string | null = null;
+    try {
+      await act();
+    } catch (error) {
+      refused = (error as Error).message;
+    }
+    await queries.invalidateQueries({ queryKey: ['shelf', kind] });
+    return refused;
+  };
   return {
     cards: data ?? [],
-    doing: async (act) => {
-      let refused: string | null = null;
-      try {
-        await act();
-      } catch (error) {
-        refused = (error as Error).message;
-      }
-      await queries.invalidateQueries({ queryKey: ['shelf', kind] });
-      return refused;
+    doing,
+    asking: async (act) => {
+      const refused = await doing(act);
+      if (refused) useKit.getState().say(refused);
     },
     keep,
     rename: (card, name) => post(`${known}/rename`, { kept_id: card.id }, { name }),

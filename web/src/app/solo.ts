@@ -1,6 +1,8 @@
 /** Which channels are heard alone: listening, in this window only. The kit, its versions and its stems know nothing of it. */
 import { create } from 'zustand';
+import type { KitState } from '../api/calls';
 import { useKit } from './kitStore';
+import { lanesOf } from './lanes';
 
 export const useSolo = create<{ channels: ReadonlySet<string> }>(() => ({ channels: new Set() }));
 
@@ -15,7 +17,8 @@ export function toggleSolo(channel: string) {
 useKit.subscribe((now, before) => {
   const { channels } = useSolo.getState();
   if (!channels.size || now.kit === before.kit) return;
-  const there = new Set(now.kit?.id === before.kit?.id ? now.kit?.head.channels.map((c) => c.id) : []);
+  const stays = now.kit && now.kit.id === before.kit?.id;
+  const there = new Set(stays ? lanesOf(now.kit as KitState).map((c) => c.id) : []);
   const left = new Set([...channels].filter((id) => there.has(id)));
   if (left.size === channels.size) return;
   useSolo.setState({ channels: left });

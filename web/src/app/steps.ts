@@ -1,4 +1,6 @@
-/** The seven steps, in order: the places of the application. */
+/** The seven steps, in order: the places of the application; which are done, and which comes next. */
+import { create } from 'zustand';
+
 export const STEPS = [
   { id: 'recordings', name: 'Recordings' },
   { id: 'layers', name: 'Layers' },
@@ -8,3 +10,55 @@ export const STEPS = [
   { id: 'rehearsal', name: 'Rehearsal' },
   { id: 'delivery', name: 'Delivery' },
 ] as const;
+
+export type StepId = (typeof STEPS)[number]['id'];
+
+interface Said {
+  where: { step: string };
+  level: string;
+  settled: boolean;
+}
+
+/** What stands open of a finding's step: what was settled or is good to know does not. */
+export const standsOpen = (finding: Said) => !finding.settled && finding.level !== 'information';
+
+/** The steps that have made something and about which nothing stands open; listening and delivering are not the kit's. */
+export function doneSteps(
+  made: readonly string[],
+  findings: readonly Said[],
+  besides: { rehearsal: boolean; delivery: boolean },
+): Set<StepId> {
+  const open = new Set(findings.filter(standsOpen).map((finding) => finding.where.step));
+  const done = (id: StepId) =>
+    (id === 'rehearsal' || id === 'delivery' ? besides[id] : made.includes(id)) && !open.has(id);
+  return new Set(STEPS.map((step) => step.id).filter(done));
+}
+
+/** The step that follows: what is done without a hand laid on it (touch, routing) is worth seeing all the same. */
+export const nextStep = (after: StepId) => STEPS[STEPS.findIndex((step) => step.id === after) + 1] ?? null;
+
+const KEPT = 'rehearsed';
+
+const kept = (): string[] => {
+  try {
+    const found: unknown = JSON.parse(localStorage.getItem(KEPT) ?? '[]');
+    return Array.isArray(found) ? found.filter((id) => typeof id === 'string') : [];
+  } catch {
+    return [];
+  }
+};
+
+/** The kits a groove has been heard with, in this browser: listening is not the kit's. */
+export const useRehearsed = create<{ kits: string[]; heard: (kit: string) => void }>((set, read) => ({
+  kits: kept(),
+  heard: (kit) => {
+    if (read().kits.includes(kit)) return;
+    const kits = [...read().kits, kit].slice(-500);
+    set({ kits });
+    try {
+      localStorage.setItem(KEPT, JSON.stringify(kits));
+    } catch {
+      // Nothing is kept where the browser keeps nothing; it is marked until the page is left.
+    }
+  },
+}));

@@ -29,6 +29,7 @@ const report = (more: Partial<Report>): Report =>
     velocityIn: 80,
     soundings: [],
     substituted: false,
+    letGo: 0,
     when: 0,
     why: '',
     aimed: 'snare/centre',

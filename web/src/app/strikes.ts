@@ -24,6 +24,10 @@ export interface Shown {
   takeId: string;
   takes: number;
   substituted: boolean;
+  /** How many older sounds were let go for it. */
+  letGo: number;
+  /** Whether what was struck was loaded: else nothing sounded. */
+  loaded: boolean;
   ignored: boolean;
   why: Why;
   /** What a strike that did not sound was meant for. */
@@ -71,6 +75,8 @@ function shown(report: Report): Shown {
     takeId: first?.take.id ?? '',
     takes: members.length,
     substituted: report.substituted,
+    letGo: report.letGo,
+    loaded: report.loaded,
     ignored: !first,
     why: report.why,
     aimed: report.aimed,

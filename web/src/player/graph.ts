@@ -1,11 +1,27 @@
 /**
- * The channels and outputs of a play table as audio nodes: channel → its strip → its matrix → main or its own output.
+ * The channels and outputs of a play table as audio nodes: channel → its strip → a matrix a way: main, an output, buses.
  * Nothing here knows what a channel carries; every gain comes compiled in the table.
  */
 import type { PlayChannel, PlayHead } from '../api/calls';
 import { Strip, stripsAreReady } from './strip';
+import { openWays, type Ways } from './ways';
 
 const SMOOTH_S = 0.006;
+/** After so many time constants it has arrived (−139 dB). */
+const ARRIVED = 16;
+
+/**
+ * Let a gain glide to a value. The browser looks at what is planned of a gain only while sound passes it: set while all is
+ * silent, a glide would begin with the next strike and let its first moment through. So the end is planned too: what is
+ * past by then is taken at once.
+ */
+export function glideTo(gain: AudioParam, value: number, now: number) {
+  gain.cancelScheduledValues(now);
+  gain.setTargetAtTime(value, now, SMOOTH_S);
+  gain.setValueAtTime(value, now + ARRIVED * SMOOTH_S);
+}
+
+type Matrix = PlayChannel['matrix'];
 
 function sized(context: BaseAudioContext, sides: number): GainNode {
   return new GainNode(context, {
@@ -17,13 +33,62 @@ function sized(context: BaseAudioContext, sides: number): GainNode {
 
 const sidesOf = (width: string) => (width === 'stereo' ? 2 : 1);
 
-/** One channel: an input of its width, its strip, a gain a cell of its matrix, and the node its sides leave by. */
+/** A way out of a channel: a gain for every side of it to every side of where it leads, and the node they leave by. */
+class Way {
+  readonly leaving: ChannelMergerNode;
+  private cells: GainNode[][];
+  /** What the cells were told last, side by side. */
+  private told: number[];
+  private target: AudioNode | undefined;
+
+  constructor(
+    private context: BaseAudioContext,
+    private from: AudioNode,
+    matrix: Matrix,
+    heard: boolean,
+  ) {
+    this.leaving = new ChannelMergerNode(context, { numberOfInputs: matrix.length });
+    this.told = matrix.flat().map((gain) => (heard ? gain : 0));
+    this.cells = matrix.map((row, out) =>
+      row.map((gain, side) => {
+        const value = heard ? gain : 0;
+        const cell = new GainNode(context, { gain: value, channelCount: 1, channelCountMode: 'explicit' });
+        from.connect(cell, side);
+        cell.connect(this.leaving, 0, out);
+        return cell;
+      }),
+    );
+  }
+
+  follow(matrix: Matrix, heard: boolean) {
+    const wanted = matrix.flat().map((gain) => (heard ? gain : 0));
+    this.cells.flat().forEach((cell, place) => {
+      const value = wanted[place] ?? 0;
+      if (value !== this.told[place]) glideTo(cell.gain, value, this.context.currentTime);
+    });
+    this.told = wanted;
+  }
+
+  /** Lead there, from where it led and from nothing else: a meter listens to the same node. */
+  to(target: AudioNode | undefined) {
+    if (target === this.target) return;
+    if (this.target) this.leaving.disconnect(this.target);
+    this.target = target;
+    if (target) this.leaving.connect(target);
+  }
+
+  dispose() {
+    this.leaving.disconnect();
+    for (const cell of this.cells.flat()) this.from.disconnect(cell);
+  }
+}
+
+/** One channel: an input of its width, its strip, the way it goes, and one for every bus it is sent into. */
 class Lane {
   readonly input: GainNode;
-  readonly leaving: ChannelMergerNode;
-  /** Where it goes now: main or an output. */
-  target: AudioNode | undefined;
-  private cells: GainNode[][];
+  readonly way: Way;
+  /** By the bus they lead into. */
+  readonly sends = new Map<string, Way>();
   private splitter: ChannelSplitterNode;
   private strip: Strip | null = null;
   /** What the strip was told last: every edit of a kit comes by here, and few are about this channel. */
@@ -32,22 +97,19 @@ class Lane {
   constructor(
     private context: BaseAudioContext,
     public channel: PlayChannel,
+    heard: boolean,
   ) {
     const sides = sidesOf(channel.width);
     this.input = sized(context, sides);
-    this.leaving = new ChannelMergerNode(context, { numberOfInputs: channel.matrix.length });
-    const splitter = new ChannelSplitterNode(context, { numberOfOutputs: sides });
-    this.splitter = splitter;
-    this.input.connect(splitter);
+    this.splitter = new ChannelSplitterNode(context, { numberOfOutputs: sides });
+    this.input.connect(this.splitter);
     this.treat(channel, true);
-    this.cells = channel.matrix.map((row, out) =>
-      row.map((gain, side) => {
-        const cell = new GainNode(context, { gain, channelCount: 1, channelCountMode: 'explicit' });
-        splitter.connect(cell, side);
-        cell.connect(this.leaving, 0, out);
-        return cell;
-      }),
-    );
+    this.way = new Way(context, this.splitter, channel.matrix, heard);
+  }
+
+  /** How much its strip holds back, in dB. */
+  get reduction() {
+    return this.strip?.reduction ?? 0;
   }
 
   /** Its strip from now on. One that is put in while sound passes begins flat, and moves from there. */
@@ -67,7 +129,8 @@ class Lane {
   }
 
   dispose() {
-    this.leaving.disconnect();
+    this.way.leaving.disconnect();
+    for (const send of this.sends.values()) send.dispose();
     this.input.disconnect();
     this.strip?.dispose();
   }
@@ -76,79 +139,104 @@ class Lane {
     return channel.width === this.channel.width && channel.matrix.length === this.channel.matrix.length;
   }
 
-  follow(channel: PlayChannel, heard: boolean) {
+  /** `heard` says which of its ways are open: null is where it goes, an id the bus it is sent into. */
+  follow(channel: PlayChannel, goesInto: string | null, sends: readonly Sent[], heard: (to: string | null) => boolean) {
     this.channel = channel;
     this.treat(channel, false);
-    channel.matrix.forEach((row, out) => {
-      row.forEach((gain, side) => {
-        this.cells[out]?.[side]?.gain.setTargetAtTime(heard ? gain : 0, this.context.currentTime, SMOOTH_S);
-      });
-    });
+    this.way.follow(channel.matrix, heard(goesInto));
+    for (const { bus, matrix } of sends) {
+      const way = this.sends.get(bus);
+      if (way) way.follow(matrix, heard(bus));
+      else this.sends.set(bus, new Way(this.context, this.splitter, matrix, heard(bus)));
+    }
+    for (const [bus, way] of this.sends) {
+      if (sends.some((send) => send.bus === bus)) continue;
+      way.dispose();
+      this.sends.delete(bus);
+    }
   }
+}
+
+/** A send of a channel, by the bus it leads into. */
+interface Sent {
+  bus: string;
+  matrix: Matrix;
 }
 
 export class Graph {
   readonly outputs = new Map<number, GainNode>();
-  readonly main: GainNode;
+  /** What goes to no output of its own enters it, and it leaves by output 1. */
+  private main: Lane;
   private lanes = new Map<string, Lane>();
   private places: Lane[] = [];
-  private mainLevel: GainNode;
   private soloed: ReadonlySet<string> = new Set();
+  private open: Ways = () => true;
 
   constructor(
     private context: BaseAudioContext,
     private head: PlayHead,
   ) {
-    this.main = sized(context, 2);
-    this.mainLevel = new GainNode(context, { gain: head.main_gain });
-    this.main.connect(this.mainLevel);
-    for (const output of head.outputs) this.outputs.set(output.number, sized(context, sidesOf(output.width)));
-    const first = this.outputs.get(1);
-    if (first) this.mainLevel.connect(first);
-    for (const channel of head.channels) this.addLane(channel);
-    this.places = head.channels.map((channel) => this.lanes.get(channel.id) as Lane);
+    this.main = new Lane(context, head.main, true);
+    this.update(head);
   }
 
-  private addLane(channel: PlayChannel): Lane {
-    const lane = new Lane(this.context, channel);
-    if (!this.hears(channel)) lane.follow(channel, false);
-    this.lanes.set(channel.id, lane);
-    this.send(lane);
-    return lane;
-  }
-
-  private send(lane: Lane) {
-    // From where it went, and from nothing else: a meter listens to the same node.
-    if (lane.target) lane.leaving.disconnect(lane.target);
-    lane.target = lane.channel.output === 0 ? this.main : this.outputs.get(lane.channel.output);
-    if (lane.target) lane.leaving.connect(lane.target);
+  /** Where main is entered: what is listened to past the channels enters there. */
+  get mainInput(): AudioNode {
+    return this.main.input;
   }
 
   /** Follow an edited head without interrupting what sounds. Outputs come with the host and stay as they were made. */
   update(head: PlayHead) {
     this.head = head;
-    this.mainLevel.gain.setTargetAtTime(head.main_gain, this.context.currentTime, SMOOTH_S);
+    this.open = openWays(head.channels, this.soloed);
     for (const output of head.outputs) {
       if (!this.outputs.has(output.number)) this.outputs.set(output.number, sized(this.context, sidesOf(output.width)));
     }
+    if (!this.main.fits(head.main)) {
+      this.main.dispose();
+      this.main = new Lane(this.context, head.main, true);
+    }
+    this.main.follow(head.main, null, [], () => true);
+    this.main.way.to(this.outputs.get(head.main.output));
     const kept = new Set(head.channels.map((channel) => channel.id));
     for (const [id, lane] of this.lanes) {
-      if (!kept.has(id)) {
-        lane.dispose();
-        this.lanes.delete(id);
-      }
+      if (kept.has(id)) continue;
+      lane.dispose();
+      this.lanes.delete(id);
     }
     this.places = head.channels.map((channel) => {
-      const lane = this.lanes.get(channel.id);
-      if (!lane?.fits(channel)) {
-        lane?.dispose();
-        return this.addLane(channel);
-      }
-      const moved = lane.channel.output !== channel.output;
-      lane.follow(channel, this.hears(channel));
-      if (moved) this.send(lane);
-      return lane;
+      const known = this.lanes.get(channel.id);
+      if (known?.fits(channel)) return known;
+      known?.dispose();
+      const made = new Lane(this.context, channel, this.open(channel.id, this.busAt(channel.into)));
+      this.lanes.set(channel.id, made);
+      return made;
     });
+    // Only when all are there it is known where each leads.
+    head.channels.forEach((channel, place) => {
+      const lane = this.places[place] as Lane;
+      this.follow(lane, channel);
+      lane.way.to(this.goalOf(channel));
+      for (const [bus, way] of lane.sends) way.to(this.lanes.get(bus)?.input);
+    });
+  }
+
+  private busAt(place: number | null | undefined): string | null {
+    return place == null ? null : (this.head.channels[place]?.id ?? null);
+  }
+
+  private goalOf(channel: PlayChannel): AudioNode | undefined {
+    const bus = this.busAt(channel.into);
+    if (bus !== null) return this.lanes.get(bus)?.input;
+    return channel.output === 0 ? this.main.input : this.outputs.get(channel.output);
+  }
+
+  private follow(lane: Lane, channel: PlayChannel) {
+    const sends = (channel.sends ?? []).flatMap(({ into, matrix }): Sent[] => {
+      const bus = this.busAt(into);
+      return bus === null ? [] : [{ bus, matrix }];
+    });
+    lane.follow(channel, this.busAt(channel.into), sends, (to) => this.open(channel.id, to));
   }
 
   /** Hear these channels alone, or all for none. It is listening: nothing of the kit knows. */
@@ -157,17 +245,37 @@ export class Graph {
     this.update(this.head);
   }
 
-  private hears(channel: PlayChannel) {
-    return this.soloed.size === 0 || this.soloed.has(channel.id);
-  }
-
   /** Where a feed enters: the channel's place in the head. */
   entrance(channel: number): AudioNode | undefined {
     return this.places[channel]?.input;
   }
 
-  /** Where a channel leaves, by id: for meters. */
+  private lane(id: string): Lane | undefined {
+    return id === this.main.channel.id ? this.main : this.lanes.get(id);
+  }
+
+  /** One channel as it is turned by hand, at once; the head stays as it is. */
+  turn(channel: PlayChannel) {
+    const lane = this.lane(channel.id);
+    if (!lane?.fits(channel)) return;
+    if (lane === this.main) this.main.follow(channel, null, [], () => true);
+    else {
+      this.follow(lane, channel);
+      for (const [bus, way] of lane.sends) way.to(this.lanes.get(bus)?.input);
+    }
+  }
+
+  /** Where sound enters a channel and where it leaves, by id: for meters. */
+  entering(id: string): AudioNode | undefined {
+    return this.lane(id)?.input;
+  }
+
   leaving(id: string): AudioNode | undefined {
-    return this.lanes.get(id)?.leaving;
+    return this.lane(id)?.way.leaving;
+  }
+
+  /** How much a channel's compressor holds back now, in dB. */
+  reduction(id: string): number {
+    return this.lane(id)?.reduction ?? 0;
   }
 }

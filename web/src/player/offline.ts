@@ -21,7 +21,9 @@ export async function renderOffline(
   events: GrooveEvent[],
   seconds: number,
 ): Promise<RenderedOutput[]> {
-  const used = [...new Set(head.channels.map((channel) => channel.output || 1))].sort((a, b) => a - b);
+  const used = [
+    ...new Set(head.channels.filter((channel) => channel.into == null).map((channel) => channel.output || 1)),
+  ].sort((a, b) => a - b);
   const sides = used.map((number) => (head.outputs.find((o) => o.number === number)?.width === 'stereo' ? 2 : 1));
   const total = sides.reduce((sum, count) => sum + count, 0);
   const context = new OfflineAudioContext({

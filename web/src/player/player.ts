@@ -1,6 +1,6 @@
 /** The live player: strikes in, sound and reports out. No request is made between a strike and its sound. */
-import type { PlayHead, PlayPiece, PlaySilence, PlayTake } from '../api/calls';
-import { Graph } from './graph';
+import type { PlayChannel, PlayHead, PlayPiece, PlaySilence, PlayTake } from '../api/calls';
+import { Graph, glideTo } from './graph';
 import { Meter } from './meter';
 import { Sounds } from './sounds';
 import { type Sounding, Striker, type Why } from './striker';
@@ -15,6 +15,10 @@ export interface Report {
   velocityIn: number;
   soundings: Sounding[];
   substituted: boolean;
+  /** How many older sounds were let go so that not too many sound at once. */
+  letGo: number;
+  /** False where nothing of what was struck is loaded, so that nothing sounds. */
+  loaded: boolean;
   when: number;
   why: Why;
   /** The articulation it was meant for, by identifier, whether it sounded or not. */
@@ -39,6 +43,16 @@ export interface Listening {
   mic: string | null;
 }
 
+/** Sounds at once, as many as two cores play beside sixteen treated channels. What is delivered knows no such limit. */
+export const MOST_SOUNDS = 160;
+
+/** All channels and the main mix together: the name of no channel. */
+export const WHOLE_KIT = '(the whole kit)';
+
+type Sends = PlayChannel['sends'];
+const sameWays = (a: Sends, b: Sends) =>
+  JSON.stringify(a?.map((s) => s.into)) === JSON.stringify(b?.map((s) => s.into));
+
 export class Player {
   readonly context: AudioContext;
   readonly sounds: Sounds;
@@ -49,10 +63,10 @@ export class Player {
   private monitor: GainNode;
   readonly heard: Meter;
   private outputMeters = new Map<number, Meter>();
-  private channelMeters = new Map<string, { node: AudioNode; meter: Meter }>();
+  private channelMeters = new Map<string, { node: AudioNode; enters: Meter; leaves: Meter }>();
   /** How a piece is listened to while it is built; notes and grooves play the kit as it is. */
   readonly listening: Listening = { repeats: true, only: [], mic: null };
-  private turn = 0;
+  private nextOnly = 0;
   /** Resolves when channels can be treated; rejects where what that needs could not be fetched. */
   readonly strips: Promise<void>;
 
@@ -65,7 +79,7 @@ export class Player {
     this.context = new AudioContext({ sampleRate: head.rate_hz, latencyHint: 'interactive' });
     this.sounds = new Sounds(this.context);
     this.graph = new Graph(this.context, head);
-    this.voices = new Voices(this.context, this.graph, this.sounds, head);
+    this.voices = new Voices(this.context, this.graph, this.sounds, head, MOST_SOUNDS);
     this.striker = new Striker(tableOf(head, pieces));
     this.monitor = new GainNode(this.context, { channelCount: 2, channelCountMode: 'explicit' });
     this.heard = new Meter(this.context, this.monitor, 2);
@@ -86,20 +100,75 @@ export class Player {
       node.connect(this.monitor);
       this.outputMeters.set(number, new Meter(this.context, node, node.channelCount));
     }
-    for (const channel of this.striker.table.head.channels) {
-      const node = this.graph.leaving(channel.id);
-      if (!node || this.channelMeters.get(channel.id)?.node === node) continue;
-      this.channelMeters.set(channel.id, { node, meter: new Meter(this.context, node, channel.matrix.length) });
+    const { channels, main } = this.striker.table.head;
+    for (const channel of [...channels, main]) {
+      const [from, node] = [this.graph.entering(channel.id), this.graph.leaving(channel.id)];
+      if (!from || !node || this.channelMeters.get(channel.id)?.node === node) continue;
+      const enters = new Meter(this.context, from, channel.width === 'stereo' ? 2 : 1);
+      this.channelMeters.set(channel.id, {
+        node,
+        enters,
+        leaves: new Meter(this.context, node, channel.matrix.length),
+      });
     }
   }
 
   /** Follow an edit: what sounds goes on, what is struck next plays the new table. */
   update(head: PlayHead, pieces: Iterable<PlayPiece>, changed: PlayPiece[]) {
     this.striker.table = tableOf(head, pieces);
-    this.graph.update(head);
+    this.graph.update(this.heardHead(head));
     this.voices.follow(head);
     this.listen();
     this.sounds.want(changed);
+  }
+
+  /** What is turned by hand and not kept yet, by channel: heard instead of what the head says. */
+  private turned = new Map<string, PlayChannel>();
+
+  /** Whose treatment is passed by while one listens, and the gain that makes up for it. */
+  private before: { of: string | null; gain: number } = { of: null, gain: 1 };
+
+  /** Hear a channel, or `WHOLE_KIT`, as they enter their treatment, at a gain; null: as they are. */
+  hearBefore(of: string | null, gain = 1) {
+    this.before = { of, gain };
+    glideTo(this.monitor.gain, of === WHOLE_KIT ? gain : 1, this.context.currentTime);
+    this.graph.update(this.heardHead(this.striker.table.head));
+  }
+
+  private asListened(channel: PlayChannel): PlayChannel {
+    const { of, gain } = this.before;
+    if (of === WHOLE_KIT) return { ...channel, treatments: [] };
+    if (of !== channel.id) return channel;
+    const louder = (matrix: PlayChannel['matrix']) => matrix.map((row) => row.map((cell) => cell * gain));
+    const sends = channel.sends?.map((send) => ({ ...send, matrix: louder(send.matrix) }));
+    return { ...channel, treatments: [], matrix: louder(channel.matrix), ...(sends ? { sends } : {}) };
+  }
+
+  private heardHead(head: PlayHead): PlayHead {
+    if (!this.turned.size && this.before.of === null) return head;
+    const now = (channel: PlayChannel) => {
+      const by = this.turned.get(channel.id);
+      // Where it goes is not turned; what was turned for other sides than it has now says nothing of them.
+      const fits = by?.width === channel.width && by.matrix.length === channel.matrix.length;
+      if (!fits) return this.asListened(channel);
+      const { output, into } = channel;
+      const sends = sameWays(by.sends, channel.sends) ? by.sends : channel.sends;
+      return this.asListened({ ...by, output, into, sends } as PlayChannel);
+    };
+    return { ...head, main: now(head.main), channels: head.channels.map(now) };
+  }
+
+  /** What is heard of a channel that is turned. */
+  turnedOf(id: string): PlayChannel | undefined {
+    return this.turned.get(id);
+  }
+
+  /** Hear a channel as it is turned; with null, as it is kept again. */
+  turn(channel: PlayChannel | null, id = channel?.id ?? '') {
+    if (channel) {
+      this.turned.set(id, channel);
+      this.graph.turn(this.asListened(channel));
+    } else if (this.turned.delete(id)) this.graph.update(this.heardHead(this.striker.table.head));
   }
 
   /** Hear some channels alone, or all for none. */
@@ -190,8 +259,8 @@ export class Player {
   /** The next of the takes listened to, whichever layer the velocity falls in. */
   private amongOnly(articulation: string, velocity: number): Sounding[] {
     const { only } = this.listening;
-    const found = this.takeOf(articulation, only[this.turn % only.length] as string);
-    if (this.listening.repeats) this.turn += 1;
+    const found = this.takeOf(articulation, only[this.nextOnly % only.length] as string);
+    if (this.listening.repeats) this.nextOnly += 1;
     return found ? [{ ...found, velocity }] : [];
   }
 
@@ -256,11 +325,12 @@ export class Player {
       if (playable) playing.push(playable);
       soundings.push(playable ?? sounding);
     }
-    this.voices.strike(playing, frame, alone, stopped);
+    const letGo = this.voices.strike(playing, frame, alone, stopped);
     const why = asked.length ? '' : this.striker.why;
     const aimed = this.striker.aimed?.id ?? null;
     const at = frame / this.context.sampleRate;
-    const report = { source, note, velocityIn, soundings, substituted, when: at, why, aimed };
+    const loaded = playing.length > 0;
+    const report = { source, note, velocityIn, soundings, substituted, letGo, loaded, when: at, why, aimed };
     for (const listener of this.listeners) listener(report);
   }
 
@@ -290,7 +360,25 @@ export class Player {
   }
 
   channelPeak(id: string): number {
-    return this.channelMeters.get(id)?.meter.peak() ?? 0;
+    return this.channelMeters.get(id)?.leaves.peak() ?? 0;
+  }
+
+  /** The highest sample that entered a channel in the last instants. */
+  enteringPeak(id: string): number {
+    return this.channelMeters.get(id)?.enters.peak() ?? 0;
+  }
+
+  /** Where a channel is entered and left: to look at what passes. */
+  entering(id: string): AudioNode | undefined {
+    return this.graph.entering(id);
+  }
+
+  leaving(id: string): AudioNode | undefined {
+    return this.graph.leaving(id);
+  }
+
+  reduction(id: string): number {
+    return this.graph.reduction(id);
   }
 
   outputPeaks(number: number): number[] {
@@ -298,6 +386,7 @@ export class Player {
   }
 
   close() {
+    this.sounds.close();
     void this.context.close();
   }
 }

@@ -23,6 +23,8 @@ vi.stubGlobal('AudioBuffer', FakeBuffer);
 
 let fetches: string[] = [];
 let broken = '';
+/** How many sounds fit into an answer. */
+let fits = 99;
 const context = {
   sampleRate: 48000,
   decodeAudioData: async () => new FakeBuffer({ length: FRAMES, sampleRate: 48000 }),
@@ -38,24 +40,38 @@ const soundOf = (content: string) => voice(content).sound as Parameters<Sounds['
 const has = (sounds: Sounds, content: string) => sounds.has(soundOf(content));
 
 beforeEach(() => {
-  [fetches, broken] = [[], ''];
+  [fetches, broken, fits] = [[], '', 99];
   vi.stubGlobal('fetch', async (path: string) => {
-    const content = path.split('/')[3] as string;
-    fetches.push(content);
-    return content === broken ? new Response(null, { status: 404 }) : new Response(new ArrayBuffer(8));
+    const asked = new URL(path, 'http://studio').searchParams.getAll('of').map((of) => of.split(',')[0] as string);
+    const answered = asked.slice(0, fits);
+    fetches.push(...answered);
+    // Each the length of its file in four bytes, then the file; nothing of one that cannot be had.
+    return new Response(Uint8Array.from(answered.flatMap((c) => (c === broken ? [0, 0, 0, 0] : [0, 0, 0, 1, 7]))));
   });
 });
 
 describe('sounds', () => {
   it('that are wanted now come before those that were wanted earlier, and none is fetched twice', async () => {
     const sounds = new Sounds(context);
-    sounds.want([piece(...Array.from({ length: 12 }, (_, n) => `later${n}`))]);
+    sounds.want([piece(...Array.from({ length: 40 }, (_, n) => `later${n}`))]);
     sounds.want([piece('now')], true);
     sounds.want([piece('now', 'later3')]);
     await sounds.settled();
-    expect(fetches.indexOf('now')).toBeLessThan(7);
+    expect(fetches.indexOf('now')).toBe(18);
     expect(new Set(fetches).size).toBe(fetches.length);
-    expect(sounds.size).toBe(13 * BYTES);
+    expect(sounds.size).toBe(41 * BYTES);
+  });
+
+  it('that did not fit into an answer are asked for again before what was wanted earlier', async () => {
+    fits = 2;
+    const sounds = new Sounds(context);
+    sounds.want([piece(...Array.from({ length: 40 }, (_, n) => `later${n}`))]);
+    sounds.want([piece('a', 'b', 'c', 'd', 'e')], true);
+    await sounds.settled();
+    expect(new Set(fetches).size).toBe(fetches.length);
+    expect(sounds.size).toBe(45 * BYTES);
+    // Three answers were on their way, and three more before the last of five could be asked for a second time.
+    expect(fetches.indexOf('e')).toBeLessThan(20);
   });
 
   it('of what is on screen push out what was played longest ago', async () => {
@@ -80,5 +96,31 @@ describe('sounds', () => {
     expect([sounds.lost, has(sounds, 'here'), has(sounds, 'gone')]).toEqual([1, true, false]);
     await sounds.load([piece('gone')]);
     expect(fetches.filter((c) => c === 'gone')).toHaveLength(1);
+  });
+
+  it('that could not be had are asked for again by themselves, later each time, and at once when told', async () => {
+    vi.useFakeTimers();
+    const sounds = new Sounds(context);
+    const asked = () => fetches.filter((content) => content === 'gone').length;
+    broken = 'gone';
+    sounds.want([piece('gone')]);
+    for (const [after, times] of [
+      [0, 1],
+      [999, 1],
+      [1, 2],
+      [1999, 2],
+      [1, 3],
+      [3999, 3],
+    ] as const) {
+      await vi.advanceTimersByTimeAsync(after);
+      expect([asked(), sounds.lost, sounds.toCome]).toEqual([times, 1, 0]);
+    }
+    broken = '';
+    sounds.again();
+    await vi.advanceTimersByTimeAsync(0);
+    expect([asked(), sounds.lost, has(sounds, 'gone')]).toEqual([4, 0, true]);
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(asked()).toBe(4);
+    vi.useRealTimers();
   });
 });

@@ -1,14 +1,19 @@
 /**
  * Recordings decoded and cut as takes play them, fetched as needed under a memory budget: what is on screen first.
  */
-import { type PlayPiece, type PlaySound, soundAddress } from '../api/calls';
+import { type PlayPiece, type PlaySound, soundsAddress, soundsIn } from '../api/calls';
 
-const AT_ONCE = 6;
+/** Requests at once, and the sounds in each. */
+const AT_ONCE = 3;
+const TOGETHER = 6;
 /** While somebody plays or drags: the time belongs to the hand. */
 const AT_ONCE_EASED = 1;
+const TOGETHER_EASED = 2;
 const EASED_MS = 400;
 /** Silence behind every sound, in which a filter rings out: a filter whose source has ended is cut off early. */
 const RINGS = 256;
+const AGAIN_MS = 1000;
+const AGAIN_MOST_MS = 30_000;
 const BUDGET_BYTES = 700 * 2 ** 20;
 
 interface Held {
@@ -23,6 +28,7 @@ const keyOf = (sound: PlaySound) =>
     sound.start_frame,
     sound.cents || 0,
     sound.centred || false,
+    sound.turned || '',
     sound.frames || 0,
     sound.fade_in || 0,
     sound.fade_out || 0,
@@ -76,7 +82,11 @@ export class Sounds {
   private held = new Map<string, Held>();
   private waiting = new Map<string, PlaySound>();
   private loading = new Set<string>();
-  private failed = new Set<string>();
+  private failed = new Map<string, PlaySound>();
+  private requests = 0;
+  private tries = 0;
+  private closed = false;
+  private timer: ReturnType<typeof setTimeout> | undefined;
   private bytes = 0;
   private clock = 0;
   private listeners = new Set<() => void>();
@@ -167,16 +177,19 @@ export class Sounds {
   }
 
   private fill() {
-    while (this.loading.size < AT_ONCE && this.waiting.size) {
-      const next = this.next();
-      if (!next) break;
-      const [key, sound] = next;
-      // What is loading comes back here when it is there, so easing ends by itself.
-      if (performance.now() < this.easedUntil && this.loading.size >= AT_ONCE_EASED) break;
-      this.waiting.delete(key);
-      this.loading.add(key);
-      this.fetchOne(key, sound).finally(() => {
-        this.loading.delete(key);
+    // What is loading comes back here when it is there, so easing ends by itself.
+    const eased = performance.now() < this.easedUntil;
+    while (this.requests < (eased ? AT_ONCE_EASED : AT_ONCE) && this.waiting.size) {
+      const asked = this.next(eased ? TOGETHER_EASED : TOGETHER);
+      if (!asked.length) break;
+      for (const [key] of asked) {
+        this.waiting.delete(key);
+        this.loading.add(key);
+      }
+      this.requests += 1;
+      this.fetchSome(asked).finally(() => {
+        this.requests -= 1;
+        for (const [key] of asked) this.loading.delete(key);
         this.fill();
         for (const listener of this.listeners) listener();
       });
@@ -184,23 +197,82 @@ export class Sounds {
   }
 
   /** The next to load. Over the budget only what is on screen is loaded, and the rest is given up until it is wanted. */
-  private next(): [string, PlaySound] | undefined {
-    if (this.bytes < this.budget) return this.waiting.entries().next().value;
-    for (const key of this.waiting.keys()) if (!this.first.has(key)) this.waiting.delete(key);
-    return this.makeRoom() ? this.waiting.entries().next().value : undefined;
+  private next(most: number): [string, PlaySound][] {
+    if (this.bytes >= this.budget) {
+      for (const key of this.waiting.keys()) if (!this.first.has(key)) this.waiting.delete(key);
+      if (!this.makeRoom()) return [];
+    }
+    // Near the budget a few at a time, so that it is not overrun by what is on its way.
+    const near = this.bytes >= 0.9 * this.budget;
+    const first: [string, PlaySound][] = [];
+    for (const entry of this.waiting) {
+      if (first.length === (near ? 1 : most)) break;
+      first.push(entry);
+    }
+    return first;
   }
 
-  private async fetchOne(key: string, sound: PlaySound) {
+  /** Nobody listens any more. */
+  close() {
+    clearTimeout(this.timer);
+    this.waiting.clear();
+    this.closed = true;
+  }
+
+  /** Ask again for everything that could not be had. */
+  again() {
+    clearTimeout(this.timer);
+    this.timer = undefined;
+    for (const [key, sound] of this.failed) this.waiting.set(key, sound);
+    this.failed.clear();
+    this.fill();
+  }
+
+  /** Later each time, so that a studio that is away is not beset. */
+  private askLater() {
+    if (this.timer !== undefined || this.closed) return;
+    this.tries += 1;
+    this.timer = setTimeout(() => this.again(), Math.min(AGAIN_MOST_MS, AGAIN_MS * 2 ** (this.tries - 1)));
+  }
+
+  private async fetchSome(asked: [string, PlaySound][]) {
+    let files: (ArrayBuffer | null)[] = [];
     try {
-      const response = await fetch(soundAddress(sound, this.context.sampleRate));
+      const sounds = asked.map(([, sound]) => sound);
+      const response = await fetch(soundsAddress(sounds, this.context.sampleRate));
       if (!response.ok) throw new Error(`${response.status}`);
-      const buffer = cut(await this.context.decodeAudioData(await response.arrayBuffer()), sound);
-      this.clock += 1;
-      this.held.set(key, { buffer, used: this.clock });
-      this.bytes += bytesOf(buffer);
+      files = soundsIn(await response.arrayBuffer());
+      if (!files.length) throw new Error('nothing came');
+      if (files.every((file) => file !== null)) this.tries = 0;
     } catch {
-      this.failed.add(key);
+      for (const [key, sound] of asked) this.miss(key, sound);
+      return;
     }
+    await Promise.all(
+      asked.slice(0, files.length).map(async ([key, sound], number) => {
+        const file = files[number];
+        try {
+          if (!file) throw new Error('not there');
+          const buffer = cut(await this.context.decodeAudioData(file), sound);
+          this.clock += 1;
+          this.held.set(key, { buffer, used: this.clock });
+          this.bytes += bytesOf(buffer);
+        } catch {
+          this.miss(key, sound);
+        }
+      }),
+    );
+    // What did not fit comes next, but after what has come on screen meanwhile.
+    const rest = asked.slice(files.length);
+    if (!rest.length) return;
+    const next = [...rest, ...this.waiting];
+    const onScreen = ([sound]: [string, PlaySound]) => this.first.has(sound);
+    this.waiting = new Map([...next.filter(onScreen), ...next.filter((each) => !onScreen(each))]);
+  }
+
+  private miss(key: string, sound: PlaySound) {
+    this.failed.set(key, sound);
+    this.askLater();
   }
 
   /** Let go of what was played longest ago and is not on screen. False where nothing could be let go of. */

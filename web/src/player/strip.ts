@@ -15,6 +15,8 @@ export const stripsAreReady = (context: BaseAudioContext) => ready.has(context);
 
 export class Strip {
   readonly node: AudioWorkletNode;
+  /** How much is held back, in dB, as told last. */
+  reduction = 0;
 
   /** A message is no starting state: what it begins with goes along as an option. */
   constructor(context: BaseAudioContext, sides: number, treatments: readonly PlayTreatment[]) {
@@ -27,6 +29,9 @@ export class Strip {
       channelInterpretation: 'speakers',
       processorOptions: { sides, treatments },
     });
+    this.node.port.onmessage = ({ data }: MessageEvent<number>) => {
+      this.reduction = data;
+    };
   }
 
   update(treatments: readonly PlayTreatment[]) {

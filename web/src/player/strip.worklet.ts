@@ -8,11 +8,15 @@ declare const sampleRate: number;
 declare function registerProcessor(name: string, processor: unknown): void;
 
 const QUANTUM = 128;
+/** How much is held back is told so often. */
+const TOLD_EVERY_S = 1 / 30;
 
 class StripProcessor extends AudioWorkletProcessor {
   private sides: Float64Array[];
   private chain: Chain;
   private going = true;
+  private untold = 0;
+  private told = 0;
 
   constructor({ processorOptions }: { processorOptions: { sides: number; treatments: PlayTreatment[] } }) {
     super();
@@ -35,12 +39,26 @@ class StripProcessor extends AudioWorkletProcessor {
       }
     });
     // Asleep: nothing enters, nothing is left, and what leaves is silent by itself.
-    if (!heard && this.chain.silent) return this.going;
+    if (!heard && this.chain.silent) {
+      if (this.told) this.port.postMessage(0);
+      this.told = 0;
+      return this.going;
+    }
     this.chain.process(this.sides, QUANTUM);
     this.sides.forEach((side, number) => {
       output?.[number]?.set(side);
     });
+    this.tell();
     return this.going;
+  }
+
+  private tell() {
+    this.untold += QUANTUM;
+    const { reduction } = this.chain;
+    if (this.untold < TOLD_EVERY_S * sampleRate || (reduction === 0 && this.told === 0)) return;
+    this.untold = 0;
+    this.told = reduction;
+    this.port.postMessage(reduction);
   }
 }
 

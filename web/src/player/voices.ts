@@ -5,6 +5,8 @@ import type { Sounds } from './sounds';
 import type { Sounding } from './striker';
 
 const FADE_LENGTHS = 16;
+/** How fast a sound is let go to make room for newer ones, as a time constant. */
+const LET_GO_S = 0.005;
 /** A Q of 1/√2, which the API wants in dB. */
 const HALF_POWER = 20 * Math.log10(Math.SQRT1_2);
 
@@ -12,6 +14,13 @@ const HALF_POWER = 20 * Math.log10(Math.SQRT1_2);
 interface Feed {
   node: AudioNode;
   gain: number;
+}
+
+/** A source that is connected and waits to be started. */
+interface Due {
+  source: AudioBufferSourceNode;
+  when: number;
+  offset: number;
 }
 
 interface Voice {
@@ -38,6 +47,8 @@ export class Voices {
     private graph: Graph,
     private sounds: Sounds,
     head: PlayHead,
+    /** As many sounds as may sound at once; the oldest are let go for newer ones. */
+    private most = Number.POSITIVE_INFINITY,
   ) {
     this.follow(head);
   }
@@ -46,17 +57,39 @@ export class Voices {
     this.feeds = new Map(head.feeds.map((feeds) => [feeds.piece, feeds.mics]));
   }
 
-  /** Everything a strike set sounding, at a frame of the context. All it stops is stopped before anything of it starts. */
-  strike(soundings: Sounding[], frame: number, alone: number | null = null, stopped: PlaySilence[] = []) {
+  /**
+   * Everything a strike set sounding, at a frame of the context. All it stops is stopped before anything of it starts.
+   * Returns how many older sounds were let go for it.
+   */
+  strike(soundings: Sounding[], frame: number, alone: number | null = null, stopped: PlaySilence[] = []): number {
     for (const silence of stopped) this.silence(silence.articulation, frame, silence.fade_s);
     for (const { articulation } of soundings) {
       for (const silence of articulation.silences) this.silence(silence.articulation, frame, silence.fade_s);
     }
-    for (const sounding of soundings) this.start(sounding, frame, alone);
+    const due: Due[] = [];
+    for (const sounding of soundings) this.prepare(sounding, frame, alone, due);
+    // All at once, when nothing is left to be made: where the sound's thread went on in between, microphones of one
+    // strike would begin some blocks apart.
+    for (const { source, when, offset } of due) source.start(when, offset);
+    return soundings.length ? this.makeRoom(frame) : 0;
+  }
+
+  /** Sounds stand in the order in which they were started. */
+  private makeRoom(frame: number): number {
+    let over = -this.most;
+    for (const voice of this.sounding) if (!voice.faded) over += 1;
+    const letGo = Math.max(0, over);
+    for (const voice of this.sounding) {
+      if (over <= 0) break;
+      if (voice.faded) continue;
+      this.fade(voice, Math.max(frame, voice.first), LET_GO_S);
+      over -= 1;
+    }
+    return letGo;
   }
 
   /** With `alone`, an index into the piece's microphones, only that one is heard, past the routing: some feed no channel. */
-  private start(sounding: Sounding, frame: number, alone: number | null) {
+  private prepare(sounding: Sounding, frame: number, alone: number | null, due: Due[]) {
     const mics = this.feeds.get(sounding.piece.id);
     if (!mics) return;
     for (const voice of sounding.take.voices) {
@@ -65,7 +98,8 @@ export class Voices {
       const buffer = (tuned && this.sounds.ready(tuned)) || this.sounds.ready(voice.sound);
       const routes = mics[voice.mic];
       if (!buffer || (alone === null && !routes?.length)) continue;
-      const feeds: Voice['feeds'] = alone === null ? [] : [{ node: this.graph.main, gain: voice.gain * sounding.gain }];
+      const feeds: Voice['feeds'] =
+        alone === null ? [] : [{ node: this.graph.mainInput, gain: voice.gain * sounding.gain }];
       for (const feed of alone === null && routes ? routes : []) {
         const node = this.graph.entrance(feed.channel);
         if (node) feeds.push({ node, gain: voice.gain * sounding.gain * feed.gain });
@@ -80,8 +114,10 @@ export class Voices {
         feeds.splice(0, feeds.length, { node: filter, gain: 1 });
       }
       const attack = Math.min(sounding.attack, buffer.length);
-      const lead = attack ? this.play(risen(buffer, attack), frame, feeds) : null;
-      const source = this.play(buffer, frame + attack, feeds, attack);
+      const lead = attack ? this.made(risen(buffer, attack), feeds) : null;
+      const source = this.made(buffer, feeds);
+      if (lead) due.push(this.due(lead, frame));
+      due.push(this.due(source, frame + attack, attack));
       const playing: Voice = {
         articulation: sounding.articulation.id,
         source,
@@ -97,11 +133,14 @@ export class Voices {
     }
   }
 
-  private play(buffer: AudioBuffer, frame: number, feeds: Voice['feeds'], from = 0): AudioBufferSourceNode {
+  private made(buffer: AudioBuffer, feeds: Voice['feeds']): AudioBufferSourceNode {
     const source = new AudioBufferSourceNode(this.context, { buffer });
     for (const feed of feeds) this.connect(source, feed);
-    source.start(frame / this.context.sampleRate, from / this.context.sampleRate);
     return source;
+  }
+
+  private due(source: AudioBufferSourceNode, frame: number, from = 0): Due {
+    return { source, when: frame / this.context.sampleRate, offset: from / this.context.sampleRate };
   }
 
   private connect(from: AudioNode, feed: Feed) {
@@ -142,9 +181,10 @@ export class Voices {
         to[i] = (to[i] as number) * Math.fround((at + i) / voice.attack);
       }
     }
-    voice.lead?.stop(frame / rate);
-    voice.source.stop(frame / rate);
-    this.play(tail, frame, voice.feeds);
+    const { source, when } = this.due(this.made(tail, voice.feeds), frame);
+    voice.lead?.stop(when);
+    voice.source.stop(when);
+    source.start(when);
   }
 
   /** Fade everything now. */

@@ -9,7 +9,7 @@ export const law = {
   from: (place: number) => FLOOR_DB + Math.sqrt(place) * (TOP_DB - FLOOR_DB),
 };
 
-type FaderProps = Pick<SliderProps, 'label' | 'value' | 'show' | 'onChange' | 'meter' | 'tone'>;
+type FaderProps = Pick<SliderProps, 'label' | 'name' | 'value' | 'show' | 'onChange' | 'onTurn' | 'late' | 'meter'>;
 
 export function Fader(props: FaderProps) {
   return <Slider {...props} min={FLOOR_DB} max={TOP_DB} step={0.1} page={3} reset={0} place={law} />;

@@ -6,9 +6,12 @@
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import { newGesture } from './gestures';
 import { useHeld } from './held';
+import { nudged } from './nudging';
 
 export interface SliderProps {
   label: string;
+  /** Written over the track with the figure, where there is no room for them beside it. */
+  name?: string;
   value: number;
   min: number;
   max: number;
@@ -21,9 +24,11 @@ export interface SliderProps {
   place?: { to: (value: number) => number; from: (place: number) => number };
   width?: number | string;
   meter?: (node: HTMLElement | null) => void;
-  tone?: 'plain' | 'foot' | 'pan';
+  tone?: 'plain' | 'pan';
   /** Report only when it is let go: for what takes a while to make. */
   late?: boolean;
+  /** Told of every move of a drag that is reported late: what can be heard meanwhile. */
+  onTurn?: (value: number) => void;
 }
 
 export function Slider(props: SliderProps) {
@@ -43,6 +48,7 @@ export function Slider(props: SliderProps) {
     const next = Number(clamp(v).toFixed(4));
     hold(next);
     if (!props.late || !dragged.current) onChange(next, gesture.current);
+    else props.onTurn?.(next);
   };
   const nudge = (v: number) => {
     gesture.current = newGesture(label);
@@ -58,17 +64,8 @@ export function Slider(props: SliderProps) {
     if (box) move(from(Math.max(0, Math.min(1, (event.clientX - box.left) / box.width))));
   };
   const key = (event: KeyboardEvent) => {
-    const next = {
-      ArrowLeft: shown - step,
-      ArrowDown: shown - step,
-      ArrowRight: shown + step,
-      ArrowUp: shown + step,
-      PageDown: shown - page,
-      PageUp: shown + page,
-      Home: min,
-      End: max,
-    }[event.key];
-    if (next !== undefined) {
+    const next = nudged(event.key, shown, { least: min, most: max, step, page });
+    if (next !== null) {
       event.preventDefault();
       event.stopPropagation();
       nudge(next);
@@ -96,7 +93,7 @@ export function Slider(props: SliderProps) {
         aria-valuemax={max}
         aria-valuenow={shown}
         aria-valuetext={show(shown)}
-        className="relative h-[18px] grow cursor-ew-resize touch-none"
+        className={`relative grow cursor-ew-resize touch-none ${props.name ? 'h-6' : 'h-[18px]'}`}
         onPointerDown={(event) => {
           if (event.button !== 0) return;
           event.currentTarget.setPointerCapture(event.pointerId);
@@ -111,13 +108,24 @@ export function Slider(props: SliderProps) {
         onDoubleClick={() => nudge(reset)}
         onKeyDown={key}
       >
+        {props.name && (
+          <span className="flex justify-between gap-1 text-tiny leading-4 whitespace-nowrap" aria-hidden="true">
+            <span className="truncate text-soft">{props.name}</span>
+            <span className="num">{show(shown)}</span>
+          </span>
+        )}
         <div
-          className={`absolute inset-x-0 overflow-hidden rounded-full ${tone === 'foot' ? 'bg-foot-line' : 'bg-sunk'} ${
-            props.meter ? 'top-[3px] h-[12px]' : 'top-[6px] h-[6px]'
+          className={`absolute inset-x-0 overflow-hidden rounded-full bg-sunk ${
+            props.name ? 'bottom-[1px] h-1' : props.meter ? 'top-[3px] h-[12px]' : 'top-[6px] h-[6px]'
           }`}
         >
           {props.meter ? (
-            <div ref={props.meter} className="meter h-full w-full origin-left scale-x-0" />
+            <div ref={props.meter} className="passing relative h-full w-full">
+              <div className="meter h-full w-full" />
+              <i className="enters" />
+              <i className="held" />
+              <i className="back" />
+            </div>
           ) : (
             <div
               className="absolute inset-y-0"
@@ -130,7 +138,7 @@ export function Slider(props: SliderProps) {
           )}
         </div>
         <div
-          className={`absolute top-0 h-[18px] w-[7px] -translate-x-1/2 rounded-[3px] ${tone === 'foot' ? 'bg-foot-ink' : 'bg-ink'}`}
+          className={`absolute w-[7px] -translate-x-1/2 rounded-[3px] bg-ink ${props.name ? '-bottom-[1px] h-2' : 'top-0 h-[18px]'}`}
           style={{ left: `${place * 100}%` }}
         />
       </div>
@@ -149,12 +157,12 @@ export function Slider(props: SliderProps) {
             if (event.key === 'Escape') setTyping(null);
           }}
         />
-      ) : (
+      ) : props.name ? null : (
         <button
           type="button"
           tabIndex={-1}
           title="Type a value"
-          className={`num min-w-[46px] text-right ${tone === 'foot' ? 'text-foot-soft' : 'text-soft'}`}
+          className="num min-w-[46px] text-right text-soft"
           onClick={() => setTyping(String(Number(shown.toFixed(2))))}
         >
           {show(shown)}

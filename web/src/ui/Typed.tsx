@@ -24,7 +24,7 @@ export function Typed({
     return (
       <button
         type="button"
-        className={`num rounded px-0.5 hover:bg-sunk ${className}`}
+        className={`num -my-1 min-h-6 min-w-6 rounded px-0.5 hover:bg-sunk ${className}`}
         aria-label={`${label}: ${show(value)}. Type another`}
         title={`${label}: press to type`}
         onClick={() => setTyping(String(value))}

@@ -5,6 +5,7 @@ import { get, type Mic, type RecordingShown, type Take } from '../../api/calls';
 import { Slider } from '../../ui/Slider';
 import { signed } from '../format';
 import { useKit } from '../kitStore';
+import { Heard } from './Heard';
 import { draw, type View } from './wave';
 
 export const NAME = 132;
@@ -32,10 +33,15 @@ export function Lane({ recording, mic, take, strokeId, view, length, height, onV
   const frames = Math.max(2, Math.ceil((view.to - view.from) * rate) + 1);
   const { data } = useQuery({
     queryKey: ['peaks', recording.content, points, first, frames],
-    queryFn: () => get('/api/peaks/{content}', { content: recording.content, points, first, frames }),
+    queryFn: async () => {
+      const { content } = recording;
+      return { ...(await get('/api/peaks/{content}', { content, points, first, frames })), content, first, frames };
+    },
     staleTime: Number.POSITIVE_INFINITY,
-    placeholderData: (last) => last,
+    // Until the new picture is there the old one stays, where it was taken: never on another axis, never of another sound.
+    placeholderData: (last) => (last?.content === recording.content ? last : undefined),
   });
+  const drawn = data?.first === first && data.frames === frames;
   useEffect(() => {
     const node = canvas.current;
     if (!node) return;
@@ -45,12 +51,14 @@ export function Lane({ recording, mic, take, strokeId, view, length, height, onV
   }, []);
   const cut = (recording.cut_ms ?? take.start_ms) + take.start_trim_ms;
   const end = take.end_ms === null ? null : cut + take.end_ms;
-  const inverted = (mic?.inverted ?? false) !== take.inverted;
+  const inverted = ((mic?.inverted ?? false) !== take.inverted) !== (recording.turned === 'both');
   useEffect(() => {
     const node = canvas.current;
-    const time = { first: first / rate, each: frames / rate / Math.max(1, data?.low.length ?? 1) };
-    if (node && data) draw(node, data, { view, cut, end, take, inverted, time, height });
-  }, [data, view, cut, end, take, inverted, first, frames, rate, height]);
+    if (!node) return;
+    if (!data) return node.getContext('2d')?.clearRect(0, 0, node.width, node.height);
+    const time = { first: data.first / rate, each: data.frames / rate / Math.max(1, data.low.length) };
+    draw(node, data, { view, cut, end, take, inverted, time, height });
+  }, [data, view, cut, end, take, inverted, rate, height]);
   const msAt = (event: PointerEvent | WheelEvent) => {
     const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
     return view.from + ((event.clientX - box.left) / box.width) * (view.to - view.from);
@@ -71,17 +79,14 @@ export function Lane({ recording, mic, take, strokeId, view, length, height, onV
             type="button"
             className={`tag ${mic?.inverted ? 'border-plum text-plum' : ''}`}
             aria-pressed={mic?.inverted}
-            aria-label={`Polarity of ${mic?.name}`}
             title={`Turn ${mic?.name} round, for all it recorded`}
             onClick={() => mic && void edit({ kind: 'flip_polarity', mic: mic.id })}
           >
-            Ø
+            <span className="sr-only">Polarity of {mic?.name}</span>
+            <span aria-hidden="true">Ø</span>
           </button>
         </span>
-        <span className="num text-[11.5px] text-faint" title="Where the strike starts here, after the take's start">
-          {signed(recording.start_ms - (recording.cut_ms ?? take.start_ms))} ms
-          {recording.polarity < 0 && <b className="text-amber"> against</b>}
-        </span>
+        <Heard recording={recording} take={take} strokeId={strokeId} mic={mic?.name ?? recording.mic} />
         {mic && (
           <Slider
             label={`Level of ${mic.name} across the kit`}
@@ -103,6 +108,7 @@ export function Lane({ recording, mic, take, strokeId, view, length, height, onV
         className="min-w-0 grow cursor-grab touch-none"
         style={{ height }}
         data-testid="lane"
+        data-drawn={drawn || undefined}
         onWheel={(event) => onZoom(event.deltaY > 0 ? 1.25 : 0.8, msAt(event))}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);

@@ -14,7 +14,7 @@ export function Trims({ strokeId, take, recordings }: { strokeId: string; take: 
   const clipped = recordings.reduce((sum, r) => sum + r.clipped_runs, 0);
   return (
     <aside className="grid content-start gap-2 overflow-y-auto" aria-label="How it plays">
-      <h3>How it plays, the recording stays as it is</h3>
+      <h2 className="head">How it plays, the recording stays as it is</h2>
       <dl className="grid grid-cols-[auto_1fr] items-center gap-x-2.5 gap-y-1 text-small">
         <TrimSliders
           stroke={strokeId}
@@ -55,7 +55,7 @@ export function Trims({ strokeId, take, recordings }: { strokeId: string; take: 
           As recorded
         </button>
       </div>
-      <h3 className="mt-2">Measured</h3>
+      <h2 className="head mt-2">Measured</h2>
       <dl className="grid grid-cols-[1fr_auto] gap-y-0.5 text-small [&_dd]:text-right">
         <dt>Loudness</dt>
         <dd className="num">{decibels(take.level_db)} dB</dd>

@@ -4,16 +4,16 @@
  * comes, goes or becomes another kind is faded in and out. Nothing of it delays.
  */
 import type { PlayEq } from '../../api/calls';
-import { EVERY, FADE_S, GONE, QUIET, SMOOTH_S, type Stage } from './stage';
+import { Glide, shareOf } from './glide';
+import { EVERY, FADE_S, GONE, QUIET, type Stage } from './stage';
 
 export type EqBand = NonNullable<PlayEq['bands']>[number];
 export type Coefficients = [b0: number, b1: number, b2: number, a1: number, a2: number];
 
+/** Of the rate: a band set higher works there. */
+export const HIGHEST_SHARE = 0.49;
 const MOST_BANDS = 8;
 const FLAT_CUT_DB = -3.01;
-/** Time constants in the time a setting takes. */
-const SETTLED = 4;
-const CLOSE = 1e-4;
 
 /** b0 b1 b2 a1 a2 of one band, a0 made 1. */
 export function coefficients(band: EqBand, rate: number): Coefficients {
@@ -52,13 +52,16 @@ export function coefficients(band: EqBand, rate: number): Coefficients {
 
 /** One place for a band: what it plays now, what it is on its way to, and how much of it is heard. */
 class Band {
-  private now: Required<EqBand> | null = null;
+  private kind: EqBand['kind'] | null = null;
   private next: EqBand | null = null;
+  private readonly logHz: Glide;
+  private readonly gain: Glide;
+  private readonly q: Glide;
+  private readonly resonance: Glide;
   private c: Coefficients = [1, 0, 0, 0, 0];
   private part = 0;
   private moving = false;
   private readonly state: Float64Array;
-  private readonly step: number;
   private readonly fade: number;
 
   constructor(
@@ -66,8 +69,12 @@ class Band {
     sides: number,
   ) {
     this.state = new Float64Array(2 * sides);
-    this.step = 1 - Math.exp((-EVERY * SETTLED) / (SMOOTH_S * rate));
     this.fade = 1 / (FADE_S * rate);
+    const share = shareOf(rate);
+    this.logHz = new Glide(0, share);
+    this.gain = new Glide(0, share);
+    this.q = new Glide(1, share);
+    this.resonance = new Glide(FLAT_CUT_DB, share);
   }
 
   /** At once, as a render begins. */
@@ -79,14 +86,24 @@ class Band {
 
   update(band: EqBand | null) {
     this.next = band;
-    if (band && !this.now) this.take(band);
+    if (band && !this.kind) this.take(band);
+    else if (band && this.stays) this.set(band, (glide, value) => glide.to(value));
     // A place without a band has nowhere to go, and lets its strip sleep.
-    this.moving = this.now !== null;
+    this.moving = this.kind !== null;
+  }
+
+  private set(band: EqBand, how: (glide: Glide, value: number) => void) {
+    how(this.logHz, Math.log(band.hz));
+    how(this.gain, band.gain_db ?? 0);
+    how(this.q, band.q ?? 1);
+    how(this.resonance, band.resonance_db ?? FLAT_CUT_DB);
   }
 
   private take(band: EqBand) {
-    this.now = { gain_db: 0, q: 1, resonance_db: FLAT_CUT_DB, ...band };
-    this.c = coefficients(this.now, this.rate);
+    this.kind = band.kind;
+    this.set(band, (glide, value) => glide.begin(value));
+    // Told as it was said: a logarithm and back would cost the last digits.
+    this.c = coefficients(band, this.rate);
     this.state.fill(0);
   }
 
@@ -96,42 +113,30 @@ class Band {
 
   /** Whether it is to be heard as it is now, or must fade out first. */
   private get stays() {
-    return this.next !== null && this.next.kind === this.now?.kind;
+    return this.next !== null && this.next.kind === this.kind;
   }
 
   /** A little on the way to where its settings were put. */
   private move() {
-    const { now, next } = this;
-    if (!now || !next || !this.stays) return;
-    const { step } = this;
-    const towards = (from: number, to: number) => (Math.abs(to - from) < CLOSE ? to : from + (to - from) * step);
-    const hz = Math.abs(Math.log(next.hz / now.hz)) < CLOSE ? next.hz : now.hz * (next.hz / now.hz) ** step;
-    const after = {
-      ...now,
-      hz,
-      gain_db: towards(now.gain_db, next.gain_db ?? 0),
-      q: towards(now.q, next.q ?? 1),
-      resonance_db: towards(now.resonance_db, next.resonance_db ?? FLAT_CUT_DB),
-    };
-    const there =
-      after.hz === now.hz &&
-      after.gain_db === now.gain_db &&
-      after.q === now.q &&
-      after.resonance_db === now.resonance_db;
-    if (there) {
+    const { kind, next, logHz, gain, q, resonance } = this;
+    if (!kind || !next || !this.stays) return;
+    const glides = [logHz, gain, q, resonance];
+    if (!glides.some((glide) => glide.moves)) {
       if (this.part === 1) this.moving = false;
       return;
     }
-    this.now = after;
-    this.c = coefficients(after, this.rate);
+    for (const glide of glides) glide.move();
+    const there = !glides.some((glide) => glide.moves);
+    const now = { kind, hz: Math.exp(logHz.now), gain_db: gain.now, q: q.now, resonance_db: resonance.now };
+    this.c = coefficients(there ? next : now, this.rate);
   }
 
   process(sides: Float64Array[], frames: number) {
-    if (!this.now) return;
+    if (!this.kind) return;
     for (let at = 0; at < frames; at += EVERY) {
       if (this.moving) this.move();
       this.run(sides, at, Math.min(frames, at + EVERY));
-      if (!this.now) return;
+      if (!this.kind) return;
     }
     for (let i = 0; i < this.state.length; i += 1) if (Math.abs(this.state[i] as number) < GONE) this.state[i] = 0;
   }
@@ -159,7 +164,7 @@ class Band {
     this.part = part;
     if (goal || part > 0) return;
     // Faded out: what comes next, if anything, begins from nothing.
-    this.now = null;
+    this.kind = null;
     this.state.fill(0);
     if (this.next) this.take(this.next);
     else this.moving = false;

@@ -1,5 +1,7 @@
 /** The kinds of treatment there are, in the order in which sound passes them. The twin of drumcore/treatments/kinds.py. */
 import type { PlayChannel } from '../../api/calls';
+import { CompressorStage } from './compressor';
+import { DriveStage } from './drive';
 import { EqStage } from './eq';
 import type { Stage } from './stage';
 
@@ -9,6 +11,8 @@ type Of<K extends Kind> = Extract<PlayTreatment, { kind?: K }>;
 
 const KINDS: { [K in Kind]: (rate: number, sides: number, compiled: Of<K> | null) => Stage<Of<K>> } = {
   eq: (rate, sides, compiled) => new EqStage(rate, sides, compiled),
+  compressor: (rate, sides, compiled) => new CompressorStage(rate, sides, compiled),
+  drive: (rate, sides, compiled) => new DriveStage(rate, sides, compiled),
 };
 
 const of = <K extends Kind>(kind: K, treatments: readonly PlayTreatment[]) =>
@@ -20,6 +24,7 @@ function begin<K extends Kind>(kind: K, rate: number, sides: number, treatments:
     update: (now: readonly PlayTreatment[]) => stage.update(of(kind, now)),
     process: (sound: Float64Array[], frames: number) => stage.process(sound, frames),
     silent: () => stage.silent,
+    reduction: () => stage.reduction ?? 0,
   };
 }
 
@@ -37,6 +42,11 @@ export class Chain {
 
   process(sides: Float64Array[], frames: number) {
     for (const stage of this.stages) stage.process(sides, frames);
+  }
+
+  /** How much is held back now, in dB. */
+  get reduction() {
+    return this.stages.reduce((most, stage) => Math.max(most, stage.reduction()), 0);
   }
 
   get silent() {

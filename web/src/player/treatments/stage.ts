@@ -6,6 +6,8 @@ export interface Stage<Compiled> {
   process(sides: Float64Array[], frames: number): void;
   /** Whether nothing is left in it and nothing in it moves. */
   readonly silent: boolean;
+  /** How much it holds back now, in dB, where that is what it does. */
+  readonly reduction?: number;
 }
 
 /** A filter's state under this is set to nothing, before numbers become too small for the processor to be fast with. */

@@ -24,7 +24,7 @@ export default function Delivery() {
     await queries.invalidateQueries({ queryKey: ['jobs'] });
   };
   return (
-    <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_264px] max-[1180px]:grid-cols-[minmax(0,1fr)_212px]">
+    <div className="panes grid min-h-0 grid-cols-[minmax(0,1fr)_264px] max-[1180px]:grid-cols-[minmax(0,1fr)_212px]">
       <main className="flex min-h-0 flex-col gap-3.5 overflow-auto px-[18px] py-3.5">
         <h1>Delivery</h1>
         <div className="grid grid-cols-2 gap-3.5">
@@ -46,7 +46,7 @@ export default function Delivery() {
         className="grid grid-cols-[minmax(0,1fr)] content-start gap-4 overflow-y-auto border-l border-line bg-side p-3.5"
         aria-label="Before you deliver"
       >
-        <FindingsHere belongs={(f) => f.level === 'wrong' || f.where.step === 'routing'} />
+        <FindingsHere step="delivery" belongs={(f) => f.level === 'wrong' || f.where.step === 'routing'} />
       </aside>
     </div>
   );

@@ -4,6 +4,7 @@ import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
 import type { Articulation } from '../../api/calls';
 import { useKit } from '../../app/kitStore';
 import { newGesture } from '../../ui/gestures';
+import { nudged } from '../../ui/nudging';
 import { TOP } from './Dots';
 
 /** A boundary on its way: shown where the hand is, before the studio has answered. */
@@ -48,13 +49,15 @@ export function Handle({ stroke, layer, high, linked: usually, tall, x, velocity
     if (box) move(velocityAt(event.clientX - box.left), event.altKey ? !usually : usually, true);
   };
   const key = (event: KeyboardEvent) => {
-    const by = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1, PageDown: -8, PageUp: 8 }[event.key];
-    if (!by) return;
+    const linked = event.altKey ? !usually : usually;
+    const most = (linked ? range?.most : range?.alone) ?? 127;
+    const to = nudged(event.key, high, { least: range?.least ?? 1, most, page: 8 });
+    if (to === null) return;
     event.preventDefault();
     event.stopPropagation();
     gesture.current = newGesture('boundary');
     sent.current = 0;
-    move(high + by, event.altKey ? !usually : usually, false);
+    move(to, linked, false);
   };
   return (
     <g

@@ -14,7 +14,7 @@ import { useSelection } from './selection';
 import { Cell, Empty } from './TakeCell';
 
 export const COLUMNS =
-  'grid grid-cols-[112px_104px_62px_56px_minmax(0,1fr)] max-[1180px]:grid-cols-[104px_88px_54px_44px_minmax(0,1fr)] items-center gap-2';
+  'grid grid-cols-[112px_104px_62px_56px_minmax(0,1fr)] max-[1180px]:grid-cols-[110px_84px_54px_42px_minmax(0,1fr)] items-center gap-2';
 
 interface RowProps {
   stroke: Articulation;
@@ -58,9 +58,10 @@ function LayerRowOf(props: RowProps) {
           aria-label={`Layer ${number + 1}, its level and blend`}
           title={`Layer ${number + 1}: press for its level and blend`}
           onClick={() => useSelection.getState().chooseLayer(stroke.id, props.chosen ? null : number)}
-          className="h-[24px] w-3.5 shrink-0 rounded"
-          style={{ background: layerColour(number, stroke.layers.length) }}
-        />
+          className="grid h-6 w-6 shrink-0 place-items-center"
+        >
+          <span className="block h-6 w-3.5 rounded" style={{ background: layerColour(number, stroke.layers.length) }} />
+        </button>
         <span
           className={`flex items-center ${wrong || narrow ? 'text-amber' : ''}`}
           title={twice ? 'Overlaps its neighbour' : apart ? 'A gap beside it' : narrow ? 'A narrow layer' : undefined}
@@ -72,7 +73,7 @@ function LayerRowOf(props: RowProps) {
         <span className="grow" />
         <Actions
           label={`More for layer ${number + 1}`}
-          className="rounded p-0.5 text-faint hover:bg-sunk"
+          className="grid size-6 shrink-0 place-items-center rounded text-faint hover:bg-sunk"
           actions={[
             {
               name: 'Level its takes',
@@ -93,7 +94,7 @@ function LayerRowOf(props: RowProps) {
               onChoose: () => void edit({ kind: 'merge_layers', articulation, layer: number }),
             },
             {
-              name: 'Remove, takes aside',
+              name: 'Remove the layer; its takes stay aside',
               disabled: stroke.layers.length < 2,
               onChoose: () => void edit({ kind: 'remove_layer', articulation, layer: number }),
             },

@@ -18,7 +18,7 @@ import { Tools } from './Tools';
 
 export default function Layers() {
   return (
-    <div className="grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px] max-[1180px]:grid-cols-[180px_minmax(0,1fr)_212px]">
+    <div className="panes grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px] max-[1180px]:grid-cols-[180px_minmax(0,1fr)_212px]">
       <Shelf />
       <Dragging>
         <main className="flex min-h-0 flex-col gap-2.5 overflow-hidden px-[18px] py-3">
@@ -63,7 +63,7 @@ function LookedAt() {
           <h2 className="text-ink">{stroke ? `Nothing in ${stroke.name} yet` : `Nothing in ${piece.name} yet`}</h2>
           <p className="max-w-[420px]">
             Drop recordings on {piece.name} on the shelf to add to it
-            {stroke ? ', or drag takes here from another articulation.' : '.'}
+            {stroke ? ', or drag takes here from another stroke.' : '.'}
           </p>
         </section>
       )}
@@ -87,6 +87,7 @@ function Beside() {
 const FoundHere = memo(function FoundHere({ piece, stroke }: { piece: string; stroke: string | null }) {
   return (
     <FindingsHere
+      step="layers"
       belongs={({ where }) =>
         stroke ? where.articulation === stroke || (!where.articulation && where.piece === piece) : where.piece === piece
       }

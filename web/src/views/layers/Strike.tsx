@@ -3,6 +3,7 @@ import { type KeyboardEvent, memo, type PointerEvent, useEffect, useRef, useStat
 import type { Articulation, KitState, Piece } from '../../api/calls';
 import { useKit } from '../../app/kitStore';
 import { useHitOf } from '../../app/strikes';
+import { nudged } from '../../ui/nudging';
 import { Pick } from '../../ui/Pick';
 import { Skin, type SkinProps } from '../../ui/Skin';
 import { useSelected } from './selection';
@@ -151,10 +152,10 @@ function Strip(props: {
     props.onPlay(velocity);
   };
   const key = (event: KeyboardEvent) => {
-    const by = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1, PageDown: -8, PageUp: 8 }[event.key];
-    if (!by) return;
+    const to = nudged(event.key, props.velocity, { least: 1, most: 127, page: 8 });
+    if (to === null) return;
     event.preventDefault();
-    aim(Math.max(1, Math.min(127, props.velocity + by)), true);
+    aim(to, true);
   };
   return (
     <div

@@ -68,8 +68,8 @@ export const StrokeTabs = memo(function StrokeTabs(props: { piece: Piece; stroke
             { name: 'Move to the left', disabled: at <= 0, onChoose: () => move(-1) },
             { name: 'Move to the right', disabled: at >= piece.articulations.length - 1, onChoose: () => move(1) },
             {
-              name: `Take ${stroke.name} out`,
-              onChoose: () => void edit({ kind: 'take_out_articulation', articulation: stroke.id }),
+              name: `Remove ${stroke.name}`,
+              onChoose: () => void edit({ kind: 'remove_articulation', articulation: stroke.id }),
             },
           ]}
         >

@@ -9,7 +9,7 @@ import { useHitAt } from '../../app/strikes';
 import { layerColour } from '../../ui/colours';
 import { Outline } from '../../ui/Outline';
 import type { DropPlace } from './places';
-import { pressTake } from './selection';
+import { pressTake, tabStop, useSelection } from './selection';
 
 /** Where a take can be put in: at the left edge of a cell. */
 function Before({ layer, place }: { layer: number; place: number }) {
@@ -55,6 +55,7 @@ export function Cell({ stroke, take, layer, place, away, far, selected }: CellPr
   const drag = useDraggable({ id: `take ${take.id}`, data: { take: take.id } });
   const data: DropPlace = layer === null ? { kind: 'aside' } : { kind: 'take', layer, place };
   const drop = useDroppable({ id: layer === null ? `aside ${take.id}` : `take ${layer} ${place}`, data });
+  const stop = useSelection((s) => tabStop(stroke, s.stop) === take.id);
   const sounded = hitAt !== null;
   const outline = drop.isOver
     ? 'outline-2 outline-plum outline-dashed'
@@ -78,8 +79,9 @@ export function Cell({ stroke, take, layer, place, away, far, selected }: CellPr
         data-take={take.id}
         data-over={drop.isOver}
         data-hit={hitAt ?? undefined}
+        tabIndex={stop ? 0 : -1}
+        onFocus={() => useSelection.setState({ stop: take.id })}
         aria-pressed={selected}
-        aria-label={`Take ${take.label}${take.enabled ? '' : ', left out'}${far ? ', stands out' : ''}${sounded ? ', just sounded' : ''}`}
         title={`${take.file}\nDrag to move it; Ctrl or Shift select several; Delete leaves it out`}
         onClick={(event) => {
           // The rows that were left alone hold the stroke as it was when they were drawn.
@@ -106,7 +108,13 @@ export function Cell({ stroke, take, layer, place, away, far, selected }: CellPr
           />
         </span>
         {take.trimmed && <i className="absolute bottom-0.5 left-1 h-1.5 w-1.5 rounded-full bg-leaf" title="Trimmed" />}
+        <span className="sr-only">
+          {`Take ${take.label}${take.enabled ? '' : ', left out'}${far ? ', stands out' : ''}${sounded ? ', just sounded' : ''}${
+            away === null ? '' : `, ${signed(away)} dB from its layer`
+          }`}
+        </span>
         <span
+          aria-hidden="true"
           className={`num absolute top-0 right-0 rounded-bl bg-sunk pr-1 pl-0.5 text-[11.5px] leading-[14px] ${far ? 'font-bold text-amber' : 'text-soft'}`}
         >
           {!take.enabled ? 'out' : away === null ? take.label : signed(away)}

@@ -35,7 +35,7 @@ function LayerDetail({ stroke, number }: { stroke: Articulation; number: number 
   const last = number === stroke.layers.length - 1;
   return (
     <section className="grid grid-cols-[minmax(0,1fr)] gap-2" aria-label="Layer">
-      <h3>Selected</h3>
+      <h2 className="head">Selected</h2>
       <h2 className="flex items-center gap-2 text-[15px]">
         <i
           className="inline-block h-4 w-3 rounded"
@@ -102,7 +102,7 @@ function Takes({ piece, stroke, ids, title }: { piece: Piece; stroke: Articulati
   const trim = (change: Trim) => void edit({ kind: 'trim_takes', articulation: stroke.id, takes: ids, ...change });
   return (
     <section className="grid grid-cols-[minmax(0,1fr)] gap-2" aria-label="Take">
-      <h3>{title}</h3>
+      <h2 className="head">{title}</h2>
       <div>
         <h2 className="flex items-center justify-between gap-2 text-[15px]">
           <span className="truncate">
@@ -192,7 +192,7 @@ function Microphones(props: { piece: Piece; stroke: Articulation; take: Take }) 
   const names = new Map(mics.map((mic) => [mic.id, mic]));
   return (
     <>
-      <h3 className="mt-1">Microphones</h3>
+      <h2 className="head mt-1">Microphones</h2>
       <ul className="grid grid-cols-[minmax(0,1fr)] gap-1">
         {recordings.map((recording) => {
           const mic = names.get(recording.mic);

@@ -36,7 +36,9 @@ export const TakeGrid = memo(function TakeGrid({ stroke, linked }: GridProps) {
     const id = (event.target as HTMLElement).dataset.take;
     if (!id) return;
     const layer = stroke.layers.findIndex((l) => l.takes.includes(id));
-    const place = stroke.layers[layer]?.takes.indexOf(id) ?? -1;
+    // Those put aside lie below the softest layer.
+    const row = (at: number) => (at < 0 ? aside.map((take) => take.id) : stroke.layers[at]?.takes);
+    const place = row(layer)?.indexOf(id) ?? -1;
     const mine = selected.includes(id) ? selected : [id];
     if ((event.ctrlKey || event.metaKey) && event.code === 'KeyA') {
       event.preventDefault();
@@ -45,23 +47,25 @@ export const TakeGrid = memo(function TakeGrid({ stroke, linked }: GridProps) {
       event.preventDefault();
       const enabled = !byId.get(id)?.enabled;
       void edit({ kind: 'trim_takes', articulation: stroke.id, takes: mine, enabled });
-    } else if (event.key.startsWith('Arrow') && layer >= 0) {
+    } else if (event.key.startsWith('Arrow')) {
       event.preventDefault();
       event.stopPropagation();
       const up = { ArrowUp: 1, ArrowDown: -1 }[event.key] ?? 0;
       const along = { ArrowLeft: -1, ArrowRight: 1 }[event.key] ?? 0;
       if (event.altKey) {
         const to = layer + up;
-        if (to < 0 || to >= stroke.layers.length) return;
+        if (to < -1 || to >= stroke.layers.length || (layer < 0 && !up)) return;
         const at = up ? null : Math.max(0, place + (along > 0 ? 2 : -1));
-        void edit({ kind: 'move_takes', articulation: stroke.id, takes: mine, layer: to, place: at }).then(() =>
-          focusTake(id),
+        const where = { layer: to < 0 ? null : to, place: at };
+        void edit({ kind: 'move_takes', articulation: stroke.id, takes: mine, ...where }).then(() =>
+          // It stands in another row once that is drawn.
+          requestAnimationFrame(() => focusTake(id)),
         );
       } else if (up) {
-        const row = stroke.layers[layer + up]?.takes;
-        focusTake(row?.[Math.min(place, row.length - 1)]);
+        const next = row(layer + up);
+        focusTake(next?.[Math.min(place, next.length - 1)]);
       } else {
-        const next = stroke.layers[layer]?.takes[place + along];
+        const next = row(layer)?.[place + along];
         focusTake(next);
         if (event.shiftKey && next) pressTake(stroke, next, { join: false, range: true });
       }

@@ -1,11 +1,11 @@
 /** What changes all layers of a stroke at once: where they part, how many there are, how level they are, how they vary. */
-import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { useQuery } from '@tanstack/react-query';
 import { ChevronDown } from 'lucide-react';
 import { Fragment, memo } from 'react';
 import { type Articulation, get, type KitState, type Variation } from '../../api/calls';
 import { useKit } from '../../app/kitStore';
 import { Actions } from '../../ui/Actions';
+import { Panel } from '../../ui/Panel';
 import { Slider } from '../../ui/Slider';
 import type { Preview } from './preview';
 
@@ -74,7 +74,7 @@ function ToolsOf({ stroke, linked, onLinked, preview }: ToolsProps) {
       </Actions>
       <LayerCount stroke={stroke} preview={preview} />
       <Actions
-        label="Make levels even"
+        label="Level: make levels even"
         side="bottom end"
         actions={[
           {
@@ -105,7 +105,7 @@ function LayerCount({ stroke, preview }: { stroke: Articulation; preview: Previe
   });
   return (
     <Actions
-      label="Lay all takes out in so many layers, by loudness"
+      label={`${stroke.layers.length} ${stroke.layers.length === 1 ? 'layer' : 'layers'}: lay all takes out anew, by loudness`}
       actions={(data?.fits ?? []).map((fit, at) => ({
         name: `${at + 1} ${at ? 'layers' : 'layer'}`,
         hint: `fits ${Math.round(fit * 100)} %`,
@@ -167,40 +167,43 @@ function Vary({ stroke }: { stroke: Articulation }) {
   const now = stroke.variation;
   const some = VARIES.some(({ field }) => now[field] > 0);
   return (
-    <Popover>
-      <PopoverButton
-        className={`btn ${some ? 'border-leaf text-leaf' : ''}`}
-        title="Small differences from strike to strike"
-      >
-        {some ? 'Varies' : 'Vary'} <ChevronDown size={13} aria-hidden="true" />
-      </PopoverButton>
-      <PopoverPanel
-        anchor={{ to: 'bottom end', gap: 6, padding: 8 }}
-        className="z-40 grid w-[330px] grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 rounded-2xl border border-line bg-card p-3.5 text-small shadow-xl"
-      >
-        <p className="col-span-2 text-soft">Every strike differs a little, the same way in every render.</p>
-        {VARIES.map(({ field, name, label, max, step, late, show }) => (
-          <Fragment key={field}>
-            <span>{name}</span>
-            <Slider
-              label={label}
-              value={now[field]}
-              min={0}
-              max={max}
-              step={step}
-              reset={0}
-              late={late}
-              show={show}
-              onChange={(value, gesture) =>
-                void edit(
-                  { kind: 'set_variation', articulation: stroke.id, variation: { ...now, [field]: value } },
-                  gesture,
-                )
-              }
-            />
-          </Fragment>
-        ))}
-      </PopoverPanel>
-    </Popover>
+    <Panel
+      label="What varies from strike to strike"
+      buttonClass={`btn ${some ? 'border-leaf text-leaf' : ''}`}
+      title="Small differences from strike to strike"
+      button={
+        <>
+          {some ? 'Varies' : 'Vary'} <ChevronDown size={13} aria-hidden="true" />
+        </>
+      }
+      className="grid w-[330px] grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 p-3.5 text-small"
+    >
+      {() => (
+        <>
+          <p className="col-span-2 text-soft">Every strike differs a little, the same way in every render.</p>
+          {VARIES.map(({ field, name, label, max, step, late, show }) => (
+            <Fragment key={field}>
+              <span>{name}</span>
+              <Slider
+                label={label}
+                value={now[field]}
+                min={0}
+                max={max}
+                step={step}
+                reset={0}
+                late={late}
+                show={show}
+                onChange={(value, gesture) =>
+                  void edit(
+                    { kind: 'set_variation', articulation: stroke.id, variation: { ...now, [field]: value } },
+                    gesture,
+                  )
+                }
+              />
+            </Fragment>
+          ))}
+        </>
+      )}
+    </Panel>
   );
 }

@@ -1,7 +1,7 @@
 /** Takes chosen as files are anywhere: alone, joined, in a range, and only as long as they are there. */
 import { beforeEach, expect, it } from 'vitest';
 import type { Articulation } from '../../api/calls';
-import { pressTake, selectedOf, takesInOrder, useSelection } from './selection';
+import { pressTake, selectedOf, tabStop, takesInOrder, useSelection } from './selection';
 
 const stroke = (id: string, layers: string[][], aside: string[] = []) =>
   ({
@@ -14,7 +14,14 @@ const snare = stroke('snare', [['a', 'b'], ['c'], ['d']], ['x']);
 const press = (id: string, keys: { join?: boolean; range?: boolean } = {}) =>
   pressTake(snare, id, { join: false, range: false, ...keys });
 
-beforeEach(() => useSelection.setState({ stroke: '', takes: [], anchor: null, layer: null }));
+beforeEach(() => useSelection.setState({ stroke: '', takes: [], anchor: null, layer: null, stop: null }));
+
+it('has one stop for Tab: what had the focus last, else the first that is drawn', () => {
+  expect(tabStop(snare, 'b')).toBe('b');
+  expect(tabStop(snare, 'gone')).toBe('d');
+  expect(tabStop(stroke('hats', [[]], ['x']), null)).toBe('x');
+  expect(tabStop(stroke('empty', []), null)).toBeNull();
+});
 
 it('lies softest layer first, what was put aside last', () => {
   expect(takesInOrder(snare)).toEqual(['a', 'b', 'c', 'd', 'x']);

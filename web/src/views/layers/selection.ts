@@ -7,6 +7,8 @@ interface Selection {
   takes: string[];
   anchor: string | null;
   layer: number | null;
+  /** The take that had the focus last: Tab comes back to it. */
+  stop: string | null;
   chooseTakes: (stroke: string, takes: string[], anchor?: string | null) => void;
   chooseLayer: (stroke: string, layer: number | null) => void;
 }
@@ -16,6 +18,7 @@ export const useSelection = create<Selection>((set) => ({
   takes: [],
   anchor: null,
   layer: null,
+  stop: null,
   chooseTakes: (stroke, takes, anchor) =>
     set({ stroke, takes, anchor: anchor === undefined ? (takes[takes.length - 1] ?? null) : anchor, layer: null }),
   chooseLayer: (stroke, layer) => set({ stroke, layer, takes: [], anchor: null }),
@@ -26,6 +29,13 @@ export function takesInOrder(stroke: Articulation): string[] {
   const placed = stroke.layers.flatMap((layer) => layer.takes);
   const known = new Set(placed);
   return [...placed, ...stroke.takes.map((take) => take.id).filter((id) => !known.has(id))];
+}
+
+/** The one take of an articulation that Tab stops at: the one that had the focus last, else the first that is drawn. */
+export function tabStop(stroke: Articulation, last: string | null): string | null {
+  if (last !== null && stroke.takes.some((take) => take.id === last)) return last;
+  const rows = stroke.layers.map((layer) => layer.takes).reverse();
+  return rows.flat()[0] ?? stroke.takes[0]?.id ?? null;
 }
 
 const NONE: string[] = [];

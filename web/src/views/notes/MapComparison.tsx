@@ -32,7 +32,7 @@ export function Comparison({ map }: { map: MapCard }) {
       {nothing && <p className="text-soft">This kit’s notes are as this map has them.</p>}
       {data.moved.length > 0 && (
         <section>
-          <h3>{count(data.moved.length, 'stroke')} would play from other notes</h3>
+          <h2 className="head">{count(data.moved.length, 'stroke')} would play from other notes</h2>
           <ul className="mt-1 grid grid-cols-2 gap-x-6 text-small">
             {data.moved.map((change) => (
               <li key={change.articulation} className="flex justify-between gap-2">

@@ -124,7 +124,7 @@ function MapShelf({ onClose }: { onClose: () => void }) {
             {maps.map((map, k) => (
               <li key={map.id}>
                 {(k === 0 || map.ours !== maps[k - 1]?.ours) && (
-                  <h3 className="mt-2 mb-1">{map.ours ? 'Yours' : 'Built in'}</h3>
+                  <h2 className="head mt-2 mb-1">{map.ours ? 'Yours' : 'Built in'}</h2>
                 )}
                 <button
                   type="button"

@@ -20,7 +20,7 @@ export function NoteDetail() {
   if (shown === null) {
     return (
       <section>
-        <h3>Note</h3>
+        <h2 className="head">Note</h2>
         <p className="text-small text-soft">
           Drag a stroke to a note. Press a note to hear it, or hit a pad: the note that comes in is lit on the sheet.
         </p>
@@ -33,9 +33,9 @@ export function NoteDetail() {
   const standard = kit.head.standard_names[shown];
   return (
     <section className="grid gap-2" aria-label="What this note plays">
-      <h3>
+      <h2 className="head">
         On {kit.head.note_names[shown]} · {shown}
-      </h3>
+      </h2>
       {standard && <p className="text-small text-soft">The standard map has {standard.toLowerCase()} here.</p>}
       {here.length === 0 && <p className="text-small text-soft">Free.</p>}
       {here.map((placed) => {

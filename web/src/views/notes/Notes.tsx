@@ -25,12 +25,12 @@ import { StrokeList } from './StrokeList';
 import { TeachButton, Teaching } from './Teaching';
 import { useTeaching } from './teachingState';
 
-const SIDES = ['Note', 'Pedal', 'Silences'] as const;
+const SIDES = ['Note', 'Pedal', 'Chokes'] as const;
 
 export default function Notes() {
   const kit = useKit((s) => s.kit) as KitState;
   const edit = useKit((s) => s.edit);
-  const { held, put } = useHolding();
+  const { held, put, hold, selected } = useHolding();
   const [dragged, setDragged] = useState<Held | null>(null);
   const [used, setUsed] = useState(false);
   const [wanted, setWanted] = useState('');
@@ -67,7 +67,7 @@ export default function Notes() {
       onDragEnd={drop}
       onDragCancel={() => setDragged(null)}
     >
-      <div className="grid min-h-0 grid-cols-[196px_minmax(0,1fr)_276px] max-[1180px]:grid-cols-[164px_minmax(0,1fr)_236px]">
+      <div className="panes grid min-h-0 grid-cols-[196px_minmax(0,1fr)_276px] max-[1180px]:grid-cols-[164px_minmax(0,1fr)_236px]">
         <StrokeList wanted={wanted} />
         <main className="flex min-h-0 flex-col gap-2 overflow-auto px-[18px] py-3">
           <div className="flex flex-wrap items-center gap-2">
@@ -108,7 +108,21 @@ export default function Notes() {
           <Sheet wanted={wanted} onlyUsed={used} />
           <p className="flex flex-wrap gap-x-4 gap-y-0.5 text-tiny text-soft" aria-live="polite">
             {held ? (
-              <b className="font-semibold text-plum">Press the note for {name(held)}, or Escape to put it back</b>
+              <span className="flex items-center gap-2">
+                <b className="font-semibold text-plum">{name(held)} is picked up: choose a note, then</b>
+                <button
+                  type="button"
+                  className="btn px-2 py-0.5"
+                  disabled={selected === null}
+                  title="Shift+Enter on a note"
+                  onClick={() => selected !== null && void put(held, selected)}
+                >
+                  {selected === null ? 'put it there' : `put it on ${kit.head.note_names[selected]} ${selected}`}
+                </button>
+                <button type="button" className="btn px-2 py-0.5" title="Escape" onClick={() => hold(null)}>
+                  let go
+                </button>
+              </span>
             ) : dragged ? (
               <span>
                 Over a taken note: Shift stacks, Ctrl takes over, Alt changes places; without a key you are asked
@@ -154,7 +168,7 @@ export default function Notes() {
               {side === 'Note' ? <NoteDetail /> : side === 'Pedal' ? <Openness /> : <Silences />}
             </>
           )}
-          <FindingsHere belongs={(f) => f.where.step === 'notes' || f.rule === 'label_names_other_note'} />
+          <FindingsHere step="notes" belongs={(f) => f.where.step === 'notes' || f.rule === 'label_names_other_note'} />
         </aside>
       </div>
       <DragOverlay dropAnimation={null}>

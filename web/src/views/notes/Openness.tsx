@@ -29,7 +29,7 @@ export function Openness() {
   const notes = notesOf(kit.head, widest);
   return (
     <section className="grid gap-3" aria-label="Pedal">
-      <h3>{hats.name} by openness</h3>
+      <h2 className="head">{hats.name} by openness</h2>
       {[...zones].map(([note, here]) => (
         <Zones key={note} note={note} zones={here} />
       ))}

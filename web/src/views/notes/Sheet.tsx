@@ -57,6 +57,10 @@ export function Sheet({ wanted, onlyUsed }: { wanted: string; onlyUsed: boolean 
       let to = at + step;
       while (to >= 0 && to < 128 && !octaves.includes(Math.floor(to / 12))) to += step;
       sheet.current?.querySelector<HTMLElement>(`[data-note="${to}"]`)?.focus();
+    } else if (event.key === 'Enter' && event.shiftKey) {
+      event.preventDefault();
+      const { held, put } = useHolding.getState();
+      if (held) void put(held, at);
     } else if (event.key === 'Delete' || event.key === 'Backspace') {
       event.preventDefault();
       const off = [...new Set((byNote.get(at) ?? []).map((p) => p.articulation))];
@@ -142,11 +146,9 @@ const NoteCell = memo(function NoteCell(props: CellProps) {
   const second = strokes[1] ? articulationIn(pieces, strokes[1]) : null;
   const other = second && (second.piece.id === first?.piece.id ? second.stroke.name : second.piece.name);
   const choose = (velocity: number) => {
-    const { held, put, select } = useHolding.getState();
-    select(note);
+    useHolding.getState().select(note);
     if (first) usePlace.getState().lookAt({ articulation: strokes[0] as string });
-    if (held) void put(held, note);
-    else strikeNote(note, velocity);
+    strikeNote(note, velocity);
   };
   const press = (event: PointerEvent<HTMLButtonElement>) => {
     const box = event.currentTarget.getBoundingClientRect();
@@ -176,7 +178,6 @@ const NoteCell = memo(function NoteCell(props: CellProps) {
       data-note={note}
       tabIndex={tabbed ? 0 : -1}
       aria-pressed={selected}
-      aria-label={`${name} ${note}: ${playing || 'free'}${customised ? ', customised' : ''}`}
       title={playing || undefined}
       onFocus={() => useHolding.getState().select(note)}
       onClick={(event) => {
@@ -208,19 +209,24 @@ const NoteCell = memo(function NoteCell(props: CellProps) {
         />
       )}
       {customised && <i className="absolute top-1 right-1 h-1.5 w-1.5 rounded-full bg-leaf" aria-hidden="true" />}
-      <span className="num block text-[11.5px] leading-[14px] text-faint">{note}</span>
-      {first ? (
-        <>
-          <span className="line-clamp-2 w-full shrink-0 text-tiny leading-[13px] font-semibold tracking-tight [overflow-wrap:anywhere]">
-            {hyphenable(first.piece.name)}
+      <span className="sr-only">
+        {`${name} ${note}: ${playing || `free${standard ? `, ${standard} by the standard` : ''}`}${customised ? ', customised' : ''}`}
+      </span>
+      <span className="contents" aria-hidden="true">
+        <span className="num block text-[11.5px] leading-[14px] text-faint">{note}</span>
+        {first ? (
+          <>
+            <span className="line-clamp-2 w-full shrink-0 text-tiny leading-[13px] font-semibold tracking-tight [overflow-wrap:anywhere]">
+              {hyphenable(first.piece.name)}
+            </span>
+            <span className="block w-full truncate text-[11.5px] leading-[13px] tracking-tight text-soft">{shown}</span>
+          </>
+        ) : (
+          <span className="line-clamp-3 w-full text-[11.5px] leading-[13px] tracking-tight text-faint [overflow-wrap:anywhere]">
+            {standard}
           </span>
-          <span className="block w-full truncate text-[11.5px] leading-[13px] tracking-tight text-soft">{shown}</span>
-        </>
-      ) : (
-        <span className="line-clamp-3 w-full text-[11.5px] leading-[13px] tracking-tight text-faint [overflow-wrap:anywhere]">
-          {standard}
-        </span>
-      )}
+        )}
+      </span>
     </button>
   );
 });

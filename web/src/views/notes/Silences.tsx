@@ -47,11 +47,11 @@ export function Silences() {
       gesture,
     );
   return (
-    <section className="grid grid-cols-[minmax(0,1fr)] gap-3" aria-label="Silences">
+    <section className="grid grid-cols-[minmax(0,1fr)] gap-3" aria-label="Chokes">
       <span className="flex items-center justify-between gap-2">
-        <h3>Silences</h3>
+        <h2 className="head">Chokes</h2>
         <Pick
-          label="Silences of"
+          label="Chokes of"
           value={piece.id}
           options={kit.order.map((id) => ({ value: id, name: pieces.get(id)?.name ?? id }))}
           onChange={(id) => lookAt({ piece: id })}
@@ -131,7 +131,7 @@ export function Silences() {
         <div className="grid grid-cols-[84px_1fr] items-center gap-x-2 text-small">
           <span>All within</span>
           <Slider
-            label="Silences fade within"
+            label="Chokes fade within"
             value={fade}
             min={1}
             max={500}

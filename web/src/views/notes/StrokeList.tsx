@@ -11,11 +11,11 @@ export function StrokeList({ wanted }: { wanted: string }) {
   const pieces = useKit((s) => s.pieces);
   const word = wanted.trim().toLowerCase();
   return (
-    <aside className="overflow-y-auto border-r border-line px-2 py-3" aria-label="Articulations">
-      <h3 className="mx-1.5 mb-1 flex justify-between">
-        <span>Articulations</span>
+    <aside className="overflow-y-auto border-r border-line px-2 py-3" aria-label="Strokes">
+      <h2 className="head mx-1.5 mb-1 flex justify-between">
+        <span>Strokes</span>
         <span>note</span>
-      </h3>
+      </h2>
       {kit.order.map((id) => {
         const piece = pieces.get(id);
         if (!piece) return null;
@@ -51,13 +51,13 @@ function DraggableStroke(props: { id: string; name: string }) {
       {...listeners}
       type="button"
       aria-pressed={holding}
-      title="Drag to a note, or press and then choose a note"
+      title="Drag to a note; or press, choose a note and put it there"
       data-articulation={props.id}
       onClick={() => {
         lookAt({ articulation: props.id });
         hold(holding ? null : { articulation: props.id, from: null });
       }}
-      className={`flex w-full cursor-grab items-center justify-between gap-2 rounded-md py-[2px] pr-1 pl-3.5 text-left text-soft ${
+      className={`flex w-full cursor-grab items-center justify-between gap-2 rounded-md min-h-6 py-px pr-1 pl-3.5 text-left text-soft ${
         holding || struck ? 'bg-plum-wash text-ink' : 'hover:bg-sunk'
       }`}
     >

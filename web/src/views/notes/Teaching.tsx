@@ -4,7 +4,7 @@
  */
 
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useRef } from 'react';
+import { useEffect, useLayoutEffect, useRef } from 'react';
 import { useNavigate } from 'react-router';
 import { get, post, type Taught } from '../../api/calls';
 import { type Message, onMessage } from '../../app/door';
@@ -13,7 +13,7 @@ import { useLookedAt, usePlace } from '../../app/place';
 import { rules } from '../../app/rules';
 import { useScope } from '../../app/scope';
 import { Actions } from '../../ui/Actions';
-
+import { makeWay } from '../../ui/floating';
 import { useHolding } from './holding';
 import { answerWanted, keep, useTeaching } from './teachingState';
 
@@ -141,6 +141,8 @@ export function Teaching() {
     };
   }, []);
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was heard makes the lesson longer
+  useLayoutEffect(makeWay, [lesson, heard]);
   useEffect(() => {
     if (lesson) usePlace.getState().lookAt({ articulation: lesson.articulation });
   }, [lesson]);
@@ -163,7 +165,7 @@ export function Teaching() {
   const note = heard?.taught?.note;
   return (
     <section className="grid gap-3" aria-label="Teaching">
-      <div className="grid gap-1.5 rounded-2xl border border-zest bg-zest-wash p-3.5">
+      <div className="grid gap-1.5 rounded-2xl border border-zest bg-zest-wash p-3.5" data-seen>
         <h2 data-testid="lesson">Hit: {lesson.stroke}</h2>
         <p className="text-small text-soft">{lesson.say}</p>
         <p className="num" data-testid="heard" role="status">
@@ -216,7 +218,7 @@ export function Teaching() {
           </button>
         </span>
       </div>
-      <ol className="grid max-h-[260px] overflow-y-auto text-small" aria-label="Strokes to teach">
+      <ol className="grid max-h-[318px] overflow-y-auto text-small" aria-label="Strokes to teach">
         {lessons.map((one, k) => {
           const got = taught.find((t) => t.articulation === one.articulation);
           return (
@@ -224,7 +226,7 @@ export function Teaching() {
               <button
                 type="button"
                 aria-current={k === at ? 'step' : undefined}
-                className={`flex w-full justify-between gap-2 rounded-md px-1.5 py-[1px] text-left ${
+                className={`flex w-full min-h-6 items-center justify-between gap-2 rounded-md px-1.5 text-left ${
                   k === at ? 'bg-zest-wash font-semibold' : got ? '' : 'text-soft'
                 }`}
                 onClick={() => next(k)}

@@ -8,6 +8,7 @@ import { limitsOf, within } from '../../app/rules';
 import { strengthColour } from '../../ui/colours';
 import { newGesture } from '../../ui/gestures';
 import { useHeld } from '../../ui/held';
+import { nudged } from '../../ui/nudging';
 
 const SHOWN = 245;
 
@@ -47,10 +48,10 @@ export function Zones({ note, zones }: { note: number; zones: Placed[] }) {
     }
   };
   const key = (event: KeyboardEvent, limit: number, at: number) => {
-    const by = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1, PageDown: -10, PageUp: 10 }[event.key];
-    if (by === undefined) return;
+    const to = nudged(event.key, at, { least: 0, most: 127, page: 10 });
+    if (to === null) return;
     event.preventDefault();
-    move(limit, at + by, newGesture('limit'));
+    move(limit, to, newGesture('limit'));
   };
   return (
     <div className="grid gap-1" data-zones={note}>

@@ -7,11 +7,12 @@ import { queries } from '../../app/queries';
 
 export function Brought({ data }: { data: Reading | undefined }) {
   return (
-    <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Brought in">
-      <h3 className="mx-1.5 mb-2 flex justify-between">
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls and holds nothing else to stop at
+    <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Brought in" tabIndex={0}>
+      <h2 className="head mx-1.5 mb-2 flex justify-between">
         <span>Brought in</span>
         <span>{data ? count(data.files, 'file') : ''}</span>
-      </h3>
+      </h2>
       <ul>
         {data?.folders.map((folder) => (
           <li key={folder.name} className="flex items-center gap-2 px-1.5 py-[5px] font-medium">
@@ -25,7 +26,7 @@ export function Brought({ data }: { data: Reading | undefined }) {
       </ul>
       {data && (
         <>
-          <h3 className="mx-1.5 mt-4 mb-1">Microphones</h3>
+          <h2 className="head mx-1.5 mt-4 mb-1">Microphones</h2>
           <ul>
             {data.mics.map((mic) => (
               <li key={mic.id} className="flex justify-between gap-2 px-1.5 py-0.5 text-small">

@@ -1,24 +1,24 @@
 /** How the names read: one card a column, with what it means, why, and a way to say otherwise for every file at once. */
-import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { ChevronDown, X } from 'lucide-react';
 import { useState } from 'react';
 import { type Column, type Guidance, post, type Reading, remove } from '../../api/calls';
 import { count, minus } from '../../app/format';
 import { useKit } from '../../app/kitStore';
 import { queries } from '../../app/queries';
-import { Named } from '../../ui/Named';
+import { AsksName } from '../../ui/AsksName';
+import { Panel } from '../../ui/Panel';
 import { Pick } from '../../ui/Pick';
 import { type Meaning, ruled } from './ruled';
 
 const MEANINGS: { value: Meaning; name: string }[] = [
   { value: 'piece', name: 'piece' },
-  { value: 'articulation', name: 'articulation' },
+  { value: 'articulation', name: 'stroke' },
   { value: 'mic', name: 'microphone' },
   { value: 'strength', name: 'strength' },
   { value: 'repeat', name: 'repeat' },
   { value: 'hand', name: 'hand' },
   { value: 'note', name: 'note name' },
-  { value: 'ignored', name: 'passed over' },
+  { value: 'ignored', name: 'not used' },
 ];
 
 const nameOf = (meaning: string) =>
@@ -157,7 +157,6 @@ function ColumnCard({ column, onRule }: ColumnCardProps) {
 
 /** Readings saved from other sessions that fit these names, and saving this one. */
 function Saved({ data }: { data: Reading }) {
-  const [naming, setNaming] = useState(false);
   const say = useKit((s) => s.say);
   const apply = async (id: string) => {
     try {
@@ -174,32 +173,22 @@ function Saved({ data }: { data: Reading }) {
           Read as “{saved.name}”
         </button>
       ))}
-      {data.guidance.rulings.length > 0 &&
-        (naming ? (
-          <Named
-            label="Name of this reading"
-            value=""
-            onName={async (name) => {
-              setNaming(false);
-              if (!name) return;
-              try {
-                await post('/api/sessions/{session_id}/saved-readings', { session_id: data.id }, { name });
-                await queries.invalidateQueries({ queryKey: ['reading'] });
-              } catch (error) {
-                say((error as Error).message);
-              }
-            }}
-          />
-        ) : (
-          <button
-            type="button"
-            className="btn px-2 py-0.5"
-            title="Keep what you said of these columns, to use for sessions named alike"
-            onClick={() => setNaming(true)}
-          >
-            Save this reading
-          </button>
-        ))}
+      {data.guidance.rulings.length > 0 && (
+        <AsksName
+          label="Name of this reading"
+          says="Save this reading"
+          className="btn px-2 py-0.5"
+          title="Keep what you said of these columns, to use for sessions named alike"
+          onName={async (name) => {
+            try {
+              await post('/api/sessions/{session_id}/saved-readings', { session_id: data.id }, { name });
+              await queries.invalidateQueries({ queryKey: ['reading'] });
+            } catch (error) {
+              say((error as Error).message);
+            }
+          }}
+        />
+      )}
     </>
   );
 }
@@ -216,73 +205,78 @@ function Words({ data }: { data: Reading }) {
   const [value, setValue] = useState('');
   const field = 'rounded-lg border border-line bg-card px-2 py-1';
   return (
-    <Popover>
-      <PopoverButton className="btn px-2 py-0.5">
-        Words{data.words.length ? ` · ${data.words.length}` : ''} <ChevronDown size={12} aria-hidden="true" />
-      </PopoverButton>
-      <PopoverPanel
-        anchor={{ to: 'bottom end', gap: 6, padding: 8 }}
-        className="z-40 grid w-[380px] gap-2.5 rounded-2xl border border-line bg-card p-3.5 text-small shadow-xl"
-      >
-        <p className="text-soft">Explain a word once and it is known in every session.</p>
-        <form
-          className="flex flex-wrap items-center gap-1.5"
-          onSubmit={(event) => {
-            event.preventDefault();
-            const told = word.trim().toLowerCase();
-            if (!told) return;
-            void guide(data.id, { ...data.guidance, words: [{ word: told, meaning, value: value.trim() }] });
-            setWord('');
-            setValue('');
-          }}
-        >
-          <input
-            aria-label="The word"
-            placeholder="sn"
-            className={`${field} num w-[84px]`}
-            value={word}
-            maxLength={60}
-            onChange={(event) => setWord(event.target.value)}
-          />
-          is the
-          <Pick label="Kind of word" value={meaning} options={WORD_MEANINGS} onChange={setMeaning} />
-          {meaning !== 'ignored' && (
+    <Panel
+      label="Words"
+      buttonClass="btn px-2 py-0.5"
+      button={
+        <>
+          Words{data.words.length ? ` · ${data.words.length}` : ''} <ChevronDown size={12} aria-hidden="true" />
+        </>
+      }
+      className="grid w-[380px] gap-2.5 p-3.5 text-small"
+    >
+      {() => (
+        <>
+          <p className="text-soft">Explain a word once and it is known in every session.</p>
+          <form
+            className="flex flex-wrap items-center gap-1.5"
+            onSubmit={(event) => {
+              event.preventDefault();
+              const told = word.trim().toLowerCase();
+              if (!told) return;
+              void guide(data.id, { ...data.guidance, words: [{ word: told, meaning, value: value.trim() }] });
+              setWord('');
+              setValue('');
+            }}
+          >
             <input
-              aria-label="What it stands for"
-              placeholder={meaning === 'piece' ? 'Snare' : meaning === 'strength' ? 'soft' : 'the word itself'}
-              className={`${field} w-[110px]`}
-              value={value}
+              aria-label="The word"
+              placeholder="sn"
+              className={`${field} num w-[84px]`}
+              value={word}
               maxLength={60}
-              onChange={(event) => setValue(event.target.value)}
+              onChange={(event) => setWord(event.target.value)}
             />
-          )}
-          <button type="submit" className="btn btn-go px-2 py-1" disabled={!word.trim()}>
-            Learn it
-          </button>
-        </form>
-        <ul className="grid gap-1">
-          {data.words.map((known) => (
-            <li key={known.word} className="flex items-center gap-2">
-              <span className="num">{known.word}</span>
-              <span className="grow text-soft">
-                {nameOf(known.meaning)} {known.value}
-              </span>
-              <button
-                type="button"
-                className="rounded p-0.5 text-faint hover:bg-sunk"
-                aria-label={`Forget ${known.word}`}
-                onClick={() =>
-                  void remove('/api/words/{word}', { word: known.word }).then(() =>
-                    guide(data.id, { ...data.guidance, words: [] }),
-                  )
-                }
-              >
-                <X size={13} />
-              </button>
-            </li>
-          ))}
-        </ul>
-      </PopoverPanel>
-    </Popover>
+            is the
+            <Pick label="Kind of word" value={meaning} options={WORD_MEANINGS} onChange={setMeaning} />
+            {meaning !== 'ignored' && (
+              <input
+                aria-label="What it stands for"
+                placeholder={meaning === 'piece' ? 'Snare' : meaning === 'strength' ? 'soft' : 'the word itself'}
+                className={`${field} w-[110px]`}
+                value={value}
+                maxLength={60}
+                onChange={(event) => setValue(event.target.value)}
+              />
+            )}
+            <button type="submit" className="btn btn-go px-2 py-1" disabled={!word.trim()}>
+              Learn it
+            </button>
+          </form>
+          <ul className="grid gap-1">
+            {data.words.map((known) => (
+              <li key={known.word} className="flex items-center gap-2">
+                <span className="num">{known.word}</span>
+                <span className="grow text-soft">
+                  {nameOf(known.meaning)} {known.value}
+                </span>
+                <button
+                  type="button"
+                  className="grid size-6 shrink-0 place-items-center rounded text-faint hover:bg-sunk"
+                  aria-label={`Forget ${known.word}`}
+                  onClick={() =>
+                    void remove('/api/words/{word}', { word: known.word }).then(() =>
+                      guide(data.id, { ...data.guidance, words: [] }),
+                    )
+                  }
+                >
+                  <X size={13} />
+                </button>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </Panel>
   );
 }

@@ -31,7 +31,7 @@ export function InboxPick({ onBrought }: { onBrought: () => void }) {
   return (
     <section className="w-full border-t border-line pt-2.5" aria-label="Folders of this machine">
       <div className="flex flex-wrap items-center gap-1.5 text-small">
-        <h3>On this machine</h3>
+        <h2 className="head">On this machine</h2>
         <button type="button" className="link" onClick={() => setPath('')}>
           inbox
         </button>

@@ -2,9 +2,11 @@
 
 import { useState } from 'react';
 import { type KitState, post, type Reading, type SessionShown } from '../../api/calls';
-import { FindingList, useFindings } from '../../app/Findings';
+import { FindingList } from '../../app/Findings';
 import { count } from '../../app/format';
 import { useKit } from '../../app/kitStore';
+import { NextStep } from '../../app/NextStep';
+import { useFindings } from '../../app/noticed';
 import { layerColour } from '../../ui/colours';
 import { Channels } from './Channels';
 import { Columns } from './Columns';
@@ -62,6 +64,15 @@ export function Read({ data }: { data: Reading }) {
       {data.many_channels > 0 && <Channels data={data} />}
       <Questions data={data} />
       <Columns data={data} />
+      {data.changed.length > 0 && (
+        <section
+          className="rounded-[10px] bg-leaf-wash px-3 py-1.5 text-small"
+          role="status"
+          aria-label="What that changed"
+        >
+          {data.changed.join(' ')}
+        </section>
+      )}
       <section
         className="flex shrink-0 gap-2 overflow-x-auto pb-1"
         aria-label="Strengths by takes"
@@ -144,14 +155,14 @@ export function Noticed({ data }: { data: Reading | undefined }) {
   const made = data?.strokes.some((s) => kit.order.includes(s.piece_id)) ?? false;
   const ids = new Set(data?.strokes.map((s) => s.piece_id));
   const findings = made
-    ? ofKit.filter((f) => ['recordings', 'layers'].includes(f.where.step) && ids.has(f.where.piece ?? ''))
+    ? ofKit.filter((f) => ['recordings', 'layers'].includes(f.where.step) && (!f.where.piece || ids.has(f.where.piece)))
     : (data?.findings.filter((f) => f.rule !== 'unread') ?? []);
   return (
     <aside
       className="grid grid-cols-[minmax(0,1fr)] content-start gap-2 overflow-y-auto border-l border-line bg-side p-3.5"
       aria-label="Findings"
     >
-      <h3>Worth a look first</h3>
+      <h2 className="head">Worth a look first</h2>
       {!data && (
         <p className="text-small text-soft">What is wrong with recordings is listed here once they are read.</p>
       )}
@@ -161,6 +172,7 @@ export function Noticed({ data }: { data: Reading | undefined }) {
       )}
       {data && !findings.some((f) => !f.settled) && <p className="text-small text-soft">Nothing wrong was noticed.</p>}
       <FindingList findings={findings} mendable={made} />
+      {made && <NextStep step="recordings" />}
     </aside>
   );
 }

@@ -9,7 +9,7 @@ import { Outline } from '../../ui/Outline';
 import type { Act } from './rows';
 
 export const GRID =
-  'grid grid-cols-[minmax(110px,1.3fr)_minmax(100px,1fr)_112px_62px_58px_58px_50px_54px_26px] items-center gap-2 px-3 max-[1180px]:grid-cols-[minmax(90px,1.2fr)_minmax(80px,1fr)_60px_58px_54px_0px_44px_0px_26px]';
+  'grid grid-cols-[minmax(110px,1.3fr)_minmax(100px,1fr)_112px_62px_58px_58px_50px_74px_26px] items-center gap-2 px-3 max-[1180px]:grid-cols-[minmax(90px,1.2fr)_minmax(80px,1fr)_60px_58px_54px_0px_44px_0px_26px]';
 
 export const ROW = 34;
 

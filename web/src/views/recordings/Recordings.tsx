@@ -48,7 +48,7 @@ export default function Recordings() {
   const { going: sending, came } = bringing;
   const empty = !session && !sending && !going;
   return (
-    <div className="grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px] max-[1180px]:grid-cols-[180px_minmax(0,1fr)_212px]">
+    <div className="panes grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px] max-[1180px]:grid-cols-[180px_minmax(0,1fr)_212px]">
       <Brought data={data} />
       <main className="flex min-h-0 flex-col gap-2.5 overflow-hidden px-[18px] py-3">
         <div className="flex flex-wrap items-center gap-3">

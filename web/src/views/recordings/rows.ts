@@ -7,12 +7,12 @@ export type Measure = 'path' | 'level_db' | 'peak_dbfs' | 'start_ms' | 'length_m
 export const HEADS: { key: Measure | null; name: string; right?: boolean; title?: string }[] = [
   { key: 'path', name: 'Recording' },
   { key: null, name: 'Take' },
-  { key: null, name: 'Strike' },
+  { key: null, name: 'Waveform' },
   { key: 'level_db', name: 'Level', right: true, title: 'K-weighted, over the first 300 ms' },
   { key: 'start_ms', name: 'Starts', right: true },
   { key: 'length_ms', name: 'Lasts', right: true },
   { key: 'peak_dbfs', name: 'Peak', right: true },
-  { key: 'centroid_hz', name: 'Centre', right: true, title: 'Where the middle of its spectrum lies' },
+  { key: 'centroid_hz', name: 'Brightness', right: true, title: 'Where the middle of its spectrum lies' },
 ];
 
 export function useRows(sessionId: number) {

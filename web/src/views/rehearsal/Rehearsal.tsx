@@ -8,6 +8,7 @@ import { strikeNote } from '../../app/door';
 import { count } from '../../app/format';
 import { useChooseGroove, useGrooves, useTransport } from '../../app/grooves';
 import { articulationIn, transport, useKit } from '../../app/kitStore';
+import { NextStep } from '../../app/NextStep';
 import { strengthColour } from '../../ui/colours';
 import { Slider } from '../../ui/Slider';
 
@@ -36,9 +37,9 @@ export default function Rehearsal() {
     }
   };
   return (
-    <div className="grid min-h-0 grid-cols-[248px_minmax(0,1fr)]">
+    <div className="panes grid min-h-0 grid-cols-[248px_minmax(0,1fr)]">
       <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Grooves">
-        <h3 className="mx-1.5 mb-2">Grooves</h3>
+        <h2 className="head mx-1.5 mb-2">Grooves</h2>
         <ul className="grid gap-px">
           {grooves.map((card) => (
             <li key={card.id}>
@@ -128,6 +129,7 @@ export default function Rehearsal() {
               </button>
             </section>
             <Score groove={groove} />
+            <NextStep step="rehearsal" />
             {kit.order.length === 0 && (
               <p className="text-soft">This kit has no pieces yet; the groove runs and nothing sounds.</p>
             )}

@@ -1,6 +1,7 @@
 /** The channel chosen: its feeds with their levels, and where it goes. */
 import type { Channel, KitState } from '../../api/calls';
-import { signed } from '../../app/format';
+import { useFigure } from '../../app/figures';
+import { decibels, signed } from '../../app/format';
 import { useKit } from '../../app/kitStore';
 import { Fader } from '../../ui/Fader';
 import { Pick } from '../../ui/Pick';
@@ -23,16 +24,17 @@ export function ChannelDetail({ channel }: { channel: Channel }) {
       },
       gesture,
     );
+  const fed = [...new Set(channel.feeds.map((f) => f.piece))];
   return (
-    <section className="grid gap-2">
-      <h3>What enters</h3>
+    <section className="grid grid-cols-[minmax(0,1fr)] gap-2">
+      <h2 className="head">What enters</h2>
       <h2 className="text-[15px]">
         {channel.name} <span className="font-normal text-faint">{channel.width}</span>
       </h2>
       {channel.feeds.map((feed) => (
         <div key={`${feed.piece} ${feed.mic}`} className="grid gap-0.5">
-          <span className="flex items-baseline justify-between text-small">
-            <label className="flex items-center gap-1.5">
+          <span className="flex items-center justify-between gap-1 text-small">
+            <label className="flex min-w-0 items-center gap-1">
               <input
                 type="checkbox"
                 checked={feed.on ?? true}
@@ -49,7 +51,7 @@ export function ChannelDetail({ channel }: { channel: Channel }) {
                 void edit({ kind: 'set_feed', piece: feed.piece, mic: feed.mic, channel: channel.id, level_db: null })
               }
             >
-              Take out
+              Remove
             </button>
           </span>
           <Fader
@@ -60,12 +62,15 @@ export function ChannelDetail({ channel }: { channel: Channel }) {
           />
         </div>
       ))}
-      {[...new Set(channel.feeds.map((f) => f.piece))].map((id) => {
+      {fed.map((id) => {
         const piece = pieces.get(id);
         return (
           piece && (
             <div key={id} className="grid gap-0.5 border-t border-line pt-1.5">
-              <span className="text-small">{piece.name} everywhere</span>
+              <span className="flex flex-wrap justify-between gap-x-2 text-small">
+                <span>{piece.name} everywhere</span>
+                {fed.length === 1 && <PieceLevel piece={id} />}
+              </span>
               <Fader
                 label={`${piece.name} in all its channels`}
                 value={piece.level_db}
@@ -78,32 +83,64 @@ export function ChannelDetail({ channel }: { channel: Channel }) {
       })}
       {channel.feeds.length === 0 && <p className="text-small text-soft">Nothing enters this channel.</p>}
       <AddFeed channel={channel} />
-      {[...new Set(channel.feeds.map((f) => f.mic))].map((id) => {
-        const found = mic(id);
-        return (
-          found && (
-            <span key={id} className="grid gap-1 text-small">
-              <label className="flex items-center gap-2">
-                <input
-                  type="checkbox"
-                  checked={found.inverted ?? false}
-                  onChange={() => void edit({ kind: 'flip_polarity', mic: id })}
-                />
-                Turn the polarity of {found.name} round
-              </label>
-              <label className="flex items-center gap-2">
-                <input
-                  type="checkbox"
-                  checked={found.muted ?? false}
-                  onChange={(event) => void edit({ kind: 'set_mic', mic: id, muted: event.target.checked })}
-                />
-                Mute {found.name} everywhere
-              </label>
-            </span>
-          )
-        );
-      })}
+      <Microphones ids={[...new Set(channel.feeds.map((f) => f.mic))]} />
     </section>
+  );
+}
+
+/** How loud a piece is by itself: the figure by which pieces are compared. */
+function PieceLevel({ piece }: { piece: string }) {
+  const { figure, measuring } = useFigure({ kind: 'piece', piece });
+  if (!figure || figure.db === null) return null;
+  return (
+    <span
+      className={`num text-tiny ${measuring ? 'text-faint' : 'text-soft'}`}
+      title="Mean of all takes that sound at velocity 100, K-weighted over 300 ms, before the channel"
+      data-testid="piece-level"
+    >
+      {decibels(figure.db)} dB at 100
+    </span>
+  );
+}
+
+const MARK = 'tag w-7 py-0.5 text-center aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:text-card';
+
+/** What is set of microphones wherever they are heard: their polarity, and whether they are heard at all. */
+function Microphones({ ids }: { ids: string[] }) {
+  const kit = useKit((s) => s.kit) as KitState;
+  const edit = useKit((s) => s.edit);
+  const mics = ids.map((id) => kit.head.mics.find((mic) => mic.id === id)).filter((mic) => mic !== undefined);
+  if (!mics.length) return null;
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-1 border-t border-line pt-1.5 text-small">
+      {mics.map(({ id, name, inverted = false, muted = false }) => (
+        <span key={id} className="flex items-center gap-1">
+          <span className="min-w-0 grow truncate">
+            {name} <span className="text-faint">everywhere</span>
+          </span>
+          <button
+            type="button"
+            aria-pressed={inverted}
+            aria-label={`Ø: turn the polarity of ${name} round`}
+            title="Turn its polarity round"
+            className={MARK}
+            onClick={() => void edit({ kind: 'flip_polarity', mic: id })}
+          >
+            Ø
+          </button>
+          <button
+            type="button"
+            aria-pressed={muted}
+            aria-label={`Mute ${name} everywhere`}
+            title="Mute it in every channel"
+            className={MARK}
+            onClick={() => void edit({ kind: 'set_mic', mic: id, muted: !muted })}
+          >
+            M
+          </button>
+        </span>
+      ))}
+    </div>
   );
 }
 

@@ -1,58 +1,106 @@
-/** One channel as a lane: what feeds it, level, pan, mute, solo, where it goes. */
-import type { Change, Channel, KitState } from '../../api/calls';
+/** One channel as a lane: what feeds it, treatment, level, pan, mute, solo, where it goes. The main mix is one, on the foot's stock. */
+import type { MouseEvent } from 'react';
+import type { Channel, KitState } from '../../api/calls';
+import { useChannel } from '../../app/desk';
 import { decibels, panName } from '../../app/format';
 import { useKit } from '../../app/kitStore';
+import { lanesOf, MAIN } from '../../app/lanes';
 import { toggleSolo, useSolo } from '../../app/solo';
 import { Fader } from '../../ui/Fader';
+import { newGesture } from '../../ui/gestures';
 import { Pick } from '../../ui/Pick';
 import { Slider } from '../../ui/Slider';
+import { Clips } from './Clips';
+import { SendsOnLane } from './Sends';
+import { busesFor } from './sending';
+import { goTo, keepLevel, keepSame, turnLevel, turnSame } from './together';
+import { Glyphs } from './treatment/Glyphs';
 
 export const LANE =
-  'grid grid-cols-[minmax(84px,0.7fr)_minmax(130px,1.2fr)_112px_62px_128px] max-[1180px]:grid-cols-[minmax(80px,0.7fr)_minmax(120px,1.2fr)_92px_62px_104px] items-center gap-3 max-[1180px]:gap-2';
+  'grid grid-cols-[minmax(84px,0.7fr)_92px_minmax(120px,1.1fr)_104px_62px_118px] max-[1180px]:grid-cols-[minmax(72px,0.7fr)_92px_minmax(96px,1.1fr)_84px_62px_92px] items-center gap-3 max-[1180px]:gap-2';
+/** The same with a place for sends, where there are buses; on a small page they stand beside the open lane alone. */
+export const LANE_WITH_SENDS =
+  'grid grid-cols-[minmax(84px,0.8fr)_92px_minmax(104px,1fr)_84px_62px_112px_104px] max-[1180px]:grid-cols-[minmax(72px,0.7fr)_92px_minmax(96px,1.1fr)_84px_62px_92px] items-center gap-2.5 max-[1180px]:gap-2';
+
+const LETTERS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ';
+
+const grouped = (kit: KitState, group: number) =>
+  lanesOf(kit)
+    .filter(({ id }) => kit.head.groups[group]?.includes(id))
+    .map(({ name }) => name)
+    .join(', ');
 
 interface LaneProps {
   channel: Channel;
-  selected: boolean;
-  onSelect: () => void;
+  /** Its charts are open. */
+  open: boolean;
+  chosen: boolean;
+  onChoose: (keys: MouseEvent) => void;
   meter: (node: HTMLElement | null) => void;
 }
 
-export function Lane({ channel, selected, onSelect, meter }: LaneProps) {
+export function Lane({ channel: kept, open, chosen, onChoose, meter }: LaneProps) {
   const kit = useKit((s) => s.kit) as KitState;
-  const edit = useKit((s) => s.edit);
+  const main = kept.id === MAIN;
+  const { buses } = kit.head;
+  const bus = buses.some((each) => each.id === kept.id);
+  const channel = useChannel(kept);
   const soloed = useSolo((s) => s.channels.has(channel.id));
+  const first = kit.head.outputs.find((output) => output.number === 1)?.width;
   const mics = [...new Set(channel.feeds.map((feed) => feed.mic))];
   const named = mics.map((id) => kit.head.mics.find((mic) => mic.id === id)).filter((mic) => mic !== undefined);
-  const change = (part: Change<'set_channel'>, gesture?: string) =>
-    void edit(
-      {
-        kind: 'set_channel',
-        channel: channel.id,
-        level_db: null,
-        pan: null,
-        muted: null,
-        output: null,
-        ...part,
-      },
-      gesture,
-    );
+  const group = kit.head.groups.findIndex((ids) => ids.includes(kept.id));
   return (
     <div
-      className={`${LANE} min-h-[37px] rounded-[9px] border border-line bg-card px-3 ${selected ? 'shadow-[0_0_0_2px_var(--ink)]' : ''}`}
+      className={`${buses.length ? LANE_WITH_SENDS : LANE} min-h-[37px] shrink-0 rounded-[9px] border border-line px-3 ${
+        bus ? 'bg-plum-wash' : 'bg-card'
+      } ${main ? 'on-foot' : ''} ${
+        open
+          ? main
+            ? 'shadow-[0_0_0_2px_var(--zest)]'
+            : 'shadow-[0_0_0_2px_var(--ink)]'
+          : chosen
+            ? 'shadow-[0_0_0_1.5px_var(--soft)]'
+            : ''
+      }`}
       data-channel={channel.id}
     >
-      <button type="button" className="min-w-0 truncate text-left" onClick={onSelect} aria-pressed={selected}>
-        <span className="font-semibold">{channel.name}</span>{' '}
-        <span className="num text-[11.5px] text-faint">
-          {named.length > 2 ? `${named.length} microphones` : named.map((mic) => shortName(mic, channel)).join(' + ')}
-        </span>
-      </button>
+      <span className="flex min-w-0 items-center gap-1">
+        <button
+          type="button"
+          className="min-w-0 grow truncate text-left"
+          onClick={onChoose}
+          aria-pressed={chosen}
+          title={main ? undefined : 'With Ctrl or Shift: take several lanes together'}
+        >
+          <span className="font-semibold">{channel.name}</span>{' '}
+          <span className="num text-[11.5px] text-faint">
+            {main
+              ? 'what is left'
+              : bus
+                ? 'bus'
+                : named.length > 2
+                  ? `${named.length} microphones`
+                  : named.map((mic) => shortName(mic, channel)).join(' + ')}
+          </span>
+        </button>
+        {group >= 0 && (
+          <span className="tag border-plum px-1 text-plum" title={`Grouped: ${grouped(kit, group)}`}>
+            <span className="sr-only">group </span>
+            {LETTERS[group] ?? group + 1}
+          </span>
+        )}
+        <Clips name={`channel ${channel.id}`} of={channel.name} />
+      </span>
+      <Glyphs channel={channel} rate={kit.head.rate_hz} />
       <Fader
         label={`Level of ${channel.name}`}
         value={channel.level_db}
         meter={meter}
         show={(v) => `${decibels(v)} dB`}
-        onChange={(level_db, gesture) => change({ level_db }, gesture)}
+        late
+        onTurn={(level_db) => turnLevel(channel.id, level_db)}
+        onChange={(level_db, gesture) => keepLevel(channel.id, level_db, gesture)}
       />
       <Slider
         label={`Pan of ${channel.name}`}
@@ -64,7 +112,9 @@ export function Lane({ channel, selected, onSelect, meter }: LaneProps) {
         reset={0}
         tone="pan"
         show={panName}
-        onChange={(pan, gesture) => change({ pan }, gesture)}
+        late
+        onTurn={(pan) => turnSame(channel.id, { pan })}
+        onChange={(pan, gesture) => keepSame(channel.id, { pan }, gesture)}
       />
       <span className="flex gap-1">
         <button
@@ -73,33 +123,43 @@ export function Lane({ channel, selected, onSelect, meter }: LaneProps) {
           aria-label={`Mute ${channel.name}`}
           title="Mute"
           className="tag w-7 py-0.5 text-center aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:text-card"
-          onClick={() => change({ muted: !channel.muted })}
+          onClick={() => keepSame(channel.id, { muted: !channel.muted }, newGesture('channel'))}
         >
           M
         </button>
-        <button
-          type="button"
-          aria-pressed={soloed}
-          aria-label={`Solo ${channel.name}`}
-          title="Solo: hear it alone; only listening, nothing of the kit changes"
-          className="tag w-7 py-0.5 text-center aria-pressed:border-plum aria-pressed:bg-plum aria-pressed:text-card"
-          onClick={() => toggleSolo(channel.id)}
-        >
-          S
-        </button>
+        {!main && (
+          <button
+            type="button"
+            aria-pressed={soloed}
+            aria-label={`Solo ${channel.name}`}
+            title="Solo: hear it alone; only listening, nothing of the kit changes"
+            className="tag w-7 py-0.5 text-center aria-pressed:border-plum aria-pressed:bg-plum aria-pressed:text-card"
+            onClick={() => toggleSolo(channel.id)}
+          >
+            S
+          </button>
+        )}
       </span>
-      <Pick
-        label={`${channel.name} goes to`}
-        value={channel.output}
-        options={[
-          { value: 0, name: '→ main' },
-          ...kit.head.outputs
-            .filter((o) => o.number > 1)
-            .map((o) => ({ value: o.number, name: `→ ${o.number} · ${o.name}` })),
-        ]}
-        onChange={(output) => change({ output })}
-        className={`w-full font-mono text-[11.5px] ${channel.output ? 'border-ink font-semibold' : ''}`}
-      />
+      {buses.length > 0 && (
+        <span className="min-w-0 max-[1180px]:hidden">{!main && <SendsOnLane channel={channel} />}</span>
+      )}
+      {main ? (
+        <span className="num truncate rounded-md border border-line px-2 py-0.5">→ 1 · {first}</span>
+      ) : (
+        <Pick
+          label={`${channel.name} goes to`}
+          value={channel.bus || String(channel.output)}
+          options={[
+            { value: '0', name: '→ main' },
+            ...busesFor(kit, channel).map((each) => ({ value: each.id, name: `→ ${each.name}` })),
+            ...kit.head.outputs
+              .filter((o) => o.number > 1)
+              .map((o) => ({ value: String(o.number), name: `→ ${o.number} · ${o.name}` })),
+          ]}
+          onChange={(to) => goTo(channel.id, to)}
+          className={`w-full font-mono text-[11.5px] ${channel.output || channel.bus ? 'border-ink font-semibold' : ''}`}
+        />
+      )}
     </div>
   );
 }

@@ -1,41 +1,55 @@
 /** Routing: put every piece on its own output. One lane a channel, read from left to right as the sound flows. */
-import { useState } from 'react';
 import type { KitState } from '../../api/calls';
 import { FindingsHere } from '../../app/Findings';
-import { decibels } from '../../app/format';
 import { useKit } from '../../app/kitStore';
+import { lanesOf } from '../../app/lanes';
 import { usePlace } from '../../app/place';
 import { useStandIns } from '../../app/StrikeBar';
-import { Fader } from '../../ui/Fader';
+import { AsksName } from '../../ui/AsksName';
+import { BusDetail } from './BusDetail';
 import { ChannelDetail } from './ChannelDetail';
-import { LANE, Lane } from './Lane';
+import { Clips } from './Clips';
+import { LANE, LANE_WITH_SENDS, Lane } from './Lane';
+import { LanesTogether } from './LanesTogether';
+import { KitLoudness, Loudness } from './Loudness';
 import { useMeters } from './meters';
+import { Sends } from './Sends';
+import { choose, useChosen } from './together';
+import { Treatment } from './treatment/Treatment';
 
 export default function Routing() {
   const kit = useKit((s) => s.kit) as KitState;
   const edit = useKit((s) => s.edit);
-  const [chosen, setChosen] = useState<string | null>(null);
+  const chosen = useChosen((s) => s.ids);
   const { data } = useStandIns();
   const meters = useMeters();
   const lookAt = usePlace((s) => s.lookAt);
-  const { channels, outputs } = kit.head;
-  const used = new Set(channels.map((c) => c.output || 1));
-  const selected = channels.find((c) => c.id === chosen) ?? null;
+  const { channels, buses, outputs } = kit.head;
+  const all = lanesOf(kit);
+  const { main } = kit.head;
+  const open = [...all, main].find((c) => c.id === chosen.at(-1)) ?? channels[0] ?? null;
+  const bus = buses.find((each) => each.id === open?.id);
+  const order = all.map((channel) => channel.id);
+  const used = new Set(all.filter((c) => !c.bus).map((c) => c.output || 1));
   return (
-    <div className="grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px] max-[1180px]:grid-cols-[180px_minmax(0,1fr)_212px]">
-      <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Outputs of the host">
-        <h3 className="mx-1.5 mb-2 flex justify-between">
+    <div className="panes grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px] max-[1180px]:grid-cols-[180px_minmax(0,1fr)_212px]">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls and holds nothing else to stop at */}
+      <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Outputs of the host" tabIndex={0}>
+        <h2 className="head mx-1.5 mb-2 flex justify-between">
           <span>Outputs of {kit.head.host}</span>
           <span>
             {used.size} of {outputs.length}
           </span>
-        </h3>
+        </h2>
         <ul>
           {outputs.map((output) => {
-            const into = channels.filter((c) => (c.output || 1) === output.number);
+            const into = all.filter((c) => !c.bus && (c.output || 1) === output.number);
             return (
               <li key={output.number} className="grid grid-cols-[26px_1fr_auto] items-center gap-2 px-1.5 py-[4px]">
-                <span className="tag justify-self-start">{output.number}</span>
+                <span className="grid justify-items-start gap-0.5">
+                  <span className="tag">{output.number}</span>
+                  <Clips name={`out ${output.number}`} of={`Output ${output.number}`} />
+                </span>
                 <span className="min-w-0">
                   <span className={`block truncate leading-tight ${into.length ? 'font-semibold' : 'text-faint'}`}>
                     {into.length ? output.name : 'free'}
@@ -47,11 +61,13 @@ export default function Routing() {
                 </span>
                 <span className="flex h-7 gap-[3px]" aria-hidden="true">
                   {(output.width === 'stereo' ? [0, 1] : [0]).map((side) => (
-                    <span key={side} className="relative w-1.5 overflow-hidden rounded-full bg-sunk">
-                      <span
-                        ref={meters.keep(`out ${output.number} ${side}`)}
-                        className="absolute inset-0 origin-bottom scale-y-0 rounded-full bg-[var(--v3)]"
-                      />
+                    <span
+                      key={side}
+                      ref={meters.keep(`out ${output.number} ${side}`)}
+                      className="leaving relative w-1.5 overflow-hidden rounded-full bg-sunk"
+                    >
+                      <i className="level" />
+                      <i className="held" />
                     </span>
                   ))}
                 </span>
@@ -60,13 +76,35 @@ export default function Routing() {
           })}
         </ul>
       </aside>
-      <main className="flex min-h-0 flex-col gap-2.5 overflow-hidden px-[18px] py-3.5">
+      <main className="flex min-h-0 flex-col gap-2 overflow-x-hidden overflow-y-auto px-[18px] py-3">
         <div className="flex flex-wrap items-center gap-2.5">
           <h1>Routing</h1>
-          <span className="text-soft max-[1180px]:hidden">
+          <span className="text-soft max-[1420px]:hidden">
             {kit.head.host}: {outputs.length} outputs, simulated
           </span>
           <span className="grow" />
+          {channels.length > 0 && (
+            <AsksName
+              label="Name of the bus"
+              says="Add a bus"
+              className="btn"
+              title="Several channels are sent into a bus, treated there together, and go on from there"
+              onName={(name) => void edit({ kind: 'make_bus', name })}
+            />
+          )}
+          <button
+            type="button"
+            className="btn"
+            aria-pressed={!kit.head.treated}
+            title="Let all sound pass by all treatment; what was set is kept"
+            onClick={() => void edit({ kind: 'bypass_treatment', bypassed: kit.head.treated })}
+          >
+            <span>
+              {kit.head.treated ? 'Bypass all' : 'All'}
+              <span className="max-[1180px]:sr-only"> treatment</span>
+              {kit.head.treated ? '' : ' bypassed'}
+            </span>
+          </button>
           {data?.plans.map((plan, place) => (
             <button
               key={plan.id}
@@ -84,60 +122,68 @@ export default function Routing() {
             </button>
           ))}
         </div>
-        <div className={`${LANE} px-3 text-tiny font-semibold text-faint`}>
+        <div className={`${buses.length ? LANE_WITH_SENDS : LANE} px-3 text-tiny font-semibold text-faint`}>
           <span>Channel</span>
+          <span>Treatment</span>
           <span>Level and what passes</span>
           <span>Pan</span>
           <span>Hear</span>
+          {buses.length > 0 && <span className="max-[1180px]:hidden">Sends</span>}
           <span>Goes to</span>
         </div>
-        <div className="grid min-h-0 content-start gap-1 overflow-y-auto pb-2">
+        <div
+          className="-mx-0.5 grid min-h-[96px] content-start gap-1 overflow-y-auto px-0.5 pt-0.5 pb-1"
+          data-testid="lanes"
+        >
           {channels.length === 0 && (
             <p className="text-soft">No channels yet. They come with the pieces: make some under Recordings.</p>
           )}
-          {channels.map((channel) => (
+          {all.map((channel) => (
             <Lane
               key={channel.id}
               channel={channel}
-              selected={chosen === channel.id}
-              onSelect={() => {
-                setChosen(channel.id);
+              open={open?.id === channel.id}
+              chosen={chosen.includes(channel.id) || open?.id === channel.id}
+              onChoose={(keys) => {
+                choose(channel.id, keys, order);
                 if (kit.order.includes(channel.id)) lookAt({ piece: channel.id });
               }}
               meter={meters.keep(`channel ${channel.id}`)}
             />
           ))}
-          <div className={`${LANE} mt-1.5 min-h-[38px] rounded-[9px] bg-foot px-3 text-foot-ink`}>
-            <span className="font-semibold">
-              Main <span className="num ml-1 font-normal text-foot-soft">what is left</span>
-            </span>
-            <Fader
-              label="Level of main"
-              value={kit.head.main_level_db}
-              tone="foot"
-              meter={meters.keep('main')}
-              show={(v) => `${decibels(v)} dB`}
-              onChange={(level_db, gesture) => void edit({ kind: 'set_main_level', level_db }, gesture)}
-            />
-            <span />
-            <span />
-            <span className="num rounded-md border border-foot-line px-2 py-0.5">→ 1 · stereo</span>
-          </div>
         </div>
+        <Lane
+          channel={main}
+          open={open?.id === main.id}
+          chosen={open?.id === main.id}
+          onChoose={(keys) => choose(main.id, keys, order)}
+          meter={meters.keep(`channel ${main.id}`)}
+        />
+        {open && <Treatment key={open.id} channel={open} />}
       </main>
       <aside
         className="grid grid-cols-[minmax(0,1fr)] content-start gap-4 overflow-y-auto border-l border-line bg-side p-3.5"
         aria-label="Channel"
       >
-        {selected ? (
-          <ChannelDetail channel={selected} />
+        {open && open.id !== main.id ? (
+          <>
+            <LanesTogether open={open} />
+            {bus ? <BusDetail key={open.id} bus={bus} /> : <ChannelDetail channel={open} />}
+            <Sends channel={open} />
+            <Loudness key={open.id} channel={open} />
+          </>
+        ) : channels.length > 0 ? (
+          <>
+            <KitLoudness />
+            <Loudness channel={main} />
+          </>
         ) : (
           <section>
-            <h3>Channel</h3>
+            <h2 className="head">Channel</h2>
             <p className="text-small text-soft">Press a lane to see which microphones feed it, and to add bleed.</p>
           </section>
         )}
-        <FindingsHere belongs={(f) => f.where.step === 'routing'} />
+        <FindingsHere step="routing" belongs={(f) => f.where.step === 'routing'} />
       </aside>
     </div>
   );

@@ -6,6 +6,7 @@ import { Trash2 } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { get, type KitCard, post, postForm, remove } from '../../api/calls';
+import { Away } from '../../app/Away';
 import { Brand, ThemeSwitch } from '../../app/Brand';
 import { type Incoming, useBringing } from '../../app/bringing';
 import { DropZone } from '../../app/DropZone';
@@ -20,11 +21,14 @@ export function Start() {
   const [removing, setRemoving] = useState<KitCard | null>(null);
   const queries = useQueryClient();
   return (
-    <div className="grid h-full grid-rows-[52px_minmax(0,1fr)]">
-      <header className="flex items-center justify-between border-b border-line bg-card px-4">
-        <Brand />
-        <ThemeSwitch />
-      </header>
+    <div className="grid h-full grid-rows-[auto_minmax(0,1fr)]">
+      <div>
+        <header className="flex h-[52px] items-center justify-between border-b border-line bg-card px-4">
+          <Brand />
+          <ThemeSwitch />
+        </header>
+        <Away />
+      </div>
       <main className="overflow-y-auto">
         <div className="mx-auto grid max-w-[1120px] gap-6 px-6 py-8">
           <div>
@@ -61,7 +65,7 @@ export function Start() {
       <Dialog open={removing !== null} onClose={() => setRemoving(null)} className="relative z-50">
         <div className="fixed inset-0 grid place-items-center bg-black/40 p-4">
           <DialogPanel className="card grid max-w-[420px] gap-3">
-            <DialogTitle as="h2">Take “{removing?.name}” off the list?</DialogTitle>
+            <DialogTitle as="h2">Remove “{removing?.name}”?</DialogTitle>
             <p className="text-soft">Its recordings stay in the studio; the kit is no longer shown.</p>
             <span className="flex justify-end gap-2">
               <button type="button" className="btn" onClick={() => setRemoving(null)}>
@@ -79,7 +83,7 @@ export function Start() {
                       .catch((problem: Error) => setTrouble(problem.message));
                 }}
               >
-                Take it off
+                Remove it
               </button>
             </span>
           </DialogPanel>
@@ -89,16 +93,20 @@ export function Start() {
   );
 }
 
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+/** When a kit was changed last: two of one name are told apart by it. */
+const whenChanged = (at: string) => DAY.format(new Date(at));
+
 function KitTile({ kit, onRemove }: { kit: KitCard; onRemove: () => void }) {
   const { pieces, takes } = kit;
   return (
     <article className="card group relative grid content-start gap-3 p-4 hover:border-edge">
-      <div className="flex items-baseline justify-between gap-3">
+      <div className="grid gap-0.5">
         <Link to={`/kits/${kit.id}`} className="text-[17px] font-bold tracking-tight after:absolute after:inset-0">
           {kit.name}
         </Link>
         <span className="num text-faint">
-          {count(pieces.length, 'piece')} · {count(takes, 'take')}
+          {count(pieces.length, 'piece')} · {count(takes, 'take')} · {whenChanged(kit.changed)}
         </span>
       </div>
       <div className="flex min-h-[38px] flex-wrap gap-1.5">
@@ -118,7 +126,7 @@ function KitTile({ kit, onRemove }: { kit: KitCard; onRemove: () => void }) {
       <button
         type="button"
         className="absolute right-3 bottom-3 z-10 rounded-md p-1.5 text-faint opacity-0 group-hover:opacity-100 hover:bg-sunk focus-visible:opacity-100"
-        aria-label={`Take ${kit.name} off the list`}
+        aria-label={`Remove ${kit.name}`}
         onClick={onRemove}
       >
         <Trash2 size={14} />

@@ -58,7 +58,7 @@ export function Misbehaving({ input }: { input: { id: string; name: string } }) 
   };
   return (
     <section className="grid grid-cols-[minmax(0,1fr)] gap-2.5" aria-label="Pads that misbehave">
-      <h3>Pads that misbehave · {input.name}</h3>
+      <h2 className="head">Pads that misbehave · {input.name}</h2>
       {cross_talk.length === 0 && !known?.doubles_ms && !stretch && (
         <p className="text-small text-soft">
           A pad that shakes with its neighbour sends soft strikes nobody played; some speak twice. Play a minute of

@@ -77,7 +77,7 @@ export function Reach({ piece, stroke, reached }: ReachProps) {
   return (
     <section className="grid gap-1" aria-label="What the strikes reach">
       <span className="flex items-center justify-between gap-2">
-        <h3>What strikes reach</h3>
+        <h2 className="head">What strikes reach</h2>
         <Pick
           label="Strikes of"
           value={groove}

@@ -55,7 +55,7 @@ export default function Touch() {
     </button>
   );
   return (
-    <div className="grid min-h-0 grid-cols-[208px_minmax(0,1fr)_276px] max-[1180px]:grid-cols-[170px_minmax(0,1fr)_236px]">
+    <div className="panes grid min-h-0 grid-cols-[208px_minmax(0,1fr)_276px] max-[1180px]:grid-cols-[170px_minmax(0,1fr)_236px]">
       <Shelf
         aside={(id) => {
           const shown = pieces.get(id);
@@ -185,9 +185,9 @@ export default function Touch() {
             <LastStrike />
             {chosen && node !== null && (
               <section className="grid gap-1.5">
-                <h3>
+                <h2 className="head">
                   Node {node + 1} of {here.curve.nodes.length}
-                </h3>
+                </h2>
                 <NodeFields curve={here.curve} node={node} onChange={(next, gesture) => void set(next, gesture)} />
               </section>
             )}
@@ -196,6 +196,7 @@ export default function Touch() {
           </>
         )}
         <FindingsHere
+          step="touch"
           belongs={(f) => f.where.step === 'touch' && (!here.entering || !f.where.piece || f.where.piece === piece?.id)}
         />
       </aside>
@@ -233,7 +234,7 @@ function LastStrike() {
   const last = useStrikes((s) => s.last);
   return (
     <section className="grid gap-1" data-testid="touch-last">
-      <h3>Last strike</h3>
+      <h2 className="head">Last strike</h2>
       {last && !last.ignored ? (
         <>
           <p className="text-[24px] font-bold tracking-tight tabular-nums">

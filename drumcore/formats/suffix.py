@@ -1,0 +1,3 @@
+"""How a kit file's name ends."""
+
+SUFFIX = ".zestykit"

@@ -1,0 +1,135 @@
+"""How two microphones heard one strike: which hears it later, and whether one pulls where the other pushes.
+
+Our own rule. What lies between the two is a response h, other = h * reference; it is found by dividing spectra, which
+undoes what the drum itself repeats: the peaks of a plain cross-correlation stand half a period of the drum apart and
+are nearly as tall as one another. The direct sound is the tallest peak of h: its place is the delay, its sign the
+polarity. Two windows are asked, the strike with what it rings and its attack alone, and an answer is given where both
+agree and no peak stands near the tallest; else the answer is that nothing is known. `zesty microphones` prints how
+often that is right.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from drumcore.arrays import Floats
+from drumcore.kit.values import Against
+
+COMPARING = 1
+"""Grows when something is compared otherwise; what was found by an older rule is found anew."""
+BEFORE_S = 0.002
+OPENING_S = 0.090
+"""What is compared begins so long before a take's start and lasts so long from there."""
+REACH_S = 0.030
+SAME_MS = 0.3
+"""How far apart two windows may find the delay and still agree."""
+SURE = 0.15
+"""How much taller than any other peak the direct sound stands at least, as a share of it."""
+LOWEST_HZ = 40.0
+PEAK_S = 0.0005
+UNKNOWN = Against()
+ITSELF = Against(polarity=1, sure=1.0)
+"""How the reference stands against itself: of what is measured, nothing is as sure."""
+Spectrum = np.ndarray[tuple[int, ...], np.dtype[np.complex128]]
+
+
+@dataclass(frozen=True)
+class _Window:
+    """So much of the reference and of the other is held against one another; `floor` is the share of the reference's
+    strongest frequency under which it has nothing to say."""
+
+    reference_s: float
+    other_s: float
+    floor: float
+
+
+WINDOWS = (_Window(0.060, 0.090, 1e-4), _Window(0.010, 0.040, 1e-5))
+
+
+@lru_cache(maxsize=32)
+def _fade(frames: int, fading: int) -> Floats:
+    """Ones that fall to zero as half a cosine at their end."""
+    shape = np.ones(frames)
+    shape[frames - fading :] = 0.5 + 0.5 * np.cos(np.pi * np.arange(fading) / fading)
+    return shape
+
+
+@lru_cache(maxsize=32)
+def _lows_out(size: int, rate_hz: int) -> Floats:
+    """Falls under 40 Hz, where rumble is."""
+    ratio = (np.fft.rfftfreq(size, 1.0 / rate_hz) / LOWEST_HZ) ** 2
+    return np.asarray(ratio / (1.0 + ratio))
+
+
+class Opening:
+    """The opening of a strike as its reference heard it, to hold others against.
+
+    `sound` is mono, from `BEFORE_S` before the take's start, `OPENING_S` long or less.
+    """
+
+    def __init__(self, sound: Floats, rate_hz: int) -> None:
+        self.rate_hz = rate_hz
+        self._filters = [self._filter(window, sound) for window in WINDOWS]
+
+    def _filter(self, window: _Window, sound: Floats) -> tuple[int, Spectrum] | None:
+        """What a spectrum is multiplied by to be divided by the reference's; None where the reference is silent."""
+        frames = round(window.reference_s * self.rate_hz)
+        size = 1 << (frames + round(window.other_s * self.rate_hz)).bit_length()
+        spectrum = np.fft.rfft(_part(sound, frames) * _fade(frames, frames // 2), size)
+        power = spectrum.real**2 + spectrum.imag**2
+        most = float(power.max())
+        if most == 0.0:
+            return None
+        weight = _lows_out(size, self.rate_hz) / (power + window.floor * most)
+        return size, np.asarray(np.conj(spectrum) * weight, dtype=np.complex128)
+
+    def against(self, other: Floats) -> Against:
+        """How one side of another recording of the strike, cut at the same place, stands against the reference."""
+        found = []
+        for window, divide in zip(WINDOWS, self._filters, strict=True):
+            if divide is None:
+                return UNKNOWN
+            size, factor = divide
+            frames = round(window.other_s * self.rate_hz)
+            heard = np.fft.rfft(_part(other, frames) * _fade(frames, frames // 3), size)
+            found.append(self._direct(np.fft.irfft(heard * factor, size)))
+        (delay, sign, sure), (delay_too, sign_too, sure_too) = found
+        if sign != sign_too or abs(delay - delay_too) > SAME_MS or min(sure, sure_too) < SURE:
+            return UNKNOWN
+        return Against(delay_ms=round(delay_too, 3), polarity=sign, sure=min(0.999, round(min(sure, sure_too), 3)))
+
+    def _direct(self, response: Floats) -> tuple[float, int, float]:
+        """Delay in ms and sign of the tallest peak, and how far it stands above the next or one of the other sign."""
+        reach, near = round(REACH_S * self.rate_hz), round(PEAK_S * self.rate_hz)
+        lags = np.concatenate([response[-reach:], response[: reach + 1]])
+        size = np.abs(lags)
+        best = int(np.argmax(size))
+        if size[best] == 0.0:
+            return 0.0, 0, 0.0
+        sign = int(np.sign(lags[best]))
+        opposed = float((lags * -sign).max())
+        size_away = size.copy()
+        size_away[max(0, best - near) : best + near + 1] = 0.0
+        next_to_it = max(opposed, float(size_away.max()))
+        return (best - reach) * 1000.0 / self.rate_hz, sign, 1.0 - next_to_it / float(size[best])
+
+
+def _part(sound: Floats, frames: int) -> Floats:
+    part = sound[:frames]
+    return part if len(part) == frames else np.concatenate([part, np.zeros(frames - len(part))])
+
+
+def compared(sounds: Sequence[Floats], rate_hz: int) -> tuple[tuple[Against, ...], ...]:
+    """Recordings of one strike, each of shape (frames, sides), held against the louder side of the first, which says
+    `ITSELF`."""
+    louder = int(np.argmax((sounds[0] ** 2).sum(axis=0)))
+    opening = Opening(sounds[0][:, louder], rate_hz)
+    return tuple(
+        tuple(
+            ITSELF if number == 0 and side == louder else opening.against(sound[:, side])
+            for side in range(sound.shape[1])
+        )
+        for number, sound in enumerate(sounds)
+    )

@@ -1,0 +1,36 @@
+"""Channels that are moved together: their levels keep their distances. The twin of web/src/player/together.ts."""
+
+import math
+from collections.abc import Collection, Mapping
+
+from drumcore.kit.flow import lanes
+from drumcore.kit.values import LEAST_DB, MOST_DB, Kit, Routing
+
+LOWEST_DB = LEAST_DB + 1.0
+"""Nothing that sounds is moved lower: at nothing it would have no distance any more."""
+
+
+def moved(levels_db: Mapping[str, float], by_db: float) -> dict[str, float]:
+    """Levels moved by as much of `by_db` as all of them can be, to hundredths of a dB. What is at nothing stays there."""
+    sounding = {name: level for name, level in levels_db.items() if level > LEAST_DB}
+    if not sounding:
+        return dict(levels_db)
+    least = min(0.0, LOWEST_DB - min(sounding.values()))
+    most = max(0.0, MOST_DB - max(sounding.values()))
+    by = max(least, min(most, by_db))
+    return {**levels_db, **{name: math.floor((level + by) * 100.0 + 0.5) / 100.0 for name, level in sounding.items()}}
+
+
+def groups(routing: Routing) -> tuple[tuple[str, ...], ...]:
+    """The channels and buses that are grouped, group by group; one that is left alone in its own is in none."""
+    found: dict[str, list[str]] = {}
+    for lane in lanes(routing):
+        if lane.group:
+            found.setdefault(lane.group, []).append(lane.id)
+    return tuple(tuple(group) for group in found.values() if len(group) > 1)
+
+
+def with_their_groups(kit: Kit, channels: Collection[str]) -> tuple[str, ...]:
+    """Channels and buses, and all that are grouped with any of them, in the kit's order."""
+    moving = {*channels, *(each for group in groups(kit.routing) if {*group} & {*channels} for each in group)}
+    return tuple(c.id for c in lanes(kit.routing) if c.id in moving)

@@ -1,0 +1,68 @@
+"""Drive: peaks are rounded, which is heard as density, then as dirt.
+
+y = tanh(g·x + b) − tanh(b), with g from the push in dB and b an asymmetry; made good by the inverse of its gain for small
+signals, g·(1 − tanh²b). Computed sample by sample and not oversampled: nothing clamps and nothing is delayed, and bright
+cymbals alias. The twin of web/src/player/treatments/drive.ts.
+"""
+
+import math
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from drumcore.arrays import Floats
+from drumcore.treatments.stage import Kind
+from drumcore.value import Value
+
+
+class _Settings(Value):
+    push_db: Annotated[float, Field(ge=0.0, le=36.0)] = 6.0
+    asymmetry: Annotated[float, Field(ge=0.0, le=1.0)] = 0.0
+    made_good: bool = True
+    mix: Annotated[float, Field(ge=0.0, le=1.0)] = 1.0
+
+
+class Drive(_Settings):
+    """A drive; `made_good` lets soft sounds leave as loud as they came, `mix` is how much of it is heard. `on` switches it
+    and keeps what was set."""
+
+    kind: Literal["drive"] = "drive"
+    on: bool = True
+
+
+class PlayDrive(_Settings):
+    """A drive as players need it."""
+
+    kind: Literal["drive"] = "drive"
+
+
+def _compile(drive: Drive, rate_hz: int) -> PlayDrive:
+    return PlayDrive(**{name: getattr(drive, name) for name in _Settings.model_fields})
+
+
+class _DriveStage:
+    """It has no state, so nothing of it rings."""
+
+    silent = True
+
+    def __init__(self, compiled: PlayDrive, rate_hz: int, sides: int) -> None:
+        self._push = 10.0 ** (compiled.push_db / 20.0)
+        self._asymmetry = compiled.asymmetry
+        self._rest = math.tanh(compiled.asymmetry)
+        self._good = 1.0 / (self._push * (1.0 - self._rest**2)) if compiled.made_good else 1.0
+        self._mix = compiled.mix
+
+    def process(self, sound: Floats, into: Floats | None = None) -> Floats:
+        dry = (1.0 - self._mix) * sound if self._mix < 1.0 else None
+        driven = np.multiply(sound, self._push, out=into)
+        driven += self._asymmetry
+        np.tanh(driven, out=driven)
+        driven -= self._rest
+        driven *= self._good * self._mix
+        if dry is not None:
+            driven += dry
+        return np.asarray(driven)
+
+
+DRIVE = Kind(name="drive", value=Drive, compiled=PlayDrive, compile=_compile, stage=_DriveStage)

@@ -1,0 +1,94 @@
+"""Figures of loudness over HTTP: given where they are known, else worked out by a job and kept by what they depend on."""
+
+from typing import Any, Literal
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+from pydantic import TypeAdapter
+
+from drumcore.grooves.values import Groove
+from drumcore.playing.figures import AnyAsked, Asked, Figure, OfPiece, depends_on
+from drumcore.playing.sounds import FileSounds
+from studio.jobs.models import Job
+from studio.jobs.running import MEASURE, Progress, cancel, start, work_of_kind
+from studio.jobs.worker import is_away
+from studio.kits.models import MeasuredFigure
+from studio.kits.versions import kit_at, kit_record
+from studio.library.grooves import groove_of
+from studio.library.store import locate
+
+router = Router()
+MOST_KEPT = 4000
+_ASKED: TypeAdapter[Asked] = TypeAdapter(Asked)
+
+
+class FigureAsked(Schema):
+    """`again` measures what could not be measured before."""
+
+    of: Asked
+    again: bool = False
+
+
+class FigureShown(Schema):
+    """A figure, or how far it is: while it is `measuring`, `share` of it is done; `failed`, it is said why. With its worker
+    `away` it waits until that is back."""
+
+    state: Literal["known", "measuring", "failed"]
+    figure: Figure | None = None
+    share: float = 0.0
+    said: str = ""
+    away: bool = False
+
+
+@router.post("/kits/{kit_id}/figures", response=FigureShown)
+def figure_of(request: HttpRequest, kit_id: str, asked: FigureAsked) -> FigureShown:
+    """A figure of the kit as it stands. What is not known begins to be measured; ask again until it is."""
+    record = kit_record(kit_id)
+    key = depends_on(kit_at(kit_id, record.current), asked.of, _groove(asked.of))
+    if known := _known(key):
+        return known
+    jobs = Job.objects.filter(kind=MEASURE, kit=record)
+    mine = jobs.filter(arguments__key=key).order_by("-created").first()
+    if mine is None or mine.state in ("done", "cancelled", "stopped") or (asked.again and mine.state == "failed"):
+        subject = asked.of.model_dump(mode="json")
+        # What was asked of the same before it changed is not waited for any more.
+        for job in jobs.filter(state__in=("waiting", "running"), arguments__of=subject):
+            cancel(job)
+        mine = start(MEASURE, {"key": key, "of": subject, "version": record.current}, kit_id)
+        # Where jobs are done inside the request that starts them it is there already.
+        if known := _known(key):
+            return known
+    if mine.state == "failed":
+        return FigureShown(state="failed", said=mine.message)
+    return FigureShown(state="measuring", share=mine.done / mine.total if mine.total else 0.0, away=is_away())
+
+
+def _known(key: str) -> FigureShown | None:
+    found = MeasuredFigure.objects.filter(key=key).first()
+    return FigureShown(state="known", figure=Figure.model_validate(found.data)) if found else None
+
+
+def _groove(asked: AnyAsked) -> Groove | None:
+    return None if asked.groove is None else groove_of(asked.groove)
+
+
+@work_of_kind(MEASURE)
+def measure(job: Job, progress: Progress) -> dict[str, Any]:
+    assert job.kit_id is not None
+    asked = _ASKED.validate_python(job.arguments["of"])
+    kit, groove, sounds = kit_at(job.kit_id, job.arguments["version"]), _groove(asked), FileSounds(locate)
+    if isinstance(asked, OfPiece):
+        figure = asked.measure(kit, None, sounds, progress)
+    else:
+        assert groove is not None
+        figure = asked.measure(kit, groove, sounds, progress)
+    MeasuredFigure.objects.update_or_create(key=job.arguments["key"], defaults={"data": figure.model_dump(mode="json")})
+    _clear_old()
+    return {}
+
+
+def _clear_old() -> None:
+    kept = MeasuredFigure.objects.order_by("-created").values_list("created", flat=True)
+    oldest = kept[MOST_KEPT : MOST_KEPT + 1]
+    if oldest:
+        MeasuredFigure.objects.filter(created__lte=oldest[0]).delete()

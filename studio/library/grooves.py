@@ -1,0 +1,13 @@
+"""Grooves as they are kept: by their numbers."""
+
+from drumcore.grooves.values import Groove
+from drumcore.refusals import Refusal
+from studio.library.models import GrooveRecord
+
+
+def groove_of(number: int) -> Groove:
+    """The groove kept under a number. Raises Refusal where there is none."""
+    record = GrooveRecord.objects.filter(id=number).first()
+    if record is None:
+        raise Refusal("There is no such groove; it may have been removed. Choose one from the list.")
+    return Groove.model_validate(record.data)

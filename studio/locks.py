@@ -1,0 +1,58 @@
+"""Locks that end with the process that holds them, however it ends: one studio and one worker to a folder."""
+
+import fcntl
+import os
+import time
+from pathlib import Path
+from typing import IO
+
+SILENT_FOR_S = 6.0
+BEAT_S = 1.0
+
+
+class ProcessLock:
+    """A file locked for as long as this process lives. `word` is kept in it for others to read."""
+
+    def __init__(self, path: Path, word: str) -> None:
+        self.path, self.word = path, word
+        self._file: IO[str] | None = None
+
+    def take(self) -> bool:
+        """Whether it is ours now; False where another process holds it."""
+        file = self.path.open("a+")
+        try:
+            fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            file.close()
+            return False
+        file.truncate(0)
+        file.write(self.word)
+        file.flush()
+        self._file = file
+        return True
+
+    def beat(self) -> None:
+        """A sign of life: a process that was paused keeps the lock and gives none."""
+        os.utime(self.path)
+
+
+def holder(path: Path) -> str | None:
+    """The word of the process that holds a lock, or None where none does."""
+    try:
+        with path.open("r") as file:
+            try:
+                fcntl.flock(file, fcntl.LOCK_SH | fcntl.LOCK_NB)
+            except OSError:
+                return file.read()
+            fcntl.flock(file, fcntl.LOCK_UN)
+    except OSError:
+        return None
+    return None
+
+
+def is_silent(path: Path) -> bool:
+    """Whether the last sign of life is long ago; a clock that was set back counts as well."""
+    try:
+        return abs(time.time() - path.stat().st_mtime) > SILENT_FOR_S
+    except OSError:
+        return True

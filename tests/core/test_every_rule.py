@@ -1,0 +1,236 @@
+"""Every rule: its fault is planted alone in a kit that has none, found, mended, and leaves nothing new."""
+
+import inspect
+import re
+from collections.abc import Callable
+
+import pytest
+
+from drumcore.edits import values as e
+from drumcore.edits.applying import apply
+from drumcore.findings import noticing
+from drumcore.findings.foreseeing import foreseen
+from drumcore.findings.noticing import RULES, notice
+from drumcore.findings.of_touch import noticed_of_strikes
+from drumcore.kit.lookup import articulation_of, with_articulation, with_take
+from drumcore.kit.values import Articulation, Channel, Kit, Recording, Take, Width
+from drumcore.touch.reaching import Struck
+from tests.changes import edit_of
+from tests.core.clean_session import kit_of, write_clean_session
+
+SNARE, KICK, CRASH = "snare/centre", "kick/centre", "crash/edge"
+Plant = Callable[[Kit], Kit]
+
+
+@pytest.fixture(scope="module")
+def clean(tmp_path_factory: pytest.TempPathFactory) -> Kit:
+    return kit_of(write_clean_session(tmp_path_factory.mktemp("clean")))
+
+
+def does(*edits) -> Plant:
+    def plant(kit: Kit) -> Kit:
+        for edit in edits:
+            kit = apply(kit, edit_of(edit) if isinstance(edit, dict) else edit)
+        return kit
+
+    return plant
+
+
+def in_stroke(change: Callable[[Articulation], Articulation], stroke: str = SNARE) -> Plant:
+    return lambda kit: with_articulation(kit, stroke, change)
+
+
+def in_take(change: Callable[[Take], Take], number: int = 5, stroke: str = SNARE) -> Plant:
+    return lambda kit: with_take(kit, stroke, articulation_of(kit, stroke)[1].takes[number].id, change)
+
+
+def of_mic(change: Callable[[Recording], Recording], mic: str = "snare-top", stroke: str = SNARE) -> Plant:
+    def changed(take: Take) -> Take:
+        return take.but(recordings=tuple(change(r) if r.mic == mic else r for r in take.recordings))
+
+    return in_take(changed, stroke=stroke)
+
+
+def has(**fields) -> Callable[[Recording], Recording]:
+    return lambda recording: recording.but(**fields)
+
+
+def copied(content: str = "") -> Plant:
+    """The snare's fifth take is as its second is, in every microphone; at another level where its content is another."""
+
+    def plant(stroke: Articulation) -> Articulation:
+        heard = {r.mic: r for r in stroke.takes[1].recordings}
+        later = stroke.takes[4]
+        same = tuple(
+            r.but(content=content + r.mic if content else heard[r.mic].content, grain=heard[r.mic].grain)
+            for r in later.recordings
+        )
+        return stroke.but(takes=tuple(later.but(recordings=same) if t is later else t for t in stroke.takes))
+
+    return in_stroke(plant)
+
+
+def levels(*of_layers_db: float) -> Plant:
+    """The snare with layers that measure so, each take a little beside its layer."""
+
+    def plant(stroke: Articulation) -> Articulation:
+        wanted = {
+            take: level + 0.1 * n
+            for layer, level in zip(stroke.layers, of_layers_db, strict=True)
+            for n, take in enumerate(layer.takes)
+        }
+        return stroke.but(takes=tuple(t.but(level_db=wanted[t.id]) for t in stroke.takes))
+
+    return in_stroke(plant)
+
+
+def spread(stroke: Articulation) -> Articulation:
+    low, high = stroke.layers[1].takes[:2], stroke.layers[1].takes[2:]
+    return stroke.but(
+        takes=tuple(t.but(level_db=t.level_db + 2.0 * ((t.id in high) - (t.id in low))) for t in stroke.takes)
+    )
+
+
+def turned(kit: Kit) -> Kit:
+    """Every comparison of the overheads with a close microphone the other way round."""
+
+    def overheads(take: Take) -> Take:
+        return take.but(recordings=tuple(_opposed(r) if r.mic == "overheads" else r for r in take.recordings))
+
+    def within(stroke: Articulation) -> Articulation:
+        return stroke.but(takes=tuple(overheads(t) for t in stroke.takes))
+
+    for piece in kit.pieces:
+        for stroke in piece.articulations if piece.own_mics else ():
+            kit = with_articulation(kit, stroke.id, within)
+    return kit
+
+
+def _opposed(recording: Recording) -> Recording:
+    return recording.but(against=tuple(a.but(polarity=-a.polarity) for a in recording.against))
+
+
+def only_one_take(stroke: Articulation) -> Articulation:
+    first, second, third = stroke.layers
+    return stroke.but(layers=(first, second.but(takes=second.takes[:1]), third))
+
+
+def curve(*nodes: tuple[int, int], **target) -> dict:
+    return {"kind": "set_curve", "curve": {"nodes": [{"x": x, "y": y} for x, y in nodes]}, **target}
+
+
+PAD = {"input": "pads", "input_name": "Pads"}
+
+PLANTED: dict[str, Plant] = {
+    "polarity": turned,
+    "microphone_out_of_time": of_mic(lambda r: r.but(start_ms=r.start_ms + 40.0), "snare-bottom"),
+    "missing_microphone": in_take(lambda t: t.but(recordings=tuple(r for r in t.recordings if r.mic != "overheads"))),
+    "wrong_width": of_mic(has(width=Width.MONO), "overheads"),
+    "clipped": of_mic(has(clipped_runs=3)),
+    "silent": of_mic(has(peak_dbfs=-90.0), "snare-bottom"),
+    "late_start": in_take(lambda t: t.but(start_ms=t.start_ms + 30.0)),
+    "same_content": copied(),
+    "all_but_identical": copied(content="another"),
+    "label_names_other_note": of_mic(has(label_note=61)),
+    "other_rate": of_mic(has(rate_hz=44_100)),
+    "lossy": of_mic(has(lossy="MP3")),
+    "dc_offset": of_mic(has(dc_offset=0.05)),
+    "odd_length": of_mic(lambda r: r.but(length_ms=r.start_ms + 20.0), "overheads"),
+    "gap": does(e.MoveBoundary(articulation=SNARE, layer=0, velocity=20, linked=False)),
+    "overlap": lambda kit: apply(
+        kit,
+        e.MoveBoundary(
+            articulation=SNARE, layer=0, velocity=articulation_of(kit, SNARE)[1].layers[0].high + 6, linked=False
+        ),
+    ),
+    "empty_layer": in_stroke(
+        lambda a: a.but(takes=tuple(t.but(enabled=t.id not in a.layers[1].takes) for t in a.takes))
+    ),
+    "stands_out": in_take(lambda t: t.but(level_db=t.level_db + 5.0)),
+    "spread": in_stroke(spread),
+    "narrow_layer": lambda kit: apply(
+        kit,
+        e.MoveBoundary(articulation=SNARE, layer=0, velocity=articulation_of(kit, SNARE)[1].layers[1].high - 2),
+    ),
+    "harder_plays_softer": does(e.SetLayer(articulation=SNARE, layer=2, gain_db=-24.0)),
+    "not_rising": levels(-40.0, -18.0, -18.1),
+    "single_take": in_stroke(only_one_take),
+    "reaches_no_output": does(e.SetPiece(piece="snare", level_db=-120.0)),
+    "beyond_the_host": lambda kit: kit.but(
+        routing=kit.routing.but(channels=(kit.routing.channels[0].but(output=60), *kit.routing.channels[1:]))
+    ),
+    "bus_without_feeders": does(e.MakeBus(name="Crush")),
+    "sent_into_silence": does(
+        e.MakeBus(name="Crush"),
+        e.SetSend(channel="snare-channel", bus="crush-bus", level_db=0.0),
+        e.SetChannel(channel="crush-bus", muted=True),
+    ),
+    "empty_channel": lambda kit: kit.but(
+        routing=kit.routing.but(channels=(*kit.routing.channels, Channel(id="spare", name="Spare")))
+    ),
+    "unused_microphone": lambda kit: kit.but(
+        routing=kit.routing.but(feeds=tuple(f for f in kit.routing.feeds if f.mic != "snare-bottom"))
+    ),
+    "without_note": does(e.TakeOffNote(articulation="rack-tom/centre", note=48)),
+    "open_hat_rings_on": does(
+        e.SetSilence(articulation="hats/closed", stopped="hats/open", fade_ms=None),
+        e.SetSilence(articulation="hats/pedal", stopped="hats/open", fade_ms=None),
+    ),
+    "hand_stops_nothing": does(e.SetSilence(articulation="crash/choke", stopped=CRASH, fade_ms=None)),
+    "openness_gap": lambda kit: kit.but(
+        notes=kit.notes.but(placed=tuple(p for p in kit.notes.placed if (p.note, p.open_to) != (46, 47)))
+    ),
+    "standard_note_empty": does(e.MoveNote(note=36, to=90)),
+    "stacked_note": does(e.PutOnNote(articulation=KICK, note=38, when_occupied="stack")),
+    "everything_ignored": does(curve((0, 0), (127, 0), target=SNARE)),
+    "layer_never_reached": does(curve((0, 0), (127, 30), target=SNARE)),
+    "curve_falls": does(curve((0, 0), (60, 127), (127, 100), target=SNARE)),
+    "curve_is_deaf": does(curve((0, 0), (60, 0), (127, 127), **PAD)),
+    "dynamics_doubled": does(e.SetTracking(piece="snare", whole=True)),
+    "hardly_louder": levels(-20.0, -19.0, -18.0),
+    "follows_the_whole_range": lambda kit: does(e.SetTracking(piece="snare", whole=True))(
+        levels(-20.0, -19.0, -18.0)(kit)
+    ),
+}
+
+
+LISTED = {"strikes_never_reach", "unread"}
+"""Rules of what was played and of a session: they look at something else than a kit, and are tested below."""
+
+
+def test_a_clean_kit_finds_nothing_and_every_rule_is_planted(clean: Kit):
+    assert notice(clean) == []
+    source = "".join(inspect.getsource(inspect.getmodule(rule)) for rule in RULES) + inspect.getsource(noticing)
+    assert set(re.findall(r'rule="(\w+)"', source)) == set(PLANTED) | LISTED
+
+
+@pytest.mark.parametrize("rule", PLANTED)
+def test_a_planted_fault_is_found_alone_and_its_mends_leave_nothing_new(clean: Kit, rule: str):
+    kit = PLANTED[rule](clean)
+    found = notice(kit)
+    assert {f.rule for f in found} == {rule}, [(f.rule, f.title) for f in found]
+    before = {f.key for f in found}
+    for finding in found:
+        labels = [m.label for m in finding.mends]
+        assert labels and len(set(labels)) == len(labels), "at least it can be settled, and no button stands twice"
+        told = {each.label: each.brings for each in foreseen(kit, finding.key)}
+        for mend in finding.mends:
+            left = {f.key for f in notice(apply(kit, mend.edit)) if not f.settled}
+            assert finding.key not in left, f"{mend.label} does not mend"
+            # What follows ";" says what it brings; so does what is foreseen.
+            assert (left <= before) == ("; " not in mend.label) == (not told.get(mend.label)), f"{mend.label}: {left}"
+
+
+def test_a_layer_out_of_reach_through_the_curve_of_one_input_is_found_and_mended(clean: Kit):
+    kit = does(curve((0, 0), (127, 70), **PAD))(clean)
+    found = notice(kit)
+    assert {f.rule for f in found} == {"layer_never_reached"} and all("from Pads" in f.title for f in found)
+    assert notice(apply(kit, found[0].mends[0].edit)) == []
+
+
+def test_strikes_that_never_reach_a_layer_say_so_and_the_lifted_curve_reaches_it(clean: Kit):
+    strikes = [Struck(articulation=SNARE, velocity=20 + n % 40, input="pads", times=1) for n in range(60)]
+    _, (finding,) = noticed_of_strikes(clean, SNARE, strikes)
+    assert finding.rule == "strikes_never_reach" and "59" in finding.sentence
+    for mend in finding.mends:
+        assert noticed_of_strikes(apply(clean, mend.edit), SNARE, strikes)[1] == (), mend.label

@@ -1,0 +1,51 @@
+/** What goes wrong in one view is said there; everything around it goes on. */
+import { Component, type ReactNode } from 'react';
+
+interface FaultProps {
+  /** What it is about: with another, the view is tried anew. */
+  of: string;
+  children: ReactNode;
+}
+
+interface FaultState {
+  error: Error | null;
+  of: string;
+}
+
+export class Fault extends Component<FaultProps, FaultState> {
+  override state: FaultState = { error: null, of: this.props.of };
+
+  static getDerivedStateFromError(error: Error): Partial<FaultState> {
+    return { error };
+  }
+
+  static getDerivedStateFromProps(props: FaultProps, state: FaultState): Partial<FaultState> | null {
+    return props.of === state.of ? null : { error: null, of: props.of };
+  }
+
+  override render() {
+    const { error } = this.state;
+    if (!error) return this.props.children;
+    const notFetched = /dynamically imported|module script|fetch/i.test(error.message);
+    return (
+      <main className="grid place-content-center gap-3 p-8 text-center" role="alert">
+        <h1>{notFetched ? 'This view could not be fetched' : 'Something went wrong in this view'}</h1>
+        <p className="max-w-[52ch] text-soft">
+          {notFetched
+            ? 'The studio does not answer at the moment. Try again when it is back; nothing is lost.'
+            : `Everything saved is safe, and the other steps go on. What was said: ${error.message}`}
+        </p>
+        <p>
+          <button
+            type="button"
+            className="btn btn-go"
+            // A part that could not be fetched is remembered as missing by the browser until the page is loaded anew.
+            onClick={() => (notFetched ? window.location.reload() : this.setState({ error: null }))}
+          >
+            Try again
+          </button>
+        </p>
+      </main>
+    );
+  }
+}

@@ -1,0 +1,66 @@
+/** Whether the studio answers, and whether a kit was changed elsewhere: asked twice a second while the page is seen. */
+import { useKeeping } from '../ui/gestures';
+import { useKit } from './kitStore';
+import { queries } from './queries';
+
+const EVERY_MS = 500;
+const PATIENCE_MS = 2500;
+
+let tag = '';
+let of = '';
+
+/** What one look found: the version a kit stands at, null where that is known already; throws where nothing answers. */
+async function look(kit: string | undefined): Promise<number | null> {
+  const signal = AbortSignal.timeout(PATIENCE_MS);
+  if (!kit) {
+    const response = await fetch('/api/alive', { signal });
+    if (response.status >= 500) throw new Error(`${response.status}`);
+    return null;
+  }
+  const headers = of === kit && tag ? { 'If-None-Match': tag } : undefined;
+  const response = await fetch(`/api/kits/${encodeURIComponent(kit)}/version`, { signal, ...(headers && { headers }) });
+  if (response.status >= 500) throw new Error(`${response.status}`);
+  if (!response.ok) return null;
+  of = kit;
+  tag = response.headers.get('ETag') ?? '';
+  return ((await response.json()) as { version: number }).version;
+}
+
+async function beat() {
+  const kit = useKit.getState().kit?.id ?? useKit.getState().wanted ?? undefined;
+  let version: number | null;
+  try {
+    version = await look(kit);
+  } catch {
+    useKeeping.setState({ away: 'gone' });
+    return;
+  }
+  if (useKeeping.getState().away) {
+    await useKit.getState().resume();
+    // Without room to keep them, edits wait on though the studio answers.
+    if (useKeeping.getState().waiting) return;
+    useKeeping.setState({ away: '' });
+    void queries.invalidateQueries();
+  }
+  if (version !== null && kit) await useKit.getState().follow(kit, version);
+}
+
+/** Start looking; returns what ends it. */
+export function startFollowing(): () => void {
+  let going = false;
+  const timer = setInterval(() => {
+    if (going || document.visibilityState !== 'visible') return;
+    going = true;
+    void beat().finally(() => {
+      going = false;
+    });
+  }, EVERY_MS);
+  const leaving = (event: BeforeUnloadEvent) => {
+    if (useKeeping.getState().away && useKeeping.getState().waiting) event.preventDefault();
+  };
+  window.addEventListener('beforeunload', leaving);
+  return () => {
+    clearInterval(timer);
+    window.removeEventListener('beforeunload', leaving);
+  };
+}

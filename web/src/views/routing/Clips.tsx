@@ -1,0 +1,19 @@
+/** A mark that something went over full scale; it stays until it is pressed. */
+import { useClipped } from './meters';
+
+export function Clips({ name, of }: { name: string; of: string }) {
+  const clipped = useClipped((s) => s.names.has(name));
+  const seen = useClipped((s) => s.seen);
+  if (!clipped) return null;
+  return (
+    <button
+      type="button"
+      className="tag border-amber-line bg-amber-wash font-bold text-amber"
+      title={`${of} went over full scale; press when you have seen it`}
+      onClick={() => seen(name)}
+    >
+      <span className="sr-only">{of} clips: seen </span>
+      <span aria-hidden="true">!</span>
+    </button>
+  );
+}

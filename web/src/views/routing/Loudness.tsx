@@ -1,0 +1,152 @@
+/** How loud the open channel is: the last three seconds as they pass, and what its treatment does to that in a groove. */
+import { type ReactNode, useEffect, useRef } from 'react';
+import type { Channel } from '../../api/calls';
+import { decibels, gainToDecibels } from '../../app/format';
+import { useKit } from '../../app/kitStore';
+import { rules } from '../../app/rules';
+import { ShortLoudness } from '../../player/loudness';
+import { BeforeAfter, louderSaid, whyNot } from './treatment/BeforeAfter';
+import { type Compared, useCompared, useKeepEqual, useKitCompared } from './treatment/equally';
+
+const SHOWN_EVERY_MS = 100;
+const HELD_LOOKS = 30;
+const NONE = '–';
+
+export function Loudness({ channel }: { channel: Channel }) {
+  const compared = useCompared(channel);
+  const { figure } = compared;
+  const { done, keep } = useKeepEqual(channel, figure);
+  const louder = figure?.louder_db ?? null;
+  return (
+    <section className="grid grid-cols-[minmax(0,1fr)] gap-1.5" aria-label={`Loudness of ${channel.name}`}>
+      <LastThree channel={channel.id} />
+      {compared.treats && (
+        <Difference compared={compared}>
+          {louder !== null &&
+            (done ? (
+              <span className="text-small text-soft">Its level makes up for it.</span>
+            ) : (
+              Math.abs(louder) >= 0.05 && (
+                <button
+                  type="button"
+                  className="link justify-self-start text-small"
+                  title="Move the channel’s level so that it is as loud as it was without treatment"
+                  disabled={compared.measuring}
+                  onClick={keep}
+                >
+                  Keep it equally loud
+                </button>
+              )
+            ))}
+        </Difference>
+      )}
+    </section>
+  );
+}
+
+/** The whole kit as it is heard, and what all its treatment does to that. */
+export function KitLoudness() {
+  const compared = useKitCompared();
+  const { figure, treats } = compared;
+  return (
+    <section className="grid grid-cols-[minmax(0,1fr)] gap-1.5" aria-label="Loudness of the kit">
+      <h2 className="head">The whole kit in {compared.groove}</h2>
+      <Rows
+        rows={[
+          ['As it is heard', figure ? shown(figure.db) : '…'],
+          ['Without treatment', figure ? shown(figure.plain_db) : '…'],
+        ]}
+      />
+      {treats && (
+        <Difference compared={compared}>
+          <span>
+            <BeforeAfter compared={compared} of="the whole kit" />
+          </span>
+        </Difference>
+      )}
+    </section>
+  );
+}
+
+function Difference({ compared, children }: { compared: Compared; children: ReactNode }) {
+  const { figure, measuring, groove } = compared;
+  const louder = figure?.louder_db ?? null;
+  return (
+    <div className="grid gap-0.5" aria-live="polite">
+      <p className={`text-small ${measuring ? 'text-faint' : ''}`} data-testid="louder" data-measuring={measuring}>
+        {louder === null ? whyNot(compared) : `${louderSaid(louder)} in ${groove}${measuring ? ', measuring…' : '.'}`}
+      </p>
+      {children}
+    </div>
+  );
+}
+
+const shown = (db: number | null) => (db === null ? '−∞' : `${decibels(db)} LUFS`);
+
+function Rows({ rows }: { rows: [string, ReactNode][] }) {
+  return (
+    <dl className="grid grid-cols-[1fr_auto] gap-x-2 gap-y-0.5 text-small">
+      {rows.map(([what, value]) => (
+        <div key={what} className="contents">
+          <dt>{what}</dt>
+          <dd className="num text-right">{value}</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
+const lufs = (db: number | null) => (db === null ? NONE : decibels(db));
+
+const PASSING = ['Into the channel', 'Out of it', 'Highest', 'Held back, most'] as const;
+
+function LastThree({ channel }: { channel: string }) {
+  const player = useKit((s) => s.player);
+  const cells = useRef<(HTMLElement | null)[]>([]);
+  useEffect(() => {
+    const sections = player && rules().k_weighting[player.context.sampleRate];
+    if (!player || !sections) return;
+    const ear = new ShortLoudness(player.context, sections);
+    let held: { peak: number; reduction: number }[] = [];
+    const timer = setInterval(() => {
+      ear.follow(player.entering(channel), player.leaving(channel));
+      held = [
+        ...held.slice(1 - HELD_LOOKS),
+        { peak: player.channelPeak(channel), reduction: player.reduction(channel) },
+      ];
+      const peak = Math.max(...held.map((h) => h.peak));
+      const reduction = Math.max(...held.map((h) => h.reduction));
+      [
+        lufs(ear.entering),
+        lufs(ear.leaving),
+        peak > 1e-4 ? `${decibels(gainToDecibels(peak))} dBFS` : NONE,
+        reduction > 0.05 ? `${decibels(-reduction)} dB` : NONE,
+      ].forEach((text, place) => {
+        const cell = cells.current[place];
+        if (cell && cell.textContent !== text) cell.textContent = text;
+      });
+    }, SHOWN_EVERY_MS);
+    return () => {
+      clearInterval(timer);
+      ear.end();
+    };
+  }, [player, channel]);
+  return (
+    <>
+      <h2 className="head" title="LUFS by ITU-R BS.1770-5; what comes out has passed treatment, level and pan">
+        Loudness, last 3 s
+      </h2>
+      <Rows
+        rows={PASSING.map((what, place) => [
+          what,
+          <span
+            key={what}
+            ref={(node) => {
+              cells.current[place] = node;
+            }}
+          />,
+        ])}
+      />
+    </>
+  );
+}

@@ -1,0 +1,71 @@
+/** Drive: its curve, and how far into it the sound of now reaches. */
+import { useRef } from 'react';
+import type { Channel } from '../../../api/calls';
+import { percent } from '../../../app/format';
+import { rules } from '../../../app/rules';
+import { driveFactors } from '../../../player/treatments/drive';
+import { type Passing, usePassing } from './passing';
+import { Stage } from './Stage';
+import { type Of, stageOf } from './treating';
+import { type ValueOf, Values } from './Values';
+
+const SIZE = 150;
+const VALUES: ValueOf<Of<'drive'>>[] = [
+  { field: 'push_db', name: 'Push', label: 'Push of the drive', step: 0.1, page: 3, show: (v) => `${v.toFixed(1)} dB` },
+  {
+    field: 'asymmetry',
+    name: 'Lean',
+    label: 'Asymmetry of the drive',
+    step: 0.01,
+    page: 0.1,
+    show: (v) => v.toFixed(2),
+  },
+  { field: 'mix', name: 'Mix', label: 'Mix of the drive', step: 0.01, page: 0.1, show: percent },
+];
+
+export function DriveChart({ channel }: { channel: Channel }) {
+  const { now, on, turn, keep, set, switchTo } = stageOf(channel, 'drive');
+  const reach = useRef<SVGPathElement>(null);
+  const f = driveFactors(now.push_db, now.asymmetry, now.made_good ? 1 : 0, now.mix);
+  const made = (x: number) => f.made * (Math.tanh(f.push * x + f.bias) - f.rest) + f.dry * x;
+  const path = (from: number, to: number) =>
+    Array.from({ length: 65 }, (_, k) => {
+      const x = from + ((to - from) * k) / 64;
+      const y = Math.max(-1, Math.min(1, made(x)));
+      return `${k ? 'L' : 'M'}${((x + 1) / 2) * SIZE} ${((1 - y) / 2) * SIZE}`;
+    }).join('');
+  usePassing(channel.id, (passing: Passing) => {
+    // What reaches it has passed EQ and compressor; the level that entered, less what is held back, is near enough to see.
+    const peak = Math.min(1, passing.peak * 10 ** (-passing.reduction / 20));
+    reach.current?.setAttribute('d', on && peak > 0.003 ? path(-peak, peak) : '');
+  });
+  return (
+    <Stage name="Drive" on={on} onSwitch={switchTo}>
+      <svg
+        width={SIZE}
+        height={SIZE}
+        viewBox={`0 0 ${SIZE} ${SIZE}`}
+        className="block max-w-full justify-self-center"
+        role="img"
+        aria-label={`Curve of the drive, pushed by ${now.push_db.toFixed(1)} dB`}
+      >
+        <path d={`M0 ${SIZE / 2}H${SIZE}M${SIZE / 2} 0V${SIZE}`} stroke="var(--line)" />
+        <path d={`M0 ${SIZE}L${SIZE} 0`} stroke="var(--edge)" strokeDasharray="3 3" />
+        <path d={path(-1, 1)} fill="none" stroke={on ? 'var(--leaf)' : 'var(--edge)'} strokeWidth={2.2} />
+        <path ref={reach} fill="none" stroke="var(--plum)" strokeWidth={4} strokeLinecap="round" opacity={0.75} />
+      </svg>
+      <div className="grid grid-cols-2 gap-x-3 gap-y-1.5">
+        <Values limits="drive" values={VALUES} now={now} usual={rules().treatments.drive} onTurn={turn} onKeep={keep} />
+        <label className="flex items-center text-tiny text-soft" title="Soft sounds leave as loud as they came">
+          <input
+            type="checkbox"
+            checked={now.made_good}
+            onChange={(event) => set({ made_good: event.target.checked })}
+          />
+          made good
+        </label>
+      </div>
+      <p className="text-tiny text-faint">Bright cymbals alias here.</p>
+    </Stage>
+  );
+}

@@ -1,0 +1,115 @@
+/** The treatment of the chosen channel, under the lanes: its stages in the order in which sound passes them. */
+import { useSyncExternalStore } from 'react';
+import { create } from 'zustand';
+import type { Channel } from '../../../api/calls';
+import { keepTurned, turn, useChannel } from '../../../app/desk';
+import { signed } from '../../../app/format';
+import { useKit } from '../../../app/kitStore';
+import type { Treatment as Treated } from '../../../player/compiling';
+import { newGesture } from '../../../ui/gestures';
+import { BeforeAfter } from './BeforeAfter';
+import { CompressorChart } from './CompressorChart';
+import { DriveChart } from './DriveChart';
+import { EqChart } from './EqChart';
+import { useCompared } from './equally';
+import { KeptByName } from './KeptByName';
+import { setTreatments } from './treating';
+
+/** Treatments copied from one channel to be pasted on another, and whether the strip is folded. */
+export const useStrip = create<{ copied: { from: string; treatments: Treated[] } | null; folded: boolean | null }>(
+  () => ({
+    copied: null,
+    folded: null,
+  }),
+);
+
+/** Where three charts have no room beside one another the strip is folded, until it is unfolded. */
+const NARROW = window.matchMedia('(max-width: 1180px), (max-height: 720px)');
+const useNarrow = () =>
+  useSyncExternalStore(
+    (changed) => {
+      NARROW.addEventListener('change', changed);
+      return () => NARROW.removeEventListener('change', changed);
+    },
+    () => NARROW.matches,
+  );
+
+export function Treatment({ channel: kept }: { channel: Channel }) {
+  const channel = useChannel(kept);
+  const compared = useCompared(kept);
+  const copied = useStrip((s) => s.copied);
+  const narrow = useNarrow();
+  const folded = useStrip((s) => s.folded) ?? narrow;
+  const bus = useKit((s) => s.kit?.head.buses.find((each) => each.id === channel.bus)?.name);
+  const goes = channel.id === 'main' ? 'out 1' : (bus ?? (channel.output ? `out ${channel.output}` : 'main'));
+  return (
+    <section aria-label={`Treatment of ${channel.name}`} className="grid shrink-0 gap-1.5" data-testid="treatment">
+      <div className="flex flex-wrap items-center gap-2">
+        <h2 className="text-[15px]">{channel.name}</h2>
+        {compared.before ? (
+          <span className="min-w-0 flex-1 basis-0 truncate text-small text-plum">
+            without treatment, {signed(compared.figure?.louder_db ?? 0)} dB to be as loud
+          </span>
+        ) : (
+          <span className="num min-w-0 flex-1 basis-0 truncate text-tiny text-soft">
+            in → EQ → compressor → drive → level → {goes}
+          </span>
+        )}
+        <BeforeAfter compared={compared} of={channel.name} />
+        <KeptByName channel={channel} />
+        <button
+          type="button"
+          className="btn px-2 py-0.5"
+          aria-pressed={!channel.treated}
+          title="Let sound pass by this channel’s treatment; what was set is kept"
+          onClick={() => {
+            turn(channel.id, { treated: !channel.treated });
+            void keepTurned(
+              channel.id,
+              { kind: 'set_channel', channel: channel.id, treated: !channel.treated },
+              newGesture('bypass'),
+            );
+          }}
+        >
+          {channel.treated ? 'Bypass' : 'Bypassed'}
+        </button>
+        <button
+          type="button"
+          className="btn px-2 py-0.5"
+          disabled={!channel.treatments.length}
+          onClick={() => useStrip.setState({ copied: { from: channel.name, treatments: channel.treatments } })}
+        >
+          Copy
+        </button>
+        <button
+          type="button"
+          className="btn px-2 py-0.5"
+          disabled={!copied}
+          title={copied ? `What was copied from ${copied.from}` : 'Copy a channel’s treatment first'}
+          onClick={() => copied && setTreatments(channel.id, copied.treatments)}
+        >
+          Paste
+        </button>
+        <button
+          type="button"
+          className="btn px-2 py-0.5"
+          aria-expanded={!folded}
+          onClick={() => useStrip.setState({ folded: !folded })}
+        >
+          {folded ? 'Unfold' : 'Fold'}
+        </button>
+      </div>
+      {!folded && (
+        <div
+          className={`grid gap-2 ${
+            narrow ? 'grid-cols-1' : 'grid-cols-[minmax(0,1.12fr)_minmax(0,1.22fr)_minmax(0,0.7fr)]'
+          }`}
+        >
+          <EqChart channel={channel} />
+          <CompressorChart channel={channel} />
+          <DriveChart channel={channel} />
+        </div>
+      )}
+    </section>
+  );
+}

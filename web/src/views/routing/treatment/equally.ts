@@ -1,0 +1,92 @@
+/** A channel with its treatment and without, at equal loudness: what is known of it, and what hands do with it. */
+import { useEffect } from 'react';
+import { create } from 'zustand';
+import type { Channel, Figure } from '../../../api/calls';
+import { hearBefore, useBefore } from '../../../app/before';
+import { channelNow, keepTurned, turn } from '../../../app/desk';
+import { type FigureNow, figureOf, useFigure } from '../../../app/figures';
+import { useTransport } from '../../../app/grooves';
+import { transport, useKit } from '../../../app/kitStore';
+import { allLanesOf } from '../../../app/lanes';
+import { within } from '../../../app/rules';
+import { WHOLE_KIT } from '../../../player/player';
+import { newGesture } from '../../../ui/gestures';
+import { keepTreatments, of as treatmentOf, turnTreatment } from './treating';
+
+export interface Compared extends FigureNow {
+  /** The groove it is compared in, by name. */
+  groove: string;
+  /** Whether there is any treatment to compare with none. */
+  treats: boolean;
+  /** Heard without treatment now. */
+  before: boolean;
+  listen: (before: boolean) => void;
+}
+
+const works = ({ treatments }: Channel) => treatments.some((treatment) => treatment.on);
+
+function useListening(of: string, { figure, ...now }: FigureNow, groove: string, treats: boolean): Compared {
+  const before = useBefore((s) => s.of === of);
+  const louder = figure?.louder_db ?? 0;
+  // A figure that came anew moves what is heard with it.
+  useEffect(() => {
+    if (before) hearBefore(of, louder);
+  }, [before, of, louder]);
+  return { figure, ...now, groove, treats, before, listen: (on) => hearBefore(on ? of : null, louder) };
+}
+
+/** A channel as it is kept, compared in the groove that is at hand. */
+export function useCompared(channel: Channel): Compared {
+  const groove = useTransport(() => transport.groove);
+  const treats = works(channel);
+  const now = useFigure(groove && treats ? { kind: 'channel', channel: channel.id, groove: groove.id } : null);
+  return useListening(channel.id, now, groove?.name ?? '', treats);
+}
+
+/** All outputs as they are heard, compared with the same without any treatment. */
+export function useKitCompared(): Compared {
+  const groove = useTransport(() => transport.groove);
+  const treats = useKit((s) => s.kit !== null && allLanesOf(s.kit).some((lane) => lane.treated && works(lane)));
+  const now = useFigure(groove ? { kind: 'kit', groove: groove.id } : null);
+  return useListening(WHOLE_KIT, now, groove?.name ?? '', treats);
+}
+
+/** What a channel's level was brought to so that its treatment makes it no louder: done for one figure, not over again. */
+const useEvened = create<Record<string, { louder: number; level: number }>>(() => ({}));
+
+/** Take away by its level what treatment made a channel louder. `done` where that is how it stands. */
+export function useKeepEqual(channel: Channel, figure: Figure | null) {
+  const evened = useEvened((s) => s[channel.id]);
+  const louder = figure?.louder_db ?? 0;
+  const done = evened?.louder === louder && evened.level === channel.level_db;
+  const keep = () => {
+    const level = within('channel.level_db', Number((channel.level_db - louder).toFixed(1)));
+    useEvened.setState({ [channel.id]: { louder, level } });
+    turn(channel.id, { level_db: level });
+    void keepTurned(
+      channel.id,
+      { kind: 'set_channel', channel: channel.id, level_db: level },
+      newGesture('equally loud'),
+    );
+  };
+  return { done, keep };
+}
+
+/** Set the compressor's make-up so that the channel's treatment makes it neither louder nor softer. */
+export async function evenMakeUp(channel: Channel) {
+  const { groove } = transport;
+  const { say } = useKit.getState();
+  if (!groove) return;
+  const asked = JSON.stringify(channel.treatments);
+  try {
+    const { db } = await figureOf({ kind: 'make_up', channel: channel.id, groove: groove.id });
+    const now = channelNow(channel.id);
+    const compressor = now && treatmentOf(now, 'compressor');
+    // Turned meanwhile, it was found for something else.
+    if (!compressor || db === null || JSON.stringify(now.treatments) !== asked) return;
+    turnTreatment(channel.id, { ...compressor, make_up_db: db });
+    keepTreatments(channel.id, newGesture('make-up'));
+  } catch (error) {
+    say((error as Error).message);
+  }
+}

@@ -1,0 +1,107 @@
+/** What passes a channel while one looks: its spectrum entering and leaving, its level, what is held back. */
+import { useEffect } from 'react';
+import { useKit } from '../../../app/kitStore';
+import { unplug } from '../../../player/unplug';
+import { useLatest } from '../../../ui/latest';
+
+const SIZE = 4096;
+const PERIOD_MS = 33;
+/** Looks at silence after which nothing moves any more: a spectrum takes a moment to sink. */
+const STILL_AFTER = 30;
+
+export interface Passing {
+  rate: number;
+  /** Magnitudes in dB, one a bin. */
+  entering: Float32Array<ArrayBuffer>;
+  leaving: Float32Array<ArrayBuffer>;
+  /** The highest sample of the last instants, as it entered. */
+  peak: number;
+  /** How much is held back now, in dB. */
+  reduction: number;
+}
+
+/** The end of a channel that is listened to: a node, and the analyser behind it. */
+class Ear {
+  private node: AudioNode | undefined;
+  private analyser: AnalyserNode | undefined;
+
+  /** Listens to a node from now on: an edit, or another kit, may have made it anew. */
+  follow(node: AudioNode | undefined) {
+    if (node === this.node) return;
+    if (this.analyser) unplug(this.node, this.analyser);
+    this.node = node;
+    this.analyser = node && new AnalyserNode(node.context, { fftSize: SIZE, smoothingTimeConstant: 0.6 });
+    if (this.analyser) node?.connect(this.analyser);
+  }
+
+  read(levels: Float32Array<ArrayBuffer>) {
+    this.analyser?.getFloatFrequencyData(levels);
+  }
+}
+
+/** One channel looked at by all who draw something of it: what passes is read once for all of them. */
+class Watch {
+  private readonly draws = new Set<(passing: Passing) => void>();
+  private readonly from = new Ear();
+  private readonly to = new Ear();
+  private readonly passing: Passing = {
+    rate: 0,
+    entering: new Float32Array(SIZE / 2),
+    leaving: new Float32Array(SIZE / 2),
+    peak: 0,
+    reduction: 0,
+  };
+  private frame = 0;
+  private last = 0;
+  private silent = 0;
+
+  constructor(private channel: string) {}
+
+  /** Returns what ends it. */
+  add(draw: (passing: Passing) => void): () => void {
+    if (!this.draws.size) this.frame = requestAnimationFrame(this.look);
+    this.draws.add(draw);
+    // Somebody new has seen nothing yet.
+    this.silent = 0;
+    return () => {
+      this.draws.delete(draw);
+      if (this.draws.size) return;
+      cancelAnimationFrame(this.frame);
+      this.from.follow(undefined);
+      this.to.follow(undefined);
+    };
+  }
+
+  private look = (time: number) => {
+    this.frame = requestAnimationFrame(this.look);
+    const { player } = useKit.getState();
+    if (!player || time - this.last < PERIOD_MS - 4) return;
+    this.last = time;
+    const { passing, channel } = this;
+    this.from.follow(player.entering(channel));
+    this.to.follow(player.leaving(channel));
+    passing.rate = player.context.sampleRate;
+    passing.peak = player.enteringPeak(channel);
+    passing.reduction = player.reduction(channel);
+    this.silent = passing.peak || passing.reduction ? 0 : this.silent + 1;
+    if (this.silent > STILL_AFTER) return;
+    this.from.read(passing.entering);
+    this.to.read(passing.leaving);
+    for (const draw of this.draws) draw(passing);
+  };
+}
+
+const watches = new Map<string, Watch>();
+
+/** Looks at a channel until what is returned is called. */
+export function watchPassing(channel: string, draw: (passing: Passing) => void): () => void {
+  const watch = watches.get(channel) ?? new Watch(channel);
+  watches.set(channel, watch);
+  return watch.add(draw);
+}
+
+/** Calls `draw` thirty times a second while sound passes a channel, and until it has died away. */
+export function usePassing(channel: string, draw: (passing: Passing) => void) {
+  const latest = useLatest(draw);
+  useEffect(() => watchPassing(channel, latest), [channel, latest]);
+}
