@@ -164,7 +164,8 @@ def check_command(options: argparse.Namespace) -> int:
 
 
 def _played(opened: OpenedKit) -> tuple[PlayTable, FileSounds]:
-    return compile_kit(opened.kit), FileSounds(lambda content: opened.recordings[content])
+    places = opened.recordings | opened.responses
+    return compile_kit(opened.kit), FileSounds(lambda content: places[content])
 
 
 def hit_command(options: argparse.Namespace) -> int:
@@ -248,7 +249,7 @@ def render_command(options: argparse.Namespace) -> int:
     groove = read_midi(options.groove, options.channel, pattern=options.pattern)
     with _opened(options.kit) as opened:
         kit = opened.kit.but(rate_hz=options.rate)
-        table, sounds = _played(OpenedKit(kit, opened.recordings))
+        table, sounds = _played(OpenedKit(kit, opened.recordings, opened.responses))
         listed = write_stems(table, groove.events, sounds, options.output, bits=options.bits)
     for stem in listed["stems"]:
         if stem["clipped_samples"] and options.bits != 32:

@@ -89,6 +89,7 @@ from studio.kits.maps import router as maps_router  # noqa: E402
 from studio.kits.playing import router as playing_router  # noqa: E402
 from studio.library.addresses import router as library_router  # noqa: E402
 from studio.library.readings import router as readings_router  # noqa: E402
+from studio.library.spaces import router as spaces_router  # noqa: E402
 from studio.library.together import router as together_router  # noqa: E402
 from studio.rules import router as rules_router  # noqa: E402
 from studio.shelves.addresses import router as shelves_router  # noqa: E402
@@ -100,6 +101,7 @@ api.add_router("", maps_router)
 api.add_router("", playing_router)
 api.add_router("", loudness_router)
 api.add_router("", together_router)
+api.add_router("", spaces_router)
 api.add_router("", library_router)
 api.add_router("", readings_router)
 api.add_router("", jobs_router)

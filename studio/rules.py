@@ -32,6 +32,9 @@ from drumcore.playing.sameness import MACHINE_LIKE
 from drumcore.playing.stems import SUBTYPES
 from drumcore.recordings.loudness import k_weighting
 from drumcore.recordings.reading import AUDIO_SUFFIXES
+from drumcore.spaces.brought import Response
+from drumcore.spaces.echo import Echo
+from drumcore.spaces.hall import Hall
 from drumcore.touch.fitting import FEWEST
 from drumcore.treatments.compressor import Compressor
 from drumcore.treatments.drive import Drive
@@ -81,6 +84,13 @@ class FirstTreatments(Schema):
     band: EqBand = EqBand(kind=BandKind.PEAK, hz=1000.0)
 
 
+class FirstSpaces(Schema):
+    """What each space that is made begins with."""
+
+    hall: Hall = Hall()
+    echo: Echo = Echo()
+
+
 class Rules(Schema):
     """`limits` are those of values' fields (`silence.fade_ms` and so on), `trims` as far as a hand trims a
     take. Strikes more alike than `machine_like` are heard
@@ -96,6 +106,7 @@ class Rules(Schema):
     pedal: Pedal
     teaching: Teaching
     treatments: FirstTreatments
+    spaces: FirstSpaces
     most_bands: int
     first_send_db: float
     k_weighting: dict[int, list[list[float]]]
@@ -118,6 +129,9 @@ LIMITED: Sequence[tuple[str, type[Value]]] = (
     ("eq_band", EqBand),
     ("compressor", Compressor),
     ("drive", Drive),
+    ("hall", Hall),
+    ("echo", Echo),
+    ("response", Response),
     ("move_openness_limit", MoveOpennessLimit),
 )
 
@@ -146,6 +160,7 @@ def rules(request: HttpRequest) -> Rules:
         pedal=Pedal(controller=usual.controller, closed_at=usual.closed_at, open_at=usual.open_at),
         teaching=Teaching(gather_ms=GATHER_MS, rest_ms=REST_MS, look_back_ms=LOOK_BACK_MS),
         treatments=FirstTreatments(),
+        spaces=FirstSpaces(),
         most_bands=MOST_BANDS,
         first_send_db=FIRST_SEND_DB,
         k_weighting={rate: k_weighting(rate).tolist() for rate in RATES},

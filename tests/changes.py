@@ -25,6 +25,8 @@ from drumcore.kit.values import (
     Width,
 )
 from drumcore.refusals import OccupiedNote, Refusal
+from drumcore.spaces.echo import Echo
+from drumcore.spaces.hall import Hall
 from drumcore.treatments.compressor import Compressor
 from drumcore.treatments.drive import Drive
 from drumcore.treatments.eq import BandKind, Eq, EqBand
@@ -159,7 +161,35 @@ drives = st.builds(
 )
 TREATMENTS = {"eq": eqs, "compressor": compressors, "drive": drives}
 treatments = st.one_of(*TREATMENTS.values())
+spaces = st.one_of(
+    st.none(),
+    st.builds(
+        Hall,
+        on=st.booleans(),
+        length_s=st.sampled_from([0.2, 0.6]),
+        size_m=st.sampled_from([3.0, 12.0]),
+        damping=st.floats(0, 1),
+        pre_delay_ms=st.sampled_from([0.0, 30.0]),
+        width=st.floats(0, 1),
+    ),
+    st.builds(
+        Echo,
+        every_ms=st.sampled_from([5.0, 180.0]),
+        beats=st.none() | st.sampled_from([0.25, 0.75]),
+        repeats=st.integers(1, 4),
+        softer_db=st.floats(0, 40),
+        darker=st.floats(0, 3),
+        sides=st.floats(0, 1),
+    ),
+)
 of_routing = st.one_of(
+    st.builds(e.SetSpace, bus=bus, space=spaces),
+    st.builds(
+        e.LetIn, piece=piece, mic=st.sampled_from(MICS), level_db=st.none() | level, on=st.none() | st.booleans()
+    ),
+    st.builds(e.LetInto, piece=piece, mic=st.sampled_from(MICS), channel=channel | bus),
+    st.builds(e.CloseOnly),
+    st.builds(e.AllAsRecorded),
     st.builds(e.SetTreatment, channel=channel, treatment=treatments),
     st.builds(
         e.SetChannels,

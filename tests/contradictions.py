@@ -94,6 +94,10 @@ CONTRADICTIONS: dict[str, tuple[Change, str]] = {
         ),
         "Two sends of",
     ),
+    "a channel heard through a space": (
+        lambda k: _set(k["routing"], channels=[{**c, "space": {"kind": "hall"}} for c in k["routing"]["channels"]]),
+        "only buses are",
+    ),
     "a rate no recorder has": (lambda k: _set(k, rate_hz=50_000), "rate_hz"),
     "a layer upside down": (lambda k: _set(stroke(k)["layers"][0], low=90, high=3), "cannot run from 90 down to 3"),
     "a level without end": (lambda k: _set(stroke(k)["takes"][0], level_db=1e300), "level_db"),

@@ -1,6 +1,7 @@
 """What each edit means: `apply(kit, edit)` is pure, and refuses with a sentence."""
 
 from drumcore.edits import (
+    of_bleed,
     of_buses,
     of_findings,
     of_layers,
@@ -45,6 +46,7 @@ MEANINGS = Meanings(
     of_touch.MEANINGS,
     of_routing.MEANINGS,
     of_buses.MEANINGS,
+    of_bleed.MEANINGS,
     of_findings.MEANINGS,
 )
 MEANINGS.add(e.Several, _several)

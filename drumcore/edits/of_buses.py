@@ -9,6 +9,7 @@ from drumcore.kit.flow import lanes, next_of
 from drumcore.kit.lookup import channel_of, free_id, with_channel, with_channels
 from drumcore.kit.values import MAIN, Channel, Kit, Level, Name, Send, slug
 from drumcore.refusals import Refusal
+from drumcore.spaces.kinds import SpaceOfAKind
 from drumcore.value import Value
 
 FIRST_SEND_DB = -12.0
@@ -61,6 +62,14 @@ class GoIntoBus(Value):
     kind: Literal["go_into_bus"] = "go_into_bus"
     channels: Annotated[tuple[str, ...], Field(min_length=1, max_length=1000)]
     bus: str
+
+
+class SetSpace(Value):
+    """Hear a bus through a space, behind its treatments; None lets its sound pass."""
+
+    kind: Literal["set_space"] = "set_space"
+    bus: str
+    space: SpaceOfAKind | None
 
 
 def _bus_of(kit: Kit, bus: str) -> Channel:
@@ -132,6 +141,11 @@ def _go_into_bus(kit: Kit, edit: GoIntoBus) -> Kit:
     return with_channels(kit, edit.channels, lambda c: c.but(bus=bus.id, output=None))
 
 
+def _set_space(kit: Kit, edit: SetSpace) -> Kit:
+    bus = _bus_of(kit, edit.bus)
+    return with_channel(kit, bus.id, lambda c: c.but(space=edit.space))
+
+
 MEANINGS = Meanings()
 MEANINGS.add(MakeBus, _make_bus)
 MEANINGS.add(RemoveBus, _remove_bus)
@@ -139,3 +153,4 @@ MEANINGS.add(MoveBus, _move_bus)
 MEANINGS.add(NameBus, _name_bus)
 MEANINGS.add(SetSend, _set_send)
 MEANINGS.add(GoIntoBus, _go_into_bus)
+MEANINGS.add(SetSpace, _set_space)

@@ -7,7 +7,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from drumcore.edits.of_buses import GoIntoBus, MakeBus, MoveBus, NameBus, RemoveBus, SetSend
+from drumcore.edits.of_bleed import AllAsRecorded, CloseOnly, LetIn, LetInto
+from drumcore.edits.of_buses import GoIntoBus, MakeBus, MoveBus, NameBus, RemoveBus, SetSend, SetSpace
 from drumcore.edits.of_findings import SettleFinding
 from drumcore.edits.of_layers import (
     AddLayer,
@@ -89,6 +90,7 @@ from drumcore.value import Value
 OneEdit = Annotated[
     AddLayer
     | AddToPiece
+    | AllAsRecorded
     | ApplyMap
     | ApplyPlan
     | BorrowRecording
@@ -98,6 +100,7 @@ OneEdit = Annotated[
     | MoveRecording
     | ClimbEvenly
     | CloseGaps
+    | CloseOnly
     | DivideLayer
     | DuplicateArticulation
     | DuplicatePiece
@@ -105,6 +108,8 @@ OneEdit = Annotated[
     | FlipPolarity
     | FollowStrength
     | ForgetLabel
+    | LetIn
+    | LetInto
     | LevelTakes
     | MakeArticulation
     | MakeLayers
@@ -129,6 +134,7 @@ OneEdit = Annotated[
     | MoveBus
     | RemoveBus
     | SetSend
+    | SetSpace
     | GoIntoBus
     | TakeGroupApart
     | SetCurve

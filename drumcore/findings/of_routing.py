@@ -128,7 +128,7 @@ def sent_into_silence(kit: Kit) -> Iterator[Finding]:
     """A bus that channels are sent into and that nothing is heard of."""
     heard = reaching_outputs(kit.routing)
     for bus in kit.routing.buses:
-        senders = [c.name for c in lanes(kit.routing) if any(send.bus == bus.id for send in c.sends)]
+        senders = [c.name for c in lanes(kit.routing) if bus.id in next_of(c)]
         if bus.id in heard or not senders:
             continue
         why = "is muted" if bus.muted else "is at nothing" if bus.level_db <= NOTHING_DB else "reaches no output"
@@ -137,7 +137,9 @@ def sent_into_silence(kit: Kit) -> Iterator[Finding]:
             bus,
             FindingLevel.WORTH_A_LOOK,
             rule="sent_into_silence",
-            title=f"What is sent into {bus.name} is not heard",
+            title=f"The space of {bus.name} reaches no output"
+            if bus.space
+            else f"What is sent into {bus.name} is not heard",
             sentence=f"{', '.join(senders)} {'is' if len(senders) == 1 else 'are'} sent into {bus.name}, which {why}.",
             mends=that_help(kit, tries, functools.partial(_arrives, bus.id)),
         )

@@ -1,4 +1,4 @@
-"""The kit file (.zestykit): a zip of `kit.json` and the kit's recordings, self-contained.
+"""The kit file (.zestykit): a zip of `kit.json`, the kit's recordings and the responses of its spaces, self-contained.
 
 Recordings are FLAC, bit for bit what was decoded; only sound that FLAC cannot hold (floats, 32-bit integers) stays WAV.
 """
@@ -17,14 +17,16 @@ import soundfile
 from drumcore.formats.archives import check_archive, copy_entry, open_archive, read_entry
 from drumcore.formats.suffix import SUFFIX
 from drumcore.kit.json_form import LARGEST_JSON, read_json, to_json
-from drumcore.kit.lookup import pieces_of
+from drumcore.kit.lookup import pieces_of, with_channels
 from drumcore.kit.mending import mended
-from drumcore.kit.values import Articulation, Kit, Recording
+from drumcore.kit.values import Articulation, Channel, Kit, Recording
 from drumcore.recordings.gathering import Progress
 from drumcore.recordings.reading import read_audio
+from drumcore.recordings.responses import read_response
 from drumcore.refusals import Refusal
+from drumcore.spaces.brought import Response
 
-_ENTRY = re.compile(r"recordings/([0-9a-f]{40})\.(flac|wav)")
+_ENTRY = re.compile(r"(recordings|responses)/([0-9a-f]{40})\.(flac|wav)")
 _FLAC_SUBTYPES = {"PCM_S8": "PCM_S8", "PCM_U8": "PCM_S8", "PCM_16": "PCM_16", "PCM_24": "PCM_24"}
 
 
@@ -39,16 +41,23 @@ def contents_of(kit: Kit) -> dict[str, Recording]:
     return found
 
 
+def responses_of(kit: Kit) -> dict[str, str]:
+    """Every response that a space of a kit needs, by content, with its name."""
+    spaces = [bus.space for bus in kit.routing.buses if isinstance(bus.space, Response)]
+    return {space.content: space.name for space in spaces}
+
+
 def write_kit_file(kit: Kit, locate: Callable[[str], Path], path: Path, progress: Progress | None = None) -> None:
     """Write a kit and its recordings; `locate` gives the file that holds a content. The file appears whole or not."""
-    wanted = list(contents_of(kit))
+    wanted = dict.fromkeys(contents_of(kit), "recordings")
+    wanted |= {content: "responses" for content in responses_of(kit) if content not in wanted}
     path.parent.mkdir(parents=True, exist_ok=True)
     handle, temporary = tempfile.mkstemp(dir=path.parent, suffix=".part")
     try:
         with os.fdopen(handle, "wb") as raw, zipfile.ZipFile(raw, "w") as archive:
             archive.writestr(zipfile.ZipInfo("kit.json"), to_json(kit), zipfile.ZIP_DEFLATED)
-            for done, (content, suffix, data) in enumerate(_encoded(wanted, locate), start=1):
-                archive.writestr(zipfile.ZipInfo(f"recordings/{content}.{suffix}"), data, zipfile.ZIP_STORED)
+            for done, (content, suffix, data) in enumerate(_encoded(list(wanted), locate), start=1):
+                archive.writestr(zipfile.ZipInfo(f"{wanted[content]}/{content}.{suffix}"), data, zipfile.ZIP_STORED)
                 if progress:
                     progress(done, len(wanted))
         with Path(temporary).open("rb") as written:
@@ -86,10 +95,11 @@ def _encode(path: Path) -> tuple[str, bytes]:
 
 @dataclass(frozen=True)
 class OpenedKit:
-    """A kit read from a file, where its recordings are now, what was missing, and what else is worth knowing."""
+    """A kit read from a file, where its recordings and responses are now, what was missing, and what else is worth knowing."""
 
     kit: Kit
     recordings: dict[str, Path]
+    responses: dict[str, Path]
     problems: tuple[str, ...] = ()
     notes: tuple[str, ...] = ()
 
@@ -108,15 +118,17 @@ def read_kit_file(path: Path, folder: Path, progress: Progress | None = None) ->
         if names["kit.json"].file_size > LARGEST_JSON:
             raise Refusal(f"{path.name} describes a kit that is too large to open.")
         kit, notes = read_json(read_entry(archive, "kit.json"), f"kit.json in {path.name}")
-        wanted = contents_of(kit)
+        wanted, answering = contents_of(kit), responses_of(kit)
         found: dict[str, Path] = {}
         damaged: set[str] = set()
         folder.mkdir(parents=True, exist_ok=True)
-        entries = [(m, name) for name in names if (m := _ENTRY.fullmatch(name)) and m.group(1) in wanted]
-        places = {m.group(1): folder / f"{m.group(1)}.{m.group(2)}" for m, _ in entries}
+        entries = [(m, name) for name in names if (m := _ENTRY.fullmatch(name)) and m.group(2) in {*wanted, *answering}]
+        places = {m.group(2): folder / f"{m.group(2)}.{m.group(3)}" for m, _ in entries}
         for match, name in entries:
-            with places[match.group(1)].open("wb") as target:
+            with places[match.group(2)].open("wb") as target:
                 copy_entry(archive, archive.getinfo(name), target)
+    responses = {c: place for c, place in places.items() if c in answering and _response_of(place) == c}
+    places = {content: place for content, place in places.items() if content in wanted}
     with ThreadPoolExecutor(os.cpu_count() or 2) as pool:
         for done, (content, sound) in enumerate(zip(places, pool.map(_content_of, places.values()), strict=True), 1):
             if sound == content:
@@ -138,7 +150,29 @@ def read_kit_file(path: Path, folder: Path, progress: Progress | None = None) ->
             f"{', …' if len(lost) > 3 else ''}); the kit was opened without them, so save it again from its source."
         )
         kit = without_recordings(kit, set(lost))
-    return OpenedKit(kit, found, tuple(problems), notes)
+    if unheard := {content: name for content, name in answering.items() if content not in responses}:
+        problems.append(
+            f"The response {' and '.join(sorted(unheard.values()))} is missing or damaged in {path.name}; the buses heard"
+            " through it were opened without a space, so bring it in again."
+        )
+        kit = _without_spaces(kit, set(unheard))
+    return OpenedKit(kit, found, responses, tuple(problems), notes)
+
+
+def _response_of(path: Path) -> str:
+    try:
+        return read_response(path, path.name).content
+    except Refusal:
+        return ""
+
+
+def _without_spaces(kit: Kit, contents: set[str]) -> Kit:
+    def answers(bus: Channel) -> bool:
+        return not isinstance(bus.space, Response) or bus.space.content not in contents
+
+    return with_channels(
+        kit, {bus.id for bus in kit.routing.buses if not answers(bus)}, lambda bus: bus.but(space=None)
+    )
 
 
 def _content_of(path: Path) -> str:

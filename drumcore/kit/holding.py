@@ -156,6 +156,9 @@ def _of_buses(kit: Kit) -> Iterator[str]:
     buses = {bus.id for bus in kit.routing.buses}
     if kit.routing.main.bus or kit.routing.main.sends:
         yield "The main mix goes into a bus; it leaves by output 1 alone."
+    for channel in (kit.routing.main, *kit.routing.channels):
+        if channel.space is not None:
+            yield f"{channel.name} is heard through a space; only buses are. Send it into one."
     for channel in lanes(kit.routing):
         if channel.bus and channel.output is not None:
             yield f"{channel.name} goes into a bus and to output {channel.output}; it goes to one place."

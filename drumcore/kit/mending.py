@@ -26,7 +26,7 @@ def mended(kit: Kit) -> tuple[Kit, tuple[str, ...]]:
     there = {piece.id for piece in pieces}
     lanes_named = [channel for channel in kit.routing.channels if channel.id != MAIN]
     channels = _firsts(lanes_named, [c.id for c in lanes_named], holding.MOST_CHANNELS)
-    channels = tuple(_treated_once(channel) for channel in channels)
+    channels = tuple(_treated_once(channel).but(space=None) for channel in channels)
     buses = [bus for bus in kit.routing.buses if bus.id != MAIN and bus.id not in {c.id for c in channels}]
     buses = [_treated_once(bus) for bus in _firsts(buses, [bus.id for bus in buses], holding.MOST_BUSES)]
     flowing = _without_circles(_into_buses((*channels, *buses), {bus.id for bus in buses}))
@@ -35,7 +35,7 @@ def mended(kit: Kit) -> tuple[Kit, tuple[str, ...]]:
     feeds = [f for f in kit.routing.feeds if f.piece in there and f.mic in known and f.channel in lanes]
     placed = [p for p in kit.notes.placed if p.articulation in strokes and p.open_from <= p.open_to]
     routing = kit.routing.but(
-        main=_treated_once(kit.routing.main.but(id=MAIN, bus="", sends=())),
+        main=_treated_once(kit.routing.main.but(id=MAIN, bus="", sends=(), space=None)),
         channels=channels,
         buses=tuple(buses),
         feeds=_firsts(feeds, [(f.piece, f.mic, f.channel) for f in feeds], holding.MOST_FEEDS),

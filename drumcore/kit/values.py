@@ -11,10 +11,11 @@ from typing import Annotated, Self
 from pydantic import AliasChoices, Field, model_validator
 
 from drumcore.kit.rates import USUAL_RATE, Rate
+from drumcore.spaces.kinds import SpaceOfAKind
 from drumcore.treatments.kinds import TreatmentOfAKind
 from drumcore.value import Value
 
-KIT_FORMAT = 9
+KIT_FORMAT = 10
 MOST_NODES = 32
 OPENNESS_CONTROLLER = 4
 """The controller that most pedals send the hats' openness on: the foot controller of MIDI 1.0."""
@@ -383,6 +384,8 @@ class Channel(Value):
 
     `treatments` are at most one of each kind; sound passes them in the order of `treatments.kinds`. Not `treated`, it passes
     none and they are kept. Channels of one `group` keep the distances of their levels.
+
+    A bus may be heard through a `space`, behind its treatments.
     """
 
     id: Identifier
@@ -398,6 +401,7 @@ class Channel(Value):
     group: Identifier = ""
     bus: Identifier = ""
     sends: Annotated[tuple[Send, ...], Field(max_length=64)] = ()
+    space: SpaceOfAKind | None = None
 
 
 class Output(Value):

@@ -191,6 +191,7 @@ def _channel(kit: Kit, channel: Channel, width: Width, places: Mapping[str, int]
         into=places[channel.bus] if channel.bus else None,
         sends=tuple(_send(channel, send, width, places) for send in channel.sends),
         treatments=compiled(channel.treatments, kit.rate_hz) if kit.routing.treated and channel.treated else (),
+        space=channel.space if channel.space is not None and channel.space.on else None,
     )
 
 

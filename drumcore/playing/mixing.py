@@ -14,6 +14,8 @@ import numpy as np
 from drumcore.arrays import Samples
 from drumcore.kit.values import Width
 from drumcore.playing.play_table import PlayChannel, PlayHead, PlayOutput
+from drumcore.playing.sounds import Sounds
+from drumcore.spaces.convolving import Convolving
 from drumcore.treatments.kinds import stages
 from drumcore.treatments.stage import QUIET
 
@@ -40,11 +42,12 @@ class Lane:
 
 
 class Strip:
-    """One channel's treatments at work. Without any it hands on what enters, untouched."""
+    """One channel's treatments at work, and the space behind them. Without any it hands on what enters, untouched."""
 
-    def __init__(self, channel: PlayChannel, rate_hz: int, block_frames: int) -> None:
+    def __init__(self, channel: PlayChannel, rate_hz: int, block_frames: int, sounds: Sounds) -> None:
         sides = 2 if channel.width is Width.STEREO else 1
         self._stages = stages(channel.treatments, rate_hz, sides)
+        self._space = Convolving(sounds.answer(channel.space, rate_hz), block_frames) if channel.space else None
         self._room = np.empty(sides * block_frames)
         """Where a block is treated: arrays made anew for every block cost more than some of the stages."""
         self._longest = int(LONGEST_TAIL_S * rate_hz)
@@ -54,12 +57,16 @@ class Strip:
 
     def works(self, heard: bool) -> bool:
         """Whether the next block costs anything."""
-        return bool(self._stages) and (heard or not self._asleep)
+        return not self._empty and (heard or not self._asleep)
+
+    @property
+    def _empty(self) -> bool:
+        return not self._stages and self._space is None
 
     def process(self, sound: Samples, heard: bool) -> Samples | None:
         """The block treated; None where it sleeps. Silence that enters lets a strip that rings decay, and a compressor that
         holds back let go."""
-        if not self._stages:
+        if self._empty:
             return sound if heard else None
         if not heard and self._asleep:
             return None
@@ -67,9 +74,13 @@ class Strip:
         treated[:] = sound
         for stage in self._stages:
             stage.process(treated, into=treated)
+        if self._space is not None:
+            self._space.process(treated, into=treated)
         self._ringing_for = 0 if heard else self._ringing_for + sound.shape[1]
         loud = max(treated.max(initial=0.0), -treated.min(initial=0.0)) >= QUIET
-        self.rings = bool(loud) and self._ringing_for < self._longest
+        # A space may be still between two repeats of an echo.
+        coming = self._space is not None and not self._space.silent
+        self.rings = (bool(loud) or coming) and self._ringing_for < self._longest
         self._asleep = not heard and not self.rings and all(stage.silent for stage in self._stages)
         return np.asarray(treated, dtype=np.float32)
 
@@ -77,16 +88,16 @@ class Strip:
 class Mixer:
     """All channels of a table, processed in the order its head gives."""
 
-    def __init__(self, head: PlayHead, block_frames: int) -> None:
+    def __init__(self, head: PlayHead, block_frames: int, sounds: Sounds) -> None:
         self.head = head
         self.used = outputs_in_use(head)
         self.lanes = [
             Lane(np.zeros((2 if c.width is Width.STEREO else 1, block_frames), np.float32)) for c in head.channels
         ]
-        self._strips = [Strip(channel, head.rate_hz, block_frames) for channel in head.channels]
+        self._strips = [Strip(channel, head.rate_hz, block_frames, sounds) for channel in head.channels]
         sends = [send for channel in head.channels for send in channel.sends]
         self._entered = {s.into for s in sends} | {c.into for c in head.channels if c.into is not None}
-        self._main = Strip(head.main, head.rate_hz, block_frames)
+        self._main = Strip(head.main, head.rate_hz, block_frames, sounds)
 
     @property
     def rings(self) -> bool:

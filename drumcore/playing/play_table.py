@@ -5,6 +5,7 @@ so that an edit sends only what it changed. Players execute it and know nothing 
 """
 
 from drumcore.kit.values import Side, Width
+from drumcore.spaces.kinds import SpaceOfAKind
 from drumcore.treatments.kinds import PlayTreatment
 from drumcore.value import Value
 
@@ -171,7 +172,8 @@ class PlayChannel(Value):
     """`matrix[o][i]` is the gain from side i of the channel to side o of where it goes: the channel at place `into`, else
     `output`, or main when that is 0.
 
-    Before that what enters passes `treatments`, one after another; what leaves them is copied by `sends` too.
+    Before that what enters passes `treatments`, one after another, and then the `space`; what leaves them is copied by
+    `sends` too.
     """
 
     id: str
@@ -182,6 +184,7 @@ class PlayChannel(Value):
     treatments: tuple[PlayTreatment, ...] = ()
     into: int | None = None
     sends: tuple[PlaySend, ...] = ()
+    space: SpaceOfAKind | None = None
 
 
 class PlayOutput(Value):

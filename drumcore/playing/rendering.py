@@ -95,7 +95,7 @@ class _Renderer:
         self.striker = striker
         self.voices: list[_Voice] = []
         self.feeds = {feeds.piece: feeds.mics for feeds in self.head.feeds}
-        self.mixer = Mixer(table.head, block_frames)
+        self.mixer = Mixer(table.head, block_frames, sounds)
         self.scratch = np.zeros((2, block_frames), np.float32)
 
     @property

@@ -15,7 +15,9 @@ from drumcore.arrays import Samples
 from drumcore.kit.values import Side, Width
 from drumcore.playing.play_table import PlaySound
 from drumcore.recordings.reading import Audio, read_audio
+from drumcore.recordings.responses import read_response
 from drumcore.routing.pan import HALF_POWER
+from drumcore.spaces.kinds import Answer, Space, respond
 
 FULL_SCALE = float(2**23)
 
@@ -24,6 +26,10 @@ class Sounds(Protocol):
     """Where a player finds its sounds, cut as they play: planar float32 of shape (sides, frames)."""
 
     def get(self, sound: PlaySound, rate_hz: int) -> Samples: ...
+
+    def answer(self, space: Space, rate_hz: int) -> Answer:
+        """What a space answers. Raises Refusal where the response it needs is not there."""
+        ...
 
 
 def pitch_ratio(cents: float) -> float:
@@ -123,6 +129,9 @@ class FileSounds:
         self._budget = budget_bytes
         self._held: OrderedDict[tuple[PlaySound, int], Samples] = OrderedDict()
         self._bytes = 0
+
+    def answer(self, space: Space, rate_hz: int) -> Answer:
+        return respond(space, rate_hz, lambda content: read_response(self._locate(content), "The response"))
 
     def get(self, sound: PlaySound, rate_hz: int) -> Samples:
         """A sound as a take plays it. Raises Refusal where the file is gone or damaged."""

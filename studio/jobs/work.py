@@ -13,7 +13,7 @@ from studio.kits.versions import create_kit
 from studio.library.inbox import folder_in_inbox
 from studio.library.models import Session, StoredFile
 from studio.library.sessions import add_archive, add_file, read_kept_session
-from studio.library.store import place_of, store_file
+from studio.library.store import name_content, place_of, store_file
 
 
 @work_of_kind("read_session")
@@ -63,6 +63,8 @@ def open_kit_file(job: Job, progress: Progress) -> dict[str, Any]:
         for place in opened.recordings.values():
             stored = store_file(place, place.name)
             _measure_once(stored, place.name)
+        for content, place in opened.responses.items():
+            name_content(store_file(place, place.name), content)
         record = create_kit(opened.kit.name, opened.kit, "Opened from a kit file")
     finally:
         shutil.rmtree(folder, ignore_errors=True)
@@ -76,5 +78,4 @@ def _measure_once(stored: StoredFile, name: str) -> None:
         return
     measured = measure_file(place_of(stored), name)
     if isinstance(measured, Measured):
-        stored.content = measured.content
-        stored.save(update_fields=["content"])
+        name_content(stored, measured.content)

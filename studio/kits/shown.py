@@ -60,6 +60,7 @@ from drumcore.playing.play_table import PlayHead, PlayPiece
 from drumcore.routing.lanes import channel_width, mics_heard, outputs_of
 from drumcore.routing.reaching import silent_pieces
 from drumcore.routing.together import groups
+from drumcore.spaces.kinds import SpaceOfAKind
 from drumcore.touch.in_force import InForce, of_everything, of_input, of_piece, of_stroke
 from drumcore.touch.tracking import Harder, harder, most_level, stroke_tracking
 from drumcore.treatments.kinds import TreatmentOfAKind
@@ -181,6 +182,7 @@ class ChannelShown(BaseModel):
     may_enter: list[str]
     sends: list[Send]
     treatments: list[TreatmentOfAKind]
+    space: SpaceOfAKind | None
     feeds: list[Feed]
 
 
@@ -335,6 +337,7 @@ def _channel(routing: Routing, channel: Channel, width: Width, feeds: list[Feed]
         may_enter=list(may_enter(routing).get(channel.id, ())),
         sends=list(channel.sends),
         treatments=list(channel.treatments),
+        space=channel.space,
         feeds=feeds,
     )
 

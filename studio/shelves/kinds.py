@@ -8,6 +8,8 @@ from drumcore.demo.electronic_kits import ELECTRONIC_KITS, map_of
 from drumcore.kit.values import Curve, SavedMap
 from drumcore.notes.maps import STANDARD_NAME
 from drumcore.recordings.guidance import SavedReading
+from drumcore.spaces.kept import KeptSpace
+from drumcore.spaces.shipped import SHIPPED as SHIPPED_SPACES
 from drumcore.treatments.kept import KeptTreatments
 from drumcore.treatments.shipped import SHIPPED
 from drumcore.value import Value
@@ -46,4 +48,5 @@ READINGS = Kind("readings", "saved reading", SavedReading)
 TREATMENTS = Kind(
     "treatments", "treatment", KeptTreatments, lambda: (Shipped(one.id, one.name, one.kept) for one in SHIPPED)
 )
-KINDS = (MAPS, CURVES, READINGS, TREATMENTS)
+SPACES = Kind("spaces", "space", KeptSpace, lambda: (Shipped(one.id, one.name, one.kept) for one in SHIPPED_SPACES))
+KINDS = (MAPS, CURVES, READINGS, TREATMENTS, SPACES)

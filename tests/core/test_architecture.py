@@ -12,6 +12,7 @@ FLOORS = [
     "arrays",
     "value",
     "treatments",
+    "spaces",
     "kit",
     "touch",
     "layers",

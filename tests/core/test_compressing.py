@@ -116,11 +116,11 @@ def test_blocks_and_whole_are_the_same_and_nothing_loud_comes_of_silence(treatme
     assert np.abs(at_once.process(np.zeros((sides, 4096)))).max() < 1e-15
 
 
-def test_a_compressor_that_sleeps_lets_go_first(small_kit: Kit):
+def test_a_compressor_that_sleeps_lets_go_first(small_kit: Kit, sounds):
     """Silence between two strikes: its reduction dies away meanwhile, also where nothing of the first rings any more."""
     slow = HARD.but(threshold_db=-40.0, release_ms=300.0)
     kit = apply(small_kit, e.SetTreatment(channel="kick-channel", treatment=slow))
-    mixer = Mixer(compile_kit(kit).head, 4096)
+    mixer = Mixer(compile_kit(kit).head, 4096, sounds)
     place = next(n for n, c in enumerate(mixer.head.channels) if c.id == "kick-channel")
     mixer.begin()
     mixer.lanes[place].sound[:], mixer.lanes[place].heard = 0.5, True

@@ -76,10 +76,10 @@ def test_main_is_compressed_as_one_sound_not_lane_by_lane(small_kit: Kit, sounds
     assert np.nanmin(ratio[0]) < 0.2
 
 
-def test_main_rings_on_after_the_last_voice_and_then_the_mixer_rests(small_kit: Kit):
+def test_main_rings_on_after_the_last_voice_and_then_the_mixer_rests(small_kit: Kit, sounds):
     ringing = Eq(bands=(EqBand(kind=BandKind.PEAK, hz=100, gain_db=18.0, q=18.0),))
     kit = apply(small_kit, e.SetTreatment(channel=MAIN, treatment=ringing))
-    mixer = Mixer(compile_head(kit), 2048)
+    mixer = Mixer(compile_head(kit), 2048, sounds)
     assert not mixer.rings
     mixer.begin()
     lane = mixer.lanes[mixer.head.order[0]]

@@ -104,9 +104,9 @@ def test_a_treated_channel_is_its_sound_through_its_eq_and_rings_on_after_its_la
     assert plain.shape[1] <= last_voice + 16384
 
 
-def test_a_strip_that_would_ring_for_ever_is_ended_and_one_that_is_silent_sleeps(small_kit: Kit):
+def test_a_strip_that_would_ring_for_ever_is_ended_and_one_that_is_silent_sleeps(small_kit: Kit, sounds):
     kit = apply(small_kit, e.SetTreatment(channel="kick-channel", treatment=RINGING))
-    mixer = Mixer(compile_kit(kit).head, 16384)
+    mixer = Mixer(compile_kit(kit).head, 16384, sounds)
     mixer.process(16384)
     assert not mixer.rings
     place = next(n for n, c in enumerate(mixer.head.channels) if c.id == "kick-channel")

@@ -1172,6 +1172,79 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelves/spaces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every */
+        get: operations["spaces_list"];
+        put?: never;
+        /** Keep One */
+        post: operations["spaces_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/spaces/{kept_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Replace One */
+        put: operations["spaces_replace"];
+        post?: never;
+        /** Remove One */
+        delete: operations["spaces_remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/spaces/{kept_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate One
+         * @description A copy under a free name.
+         */
+        post: operations["spaces_duplicate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/spaces/{kept_id}/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rename One */
+        post: operations["spaces_rename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelves/treatments": {
         parameters: {
             query?: never;
@@ -1239,6 +1312,46 @@ export interface paths {
         put?: never;
         /** Rename One */
         post: operations["treatments_rename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spaces/responses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In Response
+         * @description Keep a response. What is answered as kept survives a crash.
+         */
+        post: operations["studio_library_spaces_bring_in_response"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spaces/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shown
+         * @description What is drawn of a space.
+         */
+        post: operations["studio_library_spaces_shown"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1349,6 +1462,17 @@ export interface components {
             version: number;
         };
         /**
+         * AllAsRecorded
+         * @description Let every microphone's recording of every piece in, as loud as it was recorded.
+         */
+        AllAsRecorded: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "all_as_recorded";
+        };
+        /**
          * ApplyMap
          * @description Give the kit a map's notes (None: the standard one). Strokes it does not place keep theirs where they are free.
          */
@@ -1447,6 +1571,16 @@ export interface components {
             why: string;
         };
         /**
+         * BandDecay
+         * @description How long an octave band takes to fall by 60 dB; None where it does not fall far enough to be read.
+         */
+        BandDecay: {
+            /** Hz */
+            hz: number;
+            /** Seconds */
+            seconds: number | null;
+        };
+        /**
          * BandKind
          * @enum {string}
          */
@@ -1534,6 +1668,16 @@ export interface components {
             ours: boolean;
             value: components["schemas"]["Curve"] | null;
         };
+        /** Card[KeptSpace] */
+        Card_KeptSpace_: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Ours */
+            ours: boolean;
+            value: components["schemas"]["KeptSpace"] | null;
+        };
         /** Card[KeptTreatments] */
         Card_KeptTreatments_: {
             /** Id */
@@ -1610,6 +1754,8 @@ export interface components {
             /** Sends */
             sends: components["schemas"]["Send"][];
             side: components["schemas"]["Side"];
+            /** Space */
+            space: (components["schemas"]["Hall"] | components["schemas"]["Echo"] | components["schemas"]["Response"]) | null;
             /** Treated */
             treated: boolean;
             /** Treatments */
@@ -1650,6 +1796,18 @@ export interface components {
              * @enum {string}
              */
             kind: "close_gaps";
+        };
+        /**
+         * CloseOnly
+         * @description Hear every piece by its own microphones alone; everything else keeps its level and is off. A piece that has none stays
+         *     as it is heard.
+         */
+        CloseOnly: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "close_only";
         };
         /**
          * Column
@@ -1870,6 +2028,55 @@ export interface components {
             piece: string;
         };
         /**
+         * Echo
+         * @description A repeat every `every_ms`, or every so many `beats` at a `tempo` in beats a minute. Each is `softer_db` softer than the
+         *     one before and `darker` octaves darker, and by `sides` to the left or to the right, one after the other.
+         */
+        Echo: {
+            /** Beats */
+            beats?: number | null;
+            /**
+             * Darker
+             * @default 0.5
+             */
+            darker?: number;
+            /**
+             * Every Ms
+             * @default 320
+             */
+            every_ms?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "echo";
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+            /**
+             * Repeats
+             * @default 5
+             */
+            repeats?: number;
+            /**
+             * Sides
+             * @default 0.5
+             */
+            sides?: number;
+            /**
+             * Softer Db
+             * @default 5
+             */
+            softer_db?: number;
+            /**
+             * Tempo
+             * @default 100
+             */
+            tempo?: number;
+        };
+        /**
          * EditAsked
          * @description `gesture` names a drag: its edits are undone together. `mark` names this one edit, so that it is made once though it
          *     may be asked for again.
@@ -1878,7 +2085,7 @@ export interface components {
             /** Base Version */
             base_version: number;
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /**
              * Gesture
              * @default
@@ -2128,6 +2335,39 @@ export interface components {
          * @enum {string}
          */
         FindingLevel: "information" | "worth_a_look" | "wrong";
+        /**
+         * FirstSpaces
+         * @description What each space that is made begins with.
+         */
+        FirstSpaces: {
+            /**
+             * @default {
+             *       "beats": null,
+             *       "darker": 0.5,
+             *       "every_ms": 320,
+             *       "kind": "echo",
+             *       "on": true,
+             *       "repeats": 5,
+             *       "sides": 0.5,
+             *       "softer_db": 5,
+             *       "tempo": 100
+             *     }
+             */
+            echo?: components["schemas"]["Echo"];
+            /**
+             * @default {
+             *       "damping": 0.4,
+             *       "kind": "hall",
+             *       "length_s": 1.8,
+             *       "on": true,
+             *       "pre_delay_ms": 10,
+             *       "seed": 1,
+             *       "size_m": 18,
+             *       "width": 1
+             *     }
+             */
+            hall?: components["schemas"]["Hall"];
+        };
         /**
          * FirstTreatments
          * @description What each treatment begins with when it is switched on for the first time, and a band of an EQ.
@@ -2386,6 +2626,53 @@ export interface components {
             words?: components["schemas"]["LearnedWord"][];
         };
         /**
+         * Hall
+         * @description `length_s` is how long lows take to fall by 60 dB, `damping` how much sooner highs do; `size_m` is the length of the
+         *     room. `seed` draws another room of the same kind.
+         */
+        Hall: {
+            /**
+             * Damping
+             * @default 0.4
+             */
+            damping?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hall";
+            /**
+             * Length S
+             * @default 1.8
+             */
+            length_s?: number;
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+            /**
+             * Pre Delay Ms
+             * @default 10
+             */
+            pre_delay_ms?: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+            /**
+             * Size M
+             * @default 18
+             */
+            size_m?: number;
+            /**
+             * Width
+             * @default 1
+             */
+            width?: number;
+        };
+        /**
          * Hand
          * @enum {string}
          */
@@ -2598,6 +2885,19 @@ export interface components {
             total: number;
         };
         /**
+         * KeptSpace
+         * @description A space; `says` is what it is like, in a few words.
+         */
+        KeptSpace: {
+            /**
+             * Says
+             * @default
+             */
+            says?: string;
+            /** Space */
+            space: components["schemas"]["Hall"] | components["schemas"]["Echo"] | components["schemas"]["Response"];
+        };
+        /**
          * KeptTreatments
          * @description One stage or a whole chain; at most one of each kind. `says` is what it does, in a few words.
          */
@@ -2785,6 +3085,44 @@ export interface components {
             without_note: string[];
         };
         /**
+         * LetIn
+         * @description How much of a piece one of its microphones lets in: the first of its feeds comes to `level_db` and the others move by
+         *     as much. Not `on`, they keep their levels and are not heard. None leaves one as it is. One that entered nothing enters
+         *     where that microphone does.
+         */
+        LetIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "let_in";
+            /** Level Db */
+            level_db?: number | null;
+            /** Mic */
+            mic: string;
+            /** On */
+            on?: boolean | null;
+            /** Piece */
+            piece: string;
+        };
+        /**
+         * LetInto
+         * @description Let a piece in a microphone enter one channel, and no other; its level stays.
+         */
+        LetInto: {
+            /** Channel */
+            channel: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "let_into";
+            /** Mic */
+            mic: string;
+            /** Piece */
+            piece: string;
+        };
+        /**
          * LevelTakes
          * @description Trim every take to the median level of its layer, in one layer or (None) in all.
          */
@@ -2946,7 +3284,7 @@ export interface components {
         /** Mend */
         Mend: {
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /** Label */
             label: string;
         };
@@ -3222,6 +3560,12 @@ export interface components {
             /** Name */
             name: string;
             value: components["schemas"]["Curve"];
+        };
+        /** New[KeptSpace] */
+        New_KeptSpace_: {
+            /** Name */
+            name: string;
+            value: components["schemas"]["KeptSpace"];
         };
         /** New[KeptTreatments] */
         New_KeptTreatments_: {
@@ -3691,7 +4035,8 @@ export interface components {
          * @description `matrix[o][i]` is the gain from side i of the channel to side o of where it goes: the channel at place `into`, else
          *     `output`, or main when that is 0.
          *
-         *     Before that what enters passes `treatments`, one after another; what leaves them is copied by `sends` too.
+         *     Before that what enters passes `treatments`, one after another, and then the `space`; what leaves them is copied by
+         *     `sends` too.
          */
         PlayChannel: {
             /** Id */
@@ -3709,6 +4054,8 @@ export interface components {
              * @default []
              */
             sends?: components["schemas"]["PlaySend"][];
+            /** Space */
+            space?: (components["schemas"]["Hall"] | components["schemas"]["Echo"] | components["schemas"]["Response"]) | null;
             /**
              * Treatments
              * @default []
@@ -4390,6 +4737,13 @@ export interface components {
             turned: components["schemas"]["Side"] | null;
             width: components["schemas"]["Width"];
         };
+        Reflection: [
+            number,
+            number,
+            number,
+            number,
+            number
+        ];
         /** RemoveArticulation */
         RemoveArticulation: {
             /** Articulation */
@@ -4464,6 +4818,72 @@ export interface components {
         Renamed: {
             /** Name */
             name: string;
+        };
+        /**
+         * Response
+         * @description A response kept by the `content` of its file, `seconds` long; heard `length_s` of it (None: all), after a pre-delay.
+         */
+        Response: {
+            /** Content */
+            content: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "response";
+            /** Length S */
+            length_s?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+            /**
+             * Pre Delay Ms
+             * @default 0
+             */
+            pre_delay_ms?: number;
+            /** Seconds */
+            seconds: number;
+            /**
+             * Sides
+             * @enum {integer}
+             */
+            sides: 1 | 2 | 4;
+        };
+        /**
+         * ResponseKept
+         * @description A response that was brought in, as a space; `said` is what is worth knowing of it.
+         */
+        ResponseKept: {
+            /** Said */
+            said: string;
+            space: components["schemas"]["Response"];
+        };
+        /**
+         * RoomShown
+         * @description A hall seen from above, in metres: its length and breadth, where source and listener stand, and its first reflections,
+         *     each with where its image stands from who listens.
+         */
+        RoomShown: {
+            /** Breadth M */
+            breadth_m: number;
+            /** Length M */
+            length_m: number;
+            /** Listener */
+            listener: [
+                number,
+                number
+            ];
+            /** Reflections */
+            reflections: components["schemas"]["Reflection"][];
+            /** Source */
+            source: [
+                number,
+                number
+            ];
         };
         /** RoutingPlan */
         RoutingPlan: {
@@ -4551,6 +4971,7 @@ export interface components {
             rates_hz: number[];
             /** Recording Suffixes */
             recording_suffixes: string[];
+            spaces: components["schemas"]["FirstSpaces"];
             straight: components["schemas"]["Curve"];
             teaching: components["schemas"]["Teaching"];
             treatments: components["schemas"]["FirstTreatments"];
@@ -4951,6 +5372,21 @@ export interface components {
             stopped: string;
         };
         /**
+         * SetSpace
+         * @description Hear a bus through a space, behind its treatments; None lets its sound pass.
+         */
+        SetSpace: {
+            /** Bus */
+            bus: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_space";
+            /** Space */
+            space: (components["schemas"]["Hall"] | components["schemas"]["Echo"] | components["schemas"]["Response"]) | null;
+        };
+        /**
          * SetTracking
          * @description How strength moves a piece's level, brightness and attack; None leaves one as it is.
          *
@@ -5040,7 +5476,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
+            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5093,6 +5529,31 @@ export interface components {
              * @enum {string}
              */
             kind: "sort_layers";
+        };
+        /** SpaceAsked */
+        SpaceAsked: {
+            /**
+             * Rate Hz
+             * @enum {integer}
+             */
+            rate_hz: 44100 | 48000 | 96000;
+            /** Space */
+            space: components["schemas"]["Hall"] | components["schemas"]["Echo"] | components["schemas"]["Response"];
+        };
+        /**
+         * SpaceShown
+         * @description `decay` is what was measured of the answer, `says_s` what a hall's values say of the same bands.
+         */
+        SpaceShown: {
+            /** Decay */
+            decay: components["schemas"]["BandDecay"][];
+            /** Outline Db */
+            outline_db: number[][];
+            room: components["schemas"]["RoomShown"] | null;
+            /** Says S */
+            says_s: number[];
+            /** Seconds */
+            seconds: number;
         };
         /** SplitByLoudness */
         SplitByLoudness: {
@@ -7436,6 +7897,144 @@ export interface operations {
             };
         };
     };
+    spaces_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_KeptSpace_"][];
+                };
+            };
+        };
+    };
+    spaces_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["New_KeptSpace_"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_KeptSpace_"];
+                };
+            };
+        };
+    };
+    spaces_replace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptSpace"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_KeptSpace_"];
+                };
+            };
+        };
+    };
+    spaces_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    spaces_duplicate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_KeptSpace_"];
+                };
+            };
+        };
+    };
+    spaces_rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renamed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_KeptSpace_"];
+                };
+            };
+        };
+    };
     treatments_list: {
         parameters: {
             query?: never;
@@ -7570,6 +8169,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Card_KeptTreatments_"];
+                };
+            };
+        };
+    };
+    studio_library_spaces_bring_in_response: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResponseKept"];
+                };
+            };
+        };
+    };
+    studio_library_spaces_shown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpaceAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceShown"];
                 };
             };
         };

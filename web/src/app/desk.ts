@@ -10,7 +10,7 @@ import { hearBefore } from './before';
 import { useKit } from './kitStore';
 import { allLanesOf, lanesOf } from './lanes';
 
-export type Part = Partial<Pick<Channel, 'level_db' | 'pan' | 'muted' | 'treated' | 'treatments' | 'sends'>>;
+export type Part = Partial<Pick<Channel, 'level_db' | 'pan' | 'muted' | 'treated' | 'treatments' | 'sends' | 'space'>>;
 
 export const useDesk = create<{ turned: Record<string, Part> }>(() => ({ turned: {} }));
 

@@ -78,5 +78,6 @@ export function compileChannel(channel: Channel, { outputs, places, treated, rat
       return { into, matrix: scaled(panMatrix(channel.width, 'stereo', early ? 0 : channel.pan), sent) };
     }),
     treatments: treated && channel.treated ? compileTreatments(channel.treatments, rate) : [],
+    space: channel.space?.on ? channel.space : null,
   };
 }

@@ -1,8 +1,11 @@
 /**
- * The channels and outputs of a play table as audio nodes: channel → its strip → a matrix a way: main, an output, buses.
+ * The channels and outputs of a play table as audio nodes: channel → its strip → its space → a matrix a way: main, an
+ * output, buses.
  * Nothing here knows what a channel carries; every gain comes compiled in the table.
  */
 import type { PlayChannel, PlayHead } from '../api/calls';
+import { Answers } from './answers';
+import { Space } from './space';
 import { Strip, stripsAreReady } from './strip';
 import { openWays, type Ways } from './ways';
 
@@ -83,7 +86,7 @@ class Way {
   }
 }
 
-/** One channel: an input of its width, its strip, the way it goes, and one for every bus it is sent into. */
+/** One channel: an input of its width, its strip and space, the way it goes, and one for every bus it is sent into. */
 class Lane {
   readonly input: GainNode;
   readonly way: Way;
@@ -91,6 +94,7 @@ class Lane {
   readonly sends = new Map<string, Way>();
   private splitter: ChannelSplitterNode;
   private strip: Strip | null = null;
+  private space: Space | null = null;
   /** What the strip was told last: every edit of a kit comes by here, and few are about this channel. */
   private told = '';
 
@@ -98,12 +102,14 @@ class Lane {
     private context: BaseAudioContext,
     public channel: PlayChannel,
     heard: boolean,
+    private answers: Answers,
   ) {
     const sides = sidesOf(channel.width);
     this.input = sized(context, sides);
     this.splitter = new ChannelSplitterNode(context, { numberOfOutputs: sides });
     this.input.connect(this.splitter);
     this.treat(channel, true);
+    this.place(channel, true);
     this.way = new Way(context, this.splitter, channel.matrix, heard);
   }
 
@@ -120,16 +126,32 @@ class Lane {
     if (this.strip) this.strip.update(treatments);
     else if (treatments.length && stripsAreReady(this.context)) {
       this.strip = new Strip(this.context, sidesOf(channel.width), beginning ? treatments : []);
+      const next = this.space?.input ?? this.splitter;
       this.input.connect(this.strip.node);
-      this.input.disconnect(this.splitter);
-      this.strip.node.connect(this.splitter);
+      this.input.disconnect(next);
+      this.strip.node.connect(next);
       if (!beginning) this.strip.update(treatments);
     }
     if (this.strip) this.told = now;
   }
 
+  /** Its space from now on; it is put in when it is first wanted, and lets sound pass where there is none. */
+  private place(channel: PlayChannel, beginning: boolean) {
+    const space = channel.space ?? null;
+    if (!space && !this.space) return;
+    if (!this.space) {
+      this.space = new Space(this.context, this.answers);
+      const last = this.strip?.node ?? this.input;
+      last.connect(this.space.input);
+      last.disconnect(this.splitter);
+      this.space.output.connect(this.splitter);
+    }
+    this.space.set(space, beginning);
+  }
+
   dispose() {
     this.way.leaving.disconnect();
+    this.space?.dispose();
     for (const send of this.sends.values()) send.dispose();
     this.input.disconnect();
     this.strip?.dispose();
@@ -143,6 +165,7 @@ class Lane {
   follow(channel: PlayChannel, goesInto: string | null, sends: readonly Sent[], heard: (to: string | null) => boolean) {
     this.channel = channel;
     this.treat(channel, false);
+    this.place(channel, false);
     this.way.follow(channel.matrix, heard(goesInto));
     for (const { bus, matrix } of sends) {
       const way = this.sends.get(bus);
@@ -175,8 +198,9 @@ export class Graph {
   constructor(
     private context: BaseAudioContext,
     private head: PlayHead,
+    private answers = new Answers(context),
   ) {
-    this.main = new Lane(context, head.main, true);
+    this.main = new Lane(context, head.main, true, answers);
     this.update(head);
   }
 
@@ -194,7 +218,7 @@ export class Graph {
     }
     if (!this.main.fits(head.main)) {
       this.main.dispose();
-      this.main = new Lane(this.context, head.main, true);
+      this.main = new Lane(this.context, head.main, true, this.answers);
     }
     this.main.follow(head.main, null, [], () => true);
     this.main.way.to(this.outputs.get(head.main.output));
@@ -208,7 +232,7 @@ export class Graph {
       const known = this.lanes.get(channel.id);
       if (known?.fits(channel)) return known;
       known?.dispose();
-      const made = new Lane(this.context, channel, this.open(channel.id, this.busAt(channel.into)));
+      const made = new Lane(this.context, channel, this.open(channel.id, this.busAt(channel.into)), this.answers);
       this.lanes.set(channel.id, made);
       return made;
     });

@@ -117,7 +117,7 @@ export class Player {
   update(head: PlayHead, pieces: Iterable<PlayPiece>, changed: PlayPiece[]) {
     this.striker.table = tableOf(head, pieces);
     this.graph.update(this.heardHead(head));
-    this.voices.follow(head);
+    this.voices.follow(this.letIn(head));
     this.listen();
     this.sounds.want(changed);
   }
@@ -176,6 +176,23 @@ export class Player {
     this.graph.solo(channels);
   }
 
+  private micsSoloed: ReadonlySet<string> = new Set();
+
+  /** Hear what these microphones let in alone, or all for none, from the next strike on. It is listening: nothing of the kit knows. */
+  soloMics(mics: ReadonlySet<string>) {
+    this.micsSoloed = mics;
+    this.voices.follow(this.letIn(this.striker.table.head));
+  }
+
+  private letIn(head: PlayHead): PlayHead {
+    if (!this.micsSoloed.size) return head;
+    const feeds = head.feeds.map(({ piece, mics }) => {
+      const names = this.micsOf(piece);
+      return { piece, mics: mics.map((feed, place) => (this.micsSoloed.has(names[place] ?? '') ? feed : [])) };
+    });
+    return { ...head, feeds };
+  }
+
   /** Load these pieces before the others. */
   showing(pieceId: string | null) {
     const piece = pieceId ? this.striker.table.pieces.get(pieceId) : undefined;
@@ -227,6 +244,12 @@ export class Player {
       : this.striker.strikeArticulation(articulation, velocity);
     this.striker.repeating = false;
     this.sound(source, null, velocity, found, when, this.micAlone(articulation));
+  }
+
+  /** An articulation struck directly and heard through one microphone alone. */
+  strikeThrough(source: string, articulation: string, velocity: number, mic: string) {
+    const found = this.striker.strikeArticulation(articulation, velocity);
+    this.sound(source, null, velocity, found, 0, this.micAlone(articulation, mic));
   }
 
   /** One take by itself, at a velocity of its layer, past the order; through one microphone or all. */

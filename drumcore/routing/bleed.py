@@ -1,0 +1,22 @@
+"""How a piece is heard in a microphone: the feeds of the two, and where what nobody let in yet would enter."""
+
+from collections import Counter
+
+from drumcore.kit.values import Feed, Kit, Piece, Routing
+from drumcore.refusals import Refusal
+from drumcore.routing.lanes import own_channel
+
+
+def feeds_of_pair(routing: Routing, piece: str, mic: str) -> tuple[Feed, ...]:
+    return tuple(feed for feed in routing.feeds if feed.piece == piece and feed.mic == mic)
+
+
+def entrance(kit: Kit, piece: Piece, mic: str) -> str:
+    """The channel a microphone enters by most of its feeds, else the piece's own. Raises Refusal where there is neither."""
+    entered = Counter(feed.channel for feed in kit.routing.feeds if feed.mic == mic)
+    if entered:
+        return entered.most_common(1)[0][0]
+    own = own_channel(kit, piece)
+    if own is None:
+        raise Refusal(f"There is no channel that {piece.name} could enter; make its pieces again under Recordings.")
+    return own.id

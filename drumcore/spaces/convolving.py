@@ -1,0 +1,59 @@
+"""A space at work: what enters convolved with its answer, block by block.
+
+Uniformly partitioned convolution, overlap-save, with partitions as long as a block, so that nothing is delayed and memory
+depends on the answer alone (T. G. Stockham, "High-speed convolution and correlation", AFIPS 1966). Double precision.
+"""
+
+from collections import deque
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.fft import irfft, rfft
+
+from drumcore.arrays import Floats
+from drumcore.spaces.kinds import Answer
+
+Spectra = NDArray[np.complex128]
+
+# By how many channels an answer has: from which side to which each leads.
+_LEADS = {1: ((0, 0, 0), (0, 1, 1)), 2: ((0, 0, 0), (1, 1, 1)), 4: ((0, 0, 0), (1, 0, 1), (2, 1, 0), (3, 1, 1))}
+_MIDDLE_LEADS = ((0, 0, 0), (1, 0, 1))
+
+
+class Convolving:
+    """One bus through its space. Two sides in and out; blocks of `block_frames`, of which only the last may be shorter."""
+
+    def __init__(self, answer: Answer, block_frames: int) -> None:
+        self._block, self._middle = block_frames, answer.middle
+        count = -(-answer.samples.shape[1] // block_frames)
+        padded = np.zeros((len(answer.samples), count * block_frames))
+        padded[:, : answer.samples.shape[1]] = answer.samples
+        parts = padded.reshape(len(padded), count, block_frames)
+        self._parts: Spectra = rfft(parts, 2 * block_frames, axis=2)
+        self._leads = _MIDDLE_LEADS if answer.middle else _LEADS[len(answer.samples)]
+        self._before = np.zeros((1 if answer.middle else 2, block_frames))
+        # The spectra of what entered, the last first; None where that was silent.
+        self._entered: deque[Spectra | None] = deque([None] * count, maxlen=count)
+
+    @property
+    def silent(self) -> bool:
+        """Whether all that entered has been answered."""
+        return all(each is None for each in self._entered)
+
+    def process(self, sound: Floats, into: Floats) -> None:
+        """The next frames, of shape (2, frames), answered in place of `into`, which may be `sound` itself."""
+        frames = sound.shape[1]
+        entering = sound.mean(axis=0, keepdims=True) if self._middle else sound
+        now = np.zeros((len(self._before), self._block))
+        now[:, :frames] = entering
+        heard = bool(now.any() or self._before.any())
+        both = np.concatenate([self._before, now], axis=1)
+        self._before = now
+        self._entered.appendleft(rfft(both, axis=1) if heard else None)
+        added = np.zeros((2, self._block + 1), np.complex128)
+        for place, spectra in enumerate(self._entered):
+            if spectra is None:
+                continue
+            for channel, side, to in self._leads:
+                added[to] += spectra[side] * self._parts[channel, place]
+        into[:] = irfft(added, axis=1)[:, self._block : self._block + frames]

@@ -1,0 +1,43 @@
+"""The kinds of space there are. A new kind is a file beside this one and a line in `Space`, `respond` and the sketches."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Annotated
+
+import numpy as np
+from pydantic import Field
+
+from drumcore.arrays import Samples
+from drumcore.spaces import brought, echo, hall
+from drumcore.spaces.brought import LONGEST_S, Brought, Response
+from drumcore.spaces.echo import Echo
+from drumcore.spaces.hall import Hall
+
+Space = Hall | Echo | Response
+"""What a bus may be heard through."""
+SpaceOfAKind = Annotated[Space, Field(discriminator="kind")]
+
+FindResponse = Callable[[str], Brought]
+"""The response of a content. Raises Refusal where it is not there any more."""
+
+
+@dataclass(frozen=True)
+class Answer:
+    """What a space answers to one frame: float32 of shape (1, 2 or 4, frames). `middle`: it is entered by the mean of both
+    sides and answers on two; else one answers each side alike, two each its own, four each on both."""
+
+    samples: Samples
+    middle: bool
+
+
+def respond(space: Space, rate_hz: int, find: FindResponse) -> Answer:
+    """A space's answer at a rate. Of unit energy: what enters leaves as loud as it was, in the mean over its sides."""
+    if isinstance(space, Hall):
+        made = hall.respond(space, rate_hz, LONGEST_S)
+    elif isinstance(space, Echo):
+        made = echo.respond(space, rate_hz, LONGEST_S)
+    else:
+        made = brought.respond(space, find(space.content), rate_hz, LONGEST_S)
+    heard = len(made) if len(made) < 4 else 2
+    energy = float(np.sum(made**2)) / heard
+    return Answer(np.asarray(made / np.sqrt(energy), np.float32), middle=not isinstance(space, Response))

@@ -1,0 +1,123 @@
+/**
+ * A bus's space: sound convolved with what the space answers. Another answer comes in over the one before, which rings on
+ * under it; none is ever swapped, because that clicks.
+ */
+import type { Answer, Answers, PlaySpace } from './answers';
+import { unplug } from './unplug';
+
+const FADE_S = 0.12;
+const AGAIN_MS = 1000;
+
+/** One answer at work, and how much of it is heard. */
+class Branch {
+  private entering: GainNode;
+  private convolver: ConvolverNode;
+  private heard: GainNode;
+
+  constructor(
+    private context: BaseAudioContext,
+    private from: AudioNode,
+    { buffer, middle }: Answer,
+    target: AudioNode,
+    faded: boolean,
+  ) {
+    this.entering = new GainNode(context, {
+      channelCount: middle ? 1 : 2,
+      channelCountMode: 'explicit',
+      channelInterpretation: 'speakers',
+    });
+    // Normalised by the core; said before the answer is put in.
+    this.convolver = new ConvolverNode(context, { disableNormalization: true, buffer });
+    this.heard = new GainNode(context, { gain: faded ? 0 : 1, channelCount: 2, channelCountMode: 'explicit' });
+    from.connect(this.entering).connect(this.convolver).connect(this.heard).connect(target);
+    if (faded) this.fade(1);
+  }
+
+  private fade(to: number) {
+    const now = this.context.currentTime;
+    this.heard.gain.cancelScheduledValues(now);
+    this.heard.gain.setValueAtTime(1 - to, now);
+    this.heard.gain.linearRampToValueAtTime(to, now + FADE_S);
+  }
+
+  /** Fade under what comes now, and go. */
+  leave() {
+    this.fade(0);
+    setTimeout(() => this.dispose(), 3000 * FADE_S);
+  }
+
+  dispose() {
+    unplug(this.from, this.entering);
+    this.convolver.disconnect();
+    this.heard.disconnect();
+  }
+}
+
+export class Space {
+  readonly input: GainNode;
+  readonly output: GainNode;
+  /** What passes while there is no space. */
+  private past: GainNode;
+  private now: Branch | null = null;
+  private wanted: PlaySpace | null = null;
+  private told = '';
+  /** Of which space the answer is that is heard. */
+  private heardOf: PlaySpace | null = null;
+  private loading = false;
+  private gone = false;
+
+  constructor(
+    private context: BaseAudioContext,
+    private answers: Answers,
+  ) {
+    const both = { channelCount: 2, channelCountMode: 'explicit', channelInterpretation: 'speakers' } as const;
+    this.input = new GainNode(context, both);
+    this.output = new GainNode(context, both);
+    this.past = new GainNode(context, both);
+    this.input.connect(this.past).connect(this.output);
+  }
+
+  /** The space from now on; null lets sound pass. `beginning`: nothing sounds yet, and nothing need fade. */
+  set(space: PlaySpace | null, beginning: boolean) {
+    const told = JSON.stringify(space);
+    if (told === this.told) return;
+    this.told = told;
+    this.wanted = space;
+    if (beginning) this.past.gain.value = space ? 0 : 1;
+    else this.past.gain.setTargetAtTime(space ? 0 : 1, this.context.currentTime, FADE_S / 4);
+    const known = space && this.answers.known(space);
+    if (!space || known) this.hear(space, known ?? null, beginning);
+    else void this.load();
+  }
+
+  private hear(space: PlaySpace | null, answer: Answer | null, beginning: boolean) {
+    if (space && space === this.heardOf) return;
+    this.heardOf = space;
+    this.now?.leave();
+    this.now = answer && new Branch(this.context, this.input, answer, this.output, !beginning);
+  }
+
+  /** One is asked for at a time; what was wanted last comes next. */
+  private async load() {
+    if (this.loading) return;
+    this.loading = true;
+    while (this.wanted && !this.gone) {
+      const asked = this.wanted;
+      const answer = await this.answers.load(asked).catch(() => null);
+      if (this.gone) break;
+      if (answer && (this.wanted === asked || !this.now)) this.hear(asked, answer, false);
+      if (answer && this.wanted === asked) break;
+      // A studio that is away comes back.
+      if (!answer) await new Promise((resolve) => setTimeout(resolve, AGAIN_MS));
+    }
+    this.loading = false;
+  }
+
+  dispose() {
+    this.gone = true;
+    this.now?.dispose();
+    this.input.disconnect();
+    this.past.disconnect();
+    this.output.disconnect();
+  }
+}

@@ -1,0 +1,136 @@
+/** One cell of bleed: how much of a piece a microphone lets in. Dragged up and down, nudged, typed, switched off and on. */
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
+import { minus } from '../../../app/format';
+import { useKit } from '../../../app/kitStore';
+import { law } from '../../../ui/Fader';
+import { newGesture } from '../../../ui/gestures';
+import { useHeld } from '../../../ui/held';
+import { nudged } from '../../../ui/nudging';
+import { type Cell, drawn } from './cells';
+
+const [LEAST, MOST] = [law.from(0), law.from(1)];
+/** As far as a hand goes for the whole range. */
+const TRAVEL_PX = 160;
+const RAMP = ['var(--v1)', 'var(--v2)', 'var(--v3)', 'var(--v4)', 'var(--v5)', 'var(--v6)'];
+
+interface CellProps {
+  cell: Cell;
+  name: string;
+  /** It is the one of its row that Tab stops at. */
+  stop: boolean;
+  chosen: boolean;
+  muted: boolean;
+  onChoose: () => void;
+  /** Go to the next of the row, or to the row above or below. */
+  onGo: (sideways: number, down: number) => void;
+}
+
+export function CellSlider({ cell, name, stop, chosen, muted, onChoose, onGo }: CellProps) {
+  const edit = useKit((s) => s.edit);
+  const { held, hold, grip, letGo } = useHeld<number>(cell.level_db);
+  const [typing, setTyping] = useState<string | null>(null);
+  const from = useRef<{ y: number; place: number; gesture: string } | null>(null);
+  const { piece, mic } = cell;
+  const at = held ?? cell.level_db;
+  const send = (level_db: number, gesture: string) => {
+    const rounded = Math.max(LEAST, Math.min(MOST, Math.round(level_db * 10) / 10));
+    hold(rounded);
+    void edit({ kind: 'let_in', piece, mic, level_db: rounded, on: true }, gesture);
+  };
+  const toggle = () => void edit({ kind: 'let_in', piece, mic, on: !cell.on });
+  const key = (event: KeyboardEvent) => {
+    if (event.altKey || event.metaKey) return;
+    const sideways = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
+    const down = event.ctrlKey ? (event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0) : 0;
+    const next = event.ctrlKey ? null : nudged(event.key, at, { least: LEAST, most: MOST, step: 0.5, page: 3 });
+    if (sideways || down) onGo(sideways, down);
+    else if (event.key === ' ' || event.key === 'Enter') toggle();
+    else if (next !== null) send(next, newGesture('cell'));
+    else if (/^[0-9.−-]$/.test(event.key)) setTyping(event.key);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  const finish = () => {
+    const number = Number((typing ?? '').replace('−', '-'));
+    if (typing?.trim() && Number.isFinite(number)) send(number, newGesture('cell'));
+    setTyping(null);
+  };
+  const drag = (event: PointerEvent) => {
+    if (!from.current) return;
+    const place = from.current.place + (from.current.y - event.clientY) / TRAVEL_PX;
+    if (Math.abs(from.current.y - event.clientY) > 2) send(law.from(Math.max(0, Math.min(1, place))), from.current.gesture);
+  };
+  const drop = () => {
+    from.current = null;
+    letGo();
+  };
+  const on = cell.on || held !== null;
+  const share = drawn({ ...cell, level_db: at }, law);
+  const figure = minus(`${Number(at.toFixed(1))}`);
+  return (
+    <div className="relative">
+      <div
+        role="slider"
+        tabIndex={stop ? 0 : -1}
+        aria-label={name}
+        aria-orientation="vertical"
+        aria-valuemin={LEAST}
+        aria-valuemax={MOST}
+        aria-valuenow={at}
+        aria-valuetext={`${on ? '' : 'off, kept at '}${figure} dB${cell.own ? ', its own microphone' : ''}${muted ? ', microphone muted' : ''}`}
+        data-cell={`${piece} ${mic}`}
+        data-on={on}
+        className={`relative h-[34px] cursor-ns-resize touch-none overflow-hidden rounded-[6px] ${
+          on ? 'bg-card' : 'bg-sunk'
+        } ${cell.own ? 'border-[1.5px] border-ink' : 'border border-line'} ${
+          chosen ? 'outline-2 outline-offset-1 outline-plum outline-solid' : ''
+        } ${muted ? 'opacity-45' : ''}`}
+        onFocus={onChoose}
+        onPointerDown={(event) => {
+          if (event.button !== 0) return;
+          event.currentTarget.setPointerCapture(event.pointerId);
+          event.currentTarget.focus();
+          from.current = { y: event.clientY, place: share, gesture: newGesture('cell') };
+          grip();
+        }}
+        onPointerMove={drag}
+        onPointerUp={drop}
+        onPointerCancel={drop}
+        onDoubleClick={toggle}
+        onKeyDown={key}
+      >
+        {on && (
+          <span
+            className="absolute inset-x-0 bottom-0"
+            style={{ height: `${share * 100}%`, background: RAMP[Math.min(5, Math.floor(share * 6))] }}
+          />
+        )}
+        <span
+          className={`num absolute top-[1px] right-[3px] text-[11px] leading-4 ${
+            on ? 'rounded-[3px] bg-card/85 px-[2px] text-ink' : 'text-soft'
+          }`}
+          aria-hidden="true"
+        >
+          {on ? figure : 'off'}
+        </span>
+      </div>
+      {typing !== null && (
+        <input
+          // biome-ignore lint/a11y/noAutofocus: typing on the cell moves the text here
+          autoFocus
+          aria-label={`${name}, typed`}
+          className="num absolute inset-0 z-10 w-full rounded border border-edge bg-card px-1 text-right text-ink"
+          value={typing}
+          onChange={(event) => setTyping(event.target.value)}
+          onBlur={finish}
+          onKeyDown={(event) => {
+            event.stopPropagation();
+            if (event.key === 'Enter') finish();
+            if (event.key === 'Escape') setTyping(null);
+          }}
+        />
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,57 @@
+/** How every piece is heard in every microphone, read from what feeds channels; and where the keys go among them. */
+import type { KitState, Piece } from '../../../api/calls';
+
+export interface Cell {
+  piece: string;
+  mic: string;
+  /** It is one of the piece's own microphones. */
+  own: boolean;
+  /** Its feeds, the first of which names its level; none, where nothing was ever let in. */
+  level_db: number;
+  on: boolean;
+  channels: string[];
+}
+
+const key = (piece: string, mic: string) => `${piece}\n${mic}`;
+
+/** The cells there is a recording for, by piece and then by microphone. */
+export function cellsOf(kit: KitState, pieces: Iterable<Piece>): Map<string, Map<string, Cell>> {
+  const fed = new Map<string, { level_db: number; on: boolean; channels: string[] }>();
+  for (const channel of kit.head.channels) {
+    for (const { piece, mic, level_db, on } of channel.feeds) {
+      const known = fed.get(key(piece, mic));
+      if (known) {
+        known.channels.push(channel.id);
+        known.on ||= on;
+      } else fed.set(key(piece, mic), { level_db, on, channels: [channel.id] });
+    }
+  }
+  return new Map(
+    [...pieces].map((piece) => [
+      piece.id,
+      new Map(
+        piece.heard_by.map((mic) => {
+          const of = fed.get(key(piece.id, mic)) ?? { level_db: 0, on: false, channels: [] };
+          return [mic, { piece: piece.id, mic, own: piece.own_mics.includes(mic), ...of }];
+        }),
+      ),
+    ]),
+  );
+}
+
+/** The microphones that recorded anything, in the kit's order. */
+export const micsHeard = (kit: KitState, pieces: Iterable<Piece>) => {
+  const heard = new Set([...pieces].flatMap((piece) => piece.heard_by));
+  return kit.head.mics.filter((mic) => heard.has(mic.id));
+};
+
+/** The next of a row that has a recording, to a side; null at its end. */
+export function besides(row: ReadonlyMap<string, Cell>, mics: readonly string[], from: string, by: 1 | -1) {
+  for (let at = mics.indexOf(from) + by; at >= 0 && at < mics.length; at += by) {
+    if (row.has(mics[at] as string)) return mics[at] as string;
+  }
+  return null;
+}
+
+/** How loud a cell is drawn, 0 to 1. */
+export const drawn = (cell: Cell, law: { to: (db: number) => number }) => Math.max(0, Math.min(1, law.to(cell.level_db)));
