@@ -7,9 +7,12 @@ from pathlib import Path
 
 from django.conf import settings
 
+from drumcore.demo.buses import shared
 from drumcore.demo.files import DEMO_VERSION, write_demo
+from drumcore.demo.recordist import BOATHOUSE
 from drumcore.edits.building import free_name
 from drumcore.edits.of_pieces import BuildPieces
+from drumcore.edits.values import Several
 from drumcore.formats.midi import read_midi
 from drumcore.recordings.gathering import files_under
 from studio.kits.models import KitRecord
@@ -58,5 +61,6 @@ def _keep_kit(root: Path) -> KitRecord:
     os.sync()
     keep_names(session, [file for file in came if file])
     reading = read_kept_session(session, lambda done, total: None)
-    edit = BuildPieces(mics=reading.mics, pieces=reading.pieces)
-    return make_edit(record.id, record.current, edit)[2]
+    build = BuildPieces(mics=reading.mics, pieces=reading.pieces)
+    edits = (build, *(shared() if root.name == BOATHOUSE else ()))
+    return make_edit(record.id, record.current, Several(said="Build pieces", edits=edits))[2]

@@ -6,7 +6,7 @@ from drumcore.demo.grooves import demo_grooves
 from drumcore.demo.recordist import write_sessions
 from drumcore.formats.midi import write_midi
 
-DEMO_VERSION = 2
+DEMO_VERSION = 3
 """Goes up when the recordings are made anew; a studio that has an older demo gets the newer one beside it."""
 
 

@@ -92,13 +92,13 @@ def _boathouse_strokes() -> Iterator[Stroke]:
         yield Stroke(f"Hats {name}", stroke, "hats", (room.HAT, *far), repeats, _plain(voice), hands=True, gain=0.5)
     pedal = _plain(voices.PEDAL_HAT, softer=0.8)
     yield Stroke("Hats pedal", "hat_pedal", "hats", (room.HAT, *far), (3,) * 3, pedal, gain=0.3)
-    toms = (
-        ("Rack tom", "rack_tom", voices.RACK_TOM, room.RACK_TOM_MIC),
-        ("Mid tom", "mid_tom", voices.MID_TOM, room.MID_TOM_MIC),
-        ("Floor tom", "floor_tom", voices.FLOOR_TOM, room.FLOOR_TOM_MIC),
+    toms: tuple[tuple[str, str, Voice, tuple[Stand, ...]], ...] = (
+        ("Rack tom", "rack_tom", voices.RACK_TOM, (room.RACK_TOM_MIC, *far, room.SNARE_TOP)),
+        ("Mid tom", "mid_tom", voices.MID_TOM, (room.MID_TOM_MIC, *far, room.SNARE_TOP)),
+        ("Floor tom", "floor_tom", voices.FLOOR_TOM, (room.FLOOR_TOM_MIC, *far)),
     )
-    for name, prefix, drum, mic in toms:
-        yield Stroke(f"{name} centre", prefix, name.lower(), (mic, *far), (3,) * 4, _plain(drum), gain=1.65)
+    for name, prefix, drum, stands in toms:
+        yield Stroke(f"{name} centre", prefix, name.lower(), stands, (3,) * 4, _plain(drum), gain=1.65)
     for name, prefix, plate in (
         ("Crash left", "crash_left", voices.CRASH_LEFT),
         ("Crash right", "crash_right", voices.CRASH_RIGHT),

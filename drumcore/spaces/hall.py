@@ -42,7 +42,7 @@ class Hall(Value):
     seed: Annotated[int, Field(ge=0, le=9999)] = 1
 
 
-class Reflection(NamedTuple):
+class Reflection(Value):
     """One of the first reflections: when it comes after the sound itself in ms, how loud in dB against that, from which
     side (−1 to 1), and where its image stands, in metres before and to the right of who listens."""
 
@@ -88,8 +88,10 @@ def reflections(hall: Hall) -> list[Reflection]:
         after = float(distance - direct) / SOUND_M_A_S
         level = 20.0 * math.log10(direct / distance) - 60.0 * after / hall.length_s
         side = float(y) / max(math.hypot(x, y), 1e-9)
-        found.append(Reflection(1000.0 * after, level, side, float(-x), float(y)))
-    return sorted(found)
+        found.append(
+            Reflection(after_ms=1000.0 * after, level_db=level, side=side, before_m=float(-x), right_m=float(y))
+        )
+    return sorted(found, key=lambda one: one.after_ms)
 
 
 def _images(room: Room) -> Floats:

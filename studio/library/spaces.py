@@ -56,14 +56,21 @@ class SpaceAsked(Schema):
     rate_hz: Rate
 
 
+class Place(Schema):
+    """From a corner of the room, in metres."""
+
+    along_m: float
+    across_m: float
+
+
 class RoomShown(Schema):
     """A hall seen from above, in metres: its length and breadth, where source and listener stand, and its first reflections,
     each with where its image stands from who listens."""
 
     length_m: float
     breadth_m: float
-    source: tuple[float, float]
-    listener: tuple[float, float]
+    source: Place
+    listener: Place
     reflections: list[Reflection]
 
 
@@ -96,8 +103,8 @@ def _room_shown(hall: Hall, room: Room) -> RoomShown:
     return RoomShown(
         length_m=float(room.size[0]),
         breadth_m=float(room.size[1]),
-        source=(float(room.source[0]), float(room.source[1])),
-        listener=(float(room.listener[0]), float(room.listener[1])),
+        source=Place(along_m=float(room.source[0]), across_m=float(room.source[1])),
+        listener=Place(along_m=float(room.listener[0]), across_m=float(room.listener[1])),
         reflections=reflections(hall),
     )
 

@@ -17,6 +17,7 @@ from drumcore.playing.compiling import compile_head, compile_piece
 from drumcore.playing.play_table import PlayHead, PlayPiece, PlaySound, PlayTable
 from drumcore.playing.rendering import render
 from drumcore.playing.sounds import cut
+from drumcore.spaces.kinds import Answer, Space
 from tests.browser.conftest import came, listen
 from tests.waiting import until
 
@@ -57,6 +58,16 @@ class ServedSounds:
             assert samples.shape[1] == (2 if sound.width is Width.STEREO else 1)
             self.held[key] = np.ascontiguousarray(samples.T)
         return cut(self.held[key], sound)
+
+    def answer(self, space: Space, rate_hz: int) -> Answer:
+        import urllib.parse
+        import urllib.request
+
+        said = urllib.parse.quote(space.model_dump_json())
+        with urllib.request.urlopen(f"{self.address}/api/spaces/answers/{rate_hz}?space={said}") as answer:
+            whole = answer.read()
+        sides, middle = np.frombuffer(whole[:8], "<u4")
+        return Answer(np.frombuffer(whole[8:], "<f4").reshape(sides, -1), middle=bool(middle))
 
 
 def open_kit(page: Page, fetch, name: str, step: str) -> None:
@@ -166,6 +177,13 @@ def treated_lantern(plan: str) -> list[dict]:
     edits.append({"kind": "set_channel", "channel": "side-snare-channel", "pan": -0.4, "level_db": -3.0})
     edits.append({"kind": "set_treatments", "channel": "crush-bus", "treatments": [squeezed, driven]})
     edits.append({"kind": "set_channel", "channel": "air-bus", "pan": 0.3, "output": 12})
+    # Two spaces, one heard through the other, and every microphone's bleed, some of it moved.
+    hall = {"kind": "hall", "length_s": 0.9, "size_m": 12.0, "pre_delay_ms": 7.0}
+    echo = {"kind": "echo", "every_ms": 110.0, "repeats": 4, "sides": 0.8}
+    edits += [{"kind": "set_space", "bus": bus, "space": s} for bus, s in (("air-bus", hall), ("crush-bus", echo))]
+    edits.append({"kind": "all_as_recorded"})
+    edits.append({"kind": "let_in", "piece": "kick", "mic": "room", "level_db": -7.5})
+    edits.append({"kind": "let_in", "piece": "side-snare", "mic": "overheads", "on": False})
     return edits
 
 

@@ -7,6 +7,9 @@ from django.apps import apps
 
 from drumcore.kit.values import STRAIGHT, Curve, MapEntry, Node, SavedMap
 from drumcore.recordings.guidance import Ruling, SavedReading
+from drumcore.spaces.echo import Echo
+from drumcore.spaces.hall import Hall
+from drumcore.spaces.kept import KeptSpace
 from drumcore.treatments.drive import Drive
 from drumcore.treatments.kept import KeptTreatments
 from drumcore.value import Value
@@ -18,6 +21,7 @@ TWO: dict[str, tuple[Value, Value]] = {
     "maps": (SavedMap(name="Mine", entries=(ENTRY,)), SavedMap(name="Mine")),
     "curves": (Curve(nodes=(Node(x=0, y=9, bend=0.25), Node(x=127, y=100))), STRAIGHT),
     "treatments": (KeptTreatments(treatments=(Drive(push_db=3.5),), says="A little."), KeptTreatments()),
+    "spaces": (KeptSpace(space=Hall(length_s=0.7), says="A barn."), KeptSpace(space=Echo(beats=0.75))),
     "readings": (SavedReading(groups=("a",), rulings=(Ruling(group="a", column=1, meaning="mic"),)), SavedReading()),
 }
 

@@ -22,6 +22,8 @@ export type Stems = Schemas['StemsAsked'];
 export type Rules = Whole<Schemas['Rules']>;
 export type Figure = Whole<Schemas['Figure']>;
 export type FigureAsked = Schemas['FigureAsked']['of'];
+export type Space = NonNullable<Channel['space']>;
+export type SpaceShown = Whole<Schemas['SpaceShown']>;
 export type Stretch = Whole<Schemas['Stretch']>;
 export type Curve = Whole<Schemas['Curve']>;
 export type Edit = Schemas['EditAsked']['edit'];
@@ -43,6 +45,7 @@ interface Shelves {
   curves: [Whole<Schemas['Card_Curve_']>, Schemas['Curve']];
   readings: [Whole<Schemas['Card_SavedReading_']>, Schemas['SavedReading']];
   treatments: [Whole<Schemas['Card_KeptTreatments_']>, Schemas['KeptTreatments']];
+  spaces: [Whole<Schemas['Card_KeptSpace_']>, Schemas['KeptSpace']];
 }
 export type ShelfKind = keyof Shelves;
 export type CardOf<K extends ShelfKind> = Shelves[K][0];

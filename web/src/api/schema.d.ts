@@ -3939,6 +3939,16 @@ export interface components {
             base_version: number;
         };
         /**
+         * Place
+         * @description From a corner of the room, in metres.
+         */
+        Place: {
+            /** Across M */
+            across_m: number;
+            /** Along M */
+            along_m: number;
+        };
+        /**
          * Placed
          * @description An articulation on a note, at a level, for hat openness `open_from`..`open_to`: 0 closed, 127 open.
          */
@@ -4737,13 +4747,23 @@ export interface components {
             turned: components["schemas"]["Side"] | null;
             width: components["schemas"]["Width"];
         };
-        Reflection: [
-            number,
-            number,
-            number,
-            number,
-            number
-        ];
+        /**
+         * Reflection
+         * @description One of the first reflections: when it comes after the sound itself in ms, how loud in dB against that, from which
+         *     side (−1 to 1), and where its image stands, in metres before and to the right of who listens.
+         */
+        Reflection: {
+            /** After Ms */
+            after_ms: number;
+            /** Before M */
+            before_m: number;
+            /** Level Db */
+            level_db: number;
+            /** Right M */
+            right_m: number;
+            /** Side */
+            side: number;
+        };
         /** RemoveArticulation */
         RemoveArticulation: {
             /** Articulation */
@@ -4872,18 +4892,10 @@ export interface components {
             breadth_m: number;
             /** Length M */
             length_m: number;
-            /** Listener */
-            listener: [
-                number,
-                number
-            ];
+            listener: components["schemas"]["Place"];
             /** Reflections */
             reflections: components["schemas"]["Reflection"][];
-            /** Source */
-            source: [
-                number,
-                number
-            ];
+            source: components["schemas"]["Place"];
         };
         /** RoutingPlan */
         RoutingPlan: {

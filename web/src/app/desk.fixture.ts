@@ -15,6 +15,7 @@ export const channelOf = (id: string, more: Partial<Channel> = {}): Channel => (
   may_enter: [],
   sends: [],
   treatments: [],
+  space: null,
   feeds: [],
   ...more,
 });

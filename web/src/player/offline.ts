@@ -3,6 +3,7 @@
  * The tests compare it with the Python renderer; it is the proof that what is heard is what is delivered.
  */
 import type { GrooveEvent, PlayHead, PlayPiece } from '../api/calls';
+import { Answers } from './answers';
 import { Graph } from './graph';
 import { Sounds } from './sounds';
 import { GROOVE, Striker } from './striker';
@@ -33,8 +34,10 @@ export async function renderOffline(
   });
   const sounds = new Sounds(context);
   sounds.want(pieces);
-  await Promise.all([sounds.settled(), loadStrips(context)]);
-  const graph = new Graph(context, head);
+  const answers = new Answers(context);
+  const spaces = head.channels.flatMap((channel) => (channel.space ? [answers.load(channel.space)] : []));
+  await Promise.all([sounds.settled(), loadStrips(context), ...spaces]);
+  const graph = new Graph(context, head, answers);
   const voices = new Voices(context, graph, sounds, head);
   const merger = new ChannelMergerNode(context, { numberOfInputs: total });
   context.destination.channelInterpretation = 'discrete';

@@ -78,7 +78,9 @@ export function Lane({ channel: kept, open, chosen, onChoose, meter }: LaneProps
             {main
               ? 'what is left'
               : bus
-                ? 'bus'
+                ? channel.space?.on
+                  ? channel.space.kind
+                  : 'bus'
                 : named.length > 2
                   ? `${named.length} microphones`
                   : named.map((mic) => shortName(mic, channel)).join(' + ')}

@@ -2,7 +2,7 @@
 import { useMemo, useRef } from 'react';
 import { create } from 'zustand';
 import type { KitState, Piece } from '../../../api/calls';
-import { signed } from '../../../app/format';
+import { hyphenable, signed } from '../../../app/format';
 import { useKit } from '../../../app/kitStore';
 import { toggleMicSolo, useMicSolo } from '../../../app/micSolo';
 import { Fader } from '../../../ui/Fader';
@@ -12,7 +12,7 @@ import { besides, type Cell, cellsOf, micsHeard } from './cells';
 /** The cell that is looked at. */
 export const useCell = create<{ piece: string; mic: string }>(() => ({ piece: '', mic: '' }));
 
-const MARK = 'tag w-6 px-0 py-0 text-center';
+const MARK = 'tag w-[21px] px-0 py-0 text-center';
 
 export function useCells() {
   const kit = useKit((s) => s.kit) as KitState;
@@ -30,7 +30,9 @@ export function Bleed() {
   const sheet = useRef<HTMLTableElement>(null);
   const ids = mics.map((mic) => mic.id);
   if (!pieces.length) {
-    return <p className="text-soft">No pieces yet: make some under Recordings, and this shows what each microphone hears.</p>;
+    return (
+      <p className="text-soft">No pieces yet: make some under Recordings, and this shows what each microphone hears.</p>
+    );
   }
   const go = (piece: string, mic: string) =>
     sheet.current?.querySelector<HTMLElement>(`[data-cell="${CSS.escape(`${piece} ${mic}`)}"]`)?.focus();
@@ -39,25 +41,28 @@ export function Bleed() {
       <div className="min-h-0 overflow-auto" data-testid="bleed">
         <table ref={sheet} className="w-full table-fixed border-separate border-spacing-x-[3px] border-spacing-y-[3px]">
           <caption className="sr-only">
-            How much of every piece is heard in every microphone. Up and down change a cell, left and right go along its row,
-            Space switches it.
+            How much of every piece is heard in every microphone. Up and down change a cell, left and right go along its
+            row, Space switches it.
           </caption>
           <colgroup>
-            <col className="w-[168px]" />
+            <col className="w-[148px]" />
             {mics.map((mic) => (
-              <col key={mic.id} className="w-[52px]" />
+              <col key={mic.id} className="w-[46px]" />
             ))}
             {mics.length < 12 && <col />}
           </colgroup>
           <thead>
             <tr>
-              <th scope="col" className="sticky top-0 left-0 z-30 bg-paper text-left align-bottom text-tiny font-semibold text-faint">
+              <th
+                scope="col"
+                className="sticky top-0 left-0 z-30 bg-paper text-left align-bottom text-tiny font-semibold text-faint"
+              >
                 Piece, in all its microphones
               </th>
               {mics.map((mic) => (
                 <th key={mic.id} scope="col" className="sticky top-0 z-20 bg-paper pb-0.5 text-left align-bottom">
                   <span className="line-clamp-2 text-tiny leading-[14px] font-semibold" title={mic.name}>
-                    {mic.name}
+                    {hyphenable(mic.name)}
                   </span>
                   <span className="flex gap-[3px] pt-0.5">
                     <button
@@ -142,8 +147,8 @@ function Row({ piece, row, mics, onGo, filled }: RowProps) {
   return (
     <tr>
       <th scope="row" className="sticky left-0 z-10 bg-paper pr-2 text-left font-normal">
+        <span className="block truncate text-small leading-4 font-semibold">{piece.name}</span>
         <Fader
-          name={piece.name}
           label={`${piece.name} in all its microphones`}
           value={piece.level_db}
           show={(v) => signed(v)}

@@ -1,6 +1,5 @@
 /** The cell that is looked at: its level, where its sound goes, and hearing it alone. */
 import { Play } from 'lucide-react';
-import type { KitState } from '../../../api/calls';
 import { decibels, signed } from '../../../app/format';
 import { useKit } from '../../../app/kitStore';
 import { Fader } from '../../../ui/Fader';
@@ -43,9 +42,7 @@ export function CellDetail() {
         <input
           type="checkbox"
           checked={cell.on}
-          onChange={(event) =>
-            void edit({ kind: 'let_in', piece: piece.id, mic: mic.id, on: event.target.checked })
-          }
+          onChange={(event) => void edit({ kind: 'let_in', piece: piece.id, mic: mic.id, on: event.target.checked })}
         />
         let in
         {mic.muted && <span className="text-amber">the microphone is muted</span>}

@@ -59,7 +59,8 @@ export function CellSlider({ cell, name, stop, chosen, muted, onChoose, onGo }: 
   const drag = (event: PointerEvent) => {
     if (!from.current) return;
     const place = from.current.place + (from.current.y - event.clientY) / TRAVEL_PX;
-    if (Math.abs(from.current.y - event.clientY) > 2) send(law.from(Math.max(0, Math.min(1, place))), from.current.gesture);
+    if (Math.abs(from.current.y - event.clientY) > 2)
+      send(law.from(Math.max(0, Math.min(1, place))), from.current.gesture);
   };
   const drop = () => {
     from.current = null;

@@ -39,10 +39,16 @@ export function cellsOf(kit: KitState, pieces: Iterable<Piece>): Map<string, Map
   );
 }
 
-/** The microphones that recorded anything, in the kit's order. */
-export const micsHeard = (kit: KitState, pieces: Iterable<Piece>) => {
-  const heard = new Set([...pieces].flatMap((piece) => piece.heard_by));
-  return kit.head.mics.filter((mic) => heard.has(mic.id));
+/** The microphones that recorded anything: those of the pieces in the pieces' order, then those that all share. */
+export const micsHeard = (kit: KitState, pieces: readonly Piece[]) => {
+  const close = pieces.flatMap((piece) => piece.own_mics);
+  const heard = new Set([...close, ...pieces.flatMap((piece) => piece.heard_by)]);
+  const known = new Map(kit.head.mics.map((mic) => [mic.id, mic]));
+  const shared = [...heard].filter((id) => known.get(id)?.kind !== 'close');
+  return [...heard]
+    .filter((id) => !shared.includes(id))
+    .concat(shared)
+    .flatMap((id) => known.get(id) ?? []);
 };
 
 /** The next of a row that has a recording, to a side; null at its end. */
@@ -54,4 +60,5 @@ export function besides(row: ReadonlyMap<string, Cell>, mics: readonly string[],
 }
 
 /** How loud a cell is drawn, 0 to 1. */
-export const drawn = (cell: Cell, law: { to: (db: number) => number }) => Math.max(0, Math.min(1, law.to(cell.level_db)));
+export const drawn = (cell: Cell, law: { to: (db: number) => number }) =>
+  Math.max(0, Math.min(1, law.to(cell.level_db)));

@@ -7,6 +7,7 @@ import { signed } from '../../../app/format';
 import { useKit } from '../../../app/kitStore';
 import type { Treatment as Treated } from '../../../player/compiling';
 import { newGesture } from '../../../ui/gestures';
+import { SpaceStage } from '../space/SpaceStage';
 import { BeforeAfter } from './BeforeAfter';
 import { CompressorChart } from './CompressorChart';
 import { DriveChart } from './DriveChart';
@@ -15,13 +16,15 @@ import { useCompared } from './equally';
 import { KeptByName } from './KeptByName';
 import { setTreatments } from './treating';
 
-/** Treatments copied from one channel to be pasted on another, and whether the strip is folded. */
-export const useStrip = create<{ copied: { from: string; treatments: Treated[] } | null; folded: boolean | null }>(
-  () => ({
-    copied: null,
-    folded: null,
-  }),
-);
+interface StripStore {
+  copied: { from: string; treatments: Treated[] } | null;
+  folded: boolean | null;
+  /** Of a bus, what of its way is open; null: its space where it has one. */
+  open: 'treatment' | 'space' | null;
+}
+
+/** Treatments copied from one channel to be pasted on another, and what of the strip is open. */
+export const useStrip = create<StripStore>(() => ({ copied: null, folded: null, open: null }));
 
 /** Where three charts have no room beside one another the strip is folded, until it is unfolded. */
 const NARROW = window.matchMedia('(max-width: 1180px), (max-height: 720px)');
@@ -41,6 +44,9 @@ export function Treatment({ channel: kept }: { channel: Channel }) {
   const narrow = useNarrow();
   const folded = useStrip((s) => s.folded) ?? narrow;
   const bus = useKit((s) => s.kit?.head.buses.find((each) => each.id === channel.bus)?.name);
+  const isBus = useKit((s) => s.kit?.head.buses.some((each) => each.id === channel.id) ?? false);
+  const chosen = useStrip((s) => s.open) ?? (channel.space ? 'space' : 'treatment');
+  const part = isBus ? chosen : 'treatment';
   const goes = channel.id === 'main' ? 'out 1' : (bus ?? (channel.output ? `out ${channel.output}` : 'main'));
   return (
     <section aria-label={`Treatment of ${channel.name}`} className="grid shrink-0 gap-1.5" data-testid="treatment">
@@ -52,44 +58,64 @@ export function Treatment({ channel: kept }: { channel: Channel }) {
           </span>
         ) : (
           <span className="num min-w-0 flex-1 basis-0 truncate text-tiny text-soft">
-            in → EQ → compressor → drive → level → {goes}
+            in → EQ → compressor → drive →{isBus ? ' space →' : ''} level → {goes}
           </span>
         )}
-        <BeforeAfter compared={compared} of={channel.name} />
-        <KeptByName channel={channel} />
-        <button
-          type="button"
-          className="btn px-2 py-0.5"
-          aria-pressed={!channel.treated}
-          title="Let sound pass by this channel’s treatment; what was set is kept"
-          onClick={() => {
-            turn(channel.id, { treated: !channel.treated });
-            void keepTurned(
-              channel.id,
-              { kind: 'set_channel', channel: channel.id, treated: !channel.treated },
-              newGesture('bypass'),
-            );
-          }}
-        >
-          {channel.treated ? 'Bypass' : 'Bypassed'}
-        </button>
-        <button
-          type="button"
-          className="btn px-2 py-0.5"
-          disabled={!channel.treatments.length}
-          onClick={() => useStrip.setState({ copied: { from: channel.name, treatments: channel.treatments } })}
-        >
-          Copy
-        </button>
-        <button
-          type="button"
-          className="btn px-2 py-0.5"
-          disabled={!copied}
-          title={copied ? `What was copied from ${copied.from}` : 'Copy a channel’s treatment first'}
-          onClick={() => copied && setTreatments(channel.id, copied.treatments)}
-        >
-          Paste
-        </button>
+        {isBus && (
+          <span className="flex" role="radiogroup" aria-label="What of its way is open">
+            {(['treatment', 'space'] as const).map((each) => (
+              <button
+                key={each}
+                type="button"
+                role="radio"
+                aria-checked={part === each}
+                className="btn px-2 py-0.5 first:rounded-r-none last:rounded-l-none last:border-l-0 aria-checked:bg-ink aria-checked:text-card"
+                onClick={() => useStrip.setState({ open: each, folded: false })}
+              >
+                {each === 'space' ? 'Space' : 'Treatment'}
+              </button>
+            ))}
+          </span>
+        )}
+        {part === 'treatment' && (
+          <>
+            <BeforeAfter compared={compared} of={channel.name} />
+            <KeptByName channel={channel} />
+            <button
+              type="button"
+              className="btn px-2 py-0.5"
+              aria-pressed={!channel.treated}
+              title="Let sound pass by this channel’s treatment; what was set is kept"
+              onClick={() => {
+                turn(channel.id, { treated: !channel.treated });
+                void keepTurned(
+                  channel.id,
+                  { kind: 'set_channel', channel: channel.id, treated: !channel.treated },
+                  newGesture('bypass'),
+                );
+              }}
+            >
+              {channel.treated ? 'Bypass' : 'Bypassed'}
+            </button>
+            <button
+              type="button"
+              className="btn px-2 py-0.5"
+              disabled={!channel.treatments.length}
+              onClick={() => useStrip.setState({ copied: { from: channel.name, treatments: channel.treatments } })}
+            >
+              Copy
+            </button>
+            <button
+              type="button"
+              className="btn px-2 py-0.5"
+              disabled={!copied}
+              title={copied ? `What was copied from ${copied.from}` : 'Copy a channel’s treatment first'}
+              onClick={() => copied && setTreatments(channel.id, copied.treatments)}
+            >
+              Paste
+            </button>
+          </>
+        )}
         <button
           type="button"
           className="btn px-2 py-0.5"
@@ -99,7 +125,8 @@ export function Treatment({ channel: kept }: { channel: Channel }) {
           {folded ? 'Unfold' : 'Fold'}
         </button>
       </div>
-      {!folded && (
+      {!folded && part === 'space' && <SpaceStage bus={channel} narrow={narrow} />}
+      {!folded && part === 'treatment' && (
         <div
           className={`grid gap-2 ${
             narrow ? 'grid-cols-1' : 'grid-cols-[minmax(0,1.12fr)_minmax(0,1.22fr)_minmax(0,0.7fr)]'

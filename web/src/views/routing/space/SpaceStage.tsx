@@ -1,0 +1,255 @@
+/** The space a bus is heard through: which it is, its values, and pictures of what it answers. */
+import { ChevronDown } from 'lucide-react';
+import { useRef } from 'react';
+import type { Channel, Space } from '../../../api/calls';
+import { percent } from '../../../app/format';
+import { useKit } from '../../../app/kitStore';
+import { BringBack, KeepAs } from '../../../app/OnShelf';
+import { rules } from '../../../app/rules';
+import { useShelf } from '../../../app/shelf';
+import { newGesture } from '../../../ui/gestures';
+import { Panel } from '../../../ui/Panel';
+import { Pick } from '../../../ui/Pick';
+import { Stage } from '../treatment/Stage';
+import { type ValueOf, Values } from '../treatment/Values';
+import { SpaceCharts } from './SpaceCharts';
+import { BEATS, bringResponse, keepSpace, type SpaceOf, setSpace, spaceOf, turnSpace } from './spacing';
+
+const seconds = (v: number) => `${v.toFixed(v < 1 ? 2 : 1)} s`;
+const ms = (v: number) => `${Math.round(v)} ms`;
+
+const HALL: ValueOf<SpaceOf<'hall'>>[] = [
+  { field: 'length_s', name: 'Length', label: 'Length of the hall', step: 0.05, page: 0.5, show: seconds, ratio: true },
+  { field: 'size_m', name: 'Size', label: 'Size of the hall', step: 0.5, page: 5, show: (v) => `${v} m`, ratio: true },
+  { field: 'damping', name: 'Damping', label: 'Damping of the hall', step: 0.01, page: 0.1, show: percent },
+  { field: 'pre_delay_ms', name: 'Pre-delay', label: 'Pre-delay of the hall', step: 1, page: 10, show: ms },
+  { field: 'width', name: 'Width', label: 'Width of the hall', step: 0.01, page: 0.1, show: percent },
+];
+const EVERY: ValueOf<SpaceOf<'echo'>> = {
+  field: 'every_ms',
+  name: 'Every',
+  label: 'Time from repeat to repeat',
+  step: 1,
+  page: 25,
+  show: ms,
+  ratio: true,
+};
+const TEMPO: ValueOf<SpaceOf<'echo'>> = {
+  field: 'tempo',
+  name: 'Tempo',
+  label: 'Tempo of the echo',
+  step: 0.5,
+  page: 5,
+  show: (v) => `${v} a minute`,
+};
+const ECHO: ValueOf<SpaceOf<'echo'>>[] = [
+  { field: 'repeats', name: 'Repeats', label: 'Repeats of the echo', step: 1, page: 4, show: (v) => `${v}` },
+  { field: 'softer_db', name: 'Softer by', label: 'Each repeat softer by', step: 0.5, page: 3, show: (v) => `${v} dB` },
+  {
+    field: 'darker',
+    name: 'Darker by',
+    label: 'Each repeat darker by',
+    step: 0.05,
+    page: 0.5,
+    show: (v) => `${v} oct`,
+  },
+  { field: 'sides', name: 'Sides', label: 'How far repeats change sides', step: 0.01, page: 0.1, show: percent },
+];
+const RESPONSE: ValueOf<SpaceOf<'response'>>[] = [
+  { field: 'length_s', name: 'Length', label: 'Length of the response', step: 0.05, page: 0.5, show: seconds },
+  { field: 'pre_delay_ms', name: 'Pre-delay', label: 'Pre-delay of the response', step: 1, page: 10, show: ms },
+];
+const NAMES = { hall: 'Hall', echo: 'Echo', response: 'Response' } as const;
+
+export function SpaceStage({ bus, narrow }: { bus: Channel; narrow: boolean }) {
+  const { space } = bus;
+  const file = useRef<HTMLInputElement>(null);
+  return (
+    <Stage
+      name="Space"
+      on={space?.on ?? false}
+      onSwitch={(on) => setSpace(bus.id, { ...(space ?? rules().spaces.hall), on } as Space)}
+      says={space?.kind === 'response' ? `${space.name}, ${seconds(space.seconds)}` : undefined}
+    >
+      <input
+        ref={file}
+        type="file"
+        className="hidden"
+        accept=".wav,.wave,.aif,.aiff,.flac"
+        data-testid="response-input"
+        onChange={(event) => {
+          const chosen = event.target.files?.[0];
+          event.target.value = '';
+          if (chosen) void bringResponse(bus.id, chosen);
+        }}
+      />
+      <div className={`grid gap-3 ${narrow ? 'grid-cols-1' : 'grid-cols-[minmax(190px,0.8fr)_minmax(0,2.4fr)]'}`}>
+        <div className="grid content-start gap-1.5">
+          <div className="flex flex-wrap items-center gap-1.5">
+            <Pick
+              label="Kind of space"
+              value={space?.kind ?? ''}
+              options={[
+                { value: '', name: 'No space' },
+                { value: 'hall', name: NAMES.hall },
+                { value: 'echo', name: NAMES.echo },
+                { value: 'response', name: space?.kind === 'response' ? NAMES.response : 'Response from a file…' },
+              ]}
+              onChange={(kind) => {
+                if (kind === 'response') file.current?.click();
+                else if (kind !== space?.kind)
+                  setSpace(bus.id, kind ? (rules().spaces[kind as 'hall' | 'echo'] as Space) : null);
+              }}
+            />
+            <Spaces bus={bus} />
+          </div>
+          {space?.kind === 'hall' && <HallValues bus={bus} space={space} />}
+          {space?.kind === 'echo' && <EchoValues bus={bus} space={space} />}
+          {space?.kind === 'response' && (
+            <>
+              <ResponseValues bus={bus} space={space} />
+              <button
+                type="button"
+                className="link justify-self-start text-small"
+                onClick={() => file.current?.click()}
+              >
+                Another file…
+              </button>
+            </>
+          )}
+          {!space && (
+            <p className="text-small text-soft">
+              Choose a hall, an echo, or bring in the response of a real room; what is sent into {bus.name} is heard
+              through it.
+            </p>
+          )}
+        </div>
+        {space && <SpaceCharts space={space} />}
+      </div>
+    </Stage>
+  );
+}
+
+function HallValues({ bus, space }: { bus: Channel; space: SpaceOf<'hall'> }) {
+  const hands = spaceOf(bus, space);
+  return (
+    <>
+      <Values
+        limits="hall"
+        values={HALL}
+        now={space}
+        usual={rules().spaces.hall}
+        onTurn={hands.turn}
+        onKeep={hands.keep}
+      />
+      <button
+        type="button"
+        className="link justify-self-start text-small"
+        title="The same values, other walls and other noise"
+        onClick={() => hands.set({ seed: (space.seed % 9999) + 1 })}
+      >
+        Another room of the same kind
+      </button>
+    </>
+  );
+}
+
+function EchoValues({ bus, space }: { bus: Channel; space: SpaceOf<'echo'> }) {
+  const hands = spaceOf(bus, space);
+  const known = BEATS.some(([beats]) => beats === space.beats);
+  const all = { limits: 'echo', now: space, usual: rules().spaces.echo, onTurn: hands.turn, onKeep: hands.keep };
+  return (
+    <>
+      <Pick
+        label="Repeats come"
+        value={space.beats === null ? '' : String(space.beats)}
+        options={[
+          { value: '', name: 'by time' },
+          ...BEATS.map(([beats, name]) => ({ value: String(beats), name })),
+          ...(space.beats !== null && !known ? [{ value: String(space.beats), name: `${space.beats} beats` }] : []),
+        ]}
+        onChange={(beats) => hands.set({ beats: beats === '' ? null : Number(beats) })}
+      />
+      <Values {...all} values={space.beats === null ? [EVERY] : [TEMPO]} />
+      <Values {...all} values={ECHO} />
+    </>
+  );
+}
+
+function ResponseValues({ bus, space }: { bus: Channel; space: SpaceOf<'response'> }) {
+  const now = { ...space, length_s: space.length_s ?? space.seconds };
+  const whole = (part: Partial<SpaceOf<'response'>>): Partial<SpaceOf<'response'>> =>
+    part.length_s != null && part.length_s >= space.seconds ? { ...part, length_s: null } : part;
+  const hands = spaceOf(bus, space);
+  return (
+    <Values
+      limits="response"
+      values={RESPONSE}
+      now={now}
+      usual={{ ...now, length_s: space.seconds, pre_delay_ms: 0 }}
+      onTurn={(part) => hands.turn(whole(part))}
+      onKeep={hands.keep}
+    />
+  );
+}
+
+/** Spaces kept by name, ours and those that come with the product. */
+function Spaces({ bus }: { bus: Channel }) {
+  const shelf = useShelf('spaces');
+  const say = useKit((s) => s.say);
+  return (
+    <Panel
+      label="Spaces kept by name"
+      buttonClass="btn px-2 py-0.5"
+      button={
+        <>
+          Spaces <ChevronDown size={13} aria-hidden="true" />
+        </>
+      }
+      className="grid w-[330px] gap-1 p-2.5"
+    >
+      {(close) => (
+        <>
+          <ul className="grid gap-0.5">
+            {shelf.cards.map((card) => (
+              <li key={card.id} className="flex items-center gap-1">
+                <button
+                  type="button"
+                  className="grid min-w-0 grow rounded-lg px-2 py-1 text-left hover:bg-sunk"
+                  onClick={() => {
+                    say(null);
+                    if (card.value) {
+                      turnSpace(bus.id, card.value.space);
+                      keepSpace(bus.id, newGesture('space'));
+                    }
+                    close();
+                  }}
+                >
+                  <span className="font-semibold">{card.name}</span>
+                  {card.value?.says && <span className="text-tiny text-soft">{card.value.says}</span>}
+                </button>
+                {card.ours && (
+                  <button
+                    type="button"
+                    className="link text-tiny"
+                    aria-label={`Remove ${card.name}`}
+                    onClick={() => void shelf.asking(() => shelf.remove(card))}
+                  >
+                    Remove
+                  </button>
+                )}
+              </li>
+            ))}
+          </ul>
+          <BringBack shelf={shelf} />
+          <KeepAs
+            shelf={shelf}
+            label="Name of this space"
+            says="Keep this one as…"
+            value={bus.space ? { space: bus.space, says: '' } : null}
+          />
+        </>
+      )}
+    </Panel>
+  );
+}
