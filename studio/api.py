@@ -86,6 +86,7 @@ from studio.jobs.exports import router as exports_router  # noqa: E402
 from studio.kits.addresses import router as kits_router  # noqa: E402
 from studio.kits.loudness import router as loudness_router  # noqa: E402
 from studio.kits.maps import router as maps_router  # noqa: E402
+from studio.kits.moments import router as moments_router  # noqa: E402
 from studio.kits.playing import router as playing_router  # noqa: E402
 from studio.library.addresses import router as library_router  # noqa: E402
 from studio.library.readings import router as readings_router  # noqa: E402
@@ -97,6 +98,7 @@ from studio.shelves.addresses import router as shelves_router  # noqa: E402
 api.add_router("", rules_router)
 api.add_router("", kits_router)
 api.add_router("", shelves_router)
+api.add_router("", moments_router)
 api.add_router("", maps_router)
 api.add_router("", playing_router)
 api.add_router("", loudness_router)

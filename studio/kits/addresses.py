@@ -83,7 +83,7 @@ class StandIns(Schema):
     shapes: list[CurveShape]
 
 
-def _answer(state: KitState) -> HttpResponse:
+def answer(state: KitState) -> HttpResponse:
     """A kit's state as JSON, written once: a framework that validates it again doubles the cost of an edit.
 
     Of the play table, the bulk, only what differs from the usual is written.
@@ -133,7 +133,7 @@ def remove_kit(request: HttpRequest, kit_id: str) -> Status[None]:
 @router.get("/kits/{kit_id}", response=KitState)
 def open_kit(request: HttpRequest, kit_id: str) -> HttpResponse:
     record = kit_record(kit_id)
-    return _answer(state_of(record, kit_at(kit_id, record.current)))
+    return answer(state_of(record, kit_at(kit_id, record.current)))
 
 
 class Stands(Schema):
@@ -155,7 +155,7 @@ def where_it_stands(request: HttpRequest, kit_id: str) -> HttpResponse:
 @router.post("/kits/{kit_id}/edits", response=KitState)
 def edit_kit(request: HttpRequest, kit_id: str, asked: EditAsked) -> HttpResponse:
     before, after, record = make_edit(kit_id, asked.base_version, asked.edit, asked.gesture[:40], asked.mark[:40])
-    return _answer(state_of(record, after, before))
+    return answer(state_of(record, after, before))
 
 
 @router.post("/kits/{kit_id}/told", response={204: None})
@@ -168,13 +168,13 @@ def told(request: HttpRequest, kit_id: str) -> Status[None]:
 @router.post("/kits/{kit_id}/undo", response=KitState)
 def undo(request: HttpRequest, kit_id: str, asked: StepAsked) -> HttpResponse:
     before, after, record = step_back(kit_id, asked.base_version)
-    return _answer(state_of(record, after, before))
+    return answer(state_of(record, after, before))
 
 
 @router.post("/kits/{kit_id}/redo", response=KitState)
 def redo(request: HttpRequest, kit_id: str, asked: StepAsked) -> HttpResponse:
     before, after, record = step_forward(kit_id, asked.base_version)
-    return _answer(state_of(record, after, before))
+    return answer(state_of(record, after, before))
 
 
 @router.post("/kits/{kit_id}/preview", response=list[PieceShown])
@@ -251,4 +251,4 @@ def make_pieces(request: HttpRequest, session_id: int, asked: PiecesAsked) -> Ht
         strokes = tuple(a for piece in reading.pieces for a in piece.articulations)
         edit = AddToPiece(piece=session.adds_to, mics=reading.mics, articulations=strokes)
     before, after, record = make_edit(session.kit_id, asked.base_version, edit)
-    return _answer(state_of(record, after, before))
+    return answer(state_of(record, after, before))

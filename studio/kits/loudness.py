@@ -7,12 +7,14 @@ from ninja import Router, Schema
 from pydantic import TypeAdapter
 
 from drumcore.grooves.values import Groove
+from drumcore.kit.values import Kit
 from drumcore.playing.figures import AnyAsked, Asked, Figure, OfPiece, depends_on
 from drumcore.playing.sounds import FileSounds
 from studio.jobs.models import Job
 from studio.jobs.running import MEASURE, Progress, cancel, start, work_of_kind
 from studio.jobs.worker import is_away
 from studio.kits.models import MeasuredFigure
+from studio.kits.moments import AsItWas, kit_then
 from studio.kits.versions import kit_at, kit_record
 from studio.library.grooves import groove_of
 from studio.library.store import locate
@@ -23,10 +25,11 @@ _ASKED: TypeAdapter[Asked] = TypeAdapter(Asked)
 
 
 class FigureAsked(Schema):
-    """`again` measures what could not be measured before."""
+    """`again` measures what could not be measured before; `as_it_was` asks it of the kit as it was."""
 
     of: Asked
     again: bool = False
+    as_it_was: AsItWas | None = None
 
 
 class FigureShown(Schema):
@@ -44,17 +47,18 @@ class FigureShown(Schema):
 def figure_of(request: HttpRequest, kit_id: str, asked: FigureAsked) -> FigureShown:
     """A figure of the kit as it stands. What is not known begins to be measured; ask again until it is."""
     record = kit_record(kit_id)
-    key = depends_on(kit_at(kit_id, record.current), asked.of, _groove(asked.of))
+    key = depends_on(_kit_of(kit_id, record.current, asked.as_it_was), asked.of, _groove(asked.of))
     if known := _known(key):
         return known
     jobs = Job.objects.filter(kind=MEASURE, kit=record)
     mine = jobs.filter(arguments__key=key).order_by("-created").first()
     if mine is None or mine.state in ("done", "cancelled", "stopped") or (asked.again and mine.state == "failed"):
         subject = asked.of.model_dump(mode="json")
+        then = asked.as_it_was.model_dump() if asked.as_it_was else None
         # What was asked of the same before it changed is not waited for any more.
-        for job in jobs.filter(state__in=("waiting", "running"), arguments__of=subject):
+        for job in jobs.filter(state__in=("waiting", "running"), arguments__of=subject, arguments__as_it_was=then):
             cancel(job)
-        mine = start(MEASURE, {"key": key, "of": subject, "version": record.current}, kit_id)
+        mine = start(MEASURE, {"key": key, "of": subject, "as_it_was": then, "version": record.current}, kit_id)
         # Where jobs are done inside the request that starts them it is there already.
         if known := _known(key):
             return known
@@ -68,6 +72,11 @@ def _known(key: str) -> FigureShown | None:
     return FigureShown(state="known", figure=Figure.model_validate(found.data)) if found else None
 
 
+def _kit_of(kit_id: str, version: int, then: AsItWas | None) -> Kit:
+    kit = kit_at(kit_id, version)
+    return kit_then(kit, kit_id, then) if then else kit
+
+
 def _groove(asked: AnyAsked) -> Groove | None:
     return None if asked.groove is None else groove_of(asked.groove)
 
@@ -76,7 +85,9 @@ def _groove(asked: AnyAsked) -> Groove | None:
 def measure(job: Job, progress: Progress) -> dict[str, Any]:
     assert job.kit_id is not None
     asked = _ASKED.validate_python(job.arguments["of"])
-    kit, groove, sounds = kit_at(job.kit_id, job.arguments["version"]), _groove(asked), FileSounds(locate)
+    then = AsItWas.model_validate(held) if (held := job.arguments.get("as_it_was")) else None
+    kit = _kit_of(job.kit_id, job.arguments["version"], then)
+    groove, sounds = _groove(asked), FileSounds(locate)
     if isinstance(asked, OfPiece):
         figure = asked.measure(kit, None, sounds, progress)
     else:

@@ -34,6 +34,17 @@ class KitVersion(models.Model):
         constraints = [models.UniqueConstraint(fields=["kit", "number"], name="one_version_a_number")]
 
 
+class Moment(models.Model):
+    """A version somebody marked under a name, to compare with it later."""
+
+    kit = models.ForeignKey(KitRecord, on_delete=models.CASCADE, related_name="moments")
+    number = models.IntegerField()
+    name = models.CharField(max_length=120)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["kit", "number"], name="one_name_a_moment")]
+
+
 class Part(models.Model):
     """The takes of an articulation, compressed, under the hash of their JSON."""
 

@@ -13,6 +13,7 @@ from django.db.models import Max
 from drumcore.edits.applying import apply
 from drumcore.edits.meeting import made_on
 from drumcore.edits.values import Edit, Several
+from drumcore.kit.holding import hold
 from drumcore.kit.json_form import NewerKit, from_parts, part_hashes, to_parts
 from drumcore.kit.summary import KitSummary, summary
 from drumcore.kit.values import Kit, slug
@@ -218,6 +219,18 @@ def _stand_at(record: KitRecord, number: int, redo: list[int]) -> tuple[Kit, Kit
     _stands(record, number, after, redo)
     record.save()
     return before, after, record
+
+
+def go_back(kit_id: str, base_version: int, then: Kit, said: str) -> tuple[Kit, Kit, KitRecord]:
+    """Make what a kit was, or was in part, what it is: one more version, that one undo takes back."""
+    with transaction.atomic():
+        record = _checked(kit_id, base_version)
+        stands = kit_at(kit_id, record.current)
+        hold(then)
+        if then != stands:
+            _add_version(record, then, record.current, said, "")
+            record.save()
+    return stands, then, record
 
 
 def summaries() -> Iterator[tuple[KitRecord, KitSummary | Refusal]]:

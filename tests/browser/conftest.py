@@ -173,3 +173,29 @@ def listen(page: Page) -> None:
 def came(page: Page, where: str = "all", which: int | str = "heard", over: float = 0.01) -> dict:
     """Waits until it sounded there, and gives all that was heard since `listen`."""
     return page.wait_for_function(f"() => window.ear.{where}[{json.dumps(which)}] > {over} && window.ear").json_value()
+
+
+def opened(page: Page, fetch, name: str = "Boathouse No. 4") -> str:
+    kit = next(k for k in json.loads(fetch("/api/kits")) if k["name"] == name)["id"]
+    page.goto(f"/kits/{kit}/routing")
+    expect(page.get_by_role("heading", name="Routing")).to_be_visible()
+    return kit
+
+
+def fresh(page: Page, fetch, name: str) -> str:
+    """A kit open at Routing, its mix as a new kit's: whoever used it before may have left anything."""
+    page.goto("/")
+    kit = next(k for k in json.loads(fetch("/api/kits")) if k["name"] == name)["id"]
+    state = json.loads(fetch(f"/api/kits/{kit}"))
+    head, plain = state["head"], {"level_db": 0.0, "pan": 0.0, "muted": False, "treated": True}
+    edits: list[dict] = [{"kind": "remove_bus", "bus": bus["id"]} for bus in head["buses"]]
+    edits += [{"kind": "set_mic", "mic": mic["id"], "muted": False} for mic in head["mics"]]
+    edits += [{"kind": "apply_plan", "plan": "everything-to-main"}, {"kind": "bypass_treatment", "bypassed": False}]
+    for channel in ["main", *(c["id"] for c in head["channels"])]:
+        edits.append({"kind": "set_channel", "channel": channel, **plain})
+        edits.append({"kind": "set_treatments", "channel": channel, "treatments": []})
+    edits += [{"kind": "set_piece", "piece": piece["id"], "level_db": 0.0} for piece in state["pieces"]]
+    edit = {"kind": "several", "said": "A mix as it was new", "edits": edits}
+    answer = page.request.post(f"/api/kits/{kit}/edits", data={"base_version": state["version"], "edit": edit})
+    assert answer.ok, answer.text()
+    return opened(page, fetch, name)

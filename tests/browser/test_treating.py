@@ -10,33 +10,8 @@ import pytest
 import soundfile
 from playwright.sync_api import Page, Route, expect
 
-from tests.browser.conftest import came, listen, loaded
+from tests.browser.conftest import came, fresh, listen, loaded, opened
 from tests.waiting import until
-
-
-def opened(page: Page, fetch, name: str = "Boathouse No. 4") -> str:
-    kit = next(k for k in json.loads(fetch("/api/kits")) if k["name"] == name)["id"]
-    page.goto(f"/kits/{kit}/routing")
-    expect(page.get_by_role("heading", name="Routing")).to_be_visible()
-    return kit
-
-
-def fresh(page: Page, fetch, name: str) -> str:
-    """A kit open at Routing, its mix as a new kit's: whoever used it before may have left anything."""
-    page.goto("/")
-    kit = next(k for k in json.loads(fetch("/api/kits")) if k["name"] == name)["id"]
-    state = json.loads(fetch(f"/api/kits/{kit}"))
-    head, plain = state["head"], {"level_db": 0.0, "pan": 0.0, "muted": False, "treated": True}
-    edits: list[dict] = [{"kind": "remove_bus", "bus": bus["id"]} for bus in head["buses"]]
-    edits += [{"kind": "apply_plan", "plan": "everything-to-main"}, {"kind": "bypass_treatment", "bypassed": False}]
-    for channel in ["main", *(c["id"] for c in head["channels"])]:
-        edits.append({"kind": "set_channel", "channel": channel, **plain})
-        edits.append({"kind": "set_treatments", "channel": channel, "treatments": []})
-    edits += [{"kind": "set_piece", "piece": piece["id"], "level_db": 0.0} for piece in state["pieces"]]
-    edit = {"kind": "several", "said": "A mix as it was new", "edits": edits}
-    answer = page.request.post(f"/api/kits/{kit}/edits", data={"base_version": state["version"], "edit": edit})
-    assert answer.ok, answer.text()
-    return opened(page, fetch, name)
 
 
 def treatments(fetch, kit: str, channel: str) -> list[dict]:

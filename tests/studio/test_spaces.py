@@ -10,6 +10,8 @@ import pytest
 import soundfile
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from drumcore.demo.grooves import demo_grooves
+from drumcore.formats.midi import write_midi
 from drumcore.spaces.hall import Hall
 from drumcore.spaces.kinds import respond
 
@@ -68,8 +70,18 @@ def test_a_response_is_kept_and_stems_are_rendered_through_it(studio, small_sess
     ):
         kit = studio.edit(kit, edit)
     assert kit["play_head"]["channels"][-1]["space"]["content"] == kept["space"]["content"]
-    again = studio.get(f"/kits/{kit['id']}")["head"]["buses"][0]["space"]
-    assert again == kept["space"]
+    write_midi(demo_grooves()[2], tmp_path / "Tide Turn.mid")
+    upload = SimpleUploadedFile("Tide Turn.mid", (tmp_path / "Tide Turn.mid").read_bytes())
+    groove = studio.send("/grooves", file=upload)[0]["id"]
+    job = studio.post(f"/kits/{kit['id']}/exports/stems", {"groove": groove, "bits": 32})
+    assert job["state"] == "done", job
+    outputs = [int(part["file"][:2]) for part in job["parts"]]
+    dry, late = (
+        soundfile.read(studio.download(f"/api/jobs/{job['id']}/parts/{outputs.index(number)}"))[0] for number in (2, 3)
+    )
+    # A click of unit energy is the sound itself, 50 ms later.
+    assert np.abs(dry).max() > 0.05
+    np.testing.assert_allclose(late[2400 : len(dry)], dry[: len(dry) - 2400], atol=1e-6)
 
 
 @pytest.mark.parametrize(

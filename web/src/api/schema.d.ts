@@ -209,6 +209,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{kit_id}/as-it-was": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Table Then
+         * @description What a kit would play as it was: listened to, and nothing is changed.
+         */
+        get: operations["studio_kits_moments_table_then"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{kit_id}/as-recorded": {
         parameters: {
             query?: never;
@@ -223,6 +243,26 @@ export interface paths {
         get: operations["studio_kits_addresses_take_as_recorded"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Back
+         * @description Make what a kit was what it is: one edit.
+         */
+        post: operations["studio_kits_moments_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -469,6 +509,47 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/moments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Moments
+         * @description The versions that led to where the kit stands, the newest first, and every moment that was marked.
+         */
+        get: operations["studio_kits_moments_list_moments"];
+        put?: never;
+        /** Mark Moment */
+        post: operations["studio_kits_moments_mark_moment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/moments/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Unmark Moment
+         * @description Take a mark away; the version stays.
+         */
+        delete: operations["studio_kits_moments_unmark_moment"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1559,6 +1640,19 @@ export interface components {
             variation: components["schemas"]["Variation"];
         };
         /**
+         * AsItWas
+         * @description Another version of a kit: all of it, or its `routing` alone with everything else as it is now.
+         */
+        AsItWas: {
+            /**
+             * Routing
+             * @default true
+             */
+            routing?: boolean;
+            /** Version */
+            version: number;
+        };
+        /**
          * Aside
          * @description A strike that came in and was not the one meant.
          */
@@ -1569,6 +1663,12 @@ export interface components {
             velocity: number;
             /** Why */
             why: string;
+        };
+        /** BackAsked */
+        BackAsked: {
+            as_it_was: components["schemas"]["AsItWas"];
+            /** Base Version */
+            base_version: number;
         };
         /**
          * BandDecay
@@ -2253,7 +2353,7 @@ export interface components {
         };
         /**
          * FigureAsked
-         * @description `again` measures what could not be measured before.
+         * @description `again` measures what could not be measured before; `as_it_was` asks it of the kit as it was.
          */
         FigureAsked: {
             /**
@@ -2261,6 +2361,7 @@ export interface components {
              * @default false
              */
             again?: boolean;
+            as_it_was?: components["schemas"]["AsItWas"] | null;
             /** Of */
             of: components["schemas"]["OfChannel"] | components["schemas"]["OfKit"] | components["schemas"]["OfPiece"] | components["schemas"]["OfMakeUp"];
         };
@@ -3352,6 +3453,30 @@ export interface components {
          * @enum {string}
          */
         MicKind: "close" | "overhead" | "room" | "other";
+        /** MomentNamed */
+        MomentNamed: {
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * MomentShown
+         * @description A version a kit was at: the edit that made it, and its `name` where it was marked.
+         */
+        MomentShown: {
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+            /** Version */
+            version: number;
+        };
         /**
          * Move
          * @description A controller's value at a time.
@@ -5732,6 +5857,15 @@ export interface components {
             take: string;
         };
         /**
+         * TableThen
+         * @description What a kit played then; of pieces, those that play something else than now.
+         */
+        TableThen: {
+            head: components["schemas"]["PlayHead"];
+            /** Pieces */
+            pieces: components["schemas"]["PlayPiece"][];
+        };
+        /**
          * Take
          * @description One recorded strike: one recording a microphone, cut at the common place `start_ms`.
          *
@@ -6485,6 +6619,31 @@ export interface operations {
             };
         };
     };
+    studio_kits_moments_table_then: {
+        parameters: {
+            query: {
+                version: number;
+                routing?: boolean;
+            };
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableThen"];
+                };
+            };
+        };
+    };
     studio_kits_addresses_take_as_recorded: {
         parameters: {
             query: {
@@ -6506,6 +6665,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlayTake"];
+                };
+            };
+        };
+    };
+    studio_kits_moments_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitState"];
                 };
             };
         };
@@ -6823,6 +7008,75 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MapComparison"];
                 };
+            };
+        };
+    };
+    studio_kits_moments_list_moments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MomentShown"][];
+                };
+            };
+        };
+    };
+    studio_kits_moments_mark_moment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MomentNamed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MomentShown"][];
+                };
+            };
+        };
+    };
+    studio_kits_moments_unmark_moment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

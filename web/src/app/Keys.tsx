@@ -12,6 +12,7 @@ const KEYS: [string, [string, string][]][] = [
       ['Space', 'the groove starts and stops'],
       ['Esc', 'silence; closes what is open'],
       ['A S D F G …', 'the pads of the chosen stand-in; with Shift its edges; C its pedal'],
+      ['X', 'change between A and B while they are compared'],
       ['?', 'these keys'],
     ],
   ],
@@ -43,6 +44,8 @@ const KEYS: [string, [string, string][]][] = [
       ['Ctrl+Enter, Shift+Enter', 'take that lane too, or all up to it'],
       ['← → ↑ ↓', 'move a band of the EQ'],
       ['Page up, Page down', 'make a band narrower, wider'],
+      ['↑ ↓', 'on a cell of bleed: more, less; ← → go along its row, with Ctrl ↑ ↓ to the next'],
+      ['Space', 'on a cell: let in, or not'],
     ],
   ],
   [

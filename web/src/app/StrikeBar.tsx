@@ -13,6 +13,7 @@ import { CameIn, LastStrike, Tape } from './LastStrike';
 import { connectIfAllowed, useMidi } from './midi';
 import { stopPerforming } from './standins';
 import { useRehearsed } from './steps';
+import { WhichIsHeard } from './WhichIsHeard';
 
 export const useStandIns = () =>
   useQuery({
@@ -62,6 +63,7 @@ export function StrikeBar() {
       <CameIn />
       <LastStrike />
       <Tape />
+      <WhichIsHeard />
       <JobProgress />
       <Loading />
       <Heard />

@@ -7,6 +7,7 @@ import { create } from 'zustand';
 import type { Channel, Edit, KitState } from '../api/calls';
 import { compileChannel } from '../player/compiling';
 import { hearBefore } from './before';
+import { hearSide } from './comparing';
 import { useKit } from './kitStore';
 import { allLanesOf, lanesOf } from './lanes';
 
@@ -37,6 +38,8 @@ export function turn(id: string, part: Part) {
   useDesk.setState(({ turned }) => ({ turned: { ...turned, [id]: all } }));
   // Who turns a treatment means to hear it.
   if (part.treatments || part.treated !== undefined) hearBefore(null);
+  // Who turns something means to hear what the kit is.
+  hearSide('a');
   player?.turn(compileChannel({ ...kept, ...all }, aroundOf(kit)));
 }
 

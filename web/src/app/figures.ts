@@ -1,7 +1,7 @@
 /** Figures of loudness: asked of the studio, which measures what it does not know, and again after an edit. */
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import { type Figure, type FigureAsked, post } from '../api/calls';
+import { type AsItWas, type Figure, type FigureAsked, post } from '../api/calls';
 import { useKit } from './kitStore';
 
 const ASKED_EVERY_MS = 300;
@@ -35,7 +35,11 @@ export function useFigure(of: FigureAsked | null): FigureNow {
   const { data, error } = useQuery({
     queryKey: ['figure', kitId, of, settled],
     queryFn: () =>
-      post('/api/kits/{kit_id}/figures', { kit_id: kitId as string }, { of: of as FigureAsked, again: false }),
+      post(
+        '/api/kits/{kit_id}/figures',
+        { kit_id: kitId as string },
+        { of: of as FigureAsked, again: false, as_it_was: null },
+      ),
     enabled: of !== null && kitId !== undefined,
     refetchInterval: (query) => (query.state.data?.state === 'measuring' ? ASKED_EVERY_MS : false),
   });
@@ -56,12 +60,12 @@ export function useFigure(of: FigureAsked | null): FigureNow {
   };
 }
 
-/** One figure, waited for. Throws the sentence why there is none. */
-export async function figureOf(of: FigureAsked): Promise<Figure> {
+/** One figure, of the kit as it is or as it was, waited for. Throws the sentence why there is none. */
+export async function figureOf(of: FigureAsked, was: AsItWas | null = null): Promise<Figure> {
   const { kit } = useKit.getState();
   if (!kit) throw new Error('No kit is open.');
   for (let again = true; ; again = false) {
-    const shown = await post('/api/kits/{kit_id}/figures', { kit_id: kit.id }, { of, again });
+    const shown = await post('/api/kits/{kit_id}/figures', { kit_id: kit.id }, { of, again, as_it_was: was });
     if (shown.figure) return shown.figure;
     if (shown.state === 'failed') throw new Error(shown.said);
     await new Promise((done) => setTimeout(done, ASKED_EVERY_MS));

@@ -1,6 +1,7 @@
 /** Keys that work everywhere: steps, undo, the groove, silence, and the pads of the stand-in kit. */
 import { useEffect } from 'react';
 import { useNavigate, useParams } from 'react-router';
+import { changeSides, useComparing } from './comparing';
 import { useInputs } from './inputs';
 import { transport, useKit } from './kitStore';
 import { movePedal, strikePad } from './standins';
@@ -42,6 +43,7 @@ export function useKeyboard() {
       } else if (event.key === 'Escape') {
         useKit.getState().player?.silence();
       } else if (!command && !event.altKey && !event.repeat) {
+        if (event.code === 'KeyX' && useComparing.getState().other) return changeSides();
         const { standIn, keyVelocity, openness } = useInputs.getState();
         const pad = standIn?.pads.find((p) => event.code === `Key${p.key}`);
         if (standIn && pad) strikePad(standIn, pad, keyVelocity, event.shiftKey);

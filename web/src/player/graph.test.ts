@@ -115,7 +115,8 @@ describe('a graph', () => {
     expect(cells('kick')[0]?.map(([, value]) => value)).toEqual([1, 1]);
   });
 
-  it('makes a lane anew where its width changes, and lets go of one that has gone', () => {
+  it('makes a lane anew where its width changes, and lets go of one that has gone when it has faded', () => {
+    vi.useFakeTimers();
     const graph = new Graph(context, head([channel('kick'), channel('snare')]));
     const before = graph.leaving('kick');
     const wide = channel('kick', {
@@ -127,6 +128,10 @@ describe('a graph', () => {
     });
     graph.update(head([wide]));
     expect(graph.leaving('kick')).not.toBe(before);
+    // What rings in it is not cut off.
+    expect(node(before).to).toHaveLength(1);
+    vi.advanceTimersByTime(300);
+    vi.useRealTimers();
     expect(node(before).to).toEqual([]);
     expect(graph.leaving('snare')).toBeUndefined();
     expect(graph.entrance(0)).toBe(graph.entering('kick'));
@@ -195,6 +200,7 @@ describe('a strip', () => {
 
   it('is put in when a channel is first treated, told what changes once, and told to go with its lane', async () => {
     await loadStrips(context);
+    vi.useFakeTimers();
     const graph = new Graph(context, head([channel('kick')]));
     expect(told).toEqual([]);
     graph.update(head([treated(6)]));
@@ -207,6 +213,8 @@ describe('a strip', () => {
     graph.update(head([channel('kick')]));
     expect(told.at(-1)).toEqual([]);
     graph.update(head([]));
+    vi.advanceTimersByTime(300);
+    vi.useRealTimers();
     expect(told.at(-1)).toBeNull();
   });
 

@@ -12,6 +12,8 @@ import { openWays, type Ways } from './ways';
 const SMOOTH_S = 0.006;
 /** After so many time constants it has arrived (−139 dB). */
 const ARRIVED = 16;
+/** How long a channel that is taken away fades. */
+const LEFT_MS = 250;
 
 /**
  * Let a gain glide to a value. The browser looks at what is planned of a gain only while sound passes it: set while all is
@@ -70,6 +72,11 @@ class Way {
       if (value !== this.told[place]) glideTo(cell.gain, value, this.context.currentTime);
     });
     this.told = wanted;
+  }
+
+  /** Let nothing through any more. */
+  fade() {
+    for (const cell of this.cells.flat()) glideTo(cell.gain, 0, this.context.currentTime);
   }
 
   /** Lead there, from where it led and from nothing else: a meter listens to the same node. */
@@ -157,6 +164,12 @@ class Lane {
     this.strip?.dispose();
   }
 
+  /** Fade, and then go: what rings in it is not cut off with a click. */
+  leave() {
+    for (const way of [this.way, ...this.sends.values()]) way.fade();
+    setTimeout(() => this.dispose(), LEFT_MS);
+  }
+
   fits(channel: PlayChannel) {
     return channel.width === this.channel.width && channel.matrix.length === this.channel.matrix.length;
   }
@@ -225,13 +238,13 @@ export class Graph {
     const kept = new Set(head.channels.map((channel) => channel.id));
     for (const [id, lane] of this.lanes) {
       if (kept.has(id)) continue;
-      lane.dispose();
+      lane.leave();
       this.lanes.delete(id);
     }
     this.places = head.channels.map((channel) => {
       const known = this.lanes.get(channel.id);
       if (known?.fits(channel)) return known;
-      known?.dispose();
+      known?.leave();
       const made = new Lane(this.context, channel, this.open(channel.id, this.busAt(channel.into)), this.answers);
       this.lanes.set(channel.id, made);
       return made;

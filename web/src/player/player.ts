@@ -57,6 +57,8 @@ export class Player {
   readonly context: AudioContext;
   readonly sounds: Sounds;
   private graph: Graph;
+  /** What the kit is now, whatever is listened to. */
+  private own: Table;
   private voices: Voices;
   private striker: Striker;
   private listeners = new Set<(report: Report) => void>();
@@ -80,7 +82,8 @@ export class Player {
     this.sounds = new Sounds(this.context);
     this.graph = new Graph(this.context, head);
     this.voices = new Voices(this.context, this.graph, this.sounds, head, MOST_SOUNDS);
-    this.striker = new Striker(tableOf(head, pieces));
+    this.own = tableOf(head, pieces);
+    this.striker = new Striker(this.own);
     this.monitor = new GainNode(this.context, { channelCount: 2, channelCountMode: 'explicit' });
     this.heard = new Meter(this.context, this.monitor, 2);
     this.monitor.connect(this.context.destination);
@@ -115,11 +118,42 @@ export class Player {
 
   /** Follow an edit: what sounds goes on, what is struck next plays the new table. */
   update(head: PlayHead, pieces: Iterable<PlayPiece>, changed: PlayPiece[]) {
-    this.striker.table = tableOf(head, pieces);
-    this.graph.update(this.heardHead(head));
-    this.voices.follow(this.letIn(head));
-    this.listen();
+    this.own = tableOf(head, pieces);
+    this.follow(this.other ? this.other.table : this.own);
     this.sounds.want(changed);
+  }
+
+  /** Play by a table from the next strike on; what sounds goes on. */
+  private follow(table: Table) {
+    this.striker.table = table;
+    this.graph.update(this.heardHead(table.head));
+    this.voices.follow(this.letIn(table.head));
+    this.listen();
+  }
+
+  /** What the kit was at another moment, and the gain at which it is as loud as it is now. */
+  private other: { table: Table; gain: number } | null = null;
+
+  /** Load what another moment needs, so that no sound is missing when it is listened to. */
+  prepareThen(pieces: PlayPiece[]) {
+    this.sounds.want(pieces);
+  }
+
+  /** Hear the kit as it was, by its head and the pieces that were not as they are; null: as it is. */
+  hearThen(then: { head: PlayHead; pieces: PlayPiece[] } | null, gain = 1) {
+    if (!then && !this.other) return;
+    if (then) {
+      const pieces = new Map([...this.own.pieces].filter(([id]) => then.head.feeds.some((f) => f.piece === id)));
+      for (const piece of then.pieces) pieces.set(piece.id, piece);
+      this.other = { table: tableOf(then.head, pieces.values()), gain };
+    } else this.other = null;
+    glideTo(this.monitor.gain, this.monitorGain(), this.context.currentTime);
+    this.follow(this.other?.table ?? this.own);
+  }
+
+  private monitorGain() {
+    const { of, gain } = this.before;
+    return (of === WHOLE_KIT ? gain : 1) * (this.other?.gain ?? 1);
   }
 
   /** What is turned by hand and not kept yet, by channel: heard instead of what the head says. */
@@ -131,7 +165,7 @@ export class Player {
   /** Hear a channel, or `WHOLE_KIT`, as they enter their treatment, at a gain; null: as they are. */
   hearBefore(of: string | null, gain = 1) {
     this.before = { of, gain };
-    glideTo(this.monitor.gain, of === WHOLE_KIT ? gain : 1, this.context.currentTime);
+    glideTo(this.monitor.gain, this.monitorGain(), this.context.currentTime);
     this.graph.update(this.heardHead(this.striker.table.head));
   }
 

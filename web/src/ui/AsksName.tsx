@@ -1,5 +1,5 @@
-/** A button that asks for a name in its place when it is pressed; one left empty is none. */
-import { useState } from 'react';
+/** A button that asks for a name in its place when it is pressed; one left empty is none. It has the focus again then. */
+import { useEffect, useRef, useState } from 'react';
 import { Named } from './Named';
 
 interface AsksNameProps {
@@ -24,6 +24,13 @@ export function AsksName({
   disabled = false,
 }: AsksNameProps) {
   const [asking, ask] = useState(false);
+  const button = useRef<HTMLButtonElement>(null);
+  const asked = useRef(false);
+  useEffect(() => {
+    // Unless the press that ended it went somewhere else.
+    if (!asking && asked.current && document.activeElement === document.body) button.current?.focus();
+    asked.current = asking;
+  }, [asking]);
   if (asking) {
     return (
       <Named
@@ -37,7 +44,14 @@ export function AsksName({
     );
   }
   return (
-    <button type="button" className={className} title={title} disabled={disabled} onClick={() => ask(true)}>
+    <button
+      ref={button}
+      type="button"
+      className={className}
+      title={title}
+      disabled={disabled}
+      onClick={() => ask(true)}
+    >
       {says}
     </button>
   );

@@ -33,6 +33,8 @@ export function Named({
       onBlur={() => finish(text)}
       onKeyDown={(event) => {
         event.stopPropagation();
+        // Whatever has the focus next is not pressed by it.
+        if (event.key === 'Enter') event.preventDefault();
         if (event.key === 'Enter') finish(text);
         if (event.key === 'Escape') finish('');
       }}

@@ -12,6 +12,7 @@ import { Bleed } from './bleed/Bleed';
 import { CellDetail } from './bleed/CellDetail';
 import { ChannelDetail } from './ChannelDetail';
 import { Clips } from './Clips';
+import { Compared, CompareMenu } from './Comparison';
 import { LANE, LANE_WITH_SENDS, Lane } from './Lane';
 import { LanesTogether } from './LanesTogether';
 import { KitLoudness, Loudness } from './Loudness';
@@ -106,6 +107,7 @@ export default function Routing() {
               : `${kit.head.host}: ${outputs.length} outputs, simulated`}
           </span>
           <span className="grow" />
+          {channels.length > 0 && <CompareMenu />}
           {at === 'bleed' ? (
             <>
               <button type="button" className="btn" onClick={() => void edit({ kind: 'close_only' })}>
@@ -135,7 +137,7 @@ export default function Routing() {
               >
                 <span>
                   {kit.head.treated ? 'Bypass all' : 'All'}
-                  <span className="max-[1180px]:sr-only"> treatment</span>
+                  <span className="max-[1420px]:sr-only"> treatment</span>
                   {kit.head.treated ? '' : ' bypassed'}
                 </span>
               </button>
@@ -207,14 +209,15 @@ export default function Routing() {
         className="grid grid-cols-[minmax(0,1fr)] content-start gap-4 overflow-y-auto border-l border-line bg-side p-3.5"
         aria-label="Channel"
       >
+        <Compared />
         {at === 'bleed' ? (
           <CellDetail />
         ) : open && open.id !== main.id ? (
           <>
             <LanesTogether open={open} />
-            {bus ? <BusDetail key={open.id} bus={bus} /> : <ChannelDetail channel={open} />}
+            {bus ? <BusDetail key={`bus ${open.id}`} bus={bus} /> : <ChannelDetail channel={open} />}
             <Sends channel={open} />
-            <Loudness key={open.id} channel={open} />
+            <Loudness key={`loudness ${open.id}`} channel={open} />
           </>
         ) : channels.length > 0 ? (
           <>

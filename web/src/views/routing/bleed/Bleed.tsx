@@ -12,7 +12,7 @@ import { besides, type Cell, cellsOf, micsHeard } from './cells';
 /** The cell that is looked at. */
 export const useCell = create<{ piece: string; mic: string }>(() => ({ piece: '', mic: '' }));
 
-const MARK = 'tag w-[21px] px-0 py-0 text-center';
+const MARK = 'tag w-[20px] px-0 py-0 text-center';
 
 export function useCells() {
   const kit = useKit((s) => s.kit) as KitState;

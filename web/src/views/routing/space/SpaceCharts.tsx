@@ -121,7 +121,7 @@ function RoomFromAbove({ room }: { room: NonNullable<SpaceShown['room']> }) {
   return (
     <Chart
       title="First reflections"
-      says={first ? `${first.after_ms.toFixed(1)} ms on` : 'none'}
+      says={first ? `${first.after_ms.toFixed(1)} ms` : 'none'}
       label={`a room of ${length_m.toFixed(0)} by ${breadth_m.toFixed(0)} metres, ${reflections.length} of them`}
     >
       <svg viewBox={`${-far} ${-far} ${2 * far} ${2 * far}`} className="h-[148px] w-full" aria-hidden="true">

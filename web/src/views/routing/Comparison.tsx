@@ -1,0 +1,181 @@
+/** A and B: marking how the kit is now, choosing what it is compared with, and changing between the two, blind if wanted. */
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { get, type MomentShown, post, remove } from '../../api/calls';
+import {
+  changeSides,
+  compareWith,
+  goBack,
+  heardNow,
+  hearSide,
+  hideWhich,
+  showWhich,
+  useComparing,
+} from '../../app/comparing';
+import { signed } from '../../app/format';
+import { useKit } from '../../app/kitStore';
+import { AsksName } from '../../ui/AsksName';
+import { Panel } from '../../ui/Panel';
+
+const called = (moment: MomentShown) => (moment.name ? `“${moment.name}”` : `before “${moment.said}”`);
+
+function ago(made: string): string {
+  const minutes = Math.round((Date.now() - new Date(made).getTime()) / 60_000);
+  if (minutes < 1) return 'just now';
+  if (minutes < 60) return `${minutes} min ago`;
+  return minutes < 2880 ? `${Math.round(minutes / 60)} h ago` : `${Math.round(minutes / 1440)} days ago`;
+}
+
+/** What the kit may be compared with: marked moments first, then the versions that led to it. */
+export function CompareMenu() {
+  const id = useKit((s) => s.kit?.id as string);
+  const version = useKit((s) => s.kit?.version as number);
+  const say = useKit((s) => s.say);
+  const compared = useComparing((s) => s.other?.moment.version);
+  const queries = useQueryClient();
+  const { data = [] } = useQuery({
+    queryKey: ['moments', id, version],
+    queryFn: () => get('/api/kits/{kit_id}/moments', { kit_id: id }),
+  });
+  const anew = (done: Promise<unknown>) =>
+    done.then(() => queries.invalidateQueries({ queryKey: ['moments'] })).catch((error: Error) => say(error.message));
+  const marked = data.filter((moment) => moment.name);
+  // What an edit made is the version; what it was before is the one that came earlier.
+  const steps = data.flatMap((moment, place) => {
+    const before = data[place + 1];
+    return before && !before.name ? [{ ...before, said: moment.said, made: moment.made }] : [];
+  });
+  const row = (moment: MomentShown) => (
+    <li key={moment.version} className="flex items-center gap-1">
+      <button
+        type="button"
+        className="grid min-w-0 grow rounded-lg px-2 py-1 text-left hover:bg-sunk aria-pressed:bg-plum-wash"
+        aria-pressed={compared === moment.version}
+        disabled={moment.version === version}
+        onClick={() => void compareWith({ moment, routing: true })}
+      >
+        <span className="truncate">{called(moment)}</span>
+        <span className="text-tiny text-soft">{moment.version === version ? 'as it is now' : ago(moment.made)}</span>
+      </button>
+      {moment.name && (
+        <button
+          type="button"
+          className="link text-tiny"
+          aria-label={`Forget the mark ${moment.name}`}
+          onClick={() =>
+            void anew(remove('/api/kits/{kit_id}/moments/{version}', { kit_id: id, version: moment.version }))
+          }
+        >
+          Forget
+        </button>
+      )}
+    </li>
+  );
+  return (
+    <Panel label="Compare with" buttonClass="btn px-2.5" button="A / B" className="grid w-[320px] gap-2 p-2.5">
+      {() => (
+        <>
+          <AsksName
+            label="Name of this moment"
+            says="Mark how it is now as…"
+            onName={(name) => void anew(post('/api/kits/{kit_id}/moments', { kit_id: id }, { version, name }))}
+          />
+          {marked.length > 0 && (
+            <>
+              <h2 className="head">Marked</h2>
+              <ul className="grid gap-0.5">{marked.map(row)}</ul>
+            </>
+          )}
+          <h2 className="head">As it was</h2>
+          {steps.length === 0 && <p className="px-2 text-small text-soft">Nothing was changed yet.</p>}
+          <ul className="grid max-h-[260px] gap-0.5 overflow-y-auto">{steps.map(row)}</ul>
+        </>
+      )}
+    </Panel>
+  );
+}
+
+/** What is compared, and hearing it. */
+export function Compared() {
+  const comparing = useComparing();
+  const { other, table, softer, said, hearing, blind } = comparing;
+  if (!other) return null;
+  const { moment, routing } = other;
+  const side = (which: 'a' | 'b', name: string) => (
+    <button
+      type="button"
+      className="btn flex-1 justify-center aria-pressed:border-plum aria-pressed:bg-plum aria-pressed:text-card"
+      aria-pressed={hearing === which}
+      disabled={which === 'b' && !table}
+      onClick={() => hearSide(which)}
+    >
+      {name}
+    </button>
+  );
+  const second = blind?.first === 'a' ? 'b' : 'a';
+  return (
+    <section className="grid grid-cols-[minmax(0,1fr)] gap-2 rounded-[10px] bg-plum-wash p-2.5" aria-label="A and B">
+      <h2 className="text-[14px]">Compared</h2>
+      <p className="text-small">
+        {blind
+          ? 'One is the kit as it is, one as it was; which is hidden.'
+          : `A: as it is now. B: ${called(moment)}, ${ago(moment.made)}${routing ? ', its routing' : ''}.`}
+      </p>
+      <p className="num text-tiny text-soft" aria-live="polite" data-testid="equal">
+        {said ||
+          (softer === null
+            ? 'measuring how loud both are…'
+            : blind
+              ? 'both equally loud'
+              : `B is ${signed(-softer)} dB, and heard equally loud`)}
+      </p>
+      <div className="flex gap-1.5">
+        {blind ? (
+          <>
+            {side(blind.first, 'Hear 1')}
+            {side(second, 'Hear 2')}
+          </>
+        ) : (
+          <>
+            {side('a', 'Hear A')}
+            {side('b', 'Hear B')}
+          </>
+        )}
+      </div>
+      <span className="sr-only" role="status">
+        hearing {heardNow(comparing)}
+      </span>
+      <span className="flex flex-wrap gap-x-3 gap-y-1 text-small">
+        {blind ? (
+          <button type="button" className="link" onClick={showWhich}>
+            Show which
+          </button>
+        ) : (
+          <button type="button" className="link" disabled={!table} onClick={hideWhich}>
+            Hide which
+          </button>
+        )}
+        {!blind && (
+          <>
+            <button
+              type="button"
+              className="link"
+              title="Layers, takes, notes and touch too, or the mix alone"
+              onClick={() => void compareWith({ moment, routing: !routing })}
+            >
+              {routing ? 'Compare all of it' : 'Compare its routing'}
+            </button>
+            <button type="button" className="link" title="One edit; undo takes it back" onClick={() => void goBack()}>
+              Go back to B
+            </button>
+          </>
+        )}
+        <button type="button" className="link" onClick={() => void compareWith(null)}>
+          End
+        </button>
+        <button type="button" className="sr-only" onClick={changeSides}>
+          Change sides
+        </button>
+      </span>
+    </section>
+  );
+}
