@@ -24,6 +24,9 @@ def add_to(commands: Any) -> None:
     treatments.add_argument("session", type=Path, metavar="DIR", help="the demo's session, as “zesty demo” writes it")
     treatments.add_argument("--json", action="store_true")
     treatments.set_defaults(run=_treatments)
+    spaces = commands.add_parser("spaces", help="how long the spaces that come with it take to die away, band by band")
+    spaces.add_argument("--json", action="store_true")
+    spaces.set_defaults(run=_spaces)
     for command in (starts, microphones):
         command.add_argument("--seed", type=int, default=1)
         command.add_argument("--json", action="store_true")
@@ -40,6 +43,21 @@ def _treatments(options: argparse.Namespace) -> int:
     for f in figures:
         cells = "".join(f"{value:+8.1f}" for value in (f.level_db, f.crest_db, *f.bands_db))
         print(f"{f.name:31}{cells}   on {f.heard_on}")
+    return 0
+
+
+def _spaces(options: argparse.Namespace) -> int:
+    from drumcore.demo.space_figures import space_figures
+
+    figures = space_figures()
+    if options.json:
+        print(json.dumps([f.model_dump() for f in figures], indent=2))
+        return 0
+    print(f"{'':16}lasts  " + "".join(f"{band.hz:>7g}" for band in figures[0].decay) + " Hz, seconds to −60 dB")
+    for f in figures:
+        cells = "".join("      –" if band.seconds is None else f"{band.seconds:7.2f}" for band in f.decay)
+        off = f"   at most {100 * f.off:.0f} % off" if f.off is not None else ""
+        print(f"{f.name:15}{f.seconds:5.2f} s {cells}{off}")
     return 0
 
 

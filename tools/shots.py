@@ -54,7 +54,8 @@ def take_all(page: Page, address: str, theme: str) -> None:
 
     page.goto(address)
     page.get_by_role("link", name="Boathouse No. 4").wait_for()
-    keep("start")
+    if theme == "light":
+        keep("start")
     page.get_by_role("link", name="Boathouse No. 4").click()
     page.get_by_test_id("all-loaded").wait_for(state="attached", timeout=120_000)
     page.get_by_role("button", name=re.compile("^Snare")).first.click()
@@ -71,7 +72,8 @@ def take_all(page: Page, address: str, theme: str) -> None:
         "() => document.querySelectorAll('[data-testid=lane][data-drawn]').length === "
         "document.querySelectorAll('[data-testid=lane]').length"
     )
-    keep("closely")
+    if theme == "light":
+        keep("closely")
     page.keyboard.press("Escape")
     page.keyboard.press("Alt+1")
     page.get_by_test_id("recording-list").wait_for()
@@ -89,11 +91,26 @@ def take_all(page: Page, address: str, theme: str) -> None:
     page.get_by_test_id("kept").get_by_text("Saved").wait_for()
     page.wait_for_function("() => window.zestySkin.player().outputPeaks(3)[0] > 0.02")
     keep("routing")
+    shared(page, theme, keep)
     notes_and_touch(page, theme, keep)
     page.keyboard.press("Alt+7")
     page.get_by_role("button", name="Render stems").click()
     page.locator('[data-job="stems"][data-state="done"]').first.wait_for(timeout=60_000)
     keep("delivery")
+
+
+def shared(page: Page, theme: str, keep: Callable[[str], None]) -> None:
+    """A bus with its space, and the sheet of bleed."""
+    page.locator('[data-channel="air-bus"] button').first.click()
+    page.get_by_role("figure", name=re.compile("^Dies away in")).wait_for()
+    if theme == "dark":
+        keep("space")
+    page.get_by_role("tab", name="Bleed").click()
+    page.get_by_role("slider", name="Rack tom in Snare top", exact=True).press("Space")
+    page.get_by_test_id("kept").get_by_text("Saved").wait_for()
+    if theme == "light":
+        keep("bleed")
+    page.get_by_role("tab", name="Lanes").click()
 
 
 def notes_and_touch(page: Page, theme: str, keep: Callable[[str], None]) -> None:

@@ -95,8 +95,7 @@ class Mixer:
             Lane(np.zeros((2 if c.width is Width.STEREO else 1, block_frames), np.float32)) for c in head.channels
         ]
         self._strips = [Strip(channel, head.rate_hz, block_frames, sounds) for channel in head.channels]
-        sends = [send for channel in head.channels for send in channel.sends]
-        self._entered = {s.into for s in sends} | {c.into for c in head.channels if c.into is not None}
+        self._turns = _turns(head)
         self._main = Strip(head.main, head.rate_hz, block_frames, sounds)
 
     @property
@@ -140,18 +139,29 @@ class Mixer:
 
     def _treated(self, frames: int) -> Iterator[tuple[int, Samples | None]]:
         """What leaves the strips, by place, in order: side by side where several have work to do, whose loops let one another
-        run; those that others enter after them, when all that enters has been added up."""
+        run; those that others enter in a later turn, when all that enters has been added up."""
 
         def treat(place: int) -> Samples | None:
             lane = self.lanes[place]
             return self._strips[place].process(lane.sound[:, :frames], lane.heard)
 
-        first = [place for place in self.head.order if place not in self._entered]
-        at_work = sum(1 for place in first if self._strips[place].works(self.lanes[place].heard))
-        yield from zip(first, _workers().map(treat, first) if at_work > 1 else map(treat, first), strict=True)
-        for place in self.head.order:
-            if place in self._entered:
-                yield place, treat(place)
+        for turn in self._turns:
+            at_work = sum(1 for place in turn if self._strips[place].works(self.lanes[place].heard))
+            yield from zip(turn, _workers().map(treat, turn) if at_work > 1 else map(treat, turn), strict=True)
+
+
+def _turns(head: PlayHead) -> list[list[int]]:
+    """The places of channels in their order, parted so that none enters another of its own turn."""
+    turns: list[list[int]] = []
+    entered: set[int] = set()
+    for place in head.order:
+        if not turns or place in entered:
+            turns.append([])
+            entered = set()
+        turns[-1].append(place)
+        channel = head.channels[place]
+        entered |= {send.into for send in channel.sends} | ({channel.into} if channel.into is not None else set())
+    return turns
 
 
 @functools.cache

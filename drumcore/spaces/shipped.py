@@ -29,7 +29,7 @@ def _hall(length_s: float, size_m: float, damping: float, pre_delay_ms: float, w
 SHIPPED = (
     _shipped("boathouse", "Boathouse", "Wood and water: short, a little dark.", _hall(0.7, 14, 0.45, 4, 0.9, 11)),
     _shipped("prop-cupboard", "Prop cupboard", "Hardly a room: thickens a snare.", _hall(0.35, 4, 0.3, 0, 0.6, 12)),
-    _shipped("caravan", "Caravan", "Very small, all cloth.", _hall(0.4, 5, 0.8, 0, 0.7, 13)),
+    _shipped("caravan", "Caravan", "Very small, all cloth.", _hall(0.4, 5, 0.8, 0, 0.7, 23)),
     _shipped("schoolroom", "Schoolroom", "Bare walls, quick and bright.", _hall(0.9, 9, 0.15, 6, 1.0, 14)),
     _shipped("net-loft", "Net loft", "Under the roof: a dry bloom behind the kit.", _hall(1.1, 16, 0.6, 10, 1.0, 15)),
     _shipped("custom-house", "Custom house", "Stone stairs, bright and long.", _hall(2.2, 20, 0.2, 14, 1.0, 16)),
