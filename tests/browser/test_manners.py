@@ -131,6 +131,29 @@ def _of_routing(page: Page) -> Iterator[str]:
     yield "treatments kept by name"
     page.get_by_role("button", name="Remove all treatment from Snare").click()
     expect(page.get_by_test_id("kept")).to_have_text("Saved")
+    page.get_by_role("button", name="Add a bus").click()
+    page.get_by_label("Name of the bus").fill("Tower")
+    page.keyboard.press("Enter")
+    page.locator("[data-channel='tower-bus'] button").first.click()
+    page.get_by_role("radio", name="Space").click()
+    page.get_by_role("button", name="Spaces", exact=True).click()
+    yield "spaces kept by name"
+    page.get_by_role("button", name=re.compile("^Lighthouse")).click()
+    expect(page.get_by_role("figure", name=re.compile("^Dies away in"))).to_be_visible()
+    yield "a space"
+    page.get_by_role("tab", name="Bleed").click()
+    page.get_by_role("slider", name="Snare in Room", exact=True).focus()
+    yield "bleed"
+    page.get_by_role("button", name="A / B").click()
+    yield "what to compare with"
+    page.get_by_role("button", name="before “Set space”").click()
+    expect(page.get_by_test_id("equal")).to_contain_text("heard equally loud", timeout=60_000)
+    yield "A and B"
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="End", exact=True).click()
+    page.get_by_role("tab", name="Lanes").click()
+    page.get_by_role("button", name="Remove Tower").first.click()
+    expect(page.locator("[data-channel='tower-bus']")).to_have_count(0)
 
 
 PANELS = {

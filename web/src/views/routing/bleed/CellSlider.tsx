@@ -1,10 +1,11 @@
 /** One cell of bleed: how much of a piece a microphone lets in. Dragged up and down, nudged, typed, switched off and on. */
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
+import { type KeyboardEvent, memo, type PointerEvent, useRef, useState } from 'react';
 import { minus } from '../../../app/format';
 import { useKit } from '../../../app/kitStore';
 import { law } from '../../../ui/Fader';
 import { newGesture } from '../../../ui/gestures';
 import { useHeld } from '../../../ui/held';
+import { useLatest } from '../../../ui/latest';
 import { nudged } from '../../../ui/nudging';
 import { type Cell, drawn } from './cells';
 
@@ -25,7 +26,24 @@ interface CellProps {
   onGo: (sideways: number, down: number) => void;
 }
 
-export function CellSlider({ cell, name, stop, chosen, muted, onChoose, onGo }: CellProps) {
+/** Drawn again only when what it shows has changed: there may be five hundred beside the one that is dragged. */
+export function CellSlider(props: CellProps) {
+  return <Shown {...props} onChoose={useLatest(props.onChoose)} onGo={useLatest(props.onGo)} />;
+}
+
+const Shown = memo(
+  Drawn,
+  (a, b) =>
+    a.name === b.name &&
+    a.stop === b.stop &&
+    a.chosen === b.chosen &&
+    a.muted === b.muted &&
+    a.cell.level_db === b.cell.level_db &&
+    a.cell.on === b.cell.on &&
+    a.cell.own === b.cell.own,
+);
+
+function Drawn({ cell, name, stop, chosen, muted, onChoose, onGo }: CellProps) {
   const edit = useKit((s) => s.edit);
   const { held, hold, grip, letGo } = useHeld<number>(cell.level_db);
   const [typing, setTyping] = useState<string | null>(null);
