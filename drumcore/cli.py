@@ -63,6 +63,11 @@ def _parser() -> argparse.ArgumentParser:
 
     check = commands.add_parser("check", help="list what is worth knowing about a kit; exit 1 where something is wrong")
     check.add_argument("kit", type=Path, metavar="KIT")
+    check.add_argument(
+        "--lines",
+        action="store_true",
+        help="strike every stroke and say where it arrives; exit 1 where one is not as planned",
+    )
     check.add_argument("--json", action="store_true")
     check.set_defaults(run=_lazily("check"))
 

@@ -7,6 +7,9 @@ import soundfile
 
 from drumcore.cli import main
 from drumcore.demo.grooves import demo_grooves
+from drumcore.edits.applying import apply
+from drumcore.edits.of_routing import SetChannel
+from drumcore.formats.kit_file import write_kit_file
 from drumcore.formats.midi import write_midi
 
 
@@ -79,6 +82,23 @@ def test_check_ends_with_1_where_something_is_wrong(kit, small_session, tmp_path
             new.writestr(name, old.read(name))
     status, out, err = run(capsys, "check", wrong, "--json")
     assert status == 1 and json.loads(out)["findings"][0]["level"] == "wrong" and "missing" in err
+
+
+def test_check_strikes_every_line_where_it_is_asked_to(kit, small_kit, sounds, tmp_path, capsys):
+    status, out, _ = run(capsys, "check", kit, "--lines", "--json")
+    lines = json.loads(out)["lines"]
+    assert status == 0 and {line["verdict"] for line in lines} == {"as_planned"}
+    strokes = [(p.name, a.name) for p in small_kit.pieces for a in p.articulations]
+    assert [(line["piece"], line["articulation"]) for line in lines] == strokes
+    assert [len(output["peaks_dbfs"]) for output in lines[0]["outputs"]] == [2]
+    muted = small_kit
+    for channel in ("kick-channel", "overheads-channel", "room-channel"):
+        muted = apply(muted, SetChannel(channel=channel, muted=True))
+    write_kit_file(muted, sounds._locate, tmp_path / "muted.zestykit")
+    status, out, _ = run(capsys, "check", tmp_path / "muted.zestykit", "--lines")
+    assert status == 1
+    said = next(line for line in out.splitlines() if line.startswith("Kick"))
+    assert "nowhere" in said and said.endswith("no output")
 
 
 @pytest.mark.parametrize(

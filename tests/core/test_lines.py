@@ -1,0 +1,126 @@
+"""The line check: what was planted is named, and nothing else is."""
+
+from collections.abc import Sequence
+
+import numpy as np
+import pytest
+
+from drumcore.edits import values as e
+from drumcore.edits.applying import apply
+from drumcore.kit.values import MAIN, Kit, Side
+from drumcore.playing.lines import Line, Verdict, check_lines, dry_levels_db, planned_outputs
+from drumcore.spaces.hall import Hall
+
+KICK, SNARE, OVERHEADS, ROOM = "kick-channel", "snare-channel", "overheads-channel", "room-channel"
+PLAN = e.ApplyPlan(plan="one-output-a-piece")
+
+
+def made(kit: Kit, *edits: e.Edit) -> Kit:
+    for edit in edits:
+        kit = apply(kit, edit)
+    return kit
+
+
+def checked(kit: Kit, sounds, *strokes: str) -> dict[str, Line]:
+    """The lines of some strokes: the others are taken out, which changes nothing of these."""
+    for piece in kit.pieces:
+        for stroke in piece.articulations:
+            if stroke.id not in strokes:
+                kit = apply(kit, e.RemoveArticulation(articulation=stroke.id))
+    told: list[tuple[int, int]] = []
+    found = list(check_lines(kit, sounds, lambda done, total: told.append((done, total))))
+    assert told == [(n, len(found)) for n in range(1, len(found) + 1)]
+    return {line.articulation: line for line in found}
+
+
+def verdicts(kit: Kit, sounds, *strokes: str) -> dict[str, Verdict]:
+    return {name: line.verdict for name, line in checked(kit, sounds, *strokes).items()}
+
+
+def test_a_kit_on_a_plan_arrives_as_planned_and_nowhere_else(small_kit: Kit, sounds):
+    lines = checked(made(small_kit, PLAN), sounds, "kick/centre", "hats/open")
+    assert {line.verdict for line in lines.values()} == {Verdict.AS_PLANNED}
+    kick = lines["kick/centre"]
+    assert kick.planned == (2, 8, 9)
+    arriving = {output.number for output in kick.outputs if output.arrives}
+    assert arriving == {2, 8, 9}
+    silent = next(output for output in kick.outputs if output.number == 3)
+    assert silent.peaks_dbfs == (None, None)
+
+
+PLANTED: dict[str, tuple[Sequence[e.Edit], Verdict]] = {
+    "muted": ([e.SetChannel(channel=c, muted=True) for c in (KICK, OVERHEADS, ROOM)], Verdict.NOWHERE),
+    "at nothing": ([e.SetPiece(piece="kick", level_db=-120.0)], Verdict.NOWHERE),
+    "main turned to one side": (
+        [e.ApplyPlan(plan="everything-to-main"), e.SetChannel(channel=MAIN, pan=1.0)],
+        Verdict.ONE_SIDE,
+    ),
+    "sent dry where nobody planned it": (
+        [e.MakeBus(name="Crush"), e.SetSend(channel=KICK, bus="crush-bus", level_db=-6.0)],
+        Verdict.ELSEWHERE,
+    ),
+    "one microphone in two channels": (
+        [e.SetFeed(piece="kick", mic="kick-mic", channel=SNARE, level_db=-6.0)],
+        Verdict.TWICE,
+    ),
+    "over full scale": ([e.SetChannel(channel=KICK, level_db=24.0)], Verdict.CLIPS),
+}
+FINE: dict[str, Sequence[e.Edit]] = {
+    "panned by hand": [e.SetChannel(channel=KICK, pan=-1.0)],
+    "one side of an output": [e.SetChannel(channel=KICK, side=Side.LEFT)],
+    "sent into a space": [
+        e.MakeBus(name="Air"),
+        e.SetSpace(bus="air-bus", space=Hall(length_s=0.4)),
+        e.SetSend(channel=KICK, bus="air-bus", level_db=0.0),
+    ],
+    "a copy far under the other": [e.SetFeed(piece="kick", mic="kick-mic", channel=SNARE, level_db=-24.0)],
+    "the other parts muted": [e.SetChannel(channel=c, muted=True) for c in (OVERHEADS, ROOM)],
+}
+
+
+@pytest.mark.parametrize("name", PLANTED)
+def test_what_was_planted_is_named(small_kit: Kit, sounds, name: str):
+    edits, verdict = PLANTED[name]
+    assert verdicts(made(small_kit, PLAN, *edits), sounds, "kick/centre") == {"kick/centre": verdict}
+
+
+@pytest.mark.parametrize("name", FINE)
+def test_what_was_meant_is_not(small_kit: Kit, sounds, name: str):
+    kit = made(small_kit, PLAN, *FINE[name])
+    assert verdicts(kit, sounds, "kick/centre") == {"kick/centre": Verdict.AS_PLANNED}
+
+
+def test_peaks_are_of_all_takes_and_of_each_side(small_kit: Kit, sounds):
+    kit = made(small_kit, PLAN, e.SetChannel(channel=KICK, pan=-0.5, level_db=-6.0))
+    panned = next(o for o in checked(kit, sounds, "kick/centre")["kick/centre"].outputs if o.number == 2)
+    kit = made(small_kit, PLAN)
+    middle = next(o for o in checked(kit, sounds, "kick/centre")["kick/centre"].outputs if o.number == 2)
+    left, right = panned.peaks_dbfs
+    angle = 0.25 * np.pi / 2
+    assert left is not None and right is not None and middle.peaks_dbfs[0] is not None
+    # Equal power: the middle is at cos 45°.
+    alone = middle.peaks_dbfs[0] + 20 * np.log10(np.sqrt(2))
+    assert left == pytest.approx(alone - 6.0 + 20 * np.log10(np.cos(angle)), abs=0.01)
+    assert right == pytest.approx(alone - 6.0 + 20 * np.log10(np.sin(angle)), abs=0.01)
+
+
+def test_dry_ways_are_followed_by_their_levels_and_spaces_are_no_copies(small_kit: Kit):
+    kit = made(
+        small_kit,
+        PLAN,
+        e.MakeBus(name="Crush"),
+        e.MakeBus(name="Air"),
+        e.SetChannel(channel=KICK, level_db=-3.0),
+        e.SetSend(channel=KICK, bus="crush-bus", level_db=-6.0),
+        e.SetSend(channel="crush-bus", bus="air-bus", level_db=-2.0, early=True),
+        e.SetChannel(channel="crush-bus", level_db=-1.0, output=5),
+        e.SetChannel(channel="air-bus", output=6),
+        e.SetChannel(channel=MAIN, level_db=-4.0),
+    )
+    kick = next(piece for piece in kit.pieces if piece.id == "kick")
+    assert dry_levels_db(kit, kick)["kick-mic"] == pytest.approx({2: -3.0, 5: -10.0, 6: -11.0})
+    roomy = apply(kit, e.SetSpace(bus="air-bus", space=Hall()))
+    assert dry_levels_db(roomy, kick)["kick-mic"] == pytest.approx({2: -3.0, 5: -10.0})
+    assert planned_outputs(kit, kick) == (2, 8, 9) and planned_outputs(roomy, kick) == (2, 6, 8, 9)
+    to_main = apply(kit, e.SetChannel(channel="air-bus", output=0))
+    assert dry_levels_db(to_main, kick)["kick-mic"][1] == pytest.approx(-15.0)
