@@ -83,6 +83,7 @@ def no_room(request: HttpRequest, error: OSError) -> HttpResponse:
 
 from studio.jobs.addresses import router as jobs_router  # noqa: E402 - the routers use the handlers above
 from studio.jobs.exports import router as exports_router  # noqa: E402
+from studio.jobs.lines import router as lines_router  # noqa: E402
 from studio.kits.addresses import router as kits_router  # noqa: E402
 from studio.kits.loudness import router as loudness_router  # noqa: E402
 from studio.kits.maps import router as maps_router  # noqa: E402
@@ -108,3 +109,4 @@ api.add_router("", library_router)
 api.add_router("", readings_router)
 api.add_router("", jobs_router)
 api.add_router("", exports_router)
+api.add_router("", lines_router)

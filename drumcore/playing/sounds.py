@@ -20,6 +20,7 @@ from drumcore.routing.pan import HALF_POWER
 from drumcore.spaces.kinds import Answer, Space, respond
 
 FULL_SCALE = float(2**23)
+MOST_ANSWERS = 16
 
 
 class Sounds(Protocol):
@@ -129,9 +130,16 @@ class FileSounds:
         self._budget = budget_bytes
         self._held: OrderedDict[tuple[PlaySound, int], Samples] = OrderedDict()
         self._bytes = 0
+        self._answers: OrderedDict[tuple[Space, int], Answer] = OrderedDict()
 
     def answer(self, space: Space, rate_hz: int) -> Answer:
-        return respond(space, rate_hz, lambda content: read_response(self._locate(content), "The response"))
+        key = (space, rate_hz)
+        if key not in self._answers:
+            found = respond(space, rate_hz, lambda content: read_response(self._locate(content), "The response"))
+            self._answers[key] = found
+            while len(self._answers) > MOST_ANSWERS:
+                self._answers.popitem(last=False)
+        return self._answers[key]
 
     def get(self, sound: PlaySound, rate_hz: int) -> Samples:
         """A sound as a take plays it. Raises Refusal where the file is gone or damaged."""

@@ -182,20 +182,22 @@ def opened(page: Page, fetch, name: str = "Boathouse No. 4") -> str:
     return kit
 
 
+BUILT = 2
+"""The version at which a demo kit has its pieces, and nothing was done to it yet."""
+
+
 def fresh(page: Page, fetch, name: str) -> str:
     """A kit open at Routing, its mix as a new kit's: whoever used it before may have left anything."""
     page.goto("/")
     kit = next(k for k in json.loads(fetch("/api/kits")) if k["name"] == name)["id"]
-    state = json.loads(fetch(f"/api/kits/{kit}"))
-    head, plain = state["head"], {"level_db": 0.0, "pan": 0.0, "muted": False, "treated": True}
-    edits: list[dict] = [{"kind": "remove_bus", "bus": bus["id"]} for bus in head["buses"]]
-    edits += [{"kind": "set_mic", "mic": mic["id"], "muted": False} for mic in head["mics"]]
-    edits += [{"kind": "apply_plan", "plan": "everything-to-main"}, {"kind": "bypass_treatment", "bypassed": False}]
-    for channel in ["main", *(c["id"] for c in head["channels"])]:
-        edits.append({"kind": "set_channel", "channel": channel, **plain})
-        edits.append({"kind": "set_treatments", "channel": channel, "treatments": []})
-    edits += [{"kind": "set_piece", "piece": piece["id"], "level_db": 0.0} for piece in state["pieces"]]
-    edit = {"kind": "several", "said": "A mix as it was new", "edits": edits}
-    answer = page.request.post(f"/api/kits/{kit}/edits", data={"base_version": state["version"], "edit": edit})
+    version = json.loads(fetch(f"/api/kits/{kit}"))["version"]
+    asked = {"base_version": version, "as_it_was": {"version": BUILT, "routing": True}}
+    answer = page.request.post(f"/api/kits/{kit}/back", data=asked)
     assert answer.ok, answer.text()
+    state = json.loads(fetch(f"/api/kits/{kit}"))
+    edits = [{"kind": "remove_bus", "bus": bus["id"]} for bus in state["head"]["buses"]]
+    if edits:
+        edit = {"kind": "several", "said": "A mix as it was new", "edits": edits}
+        answer = page.request.post(f"/api/kits/{kit}/edits", data={"base_version": state["version"], "edit": edit})
+        assert answer.ok, answer.text()
     return opened(page, fetch, name)

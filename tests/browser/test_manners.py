@@ -146,11 +146,15 @@ def _of_routing(page: Page) -> Iterator[str]:
     yield "bleed"
     page.get_by_role("button", name="A / B").click()
     yield "what to compare with"
-    page.get_by_role("button", name="before “Set space”").click()
-    expect(page.get_by_test_id("equal")).to_contain_text("heard equally loud", timeout=60_000)
+    page.get_by_role("button", name="before “Set space”").first.click()
+    expect(page.get_by_test_id("equal")).to_contain_text("heard equally loud", timeout=120_000)
     yield "A and B"
     page.keyboard.press("Escape")
     page.get_by_role("button", name="End", exact=True).click()
+    page.get_by_role("tab", name="Line check").click()
+    page.get_by_role("button", name="Check all lines").click()
+    expect(page.get_by_test_id("lines-said")).to_contain_text("as planned", timeout=120_000)
+    yield "the line check"
     page.get_by_role("tab", name="Lanes").click()
     page.get_by_role("button", name="Remove Tower").first.click()
     expect(page.locator("[data-channel='tower-bus']")).to_have_count(0)

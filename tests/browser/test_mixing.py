@@ -119,7 +119,7 @@ def _compared(page: Page, fetch, kit: str) -> None:
     page.get_by_role("button", name="A / B").click()
     page.get_by_role("button", name=re.compile("“ringing”")).first.click()
     page.keyboard.press("Escape")
-    expect(page.get_by_test_id("equal")).to_contain_text("heard equally loud", timeout=60_000)
+    expect(page.get_by_test_id("equal")).to_contain_text("heard equally loud", timeout=120_000)
     for side, rings in (("B", True), ("A", False)):
         page.keyboard.press("x")
         expect(page.get_by_test_id("hearing")).to_have_text(f"hearing {side}")

@@ -18,7 +18,7 @@ from drumcore.playing.play_table import PlayHead, PlayPiece, PlaySound, PlayTabl
 from drumcore.playing.rendering import render
 from drumcore.playing.sounds import cut
 from drumcore.spaces.kinds import Answer, Space
-from tests.browser.conftest import came, listen
+from tests.browser.conftest import came, fresh, listen
 from tests.waiting import until
 
 RENDER = """async ({ head, pieces, events, seconds }) => {
@@ -312,7 +312,8 @@ def _groove(fetch, name: str) -> dict:
 
 
 def test_a_pad_sounds_on_its_output_and_on_no_other(page: Page, fetch):
-    open_kit(page, fetch, "Tin Lantern", "routing")
+    fresh(page, fetch, "Tin Lantern")
+    expect(page.get_by_test_id("all-loaded")).to_be_attached(timeout=120_000)
     page.get_by_role("button", name="One output a piece").click()
     for shared in ("Overheads", "Room"):
         page.get_by_role("button", name=f"Mute {shared}").click()

@@ -454,6 +454,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{kit_id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Last Line Check */
+        get: operations["studio_jobs_lines_last_line_check"];
+        put?: never;
+        /**
+         * Begin Line Check
+         * @description Check the kit as it stands now.
+         */
+        post: operations["studio_jobs_lines_begin_line_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{kit_id}/map": {
         parameters: {
             query?: never;
@@ -3247,6 +3268,45 @@ export interface components {
             least: number | null;
             /** Most */
             most: number | null;
+        };
+        /**
+         * Line
+         * @description One stroke: where it arrives, where it should, and the verdict. `outputs` are all that are in use.
+         */
+        Line: {
+            /** Articulation */
+            articulation: string;
+            /** Outputs */
+            outputs: components["schemas"]["LineOutput"][];
+            /** Piece */
+            piece: string;
+            /** Planned */
+            planned: number[];
+            verdict: components["schemas"]["Verdict"];
+        };
+        /**
+         * LineOutput
+         * @description The peak of every side of an output, in dBFS; None where there was nothing at all.
+         */
+        LineOutput: {
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Peaks Dbfs */
+            peaks_dbfs: (number | null)[];
+        };
+        /**
+         * LinesShown
+         * @description What the last line check found of the kit at a `version`, and what the one before it had found; None: not checked.
+         */
+        LinesShown: {
+            /** Before */
+            before: components["schemas"]["Line"][];
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+            /** Version */
+            version: number | null;
         };
         /**
          * MadeFile
@@ -6254,6 +6314,12 @@ export interface components {
             tune_cents?: number;
         };
         /**
+         * Verdict
+         * @description What the line check says of a stroke, the worst first.
+         * @enum {string}
+         */
+        Verdict: "nowhere" | "one_side" | "elsewhere" | "twice" | "clips" | "as_planned";
+        /**
          * Wanted
          * @description The paths whose files are still to be sent; the others are here already.
          */
@@ -6935,6 +7001,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Lessons"];
+                };
+            };
+        };
+    };
+    studio_jobs_lines_last_line_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinesShown"];
+                };
+            };
+        };
+    };
+    studio_jobs_lines_begin_line_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobShown"];
                 };
             };
         };

@@ -28,7 +28,11 @@ interface Comparing {
 const NONE: Comparing = { other: null, table: null, softer: null, said: '', hearing: 'a', blind: null };
 export const useComparing = create<Comparing>(() => NONE);
 
+/** Edits follow one another while somebody turns things: what lies between is not compared. */
+const SETTLED_MS = 500;
+
 let asked = 0;
+let settling: ReturnType<typeof setTimeout> | undefined;
 
 const hear = () => {
   const { table, hearing, softer } = useComparing.getState();
@@ -137,6 +141,7 @@ useKit.subscribe((now, before) => {
     useComparing.setState(NONE);
   } else if (now.kit?.version !== before.kit?.version) {
     if (hearing === 'b') hearSide('a');
-    void compareWith(other);
+    clearTimeout(settling);
+    settling = setTimeout(() => void compareWith(useComparing.getState().other), SETTLED_MS);
   }
 });

@@ -3,31 +3,29 @@ import { beforeEach, expect, it, vi } from 'vitest';
 import type { Answers, PlaySpace } from './answers';
 
 interface Fake {
-  options: Record<string, unknown>;
+  options: object;
   gain: { value: number; to: number[] };
   disconnected: boolean;
 }
-const made: Record<string, Fake[]> = {};
-const fake = (name: string) =>
+const made: { GainNode: Fake[]; ConvolverNode: Fake[] } = { GainNode: [], ConvolverNode: [] };
+const fake = (name: keyof typeof made) =>
   class {
     gain;
     disconnected = false;
     constructor(
       _context: unknown,
-      readonly options: Record<string, unknown>,
+      readonly options: { gain?: number },
     ) {
       const to: number[] = [];
       this.gain = {
-        value: (options['gain'] as number | undefined) ?? 1,
+        value: options.gain ?? 1,
         to,
         cancelScheduledValues: () => undefined,
         setValueAtTime: () => undefined,
         setTargetAtTime: (value: number) => to.push(value),
         linearRampToValueAtTime: (value: number) => to.push(value),
       };
-      const all = made[name] ?? [];
-      made[name] = all;
-      all.push(this as unknown as Fake);
+      made[name].push(this as unknown as Fake);
     }
     connect<T>(node: T) {
       return node;
@@ -36,7 +34,7 @@ const fake = (name: string) =>
       this.disconnected = true;
     }
   };
-for (const name of ['GainNode', 'ConvolverNode']) vi.stubGlobal(name, fake(name));
+for (const name of ['GainNode', 'ConvolverNode'] as const) vi.stubGlobal(name, fake(name));
 vi.stubGlobal(
   'AudioBuffer',
   class {
@@ -53,7 +51,7 @@ const { Answers: Held, answerAddress, answerIn } = await import('./answers');
 
 const context = { currentTime: 0, sampleRate: 48_000 } as unknown as BaseAudioContext;
 const hall = (length_s: number) => ({ kind: 'hall', on: true, length_s }) as unknown as PlaySpace;
-const convolvers = () => made['ConvolverNode'] ?? [];
+const convolvers = () => made.ConvolverNode;
 
 /** An answer of two sides, as the studio sends it. */
 function file(middle: number): ArrayBuffer {
@@ -65,7 +63,7 @@ function file(middle: number): ArrayBuffer {
 }
 
 beforeEach(() => {
-  for (const name of Object.keys(made)) delete made[name];
+  Object.assign(made, { GainNode: [], ConvolverNode: [] });
 });
 
 it('is read as it was sent: sides one after the other, and how it is entered', () => {
@@ -102,7 +100,7 @@ it('comes in over the one before, and lets sound pass where there is none', asyn
   ]);
   const answers = { known: (space: { length_s: number }) => known.get(space.length_s), load: vi.fn() };
   const space = new Space(context, answers as unknown as Answers);
-  const [, , past] = made['GainNode'] as Fake[];
+  const [, , past] = made.GainNode;
   space.set(hall(1), true);
   expect(past?.gain.value).toBe(0);
   expect(convolvers()).toHaveLength(1);

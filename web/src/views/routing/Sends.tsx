@@ -53,7 +53,7 @@ export function Sends({ channel: kept }: { channel: Channel }) {
       {channel.sends.map((send) => {
         const name = busName(kit.head.buses, send);
         return (
-          <div key={send.bus} className="grid grid-cols-[minmax(0,1fr)] gap-0.5">
+          <div key={send.bus} className="grid grid-cols-[minmax(0,1fr)] gap-1">
             <span className="flex items-center justify-between gap-2 text-small">
               <span className="min-w-0 truncate">{name}</span>
               <span className="flex items-center gap-2">

@@ -12,7 +12,7 @@ import { besides, type Cell, cellsOf, micsHeard } from './cells';
 /** The cell that is looked at. */
 export const useCell = create<{ piece: string; mic: string }>(() => ({ piece: '', mic: '' }));
 
-const MARK = 'tag w-[20px] px-0 py-0 text-center';
+const MARK = 'tag h-6 w-6 px-0 py-0 text-center';
 
 export function useCells() {
   const kit = useKit((s) => s.kit) as KitState;
@@ -38,7 +38,7 @@ export function Bleed() {
     sheet.current?.querySelector<HTMLElement>(`[data-cell="${CSS.escape(`${piece} ${mic}`)}"]`)?.focus();
   return (
     <>
-      <div className="min-h-0 overflow-auto" data-testid="bleed">
+      <div className="relative min-h-0 overflow-auto" data-testid="bleed">
         <table ref={sheet} className="w-full table-fixed border-separate border-spacing-x-[3px] border-spacing-y-[3px]">
           <caption className="sr-only">
             How much of every piece is heard in every microphone. Up and down change a cell, left and right go along its
@@ -64,7 +64,7 @@ export function Bleed() {
                   <span className="line-clamp-2 text-tiny leading-[14px] font-semibold" title={mic.name}>
                     {hyphenable(mic.name)}
                   </span>
-                  <span className="flex gap-[3px] pt-0.5">
+                  <span className="flex flex-wrap gap-[3px] pt-0.5">
                     <button
                       type="button"
                       className={`${MARK} aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:text-card`}

@@ -1,0 +1,51 @@
+"""The line check over HTTP: begun as a job, its last two results kept with the jobs that found them."""
+
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from drumcore.playing.lines import Line, check_lines
+from drumcore.playing.sounds import FileSounds
+from studio.jobs.models import Job
+from studio.jobs.running import Progress, start, work_of_kind
+from studio.jobs.shown import JobShown, shown
+from studio.kits.versions import kit_at, kit_record
+from studio.library.store import locate
+
+router = Router()
+LINE_CHECK = "line_check"
+
+
+class LinesShown(Schema):
+    """What the last line check found of the kit at a `version`, and what the one before it had found; None: not checked."""
+
+    version: int | None
+    lines: list[Line]
+    before: list[Line]
+
+
+@work_of_kind(LINE_CHECK)
+def strike_every_line(job: Job, progress: Progress) -> dict[str, Any]:
+    assert job.kit_id is not None
+    kit = kit_at(job.kit_id, job.arguments["version"])
+    found = check_lines(kit, FileSounds(locate), progress)
+    return {"lines": [line.model_dump(mode="json") for line in found]}
+
+
+@router.post("/kits/{kit_id}/lines", response=JobShown)
+def begin_line_check(request: HttpRequest, kit_id: str) -> JobShown:
+    """Check the kit as it stands now."""
+    version = kit_record(kit_id).current
+    return shown(start(LINE_CHECK, {"version": version, "title": "Line check"}, kit_id))
+
+
+@router.get("/kits/{kit_id}/lines", response=LinesShown)
+def last_line_check(request: HttpRequest, kit_id: str) -> LinesShown:
+    found = Job.objects.filter(kind=LINE_CHECK, kit=kit_record(kit_id), state="done").order_by("-created")[:2]
+    results = [[Line.model_validate(line) for line in job.result["lines"]] for job in found]
+    return LinesShown(
+        version=found[0].arguments["version"] if results else None,
+        lines=results[0] if results else [],
+        before=results[1] if len(results) > 1 else [],
+    )

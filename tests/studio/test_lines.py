@@ -1,0 +1,27 @@
+"""The line check over HTTP: a job that strikes every stroke, and what changed since the last one."""
+
+from studio.jobs.models import Job
+
+
+def test_every_line_is_checked_and_the_last_two_checks_are_told(studio, small_session):
+    kit = studio.edit(studio.kit_of(small_session), {"kind": "apply_plan", "plan": "one-output-a-piece"})
+    assert studio.get(f"/kits/{kit['id']}/lines") == {"version": None, "lines": [], "before": []}
+    job = studio.post(f"/kits/{kit['id']}/lines")
+    whole = studio.get(f"/kits/{kit['id']}")
+    strokes = [stroke["id"] for piece in whole["pieces"] for stroke in piece["articulations"]]
+    assert (job["state"], job["title"], job["export"]) == ("done", "Line check", None)
+    first = studio.get(f"/kits/{kit['id']}/lines")
+    assert first["version"] == kit["version"] and first["before"] == []
+    kick = next(line for line in first["lines"] if line["articulation"] == "kick/centre")
+    assert kick["verdict"] == "as_planned" and kick["planned"] == [2, 8, 9]
+    assert [line["articulation"] for line in first["lines"]] == strokes
+    assert Job.objects.get(id=job["id"]).total == len(strokes)
+    for channel in ("kick-channel", "overheads-channel", "room-channel"):
+        kit = studio.edit(kit, {"kind": "set_channel", "channel": channel, "muted": True})
+    # What was found stands for the version it was found at until it is checked again.
+    assert studio.get(f"/kits/{kit['id']}/lines") == first
+    studio.post(f"/kits/{kit['id']}/lines")
+    second = studio.get(f"/kits/{kit['id']}/lines")
+    assert second["version"] == kit["version"] and second["before"] == first["lines"]
+    kick = next(line for line in second["lines"] if line["articulation"] == "kick/centre")
+    assert kick["verdict"] == "nowhere"

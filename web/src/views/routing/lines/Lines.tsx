@@ -1,0 +1,241 @@
+/** The line check: every stroke struck alone, its peak at every output, and whether that is where it should be. */
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { Check, TriangleAlert } from 'lucide-react';
+import { useEffect } from 'react';
+import { create } from 'zustand';
+import { get, type Job, type KitState, type Line, post } from '../../../api/calls';
+import { decibels, minus } from '../../../app/format';
+import { isGoing, progressText, useJob, useJobActions } from '../../../app/Jobs';
+import { articulationIn, useKit } from '../../../app/kitStore';
+import { arrives, changedSince, howItWent, loudest, sideOf, verdictSaid } from './verdicts';
+
+const STRUCK_AT = 100;
+
+const useChecking = create<{ kit: string; job: string | null }>(() => ({ kit: '', job: null }));
+
+function useLines() {
+  const kit = useKit((s) => s.kit?.id as string);
+  return useQuery({
+    queryKey: ['lines', kit],
+    queryFn: () => get('/api/kits/{kit_id}/lines', { kit_id: kit }),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+}
+
+/** The check that goes on, if one does. */
+function useGoing(): Job | undefined {
+  const kit = useKit((s) => s.kit?.id as string);
+  const checking = useChecking();
+  const { data: job } = useJob(checking.kit === kit ? checking.job : null);
+  const queries = useQueryClient();
+  const ended = job && !isGoing(job) ? job.id : null;
+  useEffect(() => {
+    if (ended) void queries.invalidateQueries({ queryKey: ['lines'] });
+  }, [ended, queries]);
+  return job;
+}
+
+export function LineCheckButton() {
+  const kit = useKit((s) => s.kit?.id as string);
+  const say = useKit((s) => s.say);
+  const queries = useQueryClient();
+  const job = useGoing();
+  const { cancel } = useJobActions();
+  if (job && isGoing(job)) {
+    return (
+      <button type="button" className="btn" onClick={() => void cancel(job)}>
+        Stop the check
+      </button>
+    );
+  }
+  const check = async () => {
+    try {
+      const begun = await post('/api/kits/{kit_id}/lines', { kit_id: kit });
+      useChecking.setState({ kit, job: begun.id });
+      await queries.invalidateQueries({ queryKey: ['jobs'] });
+    } catch (error) {
+      say((error as Error).message);
+    }
+  };
+  return (
+    <button type="button" className="btn btn-go" onClick={() => void check()}>
+      Check all lines
+    </button>
+  );
+}
+
+export function Lines() {
+  const kit = useKit((s) => s.kit) as KitState;
+  const { data } = useLines();
+  const job = useGoing();
+  const numbers = [...new Set((data?.lines ?? []).flatMap((line) => line.outputs.map((output) => output.number)))];
+  const names = new Map(kit.head.outputs.map((output) => [output.number, output.name]));
+  if (!data || (!data.lines.length && !job)) {
+    return (
+      <p className="max-w-[60ch] text-soft">
+        Every stroke is struck alone at {STRUCK_AT}, with treatment, sends and mutes as they are, and its peak is
+        measured at every output of {kit.head.host}. Press “Check all lines”, and what arrives nowhere, twice, on one
+        side or where nobody planned it is named.
+      </p>
+    );
+  }
+  return (
+    <>
+      <p
+        className="flex flex-wrap items-center gap-x-3 text-small text-soft"
+        aria-live="polite"
+        data-testid="lines-said"
+      >
+        {job && isGoing(job) ? (
+          progressText(job)
+        ) : job?.state === 'failed' || job?.state === 'stopped' ? (
+          <span className="text-amber">{job.message}</span>
+        ) : (
+          `Every stroke struck alone at ${STRUCK_AT}: ${howItWent(data.lines)}`
+        )}
+        {data.version !== null && data.version !== kit.version && (
+          <span className="text-amber">the kit was changed since</span>
+        )}
+      </p>
+      <div className="relative min-h-0 overflow-auto" data-testid="lines">
+        <table className="border-separate border-spacing-[3px]">
+          <caption className="sr-only">The peak of every stroke at every output, in dBFS</caption>
+          <thead>
+            <tr>
+              <th
+                scope="col"
+                className="sticky top-0 left-0 z-20 bg-paper text-left text-tiny font-semibold text-faint"
+              >
+                Stroke
+              </th>
+              {numbers.map((number) => (
+                <th key={number} scope="col" className="sticky top-0 z-10 w-[50px] bg-paper align-bottom">
+                  <span className="num block text-[12px] text-soft">{number}</span>
+                  <span
+                    className="block max-w-[56px] truncate text-[10px] font-normal text-faint"
+                    title={names.get(number)}
+                  >
+                    {names.get(number)}
+                  </span>
+                </th>
+              ))}
+              <th scope="col" className="sticky top-0 z-10 bg-paper text-left text-tiny font-semibold text-faint">
+                Arrives
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.lines.map((line) => (
+              <Row key={line.articulation} line={line} numbers={numbers} />
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </>
+  );
+}
+
+function Row({ line, numbers }: { line: Line; numbers: number[] }) {
+  const pieces = useKit((s) => s.pieces);
+  const found = articulationIn(pieces, line.articulation);
+  const byNumber = new Map(line.outputs.map((output) => [output.number, output]));
+  const fine = line.verdict === 'as_planned';
+  const strike = () => {
+    const { player } = useKit.getState();
+    player?.wake();
+    player?.strikeArticulation('line', line.articulation, STRUCK_AT);
+  };
+  return (
+    <tr>
+      <th scope="row" className="sticky left-0 z-10 bg-paper pr-3 text-left font-normal whitespace-nowrap">
+        <button
+          type="button"
+          className="min-h-6 text-left text-small hover:underline"
+          disabled={!found}
+          onClick={strike}
+        >
+          <b className="font-semibold">{found?.piece.name ?? line.piece}</b>{' '}
+          <span className="text-soft">{found?.stroke.name ?? line.articulation}</span>
+        </button>
+      </th>
+      {numbers.map((number) => {
+        const output = byNumber.get(number);
+        const planned = line.planned.includes(number);
+        return (
+          <td key={number} className="p-0">
+            {output && arrives(output) ? (
+              <Peak output={output} planned={planned} />
+            ) : (
+              <span
+                className={`block h-[26px] rounded-[5px] ${planned ? 'border border-dashed border-amber' : 'bg-sunk/60'}`}
+                title={planned ? 'Nothing arrives where it should' : undefined}
+              >
+                <span className="sr-only">{planned ? 'nothing, and it should' : 'nothing'}</span>
+              </span>
+            )}
+          </td>
+        );
+      })}
+      <td className={`pl-2 text-small whitespace-nowrap ${fine ? 'text-leaf' : 'font-semibold text-amber'}`}>
+        {fine ? (
+          <Check size={13} className="mr-1 inline align-[-2px]" aria-hidden="true" />
+        ) : (
+          <TriangleAlert size={13} className="mr-1 inline align-[-2px]" aria-hidden="true" />
+        )}
+        {verdictSaid(line)}
+      </td>
+    </tr>
+  );
+}
+
+function Peak({ output, planned }: { output: Line['outputs'][number]; planned: boolean }) {
+  const peak = loudest(output) as number;
+  const side = sideOf(output);
+  // From where it just arrives to full scale.
+  const share = Math.max(0.16, Math.min(1, 1 + peak / 50));
+  return (
+    <span
+      className={`num grid h-[26px] place-items-center rounded-[5px] text-[11.5px] ${
+        planned ? 'text-ink' : 'border-[1.5px] border-amber bg-amber-wash text-amber'
+      }`}
+      style={
+        planned ? { background: `color-mix(in oklab, var(--v3) ${Math.round(100 * share)}%, var(--card))` } : undefined
+      }
+    >
+      {side && `${side} `}
+      {minus(`${Math.round(peak)}`)}
+      {!planned && <span className="sr-only"> not planned</span>}
+    </span>
+  );
+}
+
+const said = (db: number | null) => (db === null ? 'nothing' : decibels(db));
+
+/** What changed since the check before. */
+export function LinesChanged() {
+  const pieces = useKit((s) => s.pieces);
+  const { data } = useLines();
+  const changed = data ? changedSince(data.before, data.lines) : [];
+  if (!data?.before.length) return null;
+  return (
+    <section className="grid grid-cols-[minmax(0,1fr)] gap-1">
+      <h2 className="head">Changed since the last check</h2>
+      {changed.length === 0 && <p className="text-small text-soft">Nothing.</p>}
+      <dl className="grid grid-cols-[minmax(0,1fr)_auto] gap-x-2 gap-y-0.5 text-small">
+        {changed.slice(0, 40).map(({ articulation, output, from, to }) => {
+          const found = articulationIn(pieces, articulation);
+          return (
+            <div key={`${articulation} ${output}`} className="contents">
+              <dt className="truncate">
+                {found ? `${found.piece.name} ${found.stroke.name}` : articulation}, {output}
+              </dt>
+              <dd className="num whitespace-nowrap">
+                {said(from)} → {said(to)}
+              </dd>
+            </div>
+          );
+        })}
+      </dl>
+    </section>
+  );
+}
