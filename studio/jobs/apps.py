@@ -11,4 +11,5 @@ class JobsConfig(AppConfig):
         """Let every kind of work name itself."""
         import_module("studio.jobs.work")
         import_module("studio.jobs.exports")
+        import_module("studio.jobs.lines")
         import_module("studio.kits.loudness")
