@@ -1,5 +1,8 @@
 """Jobs: stems and kit files with progress, cancel, a clear end; the dead are found and run again."""
 
+import os
+import subprocess
+import sys
 import zipfile
 from importlib import import_module
 
@@ -111,3 +114,20 @@ def test_exports_of_an_older_program_are_had_and_made_again(studio, small_sessio
     assert studio.download(f"/api/jobs/{old.id}/parts/0").read() == b"sound"
     for job in jobs.values():
         assert studio.post(f"/jobs/{job['id']}/again")["state"] == "done"
+
+
+def test_a_worker_knows_every_kind_of_work_by_itself():
+    """It never sees the addresses that begin jobs: what names itself only there would fail in it alone."""
+    said = subprocess.run(
+        [
+            sys.executable,
+            "-c",
+            "import django; django.setup(); from studio.jobs import running; print(*running._kinds)",
+        ],
+        env={**os.environ, "DJANGO_SETTINGS_MODULE": "studio.settings"},
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    import_module("studio.api")
+    assert set(said.stdout.split()) == set(running._kinds)

@@ -199,7 +199,7 @@ function Peak({ output, planned }: { output: Line['outputs'][number]; planned: b
         planned ? 'text-ink' : 'border-[1.5px] border-amber bg-amber-wash text-amber'
       }`}
       style={
-        planned ? { background: `color-mix(in oklab, var(--v3) ${Math.round(100 * share)}%, var(--card))` } : undefined
+        planned ? { background: `color-mix(in oklab, var(--v3) ${Math.round(45 * share)}%, var(--card))` } : undefined
       }
     >
       {side && `${side} `}
