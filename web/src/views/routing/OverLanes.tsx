@@ -15,14 +15,14 @@ export function OverLanes() {
         <AsksName
           label="Name of the bus"
           says="Add a bus"
-          className="btn"
+          className="btn px-2"
           title="Several channels are sent into a bus, treated there together, and go on from there"
           onName={(name) => void edit({ kind: 'make_bus', name })}
         />
       )}
       <button
         type="button"
-        className="btn"
+        className="btn px-2"
         aria-pressed={!kit.head.treated}
         title="Let all sound pass by all treatment; what was set is kept"
         onClick={() => void edit({ kind: 'bypass_treatment', bypassed: kit.head.treated })}
@@ -37,7 +37,7 @@ export function OverLanes() {
         <button
           key={plan.id}
           type="button"
-          className={`btn ${place === 0 ? 'btn-go' : ''}`}
+          className={`btn px-2 ${place === 0 ? 'btn-go' : ''}`}
           disabled={!channels.length}
           onClick={() => void edit({ kind: 'apply_plan', plan: plan.id })}
           title={

@@ -41,7 +41,7 @@ export default function Routing() {
     <div className="panes grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px] max-[1180px]:grid-cols-[180px_minmax(0,1fr)_212px]">
       <Outputs meters={meters} />
       <main className="flex min-h-0 flex-col gap-2 overflow-x-hidden overflow-y-auto px-[18px] py-3">
-        <div className="flex flex-wrap items-center gap-2.5">
+        <div className="flex flex-wrap items-center gap-1.5">
           <h1>Routing</h1>
           <span className="flex gap-1" role="tablist" aria-label="What of routing is looked at">
             {(['lanes', 'bleed', 'lines'] as const).map((each) => (
