@@ -19,13 +19,13 @@ from drumcore.findings.noticing import notice, notice_session
 from drumcore.formats.kit_file import OpenedKit, read_kit_file, write_kit_file
 from drumcore.formats.midi import read_midi
 from drumcore.formats.suffix import SUFFIX
-from drumcore.kit.lookup import articulations, pieces_of
+from drumcore.kit.lookup import articulation_of, full_name, pieces_of
 from drumcore.kit.values import Kit, Recording, slug
 from drumcore.notes.names import note_name
 from drumcore.playing.auditioning import hit
 from drumcore.playing.climbing import climbs
 from drumcore.playing.compiling import compile_kit
-from drumcore.playing.lines import ARRIVES_DBFS, Verdict, check_lines
+from drumcore.playing.lines import Line, Verdict, check_lines
 from drumcore.playing.play_table import PlayTable
 from drumcore.playing.sounds import FileSounds
 from drumcore.playing.stems import write_stems
@@ -151,52 +151,42 @@ def _opened(path: Path) -> Iterator[OpenedKit]:
 def check_command(options: argparse.Namespace) -> int:
     with _opened(options.kit) as opened:
         findings = [finding for finding in notice(opened.kit) if not finding.settled]
-        lines = _lines(opened) if options.lines else []
+        lines = list(check_lines(opened.kit, _played(opened)[1])) if options.lines else []
     document = [_finding(f) for f in findings]
     document = [
         {"rule": "missing_recordings", "level": "wrong", "place": options.kit.name, "sentence": p, "mends": []}
         for p in opened.problems
     ] + document
     if options.json:
-        _print_json({"findings": document} | ({"lines": lines} if options.lines else {}))
+        listed = {"lines": [_line_json(line, opened.kit) for line in lines]} if options.lines else {}
+        _print_json({"findings": document} | listed)
     else:
         _print_findings(findings)
-        _print_lines(lines)
+        _print_lines(lines, opened.kit)
     wrong = opened.problems or any(f.level is FindingLevel.WRONG for f in findings)
-    astray = any(line["verdict"] != Verdict.AS_PLANNED for line in lines)
+    astray = any(line.verdict is not Verdict.AS_PLANNED for line in lines)
     return FOUND_WRONG if wrong or astray else DONE
 
 
-def _lines(opened: OpenedKit) -> list[dict[str, Any]]:
-    """The line check as it is printed: names instead of identifiers."""
-    names = {stroke.id: (piece.name, stroke.name) for piece, stroke in articulations(opened.kit)}
-    return [
+def _line_json(line: Line, kit: Kit) -> dict[str, Any]:
+    """A line as it is printed: names instead of identifiers."""
+    piece, stroke = articulation_of(kit, line.articulation)
+    outputs = [
         {
-            "piece": names[line.articulation][0],
-            "articulation": names[line.articulation][1],
-            "verdict": line.verdict.value,
-            "outputs": [
-                {
-                    "number": output.number,
-                    "name": output.name,
-                    "peaks_dbfs": [None if peak is None else round(peak, 2) for peak in output.peaks_dbfs],
-                }
-                for output in line.outputs
-            ],
+            "number": output.number,
+            "name": output.name,
+            "peaks_dbfs": [None if peak is None else round(peak, 2) for peak in output.peaks_dbfs],
         }
-        for line in check_lines(opened.kit, _played(opened)[1])
+        for output in line.outputs
     ]
+    return {"piece": piece.name, "articulation": stroke.name, "verdict": line.verdict.value, "outputs": outputs}
 
 
-def _print_lines(lines: list[dict[str, Any]]) -> None:
+def _print_lines(lines: list[Line], kit: Kit) -> None:
     for line in lines:
-        arriving = [
-            f"{output['number']} {output['name']} {max(heard):.1f}"
-            for output in line["outputs"]
-            if (heard := [peak for peak in output["peaks_dbfs"] if peak is not None and peak > ARRIVES_DBFS])
-        ]
-        what = f"{line['piece']} · {line['articulation']}"
-        print(f"{what:34} {line['verdict']:11} {', '.join(arriving) or 'no output'}")
+        what = full_name(*articulation_of(kit, line.articulation))
+        arriving = [f"{o.number} {o.name} {o.arrives_dbfs:.1f}" for o in line.outputs if o.arrives_dbfs is not None]
+        print(f"{what:34} {line.verdict:11} {', '.join(arriving) or 'no output'}")
 
 
 def _played(opened: OpenedKit) -> tuple[PlayTable, FileSounds]:

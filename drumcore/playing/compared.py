@@ -8,6 +8,7 @@ from drumcore.kit.flow import behind
 from drumcore.kit.lookup import with_channel
 from drumcore.kit.values import MAIN, Kit, Width
 from drumcore.playing.compiling import compile_kit
+from drumcore.playing.mixing import leads_to
 from drumcore.playing.play_table import (
     PlayChannel,
     PlayFeed,
@@ -119,8 +120,8 @@ def _compared(
     by_main = main.output == TREATED
     kept = [n for n, c in enumerate(channels) if _arrives(c, by_main)]
     for n in kept:
-        kept += [m for m, c in enumerate(channels) if m not in kept and n in _nexts(c)]
-    order = [n for n in behind([_nexts(c) for c in channels]) if n in kept]
+        kept += [m for m, c in enumerate(channels) if m not in kept and n in leads_to(c)]
+    order = [n for n in behind([leads_to(c) for c in channels]) if n in kept]
     places = {n: place for place, n in enumerate(order)}
     return head.but(
         channels=tuple(_moved(channels[n], places) for n in order),
@@ -146,10 +147,6 @@ def _moved(channel: PlayChannel, places: Mapping[int, int]) -> PlayChannel:
 
 def _kept(feeds: Sequence[PlayFeed], places: Mapping[int, int]) -> Iterator[PlayFeed]:
     return (feed.but(channel=places[feed.channel]) for feed in feeds if feed.channel in places)
-
-
-def _nexts(channel: PlayChannel) -> set[int]:
-    return {send.into for send in channel.sends} | ({channel.into} if channel.into is not None else set())
 
 
 def _unity(width: Width) -> Matrix:

@@ -5,14 +5,14 @@ measured is the highest peak of each side over all that a stroke plays at one ve
 treatments, sends and mutes as they are; nothing listened to alone counts.
 """
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from enum import StrEnum
 
 import numpy as np
 
 from drumcore.arrays import Floats
 from drumcore.grooves.values import Strike
-from drumcore.kit.flow import in_order, lanes
+from drumcore.kit.flow import in_order, lanes, next_of
 from drumcore.kit.lookup import articulations
 from drumcore.kit.values import Articulation, Channel, Kit, Piece, Side, Width
 from drumcore.playing.climbing import NOTE, struck_directly
@@ -30,6 +30,7 @@ STRUCK_AT, HARDEST = 100, 127
 LISTEN_S = 2.0
 ARRIVES_DBFS = -60.0
 APART_DB = 20.0
+CHANGED_DB = 0.5
 """Sides further apart than this are one side; copies closer than this are one sound twice."""
 
 
@@ -45,25 +46,35 @@ class Verdict(StrEnum):
 
 
 class LineOutput(Value):
-    """The peak of every side of an output, in dBFS; None where there was nothing at all."""
+    """The peak of every side of an output, in dBFS; None where there was nothing at all. `arrives_dbfs` is the highest of them
+    where that is heard, `only` the side by which it arrives alone."""
 
     number: int
     name: str
     peaks_dbfs: tuple[float | None, ...]
-
-    @property
-    def arrives(self) -> bool:
-        return any(peak is not None and peak > ARRIVES_DBFS for peak in self.peaks_dbfs)
+    arrives_dbfs: float | None
+    only: Side | None
 
 
 class Line(Value):
-    """One stroke: where it arrives, where it should, and the verdict. `outputs` are all that are in use."""
+    """One stroke: where it arrives, where it should, and the verdict. `outputs` are all that are in use, `astray` the numbers
+    of those where it arrives and nobody planned it."""
 
     piece: str
     articulation: str
     verdict: Verdict
     outputs: tuple[LineOutput, ...]
     planned: tuple[int, ...]
+    astray: tuple[int, ...]
+
+
+class Change(Value):
+    """A stroke that arrives at an output otherwise than before; None where it does not arrive."""
+
+    articulation: str
+    output: int
+    from_dbfs: float | None
+    to_dbfs: float | None
 
 
 def check_lines(kit: Kit, sounds: Sounds, progress: Callable[[int, int], None] | None = None) -> Iterator[Line]:
@@ -83,16 +94,63 @@ def _line(
     peaks = _peaks(table, played, STRUCK_AT, sounds)
     hardest = _peaks(table, played, HARDEST, sounds)
     names = {output.number: output.name for output in table.head.outputs}
-    outputs = tuple(
-        LineOutput(
-            number=number, name=names[number], peaks_dbfs=tuple(decibels(peak) if peak else None for peak in sides)
-        )
-        for number, sides in peaks.items()
-    )
+    outputs = tuple(_output(number, names[number], sides) for number, sides in peaks.items())
     planned = planned_outputs(kit, piece)
-    over = any(bool((sides > 1.0).any()) for sides in hardest.values())
-    verdict = _verdict(kit, piece, stroke, outputs, planned, over=over)
-    return Line(piece=piece.id, articulation=stroke.id, verdict=verdict, outputs=outputs, planned=planned)
+    arriving = [output for output in outputs if output.arrives_dbfs is not None]
+    astray = tuple(output.number for output in arriving if output.number not in planned)
+    if not arriving:
+        verdict = Verdict.NOWHERE
+    elif any(output.only and _in_the_middle(kit, piece, stroke, output.number) for output in arriving):
+        verdict = Verdict.ONE_SIDE
+    elif astray:
+        verdict = Verdict.ELSEWHERE
+    elif any(_twice(dry) for dry in dry_levels_db(kit, piece).values()):
+        verdict = Verdict.TWICE
+    elif any((sides > 1.0).any() for sides in hardest.values()):
+        verdict = Verdict.CLIPS
+    else:
+        verdict = Verdict.AS_PLANNED
+    return Line(
+        piece=piece.id, articulation=stroke.id, verdict=verdict, outputs=outputs, planned=planned, astray=astray
+    )
+
+
+def _output(number: int, name: str, sides: Floats) -> LineOutput:
+    peaks = tuple(decibels(peak) if peak else None for peak in sides)
+    loudest = max((peak for peak in peaks if peak is not None), default=None)
+    arrives = loudest if loudest is not None and loudest > ARRIVES_DBFS else None
+    return LineOutput(
+        number=number, name=name, peaks_dbfs=peaks, arrives_dbfs=arrives, only=_only(peaks) if arrives else None
+    )
+
+
+def _only(peaks: tuple[float | None, ...]) -> Side | None:
+    """The side by which something arrives alone; None where both have it, or there is one side only."""
+    if len(peaks) < 2:
+        return None
+    left, right = (ARRIVES_DBFS - APART_DB if peak is None else peak for peak in peaks)
+    if abs(left - right) < APART_DB:
+        return None
+    return Side.LEFT if left > right else Side.RIGHT
+
+
+def changed(before: Sequence[Line], lines: Sequence[Line]) -> tuple[Change, ...]:
+    """Where strokes that were checked before arrive louder, softer, newly or not any more."""
+    known = {line.articulation: _arriving(line) for line in before}
+    found = []
+    for line in lines:
+        if line.articulation not in known:
+            continue
+        was, now = known[line.articulation], _arriving(line)
+        for number in sorted(was.keys() | now.keys()):
+            then, there = was.get(number), now.get(number)
+            if then is None or there is None or abs(then - there) >= CHANGED_DB:
+                found.append(Change(articulation=line.articulation, output=number, from_dbfs=then, to_dbfs=there))
+    return tuple(found)
+
+
+def _arriving(line: Line) -> dict[int, float]:
+    return {output.number: output.arrives_dbfs for output in line.outputs if output.arrives_dbfs is not None}
 
 
 def _peaks(table: PlayTable, stroke: PlayArticulation, velocity: int, sounds: Sounds) -> dict[int, Floats]:
@@ -111,58 +169,25 @@ def _peaks(table: PlayTable, stroke: PlayArticulation, velocity: int, sounds: So
 
 
 def planned_outputs(kit: Kit, piece: Piece) -> tuple[int, ...]:
-    """The outputs a piece should be heard at: of every channel it feeds, and of buses they are sent into through a space."""
+    """The outputs a piece should be heard at: of every channel it feeds, and of buses those are sent into through a space."""
     fed = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id and feed.on}
-    ends = _own_outputs(kit)
-    buses = {bus.id: bus for bus in kit.routing.buses}
+    all_lanes = lanes(kit.routing)
+    reached = set(fed)
     found: list[int] = []
-    for channel in kit.routing.channels:
-        if channel.id in fed:
-            found.append(ends[channel.id])
-            found += [ends[name] for name in _sent_through_spaces(channel, buses)]
-    return tuple(dict.fromkeys(found))
+    # Each stands behind all that flow into it.
+    for place in in_order(all_lanes):
+        lane = all_lanes[place]
+        if lane.id not in reached:
+            continue
+        reached.update(next_of(lane))
+        if lane.id in fed or _rings(lane):
+            # By itself, and not by its sends, a channel leaves by the first of its outputs.
+            found.append(outputs_by_lane(kit.routing)[lane.id][0])
+    return tuple(sorted(set(found)))
 
 
-def _sent_through_spaces(channel: Channel, buses: Mapping[str, Channel]) -> Iterator[str]:
-    """The buses with a space that a channel is sent into, straight or by others."""
-    for send in channel.sends:
-        bus = buses[send.bus]
-        if bus.space is not None and bus.space.on:
-            yield bus.id
-        yield from _sent_through_spaces(bus, buses)
-
-
-def _own_outputs(kit: Kit) -> dict[str, int]:
-    """Where each channel and bus goes in the end, by itself and not by its sends: 1 is main's."""
-    return {name: outputs[0] for name, outputs in outputs_by_lane(kit.routing).items()}
-
-
-def _verdict(
-    kit: Kit,
-    piece: Piece,
-    stroke: Articulation,
-    outputs: tuple[LineOutput, ...],
-    planned: tuple[int, ...],
-    *,
-    over: bool,
-) -> Verdict:
-    arriving = [output for output in outputs if output.arrives]
-    if not arriving:
-        return Verdict.NOWHERE
-    if any(_one_sided(output) and _in_the_middle(kit, piece, stroke, output.number) for output in arriving):
-        return Verdict.ONE_SIDE
-    if any(output.number not in planned for output in arriving):
-        return Verdict.ELSEWHERE
-    if any(_twice(dry) for dry in dry_levels_db(kit, piece).values()):
-        return Verdict.TWICE
-    return Verdict.CLIPS if over else Verdict.AS_PLANNED
-
-
-def _one_sided(output: LineOutput) -> bool:
-    if len(output.peaks_dbfs) < 2:
-        return False
-    heard = [ARRIVES_DBFS - APART_DB if peak is None else peak for peak in output.peaks_dbfs]
-    return max(heard) - min(heard) >= APART_DB
+def _rings(lane: Channel) -> bool:
+    return lane.space is not None and lane.space.on
 
 
 def _in_the_middle(kit: Kit, piece: Piece, stroke: Articulation, number: int) -> bool:
@@ -189,7 +214,7 @@ def dry_levels_db(kit: Kit, piece: Piece) -> dict[str, dict[int, float]]:
         for place in order:
             lane = all_lanes[place]
             level = entering.get(lane.id)
-            if level is None or lane.muted or (lane.space is not None and lane.space.on):
+            if level is None or lane.muted or _rings(lane):
                 continue
             for send in lane.sends:
                 sent = level + send.level_db + (0.0 if send.early else lane.level_db)

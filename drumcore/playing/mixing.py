@@ -150,6 +150,11 @@ class Mixer:
             yield from zip(turn, _workers().map(treat, turn) if at_work > 1 else map(treat, turn), strict=True)
 
 
+def leads_to(channel: PlayChannel) -> set[int]:
+    """The places of the channels that one enters."""
+    return {send.into for send in channel.sends} | ({channel.into} if channel.into is not None else set())
+
+
 def _turns(head: PlayHead) -> list[list[int]]:
     """The places of channels in their order, parted so that none enters another of its own turn."""
     turns: list[list[int]] = []
@@ -159,8 +164,7 @@ def _turns(head: PlayHead) -> list[list[int]]:
             turns.append([])
             entered = set()
         turns[-1].append(place)
-        channel = head.channels[place]
-        entered |= {send.into for send in channel.sends} | ({channel.into} if channel.into is not None else set())
+        entered |= leads_to(head.channels[place])
     return turns
 
 

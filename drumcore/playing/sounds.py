@@ -130,16 +130,18 @@ class FileSounds:
         self._budget = budget_bytes
         self._held: OrderedDict[tuple[PlaySound, int], Samples] = OrderedDict()
         self._bytes = 0
-        self._answers: OrderedDict[tuple[Space, int], Answer] = OrderedDict()
+        self._answers: dict[tuple[Space, int], Answer] = {}
 
     def answer(self, space: Space, rate_hz: int) -> Answer:
         key = (space, rate_hz)
-        if key not in self._answers:
+        found = self._answers.get(key)
+        if found is None:
             found = respond(space, rate_hz, lambda content: read_response(self._locate(content), "The response"))
             self._answers[key] = found
-            while len(self._answers) > MOST_ANSWERS:
-                self._answers.popitem(last=False)
-        return self._answers[key]
+            # Several threads of a studio may ask at once: what another has let go of is no trouble.
+            for oldest in list(self._answers)[:-MOST_ANSWERS]:
+                self._answers.pop(oldest, None)
+        return found
 
     def get(self, sound: PlaySound, rate_hz: int) -> Samples:
         """A sound as a take plays it. Raises Refusal where the file is gone or damaged."""

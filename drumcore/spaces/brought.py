@@ -11,7 +11,7 @@ from drumcore.arrays import Floats, Samples
 from drumcore.value import Value
 
 LONGEST_S = 12.0
-SIDES = {1: "mono", 2: "stereo", 4: "true stereo"}
+SIDES = (1, 2, 4)
 """One answers each side alike, two each side by its own, four each side on both (left to left, left to right, right to
 left, right to right)."""
 FADED = 0.1

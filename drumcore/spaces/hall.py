@@ -77,7 +77,7 @@ def room_of(hall: Hall) -> Room:
 def reflections(hall: Hall) -> list[Reflection]:
     """The reflections that come before they run together, the first first."""
     room = room_of(hall)
-    direct = float(np.linalg.norm(room.source - room.listener))
+    direct = _direct_m(room)
     away = _images(room) - room.listener
     distances = np.linalg.norm(away, axis=1)
     near = distances <= direct + SOUND_M_A_S * _run_together_s(room)
@@ -92,6 +92,11 @@ def reflections(hall: Hall) -> list[Reflection]:
             Reflection(after_ms=1000.0 * after, level_db=level, side=side, before_m=float(-x), right_m=float(y))
         )
     return sorted(found, key=lambda one: one.after_ms)
+
+
+def _direct_m(room: Room) -> float:
+    """How far the source is from who listens."""
+    return float(np.linalg.norm(room.source - room.listener))
 
 
 def _images(room: Room) -> Floats:
@@ -111,10 +116,9 @@ def respond(hall: Hall, rate_hz: int, longest_s: float) -> Floats:
     delay = round(hall.pre_delay_ms * rate_hz / 1000.0)
     lasts = min(hall.length_s * DIES_DB / 60.0, longest_s - delay / rate_hz)
     frames = round(lasts * rate_hz)
-    together = _run_together_s(room)
-    rising = _rising(np.arange(frames) / rate_hz, together)
+    rising = _rising(np.arange(frames) / rate_hz, _run_together_s(room))
     sound = _noise(hall, frames) * rising * math.sqrt(2.0 * math.pi * SOUND_M_A_S / (np.prod(room.size) * rate_hz))
-    direct = float(np.linalg.norm(room.source - room.listener))
+    direct = _direct_m(room)
     for one in reflections(hall):
         at = round(one.after_ms * rate_hz / 1000.0)
         if at >= frames:

@@ -1,4 +1,4 @@
-"""The kinds of space there are. A new kind is a file beside this one and a line in `Space`, `respond` and the sketches."""
+"""The kinds of space there are. A new kind is a file beside this one and a line in `Space` and `respond`."""
 
 from collections.abc import Callable
 from dataclasses import dataclass

@@ -5,7 +5,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from drumcore.playing.lines import Line, check_lines
+from drumcore.playing.lines import Change, Line, changed, check_lines
 from drumcore.playing.sounds import FileSounds
 from studio.jobs.models import Job
 from studio.jobs.running import Progress, start, work_of_kind
@@ -18,11 +18,13 @@ LINE_CHECK = "line_check"
 
 
 class LinesShown(Schema):
-    """What the last line check found of the kit at a `version`, and what the one before it had found; None: not checked."""
+    """What the last line check found of the kit at a `version`, and what is otherwise than at
+    the one before; None: not checked."""
 
     version: int | None
     lines: list[Line]
-    before: list[Line]
+    checked_before: bool
+    changed: list[Change]
 
 
 @work_of_kind(LINE_CHECK)
@@ -47,5 +49,6 @@ def last_line_check(request: HttpRequest, kit_id: str) -> LinesShown:
     return LinesShown(
         version=found[0].arguments["version"] if results else None,
         lines=results[0] if results else [],
-        before=results[1] if len(results) > 1 else [],
+        checked_before=len(results) > 1,
+        changed=list(changed(results[1], results[0])) if len(results) > 1 else [],
     )

@@ -1,6 +1,5 @@
 """Spaces over HTTP: what they answer, what is drawn of them, and responses brought in as files."""
 
-import functools
 import struct
 import tempfile
 from pathlib import Path
@@ -12,28 +11,21 @@ from ninja.files import UploadedFile
 from pydantic import TypeAdapter, ValidationError
 
 from drumcore.kit.rates import RATES, Rate
+from drumcore.playing.sounds import FileSounds
 from drumcore.recordings.responses import read_response
 from drumcore.refusals import Refusal
-from drumcore.spaces.brought import Brought, Response
+from drumcore.spaces.brought import Response
 from drumcore.spaces.decaying import BandDecay, decay_by_band, outline_db
 from drumcore.spaces.hall import Hall, Reflection, Room, decay_s, reflections, room_of
-from drumcore.spaces.kinds import Answer, Space, SpaceOfAKind, respond
+from drumcore.spaces.kinds import Space, SpaceOfAKind
 from studio.library.addresses import on_disk
 from studio.library.store import FOREVER, locate, name_content, store_file
 
 router = Router()
 _SPACE: TypeAdapter[Space] = TypeAdapter(SpaceOfAKind)
-MOST_REMEMBERED = 8
+_SOUNDS = FileSounds(locate)
+"""Remembers the last answers: a chart asks for what was heard a moment ago."""
 LONGEST_ASKED = 2000
-
-
-def find_response(content: str) -> Brought:
-    return read_response(locate(content), "The response")
-
-
-@functools.lru_cache(MOST_REMEMBERED)
-def _answer(said: str, rate_hz: int) -> Answer:
-    return respond(_SPACE.validate_json(said), rate_hz, find_response)
 
 
 @router.get("/spaces/answers/{rate_hz}", include_in_schema=False)
@@ -43,7 +35,7 @@ def answer(request: HttpRequest, rate_hz: int, space: str) -> HttpResponse:
     if rate_hz not in RATES or len(space) > LONGEST_ASKED:
         raise Refusal("That is no space of the studio.")
     try:
-        found = _answer(space, rate_hz)
+        found = _SOUNDS.answer(_SPACE.validate_json(space), rate_hz)
     except ValidationError:
         raise Refusal("That is no space of the studio.") from None
     body = struct.pack("<II", len(found.samples), int(found.middle)) + found.samples.astype("<f4").tobytes()
@@ -88,7 +80,7 @@ class SpaceShown(Schema):
 def shown(request: HttpRequest, asked: SpaceAsked) -> SpaceShown:
     """What is drawn of a space."""
     space = asked.space
-    samples = _answer(space.model_dump_json(), asked.rate_hz).samples
+    samples = _SOUNDS.answer(space, asked.rate_hz).samples
     decay = decay_by_band(samples, asked.rate_hz)
     return SpaceShown(
         seconds=samples.shape[1] / asked.rate_hz,

@@ -8,7 +8,7 @@ import pytest
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
 from drumcore.kit.values import MAIN, Kit, Side
-from drumcore.playing.lines import Line, Verdict, check_lines, dry_levels_db, planned_outputs
+from drumcore.playing.lines import Line, LineOutput, Verdict, changed, check_lines, dry_levels_db, planned_outputs
 from drumcore.spaces.hall import Hall
 
 KICK, SNARE, OVERHEADS, ROOM = "kick-channel", "snare-channel", "overheads-channel", "room-channel"
@@ -42,7 +42,7 @@ def test_a_kit_on_a_plan_arrives_as_planned_and_nowhere_else(small_kit: Kit, sou
     assert {line.verdict for line in lines.values()} == {Verdict.AS_PLANNED}
     kick = lines["kick/centre"]
     assert kick.planned == (2, 8, 9)
-    arriving = {output.number for output in kick.outputs if output.arrives}
+    arriving = {output.number for output in kick.outputs if output.arrives_dbfs is not None}
     assert arriving == {2, 8, 9}
     silent = next(output for output in kick.outputs if output.number == 3)
     assert silent.peaks_dbfs == (None, None)
@@ -124,3 +124,28 @@ def test_dry_ways_are_followed_by_their_levels_and_spaces_are_no_copies(small_ki
     assert planned_outputs(kit, kick) == (2, 8, 9) and planned_outputs(roomy, kick) == (2, 6, 8, 9)
     to_main = apply(kit, e.SetChannel(channel="air-bus", output=0))
     assert dry_levels_db(to_main, kick)["kick-mic"][1] == pytest.approx(-15.0)
+
+
+def test_many_ways_through_buses_are_walked_once(small_kit: Kit):
+    """Thirty buses, each sent into all that follow: two to the thirtieth ways, and one answer at once."""
+    kit = made(small_kit, PLAN, *(e.MakeBus(name=f"B{n}") for n in range(30)))
+    ids = [bus.id for bus in kit.routing.buses]
+    sends = [e.SetSend(channel=a, bus=b, level_db=-3.0) for n, a in enumerate(ids) for b in ids[n + 1 :]]
+    kit = made(kit, e.SetSend(channel=KICK, bus=ids[0], level_db=0.0), *sends, e.SetSpace(bus=ids[-1], space=Hall()))
+    kick = next(piece for piece in kit.pieces if piece.id == "kick")
+    assert planned_outputs(kit, kick) == (1, 2, 8, 9)
+    assert set(dry_levels_db(kit, kick)["kick-mic"]) == {1, 2}
+
+
+def test_what_changed_between_two_checks_is_told_and_what_wavers_is_not():
+    def line(stroke: str, *arriving: tuple[int, float]) -> Line:
+        outputs = tuple(
+            LineOutput(number=n, name="-", peaks_dbfs=(db, db), arrives_dbfs=db if db > -60 else None, only=None)
+            for n, db in arriving
+        )
+        return Line(piece="-", articulation=stroke, verdict=Verdict.AS_PLANNED, outputs=outputs, planned=(), astray=())
+
+    before = [line("kick", (2, -8.2), (3, -90.0), (8, -18.0)), line("snare", (3, -6.0))]
+    now = [line("kick", (2, -6.1), (3, -30.0), (8, -18.2)), line("snare", (3, -70.0)), line("ride", (6, -12.0))]
+    found = [(c.articulation, c.output, c.from_dbfs, c.to_dbfs) for c in changed(before, now)]
+    assert found == [("kick", 2, -8.2, -6.1), ("kick", 3, None, -30.0), ("snare", 3, -6.0, None)]

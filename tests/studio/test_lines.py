@@ -5,13 +5,18 @@ from studio.jobs.models import Job
 
 def test_every_line_is_checked_and_the_last_two_checks_are_told(studio, small_session):
     kit = studio.edit(studio.kit_of(small_session), {"kind": "apply_plan", "plan": "one-output-a-piece"})
-    assert studio.get(f"/kits/{kit['id']}/lines") == {"version": None, "lines": [], "before": []}
+    assert studio.get(f"/kits/{kit['id']}/lines") == {
+        "version": None,
+        "lines": [],
+        "checked_before": False,
+        "changed": [],
+    }
     job = studio.post(f"/kits/{kit['id']}/lines")
     whole = studio.get(f"/kits/{kit['id']}")
     strokes = [stroke["id"] for piece in whole["pieces"] for stroke in piece["articulations"]]
     assert (job["state"], job["title"], job["export"]) == ("done", "Line check", None)
     first = studio.get(f"/kits/{kit['id']}/lines")
-    assert first["version"] == kit["version"] and first["before"] == []
+    assert first["version"] == kit["version"] and not first["checked_before"] and first["changed"] == []
     kick = next(line for line in first["lines"] if line["articulation"] == "kick/centre")
     assert kick["verdict"] == "as_planned" and kick["planned"] == [2, 8, 9]
     assert [line["articulation"] for line in first["lines"]] == strokes
@@ -22,6 +27,9 @@ def test_every_line_is_checked_and_the_last_two_checks_are_told(studio, small_se
     assert studio.get(f"/kits/{kit['id']}/lines") == first
     studio.post(f"/kits/{kit['id']}/lines")
     second = studio.get(f"/kits/{kit['id']}/lines")
-    assert second["version"] == kit["version"] and second["before"] == first["lines"]
+    assert second["version"] == kit["version"] and second["checked_before"]
+    gone = {(c["articulation"], c["output"]): c["to_dbfs"] for c in second["changed"]}
+    assert {(name, number) for name, number in gone if name == "kick/centre"} == {("kick/centre", n) for n in (2, 8, 9)}
+    assert set(gone.values()) == {None}
     kick = next(line for line in second["lines"] if line["articulation"] == "kick/centre")
     assert kick["verdict"] == "nowhere"

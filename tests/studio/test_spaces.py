@@ -95,7 +95,9 @@ def test_a_response_is_kept_and_stems_are_rendered_through_it(studio, small_sess
 def test_what_cannot_be_a_response_is_refused_with_its_name(studio, sound, rate, words):
     refused = studio.send("/spaces/responses", 422, file=file_of(sound, "cave.wav", rate))
     assert "cave.wav" in refused["detail"] and words in refused["detail"]
+
+
+def test_of_ten_minutes_the_first_twelve_seconds_are_kept_and_it_is_said(studio):
     noise = np.random.default_rng(1).standard_normal((8000 * 600, 1)) * 0.1
-    if "silent" in words:
-        long = studio.send("/spaces/responses", file=file_of(noise, "long.wav", 8000, "PCM_16"))
-        assert "600.0 s long; its first 12 s" in long["said"] and long["space"]["seconds"] == 12.0
+    long = studio.send("/spaces/responses", file=file_of(noise, "long.wav", 8000, "PCM_16"))
+    assert "600.0 s long; its first 12 s" in long["said"] and long["space"]["seconds"] == 12.0

@@ -1844,6 +1844,20 @@ export interface components {
             /** Take */
             take: string;
         };
+        /**
+         * Change
+         * @description A stroke that arrives at an output otherwise than before; None where it does not arrive.
+         */
+        Change: {
+            /** Articulation */
+            articulation: string;
+            /** From Dbfs */
+            from_dbfs: number | null;
+            /** Output */
+            output: number;
+            /** To Dbfs */
+            to_dbfs: number | null;
+        };
         /** ChannelNames */
         ChannelNames: {
             /** Names */
@@ -3271,11 +3285,14 @@ export interface components {
         };
         /**
          * Line
-         * @description One stroke: where it arrives, where it should, and the verdict. `outputs` are all that are in use.
+         * @description One stroke: where it arrives, where it should, and the verdict. `outputs` are all that are in use, `astray` the numbers
+         *     of those where it arrives and nobody planned it.
          */
         Line: {
             /** Articulation */
             articulation: string;
+            /** Astray */
+            astray: number[];
             /** Outputs */
             outputs: components["schemas"]["LineOutput"][];
             /** Piece */
@@ -3286,23 +3303,30 @@ export interface components {
         };
         /**
          * LineOutput
-         * @description The peak of every side of an output, in dBFS; None where there was nothing at all.
+         * @description The peak of every side of an output, in dBFS; None where there was nothing at all. `arrives_dbfs` is the highest of them
+         *     where that is heard, `only` the side by which it arrives alone.
          */
         LineOutput: {
+            /** Arrives Dbfs */
+            arrives_dbfs: number | null;
             /** Name */
             name: string;
             /** Number */
             number: number;
+            only: components["schemas"]["Side"] | null;
             /** Peaks Dbfs */
             peaks_dbfs: (number | null)[];
         };
         /**
          * LinesShown
-         * @description What the last line check found of the kit at a `version`, and what the one before it had found; None: not checked.
+         * @description What the last line check found of the kit at a `version`, and what is otherwise than at
+         *     the one before; None: not checked.
          */
         LinesShown: {
-            /** Before */
-            before: components["schemas"]["Line"][];
+            /** Changed */
+            changed: components["schemas"]["Change"][];
+            /** Checked Before */
+            checked_before: boolean;
             /** Lines */
             lines: components["schemas"]["Line"][];
             /** Version */

@@ -7,6 +7,7 @@ import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import { newGesture } from './gestures';
 import { useHeld } from './held';
 import { nudged } from './nudging';
+import { beginsFigure, Typing } from './Typing';
 
 export interface SliderProps {
   label: string;
@@ -69,16 +70,11 @@ export function Slider(props: SliderProps) {
       event.preventDefault();
       event.stopPropagation();
       nudge(next);
-    } else if (/^[0-9.−-]$/.test(event.key) && !event.ctrlKey && !event.altKey && !event.metaKey) {
+    } else if (beginsFigure(event.key) && !event.ctrlKey && !event.altKey && !event.metaKey) {
       event.preventDefault();
       event.stopPropagation();
       setTyping(event.key);
     }
-  };
-  const finish = () => {
-    const number = Number((typing ?? '').replace('−', '-'));
-    setTyping(null);
-    if (typing !== null && typing.trim() !== '' && Number.isFinite(number)) nudge(number);
   };
   const place = Math.max(0, Math.min(1, to(shown)));
   const zero = Math.max(0, Math.min(1, to(tone === 'pan' ? 0 : min)));
@@ -143,20 +139,7 @@ export function Slider(props: SliderProps) {
         />
       </div>
       {typing !== null ? (
-        <input
-          // biome-ignore lint/a11y/noAutofocus: typing on the slider moves the text here
-          autoFocus
-          aria-label={`${label}, typed`}
-          className="num w-[58px] rounded border border-edge bg-card px-1 text-right text-ink"
-          value={typing}
-          onChange={(event) => setTyping(event.target.value)}
-          onBlur={finish}
-          onKeyDown={(event) => {
-            event.stopPropagation();
-            if (event.key === 'Enter') finish();
-            if (event.key === 'Escape') setTyping(null);
-          }}
-        />
+        <Typing label={label} text={typing} onText={setTyping} onFigure={nudge} className="w-[58px]" />
       ) : props.name ? null : (
         <button
           type="button"

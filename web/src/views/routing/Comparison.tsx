@@ -1,16 +1,7 @@
 /** A and B: marking how the kit is now, choosing what it is compared with, and changing between the two, blind if wanted. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { get, type MomentShown, post, remove } from '../../api/calls';
-import {
-  changeSides,
-  compareWith,
-  goBack,
-  heardNow,
-  hearSide,
-  hideWhich,
-  showWhich,
-  useComparing,
-} from '../../app/comparing';
+import { compareWith, goBack, heardNow, hearSide, hideWhich, showWhich, useComparing } from '../../app/comparing';
 import { signed } from '../../app/format';
 import { useKit } from '../../app/kitStore';
 import { AsksName } from '../../ui/AsksName';
@@ -171,9 +162,6 @@ export function Compared() {
         )}
         <button type="button" className="link" onClick={() => void compareWith(null)}>
           End
-        </button>
-        <button type="button" className="sr-only" onClick={changeSides}>
-          Change sides
         </button>
       </span>
     </section>

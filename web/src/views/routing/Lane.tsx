@@ -5,7 +5,7 @@ import { useChannel } from '../../app/desk';
 import { decibels, panName } from '../../app/format';
 import { useKit } from '../../app/kitStore';
 import { lanesOf, MAIN } from '../../app/lanes';
-import { toggleSolo, useSolo } from '../../app/solo';
+import { channelsAlone } from '../../app/solo';
 import { Fader } from '../../ui/Fader';
 import { newGesture } from '../../ui/gestures';
 import { Pick } from '../../ui/Pick';
@@ -45,7 +45,7 @@ export function Lane({ channel: kept, open, chosen, onChoose, meter }: LaneProps
   const { buses } = kit.head;
   const bus = buses.some((each) => each.id === kept.id);
   const channel = useChannel(kept);
-  const soloed = useSolo((s) => s.channels.has(channel.id));
+  const soloed = channelsAlone.use((s) => s.ids.has(channel.id));
   const first = kit.head.outputs.find((output) => output.number === 1)?.width;
   const mics = [...new Set(channel.feeds.map((feed) => feed.mic))];
   const named = mics.map((id) => kit.head.mics.find((mic) => mic.id === id)).filter((mic) => mic !== undefined);
@@ -136,7 +136,7 @@ export function Lane({ channel: kept, open, chosen, onChoose, meter }: LaneProps
             aria-label={`Solo ${channel.name}`}
             title="Solo: hear it alone; only listening, nothing of the kit changes"
             className="tag w-7 py-0.5 text-center aria-pressed:border-plum aria-pressed:bg-plum aria-pressed:text-card"
-            onClick={() => toggleSolo(channel.id)}
+            onClick={() => channelsAlone.toggle(channel.id)}
           >
             S
           </button>

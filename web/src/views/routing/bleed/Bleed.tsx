@@ -4,7 +4,7 @@ import { create } from 'zustand';
 import type { KitState, Piece } from '../../../api/calls';
 import { hyphenable, signed } from '../../../app/format';
 import { useKit } from '../../../app/kitStore';
-import { toggleMicSolo, useMicSolo } from '../../../app/micSolo';
+import { micsAlone } from '../../../app/solo';
 import { Fader } from '../../../ui/Fader';
 import { CellSlider } from './CellSlider';
 import { besides, type Cell, cellsOf, micsHeard } from './cells';
@@ -26,7 +26,7 @@ export function useCells() {
 export function Bleed() {
   const { pieces, mics, cells } = useCells();
   const edit = useKit((s) => s.edit);
-  const soloed = useMicSolo((s) => s.mics);
+  const soloed = micsAlone.use((s) => s.ids);
   const sheet = useRef<HTMLTableElement>(null);
   const ids = mics.map((mic) => mic.id);
   if (!pieces.length) {
@@ -81,7 +81,7 @@ export function Bleed() {
                       aria-pressed={soloed.has(mic.id)}
                       aria-label={`Solo ${mic.name}`}
                       title="Solo: hear what it lets in alone; only listening, nothing of the kit changes"
-                      onClick={() => toggleMicSolo(mic.id)}
+                      onClick={() => micsAlone.toggle(mic.id)}
                     >
                       S
                     </button>

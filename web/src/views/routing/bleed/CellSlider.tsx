@@ -7,6 +7,7 @@ import { newGesture } from '../../../ui/gestures';
 import { useHeld } from '../../../ui/held';
 import { useLatest } from '../../../ui/latest';
 import { nudged } from '../../../ui/nudging';
+import { beginsFigure, Typing } from '../../../ui/Typing';
 import { type Cell, drawn } from './cells';
 
 const [LEAST, MOST] = [law.from(0), law.from(1)];
@@ -64,15 +65,10 @@ function Drawn({ cell, name, stop, chosen, muted, onChoose, onGo }: CellProps) {
     if (sideways || down) onGo(sideways, down);
     else if (event.key === ' ' || event.key === 'Enter') toggle();
     else if (next !== null) send(next, newGesture('cell'));
-    else if (/^[0-9.−-]$/.test(event.key)) setTyping(event.key);
+    else if (beginsFigure(event.key)) setTyping(event.key);
     else return;
     event.preventDefault();
     event.stopPropagation();
-  };
-  const finish = () => {
-    const number = Number((typing ?? '').replace('−', '-'));
-    if (typing?.trim() && Number.isFinite(number)) send(number, newGesture('cell'));
-    setTyping(null);
   };
   const drag = (event: PointerEvent) => {
     if (!from.current) return;
@@ -135,19 +131,12 @@ function Drawn({ cell, name, stop, chosen, muted, onChoose, onGo }: CellProps) {
         </span>
       </div>
       {typing !== null && (
-        <input
-          // biome-ignore lint/a11y/noAutofocus: typing on the cell moves the text here
-          autoFocus
-          aria-label={`${name}, typed`}
-          className="num absolute inset-0 z-10 w-full rounded border border-edge bg-card px-1 text-right text-ink"
-          value={typing}
-          onChange={(event) => setTyping(event.target.value)}
-          onBlur={finish}
-          onKeyDown={(event) => {
-            event.stopPropagation();
-            if (event.key === 'Enter') finish();
-            if (event.key === 'Escape') setTyping(null);
-          }}
+        <Typing
+          label={name}
+          text={typing}
+          onText={setTyping}
+          onFigure={(db) => send(db, newGesture('cell'))}
+          className="absolute inset-0 z-10 w-full"
         />
       )}
     </div>

@@ -7,7 +7,7 @@ import { get, type Job, type KitState, type Line, post } from '../../../api/call
 import { decibels, minus } from '../../../app/format';
 import { isGoing, progressText, useJob, useJobActions } from '../../../app/Jobs';
 import { articulationIn, useKit } from '../../../app/kitStore';
-import { arrives, changedSince, howItWent, loudest, sideOf, verdictSaid } from './verdicts';
+import { howItWent, verdictSaid } from './verdicts';
 
 const STRUCK_AT = 100;
 
@@ -163,8 +163,8 @@ function Row({ line, numbers }: { line: Line; numbers: number[] }) {
         const planned = line.planned.includes(number);
         return (
           <td key={number} className="p-0">
-            {output && arrives(output) ? (
-              <Peak output={output} planned={planned} />
+            {output?.arrives_dbfs != null ? (
+              <Peak peak={output.arrives_dbfs} only={output.only} planned={planned} />
             ) : (
               <span
                 className={`block h-[26px] rounded-[5px] ${planned ? 'border border-dashed border-amber' : 'bg-sunk/60'}`}
@@ -188,9 +188,16 @@ function Row({ line, numbers }: { line: Line; numbers: number[] }) {
   );
 }
 
-function Peak({ output, planned }: { output: Line['outputs'][number]; planned: boolean }) {
-  const peak = loudest(output) as number;
-  const side = sideOf(output);
+interface PeakProps {
+  peak: number;
+  /** The side by which it arrives alone. */
+  only: Line['outputs'][number]['only'];
+  planned: boolean;
+}
+
+const SIDES = { left: 'L ', right: 'R ', both: '' } as const;
+
+function Peak({ peak, only, planned }: PeakProps) {
   // From where it just arrives to full scale.
   const share = Math.max(0.16, Math.min(1, 1 + peak / 50));
   return (
@@ -202,7 +209,7 @@ function Peak({ output, planned }: { output: Line['outputs'][number]; planned: b
         planned ? { background: `color-mix(in oklab, var(--v3) ${Math.round(45 * share)}%, var(--card))` } : undefined
       }
     >
-      {side && `${side} `}
+      {only && SIDES[only]}
       {minus(`${Math.round(peak)}`)}
       {!planned && <span className="sr-only"> not planned</span>}
     </span>
@@ -215,14 +222,14 @@ const said = (db: number | null) => (db === null ? 'nothing' : decibels(db));
 export function LinesChanged() {
   const pieces = useKit((s) => s.pieces);
   const { data } = useLines();
-  const changed = data ? changedSince(data.before, data.lines) : [];
-  if (!data?.before.length) return null;
+  if (!data?.checked_before) return null;
+  const { changed } = data;
   return (
     <section className="grid grid-cols-[minmax(0,1fr)] gap-1">
       <h2 className="head">Changed since the last check</h2>
       {changed.length === 0 && <p className="text-small text-soft">Nothing.</p>}
       <dl className="grid grid-cols-[minmax(0,1fr)_auto] gap-x-2 gap-y-0.5 text-small">
-        {changed.slice(0, 40).map(({ articulation, output, from, to }) => {
+        {changed.slice(0, 40).map(({ articulation, output, from_dbfs, to_dbfs }) => {
           const found = articulationIn(pieces, articulation);
           return (
             <div key={`${articulation} ${output}`} className="contents">
@@ -230,7 +237,7 @@ export function LinesChanged() {
                 {found ? `${found.piece.name} ${found.stroke.name}` : articulation}, {output}
               </dt>
               <dd className="num whitespace-nowrap">
-                {said(from)} → {said(to)}
+                {said(from_dbfs)} → {said(to_dbfs)}
               </dd>
             </div>
           );

@@ -1,19 +1,14 @@
 /** The space a bus is heard through: which it is, its values, and pictures of what it answers. */
-import { ChevronDown } from 'lucide-react';
 import { useRef } from 'react';
 import type { Channel, Space } from '../../../api/calls';
 import { percent } from '../../../app/format';
-import { useKit } from '../../../app/kitStore';
-import { BringBack, KeepAs } from '../../../app/OnShelf';
 import { rules } from '../../../app/rules';
-import { useShelf } from '../../../app/shelf';
-import { newGesture } from '../../../ui/gestures';
-import { Panel } from '../../../ui/Panel';
+import { ShelfMenu } from '../../../app/ShelfMenu';
 import { Pick } from '../../../ui/Pick';
 import { Stage } from '../treatment/Stage';
 import { type ValueOf, Values } from '../treatment/Values';
 import { SpaceCharts } from './SpaceCharts';
-import { BEATS, bringResponse, keepSpace, type SpaceOf, setSpace, spaceOf, turnSpace } from './spacing';
+import { BEATS, bringResponse, type SpaceOf, setSpace, spaceOf } from './spacing';
 
 const seconds = (v: number) => `${v.toFixed(v < 1 ? 2 : 1)} s`;
 const ms = (v: number) => `${Math.round(v)} ms`;
@@ -101,7 +96,15 @@ export function SpaceStage({ bus, narrow }: { bus: Channel; narrow: boolean }) {
                   setSpace(bus.id, kind ? (rules().spaces[kind as 'hall' | 'echo'] as Space) : null);
               }}
             />
-            <Spaces bus={bus} />
+            <ShelfMenu
+              kind="spaces"
+              name="Spaces"
+              label="Spaces kept by name"
+              nameOf="Name of this space"
+              says={(card) => card.value?.says}
+              onPut={(card) => card.value && setSpace(bus.id, card.value.space)}
+              value={space ? { space, says: '' } : null}
+            />
           </div>
           {space?.kind === 'hall' && <HallValues bus={bus} space={space} />}
           {space?.kind === 'echo' && <EchoValues bus={bus} space={space} />}
@@ -190,66 +193,5 @@ function ResponseValues({ bus, space }: { bus: Channel; space: SpaceOf<'response
       onTurn={(part) => hands.turn(whole(part))}
       onKeep={hands.keep}
     />
-  );
-}
-
-/** Spaces kept by name, ours and those that come with the product. */
-function Spaces({ bus }: { bus: Channel }) {
-  const shelf = useShelf('spaces');
-  const say = useKit((s) => s.say);
-  return (
-    <Panel
-      label="Spaces kept by name"
-      buttonClass="btn px-2 py-0.5"
-      button={
-        <>
-          Spaces <ChevronDown size={13} aria-hidden="true" />
-        </>
-      }
-      className="grid w-[330px] gap-1 p-2.5"
-    >
-      {(close) => (
-        <>
-          <ul className="grid gap-0.5">
-            {shelf.cards.map((card) => (
-              <li key={card.id} className="flex items-center gap-1">
-                <button
-                  type="button"
-                  className="grid min-w-0 grow rounded-lg px-2 py-1 text-left hover:bg-sunk"
-                  onClick={() => {
-                    say(null);
-                    if (card.value) {
-                      turnSpace(bus.id, card.value.space);
-                      keepSpace(bus.id, newGesture('space'));
-                    }
-                    close();
-                  }}
-                >
-                  <span className="font-semibold">{card.name}</span>
-                  {card.value?.says && <span className="text-tiny text-soft">{card.value.says}</span>}
-                </button>
-                {card.ours && (
-                  <button
-                    type="button"
-                    className="link text-tiny"
-                    aria-label={`Remove ${card.name}`}
-                    onClick={() => void shelf.asking(() => shelf.remove(card))}
-                  >
-                    Remove
-                  </button>
-                )}
-              </li>
-            ))}
-          </ul>
-          <BringBack shelf={shelf} />
-          <KeepAs
-            shelf={shelf}
-            label="Name of this space"
-            says="Keep this one as…"
-            value={bus.space ? { space: bus.space, says: '' } : null}
-          />
-        </>
-      )}
-    </Panel>
   );
 }
