@@ -2,7 +2,7 @@
 
 from typing import get_args
 
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given, settings
 
 from drumcore.edits.applying import MEANINGS, apply
 from drumcore.edits.values import OneEdit
@@ -13,13 +13,13 @@ from drumcore.playing.compiling import compile_kit
 from drumcore.playing.striking import Striker
 from tests.changes import messages, one_edit, several
 
-whatever = settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=150, deadline=None)
+whatever = settings(max_examples=150)
 
 
 def test_every_edit_there_is_is_drawn():
     drawn: set[str] = set()
 
-    @settings(max_examples=3000, deadline=None, database=None)
+    @settings(max_examples=3000, database=None)
     @given(one_edit)
     def draw(edit):
         drawn.add(edit.kind)

@@ -97,7 +97,7 @@ def test_drive_by_hand():
     np.testing.assert_allclose(mixed, 0.3 * made_good + 0.7 * sound)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(st.one_of(compressors, drives), st.sampled_from([44_100, 48_000, 96_000]), st.integers(1, 2))
 def test_blocks_and_whole_are_the_same_and_nothing_loud_comes_of_silence(treatment, rate, sides):
     rng = np.random.default_rng(5)
@@ -217,7 +217,7 @@ def test_two_treatments_of_a_kind_in_a_file_are_refused_and_mended_in_what_is_ke
     assert len(kit.routing.main.treatments) == 1 and left_out
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=80)
 @given(compressors, st.floats(-90.0, 6.0), st.floats(0.01, 12.0))
 def test_a_louder_level_is_held_back_no_less_and_comes_out_no_softer(compressor, level, more):
     """The curve rises everywhere, never steeper than the line, and what is held back is never less than nothing."""
@@ -231,7 +231,7 @@ def test_a_louder_level_is_held_back_no_less_and_comes_out_no_softer(compressor,
     )
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(compressors, st.integers(0, 50))
 def test_a_compressor_treats_sides_alike_and_never_lifts_what_it_holds_back(compressor, seed):
     settings_ = compressor.but(on=True, make_up_db=0.0)
@@ -243,7 +243,7 @@ def test_a_compressor_treats_sides_alike_and_never_lifts_what_it_holds_back(comp
     assert (np.sign(out) == np.sign(sound)).all()
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(drives, st.integers(0, 50))
 def test_a_drive_keeps_the_order_of_samples_and_rounds_only_what_is_loud(drive, seed):
     on = drive.but(on=True)

@@ -111,7 +111,7 @@ def rising(draw: st.DrawFn) -> tuple[Articulation, Tracking]:
 
 
 @given(rising())
-@settings(max_examples=400, deadline=None)
+@settings(max_examples=400)
 def test_harder_is_never_softer_where_layers_rise(made):
     articulation, tracking = made
     assert greatest_fall(played_db(articulation, tracking)) is None
@@ -146,7 +146,7 @@ def odd(draw: st.DrawFn) -> Articulation:
 
 
 @given(odd(), st.floats(0.0, 1.5), st.booleans())
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=300)
 def test_whatever_the_layers_are_what_plays_is_defined_and_finite(articulation, level, whole):
     tracking = Tracking(level=level, whole=whole)
     playing = playing_of(articulation, tracking)

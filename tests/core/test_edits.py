@@ -3,7 +3,7 @@
 import json
 
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drumcore.edits import values as e
@@ -59,7 +59,7 @@ def test_a_linked_boundary_moves_both_layers_and_an_unlinked_one_leaves_a_gap(sm
     assert layers(apply(small_kit, alone))[2] == before[2]
 
 
-@settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=60)
+@settings(max_examples=60)
 @given(st.lists(st.tuples(st.integers(0, 2), st.integers(1, 127)), max_size=12))
 def test_linked_boundaries_never_leave_a_gap_or_an_overlap(small_kit: Kit, moves):
     kit = small_kit

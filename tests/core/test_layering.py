@@ -5,7 +5,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drumcore.edits import values as e
@@ -115,7 +115,7 @@ def test_layers_are_added_divided_merged_removed_and_made_anew(small_kit: Kit):
         apply(small_kit, e.MakeLayers(articulation=CENTRE, count=13))
 
 
-@settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=40)
+@settings(max_examples=40)
 @given(st.lists(st.tuples(st.sampled_from(["add", "divide", "merge", "remove"]), st.integers(0, 5)), max_size=8))
 def test_layers_always_answer_every_velocity_once_and_lose_no_take(small_kit: Kit, steps):
     kit = small_kit

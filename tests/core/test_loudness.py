@@ -77,7 +77,7 @@ def test_one_side_at_full_scale_is_three_under_and_silence_is_none():
     assert loudness(sine(-10.0, 0.3, 48000), 48000) is None
 
 
-@settings(deadline=None, max_examples=15)
+@settings(max_examples=15)
 @given(pieces=st.integers(100, 9000), db=st.floats(-20, 20))
 def test_loudness_is_the_same_however_sound_is_cut_and_moves_with_its_level(pieces: int, db: float):
     noise = np.random.default_rng(3).normal(0, 0.02, (2, 24_000)).astype(np.float32)

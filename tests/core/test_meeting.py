@@ -28,7 +28,7 @@ def test_an_edit_touches_what_it_changes_and_nothing_else(small_kit, what: str):
     assert parts_changed(small_kit, small_kit) == frozenset()
 
 
-@settings(max_examples=400, deadline=None)
+@settings(max_examples=400)
 @given(one=edits, other=edits)
 def test_edits_that_touch_nothing_in_common_end_alike_in_either_order(small_kit, one, other):
     try:

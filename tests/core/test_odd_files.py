@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 import soundfile
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drumcore.formats.archives import check_archive, open_archive
@@ -137,7 +137,7 @@ def test_many_channels_are_said_to_be_many(odd_folder: Path):
     assert isinstance(found, Unsplit) and found.channels == 64
 
 
-@settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=150)
 @given(data=st.data())
 def test_a_file_with_any_bytes_changed_never_breaks_the_reader(tmp_path: Path, data):
     whole = bytearray(wav(PCM[:6000]))

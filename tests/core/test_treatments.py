@@ -62,7 +62,7 @@ def test_a_band_above_what_the_rate_can_hold_works_at_its_top():
     assert eq.bands[0].hz == pytest.approx(0.49 * 32000)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(eqs)
 def test_an_eq_is_the_same_in_blocks_and_whole_and_off_is_nothing(eq):
     noise = np.random.default_rng(3).standard_normal((2, 5000))

@@ -3,7 +3,7 @@
 import json
 
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drumcore.edits import values as e
@@ -30,7 +30,7 @@ def browser(tmp_path_factory: pytest.TempPathFactory):
         yield ask
 
 
-@settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=80, deadline=None)
+@settings(max_examples=80)
 @given(edits=st.lists(st.one_of(of_routing, pans), min_size=4, max_size=14), plan=st.booleans())
 def test_a_channel_is_compiled_alike_on_both_sides(browser, small_kit: Kit, edits, plan):
     kit = apply(small_kit, e.ApplyPlan(plan="one-output-a-piece")) if plan else small_kit

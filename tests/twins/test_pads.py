@@ -4,7 +4,7 @@ import random
 from collections.abc import Callable, Iterator
 
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drumcore.demo.electronic_kits import ELECTRONIC_KITS
@@ -29,7 +29,7 @@ def browser(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Callable]:
         yield ask
 
 
-@settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=200, deadline=None)
+@settings(max_examples=200)
 @given(
     st.sampled_from(ELECTRONIC_KITS),
     st.integers(0, 20),

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterator
 
 import pytest
-from hypothesis import HealthCheck, example, given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from drumcore.playing.compiling import compile_kit
@@ -55,7 +55,7 @@ AT_THE_LIMITS = [
 ]
 
 
-@settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=150, deadline=None)
+@settings(max_examples=150)
 @example([], AT_THE_LIMITS)
 @given(st.lists(edits, max_size=3), messages)
 def test_both_strikers_decide_alike(after, browser_decides, changes, played):

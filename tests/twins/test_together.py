@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterator
 
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from drumcore.kit.values import LEAST_DB, MOST_DB
@@ -17,7 +17,6 @@ def browser(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Callable]:
         yield ask
 
 
-@settings(suppress_health_check=[HealthCheck.function_scoped_fixture], deadline=None)
 @given(
     st.dictionaries(st.sampled_from("abcd"), st.floats(LEAST_DB, MOST_DB) | st.just(LEAST_DB), min_size=1),
     st.floats(-200, 200),

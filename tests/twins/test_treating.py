@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 
 import numpy as np
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.signal import butter, sosfiltfilt
 
@@ -37,7 +37,7 @@ def drum(rate: int, seed: int) -> np.ndarray:
     return (0.6 * np.sin(2 * np.pi * 160 * t) + 0.3 * noise) * np.exp(-t / 0.02)
 
 
-@settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=80, deadline=None)
+@settings(max_examples=80)
 @given(treatments, st.sampled_from([44_100, 48_000, 96_000]), st.integers(1, 2), st.integers(0, 99))
 def test_both_make_the_same_of_a_strike(browser, treatment, rate, sides, seed):
     sound = drum(rate, seed)[:sides]
