@@ -25,6 +25,7 @@ from drumcore.kit.values import (
     Width,
 )
 from drumcore.refusals import OccupiedNote, Refusal
+from drumcore.routing.hosts import FERRY, RAFT, SKIFF
 from drumcore.spaces.echo import Echo
 from drumcore.spaces.hall import Hall
 from drumcore.treatments.compressor import Compressor
@@ -230,7 +231,17 @@ of_routing = st.one_of(
         level_db=st.one_of(st.none(), level),
         on=st.booleans(),
     ),
-    st.builds(e.ApplyPlan, plan=st.sampled_from(["everything-to-main", "one-output-a-piece"])),
+    st.builds(e.ApplyPlan, plan=st.sampled_from(["pairs", "one-output-a-piece", "close-and-ambience"])),
+    st.builds(e.SetHost, host=st.sampled_from([SKIFF, RAFT, FERRY])),
+    st.builds(e.ClearOutputs),
+    st.builds(e.NameTracksAlike),
+    st.builds(e.RemoveChannel, channel=channel),
+    st.builds(
+        e.NameOutput,
+        output=st.integers(0, 20),
+        name=st.none() | st.text(max_size=9),
+        track=st.none() | st.text(max_size=9),
+    ),
 )
 of_pieces = st.one_of(
     st.builds(e.DuplicatePiece, piece=piece),

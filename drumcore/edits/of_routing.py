@@ -10,7 +10,6 @@ from drumcore.kit.flow import lanes
 from drumcore.kit.lookup import channel_of, free_id, piece_of, with_channel, with_channels
 from drumcore.kit.values import LEAST_DB, MAIN, Channel, Feed, Kit, Level, Side
 from drumcore.refusals import Refusal
-from drumcore.routing.plans import PLANS, apply_plan
 from drumcore.routing.together import moved, with_their_groups
 from drumcore.treatments.kinds import Treatment, TreatmentOfAKind, in_order
 from drumcore.value import Value
@@ -98,9 +97,11 @@ class SetFeed(Value):
     on: bool = True
 
 
-class ApplyPlan(Value):
-    kind: Literal["apply_plan"] = "apply_plan"
-    plan: str
+class RemoveChannel(Value):
+    """Take away a channel that nothing enters."""
+
+    kind: Literal["remove_channel"] = "remove_channel"
+    channel: str
 
 
 def _set_channel(kit: Kit, edit: SetChannel) -> Kit:
@@ -210,10 +211,13 @@ def _set_feed(kit: Kit, edit: SetFeed) -> Kit:
     return kit.but(routing=kit.routing.but(feeds=tuple(feeds)))
 
 
-def _apply_plan(kit: Kit, edit: ApplyPlan) -> Kit:
-    if edit.plan not in PLANS:
-        raise Refusal(f"There is no plan “{edit.plan}”.")
-    return kit.but(routing=apply_plan(kit, PLANS[edit.plan]))
+def _remove_channel(kit: Kit, edit: RemoveChannel) -> Kit:
+    channel = channel_of(kit, edit.channel)
+    if channel not in kit.routing.channels:
+        raise Refusal(f"{channel.name} is no channel that microphones enter; it stays.")
+    if any(feed.channel == channel.id for feed in kit.routing.feeds):
+        raise Refusal(f"Microphones enter {channel.name}; let them enter another channel first.")
+    return kit.but(routing=kit.routing.but(channels=tuple(c for c in kit.routing.channels if c.id != channel.id)))
 
 
 MEANINGS = Meanings()
@@ -226,4 +230,4 @@ MEANINGS.add(TakeTreatment, _take_treatment)
 MEANINGS.add(SetTreatments, _set_treatments)
 MEANINGS.add(BypassTreatment, _bypass_treatment)
 MEANINGS.add(SetFeed, _set_feed)
-MEANINGS.add(ApplyPlan, _apply_plan)
+MEANINGS.add(RemoveChannel, _remove_channel)

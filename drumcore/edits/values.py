@@ -45,6 +45,7 @@ from drumcore.edits.of_notes import (
     TakeOffNote,
     TeachNote,
 )
+from drumcore.edits.of_outputs import ApplyPlan, ClearOutputs, NameOutput, NameTracksAlike, SetHost
 from drumcore.edits.of_pieces import (
     AddToPiece,
     BuildPieces,
@@ -61,9 +62,9 @@ from drumcore.edits.of_pieces import (
     SetPiece,
 )
 from drumcore.edits.of_routing import (
-    ApplyPlan,
     BypassTreatment,
     GroupChannels,
+    RemoveChannel,
     SetChannel,
     SetChannels,
     SetFeed,
@@ -94,6 +95,11 @@ OneEdit = Annotated[
     | ApplyMap
     | ApplyPlan
     | BorrowRecording
+    | ClearOutputs
+    | NameOutput
+    | NameTracksAlike
+    | SetHost
+    | RemoveChannel
     | BuildPieces
     | CentreRecording
     | TurnOver

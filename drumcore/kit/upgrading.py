@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Any
 
-DYNAMICS, GATHERING, COMPARING, MAIN_MIX = 4, 5, 6, 7
+DYNAMICS, GATHERING, COMPARING, MAIN_MIX, TRACKS = 4, 5, 6, 7, 11
 HALF_SURE = 0.3
 """How sure an older comparison of microphones counts: it did not say."""
 GATHERED = {"overheads": "overhead", "room": "room", "other-microphones": "other"}
@@ -20,7 +20,8 @@ def upgraded(raw: dict[str, Any]) -> tuple[dict[str, Any], tuple[str, ...]]:
     of `layers.dynamics`, in which more than 100 % inside layers counts as 100 %, and no solo: that is listening. Format 5
     says of a channel that it gathers a kind of microphones; before, its identifier said so. Format 6 holds every side of
     every microphone against a reference; before, own microphones were. Format 7 has the main mix as a channel; before, it
-    had a level. Formats 8 and 9 only added groups of channels, buses and sends.
+    had a level. Formats 8 to 10 only added groups of channels, buses, sends and spaces. Format 11 says what the host calls its
+    outputs; before, there was one host, of stereo outputs that it counted by channels.
     """
     if raw["format"] < GATHERING:
         raw = _channels_that(_gathering, raw)
@@ -28,6 +29,8 @@ def upgraded(raw: dict[str, Any]) -> tuple[dict[str, Any], tuple[str, ...]]:
         raw = _recordings_that(_compared, raw)
     if raw["format"] < MAIN_MIX:
         raw = _with_main(raw)
+    if raw["format"] < TRACKS:
+        raw = _with_what_it_calls_them(raw)
     if raw["format"] >= DYNAMICS:
         return raw, ()
     pieces = raw.get("pieces")
@@ -59,6 +62,21 @@ def _with_main(raw: dict[str, Any]) -> dict[str, Any]:
         if isinstance(routing.get(name), list):
             routing[name] = [_not_main(each, field) for each in routing[name]]
     return {**raw, "routing": routing}
+
+
+def _with_what_it_calls_them(raw: dict[str, Any]) -> dict[str, Any]:
+    routing = raw.get("routing")
+    if not isinstance(routing, dict) or not isinstance(routing.get("outputs"), list):
+        return raw
+    outputs = [_called(output) if isinstance(output, dict) else output for output in routing["outputs"]]
+    return {**raw, "routing": {**routing, "outputs": outputs}}
+
+
+def _called(output: dict[str, Any]) -> dict[str, Any]:
+    number = output.get("number")
+    if not isinstance(number, int) or output.get("width", "stereo") != "stereo":
+        return output
+    return {**output, "called": f"{number * 2 - 1}/{number * 2}"}
 
 
 def _not_main(value: Any, field: str) -> Any:

@@ -15,8 +15,10 @@ from drumcore.spaces.kinds import SpaceOfAKind
 from drumcore.treatments.kinds import TreatmentOfAKind
 from drumcore.value import Value
 
-KIT_FORMAT = 10
+KIT_FORMAT = 11
 MOST_NODES = 32
+MOST_OUTPUTS = 64
+"""As many outputs as a host has at most."""
 OPENNESS_CONTROLLER = 4
 """The controller that most pedals send the hats' openness on: the foot controller of MIDI 1.0."""
 Velocity = Annotated[int, Field(ge=1, le=127)]
@@ -393,7 +395,7 @@ class Channel(Value):
     level_db: Level = 0.0
     pan: Annotated[float, Field(ge=-1.0, le=1.0)] = 0.0
     muted: bool = False
-    output: Annotated[int, Field(ge=1, le=64)] | None = None
+    output: Annotated[int, Field(ge=1, le=MOST_OUTPUTS)] | None = None
     side: Side = Side.BOTH
     treatments: Annotated[tuple[TreatmentOfAKind, ...], Field(max_length=16)] = ()
     treated: bool = True
@@ -405,11 +407,17 @@ class Channel(Value):
 
 
 class Output(Value):
-    """Where sound leaves: a numbered, mono or stereo output of the host. Output 1 carries the main mix."""
+    """Where sound leaves: a numbered, mono or stereo output of the host. Output 1 carries the main mix.
 
-    number: Annotated[int, Field(ge=1, le=64)]
-    name: str
+    `name` says what is sent there, `called` what the host calls the output, `track` the name of its track; empty where it has
+    none of its own.
+    """
+
+    number: Annotated[int, Field(ge=1, le=MOST_OUTPUTS)]
+    name: Name
     width: Width = Width.STEREO
+    called: Annotated[str, Field(max_length=120)] = ""
+    track: Annotated[str, Field(max_length=120)] = ""
 
 
 MAIN = "main"

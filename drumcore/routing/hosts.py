@@ -1,7 +1,69 @@
-"""Stand-in hosts: how many outputs they have and how wide each is. Simulated; they ship with the product."""
+"""Hosts: how many outputs they have, how wide each is, and what they call them. Three simulated ones ship."""
 
-from drumcore.kit.values import Width
+from collections.abc import Iterator
+from typing import Annotated, Self
 
-HOSTS: dict[str, tuple[Width, ...]] = {
-    "Ferry 16": (Width.STEREO,) * 16,
-}
+from pydantic import Field, model_validator
+
+from drumcore.kit.values import MOST_OUTPUTS, Output, Width
+from drumcore.value import Value
+
+MAIN_OUTPUT_NAME = "Main"
+
+
+class OutputRun(Value):
+    """Outputs of one width that a host counts together. It calls each by a word and a number, counted from `first`; one that
+    counts `by_channel` gives a stereo output two numbers, as 3/4."""
+
+    width: Width
+    count: Annotated[int, Field(ge=1, le=MOST_OUTPUTS)]
+    called: Annotated[str, Field(max_length=40)] = ""
+    first: Annotated[int, Field(ge=0, le=999)] = 1
+    by_channel: bool = False
+
+    def names(self) -> Iterator[str]:
+        """What the host calls each of them, in order."""
+        step = 2 if self.by_channel and self.width is Width.STEREO else 1
+        for place in range(self.count):
+            number = self.first + place * step
+            counted = f"{number}/{number + 1}" if step == 2 else f"{number}"
+            yield f"{self.called} {counted}".strip()
+
+
+class Host(Value):
+    """The program or recorder on the other side of the outputs. Its outputs are numbered through from 1, run after run; the
+    first carries the main mix."""
+
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    runs: Annotated[tuple[OutputRun, ...], Field(min_length=1, max_length=16)]
+
+    @model_validator(mode="after")
+    def _can_be_numbered(self) -> Self:
+        there = sum(run.count for run in self.runs)
+        if there > MOST_OUTPUTS:
+            raise ValueError(f"a host has at most {MOST_OUTPUTS} outputs, and this one would have {there}")
+        return self
+
+
+def host_outputs(host: Host) -> tuple[Output, ...]:
+    """The outputs of a host, named plainly; output 1 carries the main mix."""
+    there = ((run.width, called) for run in host.runs for called in run.names())
+    return tuple(
+        Output(number=n, name=plain_name(n), width=width, called=called)
+        for n, (width, called) in enumerate(there, start=1)
+    )
+
+
+def plain_name(number: int) -> str:
+    """What an output is called until somebody names it."""
+    return MAIN_OUTPUT_NAME if number == 1 else f"Output {number}"
+
+
+FERRY = Host(name="Ferry 16", runs=(OutputRun(width=Width.STEREO, count=16, by_channel=True),))
+SKIFF = Host(
+    name="Skiff",
+    runs=(OutputRun(width=Width.STEREO, count=4, called="St"), OutputRun(width=Width.MONO, count=12, called="M")),
+)
+RAFT = Host(name="Raft", runs=(OutputRun(width=Width.STEREO, count=2, called="Pair", first=0),))
+HOSTS = {"ferry-16": FERRY, "skiff": SKIFF, "raft": RAFT}
+"""Those that ship, by identifier."""

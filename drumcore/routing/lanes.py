@@ -5,9 +5,8 @@ from collections.abc import Iterable, Iterator
 from drumcore.kit.flow import in_order, lanes
 from drumcore.kit.lookup import free_id, pieces_of
 from drumcore.kit.remembering import remembered
-from drumcore.kit.values import Channel, Feed, Kit, Mic, MicKind, Output, Piece, Routing, Take, Width, slug
-from drumcore.refusals import Refusal
-from drumcore.routing.hosts import HOSTS
+from drumcore.kit.values import Channel, Feed, Kit, Mic, MicKind, Piece, Routing, Take, Width, slug
+from drumcore.routing.hosts import FERRY, host_outputs
 
 GATHERING = {MicKind.OTHER: "Other microphones", MicKind.OVERHEAD: "Overheads", MicKind.ROOM: "Room"}
 """The kinds of microphones that all pieces share, in the order of their channels, and what those are called."""
@@ -77,8 +76,13 @@ def route_pieces(pieces: Iterable[Piece], kit: Kit) -> Routing:
             feeds.append(Feed(piece=piece.id, mic=mic.id, channel=into.id))
     order = [None, *GATHERING]
     channels.sort(key=lambda c: order.index(c.gathers))
-    outputs = kit.routing.outputs if len(kit.routing.outputs) > 1 else host_outputs(kit.routing.host)
-    return kit.routing.but(channels=tuple(channels), feeds=tuple(feeds), outputs=outputs)
+    made = kit.routing.but(channels=tuple(channels), feeds=tuple(feeds))
+    # A kit that nothing was routed in yet takes the first host that ships.
+    return (
+        made
+        if len(made.outputs) > 1 or made.outputs[0].called
+        else made.but(host=FERRY.name, outputs=host_outputs(FERRY))
+    )
 
 
 def _gathered(mic: Mic, piece: Piece, has_own: bool) -> MicKind | None:
@@ -102,20 +106,6 @@ def own_channel(kit: Kit, piece: Piece) -> Channel | None:
     mine = [feed for feed in kit.routing.feeds if feed.piece == piece.id and feed.channel in apart]
     by_own = [feed for feed in mine if feed.mic in piece.own_mics]
     return apart[(by_own or mine)[0].channel] if mine else None
-
-
-def host_outputs(host: str) -> tuple[Output, ...]:
-    """The outputs of a stand-in host as it numbers them, named plainly; output 1 carries the main mix.
-
-    Raises Refusal for a host that is not known.
-    """
-    if host not in HOSTS:
-        raise Refusal(f"There is no host “{host}” here; it is one of {', '.join(HOSTS)}.")
-    widths = HOSTS[host]
-    return tuple(
-        Output(number=n, name="Main" if n == 1 else f"Output {n}", width=width)
-        for n, width in enumerate(widths, start=1)
-    )
 
 
 def outputs_of(kit: Kit, piece: Piece) -> tuple[int, ...]:

@@ -1,69 +1,151 @@
-"""Plans: saved policies that route any kit."""
+"""Plans: saved policies that route any kit. A plan's rules are given numbers on a host once, in their order, whatever kit
+comes, so that a track keeps its number from kit to kit."""
 
-from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated, Self
 
-from drumcore.kit.lookup import pieces_of
-from drumcore.kit.values import Channel, Family, Kit, MicKind, Routing
+from pydantic import Field, model_validator
+
+from drumcore.kit.values import MOST_OUTPUTS, Family, MicKind, Name, Output, Side, Width
 from drumcore.value import Value
 
+MOST_RULES = 64
+Track = Annotated[str, Field(min_length=1, max_length=120)]
 
-class PlanPlace(Value):
-    """An output of a plan: its number, its name, and the families or kinds of shared channels it takes."""
 
-    output: int
-    name: str
-    families: tuple[Family, ...] = ()
-    gathers: tuple[MicKind, ...] = ()
+class PlanRule(Value):
+    """A track, the width it asks for, and what it takes: the own channels of `pieces` by name and of `families`, channels
+    that gather a kind of microphones (`gathers`) and `buses` by name. `number` takes of its families only the first, the
+    second, and so on of a kit's pieces. With `mics`, only channels that none but those kinds of microphones enter.
+
+    Where places run out, a rule joins the nearest earlier one of its `group`; an output that several share is called so.
+    """
+
+    track: Track
+    width: Width = Width.STEREO
+    families: Annotated[tuple[Family, ...], Field(max_length=len(Family))] = ()
+    number: Annotated[int, Field(ge=1, le=64)] | None = None
+    pieces: Annotated[tuple[Name, ...], Field(max_length=200)] = ()
+    mics: Annotated[tuple[MicKind, ...], Field(max_length=len(MicKind))] = ()
+    gathers: Annotated[tuple[MicKind, ...], Field(max_length=len(MicKind))] = ()
+    buses: Annotated[tuple[Name, ...], Field(max_length=64)] = ()
+    group: Annotated[str, Field(max_length=120)] = ""
+
+    @model_validator(mode="after")
+    def _takes_something(self) -> Self:
+        if not (self.families or self.pieces or self.mics or self.gathers or self.buses):
+            raise ValueError(f"the rule “{self.track}” takes nothing; say which pieces, microphones or buses it takes")
+        return self
+
+
+class Given(Value):
+    """The place a track was given on a host."""
+
+    host: Annotated[str, Field(min_length=1, max_length=120)]
+    track: Track
+    output: Annotated[int, Field(ge=1, le=MOST_OUTPUTS)]
+    side: Side = Side.BOTH
 
 
 class RoutingPlan(Value):
-    id: str
-    name: str
-    places: tuple[PlanPlace, ...]
+    """A policy: its rules in order of importance. `keeps_main` leaves output 1 to main and what goes there. With `pairs`, mono
+    tracks share stereo outputs, left and right, where a host has no mono ones; else each takes a stereo output whole."""
+
+    rules: Annotated[tuple[PlanRule, ...], Field(min_length=1, max_length=MOST_RULES)]
+    keeps_main: bool = True
+    pairs: bool = False
+    given: Annotated[tuple[Given, ...], Field(max_length=2000)] = ()
+
+    @model_validator(mode="after")
+    def _tracks_are_told_apart(self) -> Self:
+        tracks = [rule.track for rule in self.rules]
+        for track in tracks:
+            if tracks.count(track) > 1:
+                raise ValueError(f"two rules are called “{track}”; give each track a name of its own")
+        return self
 
 
-_CYMBALS = (Family.CRASH, Family.RIDE, Family.SPLASH, Family.CHINA)
+@dataclass(frozen=True)
+class Place:
+    """Where a rule's track is: `joined` names the earlier rule whose place it shares, as none was left."""
 
-ONE_OUTPUT_A_PIECE = RoutingPlan(
-    id="one-output-a-piece",
-    name="One output a piece",
-    places=(
-        PlanPlace(output=2, name="Kick", families=(Family.KICK,)),
-        PlanPlace(output=3, name="Snare", families=(Family.SNARE,)),
-        PlanPlace(output=4, name="Hats", families=(Family.HATS,)),
-        PlanPlace(output=5, name="Toms", families=(Family.TOM,)),
-        PlanPlace(output=6, name="Cymbals", families=_CYMBALS),
-        PlanPlace(output=7, name="Percussion", families=(Family.PERCUSSION, Family.OTHER)),
-        PlanPlace(output=8, name="Overheads", gathers=(MicKind.OVERHEAD,)),
-        PlanPlace(output=9, name="Room", gathers=(MicKind.ROOM,)),
-    ),
-)
-EVERYTHING_TO_MAIN = RoutingPlan(id="everything-to-main", name="Everything to main", places=())
-PLANS = {plan.id: plan for plan in (ONE_OUTPUT_A_PIECE, EVERYTHING_TO_MAIN)}
+    output: int
+    side: Side = Side.BOTH
+    joined: str = ""
 
 
-def apply_plan(kit: Kit, plan: RoutingPlan) -> Routing:
-    """The kit's routing with every channel sent where the plan says, to main where it says nothing.
+def places(plan: RoutingPlan, host: str, outputs: Sequence[Output]) -> dict[str, Place]:
+    """By track, its place on a host with these outputs: what was given out before, then what is free, in the order of the
+    rules. A track that finds none and has nobody of its group before it is left out."""
+    free = _Free(outputs, keeps_main=plan.keeps_main)
+    widths = {rule.track: rule.width for rule in plan.rules}
+    found: dict[str, Place] = {}
+    for given in plan.given:
+        track = given.track
+        if given.host == host and track in widths and track not in found:
+            place = Place(given.output, given.side)
+            if free.take(place, widths[track]):
+                found[track] = place
+    for rule in plan.rules:
+        taken = None if rule.track in found else free.next(rule.width, plan.pairs)
+        if taken:
+            found[rule.track] = taken
+    return _joined(plan, found)
 
-    Numbers are the plan's own whatever the kit holds, so that the host's tracks keep their meaning from kit to kit.
-    """
-    families = {piece.id: piece.family for piece in pieces_of(kit)}
-    fed: dict[str, list[Family]] = defaultdict(list)
-    for feed in kit.routing.feeds:
-        fed[feed.channel].append(families[feed.piece])
-    channels = tuple(c.but(output=_output_for(c, fed[c.id], plan), bus="") for c in kit.routing.channels)
-    names = {place.output: place.name for place in plan.places}
-    outputs = tuple(
-        output.but(name=names.get(output.number, "Main" if output.number == 1 else f"Output {output.number}"))
-        for output in kit.routing.outputs
+
+def _joined(plan: RoutingPlan, found: dict[str, Place]) -> dict[str, Place]:
+    """Those without a place beside the nearest earlier one of their group."""
+    earlier: dict[str, tuple[str, Place]] = {}
+    placed = dict(found)
+    for rule in plan.rules:
+        place = found.get(rule.track)
+        if place is None and rule.group in earlier:
+            track, shared = earlier[rule.group]
+            placed[rule.track] = Place(shared.output, shared.side, joined=track)
+        elif place is not None and rule.group:
+            earlier[rule.group] = (rule.track, place)
+    return placed
+
+
+def remembering(plan: RoutingPlan, host: str, outputs: Sequence[Output]) -> RoutingPlan:
+    """The plan, knowing what it gives out on a host; what it shares for want of room is not remembered."""
+    here = tuple(
+        Given(host=host, track=track, output=place.output, side=place.side)
+        for track, place in places(plan, host, outputs).items()
+        if not place.joined
     )
-    return kit.routing.but(channels=channels, outputs=outputs)
+    return plan.but(given=(*(given for given in plan.given if given.host != host), *here))
 
 
-def _output_for(channel: Channel, fed_by: list[Family], plan: RoutingPlan) -> int | None:
-    """A shared channel goes by what it gathers, any other by the family of the pieces that feed it, the first of them
-    where they differ."""
-    for place in plan.places:
-        if channel.gathers in place.gathers or (channel.gathers is None and fed_by and fed_by[0] in place.families):
-            return place.output
-    return None
+class _Free:
+    """The sides of a host's outputs that nobody has yet."""
+
+    def __init__(self, outputs: Sequence[Output], *, keeps_main: bool):
+        self.widths = {output.number: output.width for output in outputs}
+        self.sides = {n: {Side.LEFT, Side.RIGHT} for n in self.widths if n > 1 or not keeps_main}
+
+    def take(self, place: Place, width: Width) -> bool:
+        """Whether a place given before is still there, wide enough and free; it is taken then."""
+        wide = self.widths.get(place.output)
+        wanted = {Side.LEFT, Side.RIGHT} if place.side is Side.BOTH else {place.side}
+        fits = wide is Width.STEREO or (wide is Width.MONO and width is Width.MONO and place.side is Side.BOTH)
+        if not fits or not wanted <= self.sides.get(place.output, set()):
+            return False
+        self.sides[place.output] -= wanted
+        return True
+
+    def next(self, width: Width, pairs: bool) -> Place | None:
+        """The next place for a track of a width."""
+        whole = {n: self.widths[n] for n, sides in self.sides.items() if len(sides) == 2}
+        halves = [n for n, sides in self.sides.items() if len(sides) == 1]
+        mono = [n for n, wide in whole.items() if wide is Width.MONO]
+        stereo = [n for n, wide in whole.items() if wide is Width.STEREO]
+        tries: list[Place] = []
+        if width is Width.MONO:
+            tries += [Place(n) for n in mono[:1]]
+            if pairs:
+                tries += [Place(n, next(iter(self.sides[n]))) for n in halves[:1]]
+                tries += [Place(n, Side.LEFT) for n in stereo[:1]]
+        tries += [Place(n) for n in stereo[:1]]
+        return next((place for place in tries if self.take(place, width)), None)

@@ -21,7 +21,6 @@ from drumcore.playing.play_table import PlayTake
 from drumcore.playing.sameness import sameness
 from drumcore.playing.sounds import FileSounds
 from drumcore.refusals import Refusal
-from drumcore.routing.plans import PLANS, RoutingPlan
 from drumcore.touch.shapes import SHAPES, CurveShape
 from studio.kits.models import KitRecord
 from studio.kits.shown import KitState, PieceShown, RecordingShown, piece_shown, recordings_of, state_of
@@ -76,10 +75,9 @@ class PiecesAsked(Schema):
 
 
 class StandIns(Schema):
-    """What ships with the product: simulated electronic kits, routing plans, curve shapes."""
+    """What ships with the product: simulated electronic kits, curve shapes."""
 
     electronic_kits: list[ElectronicKit]
-    plans: list[RoutingPlan]
     shapes: list[CurveShape]
 
 
@@ -95,7 +93,7 @@ def answer(state: KitState) -> HttpResponse:
 
 @router.get("/stand-ins", response=StandIns, by_alias=True)
 def stand_ins(request: HttpRequest) -> StandIns:
-    return StandIns(electronic_kits=list(ELECTRONIC_KITS), plans=list(PLANS.values()), shapes=list(SHAPES))
+    return StandIns(electronic_kits=list(ELECTRONIC_KITS), shapes=list(SHAPES))
 
 
 @router.get("/kits", response=list[KitCard])

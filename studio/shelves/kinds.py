@@ -8,6 +8,10 @@ from drumcore.demo.electronic_kits import ELECTRONIC_KITS, map_of
 from drumcore.kit.values import Curve, SavedMap
 from drumcore.notes.maps import STANDARD_NAME
 from drumcore.recordings.guidance import SavedReading
+from drumcore.routing.hosts import HOSTS as SHIPPED_HOSTS
+from drumcore.routing.hosts import Host
+from drumcore.routing.plans import RoutingPlan
+from drumcore.routing.shipped import PLANS as SHIPPED_PLANS
 from drumcore.spaces.kept import KeptSpace
 from drumcore.spaces.shipped import SHIPPED as SHIPPED_SPACES
 from drumcore.treatments.kept import KeptTreatments
@@ -49,4 +53,12 @@ TREATMENTS = Kind(
     "treatments", "treatment", KeptTreatments, lambda: (Shipped(one.id, one.name, one.kept) for one in SHIPPED)
 )
 SPACES = Kind("spaces", "space", KeptSpace, lambda: (Shipped(one.id, one.name, one.kept) for one in SHIPPED_SPACES))
-KINDS = (MAPS, CURVES, READINGS, TREATMENTS, SPACES)
+PLANS = Kind("plans", "plan", RoutingPlan, lambda: (Shipped(one.id, one.name, one.plan) for one in SHIPPED_PLANS))
+HOSTS = Kind(
+    "hosts",
+    "host",
+    Host,
+    lambda: (Shipped(identifier, host.name, host) for identifier, host in SHIPPED_HOSTS.items()),
+    lambda found, name: found.but(name=name),
+)
+KINDS = (MAPS, CURVES, READINGS, TREATMENTS, SPACES, PLANS, HOSTS)

@@ -189,14 +189,14 @@ def test_what_is_muted_or_off_is_silent_and_keeps_its_level(small_kit: Kit, soun
     np.testing.assert_allclose(heard, plain * 10 ** (-4 / 20), atol=1e-7)
     silenced = apply(routed, e.SetMic(mic="snare-mic", muted=True))
     assert np.abs(whole(compile_kit(silenced), event, sounds, 3)).max() == 0
-    assert np.abs(whole(compile_kit(silenced), event, sounds, 8)).max() > 0
+    assert np.abs(whole(compile_kit(silenced), event, sounds, 5)).max() > 0
 
 
 def test_a_pieces_level_goes_over_all_its_feeds_and_a_channel_may_take_one_side(small_kit: Kit, sounds):
     event = [Strike(time_s=0, note=38, velocity=120)]
     routed = apply(small_kit, e.ApplyPlan(plan="one-output-a-piece"))
     softer = apply(routed, e.SetPiece(piece="snare", level_db=-6.0))
-    for output in (3, 8, 9):
+    for output in (3, 5, 6):
         plain = whole(compile_kit(routed), event, sounds, output)
         np.testing.assert_allclose(
             whole(compile_kit(softer), event, sounds, output), plain * 10 ** (-6 / 20), atol=1e-7
@@ -206,8 +206,8 @@ def test_a_pieces_level_goes_over_all_its_feeds_and_a_channel_may_take_one_side(
     middle = whole(compile_kit(routed), event, sounds, 3)
     assert np.abs(left[1]).max() == 0
     np.testing.assert_allclose(left[0], middle[0] * np.sqrt(2), atol=1e-6)
-    right = whole(compile_kit(apply(routed, e.SetChannel(channel="overheads-channel", side="right"))), event, sounds, 8)
-    both = whole(compile_kit(routed), event, sounds, 8)
+    right = whole(compile_kit(apply(routed, e.SetChannel(channel="overheads-channel", side="right"))), event, sounds, 5)
+    both = whole(compile_kit(routed), event, sounds, 5)
     assert np.abs(right[0]).max() == 0
     np.testing.assert_allclose(right[1], both.mean(axis=0), atol=1e-6)
 
@@ -224,9 +224,9 @@ def test_a_flipped_microphone_is_its_own_negative(small_kit: Kit, sounds):
 def test_strikes_arrive_where_the_plan_says(small_kit: Kit, sounds):
     table = compile_kit(apply(small_kit, e.ApplyPlan(plan="one-output-a-piece")))
     heard = list(hit(table, sounds, 38, 100, strikes=3))
-    assert [set(h.peaks_dbfs) for h in heard] == [{3, 8, 9}] * 3
+    assert [set(h.peaks_dbfs) for h in heard] == [{3, 5, 6}] * 3
     assert len({h.sounding[0].take.id for h in heard}) == 3
-    assert set(next(hit(table, sounds, 49, 100)).peaks_dbfs) == {6, 9}
+    assert set(next(hit(table, sounds, 49, 100)).peaks_dbfs) == {6, 10}
 
 
 def test_stems_are_one_file_an_output_and_a_list(small_kit: Kit, sounds, tmp_path):
@@ -235,7 +235,7 @@ def test_stems_are_one_file_an_output_and_a_list(small_kit: Kit, sounds, tmp_pat
     listed = write_stems(table, events, sounds, tmp_path)
     assert json.loads((tmp_path / "stems.json").read_text()) == listed
     assert [s["file"] for s in listed["stems"]] == [
-        "02 Kick.wav", "03 Snare.wav", "04 Hats.wav", "06 Cymbals.wav", "08 Overheads.wav", "09 Room.wav",
+        "02 Kick.wav", "03 Snare.wav", "04 Hats.wav", "05 Overheads.wav", "06 Room.wav", "10 Crash 1.wav",
     ]  # fmt: skip
     for stem in listed["stems"]:
         sound, rate = soundfile.read(tmp_path / stem["file"], always_2d=True)

@@ -1,0 +1,51 @@
+"""A routing moved to another host, or taken back from all outputs."""
+
+from collections.abc import Callable
+
+from drumcore.kit.flow import lanes
+from drumcore.kit.values import Channel, Output, Routing, Side, Width
+from drumcore.routing.hosts import Host, host_outputs, plain_name
+
+
+def moved_to(routing: Routing, host: Host) -> Routing:
+    """The routing on a host's outputs. Channels keep their numbers, and outputs the names that somebody gave them; what goes
+    to a number the host does not have keeps it, is silent, and is a finding. At a mono output there are no sides."""
+    before = {output.number: output for output in routing.outputs}
+    outputs = tuple(_as_before(output, before.get(output.number)) for output in host_outputs(host))
+    widths = {output.number: output.width for output in outputs}
+
+    def fitted(lane: Channel) -> Channel:
+        return lane.but(side=Side.BOTH) if widths.get(lane.output or 1) is Width.MONO else lane
+
+    return _with_lanes(routing, fitted).but(host=host.name, outputs=outputs)
+
+
+def _as_before(output: Output, before: Output | None) -> Output:
+    return output if before is None else output.but(name=before.name, track=before.track)
+
+
+def cleared(routing: Routing) -> Routing:
+    """The routing with all that has an output of its own sent to main, and outputs called plainly."""
+
+    def to_main(lane: Channel) -> Channel:
+        return lane if lane.output is None else lane.but(output=None, side=Side.BOTH)
+
+    outputs = tuple(output.but(name=plain_name(output.number)) for output in routing.outputs)
+    return _with_lanes(routing, to_main).but(outputs=outputs)
+
+
+def _with_lanes(routing: Routing, change: Callable[[Channel], Channel]) -> Routing:
+    return routing.but(
+        channels=tuple(change(channel) for channel in routing.channels),
+        buses=tuple(change(bus) for bus in routing.buses),
+    )
+
+
+def outputs_used(routing: Routing) -> dict[int, tuple[Channel, ...]]:
+    """What is sent straight to each output, by number; to the first, all that goes to main too."""
+    found: dict[int, tuple[Channel, ...]] = {}
+    for lane in lanes(routing):
+        if not lane.bus:
+            number = lane.output or 1
+            found[number] = (*found.get(number, ()), lane)
+    return found
