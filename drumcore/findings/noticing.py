@@ -43,12 +43,12 @@ def notice(kit: Kit, most: int | None = None) -> list[Finding]:
         for finding in rule(kit):
             if open_ones == most:
                 break
-            found.append(_with_settling(finding, settled))
+            found.append(with_settling(finding, settled))
             open_ones += not found[-1].settled
     return sorted(found, key=lambda f: (f.settled, _ORDER.index(f.level)))
 
 
-def _with_settling(finding: Finding, settled: set[str]) -> Finding:
+def with_settling(finding: Finding, settled: set[str]) -> Finding:
     """A finding that may be meant so can be said to be; one that was can be brought back."""
     if finding.key in settled:
         back = SettleFinding(finding=finding.key, settled=False)

@@ -3,13 +3,15 @@
 from collections import Counter
 from collections.abc import Iterator
 
+from drumcore.edits.of_bleed import LetIn
 from drumcore.edits.of_takes import BorrowRecording, FlipPolarity, MoveRecording, TurnOver
-from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, stroke_where
+from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, mend, stroke_where, that_help
 from drumcore.findings.of_recordings import file_name, leave_out, recordings_of
 from drumcore.kit.lookup import articulations, full_name, pieces_of
 from drumcore.kit.values import Articulation, Kit, MicKind, Piece, Side, Take
 from drumcore.recordings.in_time import out_of_time
 from drumcore.recordings.opposed import Turned, opposed
+from drumcore.routing.lanes import mics_heard
 
 STEP = "recordings"
 WRONG, LOOK, INFO = FindingLevel.WRONG, FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATION
@@ -145,7 +147,18 @@ def unused_microphone(kit: Kit) -> Iterator[Finding]:
                 sentence=f"No channel is fed by {mic.name}; nothing of it is heard.",
                 place=mic.name,
                 where=Where(step="routing", mic=mic.id),
+                mends=_let_in(kit, mic.id, mic.name),
             )
+
+
+def _let_in(kit: Kit, mic: str, name: str) -> tuple[Mend, ...]:
+    """Letting every piece that a microphone recorded enter where that belongs."""
+    heard = [piece for piece in pieces_of(kit) if mic in mics_heard(piece)]
+    edits = [LetIn(piece=piece.id, mic=mic, on=True) for piece in heard if mic in piece.own_mics] or [
+        LetIn(piece=piece.id, mic=mic, on=True) for piece in heard
+    ]
+    tries = [mend(f"Let {name} in", *edits)] if edits else []
+    return tuple(that_help(kit, tries, lambda after: any(feed.mic == mic for feed in after.routing.feeds)))
 
 
 RULES = (polarity, microphone_out_of_time, missing_microphone, wrong_width)

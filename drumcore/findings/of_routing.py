@@ -6,13 +6,15 @@ from itertools import islice
 
 from drumcore.edits.of_buses import RemoveBus
 from drumcore.edits.of_pieces import SetPiece
-from drumcore.edits.of_routing import SetChannel, SetFeed
+from drumcore.edits.of_routing import RemoveChannel, SetChannel, SetFeed
 from drumcore.edits.of_takes import SetMic
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, mend, that_help
 from drumcore.kit.flow import lanes, next_of
 from drumcore.kit.lookup import pieces_of
-from drumcore.kit.values import MAIN, Channel, Kit, Piece
-from drumcore.routing.lanes import mics_heard, own_channel
+from drumcore.kit.values import MAIN, Channel, Kit, Piece, Side, Width
+from drumcore.routing.by_plan import into_one_side, where_to
+from drumcore.routing.lanes import channel_width, mics_heard, own_channel
+from drumcore.routing.moving import free_output, outputs_used
 from drumcore.routing.reaching import NOTHING_DB, is_heard, reaching_outputs, why_silent
 
 WRONG, INFO = FindingLevel.WRONG, FindingLevel.INFORMATION
@@ -31,14 +33,21 @@ def reaches_no_output(kit: Kit) -> Iterator[Finding]:
             sentence=why_silent(kit, piece),
             place=piece.name,
             where=Where(step="routing", piece=piece.id),
-            mends=_letting_it_be_heard(kit, piece),
+            mends=tuple(
+                islice(that_help(kit, ways_to_be_heard(kit, piece), functools.partial(_is_heard, piece.id)), 2)
+            ),
         )
 
 
-def _letting_it_be_heard(kit: Kit, piece: Piece) -> tuple[Mend, ...]:
+def _is_heard(piece: str, kit: Kit) -> bool:
+    return is_heard(kit, piece)
+
+
+def ways_to_be_heard(kit: Kit, piece: Piece) -> Iterator[Mend]:
+    """What might let a silent piece be heard: each puts one thing on its way right, some two."""
     mics = {mic.id: mic for mic in kit.mics}
     channels = {channel.id: channel for channel in kit.routing.channels}
-    tries = []
+    tries: list[Mend] = []
     if piece.level_db <= NOTHING_DB:
         tries.append(mend(f"Bring {piece.name} up", SetPiece(piece=piece.id, level_db=0.0)))
     for channel in (*kit.routing.buses, kit.routing.main):
@@ -65,7 +74,7 @@ def _letting_it_be_heard(kit: Kit, piece: Piece) -> tuple[Mend, ...]:
     for channel in [own for own in (own_channel(kit, piece),) if own] or empty:
         for mic in piece.own_mics or mics_heard(piece):
             tries.append(mend("Feed its channel", SetFeed(piece=piece.id, mic=mic, channel=channel.id, level_db=0.0)))
-    return tuple(islice(that_help(kit, tries, lambda after: is_heard(after, piece.id)), 2))
+    yield from tries
 
 
 def _brought_up(channel: Channel) -> SetChannel:
@@ -92,7 +101,62 @@ def beyond_the_host(kit: Kit) -> Iterator[Finding]:
                 rule="beyond_the_host",
                 title=f"{channel.name} goes to an output that is not there",
                 sentence=f"{channel.name} goes to output {channel.output}; {kit.routing.host} has {len(there)}.",
-                mends=[mend("Send it to main", SetChannel(channel=channel.id, output=0))],
+                mends=elsewhere(kit, channel),
+            )
+
+
+def elsewhere(kit: Kit, channel: Channel) -> Iterator[Mend]:
+    """Where a channel could go instead: a free output as wide as it is, else main."""
+    width = Width.STEREO if channel in kit.routing.buses else channel_width(kit, channel.id)
+    free = free_output(kit.routing, width) or (width is Width.MONO and free_output(kit.routing, Width.STEREO)) or None
+    if free is not None:
+        to = SetChannel(channel=channel.id, output=free.number, side=Side.BOTH)
+        yield mend(f"Use {free.width.value} output {free.number}", to)
+    yield mend("Send it to main", SetChannel(channel=channel.id, output=0, side=Side.BOTH))
+
+
+def stereo_into_one_side(kit: Kit) -> Iterator[Finding]:
+    """A stereo channel or bus of which one side leaves."""
+    for channel in into_one_side(kit):
+        output = next(o for o in kit.routing.outputs if o.number == channel.output)
+        mends = elsewhere(kit, channel)
+        if output.width is Width.STEREO:
+            both = mend("Take both sides", SetChannel(channel=channel.id, side=Side.BOTH))
+            mends = (each for each in (both, *mends))
+        yield _of_channel(
+            channel,
+            FindingLevel.WORTH_A_LOOK,
+            rule="stereo_into_one_side",
+            title=f"{channel.name} is stereo and leaves by one side",
+            sentence=f"{channel.name} goes to {where_to(kit.routing, channel)}; the mean of its two sides is sent there.",
+            mends=mends,
+        )
+
+
+def one_sided(kit: Kit) -> Iterator[Finding]:
+    """A mono channel at one side of a stereo output whose other side is nobody's."""
+    narrow = {channel.id for channel in into_one_side(kit)}
+    stereo = {o.number for o in kit.routing.outputs if o.width is Width.STEREO}
+    for number, here in outputs_used(kit.routing).items():
+        sides = {channel.side for channel in here}
+        for channel in here:
+            if channel.side is Side.BOTH or channel.id in narrow or number not in stereo or channel.output is None:
+                continue
+            if sides >= {Side.LEFT, Side.RIGHT}:
+                continue
+            free = free_output(kit.routing, Width.MONO)
+            to_mono = SetChannel(channel=channel.id, output=free.number, side=Side.BOTH) if free else None
+            yield _of_channel(
+                channel,
+                FindingLevel.WORTH_A_LOOK,
+                rule="one_sided",
+                title=f"{channel.name} lands on the {channel.side.value} only",
+                sentence=f"{channel.name} takes the {channel.side.value} side of stereo output {number}, and nothing takes "
+                "the other side alone.",
+                mends=(
+                    *([mend(f"Use mono output {free.number}", to_mono)] if free and to_mono else []),
+                    mend("Feed both sides", SetChannel(channel=channel.id, side=Side.BOTH)),
+                ),
             )
 
 
@@ -106,6 +170,7 @@ def empty_channel(kit: Kit) -> Iterator[Finding]:
                 rule="empty_channel",
                 title=f"Nothing enters {channel.name}",
                 sentence=f"No microphone feeds {channel.name}; it stays silent.",
+                mends=[mend(f"Remove {channel.name}", RemoveChannel(channel=channel.id))],
             )
 
 
@@ -149,4 +214,12 @@ def _arrives(bus: str, kit: Kit) -> bool:
     return bus in reaching_outputs(kit.routing)
 
 
-RULES = (reaches_no_output, beyond_the_host, empty_channel, bus_without_feeders, sent_into_silence)
+RULES = (
+    reaches_no_output,
+    beyond_the_host,
+    stereo_into_one_side,
+    one_sided,
+    empty_channel,
+    bus_without_feeders,
+    sent_into_silence,
+)

@@ -23,7 +23,7 @@ from drumcore.playing.rendering import render
 from drumcore.playing.sounds import Sounds
 from drumcore.playing.striking import Striker
 from drumcore.recordings.loudness import decibels
-from drumcore.routing.lanes import channel_width, heard_feeds, outputs_by_lane
+from drumcore.routing.lanes import channel_width, heard_feeds, outputs_by_lane, own_channel
 from drumcore.value import Value
 
 STRUCK_AT, HARDEST = 100, 127
@@ -47,18 +47,21 @@ class Verdict(StrEnum):
 
 class LineOutput(Value):
     """The peak of every side of an output, in dBFS; None where there was nothing at all. `arrives_dbfs` is the highest of them
-    where that is heard, `only` the side by which it arrives alone."""
+    where that is heard, `only` the side by which it arrives alone, `over_db` how far the hardest stroke goes over full
+    scale."""
 
     number: int
     name: str
     peaks_dbfs: tuple[float | None, ...]
     arrives_dbfs: float | None
     only: Side | None
+    over_db: float | None = None
 
 
 class Line(Value):
     """One stroke: where it arrives, where it should, and the verdict. `outputs` are all that are in use, `astray` the numbers
-    of those where it arrives and nobody planned it."""
+    of those where it arrives and nobody planned it, `own` the number of that which its own channel leaves by; None for a
+    piece that has no channel of its own, or is not let into it."""
 
     piece: str
     articulation: str
@@ -66,6 +69,7 @@ class Line(Value):
     outputs: tuple[LineOutput, ...]
     planned: tuple[int, ...]
     astray: tuple[int, ...]
+    own: int | None = None
 
 
 class Change(Value):
@@ -94,33 +98,55 @@ def _line(
     peaks = _peaks(table, played, STRUCK_AT, sounds)
     hardest = _peaks(table, played, HARDEST, sounds)
     names = {output.number: output.name for output in table.head.outputs}
-    outputs = tuple(_output(number, names[number], sides) for number, sides in peaks.items())
+    outputs = tuple(_output(number, names[number], sides, hardest[number]) for number, sides in peaks.items())
     planned = planned_outputs(kit, piece)
     arriving = [output for output in outputs if output.arrives_dbfs is not None]
     astray = tuple(output.number for output in arriving if output.number not in planned)
-    if not arriving:
+    own = own_output(kit, piece)
+    # The overheads hear everything: a drum whose own output stays silent is missed there all the same.
+    if not arriving or (own is not None and own not in {output.number for output in arriving}):
         verdict = Verdict.NOWHERE
     elif any(output.only and _in_the_middle(kit, piece, stroke, output.number) for output in arriving):
         verdict = Verdict.ONE_SIDE
     elif astray:
         verdict = Verdict.ELSEWHERE
-    elif any(_twice(dry) for dry in dry_levels_db(kit, piece).values()):
+    elif any(is_twice(dry) for dry in dry_levels_db(kit, piece).values()):
         verdict = Verdict.TWICE
     elif any((sides > 1.0).any() for sides in hardest.values()):
         verdict = Verdict.CLIPS
     else:
         verdict = Verdict.AS_PLANNED
     return Line(
-        piece=piece.id, articulation=stroke.id, verdict=verdict, outputs=outputs, planned=planned, astray=astray
+        piece=piece.id,
+        articulation=stroke.id,
+        verdict=verdict,
+        outputs=outputs,
+        planned=planned,
+        astray=astray,
+        own=own,
     )
 
 
-def _output(number: int, name: str, sides: Floats) -> LineOutput:
+def own_output(kit: Kit, piece: Piece) -> int | None:
+    """The output that a piece's own channel leaves by, where the piece is let into it."""
+    own = own_channel(kit, piece)
+    if own is None or not any(f.on and f.piece == piece.id and f.channel == own.id for f in kit.routing.feeds):
+        return None
+    return outputs_by_lane(kit.routing)[own.id][0]
+
+
+def _output(number: int, name: str, sides: Floats, hardest: Floats) -> LineOutput:
     peaks = tuple(decibels(peak) if peak else None for peak in sides)
     loudest = max((peak for peak in peaks if peak is not None), default=None)
     arrives = loudest if loudest is not None and loudest > ARRIVES_DBFS else None
+    over = decibels(float(hardest.max()))
     return LineOutput(
-        number=number, name=name, peaks_dbfs=peaks, arrives_dbfs=arrives, only=_only(peaks) if arrives else None
+        number=number,
+        name=name,
+        peaks_dbfs=peaks,
+        arrives_dbfs=arrives,
+        only=_only(peaks) if arrives else None,
+        over_db=over if over > 0.0 else None,
     )
 
 
@@ -228,7 +254,7 @@ def dry_levels_db(kit: Kit, piece: Piece) -> dict[str, dict[int, float]]:
     return found
 
 
-def _twice(levels_db: Mapping[int, float]) -> bool:
+def is_twice(levels_db: Mapping[int, float]) -> bool:
     """Whether the two loudest copies of one microphone are nearly as loud as one another."""
     loud = sorted((level for level in levels_db.values() if level > ARRIVES_DBFS), reverse=True)
     return len(loud) > 1 and loud[0] - loud[1] < APART_DB

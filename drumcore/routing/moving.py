@@ -49,3 +49,10 @@ def outputs_used(routing: Routing) -> dict[int, tuple[Channel, ...]]:
             number = lane.output or 1
             found[number] = (*found.get(number, ()), lane)
     return found
+
+
+def free_output(routing: Routing, width: Width) -> Output | None:
+    """The first output of a width that nothing is sent to; output 1 is main's."""
+    used = outputs_used(routing)
+    free = (o for o in routing.outputs if o.number > 1 and o.number not in used and o.width is width)
+    return next(free, None)

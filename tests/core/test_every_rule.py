@@ -14,6 +14,7 @@ from drumcore.findings.noticing import RULES, notice
 from drumcore.findings.of_touch import noticed_of_strikes
 from drumcore.kit.lookup import articulation_of, with_articulation, with_take
 from drumcore.kit.values import Articulation, Channel, Kit, Recording, Take, Width
+from drumcore.routing.hosts import SKIFF
 from drumcore.touch.reaching import Struck
 from tests.changes import edit_of
 from tests.core.clean_session import kit_of, write_clean_session
@@ -159,6 +160,11 @@ PLANTED: dict[str, Plant] = {
     "beyond_the_host": lambda kit: kit.but(
         routing=kit.routing.but(channels=(kit.routing.channels[0].but(output=60), *kit.routing.channels[1:]))
     ),
+    "stereo_into_one_side": does(
+        e.SetHost(host=SKIFF),
+        e.SetChannel(channel="overheads-channel", output=9),
+    ),
+    "one_sided": does(e.SetHost(host=SKIFF), e.SetChannel(channel="snare-channel", output=2, side="left")),
     "bus_without_feeders": does(e.MakeBus(name="Crush")),
     "sent_into_silence": does(
         e.MakeBus(name="Crush"),

@@ -7,8 +7,10 @@ import pytest
 
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
+from drumcore.findings.of_lines import findings_of
 from drumcore.kit.values import MAIN, Kit, Side
 from drumcore.playing.lines import Line, LineOutput, Verdict, changed, check_lines, dry_levels_db, planned_outputs
+from drumcore.routing.hosts import SKIFF, Host
 from drumcore.spaces.hall import Hall
 
 KICK, SNARE, OVERHEADS, ROOM = "kick-channel", "snare-channel", "overheads-channel", "room-channel"
@@ -65,6 +67,28 @@ PLANTED: dict[str, tuple[Sequence[e.Edit], Verdict]] = {
     ),
     "over full scale": ([e.SetChannel(channel=KICK, level_db=24.0)], Verdict.CLIPS),
 }
+PLANTED |= {
+    # The overheads hear it all the same.
+    "its own channel muted": ([e.SetChannel(channel=KICK, muted=True)], Verdict.NOWHERE),
+    "its own channel too low": ([e.SetChannel(channel=KICK, level_db=-80.0)], Verdict.NOWHERE),
+    "its own channel too low into a muted main": (
+        [e.ClearOutputs(), e.SetChannel(channel=KICK, level_db=-80.0), e.SetChannel(channel=MAIN, muted=True)],
+        Verdict.NOWHERE,
+    ),
+    "its microphone muted": ([e.SetMic(mic="kick-mic", muted=True)], Verdict.NOWHERE),
+    "beyond the host": (
+        [e.SetChannel(channel=KICK, output=16), e.SetHost(host=Host(name="Dinghy", runs=SKIFF.runs[:1]))],
+        Verdict.NOWHERE,
+    ),
+    "its bus turned to one side": (
+        [
+            e.MakeBus(name="Drums"),
+            e.GoIntoBus(channels=(KICK,), bus="drums-bus"),
+            e.SetChannel(channel="drums-bus", pan=-1.0, output=2),
+        ],
+        Verdict.ONE_SIDE,
+    ),
+}
 FINE: dict[str, Sequence[e.Edit]] = {
     "panned by hand": [e.SetChannel(channel=KICK, pan=-1.0)],
     "one side of an output": [e.SetChannel(channel=KICK, side=Side.LEFT)],
@@ -74,6 +98,9 @@ FINE: dict[str, Sequence[e.Edit]] = {
         e.SetSend(channel=KICK, bus="air-bus", level_db=0.0),
     ],
     "a copy far under the other": [e.SetFeed(piece="kick", mic="kick-mic", channel=SNARE, level_db=-24.0)],
+    "taken out of its own channel": [
+        e.SetFeed(piece="kick", mic="kick-mic", channel=KICK, level_db=0.0, on=False),
+    ],
     "the other parts muted": [e.SetChannel(channel=c, muted=True) for c in (OVERHEADS, ROOM)],
 }
 
@@ -82,6 +109,47 @@ FINE: dict[str, Sequence[e.Edit]] = {
 def test_what_was_planted_is_named(small_kit: Kit, sounds, name: str):
     edits, verdict = PLANTED[name]
     assert verdicts(made(small_kit, PLAN, *edits), sounds, "kick/centre") == {"kick/centre": verdict}
+
+
+@pytest.mark.parametrize("name", PLANTED)
+def test_every_mend_offered_puts_the_line_right(small_kit: Kit, sounds, name: str):
+    kit = made(small_kit, PLAN, *PLANTED[name][0])
+    lines = list(checked(kit, sounds, "kick/centre").values())
+    (finding,) = findings_of(kit, lines, kit)
+    assert finding.rule == f"line_{PLANTED[name][1].value}" and finding.place == "Kick"
+    mends = [m for m in finding.mends if m.edit.kind != "settle_finding"]
+    assert mends and len({m.label for m in mends}) == len(mends)
+    for mend in mends:
+        after = apply(kit, mend.edit)
+        assert verdicts(after, sounds, "kick/centre") == {"kick/centre": Verdict.AS_PLANNED}, mend.label
+        # What was put right since the check is not said any more.
+        assert findings_of(after, lines, kit) == ()
+    meant = [m for m in finding.mends if m.edit.kind == "settle_finding"]
+    for mend in meant:
+        (settled,) = findings_of(apply(kit, mend.edit), lines, kit)
+        assert settled.settled
+
+
+def test_sentences_say_which_way_and_why(small_kit: Kit, sounds):
+    def said(name: str) -> str:
+        kit = made(small_kit, PLAN, *PLANTED[name][0])
+        (finding,) = findings_of(kit, list(checked(kit, sounds, "kick/centre").values()), kit)
+        return f"{finding.title}: {finding.sentence} {[m.label for m in finding.mends]}"
+
+    assert said("its own channel too low") == (
+        "Kick arrives nowhere: Kick goes to output 2, Kick, and it is at −80.0 dB. ['Bring Kick up']"
+    )
+    assert said("beyond the host") == (
+        "Kick arrives nowhere: Kick goes to output 16, which Dinghy does not have. "
+        "['Use stereo output 2', 'Send it to main']"
+    )
+    assert said("sent dry where nobody planned it") == (
+        "Kick arrives elsewhere too: It is heard at output 1, Main, through Crush, where nobody planned it. "
+        "['Send Crush to output 2, Kick', 'Take Kick out of Crush', 'It is meant so']"
+    )
+    assert said("one microphone in two channels").startswith(
+        "Kick arrives twice: What Kick mic heard of it is at output 2, Kick and at output 3, Snare, nearly as loud."
+    )
 
 
 @pytest.mark.parametrize("name", FINE)
