@@ -10,7 +10,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
-from drumcore import trial_commands
+from drumcore import routing_commands, trial_commands
 from drumcore.formats.suffix import SUFFIX
 from drumcore.kit.rates import RATES, USUAL_RATE
 from drumcore.refusals import Refusal
@@ -45,6 +45,7 @@ def _parser() -> argparse.ArgumentParser:
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
 
     trial_commands.add_to(commands)
+    routing_commands.add_to(commands)
     demo = commands.add_parser("demo", help="write the demo recording sessions and grooves as plain files")
     demo.add_argument("folder", type=Path, metavar="DIR")
     demo.add_argument("--figures", action="store_true", help="print its bands beside those of real drums")

@@ -138,7 +138,8 @@ def build_command(options: argparse.Namespace) -> int:
 
 
 @contextlib.contextmanager
-def _opened(path: Path) -> Iterator[OpenedKit]:
+def opened_kit(path: Path) -> Iterator[OpenedKit]:
+    """A kit file, open while it is worked on; what is worth knowing of it is said. Raises Refusal where it cannot be read."""
     if not path.is_file():
         raise Refusal(f"{path} is not a file; give a {SUFFIX} file.")
     with tempfile.TemporaryDirectory(prefix="zesty-") as folder:
@@ -149,7 +150,7 @@ def _opened(path: Path) -> Iterator[OpenedKit]:
 
 
 def check_command(options: argparse.Namespace) -> int:
-    with _opened(options.kit) as opened:
+    with opened_kit(options.kit) as opened:
         findings = [finding for finding in notice(opened.kit) if not finding.settled]
         lines = list(check_lines(opened.kit, _played(opened)[1])) if options.lines else []
     document = [_finding(f) for f in findings]
@@ -195,7 +196,7 @@ def _played(opened: OpenedKit) -> tuple[PlayTable, FileSounds]:
 
 
 def hit_command(options: argparse.Namespace) -> int:
-    with _opened(options.kit) as opened:
+    with opened_kit(options.kit) as opened:
         table, sounds = _played(opened)
         names = {o.number: o.name for o in table.head.outputs}
         strikes = []
@@ -245,7 +246,7 @@ def hit_command(options: argparse.Namespace) -> int:
 
 
 def climb_command(options: argparse.Namespace) -> int:
-    with _opened(options.kit) as opened:
+    with opened_kit(options.kit) as opened:
         found = list(climbs(*_played(opened)))
     if options.json:
         _print_json({"strokes": [{**asdict(climb), "climbs": climb.climbs} for climb in found]})
@@ -273,7 +274,7 @@ def render_command(options: argparse.Namespace) -> int:
     if not options.groove.is_file():
         raise Refusal(f"{options.groove} is not a file; give a MIDI file.")
     groove = read_midi(options.groove, options.channel, pattern=options.pattern)
-    with _opened(options.kit) as opened:
+    with opened_kit(options.kit) as opened:
         kit = opened.kit.but(rate_hz=options.rate)
         table, sounds = _played(OpenedKit(kit, opened.recordings, opened.responses))
         listed = write_stems(table, groove.events, sounds, options.output, bits=options.bits)

@@ -23,7 +23,7 @@ FLOORS = [
     "playing",
     "edits",
 ]
-ROOF = ["formats", "findings", "exports", "demo", "trial_commands", "commands", "cli"]
+ROOF = ["formats", "findings", "exports", "demo", "trial_commands", "commands", "routing_commands", "cli"]
 ROOF_MAY = {
     "formats": set(FLOORS),
     "findings": {*FLOORS},
@@ -31,7 +31,8 @@ ROOF_MAY = {
     "demo": {*FLOORS, "formats"},
     "trial_commands": {"demo"},
     "commands": {*FLOORS, "formats", "findings", "demo"},
-    "cli": {"kit", "formats", "refusals", "trial_commands", "commands"},
+    "routing_commands": {*FLOORS, "formats", "commands"},
+    "cli": {"kit", "formats", "refusals", "trial_commands", "commands", "routing_commands"},
 }
 
 

@@ -131,3 +131,35 @@ def test_build_keeps_the_good_and_says_what_it_left(small_session, tmp_path, cap
     status, out, err = run(capsys, "build", root, "-o", tmp_path / "k.zestykit")
     assert status == 0 and "1 files left out" in out
     assert err == "Kick mic/kick_01_1.wav is not audio that can be read; export it again as WAV, AIFF or FLAC.\n"
+
+
+def test_a_kit_is_routed_by_a_plan_that_ships_or_lies_in_a_file(kit, tmp_path, capsys):
+    out = tmp_path / "routed.zestykit"
+    status, said, err = run(capsys, "route", kit, "--plan", "Pairs for a small host", "--host", "Raft", "-o", out)
+    assert (status, err) == (0, "")
+    assert "Kick: main → 2 Kick, Snare, left" in said and "Raft has no stereo output left for Toms" not in said
+    assert "Raft has no stereo output left for Overheads and room; Room goes to main." in said
+    plan, host = tmp_path / "tour.json", tmp_path / "pit.json"
+    plan.write_text('{"routing_plan": 1, "name": "Tour", "rules": [{"track": "Low", "families": ["kick"]}]}')
+    host.write_text('{"host_outputs": 1, "runs": [{"width": "stereo", "count": 2, "called": "Desk", "first": 7}]}')
+    status, said, _ = run(capsys, "route", out, "--plan", plan, "--host", host, "-o", out)
+    assert status == 0 and "Kick: 2 Kick, Snare, left → 2 Low" in said
+    status, said, _ = run(capsys, "sheet", out, "--as", "json")
+    tracks = json.loads(said)["tracks"]
+    assert [(t["number"], t["called"], t["track"]) for t in tracks] == [(1, "Desk 7", "Main"), (2, "Desk 8", "Low")]
+    assert tracks[1]["arrives"] == ["Kick"]
+    status, said, err = run(capsys, "route", kit, "--plan", "No such plan", "-o", out)
+    assert status == 2 and "neither a file nor a routing plan that ships; those are One output a piece" in err
+
+
+def test_the_track_sheet_says_what_strikes_what_and_where_it_leaves(kit, tmp_path, capsys):
+    assert run(capsys, "route", kit, "--plan", "one-output-a-piece", "--host", "skiff", "-o", kit)[0] == 0
+    _, said, _ = run(capsys, "sheet", kit)
+    lines = said.splitlines()
+    assert lines[0] == "piece,stroke,note,note_name,output,called,side,track,also_at"
+    assert "Kick,centre,36,C1,5,M 1,,Kick,2 3" in lines
+    assert {line.split(",")[0] for line in lines[1:]} == {"Kick", "Snare", "Hats", "Crash left"}
+    page = tmp_path / "sheet.html"
+    assert run(capsys, "sheet", kit, "--as", "html", "-o", page)[0] == 0
+    text = page.read_text(encoding="utf-8")
+    assert text.count("<tbody>") == 5 and "What strikes what" in text and "http" not in text
