@@ -85,6 +85,7 @@ from studio.jobs.addresses import router as jobs_router  # noqa: E402 - the rout
 from studio.jobs.exports import router as exports_router  # noqa: E402
 from studio.jobs.lines import router as lines_router  # noqa: E402
 from studio.kits.addresses import router as kits_router  # noqa: E402
+from studio.kits.leaving import router as leaving_router  # noqa: E402
 from studio.kits.loudness import router as loudness_router  # noqa: E402
 from studio.kits.maps import router as maps_router  # noqa: E402
 from studio.kits.moments import router as moments_router  # noqa: E402
@@ -95,10 +96,13 @@ from studio.library.spaces import router as spaces_router  # noqa: E402
 from studio.library.together import router as together_router  # noqa: E402
 from studio.rules import router as rules_router  # noqa: E402
 from studio.shelves.addresses import router as shelves_router  # noqa: E402
+from studio.shelves.files import router as shelf_files_router  # noqa: E402
 
 api.add_router("", rules_router)
 api.add_router("", kits_router)
 api.add_router("", shelves_router)
+api.add_router("", shelf_files_router)
+api.add_router("", leaving_router)
 api.add_router("", moments_router)
 api.add_router("", maps_router)
 api.add_router("", playing_router)

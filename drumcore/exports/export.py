@@ -23,12 +23,15 @@ class Source:
 
 
 class MadeFile(Value):
-    """One file of several, to be taken alone: its name, and of sound its width, peak and samples over full scale."""
+    """One file of several, to be taken alone: its name, and of sound the output it left by, its width, peak, samples over
+    full scale, and an outline: its highest sample in every part of its length, 0 to 1."""
 
     file: str
+    output: int = 0
     width: str = ""
     peak_dbfs: float | None = None
     clipped_samples: int = 0
+    outline: tuple[float, ...] = ()
 
 
 class Made(Value):

@@ -1,7 +1,8 @@
 """The exports there are."""
 
 from drumcore.exports.export import Export
+from drumcore.exports.host_take import HOST_TAKE
 from drumcore.exports.kit_file import KIT_FILE
 from drumcore.exports.stems import STEMS
 
-EXPORTS: dict[str, Export] = {export.name: export for export in (STEMS, KIT_FILE)}
+EXPORTS: dict[str, Export] = {export.name: export for export in (STEMS, KIT_FILE, HOST_TAKE)}

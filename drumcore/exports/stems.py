@@ -6,6 +6,7 @@ from typing import Literal
 
 from drumcore.exports.export import Export, Made, MadeFile, Progress, Source, file_name
 from drumcore.kit.rates import USUAL_RATE, Rate
+from drumcore.kit.values import Kit
 from drumcore.playing.compiling import compile_kit
 from drumcore.playing.sounds import FileSounds
 from drumcore.playing.stems import write_stems
@@ -27,17 +28,22 @@ def _title(asked: StemsAsked, source: Source) -> str:
 
 
 def _write(asked: StemsAsked, source: Source, folder: Path, progress: Progress) -> Made:
+    return stems_of(source.kit, asked, source, folder, progress)
+
+
+def stems_of(kit: Kit, asked: StemsAsked, source: Source, folder: Path, progress: Progress) -> Made:
+    """One file an output of a kit, and all of them packed."""
     groove = source.groove(asked.groove)
     total = round(groove.length_s * 10)
     listed = write_stems(
-        compile_kit(source.kit.but(rate_hz=asked.rate_hz)),
+        compile_kit(kit.but(rate_hz=asked.rate_hz)),
         groove.events,
         FileSounds(source.locate),
         folder / WITHIN,
         bits=asked.bits,
         progress=lambda seconds: progress(min(round(seconds * 10), total), total),
     )
-    name = file_name(f"{source.kit.name} - {groove.name}", ".zip")
+    name = file_name(f"{kit.name} - {groove.name}", ".zip")
     with zipfile.ZipFile(folder / name, "w", zipfile.ZIP_STORED) as archive:
         for path in sorted((folder / WITHIN).iterdir()):
             archive.write(path, path.name)

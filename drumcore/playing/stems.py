@@ -2,7 +2,8 @@
 
 import json
 import re
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
+from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
@@ -21,6 +22,9 @@ from drumcore.recordings.loudness import decibels
 from drumcore.refusals import Refusal
 
 DITHER_SEED = 16
+OUTLINE_PARTS = 160
+FINE = 1024
+"""Outlines are drawn from the peaks of so many frames each."""
 SUBTYPES = {16: "PCM_16", 24: "PCM_24", 32: "FLOAT"}
 
 
@@ -28,6 +32,15 @@ def stem_name(output: PlayOutput) -> str:
     """A file name any system takes: the output's number and its name."""
     plain = re.sub(r"[^\w .+-]+", " ", output.name).strip() or "Output"
     return f"{output.number:02d} {plain}.wav"
+
+
+def outline_of(peaks: Sequence[float], parts: int = OUTLINE_PARTS) -> list[float]:
+    """The highest of peaks in each of some parts of them, as many as there are peaks at most, rounded."""
+    if not peaks:
+        return []
+    parts = min(parts, len(peaks))
+    bounds = [len(peaks) * part // parts for part in range(parts + 1)]
+    return [round(max(peaks[a:b]), 4) for a, b in pairwise(bounds)]
 
 
 def whole_samples(sound: Samples, bits: int, noise: np.random.Generator) -> NDArray[np.int32]:
@@ -54,10 +67,12 @@ def write_stems(
     bits: int = 24,
     length_s: float | None = None,
     progress: Callable[[float], None] | None = None,
+    outlines: dict[int, list[float]] | None = None,
 ) -> dict[str, Any]:
     """Render one WAV file an output in use, and `stems.json` that lists them; returns what it lists.
 
-    `progress` is called with the seconds rendered so far. Samples over full scale are clipped in 16 and 24 bits and
+    `progress` is called with the seconds rendered so far; `outlines`, where given, is filled with an outline of each output
+    (see `outline_of`). Samples over full scale are clipped in 16 and 24 bits and
     counted; 32 writes floats. The same kit and groove give the same files every time.
     """
     if bits not in SUBTYPES:
@@ -68,6 +83,7 @@ def write_stems(
         raise Refusal("No channel of this kit goes to an output; make pieces or route them first.")
     folder.mkdir(parents=True, exist_ok=True)
     peaks = {o.number: 0.0 for o in outputs}
+    along: dict[int, list[float]] = {o.number: [] for o in outputs}
     over = {o.number: 0 for o in outputs}
     files: dict[int, soundfile.SoundFile] = {}
     noise = {o.number: np.random.default_rng([DITHER_SEED, o.number]) for o in outputs}
@@ -80,7 +96,10 @@ def write_stems(
         for block in render(table, events, sounds, length_s=length_s):
             for number, sound in block.outputs.items():
                 size = np.abs(sound)
-                peaks[number] = max(peaks[number], float(size.max(initial=0.0)))
+                highest = float(size.max(initial=0.0))
+                peaks[number] = max(peaks[number], highest)
+                loudest = size.max(axis=0)
+                along[number] += [float(loudest[at : at + FINE].max()) for at in range(0, len(loudest), FINE)]
                 over[number] += int(np.count_nonzero(size > 1.0))
                 files[number].write(sound.T if bits == 32 else whole_samples(sound, bits, noise[number]).T)
                 frames = block.first_frame + sound.shape[1]
@@ -89,7 +108,7 @@ def write_stems(
     finally:
         for file in files.values():
             file.close()
-    listed = {
+    listed: dict[str, Any] = {
         "rate_hz": rate,
         "bits": bits,
         "frames": frames,
@@ -106,4 +125,6 @@ def write_stems(
         ],
     }
     (folder / "stems.json").write_text(json.dumps(listed, indent=2) + "\n", encoding="utf-8")
+    if outlines is not None:
+        outlines.update({number: outline_of(peaks) for number, peaks in along.items()})
     return listed

@@ -5,6 +5,8 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router, Schema
 
+from drumcore.findings.finding import Finding
+from drumcore.findings.of_lines import findings_of
 from drumcore.playing.lines import Change, Line, changed, check_lines
 from drumcore.playing.sounds import FileSounds
 from studio.jobs.models import Job
@@ -19,12 +21,13 @@ LINE_CHECK = "line_check"
 
 class LinesShown(Schema):
     """What the last line check found of the kit at a `version`, and what is otherwise than at
-    the one before; None: not checked."""
+    the one before; None: not checked. `findings` are what of it is still so in the kit as it stands."""
 
     version: int | None
     lines: list[Line]
     checked_before: bool
     changed: list[Change]
+    findings: list[Finding]
 
 
 @work_of_kind(LINE_CHECK)
@@ -44,9 +47,15 @@ def begin_line_check(request: HttpRequest, kit_id: str) -> JobShown:
 
 @router.get("/kits/{kit_id}/lines", response=LinesShown)
 def last_line_check(request: HttpRequest, kit_id: str) -> LinesShown:
-    found = Job.objects.filter(kind=LINE_CHECK, kit=kit_record(kit_id), state="done").order_by("-created")[:2]
+    record = kit_record(kit_id)
+    found = Job.objects.filter(kind=LINE_CHECK, kit=record, state="done").order_by("-created")[:2]
     results = [[Line.model_validate(line) for line in job.result["lines"]] for job in found]
+    findings: tuple[Finding, ...] = ()
+    if results:
+        checked = kit_at(kit_id, found[0].arguments["version"])
+        findings = findings_of(kit_at(kit_id, record.current), results[0], checked)
     return LinesShown(
+        findings=list(findings),
         version=found[0].arguments["version"] if results else None,
         lines=results[0] if results else [],
         checked_before=len(results) > 1,

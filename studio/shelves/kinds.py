@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from drumcore.demo.electronic_kits import ELECTRONIC_KITS, map_of
+from drumcore.formats.kept_file import HOST_FILE, PLAN_FILE, KeptFile
 from drumcore.kit.values import Curve, SavedMap
 from drumcore.notes.maps import STANDARD_NAME
 from drumcore.recordings.guidance import SavedReading
@@ -32,13 +33,15 @@ class Shipped:
 
 @dataclass(frozen=True)
 class Kind:
-    """`plural` is its address, `noun` what it is called in sentences; `named` writes a name into values that hold it."""
+    """`plural` is its address, `noun` what it is called in sentences; `named` writes a name into values that hold it. One that
+    is `carried` has a file of its own."""
 
     plural: str
     noun: str
     value: type[Value]
     shipped: Callable[[], Iterable[Shipped]] = lambda: ()
     named: Callable[[Any, str], Value] = lambda value, name: value
+    carried: KeptFile[Any] | None = None
 
 
 def _maps() -> Iterable[Shipped]:
@@ -53,12 +56,19 @@ TREATMENTS = Kind(
     "treatments", "treatment", KeptTreatments, lambda: (Shipped(one.id, one.name, one.kept) for one in SHIPPED)
 )
 SPACES = Kind("spaces", "space", KeptSpace, lambda: (Shipped(one.id, one.name, one.kept) for one in SHIPPED_SPACES))
-PLANS = Kind("plans", "plan", RoutingPlan, lambda: (Shipped(one.id, one.name, one.plan) for one in SHIPPED_PLANS))
+PLANS = Kind(
+    "plans",
+    "plan",
+    RoutingPlan,
+    lambda: (Shipped(one.id, one.name, one.plan) for one in SHIPPED_PLANS),
+    carried=PLAN_FILE,
+)
 HOSTS = Kind(
     "hosts",
     "host",
     Host,
     lambda: (Shipped(identifier, host.name, host) for identifier, host in SHIPPED_HOSTS.items()),
     lambda found, name: found.but(name=name),
+    carried=HOST_FILE,
 )
 KINDS = (MAPS, CURVES, READINGS, TREATMENTS, SPACES, PLANS, HOSTS)

@@ -7,6 +7,8 @@ from django.apps import apps
 
 from drumcore.kit.values import STRAIGHT, Curve, MapEntry, Node, SavedMap
 from drumcore.recordings.guidance import Ruling, SavedReading
+from drumcore.routing.hosts import Host, OutputRun
+from drumcore.routing.plans import PlanRule, RoutingPlan
 from drumcore.spaces.echo import Echo
 from drumcore.spaces.hall import Hall
 from drumcore.spaces.kept import KeptSpace
@@ -22,6 +24,14 @@ TWO: dict[str, tuple[Value, Value]] = {
     "curves": (Curve(nodes=(Node(x=0, y=9, bend=0.25), Node(x=127, y=100))), STRAIGHT),
     "treatments": (KeptTreatments(treatments=(Drive(push_db=3.5),), says="A little."), KeptTreatments()),
     "spaces": (KeptSpace(space=Hall(length_s=0.7), says="A barn."), KeptSpace(space=Echo(beats=0.75))),
+    "plans": (
+        RoutingPlan(rules=(PlanRule(track="Low", families=("kick",)),)),
+        RoutingPlan(rules=(PlanRule(track="High", mics=("overhead",)),), pairs=True),
+    ),
+    "hosts": (
+        Host(name="Mine", runs=(OutputRun(width="stereo", count=2, called="Ch", first=0),)),
+        Host(name="Mine", runs=(OutputRun(width="mono", count=8),)),
+    ),
     "readings": (SavedReading(groups=("a",), rulings=(Ruling(group="a", column=1, meaning="mic"),)), SavedReading()),
 }
 

@@ -286,6 +286,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{kit_id}/exports/host-take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description Export the kit as it stands now.
+         */
+        post: operations["export_host-take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{kit_id}/exports/kit-file": {
         parameters: {
             query?: never;
@@ -571,6 +591,46 @@ export interface paths {
          * @description Take a mark away; the version stays.
          */
         delete: operations["studio_kits_moments_unmark_moment"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Of The Kit
+         * @description A plan made of how the kit is routed.
+         */
+        get: operations["studio_kits_leaving_plan_of_the_kit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/plan-preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Plan
+         * @description A plan tried on a kit as it stands; nothing is kept.
+         */
+        post: operations["studio_kits_leaving_preview_plan"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1128,6 +1188,99 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelves/hosts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every */
+        get: operations["hosts_list"];
+        put?: never;
+        /** Keep One */
+        post: operations["hosts_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/hosts/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From File
+         * @description Keep what a file holds, under its name or the next that is free.
+         */
+        post: operations["hosts_from_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/hosts/{kept_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Replace One */
+        put: operations["hosts_replace"];
+        post?: never;
+        /** Remove One */
+        delete: operations["hosts_remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/hosts/{kept_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate One
+         * @description A copy under a free name.
+         */
+        post: operations["hosts_duplicate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/hosts/{kept_id}/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rename One */
+        post: operations["hosts_rename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelves/maps": {
         parameters: {
             query?: never;
@@ -1195,6 +1348,99 @@ export interface paths {
         put?: never;
         /** Rename One */
         post: operations["maps_rename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every */
+        get: operations["plans_list"];
+        put?: never;
+        /** Keep One */
+        post: operations["plans_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/plans/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From File
+         * @description Keep what a file holds, under its name or the next that is free.
+         */
+        post: operations["plans_from_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/plans/{kept_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Replace One */
+        put: operations["plans_replace"];
+        post?: never;
+        /** Remove One */
+        delete: operations["plans_remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/plans/{kept_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate One
+         * @description A copy under a free name.
+         */
+        post: operations["plans_duplicate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/plans/{kept_id}/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rename One */
+        post: operations["plans_rename"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1586,7 +1832,10 @@ export interface components {
             kind: "apply_map";
             map?: components["schemas"]["SavedMap"] | null;
         };
-        /** ApplyPlan */
+        /**
+         * ApplyPlan
+         * @description Send every channel and bus where a plan says; one that ships by its identifier.
+         */
         ApplyPlan: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1594,7 +1843,7 @@ export interface components {
              */
             kind: "apply_plan";
             /** Plan */
-            plan: string;
+            plan: components["schemas"]["RoutingPlan"] | string;
         };
         /**
          * Articulation
@@ -1789,6 +2038,16 @@ export interface components {
             ours: boolean;
             value: components["schemas"]["Curve"] | null;
         };
+        /** Card[Host] */
+        Card_Host_: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Ours */
+            ours: boolean;
+            value: components["schemas"]["Host"] | null;
+        };
         /** Card[KeptSpace] */
         Card_KeptSpace_: {
             /** Id */
@@ -1808,6 +2067,16 @@ export interface components {
             /** Ours */
             ours: boolean;
             value: components["schemas"]["KeptTreatments"] | null;
+        };
+        /** Card[RoutingPlan] */
+        Card_RoutingPlan_: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Ours */
+            ours: boolean;
+            value: components["schemas"]["RoutingPlan"] | null;
         };
         /** Card[SavedMap] */
         Card_SavedMap_: {
@@ -1908,6 +2177,17 @@ export interface components {
             high: number;
             /** Low */
             low: number;
+        };
+        /**
+         * ClearOutputs
+         * @description Send every channel and bus that has an output of its own to main; outputs are called plainly again.
+         */
+        ClearOutputs: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "clear_outputs";
         };
         /**
          * ClimbEvenly
@@ -2220,7 +2500,7 @@ export interface components {
             /** Base Version */
             base_version: number;
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /**
              * Gesture
              * @default
@@ -2676,6 +2956,20 @@ export interface components {
             path: string;
         };
         /**
+         * Given
+         * @description The place a track was given on a host.
+         */
+        Given: {
+            /** Host */
+            host: string;
+            /** Output */
+            output: number;
+            /** @default both */
+            side?: components["schemas"]["Side"];
+            /** Track */
+            track: string;
+        };
+        /**
          * GoIntoBus
          * @description Let channels go into a bus, and into it alone.
          */
@@ -2900,6 +3194,37 @@ export interface components {
             usual_notes: {
                 [key: string]: number;
             };
+        };
+        /**
+         * Host
+         * @description The program or recorder on the other side of the outputs. Its outputs are numbered through from 1, run after run; the
+         *     first carries the main mix.
+         */
+        Host: {
+            /** Name */
+            name: string;
+            /** Runs */
+            runs: components["schemas"]["OutputRun"][];
+        };
+        /**
+         * HostTakeAsked
+         * @description The same as of stems.
+         */
+        HostTakeAsked: {
+            /**
+             * Bits
+             * @default 24
+             * @enum {integer}
+             */
+            bits?: 16 | 24 | 32;
+            /** Groove */
+            groove: number;
+            /**
+             * Rate Hz
+             * @default 48000
+             * @enum {integer}
+             */
+            rate_hz?: 44100 | 48000 | 96000;
         };
         /**
          * InForce
@@ -3286,7 +3611,8 @@ export interface components {
         /**
          * Line
          * @description One stroke: where it arrives, where it should, and the verdict. `outputs` are all that are in use, `astray` the numbers
-         *     of those where it arrives and nobody planned it.
+         *     of those where it arrives and nobody planned it, `own` the number of that which its own channel leaves by; None for a
+         *     piece that has no channel of its own, or is not let into it.
          */
         Line: {
             /** Articulation */
@@ -3295,6 +3621,8 @@ export interface components {
             astray: number[];
             /** Outputs */
             outputs: components["schemas"]["LineOutput"][];
+            /** Own */
+            own?: number | null;
             /** Piece */
             piece: string;
             /** Planned */
@@ -3304,7 +3632,8 @@ export interface components {
         /**
          * LineOutput
          * @description The peak of every side of an output, in dBFS; None where there was nothing at all. `arrives_dbfs` is the highest of them
-         *     where that is heard, `only` the side by which it arrives alone.
+         *     where that is heard, `only` the side by which it arrives alone, `over_db` how far the hardest stroke goes over full
+         *     scale.
          */
         LineOutput: {
             /** Arrives Dbfs */
@@ -3314,19 +3643,23 @@ export interface components {
             /** Number */
             number: number;
             only: components["schemas"]["Side"] | null;
+            /** Over Db */
+            over_db?: number | null;
             /** Peaks Dbfs */
             peaks_dbfs: (number | null)[];
         };
         /**
          * LinesShown
          * @description What the last line check found of the kit at a `version`, and what is otherwise than at
-         *     the one before; None: not checked.
+         *     the one before; None: not checked. `findings` are what of it is still so in the kit as it stands.
          */
         LinesShown: {
             /** Changed */
             changed: components["schemas"]["Change"][];
             /** Checked Before */
             checked_before: boolean;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
             /** Lines */
             lines: components["schemas"]["Line"][];
             /** Version */
@@ -3334,7 +3667,8 @@ export interface components {
         };
         /**
          * MadeFile
-         * @description One file of several, to be taken alone: its name, and of sound its width, peak and samples over full scale.
+         * @description One file of several, to be taken alone: its name, and of sound the output it left by, its width, peak, samples over
+         *     full scale, and an outline: its highest sample in every part of its length, 0 to 1.
          */
         MadeFile: {
             /**
@@ -3344,6 +3678,16 @@ export interface components {
             clipped_samples?: number;
             /** File */
             file: string;
+            /**
+             * Outline
+             * @default []
+             */
+            outline?: number[];
+            /**
+             * Output
+             * @default 0
+             */
+            output?: number;
             /** Peak Dbfs */
             peak_dbfs?: number | null;
             /**
@@ -3469,7 +3813,7 @@ export interface components {
         /** Mend */
         Mend: {
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /** Label */
             label: string;
         };
@@ -3746,6 +4090,35 @@ export interface components {
             /** Key */
             key: string;
         };
+        /**
+         * NameOutput
+         * @description Say what is sent to an output, or what its track is called at the host; None leaves it. An empty name is the plain
+         *     one.
+         */
+        NameOutput: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "name_output";
+            /** Name */
+            name?: string | null;
+            /** Output */
+            output: number;
+            /** Track */
+            track?: string | null;
+        };
+        /**
+         * NameTracksAlike
+         * @description Call the host's tracks what the outputs they record are called, and those where nothing arrives nothing.
+         */
+        NameTracksAlike: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "name_tracks_alike";
+        };
         /** NewKit */
         NewKit: {
             /** Name */
@@ -3770,6 +4143,12 @@ export interface components {
             name: string;
             value: components["schemas"]["Curve"];
         };
+        /** New[Host] */
+        New_Host_: {
+            /** Name */
+            name: string;
+            value: components["schemas"]["Host"];
+        };
         /** New[KeptSpace] */
         New_KeptSpace_: {
             /** Name */
@@ -3781,6 +4160,12 @@ export interface components {
             /** Name */
             name: string;
             value: components["schemas"]["KeptTreatments"];
+        };
+        /** New[RoutingPlan] */
+        New_RoutingPlan_: {
+            /** Name */
+            name: string;
+            value: components["schemas"]["RoutingPlan"];
         };
         /** New[SavedMap] */
         New_SavedMap_: {
@@ -3924,14 +4309,52 @@ export interface components {
         /**
          * Output
          * @description Where sound leaves: a numbered, mono or stereo output of the host. Output 1 carries the main mix.
+         *
+         *     `name` says what is sent there, `called` what the host calls the output, `track` the name of its track; empty where it has
+         *     none of its own.
          */
         Output: {
+            /**
+             * Called
+             * @default
+             */
+            called?: string;
             /** Name */
             name: string;
             /** Number */
             number: number;
+            /**
+             * Track
+             * @default
+             */
+            track?: string;
             /** @default stereo */
             width?: components["schemas"]["Width"];
+        };
+        /**
+         * OutputRun
+         * @description Outputs of one width that a host counts together. It calls each by a word and a number, counted from `first`; one that
+         *     counts `by_channel` gives a stereo output two numbers, as 3/4.
+         */
+        OutputRun: {
+            /**
+             * By Channel
+             * @default false
+             */
+            by_channel?: boolean;
+            /**
+             * Called
+             * @default
+             */
+            called?: string;
+            /** Count */
+            count: number;
+            /**
+             * First
+             * @default 1
+             */
+            first?: number;
+            width: components["schemas"]["Width"];
         };
         /**
          * Pad
@@ -4205,10 +4628,39 @@ export interface components {
             piece: string;
         };
         /**
-         * PlanPlace
-         * @description An output of a plan: its number, its name, and the families or kinds of shared channels it takes.
+         * PlanAsked
+         * @description A plan, or the identifier of one that ships; on another host where one is named.
          */
-        PlanPlace: {
+        PlanAsked: {
+            host?: components["schemas"]["Host"] | null;
+            /** Plan */
+            plan: components["schemas"]["RoutingPlan"] | string;
+        };
+        /**
+         * PlanPreview
+         * @description What would move and what does not fit; `plan` is the plan knowing the numbers it gives out on this host.
+         */
+        PlanPreview: {
+            /** Misfits */
+            misfits: string[];
+            /** Moves */
+            moves: components["schemas"]["Move"][];
+            plan: components["schemas"]["RoutingPlan"];
+        };
+        /**
+         * PlanRule
+         * @description A track, the width it asks for, and what it takes: the own channels of `pieces` by name and of `families`, channels
+         *     that gather a kind of microphones (`gathers`) and `buses` by name. `number` takes of its families only the first, the
+         *     second, and so on of a kit's pieces. With `mics`, only channels that none but those kinds of microphones enter.
+         *
+         *     Where places run out, a rule joins the nearest earlier one of its `group`; an output that several share is called so.
+         */
+        PlanRule: {
+            /**
+             * Buses
+             * @default []
+             */
+            buses?: string[];
             /**
              * Families
              * @default []
@@ -4219,10 +4671,27 @@ export interface components {
              * @default []
              */
             gathers?: components["schemas"]["MicKind"][];
-            /** Name */
-            name: string;
-            /** Output */
-            output: number;
+            /**
+             * Group
+             * @default
+             */
+            group?: string;
+            /**
+             * Mics
+             * @default []
+             */
+            mics?: components["schemas"]["MicKind"][];
+            /** Number */
+            number?: number | null;
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces?: string[];
+            /** Track */
+            track: string;
+            /** @default stereo */
+            width?: components["schemas"]["Width"];
         };
         /**
          * PlayArticulation
@@ -4997,6 +5466,19 @@ export interface components {
             kind: "remove_bus";
         };
         /**
+         * RemoveChannel
+         * @description Take away a channel that nothing enters.
+         */
+        RemoveChannel: {
+            /** Channel */
+            channel: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_channel";
+        };
+        /**
          * RemoveLayer
          * @description Take a layer out; its takes stand aside.
          */
@@ -5106,14 +5588,29 @@ export interface components {
             reflections: components["schemas"]["Reflection"][];
             source: components["schemas"]["Place"];
         };
-        /** RoutingPlan */
+        /**
+         * RoutingPlan
+         * @description A policy: its rules in order of importance. `keeps_main` leaves output 1 to main and what goes there. With `pairs`, mono
+         *     tracks share stereo outputs, left and right, where a host has no mono ones; else each takes a stereo output whole.
+         */
         RoutingPlan: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Places */
-            places: components["schemas"]["PlanPlace"][];
+            /**
+             * Given
+             * @default []
+             */
+            given?: components["schemas"]["Given"][];
+            /**
+             * Keeps Main
+             * @default true
+             */
+            keeps_main?: boolean;
+            /**
+             * Pairs
+             * @default false
+             */
+            pairs?: boolean;
+            /** Rules */
+            rules: components["schemas"]["PlanRule"][];
         };
         /**
          * Rows
@@ -5389,6 +5886,18 @@ export interface components {
             kind: "set_hand_stop";
             /** Piece */
             piece: string;
+        };
+        /**
+         * SetHost
+         * @description Route for a host: its outputs in the place of those before. What goes to a number that is there stays, names too.
+         */
+        SetHost: {
+            host: components["schemas"]["Host"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_host";
         };
         /**
          * SetInput
@@ -5697,7 +6206,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
+            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5813,13 +6322,11 @@ export interface components {
         };
         /**
          * StandIns
-         * @description What ships with the product: simulated electronic kits, routing plans, curve shapes.
+         * @description What ships with the product: simulated electronic kits, curve shapes.
          */
         StandIns: {
             /** Electronic Kits */
             electronic_kits: components["schemas"]["ElectronicKit"][];
-            /** Plans */
-            plans: components["schemas"]["RoutingPlan"][];
             /** Shapes */
             shapes: components["schemas"]["CurveShape"][];
         };
@@ -6811,6 +7318,32 @@ export interface operations {
             };
         };
     };
+    "export_host-take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HostTakeAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
     "export_kit-file": {
         parameters: {
             query?: never;
@@ -7211,6 +7744,54 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studio_kits_leaving_plan_of_the_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoutingPlan"];
+                };
+            };
+        };
+    };
+    studio_kits_leaving_preview_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanPreview"];
+                };
             };
         };
     };
@@ -8021,6 +8602,174 @@ export interface operations {
             };
         };
     };
+    hosts_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_Host_"][];
+                };
+            };
+        };
+    };
+    hosts_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["New_Host_"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_Host_"];
+                };
+            };
+        };
+    };
+    hosts_from_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_Host_"];
+                };
+            };
+        };
+    };
+    hosts_replace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Host"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_Host_"];
+                };
+            };
+        };
+    };
+    hosts_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    hosts_duplicate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_Host_"];
+                };
+            };
+        };
+    };
+    hosts_rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renamed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_Host_"];
+                };
+            };
+        };
+    };
     maps_list: {
         parameters: {
             query?: never;
@@ -8155,6 +8904,174 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Card_SavedMap_"];
+                };
+            };
+        };
+    };
+    plans_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_RoutingPlan_"][];
+                };
+            };
+        };
+    };
+    plans_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["New_RoutingPlan_"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_RoutingPlan_"];
+                };
+            };
+        };
+    };
+    plans_from_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_RoutingPlan_"];
+                };
+            };
+        };
+    };
+    plans_replace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoutingPlan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_RoutingPlan_"];
+                };
+            };
+        };
+    };
+    plans_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    plans_duplicate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_RoutingPlan_"];
+                };
+            };
+        };
+    };
+    plans_rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renamed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_RoutingPlan_"];
                 };
             };
         };

@@ -1,0 +1,64 @@
+"""Where a kit's sound leaves, over HTTP: plans before they are applied, a plan of its own, the track sheet."""
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema
+
+from drumcore.edits.applying import apply
+from drumcore.edits.of_outputs import SetHost, plan_of
+from drumcore.formats.track_sheet_file import SHEET_FORMS
+from drumcore.refusals import Refusal
+from drumcore.routing.by_plan import Move, route
+from drumcore.routing.from_kit import plan_of_kit
+from drumcore.routing.hosts import Host
+from drumcore.routing.plans import RoutingPlan, remembering
+from drumcore.routing.track_sheet import track_sheet
+from studio.kits.versions import current_kit
+
+router = Router()
+SHEET_KINDS = {"csv": "text/csv", "json": "application/json", "html": "text/html"}
+
+
+class PlanAsked(Schema):
+    """A plan, or the identifier of one that ships; on another host where one is named."""
+
+    plan: RoutingPlan | str
+    host: Host | None = None
+
+
+class PlanPreview(Schema):
+    """What would move and what does not fit; `plan` is the plan knowing the numbers it gives out on this host."""
+
+    moves: list[Move]
+    misfits: list[str]
+    plan: RoutingPlan
+
+
+@router.post("/kits/{kit_id}/plan-preview", response=PlanPreview)
+def preview_plan(request: HttpRequest, kit_id: str, asked: PlanAsked) -> PlanPreview:
+    """A plan tried on a kit as it stands; nothing is kept."""
+    kit = current_kit(kit_id)
+    if asked.host is not None:
+        kit = apply(kit, SetHost(host=asked.host))
+    plan = plan_of(asked.plan)
+    routed = route(kit, plan)
+    known = remembering(plan, kit.routing.host, kit.routing.outputs)
+    return PlanPreview(moves=list(routed.moves), misfits=list(routed.misfits), plan=known)
+
+
+@router.get("/kits/{kit_id}/plan", response=RoutingPlan)
+def plan_of_the_kit(request: HttpRequest, kit_id: str) -> RoutingPlan:
+    """A plan made of how the kit is routed."""
+    return plan_of_kit(current_kit(kit_id))
+
+
+@router.get("/kits/{kit_id}/track-sheet/{form}", include_in_schema=False)
+def kit_track_sheet(request: HttpRequest, kit_id: str, form: str) -> HttpResponse:
+    """The track sheet as a page, or as a file."""
+    if form not in SHEET_FORMS:
+        raise Refusal(f"There is no track sheet as “{form}”; it is a page (html), csv or json.")
+    kit = current_kit(kit_id)
+    answer = HttpResponse(SHEET_FORMS[form](track_sheet(kit)), content_type=f"{SHEET_KINDS[form]}; charset=utf-8")
+    if form != "html":
+        name = "".join(c if c.isascii() and (c.isalnum() or c in " -_") else "_" for c in kit.name)
+        answer["Content-Disposition"] = f'attachment; filename="{name} tracks.{form}"'
+    return answer
