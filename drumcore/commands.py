@@ -282,9 +282,7 @@ def render_command(options: argparse.Namespace) -> int:
         if stem["clipped_samples"] and options.bits != 32:
             say(f"{stem['file']} goes over full scale in {stem['clipped_samples']} samples; lower its channels.")
     if options.json:
-        _print_json(
-            {**listed, "stems": [{k: v for k, v in stem.items() if k != "outline"} for stem in listed["stems"]]}
-        )
+        _print_json(listed)
     else:
         for stem in listed["stems"]:
             print(f"{options.output / stem['file']}  peak {stem['peak_dbfs']:.1f} dBFS")

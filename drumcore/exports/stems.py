@@ -35,6 +35,7 @@ def stems_of(kit: Kit, asked: StemsAsked, source: Source, folder: Path, progress
     """One file an output of a kit, and all of them packed."""
     groove = source.groove(asked.groove)
     total = round(groove.length_s * 10)
+    outlines: dict[int, list[float]] = {}
     listed = write_stems(
         compile_kit(kit.but(rate_hz=asked.rate_hz)),
         groove.events,
@@ -42,12 +43,23 @@ def stems_of(kit: Kit, asked: StemsAsked, source: Source, folder: Path, progress
         folder / WITHIN,
         bits=asked.bits,
         progress=lambda seconds: progress(min(round(seconds * 10), total), total),
+        outlines=outlines,
     )
     name = file_name(f"{kit.name} - {groove.name}", ".zip")
     with zipfile.ZipFile(folder / name, "w", zipfile.ZIP_STORED) as archive:
         for path in sorted((folder / WITHIN).iterdir()):
             archive.write(path, path.name)
-    parts = tuple(MadeFile(**{field: stem[field] for field in MadeFile.model_fields}) for stem in listed["stems"])
+    parts = tuple(
+        MadeFile(
+            file=stem["file"],
+            output=stem["output"],
+            width=stem["width"],
+            peak_dbfs=stem["peak_dbfs"],
+            clipped_samples=stem["clipped_samples"],
+            outline=tuple(outlines[stem["output"]]),
+        )
+        for stem in listed["stems"]
+    )
     return Made(download=name, parts=parts, within=WITHIN)
 
 

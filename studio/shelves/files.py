@@ -16,7 +16,7 @@ router = Router()
 def _calls(kind: Kind, carried: KeptFile) -> None:  # type: ignore[type-arg]
     shown = Card[kind.value]  # type: ignore[name-defined]
 
-    @router.post(f"/shelves/{kind.plural}/files", response=shown, operation_id=f"{kind.plural}_from_file")
+    @router.post(f"/shelf-files/{kind.plural}", response=shown, operation_id=f"{kind.plural}_from_file")
     def from_file(request: HttpRequest, file: File[UploadedFile]) -> object:
         """Keep what a file holds, under its name or the next that is free."""
         name, value = read_kept(carried, file.read(LARGEST_FILE + 1), file.name or "The file")

@@ -36,12 +36,12 @@ def test_plans_and_hosts_are_carried_as_files(studio):
         text = studio.client.get(f"/api/shelves/{shelf}/{shipped}/file")
         assert text["Content-Disposition"].endswith('.json"')
         file = SimpleUploadedFile("x.json", text.content)
-        kept = studio.client.post(f"/api/shelves/{shelf}/files", {"file": file}).json()
+        kept = studio.client.post(f"/api/shelf-files/{shelf}", {"file": file}).json()
         value = next(card for card in studio.get(f"/shelves/{shelf}") if card["id"] == shipped)
         assert kept["ours"] and kept["name"] == f"{value['name']} 2"
         assert {**kept["value"], "name": ""} == {**value["value"], "name": ""}
     bad = SimpleUploadedFile("x.json", b'{"routing_plan": 1, "rules": [{"track": "A"}]}')
-    refused = studio.client.post("/api/shelves/plans/files", {"file": bad})
+    refused = studio.client.post("/api/shelf-files/plans", {"file": bad})
     assert refused.status_code == 422 and "takes nothing" in refused.json()["detail"]
 
 

@@ -1115,6 +1115,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf-files/hosts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From File
+         * @description Keep what a file holds, under its name or the next that is free.
+         */
+        post: operations["hosts_from_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf-files/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From File
+         * @description Keep what a file holds, under its name or the next that is free.
+         */
+        post: operations["plans_from_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelves/curves": {
         parameters: {
             query?: never;
@@ -1200,26 +1240,6 @@ export interface paths {
         put?: never;
         /** Keep One */
         post: operations["hosts_keep"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/shelves/hosts/files": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * From File
-         * @description Keep what a file holds, under its name or the next that is free.
-         */
-        post: operations["hosts_from_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1366,26 +1386,6 @@ export interface paths {
         put?: never;
         /** Keep One */
         post: operations["plans_keep"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/shelves/plans/files": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * From File
-         * @description Keep what a file holds, under its name or the next that is free.
-         */
-        post: operations["plans_from_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -8464,6 +8464,66 @@ export interface operations {
             };
         };
     };
+    hosts_from_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_Host_"];
+                };
+            };
+        };
+    };
+    plans_from_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_RoutingPlan_"];
+                };
+            };
+        };
+    };
     curves_list: {
         parameters: {
             query?: never;
@@ -8632,36 +8692,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["New_Host_"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Card_Host_"];
-                };
-            };
-        };
-    };
-    hosts_from_file: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    /**
-                     * File
-                     * Format: binary
-                     */
-                    file: string;
-                };
             };
         };
         responses: {
@@ -8938,36 +8968,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["New_RoutingPlan_"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Card_RoutingPlan_"];
-                };
-            };
-        };
-    };
-    plans_from_file: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    /**
-                     * File
-                     * Format: binary
-                     */
-                    file: string;
-                };
             };
         };
         responses: {
