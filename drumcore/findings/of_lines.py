@@ -14,7 +14,7 @@ from drumcore.edits.values import Several
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, mend, that_help
 from drumcore.findings.noticing import with_settling
 from drumcore.findings.of_routing import elsewhere, ways_to_be_heard
-from drumcore.kit.flow import lanes, next_of
+from drumcore.kit.flow import in_order, lanes, next_of
 from drumcore.kit.lookup import piece_of, pieces_of
 from drumcore.kit.values import LEAST_DB, MAIN, MOST_DB, Channel, Kit, Piece, Side, Width
 from drumcore.playing.lines import ARRIVES_DBFS, Line, Verdict, dry_levels_db, is_twice, own_output, planned_outputs
@@ -116,11 +116,15 @@ def _astray(kit: Kit, piece: Piece) -> set[int]:
 
 
 def _leaving_at(kit: Kit, piece: Piece, number: int) -> list[Channel]:
-    """The channels of a piece that go to an output; to the first, the main mix."""
-    fed = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id and feed.on}
-    return (
-        [kit.routing.main] if number == 1 else [c for c in kit.routing.channels if c.id in fed and c.output == number]
-    )
+    """The channels and buses by which a piece leaves at an output; of the first, the main mix."""
+    if number == 1:
+        return [kit.routing.main]
+    all_lanes = lanes(kit.routing)
+    reached = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id and feed.on}
+    for place in in_order(all_lanes):
+        if all_lanes[place].id in reached:
+            reached.update(next_of(all_lanes[place]))
+    return [lane for lane in all_lanes if lane.id in reached and lane.output == number]
 
 
 def _lowered(kit: Kit, piece: Piece, number: int, by_db: float, checked: Kit) -> bool:

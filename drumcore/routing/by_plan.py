@@ -12,7 +12,7 @@ from drumcore.routing.plans import Place, PlanRule, RoutingPlan, places
 from drumcore.value import Value
 
 
-class Move(Value):
+class PlanMove(Value):
     """A channel or bus that goes elsewhere by a plan: from where to where, in words."""
 
     channel: str
@@ -25,7 +25,7 @@ class Routed(Value):
     """`misfits` are sentences: what shares for want of room, goes to main, or loses a side."""
 
     routing: Routing
-    moves: tuple[Move, ...]
+    moves: tuple[PlanMove, ...]
     misfits: tuple[str, ...]
 
 
@@ -61,13 +61,13 @@ def route(kit: Kit, plan: RoutingPlan) -> Routed:
     return Routed(routing=routing, moves=tuple(moved(kit.routing, routing)), misfits=misfits)
 
 
-def moved(before: Routing, after: Routing) -> Iterator[Move]:
+def moved(before: Routing, after: Routing) -> Iterator[PlanMove]:
     """The channels and buses that go elsewhere than before."""
     was = {lane.id: lane for lane in lanes(before)}
     for lane in lanes(after):
         then = was.get(lane.id)
         if then is not None and (then.output, then.side, then.bus) != (lane.output, lane.side, lane.bus):
-            yield Move(channel=lane.id, name=lane.name, before=where_to(before, then), after=where_to(after, lane))
+            yield PlanMove(channel=lane.id, name=lane.name, before=where_to(before, then), after=where_to(after, lane))
 
 
 def where_to(routing: Routing, lane: Channel) -> str:
@@ -205,6 +205,22 @@ def into_one_side(kit: Kit) -> Iterator[Channel]:
         if lane.output is None or lane.output not in widths:
             continue
         narrow = widths[lane.output] is Width.MONO or lane.side is not Side.BOTH
-        bus = lane in kit.routing.buses
-        if narrow and (bus or channel_width(kit, lane.id) is Width.STEREO):
+        if narrow and _has_sides(kit, lane):
             yield lane
+
+
+def _has_sides(kit: Kit, lane: Channel) -> bool:
+    """Whether the two sides of what passes a lane can differ; a bus has those of what flows into it, and of its space."""
+    all_lanes = lanes(kit.routing)
+    differ: set[str] = set()
+    for place in in_order(all_lanes):
+        each = all_lanes[place]
+        into = [sender for sender in all_lanes if each.id == sender.bus or any(s.bus == each.id for s in sender.sends)]
+        if each in kit.routing.channels:
+            sides = channel_width(kit, each.id) is Width.STEREO
+        else:
+            sides = any(sender.id in differ or sender.pan for sender in into)
+            sides = sides or (each.space is not None and each.space.on)
+        if sides:
+            differ.add(each.id)
+    return lane.id in differ

@@ -7,7 +7,7 @@ from drumcore.edits.applying import apply
 from drumcore.edits.of_outputs import SetHost, plan_of
 from drumcore.formats.track_sheet_file import SHEET_FORMS
 from drumcore.refusals import Refusal
-from drumcore.routing.by_plan import Move, route
+from drumcore.routing.by_plan import PlanMove, route
 from drumcore.routing.from_kit import plan_of_kit
 from drumcore.routing.hosts import Host
 from drumcore.routing.plans import RoutingPlan, remembering
@@ -28,7 +28,7 @@ class PlanAsked(Schema):
 class PlanPreview(Schema):
     """What would move and what does not fit; `plan` is the plan knowing the numbers it gives out on this host."""
 
-    moves: list[Move]
+    moves: list[PlanMove]
     misfits: list[str]
     plan: RoutingPlan
 

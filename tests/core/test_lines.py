@@ -66,6 +66,15 @@ PLANTED: dict[str, tuple[Sequence[e.Edit], Verdict]] = {
         Verdict.TWICE,
     ),
     "over full scale": ([e.SetChannel(channel=KICK, level_db=24.0)], Verdict.CLIPS),
+    "over full scale together with a bus": (
+        [
+            e.SetChannel(channel=KICK, level_db=18.0),
+            e.MakeBus(name="Crush"),
+            e.SetSend(channel=KICK, bus="crush-bus", level_db=6.0, early=True),
+            e.SetChannel(channel="crush-bus", output=2, level_db=18.0),
+        ],
+        Verdict.CLIPS,
+    ),
 }
 PLANTED |= {
     # The overheads hear it all the same.

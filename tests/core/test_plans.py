@@ -10,7 +10,7 @@ from drumcore.formats.kept_file import HOST_FILE, PLAN_FILE, kept_to_json, read_
 from drumcore.kit.lookup import channel_of
 from drumcore.kit.values import Family, Kit, MicKind, Side, Width
 from drumcore.refusals import Refusal
-from drumcore.routing.by_plan import route
+from drumcore.routing.by_plan import into_one_side, route
 from drumcore.routing.from_kit import plan_of_kit
 from drumcore.routing.hosts import FERRY, HOSTS, RAFT, SKIFF, Host, OutputRun, host_outputs
 from drumcore.routing.moving import outputs_used
@@ -234,3 +234,17 @@ def test_plans_and_hosts_are_read_back_as_they_were_written_and_anything_else_ge
     }.items():
         with pytest.raises(Refusal, match=sentence):
             read_kept(PLAN_FILE, data, "p.json")
+
+
+def test_a_bus_of_mono_sounds_in_the_middle_has_no_sides_to_lose(small_kit: Kit):
+    def narrow(*edits: e.Edit) -> set[str]:
+        kit = on(apply(small_kit, e.MakeBus(name="Crush")), SKIFF)
+        for edit in (e.SetSend(channel=KICK, bus="crush-bus", level_db=0.0), *edits):
+            kit = apply(kit, edit)
+        kit = apply(kit, e.SetChannel(channel="crush-bus", output=9))
+        return {lane.id for lane in into_one_side(kit)}
+
+    assert narrow() == set()
+    assert narrow(e.SetChannel(channel=KICK, pan=0.4)) == {"crush-bus"}
+    assert narrow(e.SetSend(channel=OVERHEADS, bus="crush-bus", level_db=0.0)) == {"crush-bus"}
+    assert narrow(e.SetSpace(bus="crush-bus", space=Hall(length_s=0.5))) == {"crush-bus"}

@@ -27,6 +27,7 @@ export type SpaceShown = Whole<Schemas['SpaceShown']>;
 export type MomentShown = Whole<Schemas['MomentShown']>;
 export type AsItWas = Schemas['AsItWas'];
 export type Line = Whole<Schemas['Line']>;
+export type PlanShown = Schemas['PlanPreview'];
 export type Stretch = Whole<Schemas['Stretch']>;
 export type Curve = Whole<Schemas['Curve']>;
 export type Edit = Schemas['EditAsked']['edit'];
@@ -49,6 +50,11 @@ interface Shelves {
   readings: [Whole<Schemas['Card_SavedReading_']>, Schemas['SavedReading']];
   treatments: [Whole<Schemas['Card_KeptTreatments_']>, Schemas['KeptTreatments']];
   spaces: [Whole<Schemas['Card_KeptSpace_']>, Schemas['KeptSpace']];
+  plans: [
+    Omit<Whole<Schemas['Card_RoutingPlan_']>, 'value'> & { value: Schemas['RoutingPlan'] | null },
+    Schemas['RoutingPlan'],
+  ];
+  hosts: [Omit<Whole<Schemas['Card_Host_']>, 'value'> & { value: Schemas['Host'] | null }, Schemas['Host']];
 }
 export type ShelfKind = keyof Shelves;
 export type CardOf<K extends ShelfKind> = Shelves[K][0];

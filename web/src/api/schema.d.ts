@@ -4637,6 +4637,20 @@ export interface components {
             plan: components["schemas"]["RoutingPlan"] | string;
         };
         /**
+         * PlanMove
+         * @description A channel or bus that goes elsewhere by a plan: from where to where, in words.
+         */
+        PlanMove: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Channel */
+            channel: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * PlanPreview
          * @description What would move and what does not fit; `plan` is the plan knowing the numbers it gives out on this host.
          */
@@ -4644,7 +4658,7 @@ export interface components {
             /** Misfits */
             misfits: string[];
             /** Moves */
-            moves: components["schemas"]["Move"][];
+            moves: components["schemas"]["PlanMove"][];
             plan: components["schemas"]["RoutingPlan"];
         };
         /**

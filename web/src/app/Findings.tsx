@@ -17,7 +17,9 @@ function useBrings(finding: Finding, near: boolean): Map<string, string[]> {
   const { data = [] } = useQuery({
     queryKey: ['findings', kit_id, 'foreseen', finding.key],
     queryFn: () => get('/api/kits/{kit_id}/foreseen', { kit_id: kit_id as string, finding: finding.key }),
-    enabled: near && kit_id !== undefined && !finding.settled && finding.mends.length > 0,
+    // What a line check found is not among what is noticed in a kit: its mends are tried by the next check.
+    enabled:
+      near && kit_id !== undefined && !finding.settled && finding.mends.length > 0 && !finding.rule.startsWith('line_'),
     retry: false,
   });
   return new Map(data.map((mend) => [mend.label, mend.brings]));

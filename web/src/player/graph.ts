@@ -36,7 +36,7 @@ function sized(context: BaseAudioContext, sides: number): GainNode {
   });
 }
 
-const sidesOf = (width: string) => (width === 'stereo' ? 2 : 1);
+export const sidesOf = (width: string) => (width === 'stereo' ? 2 : 1);
 
 /** A way out of a channel: a gain for every side of it to every side of where it leads, and the node they leave by. */
 class Way {
@@ -201,6 +201,8 @@ interface Sent {
 
 export class Graph {
   readonly outputs = new Map<number, GainNode>();
+  /** How many sides each of them has. */
+  private widths = new Map<number, number>();
   /** What goes to no output of its own enters it, and it leaves by output 1. */
   private main: Lane;
   private lanes = new Map<string, Lane>();
@@ -222,13 +224,16 @@ export class Graph {
     return this.main.input;
   }
 
-  /** Follow an edited head without interrupting what sounds. Outputs come with the host and stay as they were made. */
+  /** Follow an edited head without interrupting what sounds. Outputs are the host's: one that is as wide as before stays. */
   update(head: PlayHead) {
     this.head = head;
     this.open = openWays(head.channels, this.soloed);
-    for (const output of head.outputs) {
-      if (!this.outputs.has(output.number)) this.outputs.set(output.number, sized(this.context, sidesOf(output.width)));
+    const there = new Map(head.outputs.map((output) => [output.number, sidesOf(output.width)]));
+    for (const [number, sides] of this.widths) if (there.get(number) !== sides) this.outputs.delete(number);
+    for (const [number, sides] of there) {
+      if (!this.outputs.has(number)) this.outputs.set(number, sized(this.context, sides));
     }
+    this.widths = there;
     if (!this.main.fits(head.main)) {
       this.main.dispose();
       this.main = new Lane(this.context, head.main, true, this.answers);

@@ -1,6 +1,7 @@
 /** The live player: strikes in, sound and reports out. No request is made between a strike and its sound. */
 import type { PlayChannel, PlayHead, PlayPiece, PlaySilence, PlayTake } from '../api/calls';
 import { Graph, glideTo } from './graph';
+import { Leaving } from './leaving';
 import { Meter } from './meter';
 import { Sounds } from './sounds';
 import { type Sounding, Striker, type Why } from './striker';
@@ -45,6 +46,8 @@ export interface Listening {
 
 /** Sounds at once, as many as two cores play beside sixteen treated channels. What is delivered knows no such limit. */
 export const MOST_SOUNDS = 160;
+/** As many channels of a sound card as are used. */
+const MOST_CHANNELS = 32;
 
 /** All channels and the main mix together: the name of no channel. */
 export const WHOLE_KIT = '(the whole kit)';
@@ -62,9 +65,10 @@ export class Player {
   private voices: Voices;
   private striker: Striker;
   private listeners = new Set<(report: Report) => void>();
-  private monitor: GainNode;
-  readonly heard: Meter;
-  private outputMeters = new Map<number, Meter>();
+  /** Where all of it leaves: the stand-in host plays every output into what is heard, or by channels of its own. */
+  private leaves: Leaving;
+  private heardMeter: Meter;
+  private outputMeters = new Map<number, { node: AudioNode; meter: Meter }>();
   private channelMeters = new Map<string, { node: AudioNode; enters: Meter; leaves: Meter }>();
   /** How a piece is listened to while it is built; notes and grooves play the kit as it is. */
   readonly listening: Listening = { repeats: true, only: [], mic: null };
@@ -84,9 +88,9 @@ export class Player {
     this.voices = new Voices(this.context, this.graph, this.sounds, head, MOST_SOUNDS);
     this.own = tableOf(head, pieces);
     this.striker = new Striker(this.own);
-    this.monitor = new GainNode(this.context, { channelCount: 2, channelCountMode: 'explicit' });
-    this.heard = new Meter(this.context, this.monitor, 2);
-    this.monitor.connect(this.context.destination);
+    this.leaves = new Leaving(this.context, 2);
+    this.heardMeter = new Meter(this.context, this.leaves.heard, 2);
+    this.leaveBy(this.channelsThere);
     this.listen();
     this.sounds.want(pieces);
     this.strips = loadStrips(this.context).then(() => this.graph.update(this.striker.table.head));
@@ -96,12 +100,43 @@ export class Player {
     return this.striker.table;
   }
 
-  /** The stand-in host plays every output into what you hear. */
+  /** What the first two channels of what is heard reach. */
+  get heard(): Meter {
+    return this.heardMeter;
+  }
+
+  /** How many channels the sound card has. */
+  get channelsThere(): number {
+    return Math.max(2, Math.min(MOST_CHANNELS, this.context.destination.maxChannelCount));
+  }
+
+  /** Let outputs leave by this many channels of the sound card: as many apart as fit, with two all of them together. */
+  leaveBy(channels: number) {
+    if (channels === this.leaves.channels) return;
+    const { destination } = this.context;
+    destination.channelCount = channels;
+    destination.channelInterpretation = channels > 2 ? 'discrete' : 'speakers';
+    this.leaves.dispose();
+    this.leaves = new Leaving(this.context, channels);
+    this.leaves.heard.gain.value = this.monitorGain();
+    this.heardMeter = new Meter(this.context, this.leaves.heard, 2);
+    this.told = '';
+    this.listen();
+  }
+
+  /** The outputs that were led to where they leave, as they were then. */
+  private told = '';
+
   private listen() {
+    const { outputs } = this.striker.table.head;
+    const now = JSON.stringify(outputs.map(({ number, width }) => [number, width]));
+    if (now !== this.told) this.leaves.follow(outputs, this.graph.outputs);
+    this.told = now;
+    for (const number of this.outputMeters.keys())
+      if (!this.graph.outputs.has(number)) this.outputMeters.delete(number);
     for (const [number, node] of this.graph.outputs) {
-      if (this.outputMeters.has(number)) continue;
-      node.connect(this.monitor);
-      this.outputMeters.set(number, new Meter(this.context, node, node.channelCount));
+      if (this.outputMeters.get(number)?.node === node) continue;
+      this.outputMeters.set(number, { node, meter: new Meter(this.context, node, node.channelCount) });
     }
     const { channels, main } = this.striker.table.head;
     for (const channel of [...channels, main]) {
@@ -147,7 +182,7 @@ export class Player {
       for (const piece of then.pieces) pieces.set(piece.id, piece);
       this.other = { table: tableOf(then.head, pieces.values()), gain };
     } else this.other = null;
-    glideTo(this.monitor.gain, this.monitorGain(), this.context.currentTime);
+    glideTo(this.leaves.heard.gain, this.monitorGain(), this.context.currentTime);
     this.follow(this.other?.table ?? this.own);
   }
 
@@ -165,7 +200,7 @@ export class Player {
   /** Hear a channel, or `WHOLE_KIT`, as they enter their treatment, at a gain; null: as they are. */
   hearBefore(of: string | null, gain = 1) {
     this.before = { of, gain };
-    glideTo(this.monitor.gain, this.monitorGain(), this.context.currentTime);
+    glideTo(this.leaves.heard.gain, this.monitorGain(), this.context.currentTime);
     this.graph.update(this.heardHead(this.striker.table.head));
   }
 
@@ -439,7 +474,7 @@ export class Player {
   }
 
   outputPeaks(number: number): number[] {
-    return this.outputMeters.get(number)?.peaks() ?? [];
+    return this.outputMeters.get(number)?.meter.peaks() ?? [];
   }
 
   close() {

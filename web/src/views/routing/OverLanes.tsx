@@ -1,13 +1,12 @@
 /** What is done to all lanes at once: another bus, all treatment passed by, plans. */
 import type { KitState } from '../../api/calls';
 import { useKit } from '../../app/kitStore';
-import { useStandIns } from '../../app/StrikeBar';
 import { AsksName } from '../../ui/AsksName';
+import { PlanMenu } from './host/PlanMenu';
 
 export function OverLanes() {
   const kit = useKit((s) => s.kit) as KitState;
   const edit = useKit((s) => s.edit);
-  const { data } = useStandIns();
   const { channels } = kit.head;
   return (
     <>
@@ -33,22 +32,7 @@ export function OverLanes() {
           {kit.head.treated ? '' : ' bypassed'}
         </span>
       </button>
-      {data?.plans.map((plan, place) => (
-        <button
-          key={plan.id}
-          type="button"
-          className={`btn px-2 ${place === 0 ? 'btn-go' : ''}`}
-          disabled={!channels.length}
-          onClick={() => void edit({ kind: 'apply_plan', plan: plan.id })}
-          title={
-            place === 0
-              ? 'Kick, snare, hats, toms, cymbals, percussion, overheads and room on outputs 2 to 9'
-              : undefined
-          }
-        >
-          {plan.name}
-        </button>
-      ))}
+      <PlanMenu />
     </>
   );
 }

@@ -10,10 +10,14 @@ import { Bleed } from './bleed/Bleed';
 import { CellDetail } from './bleed/CellDetail';
 import { ChannelDetail } from './ChannelDetail';
 import { Compared, CompareMenu } from './Comparison';
+import { AtHost, OverTracks } from './host/AtHost';
+import { HostShelf } from './host/HostShelf';
+import { PlanSide, WhatDidNotFit } from './host/PlanSide';
 import { LANE, LANE_WITH_SENDS, Lane } from './Lane';
 import { LanesTogether } from './LanesTogether';
+import { Leaves } from './Leaves';
 import { KitLoudness, Loudness } from './Loudness';
-import { LineCheckButton, Lines, LinesChanged } from './lines/Lines';
+import { LinesChanged, LinesFound } from './lines/Lines';
 import { useMeters } from './meters';
 import { Outputs } from './Outputs';
 import { OverLanes } from './OverLanes';
@@ -22,7 +26,7 @@ import { choose, useChosen } from './together';
 import { Treatment } from './treatment/Treatment';
 
 /** What of routing is looked at. */
-export const useLooking = create<{ at: 'lanes' | 'bleed' | 'lines' }>(() => ({ at: 'lanes' }));
+export const useLooking = create<{ at: 'lanes' | 'bleed' | 'host' }>(() => ({ at: 'lanes' }));
 
 export default function Routing() {
   const kit = useKit((s) => s.kit) as KitState;
@@ -39,12 +43,12 @@ export default function Routing() {
   const order = all.map((channel) => channel.id);
   return (
     <div className="panes grid min-h-0 grid-cols-[208px_minmax(0,1fr)_264px] max-[1180px]:grid-cols-[180px_minmax(0,1fr)_212px]">
-      <Outputs meters={meters} />
+      {at === 'host' ? <HostShelf /> : <Outputs meters={meters} />}
       <main className="flex min-h-0 flex-col gap-2 overflow-x-hidden overflow-y-auto px-[18px] py-3">
         <div className="flex flex-wrap items-center gap-1.5">
           <h1>Routing</h1>
           <span className="flex gap-1" role="tablist" aria-label="What of routing is looked at">
-            {(['lanes', 'bleed', 'lines'] as const).map((each) => (
+            {(['lanes', 'bleed', 'host'] as const).map((each) => (
               <button
                 key={each}
                 type="button"
@@ -53,20 +57,20 @@ export default function Routing() {
                 className="btn aria-selected:border-ink aria-selected:font-semibold"
                 onClick={() => useLooking.setState({ at: each })}
               >
-                {{ lanes: 'Lanes', bleed: 'Bleed', lines: 'Line check' }[each]}
+                {{ lanes: 'Lanes', bleed: 'Bleed', host: 'Host' }[each]}
               </button>
             ))}
           </span>
           <span className="text-soft max-[1420px]:hidden">
             {at === 'bleed'
               ? 'how much of each piece every microphone lets in'
-              : at === 'lines'
-                ? 'what arrives where, and what does not'
+              : at === 'host'
+                ? ''
                 : `${kit.head.host}: ${outputs.length} outputs, simulated`}
           </span>
           <span className="grow" />
-          {channels.length > 0 && <CompareMenu />}
-          {at === 'lines' && <LineCheckButton />}
+          {channels.length > 0 && at !== 'host' && <CompareMenu />}
+          {at === 'host' && <OverTracks />}
           {at === 'bleed' && (
             <>
               <button type="button" className="btn" onClick={() => void edit({ kind: 'close_only' })}>
@@ -80,7 +84,7 @@ export default function Routing() {
           {at === 'lanes' && <OverLanes />}
         </div>
         {at === 'bleed' && <Bleed />}
-        {at === 'lines' && <Lines />}
+        {at === 'host' && <AtHost meters={meters} />}
         {at === 'lanes' && (
           <>
             <div className={`${buses.length ? LANE_WITH_SENDS : LANE} px-3 text-tiny font-semibold text-faint`}>
@@ -129,15 +133,21 @@ export default function Routing() {
         aria-label="Channel"
       >
         <Compared />
+        {at !== 'host' && <WhatDidNotFit />}
         {at === 'bleed' ? (
           <CellDetail />
-        ) : at === 'lines' ? (
-          <LinesChanged />
+        ) : at === 'host' ? (
+          <>
+            <PlanSide />
+            <LinesFound />
+            <LinesChanged />
+          </>
         ) : open && open.id !== main.id ? (
           <>
             <LanesTogether open={open} />
             {bus ? <BusDetail key={`bus ${open.id}`} bus={bus} /> : <ChannelDetail channel={open} />}
             <Sends channel={open} />
+            <Leaves channel={open} />
             <Loudness key={`loudness ${open.id}`} channel={open} />
           </>
         ) : channels.length > 0 ? (

@@ -1,9 +1,10 @@
 /** The line check: every stroke struck alone, its peak at every output, and whether that is where it should be. */
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Check, TriangleAlert } from 'lucide-react';
 import { useEffect } from 'react';
 import { create } from 'zustand';
-import { get, type Job, type KitState, type Line, post } from '../../../api/calls';
+import { type Finding, get, type Job, type KitState, type Line, type Piece, post } from '../../../api/calls';
+import { FindingList } from '../../../app/Findings';
 import { decibels, minus } from '../../../app/format';
 import { isGoing, progressText, useJob, useJobActions } from '../../../app/Jobs';
 import { articulationIn, useKit } from '../../../app/kitStore';
@@ -11,12 +12,37 @@ import { howItWent, verdictSaid } from './verdicts';
 
 const STRUCK_AT = 100;
 
-const useChecking = create<{ kit: string; job: string | null }>(() => ({ kit: '', job: null }));
+const useChecking = create<{ kit: string; job: string | null; aloud: boolean }>(() => ({
+  kit: '',
+  job: null,
+  aloud: false,
+}));
+
+/** The strokes in the order they are checked: all that have something to play. */
+const inOrder = (kit: KitState, pieces: Map<string, Piece>) =>
+  kit.order.flatMap((id) =>
+    (pieces.get(id)?.articulations ?? []).filter((stroke) => stroke.layers.some((layer) => layer.takes.length > 0)),
+  );
+
+/** Play what is being struck, as far as the ear can follow. */
+function useAloud(job: Job | undefined) {
+  const aloud = useChecking((s) => s.aloud);
+  const done = job && isGoing(job) ? job.done : 0;
+  useEffect(() => {
+    const { kit, pieces, player } = useKit.getState();
+    const stroke = kit && aloud && done > 0 ? inOrder(kit, pieces)[done - 1] : undefined;
+    if (!stroke) return;
+    player?.wake();
+    player?.strikeArticulation('line', stroke.id, STRUCK_AT);
+  }, [aloud, done]);
+}
 
 function useLines() {
   const kit = useKit((s) => s.kit?.id as string);
+  const version = useKit((s) => s.kit?.version);
   return useQuery({
-    queryKey: ['lines', kit],
+    queryKey: ['lines', kit, version],
+    placeholderData: keepPreviousData,
     queryFn: () => get('/api/kits/{kit_id}/lines', { kit_id: kit }),
     staleTime: Number.POSITIVE_INFINITY,
   });
@@ -40,6 +66,7 @@ export function LineCheckButton() {
   const say = useKit((s) => s.say);
   const queries = useQueryClient();
   const job = useGoing();
+  useAloud(job);
   const { cancel } = useJobActions();
   if (job && isGoing(job)) {
     return (
@@ -66,16 +93,17 @@ export function LineCheckButton() {
 
 export function Lines() {
   const kit = useKit((s) => s.kit) as KitState;
+  const aloud = useChecking((s) => s.aloud);
   const { data } = useLines();
   const job = useGoing();
   const numbers = [...new Set((data?.lines ?? []).flatMap((line) => line.outputs.map((output) => output.number)))];
   const names = new Map(kit.head.outputs.map((output) => [output.number, output.name]));
   if (!data || (!data.lines.length && !job)) {
     return (
-      <p className="max-w-[60ch] text-soft">
-        Every stroke is struck alone at {STRUCK_AT}, with treatment, sends and mutes as they are, and its peak is
-        measured at every output of {kit.head.host}. Press “Check all lines”, and what arrives nowhere, twice, on one
-        side or where nobody planned it is named.
+      <p className="max-w-[72ch] text-small text-soft">
+        <b className="font-semibold text-ink">Line check.</b> Every stroke is struck alone at {STRUCK_AT}, with
+        treatment, sends and mutes as they are, and its peak is measured at every output of {kit.head.host}. Press
+        “Check all lines”, and what arrives nowhere, twice, on one side or where nobody planned it is named.
       </p>
     );
   }
@@ -91,13 +119,24 @@ export function Lines() {
         ) : job?.state === 'failed' || job?.state === 'stopped' ? (
           <span className="text-amber">{job.message}</span>
         ) : (
-          `Every stroke struck alone at ${STRUCK_AT}: ${howItWent(data.lines)}`
+          <span>
+            <b className="font-semibold text-ink">Line check</b> · every stroke struck alone at {STRUCK_AT}, peaks in
+            dBFS · {howItWent(data.lines)}
+          </span>
         )}
+        <label className="flex items-center gap-1">
+          <input
+            type="checkbox"
+            checked={aloud}
+            onChange={(event) => useChecking.setState({ aloud: event.target.checked })}
+          />
+          aloud while it goes
+        </label>
         {data.version !== null && data.version !== kit.version && (
           <span className="text-amber">the kit was changed since</span>
         )}
       </p>
-      <div className="relative min-h-0 overflow-auto" data-testid="lines">
+      <div className="relative shrink-0 overflow-x-auto" data-testid="lines">
         <table className="border-separate border-spacing-[3px]">
           <caption className="sr-only">The peak of every stroke at every output, in dBFS</caption>
           <thead>
@@ -217,6 +256,18 @@ function Peak({ peak, only, planned }: PeakProps) {
 }
 
 const said = (db: number | null) => (db === null ? 'nothing' : decibels(db));
+
+/** What the check found wrong, with the buttons that mend it. */
+export function LinesFound() {
+  const { data } = useLines();
+  if (!data?.findings.length) return null;
+  return (
+    <section className="grid grid-cols-[minmax(0,1fr)] gap-2" aria-label="Found by the line check">
+      <h2 className="head">Found by the line check</h2>
+      <FindingList findings={data.findings as Finding[]} />
+    </section>
+  );
+}
 
 /** What changed since the check before. */
 export function LinesChanged() {

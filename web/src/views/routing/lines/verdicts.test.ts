@@ -10,6 +10,7 @@ const line = (verdict: Line['verdict'], ...astray: number[]): Line => ({
   outputs: [],
   planned: [2],
   astray,
+  own: 2,
 });
 
 it('names the outputs nobody planned', () => {

@@ -1,0 +1,71 @@
+/** The host’s side of routing: its tracks, what it records of them, and the line check; or the rules of a plan being changed. */
+import { ChevronDown } from 'lucide-react';
+import type { KitState } from '../../../api/calls';
+import { useKit } from '../../../app/kitStore';
+import { Panel } from '../../../ui/Panel';
+import { LineCheckButton, Lines } from '../lines/Lines';
+import type { useMeters } from '../meters';
+import { PlanEditor } from './PlanEditor';
+import { usePlanShown, usePlans } from './plans';
+import { Recorder, useTake } from './Recorder';
+import { Tracks } from './Tracks';
+
+export function AtHost({ meters }: { meters: ReturnType<typeof useMeters> }) {
+  const take = useTake();
+  const { shelf } = usePlans();
+  const edited = usePlanShown((s) => s.edited);
+  const card = shelf.cards.find((each) => each.id === edited && each.ours && each.value);
+  if (card) return <PlanEditor key={card.id} card={card} shelf={shelf} />;
+  return (
+    <>
+      <Tracks meters={meters} take={take} />
+      <Recorder take={take} />
+      <Lines />
+    </>
+  );
+}
+
+/** What is done to all outputs at once. */
+export function OverTracks() {
+  const kit = useKit((s) => s.kit) as KitState;
+  const edit = useKit((s) => s.edit);
+  return (
+    <>
+      <button type="button" className="btn" onClick={() => void edit({ kind: 'clear_outputs' })}>
+        Clear all outputs
+      </button>
+      <button
+        type="button"
+        className="btn"
+        title={`Call the tracks of ${kit.head.host} what is sent to them`}
+        onClick={() => void edit({ kind: 'name_tracks_alike' })}
+      >
+        Name its tracks alike
+      </button>
+      <Panel
+        label="Track sheet"
+        button={
+          <>
+            Track sheet <ChevronDown size={13} aria-hidden="true" />
+          </>
+        }
+        className="grid w-[200px] gap-0.5 p-2"
+      >
+        {(close) =>
+          (['html', 'csv', 'json'] as const).map((form) => (
+            <a
+              key={form}
+              className="rounded-lg px-2 py-1.5 font-semibold hover:bg-sunk"
+              href={`/api/kits/${kit.id}/track-sheet/${form}`}
+              {...(form === 'html' ? { target: '_blank', rel: 'noreferrer' } : { download: true })}
+              onClick={close}
+            >
+              {{ html: 'A page to print', csv: 'CSV', json: 'JSON' }[form]}
+            </a>
+          ))
+        }
+      </Panel>
+      <LineCheckButton />
+    </>
+  );
+}

@@ -1,0 +1,53 @@
+/** What is listened on: the sound card’s channels, and whether outputs leave by channels of their own. */
+import { useEffect } from 'react';
+import type { KitState } from '../../../api/calls';
+import { useKit } from '../../../app/kitStore';
+import { canChoose, leaveApart, listenOn, lookForDevices, useSoundCard } from '../../../app/soundCard';
+import { placesOn } from '../../../player/leaving';
+import { Pick } from '../../../ui/Pick';
+
+export function HeardOn() {
+  const kit = useKit((s) => s.kit) as KitState;
+  const player = useKit((s) => s.player);
+  const { apart, device, devices, channels } = useSoundCard();
+  useEffect(() => {
+    if (player) void lookForDevices();
+  }, [player]);
+  const own = apart ? placesOn(kit.head.outputs, channels).size : 0;
+  return (
+    <section className="grid gap-1 px-1.5 text-small" aria-label="Heard live on">
+      <h2 className="head">Heard live on</h2>
+      {canChoose() && devices.length > 1 ? (
+        <Pick
+          label="Sound card"
+          value={device}
+          options={[
+            { value: '', name: 'The system’s' },
+            ...devices.filter(({ id }) => id !== 'default').map(({ id, name }) => ({ value: id, name })),
+          ]}
+          onChange={(id) => void listenOn(id)}
+          className="w-full"
+        />
+      ) : (
+        <b className="font-semibold">The system’s sound card</b>
+      )}
+      <span className="num text-[11.5px] text-faint">{channels} channels</span>
+      {channels > 2 ? (
+        <label className="flex items-start gap-1.5">
+          <input
+            type="checkbox"
+            className="mt-[3px]"
+            checked={apart}
+            onChange={(event) => leaveApart(event.target.checked)}
+          />
+          <span>
+            Outputs apart
+            {apart && `: ${own} of ${kit.head.outputs.length} by channels of their own, the rest in the first two`}
+          </span>
+        </label>
+      ) : (
+        <span className="text-faint">All outputs together.</span>
+      )}
+    </section>
+  );
+}

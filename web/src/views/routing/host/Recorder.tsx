@@ -1,0 +1,77 @@
+/** The stand-in host records: a groove is played into it and its tracks fill. They are the stems, called as its tracks are. */
+import { useQueryClient } from '@tanstack/react-query';
+import { Circle, Download } from 'lucide-react';
+import { useState } from 'react';
+import { type Job, type KitState, post } from '../../../api/calls';
+import { useGrooves } from '../../../app/grooves';
+import { isGoing, progressText, useJobActions, useJobs } from '../../../app/Jobs';
+import { transport, useKit } from '../../../app/kitStore';
+import { Pick } from '../../../ui/Pick';
+
+/** What the host recorded last, or records now. */
+export function useTake(): Job | undefined {
+  const { data: jobs = [] } = useJobs();
+  const takes = jobs.filter((job) => job.export === 'host-take');
+  return takes.find(isGoing) ?? takes.find((job) => job.state === 'done');
+}
+
+export function Recorder({ take }: { take: Job | undefined }) {
+  const kit = useKit((s) => s.kit) as KitState;
+  const say = useKit((s) => s.say);
+  const queries = useQueryClient();
+  const { cancel } = useJobActions();
+  const { data: grooves = [] } = useGrooves();
+  const [groove, setGroove] = useState<number | null>(transport.groove?.id ?? null);
+  const chosen = groove ?? grooves[0]?.id ?? null;
+  const record = async () => {
+    try {
+      await post('/api/kits/{kit_id}/exports/host-take', { kit_id: kit.id }, { groove: chosen as number });
+    } catch (error) {
+      say((error as Error).message);
+    }
+    await queries.invalidateQueries({ queryKey: ['jobs'] });
+  };
+  return (
+    <div className="flex flex-wrap items-center gap-2 text-small">
+      <span>{kit.head.host} records</span>
+      <Pick
+        label="Groove"
+        value={chosen ?? 0}
+        options={grooves.map((each) => ({ value: each.id, name: each.name }))}
+        onChange={setGroove}
+      />
+      {take && isGoing(take) ? (
+        <>
+          <progress
+            className="w-[140px] accent-[var(--zest)]"
+            value={take.done}
+            max={take.total || 1}
+            aria-label={progressText(take)}
+          />
+          <button type="button" className="btn" onClick={() => void cancel(take)}>
+            Stop recording
+          </button>
+        </>
+      ) : (
+        <button
+          type="button"
+          className="btn"
+          disabled={chosen === null || !kit.order.length}
+          onClick={() => void record()}
+        >
+          <Circle size={11} className="mr-1 inline fill-current align-[-1px] text-zest" aria-hidden="true" />
+          Record
+        </button>
+      )}
+      {take?.state === 'done' && take.download && (
+        <>
+          <span className="truncate text-soft">{take.title.replace(/^.* records /, '')}, recorded</span>
+          <a className="link" href={take.download} download>
+            <Download size={12} className="mr-0.5 inline align-[-1px]" aria-hidden="true" />
+            Its tracks as stems
+          </a>
+        </>
+      )}
+    </div>
+  );
+}
