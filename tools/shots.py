@@ -81,8 +81,10 @@ def take_all(page: Page, address: str, theme: str) -> None:
     page.keyboard.press("Alt+6")
     page.get_by_role("button", name="Start", exact=True).click()
     page.wait_for_function("() => document.querySelectorAll('[data-testid=\"strike-bar\"] svg rect').length > 30")
-    keep("rehearsal")
+    if theme == "light":
+        keep("rehearsal")
     page.keyboard.press("Alt+5")
+    page.get_by_role("button", name="Route by plan").click()
     page.get_by_role("button", name="One output a piece").click()
     page.locator('[data-channel="snare-channel"] button').first.click()
     page.get_by_role("button", name="Treatments", exact=True).click()
@@ -110,7 +112,24 @@ def shared(page: Page, theme: str, keep: Callable[[str], None]) -> None:
     page.get_by_test_id("kept").get_by_text("Saved").wait_for()
     if theme == "light":
         keep("bleed")
+    if theme == "light":
+        at_the_host(page, keep)
     page.get_by_role("tab", name="Lanes").click()
+
+
+def at_the_host(page: Page, keep: Callable[[str], None]) -> None:
+    """Routed by plan for a host of another numbering, named, recorded and checked."""
+    page.get_by_role("tab", name="Host").click()
+    page.get_by_role("button", name="Skiff").click()
+    page.get_by_role("region", name="Plans").get_by_role("button", name="One output a piece").click()
+    page.get_by_role("button", name="Route by it").click()
+    page.get_by_role("button", name="Name its tracks alike").click()
+    page.get_by_role("button", name="Record", exact=True).click()
+    page.get_by_role("link", name="Its tracks as stems").wait_for(timeout=60_000)
+    page.get_by_role("button", name="Check all lines").click()
+    page.get_by_test_id("lines").wait_for(timeout=60_000)
+    page.get_by_role("button", name="Check all lines").wait_for(timeout=60_000)
+    keep("host")
 
 
 def notes_and_touch(page: Page, theme: str, keep: Callable[[str], None]) -> None:

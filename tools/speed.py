@@ -22,8 +22,10 @@ from drumcore.edits.applying import apply
 from drumcore.edits.values import ApplyPlan, BuildPieces
 from drumcore.formats.kit_file import contents_of
 from drumcore.grooves.values import GrooveEvent
+from drumcore.kit.lookup import articulations
 from drumcore.kit.values import Kit
 from drumcore.playing.compiling import compile_kit
+from drumcore.playing.lines import HARDEST, LISTEN_S, STRUCK_AT, check_lines
 from drumcore.playing.rendering import frame_of, render
 from drumcore.playing.sounds import FileSounds
 from drumcore.playing.striking import Striker
@@ -94,8 +96,26 @@ def rendering(root: Path) -> None:
             pass
 
     say("rendering dry / adding the same samples with NumPy", paired(ours, adding(table, events, sounds)), "at most 2")
+    line_check(kit, sounds)
     short, long = (peak_memory(table, repeated(march.events, march.length_s, n), sounds) for n in (2, 12))
     say("peak memory of a render six times as long / of the short one", (long / short,) * 3, "1: flat in length")
+
+
+def line_check(kit: Kit, sounds: FileSounds) -> None:
+    """Every stroke of the demo, struck by every take of its layer: as long as it rings, against as long as it takes."""
+    struck = sum(
+        max((len(layer.takes) for layer in stroke.layers if layer.low <= velocity <= layer.high), default=0) * LISTEN_S
+        for _, stroke in articulations(kit)
+        for velocity in (STRUCK_AT, HARDEST)
+    )
+    took = []
+    for _ in range(3):
+        start = time.perf_counter()
+        lines = list(check_lines(kit, sounds))
+        took.append(time.perf_counter() - start)
+    shares = sorted(struck / seconds for seconds in took)
+    what = f"line check of {len(lines)} strokes ({median(took):.1f} s): struck / taken"
+    say(what, (shares[0], median(shares), shares[-1]), "over 20")
 
 
 def repeated(events: tuple[GrooveEvent, ...], length_s: float, times: int) -> list[GrooveEvent]:

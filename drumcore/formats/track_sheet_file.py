@@ -118,6 +118,6 @@ td{padding:3px 8px;vertical-align:middle}tbody{border-top:1px solid #ddd3c4;brea
 .p{white-space:nowrap;font-size:14px}.p svg{vertical-align:middle;margin-right:8px}
 .n,.note,.c,.w{font-family:"JetBrains Mono",ui-monospace,monospace}
 .n{font-size:19px;font-weight:600;white-space:nowrap}.tracks .n{font-size:15px}
-.note{font-weight:600}.c,.w,.also{color:#8a7f71;font-size:11px}.also{display:block}.a{color:#6b6155}
+.note{font-weight:600}.note~.note{margin-left:8px}.c,.w,.also{color:#8a7f71;font-size:11px}.also{display:block}.a{color:#6b6155}
 """
 SHEET_FORMS = {"csv": sheet_to_csv, "json": sheet_to_json, "html": sheet_to_html}

@@ -153,7 +153,7 @@ LISTEN = """() => {
   for (const { id, matrix } of p.table.head.channels) {
     hear(p.leaving(id), matrix.length, (peak) => higher(ear.lanes, id, peak));
   }
-  hear(p.monitor, 2, (peak) => higher(ear.all, 'heard', peak));
+  hear(p.leaves.heard, 2, (peak) => higher(ear.all, 'heard', peak));
   window.listening = setInterval(() => {
     for (const look of looks) look();
     // What a lane's own meter shows.

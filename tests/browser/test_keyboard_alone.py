@@ -96,6 +96,7 @@ def _touch_and_routing(page: Page) -> None:
     tab_to(page, level)
     page.keyboard.press("PageDown")
     expect(level).not_to_have_attribute("aria-valuenow", "0")
+    press(page, page.get_by_role("button", name="Route by plan"))
     press(page, page.get_by_role("button", name="One output a piece"))
     expect(page.locator('[data-channel="kick-channel"]')).to_contain_text("→ 2 · Kick")
 

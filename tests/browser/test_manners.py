@@ -151,10 +151,10 @@ def _of_routing(page: Page) -> Iterator[str]:
     yield "A and B"
     page.keyboard.press("Escape")
     page.get_by_role("button", name="End", exact=True).click()
-    page.get_by_role("tab", name="Line check").click()
+    page.get_by_role("tab", name="Host").click()
     page.get_by_role("button", name="Check all lines").click()
     expect(page.get_by_test_id("lines-said")).to_contain_text("as planned", timeout=120_000)
-    yield "the line check"
+    yield "the host and the line check"
     page.get_by_role("tab", name="Lanes").click()
     page.get_by_role("button", name="Remove Tower").first.click()
     expect(page.locator("[data-channel='tower-bus']")).to_have_count(0)

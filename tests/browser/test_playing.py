@@ -86,7 +86,8 @@ def test_a_take_left_out_is_no_longer_played(page: Page, kit):
 
 def test_solo_leaves_one_channel_to_be_heard(page: Page, kit):
     kit("routing", "kick")
-    page.get_by_role("button", name="Everything to main").click()
+    page.get_by_role("button", name="Route by plan").click()
+    page.get_by_role("button", name="Clear all outputs").click()
     page.get_by_role("button", name="Solo Floor tom").click()
     expect(page.get_by_role("button", name="Solo Floor tom")).to_have_attribute("aria-pressed", "true")
     page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-5")

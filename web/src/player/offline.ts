@@ -5,6 +5,7 @@
 import type { GrooveEvent, PlayHead, PlayPiece } from '../api/calls';
 import { Answers } from './answers';
 import { Graph } from './graph';
+import { Leaving, placesOn } from './leaving';
 import { Sounds } from './sounds';
 import { GROOVE, Striker } from './striker';
 import { loadStrips } from './strip';
@@ -26,9 +27,14 @@ export async function renderOffline(
     ...new Set(head.channels.filter((channel) => channel.into == null).map((channel) => channel.output || 1)),
   ].sort((a, b) => a - b);
   const sides = used.map((number) => (head.outputs.find((o) => o.number === number)?.width === 'stereo' ? 2 : 1));
-  const total = sides.reduce((sum, count) => sum + count, 0);
+  const left = used.map((number, at) => ({ number, width: sides[at] === 2 ? ('stereo' as const) : ('mono' as const) }));
+  // As on a sound card that has enough of them: with three or more, every output leaves by channels of its own.
+  const channels = Math.max(
+    3,
+    sides.reduce((sum, count) => sum + count, 0),
+  );
   const context = new OfflineAudioContext({
-    numberOfChannels: total,
+    numberOfChannels: channels,
     length: Math.ceil(seconds * head.rate_hz),
     sampleRate: head.rate_hz,
   });
@@ -39,16 +45,9 @@ export async function renderOffline(
   await Promise.all([sounds.settled(), loadStrips(context), ...spaces]);
   const graph = new Graph(context, head, answers);
   const voices = new Voices(context, graph, sounds, head);
-  const merger = new ChannelMergerNode(context, { numberOfInputs: total });
   context.destination.channelInterpretation = 'discrete';
-  let place = 0;
-  used.forEach((number, at) => {
-    const splitter = new ChannelSplitterNode(context, { numberOfOutputs: sides[at] });
-    graph.outputs.get(number)?.connect(splitter);
-    for (let side = 0; side < (sides[at] as number); side += 1) splitter.connect(merger, side, place + side);
-    place += sides[at] as number;
-  });
-  merger.connect(context.destination);
+  const leaving = new Leaving(context, channels);
+  leaving.follow(left, graph.outputs);
   const striker = new Striker(tableOf(head, pieces));
   for (const event of [...events].sort((a, b) => a.time_s - b.time_s)) {
     const frame = frameOf(event.time_s, head.rate_hz);
@@ -62,10 +61,9 @@ export async function renderOffline(
     }
   }
   const rendered = await context.startRendering();
-  place = 0;
+  const places = placesOn(left, channels);
   return used.map((number, at) => {
-    const from = place;
-    place += sides[at] as number;
+    const from = places.get(number) as number;
     return { number, sides: Array.from({ length: sides[at] as number }, (_, i) => rendered.getChannelData(from + i)) };
   });
 }

@@ -100,7 +100,6 @@ function Plans() {
           </li>
         ))}
       </ul>
-      <BringBack shelf={shelf} />
       <AsksName
         label="Name of the plan"
         says="Keep this routing as a plan…"

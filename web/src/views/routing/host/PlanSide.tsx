@@ -2,6 +2,7 @@
 import type { KitState } from '../../../api/calls';
 import { count } from '../../../app/format';
 import { useKit } from '../../../app/kitStore';
+import { BringBack } from '../../../app/OnShelf';
 import { AsksName } from '../../../ui/AsksName';
 import { usePlanShown, usePlans, usePreview } from './plans';
 
@@ -10,7 +11,14 @@ export function PlanSide() {
   const { shelf, apply } = usePlans();
   const card = shelf.cards.find((each) => each.id === id);
   const { data, error } = usePreview(card);
-  if (!card) return <WhatDidNotFit />;
+  if (!card) {
+    return (
+      <>
+        <BringBack shelf={shelf} />
+        <WhatDidNotFit />
+      </>
+    );
+  }
   return (
     <section
       className="grid grid-cols-[minmax(0,1fr)] gap-2 rounded-xl border border-line bg-card p-3 text-small"

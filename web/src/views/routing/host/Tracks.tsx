@@ -101,7 +101,7 @@ function Row({ output, sent, meters, take }: RowProps) {
           says={sent.length || number === 1 ? output.name : 'free'}
           value={output.name}
           className={`max-w-full truncate text-left hover:underline ${sent.length || number === 1 ? 'font-semibold' : 'text-faint'}`}
-          title="Press to name it"
+          title={`${output.name}: press to name it`}
           onName={(typed) => void edit({ kind: 'name_output', output: number, name: typed })}
         />
         <span className="truncate text-tiny text-faint">
@@ -118,7 +118,11 @@ function Row({ output, sent, meters, take }: RowProps) {
         className={`truncate border-b border-dashed text-left ${
           unlike ? 'border-amber-line text-amber' : 'border-line'
         } ${output.track ? '' : 'text-faint'}`}
-        title={unlike ? `Called otherwise than what is sent, ${output.name}` : 'Press to name it'}
+        title={
+          unlike
+            ? `Called otherwise than what is sent, ${output.name}`
+            : `${output.track || 'No name yet'}: press to name it`
+        }
         onName={(typed) => void edit({ kind: 'name_output', output: number, track: typed })}
       />
       <span className="flex h-6 items-center gap-2">
