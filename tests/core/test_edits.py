@@ -212,3 +212,12 @@ def test_a_kit_of_format_5_keeps_what_was_found_of_its_own_microphones(small_kit
         (True, (-1, 1.5)),
         (False,),
     }
+
+
+def test_outputs_of_an_older_kit_are_called_as_its_only_host_called_them(small_kit: Kit):
+    routed = apply(small_kit, e.ApplyPlan(plan="one-output-a-piece"))
+    raw = json.loads(to_json(routed))
+    for output in raw["routing"]["outputs"]:
+        del output["called"], output["track"]
+    assert from_json(json.dumps(raw | {"format": 10})) == routed
+    assert routed.routing.outputs[2].called == "5/6"

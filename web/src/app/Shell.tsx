@@ -18,6 +18,7 @@ import { useKeyboard } from './keyboard';
 import { useKit } from './kitStore';
 import { useDoneSteps } from './NextStep';
 import { StrikeBar } from './StrikeBar';
+import { useChosenLeaving } from './soundCard';
 import { STEPS } from './steps';
 
 const FINDINGS_AFTER_MS = 150;
@@ -30,6 +31,7 @@ export function Shell() {
   const wanted = useKit((s) => s.wanted);
   const { pathname } = useLocation();
   useKeyboard();
+  useChosenLeaving();
 
   useEffect(() => {
     if (kitId) void open(kitId);

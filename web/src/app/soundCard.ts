@@ -1,4 +1,5 @@
 /** The sound card that is listened on: how many channels it has, which one it is, where the browser lets one choose. */
+import { useEffect } from 'react';
 import { create } from 'zustand';
 import { useKit } from './kitStore';
 
@@ -8,8 +9,18 @@ interface Device {
 }
 
 /** `apart`: outputs leave by channels of their own, where the sound card has more than two. */
+const TOGETHER = 'outputs-together';
+
+function wereTogether(): boolean {
+  try {
+    return localStorage.getItem(TOGETHER) !== null;
+  } catch {
+    return false;
+  }
+}
+
 export const useSoundCard = create<{ apart: boolean; device: string; devices: Device[]; channels: number }>(() => ({
-  apart: true,
+  apart: !wereTogether(),
   device: '',
   devices: [],
   channels: 2,
@@ -32,6 +43,14 @@ export async function lookForDevices() {
   useSoundCard.setState({ devices });
 }
 
+/** Every new player leaves as it was chosen. */
+export function useChosenLeaving() {
+  const player = useKit((s) => s.player);
+  useEffect(() => {
+    if (player) leaveApart(useSoundCard.getState().apart);
+  }, [player]);
+}
+
 export async function listenOn(device: string) {
   const player = useKit.getState().player;
   if (!player) return;
@@ -44,8 +63,18 @@ export async function listenOn(device: string) {
   leaveApart(useSoundCard.getState().apart);
 }
 
-/** Let outputs leave by channels of their own, or all of them by what is heard. */
-export function leaveApart(apart: boolean) {
+/** Let outputs leave by channels of their own, or all of them by what is heard; chosen, it is remembered. */
+export function chooseApart(apart: boolean) {
+  try {
+    if (apart) localStorage.removeItem(TOGETHER);
+    else localStorage.setItem(TOGETHER, '1');
+  } catch {
+    // A browser that keeps nothing begins as at first.
+  }
+  leaveApart(apart);
+}
+
+function leaveApart(apart: boolean) {
   const player = useKit.getState().player;
   useSoundCard.setState({ apart, channels: player?.channelsThere ?? 2 });
   player?.leaveBy(apart ? player.channelsThere : 2);

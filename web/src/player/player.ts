@@ -90,7 +90,6 @@ export class Player {
     this.striker = new Striker(this.own);
     this.leaves = new Leaving(this.context, 2);
     this.heardMeter = new Meter(this.context, this.leaves.heard, 2);
-    this.leaveBy(this.channelsThere);
     this.listen();
     this.sounds.want(pieces);
     this.strips = loadStrips(this.context).then(() => this.graph.update(this.striker.table.head));

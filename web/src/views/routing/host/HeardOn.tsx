@@ -2,7 +2,7 @@
 import { useEffect } from 'react';
 import type { KitState } from '../../../api/calls';
 import { useKit } from '../../../app/kitStore';
-import { canChoose, leaveApart, listenOn, lookForDevices, useSoundCard } from '../../../app/soundCard';
+import { canChoose, chooseApart, listenOn, lookForDevices, useSoundCard } from '../../../app/soundCard';
 import { placesOn } from '../../../player/leaving';
 import { Pick } from '../../../ui/Pick';
 
@@ -38,7 +38,7 @@ export function HeardOn() {
             type="checkbox"
             className="mt-[3px]"
             checked={apart}
-            onChange={(event) => leaveApart(event.target.checked)}
+            onChange={(event) => chooseApart(event.target.checked)}
           />
           <span>
             Outputs apart

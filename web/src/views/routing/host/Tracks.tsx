@@ -101,7 +101,7 @@ function Row({ output, sent, meters, take }: RowProps) {
           says={sent.length || number === 1 ? output.name : 'free'}
           value={output.name}
           className={`max-w-full truncate text-left hover:underline ${sent.length || number === 1 ? 'font-semibold' : 'text-faint'}`}
-          title={`${output.name}: press to name it`}
+          title={`What we send, ${output.name}: press to name it`}
           onName={(typed) => void edit({ kind: 'name_output', output: number, name: typed })}
         />
         <span className="truncate text-tiny text-faint">
