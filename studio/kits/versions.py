@@ -1,6 +1,5 @@
 """Keeping kits: every edit makes a version; a stale edit is refused, never overwritten; undo is the version before."""
 
-import re
 import uuid
 import zlib
 from collections import OrderedDict
@@ -12,7 +11,8 @@ from django.db.models import Max
 
 from drumcore.edits.applying import apply
 from drumcore.edits.meeting import made_on
-from drumcore.edits.values import Edit, Several
+from drumcore.edits.saying import said_of
+from drumcore.edits.values import Edit
 from drumcore.kit.holding import hold
 from drumcore.kit.json_form import NewerKit, from_parts, part_hashes, to_parts
 from drumcore.kit.summary import KitSummary, summary
@@ -171,8 +171,7 @@ def make_edit(
         last = KitVersion.objects.only("gesture", "parent").get(kit=record, number=record.current)
         if gesture and last.gesture == gesture and last.parent is not None:
             parent = last.parent
-        said = edit.said if isinstance(edit, Several) else re.sub(r"_", " ", edit.kind).capitalize()
-        _add_version(record, after, parent, said, gesture, mark)
+        _add_version(record, after, parent, said_of(stands, edit), gesture, mark)
         record.save()
     return before, after, record
 

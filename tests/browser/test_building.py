@@ -36,7 +36,7 @@ def test_every_planted_mistake_is_found_and_mended(page: Page, demo_sessions: Pa
     # The studio has these recordings already: nothing is sent twice.
     expect(page.get_by_role("alert")).to_contain_text("were here already", timeout=60_000)
     page.get_by_role("button", name="Make 11 pieces").click(timeout=60_000)
-    expect(page.get_by_role("button", name="Undo: Build pieces")).to_be_enabled(timeout=20_000)
+    expect(page.get_by_role("button", name="Undo: Pieces made")).to_be_enabled(timeout=20_000)
 
     mend(page, "Snare bottom works against Snare top", "Turn it over")
     mend(page, "Snare · centre 6-3 is clipped", "Leave this take out")
@@ -269,7 +269,7 @@ def test_a_pan_and_a_polarity_are_heard(page: Page, kit):
     pan = page.get_by_role("slider", name="Pan of the selected takes")
     pan.press("Home")
     expect(pan).to_have_attribute("aria-valuetext", "L100")
-    expect(page.get_by_role("button", name=re.compile("Undo: Trim takes"))).to_be_enabled()
+    expect(page.get_by_role("button", name=re.compile("Undo: .* panned to left 100 %"))).to_be_enabled()
     for name in ("Mute Overheads", "Mute Room"):
         step(page, "Routing")
         page.get_by_role("button", name=name).click()

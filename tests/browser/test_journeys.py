@@ -57,7 +57,7 @@ def bring_in(page: Page, folder: Path) -> None:
     page.get_by_test_id("folder-input").set_input_files(str(folder))
     expect(page.get_by_role("heading", name=folder.name)).to_be_visible(timeout=30_000)
     page.get_by_role("button", name="Make 4 pieces").click(timeout=30_000)
-    expect(page.get_by_role("button", name="Undo: Build pieces")).to_be_enabled()
+    expect(page.get_by_role("button", name="Undo: Pieces made")).to_be_enabled()
 
 
 def test_from_a_folder_to_stems_and_a_kit_file(page: Page, own_folder: Path, tmp_path: Path):
@@ -253,7 +253,7 @@ def test_lanes_are_moved_by_keyboard_and_typing(page: Page, own_folder: Path):
     expect(level).to_have_attribute("aria-valuetext", "0.0 dB")
     page.get_by_role("button", name=re.compile("Kick goes to")).click()
     page.get_by_role("option", name="→ 5 · Output 5").click()
-    expect(page.get_by_role("button", name=re.compile("Undo: Set channel"))).to_be_enabled()
+    expect(page.get_by_role("button", name="Undo: Kick to output 5 Output 5")).to_be_enabled()
     kept(page)
     page.reload()
     expect(page.locator('[data-channel="kick-channel"]')).to_contain_text("→ 5")
@@ -319,7 +319,7 @@ def test_what_names_cannot_tell_is_asked_before_pieces_are_made(page: Page, tmp_
     expect(page.get_by_role("button", name="Make 2 pieces")).to_have_class(bright, timeout=30_000)
     expect(asked).to_have_count(0)
     page.get_by_role("button", name="Make 2 pieces").click()
-    expect(page.get_by_role("button", name="Undo: Build pieces")).to_be_enabled()
+    expect(page.get_by_role("button", name="Undo: Pieces made")).to_be_enabled()
     step(page, "Layers")
     for name in ("Tom Larch", "Tom Walnut"):
         expect(page.get_by_role("button", name=re.compile(f"^{name}")).first).to_be_visible()

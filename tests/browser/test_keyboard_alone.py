@@ -32,7 +32,7 @@ def test_a_whole_kit_is_built_by_keyboard_alone(page: Page, small_session: Path)
         press(page, page.get_by_role("button", name="Choose a folder"))
     chooser.value.set_files(str(small_session))
     press(page, page.get_by_role("button", name="Make 4 pieces"))
-    expect(page.get_by_role("button", name="Undo: Build pieces")).to_be_attached()
+    expect(page.get_by_role("button", name="Undo: Pieces made")).to_be_attached()
 
     _layers(page)
     _a_note(page)

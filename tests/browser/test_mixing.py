@@ -40,7 +40,7 @@ def add_bus(page: Page, name: str) -> None:
     page.get_by_role("button", name="Add a bus").click()
     page.get_by_label("Name of the bus").fill(name)
     page.keyboard.press("Enter")
-    expect(page.get_by_role("button", name=re.compile("^Undo: Make bus"))).to_be_enabled()
+    expect(page.get_by_role("button", name=f"Undo: New bus {name}")).to_be_enabled()
 
 
 def send(page: Page, channel: str, bus: str) -> None:

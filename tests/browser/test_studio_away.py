@@ -52,7 +52,7 @@ def built(page: Page, root: Path) -> None:
     page.goto("/")
     page.get_by_test_id("folder-input").set_input_files(str(small(root)))
     page.get_by_role("button", name="Make 2 pieces").click(timeout=KEPT)
-    expect(page.get_by_role("button", name="Undo: Build pieces")).to_be_enabled(timeout=KEPT)
+    expect(page.get_by_role("button", name="Undo: Pieces made")).to_be_enabled(timeout=KEPT)
     page.keyboard.press("Alt+2")
     to_snare(page)
 
@@ -123,7 +123,7 @@ def test_the_studio_may_come_and_go_while_somebody_works(page: Page, studio: Run
     expect(kept).to_have_text("Saved")
     to_snare(page)
     assert boundary_at(page) == stood - 4
-    expect(page.get_by_role("button", name="Undo: Move boundary")).to_be_enabled()
+    expect(page.get_by_role("button", name="Undo: Boundary above layer")).to_be_enabled()
 
 
 def test_two_tabs_follow_each_other_and_edits_of_other_things_meet(page: Page, studio: Running, tmp_path: Path):
@@ -140,7 +140,7 @@ def test_two_tabs_follow_each_other_and_edits_of_other_things_meet(page: Page, s
     expect(other.get_by_role("slider", name="Boundary between layers 1 and 2")).to_have_attribute(
         "aria-valuenow", str(stood - 1)
     )
-    expect(other.get_by_role("button", name="Undo: Move boundary")).to_be_enabled()
+    expect(other.get_by_role("button", name="Undo: Boundary above layer")).to_be_enabled()
     page.bring_to_front()
     page.keyboard.press("Control+z")
     expect(page.get_by_role("slider", name="Boundary between layers 1 and 2")).to_have_attribute(

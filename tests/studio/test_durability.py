@@ -76,7 +76,11 @@ def test_acknowledged_edits_survive_kill_9(tmp_path: Path):
         server.kill()
         server = Server(tmp_path)
         back = server.call(f"/kits/{kit['id']}")
-        assert (back["version"], back["head"]["name"], back["undo"]) == (version, f"Name {number}", "Rename kit")
+        assert (back["version"], back["head"]["name"], back["undo"]) == (
+            version,
+            f"Name {number}",
+            f"The kit is called Name {number}",
+        )
     server.kill()
 
 

@@ -23,7 +23,11 @@ def test_a_kit_is_made_from_recordings_and_edited(studio, small_session):
     assert [p["id"] for p in after["play_pieces"]] == ["snare"]
     assert ranges(after) == [(1, 32), (33, 64), (65, 95), (96, 127)] != before
     undone = studio.post(f"/kits/{kit['id']}/undo", {"base_version": after["version"]})
-    assert (ranges(undone), undone["undo"], undone["redo"]) == (before, "Build pieces", "Split evenly")
+    assert (ranges(undone), undone["undo"], undone["redo"]) == (
+        before,
+        "Pieces made: Kick, Snare, Hats and Crash left",
+        "Snare · centre split evenly",
+    )
     redone = studio.post(f"/kits/{kit['id']}/redo", {"base_version": undone["version"]})
     assert ranges(redone) == ranges(after)
 

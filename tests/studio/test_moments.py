@@ -39,7 +39,7 @@ def test_a_kit_is_heard_as_it_was_and_gone_back_to_by_one_edit(studio, small_ses
     snare = next(piece for piece in studio.get(f"/kits/{kit['id']}")["pieces"] if piece["id"] == "snare")
     layers = len(snare["articulations"][0]["layers"])
     listed = studio.get(f"/kits/{kit['id']}/moments")
-    assert [m["said"] for m in listed][:2] == ["Rename kit", "Split evenly"]
+    assert [m["said"] for m in listed][:2] == ["The kit is called Renamed", "Snare · centre split evenly"]
     assert [m["version"] for m in listed if m["name"]] == [dry["version"]] and listed[-2]["name"] == "dry"
     # Its routing alone: no piece plays anything else; all of it: the snare's layers too.
     routing, whole = (then_of(studio, kit, dry["version"], routing) for routing in (True, False))

@@ -37,7 +37,7 @@ def test_what_is_set_is_shown_played_bypassed_and_undone(studio, kit, where):
     shown = channel(after, where)["treatments"]
     assert [t["kind"] for t in shown] == played(after, where) == ["eq", "compressor", "drive"]
     assert shown[0] == EQ and shown[1]["ratio"] == 6.0 and shown[2]["made_good"] is True
-    assert after["undo"] == "Set treatments"
+    assert after["undo"] == f"Treatment of {where.removesuffix('-channel').capitalize()}"
     off = studio.edit(after, {"kind": "set_treatment", "channel": where, "treatment": SQUEEZED | {"on": False}})
     assert played(off, where) == ["eq", "drive"] and len(channel(off, where)["treatments"]) == 3
     bypassed = studio.edit(off, {"kind": "set_channel", "channel": where, "treated": False})

@@ -1,0 +1,380 @@
+"""Every edit as a sentence: what is done, to what by name, and to which figure. It is said of the kit before the edit.
+
+Short enough for a button (“Undo: Snare to −3.0 dB”) and a list of versions.
+"""
+
+from collections.abc import Callable, Iterable
+from typing import Any
+
+from drumcore.edits import (
+    of_bleed,
+    of_buses,
+    of_findings,
+    of_layers,
+    of_notes,
+    of_outputs,
+    of_pieces,
+    of_routing,
+    of_takes,
+    of_touch,
+)
+from drumcore.edits.values import Edit, Several
+from drumcore.kit.flow import lanes
+from drumcore.kit.lookup import full_name, pieces_of
+from drumcore.kit.values import LEAST_DB, Kit, Side
+from drumcore.notes.names import note_name
+from drumcore.routing.shipped import PLANS
+from drumcore.value import Value
+
+LONGEST = 160
+
+
+def said_of(kit: Kit, edit: Edit) -> str:
+    """What an edit does to a kit, in a sentence without a full stop."""
+    if isinstance(edit, Several):
+        return _short(edit.said)
+    return _short(SENTENCES[type(edit)](Names(kit), edit))
+
+
+def _short(text: str) -> str:
+    return text if len(text) <= LONGEST else f"{text[: LONGEST - 1].rstrip()}…"
+
+
+class Names:
+    """What things of a kit are called; what is not there is called by its identifier."""
+
+    def __init__(self, kit: Kit) -> None:
+        self.kit = kit
+        self._pieces = {piece.id: piece.name for piece in pieces_of(kit)}
+        self._strokes = {s.id: full_name(piece, s) for piece in pieces_of(kit) for s in piece.articulations}
+        self._mics = {mic.id: mic.name for mic in kit.mics}
+        self._lanes = {lane.id: lane.name for lane in (*lanes(kit.routing), kit.routing.main)}
+
+    def piece(self, wanted: str) -> str:
+        return self._pieces.get(wanted, wanted)
+
+    def stroke(self, wanted: str) -> str:
+        return self._strokes.get(wanted, wanted)
+
+    def mic(self, wanted: str) -> str:
+        return self._mics.get(wanted, wanted)
+
+    def lane(self, wanted: str) -> str:
+        return self._lanes.get(wanted, wanted)
+
+    def lanes(self, wanted: Iterable[str]) -> str:
+        return _list([self.lane(each) for each in wanted])
+
+    def takes(self, articulation: str, wanted: Iterable[str]) -> str:
+        """One take by its label, several by their number."""
+        ids = tuple(wanted)
+        labels = {
+            take.id: take.label
+            for piece in pieces_of(self.kit)
+            for stroke in piece.articulations
+            if stroke.id == articulation
+            for take in stroke.takes
+        }
+        of = self.stroke(articulation)
+        return f"{of} {labels.get(ids[0], ids[0])}" if len(ids) == 1 else f"{len(ids)} takes of {of}"
+
+    def note(self, note: int) -> str:
+        return f"{note} ({note_name(note, self.kit.notes.middle_c)})"
+
+    def output(self, number: int) -> str:
+        name = next((o.name for o in self.kit.routing.outputs if o.number == number), "")
+        return f"{number} {name}".strip()
+
+
+def _list(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}" if names else "nothing"
+
+
+def _db(level_db: float) -> str:
+    return "nothing" if level_db <= LEAST_DB else _signed(level_db, "dB")
+
+
+def _signed(value: float, unit: str, digits: int = 1) -> str:
+    return f"{value:.{digits}f} {unit}".replace("-", "−")
+
+
+def _pan(pan: float) -> str:
+    return "the middle" if pan == 0.0 else f"{'left' if pan < 0 else 'right'} {abs(pan):.0%}".replace("%", " %")
+
+
+def _changes(what: str, parts: Iterable[str | None]) -> str:
+    """Of several settings of one thing, those that are changed."""
+    said = [part for part in parts if part]
+    return f"{what} {_list(said) if said else 'as it is'}"
+
+
+def _muted(muted: bool | None) -> str | None:
+    return None if muted is None else "muted" if muted else "heard again"
+
+
+def _set_channel(names: Names, e: of_routing.SetChannel) -> str:
+    return _changes(names.lane(e.channel), _of_channel(names, e, e.treated, e.side))
+
+
+def _set_channels(names: Names, e: of_routing.SetChannels) -> str:
+    return _changes(names.lanes(e.channels), _of_channel(names, e, None, None))
+
+
+def _of_channel(names: Names, e: Any, treated: bool | None, side: Side | None) -> Iterable[str | None]:
+    yield None if e.level_db is None else f"to {_db(e.level_db)}"
+    yield None if e.pan is None else f"panned to {_pan(e.pan)}"
+    yield _muted(e.muted)
+    yield None if treated is None else "treated" if treated else "past its treatment"
+    yield None if side is None else "on both sides" if side is Side.BOTH else f"on the {side.value}"
+    yield None if e.output is None else "to main" if e.output == 0 else f"to output {names.output(e.output)}"
+
+
+def _set_feed(names: Names, e: of_routing.SetFeed) -> str:
+    what = f"{names.piece(e.piece)} in {names.mic(e.mic)}"
+    if e.level_db is None:
+        return f"{what} out of {names.lane(e.channel)}"
+    return f"{what} into {names.lane(e.channel)} at {_db(e.level_db)}{'' if e.on else ', off'}"
+
+
+def _set_send(names: Names, e: of_buses.SetSend) -> str:
+    what = f"{names.lane(e.channel)} into {names.lane(e.bus)}"
+    if e.level_db is None:
+        return f"{names.lane(e.channel)} out of {names.lane(e.bus)}"
+    when = "" if e.early is None else ", before its level" if e.early else ", after its level"
+    return f"{what} at {_db(e.level_db)}{when}"
+
+
+def _let_in(names: Names, e: of_bleed.LetIn) -> str:
+    level = None if e.level_db is None else f"at {_db(e.level_db)}"
+    on = None if e.on is None else "let in" if e.on else "off"
+    return _changes(f"{names.piece(e.piece)} in {names.mic(e.mic)}", (level, on))
+
+
+def _set_curve(names: Names, e: of_touch.SetCurve) -> str:
+    of = e.input_name or e.input
+    if of is None:
+        of = "everything" if e.target is None else _piece_or_stroke(names, e.target)
+    return f"Curve of {of}" if e.curve is not None else f"No curve of its own for {of}"
+
+
+def _piece_or_stroke(names: Names, wanted: str) -> str:
+    return names.stroke(wanted) if names.stroke(wanted) != wanted else names.piece(wanted)
+
+
+def _trim_takes(names: Names, e: of_takes.TrimTakes) -> str:
+    return _changes(
+        names.takes(e.articulation, e.takes),
+        (
+            None if e.gain_db is None else f"by {_db(e.gain_db)}",
+            None if e.pan is None else f"panned to {_pan(e.pan)}",
+            None if e.tune_cents is None else f"tuned by {_signed(e.tune_cents, 'cents', 0)}",
+            None if e.inverted is None else "turned over" if e.inverted else "as it was recorded",
+            None if e.start_trim_ms is None else f"begins {_signed(e.start_trim_ms, 'ms')} in",
+            None if e.end_ms is None else f"ends at {_signed(e.end_ms, 'ms', 0)}",
+            None if e.fade_in_ms is None else f"fades in over {_signed(e.fade_in_ms, 'ms')}",
+            None if e.fade_out_ms is None else f"fades out over {_signed(e.fade_out_ms, 'ms')}",
+            None if e.enabled is None else "plays" if e.enabled else "left out",
+        ),
+    )
+
+
+def _set_input(names: Names, e: of_touch.SetInput) -> str:
+    return _changes(
+        e.name,
+        (
+            None if e.cross_talk is None else f"with {len(e.cross_talk)} pads that shake",
+            None if e.doubles_ms is None else f"doubles within {_signed(e.doubles_ms, 'ms', 0)}",
+            None if e.controller is None else f"pedal on controller {e.controller}",
+            None if e.closed_at is None else f"closed at {e.closed_at}",
+            None if e.open_at is None else f"open at {e.open_at}",
+        ),
+    )
+
+
+def _set_tracking(names: Names, e: of_touch.SetTracking) -> str:
+    return _changes(
+        f"Harder on {names.piece(e.piece)}",
+        (
+            None if e.level is None else f"louder by {e.level:.0%}".replace("%", " %"),
+            None if e.whole is None else "over the whole range" if e.whole else "inside its layers",
+            None if e.brightness is None else f"brighter by {e.brightness:.1f} octaves",
+            None if e.attack_soft_ms is None else f"soft attack {_signed(e.attack_soft_ms, 'ms')}",
+            None if e.attack_hard_ms is None else f"hard attack {_signed(e.attack_hard_ms, 'ms')}",
+        ),
+    )
+
+
+def _set_layer(names: Names, e: of_layers.SetLayer) -> str:
+    gain = None if e.gain_db is None else f"by {_db(e.gain_db)}"
+    blend = None if e.blend is None else f"blended over {e.blend}"
+    return _changes(f"{_layer(names, e)}", (gain, blend))
+
+
+def _layer(names: Names, e: Any) -> str:
+    return f"Layer {e.layer + 1} of {names.stroke(e.articulation)}"
+
+
+def _set_mic(names: Names, e: of_takes.SetMic) -> str:
+    name = None if e.name is None else f"is called {e.name}"
+    gain = None if e.gain_db is None else f"by {_db(e.gain_db)}"
+    return _changes(names.mic(e.mic), (name, gain, _muted(e.muted)))
+
+
+def _set_piece(names: Names, e: of_pieces.SetPiece) -> str:
+    name = None if e.name is None else f"is called {e.name}"
+    family = None if e.family is None else f"filed under {e.family.value}"
+    level = None if e.level_db is None else f"to {_db(e.level_db)} everywhere"
+    return _changes(names.piece(e.piece), (name, family, level))
+
+
+def _apply_plan(names: Names, e: of_outputs.ApplyPlan) -> str:
+    name = next((f" “{plan.name}”" for plan in PLANS if e.plan in (plan.id, plan.plan)), "")
+    return f"Route by the plan{name}" if name else "Route by a plan"
+
+
+def _name_output(names: Names, e: of_outputs.NameOutput) -> str:
+    name = None if e.name is None else f"is called {e.name.strip() or 'plainly'}"
+    track = None if e.track is None else f"has the track {e.track.strip() or 'without a name'}"
+    return _changes(f"Output {e.output}", (name, track))
+
+
+def _turn_over(names: Names, e: of_takes.TurnOver) -> str:
+    side = "" if e.side is Side.BOTH else f" ({e.side.value})"
+    of = names.stroke(e.articulation) if e.articulation else names.piece(e.piece) if e.piece else ""
+    take = f" {e.take}" if e.take else ""
+    return f"{names.mic(e.mic)}{side} turned over{f' in {of}{take}' if of else ''}"
+
+
+def _follow_strength(names: Names, e: of_touch.FollowStrength) -> str:
+    how = "as its piece says" if e.whole is None else "over the whole range" if e.whole else "inside its layers"
+    return f"{names.stroke(e.articulation)} follows strength {how}"
+
+
+def _move_takes(names: Names, e: of_takes.MoveTakes) -> str:
+    where = f"to {names.stroke(e.to)}" if e.to else "aside" if e.layer is None else f"to layer {e.layer + 1}"
+    return f"{names.takes(e.articulation, e.takes)} {where}"
+
+
+def _set_silence(names: Names, e: of_notes.SetSilence) -> str:
+    if e.fade_ms is None:
+        return f"{names.stroke(e.articulation)} leaves {names.stroke(e.stopped)} ringing"
+    return f"{names.stroke(e.articulation)} silences {names.stroke(e.stopped)} in {_signed(e.fade_ms, 'ms', 0)}"
+
+
+def _boundary(names: Names, e: of_layers.MoveBoundary) -> str:
+    return f"Boundary above layer {e.layer + 1} of {names.stroke(e.articulation)} to {e.velocity}"
+
+
+def _teach(names: Names, e: of_notes.TeachNote) -> str:
+    return f"{names.stroke(e.articulation)} taught on {names.note(e.note)}"
+
+
+def _openness(names: Names, e: of_notes.SetOpenness) -> str:
+    blend = None if e.blend is None else f"blended over {e.blend}"
+    pedal = None if e.pedal_sounds is None else "sounds by itself" if e.pedal_sounds else "waits for a note"
+    return _changes("The pedal", (blend, pedal))
+
+
+SENTENCES: dict[type[Value], Callable[[Names, Any], str]] = {
+    of_pieces.BuildPieces: lambda n, e: f"Pieces made: {_list([piece.name for piece in e.pieces])}",
+    of_pieces.AddToPiece: lambda n, e: f"Takes added to {n.piece(e.piece)}",
+    of_pieces.MakePiece: lambda n, e: f"New piece {e.name}",
+    of_pieces.SetPiece: _set_piece,
+    of_pieces.MovePiece: lambda n, e: f"{n.piece(e.piece)} to place {e.place + 1}",
+    of_pieces.DuplicatePiece: lambda n, e: f"{n.piece(e.piece)} duplicated",
+    of_pieces.RemovePiece: lambda n, e: f"{n.piece(e.piece)} removed",
+    of_pieces.MakeArticulation: lambda n, e: f"New stroke {e.name} of {n.piece(e.piece)}",
+    of_pieces.MoveArticulation: lambda n, e: f"{n.stroke(e.articulation)} to place {e.place + 1}",
+    of_pieces.DuplicateArticulation: lambda n, e: f"{n.stroke(e.articulation)} duplicated",
+    of_pieces.RemoveArticulation: lambda n, e: f"{n.stroke(e.articulation)} removed",
+    of_pieces.RenameArticulation: lambda n, e: f"{n.stroke(e.articulation)} is called {e.name}",
+    of_pieces.RenameKit: lambda n, e: f"The kit is called {e.name}",
+    of_layers.AddLayer: lambda n, e: f"New layer above {e.above + 1} of {n.stroke(e.articulation)}",
+    of_layers.ClimbEvenly: lambda n, e: f"{n.stroke(e.articulation)} climbs evenly",
+    of_layers.CloseGaps: lambda n, e: f"Gaps of {n.stroke(e.articulation)} closed",
+    of_layers.DivideLayer: lambda n, e: f"{_layer(n, e)} divided",
+    of_layers.EndOverlaps: lambda n, e: f"Overlaps of {n.stroke(e.articulation)} ended",
+    of_layers.LevelTakes: lambda n, e: f"Takes of {n.stroke(e.articulation)} levelled",
+    of_layers.MakeLayers: lambda n, e: f"{n.stroke(e.articulation)} in {e.count} layers",
+    of_layers.MergeLayers: lambda n, e: f"Layers {e.layer + 1} and {e.layer + 2} of {n.stroke(e.articulation)} merged",
+    of_layers.MoveBoundary: _boundary,
+    of_layers.RemoveLayer: lambda n, e: f"{_layer(n, e)} removed",
+    of_layers.SetLayer: _set_layer,
+    of_layers.SetOrder: lambda n, e: f"Takes of {n.stroke(e.articulation)} {e.order.value.replace('_', ' ')}",
+    of_layers.SetRange: lambda n, e: f"{_layer(n, e)} from {e.low} to {e.high}",
+    of_layers.SetVariation: lambda n, e: f"Variation of {n.stroke(e.articulation)}",
+    of_layers.SortLayers: lambda n, e: f"Layers of {n.stroke(e.articulation)} by loudness",
+    of_layers.SplitByLoudness: lambda n, e: f"{n.stroke(e.articulation)} split by loudness",
+    of_layers.SplitEvenly: lambda n, e: f"{n.stroke(e.articulation)} split evenly",
+    of_takes.BorrowRecording: lambda n, e: f"{n.takes(e.articulation, [e.take])} borrows {n.mic(e.mic)}",
+    of_takes.CentreRecording: lambda n, e: f"{n.takes(e.articulation, [e.take])} centred",
+    of_takes.FlipPolarity: lambda n, e: f"{n.mic(e.mic)} turned over",
+    of_takes.ForgetLabel: lambda n, e: f"Label of {n.takes(e.articulation, [e.take])} left aside",
+    of_takes.MoveRecording: lambda n, e: (
+        f"{n.mic(e.mic)} of {n.takes(e.articulation, [e.take])} moved by {_signed(e.by_ms, 'ms')}"
+    ),
+    of_takes.MoveTakes: _move_takes,
+    of_takes.SetMic: _set_mic,
+    of_takes.SwapTakes: lambda n, e: (
+        f"{n.takes(e.articulation, [e.take])} changes places with {n.takes(e.articulation, [e.other])}"
+    ),
+    of_takes.TrimTakes: _trim_takes,
+    of_takes.TurnOver: _turn_over,
+    of_notes.ApplyMap: lambda n, e: f"Notes by the map {e.map.name if e.map else 'of standard percussion'}",
+    of_notes.MoveNote: lambda n, e: f"Note {n.note(e.note)} to {n.note(e.to)}",
+    of_notes.MoveOpennessLimit: lambda n, e: f"Limit {e.limit + 1} of note {n.note(e.note)} to {e.openness}",
+    of_notes.NoteEach: lambda n, e: f"Everything on {n.note(e.note)} to notes of its own",
+    of_notes.PutOnNote: lambda n, e: f"{n.stroke(e.articulation)} on {n.note(e.note)}",
+    of_notes.SetHandStop: lambda n, e: (
+        f"A hand stops {n.piece(e.piece)}" if e.fade_ms is not None else f"No hand stops {n.piece(e.piece)}"
+    ),
+    of_notes.SetMiddleC: lambda n, e: f"Middle C is C{e.octave}",
+    of_notes.SetOpenness: _openness,
+    of_notes.SetPlaced: lambda n, e: f"{n.stroke(e.articulation)} on {n.note(e.note)} at {_db(e.gain_db)}",
+    of_notes.SetSilence: _set_silence,
+    of_notes.SilenceByItself: lambda n, e: f"{n.piece(e.piece)} silences itself",
+    of_notes.SpreadOpenness: lambda n, e: f"Strokes of {n.piece(e.piece)} along the pedal on {n.note(e.note)}",
+    of_notes.TakeOffNote: lambda n, e: f"{n.stroke(e.articulation)} off {n.note(e.note)}",
+    of_notes.TeachNote: _teach,
+    of_touch.FollowStrength: _follow_strength,
+    of_touch.SetCurve: _set_curve,
+    of_touch.SetInput: _set_input,
+    of_touch.SetTracking: _set_tracking,
+    of_routing.SetChannel: _set_channel,
+    of_routing.SetChannels: _set_channels,
+    of_routing.GroupChannels: lambda n, e: f"{n.lanes(e.channels)} grouped",
+    of_routing.TakeGroupApart: lambda n, e: f"Group of {n.lane(e.channel)} taken apart",
+    of_routing.SetTreatment: lambda n, e: f"{_kind(e.treatment.kind)} of {n.lane(e.channel)}",
+    of_routing.TakeTreatment: lambda n, e: f"{_kind(e.treatment)} taken off {n.lane(e.channel)}",
+    of_routing.SetTreatments: lambda n, e: (
+        f"Treatment of {n.lane(e.channel)}" if e.treatments else f"No treatment of {n.lane(e.channel)}"
+    ),
+    of_routing.BypassTreatment: lambda n, e: "All treatment passed by" if e.bypassed else "All treatment heard again",
+    of_routing.SetFeed: _set_feed,
+    of_routing.RemoveChannel: lambda n, e: f"{n.lane(e.channel)} removed",
+    of_buses.MakeBus: lambda n, e: f"New bus {e.name}",
+    of_buses.RemoveBus: lambda n, e: f"{n.lane(e.bus)} removed",
+    of_buses.MoveBus: lambda n, e: f"{n.lane(e.bus)} to place {e.to + 1}",
+    of_buses.NameBus: lambda n, e: f"{n.lane(e.bus)} is called {e.name}",
+    of_buses.SetSend: _set_send,
+    of_buses.GoIntoBus: lambda n, e: f"{n.lanes(e.channels)} into {n.lane(e.bus)}",
+    of_buses.SetSpace: lambda n, e: (
+        f"{n.lane(e.bus)} through {'an' if e.space.kind == 'echo' else 'a'} {e.space.kind}"
+        if e.space
+        else f"{n.lane(e.bus)} through no space"
+    ),
+    of_bleed.LetIn: _let_in,
+    of_bleed.LetInto: lambda n, e: f"{n.piece(e.piece)} in {n.mic(e.mic)} into {n.lane(e.channel)}",
+    of_bleed.CloseOnly: lambda n, e: "Close microphones only",
+    of_bleed.AllAsRecorded: lambda n, e: "All as recorded",
+    of_outputs.ApplyPlan: _apply_plan,
+    of_outputs.SetHost: lambda n, e: f"Routed for {e.host.name}",
+    of_outputs.ClearOutputs: lambda n, e: "All outputs cleared",
+    of_outputs.NameOutput: _name_output,
+    of_outputs.NameTracksAlike: lambda n, e: "Tracks called as what they record",
+    of_findings.SettleFinding: lambda n, e: "A finding is meant so" if e.settled else "A finding brought back",
+}
+
+
+def _kind(kind: str) -> str:
+    return kind.upper() if kind == "eq" else kind.capitalize()
