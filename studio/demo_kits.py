@@ -63,4 +63,4 @@ def _keep_kit(root: Path) -> KitRecord:
     reading = read_kept_session(session, lambda done, total: None)
     build = BuildPieces(mics=reading.mics, pieces=reading.pieces)
     edits = (build, *(shared() if root.name == BOATHOUSE else ()))
-    return make_edit(record.id, record.current, Several(said="Build pieces", edits=edits))[2]
+    return make_edit(record.id, record.current, Several(said=f"{root.name} made", edits=edits))[2]
