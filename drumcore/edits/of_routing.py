@@ -117,6 +117,9 @@ def _set_channel(kit: Kit, edit: SetChannel) -> Kit:
         if edit.output and all(o.number != edit.output for o in kit.routing.outputs):
             raise Refusal(f"{kit.routing.host} has no output {edit.output}; choose one it has for {channel.name}.")
         changes |= {"output": edit.output or None, "bus": ""}
+        # A side is one of an output: elsewhere it has to be asked for again.
+        if edit.side is None and (edit.output or None) != channel.output:
+            changes["side"] = Side.BOTH
     if edit.level_db is not None and LEAST_DB not in (edit.level_db, channel.level_db):
         together = with_their_groups(kit, [edit.channel])
         if len(together) > 1:

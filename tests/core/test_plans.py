@@ -248,3 +248,10 @@ def test_a_bus_of_mono_sounds_in_the_middle_has_no_sides_to_lose(small_kit: Kit)
     assert narrow(e.SetChannel(channel=KICK, pan=0.4)) == {"crush-bus"}
     assert narrow(e.SetSend(channel=OVERHEADS, bus="crush-bus", level_db=0.0)) == {"crush-bus"}
     assert narrow(e.SetSpace(bus="crush-bus", space=Hall(length_s=0.5))) == {"crush-bus"}
+
+
+def test_a_side_is_left_behind_with_its_output(small_kit: Kit):
+    kit = apply(small_kit, e.SetChannel(channel=KICK, output=2, side=Side.LEFT))
+    assert channel_of(apply(kit, e.SetChannel(channel=KICK, output=2, pan=0.5)), KICK).side is Side.LEFT
+    assert channel_of(apply(kit, e.SetChannel(channel=KICK, output=3)), KICK).side is Side.BOTH
+    assert channel_of(apply(kit, e.SetChannel(channel=KICK, output=3, side=Side.RIGHT)), KICK).side is Side.RIGHT
