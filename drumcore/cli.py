@@ -10,7 +10,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
-from drumcore import routing_commands, trial_commands
+from drumcore import library_commands, routing_commands, trial_commands
 from drumcore.formats.suffix import SUFFIX
 from drumcore.kit.rates import RATES, USUAL_RATE
 from drumcore.refusals import Refusal
@@ -46,6 +46,7 @@ def _parser() -> argparse.ArgumentParser:
 
     trial_commands.add_to(commands)
     routing_commands.add_to(commands)
+    library_commands.add_to(commands)
     demo = commands.add_parser("demo", help="write the demo recording sessions and grooves as plain files")
     demo.add_argument("folder", type=Path, metavar="DIR")
     demo.add_argument("--figures", action="store_true", help="print its bands beside those of real drums")

@@ -23,7 +23,17 @@ FLOORS = [
     "playing",
     "edits",
 ]
-ROOF = ["formats", "findings", "exports", "demo", "trial_commands", "commands", "routing_commands", "cli"]
+ROOF = [
+    "formats",
+    "findings",
+    "exports",
+    "demo",
+    "trial_commands",
+    "commands",
+    "routing_commands",
+    "library_commands",
+    "cli",
+]
 ROOF_MAY = {
     "formats": set(FLOORS),
     "findings": {*FLOORS},
@@ -32,7 +42,8 @@ ROOF_MAY = {
     "trial_commands": {"demo"},
     "commands": {*FLOORS, "formats", "findings", "demo"},
     "routing_commands": {*FLOORS, "formats", "commands"},
-    "cli": {"kit", "formats", "refusals", "trial_commands", "commands", "routing_commands"},
+    "library_commands": {*FLOORS, "commands"},
+    "cli": {"kit", "formats", "refusals", "trial_commands", "commands", "routing_commands", "library_commands"},
 }
 
 

@@ -163,3 +163,17 @@ def test_the_track_sheet_says_what_strikes_what_and_where_it_leaves(kit, tmp_pat
     assert run(capsys, "sheet", kit, "--as", "html", "-o", page)[0] == 0
     text = page.read_text(encoding="utf-8")
     assert text.count("<tbody>") == 5 and "What strikes what" in text and "http" not in text
+
+
+def test_pieces_lists_strokes_and_microphones(kit, capsys):
+    status, said, _ = run(capsys, "pieces", kit, "--json")
+    pieces = {piece["name"]: piece for piece in json.loads(said)["pieces"]}
+    assert status == 0 and set(pieces) == {"Kick", "Snare", "Hats", "Crash left"}
+    assert pieces["Snare"] == {
+        "name": "Snare",
+        "family": "snare",
+        "articulations": [{"name": "centre", "layers": 4, "takes": 12}],
+        "microphones": ["Snare mic", "Overheads", "Room"],
+    }
+    status, said, _ = run(capsys, "pieces", kit)
+    assert status == 0 and "Crash left (crash), heard by Overheads, Room" in said
