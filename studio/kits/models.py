@@ -19,7 +19,8 @@ class KitRecord(models.Model):
 
 
 class KitVersion(models.Model):
-    """`head` is the kit without takes, compressed; `said` what the edit did that made it."""
+    """`head` is the kit without takes, compressed; `edit` that which made it, as compressed JSON, and `said` its sentence. What
+    an older program kept, or what went back to another version, was made by no edit that is known."""
 
     kit = models.ForeignKey(KitRecord, on_delete=models.CASCADE, related_name="versions")
     number = models.IntegerField()
@@ -28,6 +29,7 @@ class KitVersion(models.Model):
     gesture = models.CharField(max_length=40, blank=True)
     mark = models.CharField(max_length=40, blank=True)
     head = models.BinaryField()
+    edit = models.BinaryField(null=True)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -8,6 +8,7 @@ from threading import Lock
 
 from django.db import transaction
 from django.db.models import Max
+from pydantic import TypeAdapter
 
 from drumcore.edits.applying import apply
 from drumcore.edits.meeting import made_on
@@ -21,6 +22,7 @@ from drumcore.refusals import Refusal
 from studio.kits.models import KitRecord, KitVersion, Part
 
 _HELD = 12
+_EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 _kits: "OrderedDict[tuple[str, int], tuple[Kit, tuple[str, ...]]]" = OrderedDict()
 _lock = Lock()
 
@@ -96,12 +98,20 @@ def create_kit(name: str, kit: Kit | None = None, said: str = "New kit") -> KitR
     value = kit.but(id=kit_id, name=name) if kit else Kit(id=kit_id, name=name)
     with transaction.atomic():
         record = KitRecord.objects.create(id=kit_id, name=name)
-        _add_version(record, value, None, said, "")
+        _add_version(record, value, None, said)
         record.save()
     return record
 
 
-def _add_version(record: KitRecord, kit: Kit, parent: int | None, said: str, gesture: str, mark: str = "") -> None:
+def _add_version(
+    record: KitRecord,
+    kit: Kit,
+    parent: int | None,
+    said: str,
+    gesture: str = "",
+    mark: str = "",
+    edit: Edit | None = None,
+) -> None:
     head, parts = to_parts(kit)
     known = set(Part.objects.filter(hash__in=parts).values_list("hash", flat=True))
     Part.objects.bulk_create(
@@ -117,6 +127,7 @@ def _add_version(record: KitRecord, kit: Kit, parent: int | None, said: str, ges
         gesture=gesture,
         mark=mark,
         head=zlib.compress(head, 6),
+        edit=zlib.compress(edit.model_dump_json().encode(), 6) if edit is not None else None,
     )
     _stands(record, last + 1, kit, [])
     _remember(record.id, last + 1, kit)
@@ -171,9 +182,15 @@ def make_edit(
         last = KitVersion.objects.only("gesture", "parent").get(kit=record, number=record.current)
         if gesture and last.gesture == gesture and last.parent is not None:
             parent = last.parent
-        _add_version(record, after, parent, said_of(stands, edit), gesture, mark)
+        _add_version(record, after, parent, said_of(stands, edit), gesture, mark, edit)
         record.save()
     return before, after, record
+
+
+def edit_of(kit_id: str, number: int) -> Edit | None:
+    """The edit that made a version; None where it is not known."""
+    kept = KitVersion.objects.only("edit").get(kit_id=kit_id, number=number).edit
+    return None if kept is None else _EDIT.validate_json(zlib.decompress(bytes(kept)))
 
 
 def _base(record: KitRecord, number: int) -> Kit:
@@ -227,7 +244,7 @@ def go_back(kit_id: str, base_version: int, then: Kit, said: str) -> tuple[Kit, 
         stands = kit_at(kit_id, record.current)
         hold(then)
         if then != stands:
-            _add_version(record, then, record.current, said, "")
+            _add_version(record, then, record.current, said)
             record.save()
     return stands, then, record
 

@@ -2,6 +2,7 @@
 
 import zlib
 
+from drumcore.edits.applying import apply
 from studio.kits import versions
 from studio.kits.models import KitVersion, Part
 
@@ -114,3 +115,31 @@ def test_the_rules_of_the_core_are_told_once(studio):
     assert rules["fades"] == {"by_stroke_ms": 12.0, "by_hand_ms": 60.0}
     assert rules["families"][:3] == ["kick", "snare", "hats"] and ".wav" in rules["recording_suffixes"]
     assert [(n["x"], n["y"]) for n in rules["straight"]["nodes"]] == [(0, 0), (127, 127)]
+
+
+def test_every_version_holds_the_edit_that_made_it(studio, small_session):
+    """Made again on the version before, it makes the same kit."""
+    kit = studio.kit_of(small_session)
+    edits = [
+        {"kind": "apply_plan", "plan": "one-output-a-piece"},
+        {"kind": "split_evenly", "articulation": "snare/centre"},
+        {"kind": "several", "said": "Two", "edits": [{"kind": "clear_outputs"}, {"kind": "make_bus", "name": "Crush"}]},
+    ]
+    for edit in edits:
+        kit = studio.edit(kit, edit)
+    name = kit["id"]
+    numbers = range(2, kit["version"] + 1)
+    for number in numbers:
+        edit = versions.edit_of(name, number)
+        assert edit is not None and apply(versions.kit_at(name, number - 1), edit) == versions.kit_at(name, number)
+    assert [versions.edit_of(name, number).kind for number in numbers] == [
+        "build_pieces",
+        "apply_plan",
+        "split_evenly",
+        "several",
+    ]
+    assert versions.edit_of(name, 1) is None
+    back = studio.post(
+        f"/kits/{name}/back", {"base_version": kit["version"], "as_it_was": {"version": 2, "routing": False}}
+    )
+    assert versions.edit_of(name, back["version"]) is None
