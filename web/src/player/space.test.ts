@@ -111,6 +111,11 @@ it('comes in over the one before, and lets sound pass where there is none', asyn
   space.set(hall(2), false);
   expect(convolvers()).toHaveLength(2);
   expect(convolvers()[0]?.disconnected).toBe(false);
+  // The new one fades in where it is entered, the old one out where it is heard: neither begins nor ends inside a wave.
+  const [, , , , heard, entered] = made.GainNode;
+  expect([entered?.options, entered?.gain.to]).toEqual([expect.objectContaining({ gain: 0 }), [1]]);
+  expect(heard?.gain.to).toEqual([0]);
+  expect(made.GainNode[6]?.gain).toMatchObject({ value: 1, to: [] });
   vi.advanceTimersByTime(1000);
   expect(convolvers().map((each) => each.disconnected)).toEqual([true, false]);
   space.set(null, false);
