@@ -64,7 +64,11 @@ def test_one_studio_a_folder_whose_parts_come_back_and_end_with_it(tmp_path: Pat
 
         first = until(lambda: studio.children() if len(studio.children()) == 2 else None)
         os.kill(first["worker"], signal.SIGKILL)
-        again = until(lambda: c if len(c := studio.children()) == 2 and c["worker"] != first["worker"] else None)
+        again = until(
+            lambda: (
+                c if len(c := studio.children()) == 2 and c.get("worker", first["worker"]) != first["worker"] else None
+            )
+        )
         until(lambda: holder(tmp_path / "worker.lock"))
 
         # Forty requests that never end, and one that asks meanwhile.
