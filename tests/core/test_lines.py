@@ -156,6 +156,7 @@ def test_sentences_say_which_way_and_why(small_kit: Kit, sounds):
         "Kick arrives elsewhere too: It is heard at output 1, Main, through Crush, where nobody planned it. "
         "['Send Crush to output 2, Kick', 'Take Kick out of Crush', 'It is meant so']"
     )
+    assert "arrives on the left side alone. Drums is panned to that side." in said("its bus turned to one side")
     assert said("one microphone in two channels").startswith(
         "Kick arrives twice: What Kick mic heard of it is at output 2, Kick and at output 3, Snare, nearly as loud."
     )

@@ -213,6 +213,9 @@ def test_a_plan_made_of_a_kits_routing_routes_it_as_it_is(small_kit: Kit):
     kit = apply(kit, e.NameOutput(output=2, name="Ambience"))
     plan = plan_of_kit(kit)
     assert {rule.track for rule in plan.rules} == {"Kick", "Snare", "Ambience", "Air"}
+    by_track = {rule.track: rule for rule in plan.rules}
+    # All the kit has of a family: another kit's, whatever it is called, is taken too.
+    assert by_track["Kick"].families == (Family.KICK,) and by_track["Kick"].pieces == ()
     routed = route(apply(kit, e.ClearOutputs()), plan).routing
     assert routed.channels == kit.routing.channels and routed.buses == kit.routing.buses
     assert outputs_used(routed).keys() == outputs_used(kit.routing).keys()
