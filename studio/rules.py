@@ -23,6 +23,7 @@ from drumcore.kit.values import (
     Family,
     Input,
     Layer,
+    MicKind,
     Silence,
     Tracking,
 )
@@ -32,6 +33,7 @@ from drumcore.playing.sameness import MACHINE_LIKE
 from drumcore.playing.stems import SUBTYPES
 from drumcore.recordings.loudness import k_weighting
 from drumcore.recordings.reading import AUDIO_SUFFIXES
+from drumcore.routing.hosts import OutputRun
 from drumcore.spaces.brought import Response
 from drumcore.spaces.echo import Echo
 from drumcore.spaces.hall import Hall
@@ -100,6 +102,7 @@ class Rules(Schema):
     limits: dict[str, Limits]
     trims: dict[str, Limits]
     families: list[Family]
+    mic_kinds: list[MicKind]
     straight: Curve
     most_nodes: int
     fades: Fades
@@ -133,6 +136,7 @@ LIMITED: Sequence[tuple[str, type[Value]]] = (
     ("echo", Echo),
     ("response", Response),
     ("move_openness_limit", MoveOpennessLimit),
+    ("output_run", OutputRun),
 )
 
 
@@ -154,6 +158,7 @@ def rules(request: HttpRequest) -> Rules:
         },
         trims={field: Limits(least=least, most=most) for field, (least, most) in RANGES.items()},
         families=list(Family),
+        mic_kinds=list(MicKind),
         straight=STRAIGHT,
         most_nodes=MOST_NODES,
         fades=Fades(by_stroke_ms=Silence(articulation="-").fade_ms, by_hand_ms=HAND_STOP_MS),

@@ -42,20 +42,21 @@ def findings_of(kit: Kit, lines: Sequence[Line], checked: Kit) -> tuple[Finding,
     settled = set(kit.settled)
     order = list(Verdict)
     found = [
-        (order.index(verdict), with_settling(_finding(kit, piece_of(kit, piece), verdict, struck, checked), settled))
+        (order.index(verdict), with_settling(_finding(kit, piece_of(kit, piece), verdict, struck), settled))
         for (piece, verdict), struck in alike.items()
-        if _stands(kit, piece_of(kit, piece), verdict, struck, checked)
+        # Of the kit that was struck the check itself is the truth.
+        if kit == checked or _stands(kit, piece_of(kit, piece), verdict, struck, checked)
     ]
     return tuple(finding for _, finding in sorted(found, key=lambda item: (item[1].settled, item[0])))
 
 
-def _finding(kit: Kit, piece: Piece, verdict: Verdict, lines: list[Line], checked: Kit) -> Finding:
+def _finding(kit: Kit, piece: Piece, verdict: Verdict, lines: list[Line]) -> Finding:
     own = own_channel(kit, piece)
     title, sentence = _SAID[verdict](kit, piece, lines)
     tries = list(_TRIES[verdict](kit, piece, lines))
 
     def helped(after: Kit) -> bool:
-        return not _stands(after, piece_of(after, piece.id), verdict, lines, kit)
+        return after != kit and not _stands(after, piece_of(after, piece.id), verdict, lines, kit)
 
     mends = tuple(islice(that_help(kit, tries, helped), MOST_MENDS))
     if not mends and verdict is Verdict.NOWHERE:

@@ -30,8 +30,8 @@ STRUCK_AT, HARDEST = 100, 127
 LISTEN_S = 2.0
 ARRIVES_DBFS = -60.0
 APART_DB = 20.0
-CHANGED_DB = 0.5
 """Sides further apart than this are one side; copies closer than this are one sound twice."""
+CHANGED_DB = 0.5
 
 
 class Verdict(StrEnum):
@@ -81,10 +81,15 @@ class Change(Value):
     to_dbfs: float | None
 
 
+def strokes_of(kit: Kit) -> list[tuple[Piece, Articulation]]:
+    """The strokes that have anything to play, in the order they are struck."""
+    return [(piece, stroke) for piece, stroke in articulations(kit) if any(layer.takes for layer in stroke.layers)]
+
+
 def check_lines(kit: Kit, sounds: Sounds, progress: Callable[[int, int], None] | None = None) -> Iterator[Line]:
-    """Every stroke that plays anything, in the kit's order. `progress` is told strokes done and all."""
+    """A line of every stroke that can be struck. `progress` is told strokes done and all."""
     table = compile_kit(kit)
-    strokes = [(piece, stroke) for piece, stroke in articulations(kit) if any(layer.takes for layer in stroke.layers)]
+    strokes = strokes_of(kit)
     played = {stroke.id: stroke for piece in table.pieces for stroke in piece.articulations}
     for done, (piece, stroke) in enumerate(strokes, start=1):
         yield _line(kit, table, piece, stroke, played[stroke.id], sounds)

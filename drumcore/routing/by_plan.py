@@ -1,11 +1,11 @@
 """A kit routed by a plan: where every channel and bus goes, what moves, and what did not fit."""
 
 from collections import Counter
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 
-from drumcore.kit.flow import in_order, lanes
+from drumcore.kit.flow import in_order, lanes, next_of
 from drumcore.kit.lookup import pieces_of
-from drumcore.kit.values import Channel, Kit, MicKind, Output, Piece, Routing, Side, Width
+from drumcore.kit.values import MAIN, Channel, Family, Kit, MicKind, Output, Piece, Routing, Side, Width
 from drumcore.routing.hosts import plain_name
 from drumcore.routing.lanes import channel_width, own_channel
 from drumcore.routing.plans import Place, PlanRule, RoutingPlan, places
@@ -36,28 +36,24 @@ def route(kit: Kit, plan: RoutingPlan) -> Routed:
     goes to main. What went into a bus that a rule names stays in it.
     """
     given = places(plan, kit.routing.host, kit.routing.outputs)
-    rules = {channel.id: _rule_for_channel(kit, plan, channel) for channel in kit.routing.channels}
-    buses = {bus.id: _rule_for_bus(plan, bus) for bus in kit.routing.buses}
-    gone = {
-        channel.id: _sent(channel, given.get(rule.track) if rule else None)
-        for channel in kit.routing.channels
-        for rule in (rules[channel.id],)
-    }
-    gone |= {c.id: c for c in kit.routing.channels if c.bus and buses.get(c.bus)}
+    rules = rules_by_lane(kit, plan)
     all_lanes = lanes(kit.routing)
+    buses = {bus.id for bus in kit.routing.buses}
+    gone: dict[str, Channel] = {}
+    # Each stands behind all that flow into it, so that it is known where those go.
     for lane in (all_lanes[place] for place in in_order(all_lanes)):
-        if lane.id in buses:
-            rule = buses[lane.id]
-            place = given.get(rule.track) if rule else _beside(lane, gone)
-            stays = rule is None and place is None and buses.get(lane.bus)
-            gone[lane.id] = lane if stays else _sent(lane, place)
+        rule = rules[lane.id]
+        place = given.get(rule.track) if rule else _beside(lane, gone.values()) if lane.id in buses else None
+        named_bus = lane.bus and rules[lane.bus]
+        stays = named_bus and (lane.id not in buses or (rule is None and place is None))
+        gone[lane.id] = lane if stays else _sent(lane, place)
     outputs = tuple(_named(output, plan, given) for output in kit.routing.outputs)
     routing = kit.routing.but(
         channels=tuple(gone[c.id] for c in kit.routing.channels),
         buses=tuple(gone[b.id] for b in kit.routing.buses),
         outputs=outputs,
     )
-    misfits = (*_shared(kit, given, {**rules, **buses}, outputs), *_too_narrow(kit.but(routing=routing)))
+    misfits = (*_shared(kit, given, rules, outputs), *_too_narrow(kit.but(routing=routing)))
     return Routed(routing=routing, moves=tuple(moved(kit.routing, routing)), misfits=misfits)
 
 
@@ -89,17 +85,23 @@ def _sent(lane: Channel, place: Place | None) -> Channel:
     return lane.but(output=place.output, bus="", side=place.side)
 
 
-def _rule_for_bus(plan: RoutingPlan, bus: Channel) -> PlanRule | None:
-    return next((rule for rule in plan.rules if bus.name in rule.buses), None)
+def rules_by_lane(kit: Kit, plan: RoutingPlan) -> dict[str, PlanRule | None]:
+    """By channel and bus, the first rule that takes it."""
+    owners, numbers = owners_by_channel(kit), numbers_in_family(kit)
+    found: dict[str, PlanRule | None] = {
+        bus.id: next((rule for rule in plan.rules if bus.name in rule.buses), None) for bus in kit.routing.buses
+    }
+    for channel in kit.routing.channels:
+        mine = owners[channel.id]
+        kinds = kinds_entering(kit, channel, mine)
+        takers = (rule for rule in plan.rules if _takes(rule, channel, mine, kinds, numbers))
+        found[channel.id] = next(takers, None)
+    return found
 
 
-def _rule_for_channel(kit: Kit, plan: RoutingPlan, channel: Channel) -> PlanRule | None:
-    owners = owners_of(kit, channel)
-    kinds = kinds_entering(kit, channel, owners)
-    return next((rule for rule in plan.rules if _takes(kit, rule, channel, owners, kinds)), None)
-
-
-def _takes(kit: Kit, rule: PlanRule, channel: Channel, owners: list[Piece], kinds: set[MicKind]) -> bool:
+def _takes(
+    rule: PlanRule, channel: Channel, owners: Sequence[Piece], kinds: set[MicKind], numbers: Mapping[str, int]
+) -> bool:
     if rule.mics and (not kinds or not kinds <= set(rule.mics)):
         return False
     if channel.gathers is not None:
@@ -112,30 +114,42 @@ def _takes(kit: Kit, rule: PlanRule, channel: Channel, owners: list[Piece], kind
         return True
     family = _family(owners)
     return family in rule.families and (
-        rule.number is None or any(number_of(kit, piece) == rule.number for piece in owners if piece.family is family)
+        rule.number is None or any(numbers[piece.id] == rule.number for piece in owners if piece.family is family)
     )
 
 
-def _family(owners: list[Piece]) -> object:
+def _family(owners: Sequence[Piece]) -> Family | None:
     """The family of most pieces that a channel belongs to, the first of them where as many are of another."""
     return Counter(piece.family for piece in owners).most_common(1)[0][0] if owners else None
 
 
-def number_of(kit: Kit, piece: Piece) -> int:
-    """A piece's number among the kit's pieces of its family, from 1."""
-    family = [each.id for each in pieces_of(kit) if each.family is piece.family]
-    return family.index(piece.id) + 1
+def numbers_in_family(kit: Kit) -> dict[str, int]:
+    """By piece, its number among the kit's pieces of its family, from 1."""
+    counted: Counter[Family] = Counter()
+    found = {}
+    for piece in pieces_of(kit):
+        counted[piece.family] += 1
+        found[piece.id] = counted[piece.family]
+    return found
 
 
-def owners_of(kit: Kit, channel: Channel) -> list[Piece]:
-    """The pieces that go by a channel; of one that none goes by, all that feed it."""
-    there = [(piece, own_channel(kit, piece)) for piece in pieces_of(kit)]
-    mine = [piece for piece, own in there if own is not None and own.id == channel.id]
-    fed = {feed.piece for feed in kit.routing.feeds if feed.channel == channel.id}
-    return mine or [piece for piece, _ in there if piece.id in fed]
+def owners_by_channel(kit: Kit) -> dict[str, tuple[Piece, ...]]:
+    """By channel, the pieces that go by it; of one that none goes by, all that feed it."""
+    mine: dict[str, list[Piece]] = {channel.id: [] for channel in kit.routing.channels}
+    for piece in pieces_of(kit):
+        own = own_channel(kit, piece)
+        if own is not None:
+            mine[own.id].append(piece)
+    feeding: dict[str, set[str]] = {}
+    for feed in kit.routing.feeds:
+        feeding.setdefault(feed.channel, set()).add(feed.piece)
+    return {
+        channel: tuple(owners or (p for p in pieces_of(kit) if p.id in feeding.get(channel, ())))
+        for channel, owners in mine.items()
+    }
 
 
-def kinds_entering(kit: Kit, channel: Channel, owners: list[Piece]) -> set[MicKind]:
+def kinds_entering(kit: Kit, channel: Channel, owners: Sequence[Piece]) -> set[MicKind]:
     """The kinds of microphones a channel is there for: its pieces' own, where those enter it; else all that enter."""
     kinds = {mic.id: mic.kind for mic in kit.mics}
     fed = [feed for feed in kit.routing.feeds if feed.channel == channel.id]
@@ -144,11 +158,11 @@ def kinds_entering(kit: Kit, channel: Channel, owners: list[Piece]) -> set[MicKi
     return {kinds[feed.mic] for feed in by_own or fed}
 
 
-def _beside(bus: Channel, gone: Mapping[str, Channel]) -> Place | None:
+def _beside(bus: Channel, gone: Iterable[Channel]) -> Place | None:
     """The place of all that is sent into a bus, where that is one and no space stands in it."""
     if bus.space is not None and bus.space.on:
         return None
-    senders = [lane for lane in gone.values() if lane.bus == bus.id or any(send.bus == bus.id for send in lane.sends)]
+    senders = [lane for lane in gone if lane.bus == bus.id or any(send.bus == bus.id for send in lane.sends)]
     ends = {(lane.output, lane.side) for lane in senders if not lane.bus}
     if len(ends) != 1 or any(lane.bus for lane in senders):
         return None
@@ -178,8 +192,6 @@ def _shared(
     names = {output.number: output.name for output in outputs}
     host = kit.routing.host
     for lane in lanes(kit.routing):
-        if lane.id not in rules:
-            continue
         rule = rules[lane.id]
         if rule is None:
             if lane in kit.routing.channels:
@@ -199,28 +211,23 @@ def _too_narrow(kit: Kit) -> Iterator[str]:
 
 
 def into_one_side(kit: Kit) -> Iterator[Channel]:
-    """The stereo channels and buses that leave by a mono output, or by one side of a stereo one."""
+    """The channels and buses of which two different sides leave by a mono output, or by one side of a stereo one."""
     widths = {output.number: output.width for output in kit.routing.outputs}
-    for lane in lanes(kit.routing):
-        if lane.output is None or lane.output not in widths:
-            continue
-        narrow = widths[lane.output] is Width.MONO or lane.side is not Side.BOTH
-        if narrow and _has_sides(kit, lane):
-            yield lane
+    narrow = [
+        lane
+        for lane in lanes(kit.routing)
+        if lane.output in widths and (widths[lane.output] is Width.MONO or lane.side is not Side.BOTH)
+    ]
+    sides = _with_sides(kit) if narrow else frozenset()
+    yield from (lane for lane in narrow if lane.id in sides)
 
 
-def _has_sides(kit: Kit, lane: Channel) -> bool:
-    """Whether the two sides of what passes a lane can differ; a bus has those of what flows into it, and of its space."""
+def _with_sides(kit: Kit) -> frozenset[str]:
+    """The channels and buses of which the two sides can differ; a bus has those of what flows into it, and of its space."""
+    found = {channel.id for channel in kit.routing.channels if channel_width(kit, channel.id) is Width.STEREO}
+    found |= {bus.id for bus in kit.routing.buses if bus.space is not None and bus.space.on}
     all_lanes = lanes(kit.routing)
-    differ: set[str] = set()
-    for place in in_order(all_lanes):
-        each = all_lanes[place]
-        into = [sender for sender in all_lanes if each.id == sender.bus or any(s.bus == each.id for s in sender.sends)]
-        if each in kit.routing.channels:
-            sides = channel_width(kit, each.id) is Width.STEREO
-        else:
-            sides = any(sender.id in differ or sender.pan for sender in into)
-            sides = sides or (each.space is not None and each.space.on)
-        if sides:
-            differ.add(each.id)
-    return lane.id in differ
+    for lane in (all_lanes[place] for place in in_order(all_lanes)):
+        if lane.id in found or lane.pan:
+            found |= {*next_of(lane)} - {MAIN}
+    return frozenset(found)

@@ -3,7 +3,7 @@
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Channel, Family, Kit, Output, Piece, Side, Width
 from drumcore.refusals import Refusal
-from drumcore.routing.by_plan import number_of, owners_of
+from drumcore.routing.by_plan import numbers_in_family, owners_by_channel
 from drumcore.routing.plans import Given, PlanRule, RoutingPlan
 
 
@@ -49,8 +49,8 @@ def _free_track(wanted: str, taken: set[str]) -> str:
 
 def _rule(kit: Kit, track: str, output: Output, side: Side, here: list[Channel]) -> PlanRule | None:
     """What takes all that goes to a place; None where a channel there belongs to no piece."""
-    owners = {channel.id: owners_of(kit, channel) for channel in here if channel.gathers is None}
-    pieces = [piece for found in owners.values() for piece in found]
+    owners = owners_by_channel(kit)
+    pieces = [piece for channel in here if channel.gathers is None for piece in owners.get(channel.id, ())]
     families = _whole_families(kit, pieces)
     alone = pieces[0] if len(pieces) == 1 and not families else None
     named = [piece.name for piece in pieces if piece.family not in families]
@@ -62,7 +62,7 @@ def _rule(kit: Kit, track: str, output: Output, side: Side, here: list[Channel])
         track=track,
         width=Width.MONO if output.width is Width.MONO or side is not Side.BOTH else Width.STEREO,
         families=(alone.family,) if alone else families,
-        number=number_of(kit, alone) if alone else None,
+        number=numbers_in_family(kit)[alone.id] if alone else None,
         pieces=tuple(dict.fromkeys(named)),
         gathers=tuple(gathers),
         buses=tuple(buses),

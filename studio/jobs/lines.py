@@ -7,7 +7,7 @@ from ninja import Router, Schema
 
 from drumcore.findings.finding import Finding
 from drumcore.findings.of_lines import findings_of
-from drumcore.playing.lines import Change, Line, changed, check_lines
+from drumcore.playing.lines import STRUCK_AT, Change, Line, changed, check_lines, strokes_of
 from drumcore.playing.sounds import FileSounds
 from studio.jobs.models import Job
 from studio.jobs.running import Progress, start, work_of_kind
@@ -21,13 +21,16 @@ LINE_CHECK = "line_check"
 
 class LinesShown(Schema):
     """What the last line check found of the kit at a `version`, and what is otherwise than at
-    the one before; None: not checked. `findings` are what of it is still so in the kit as it stands."""
+    the one before; None: not checked. `findings` are what of it is still so in the kit as it stands, `strokes` what a check
+    strikes now, one after another, at velocity `struck_at`."""
 
     version: int | None
     lines: list[Line]
     checked_before: bool
     changed: list[Change]
     findings: list[Finding]
+    strokes: list[str]
+    struck_at: int
 
 
 @work_of_kind(LINE_CHECK)
@@ -50,12 +53,14 @@ def last_line_check(request: HttpRequest, kit_id: str) -> LinesShown:
     record = kit_record(kit_id)
     found = Job.objects.filter(kind=LINE_CHECK, kit=record, state="done").order_by("-created")[:2]
     results = [[Line.model_validate(line) for line in job.result["lines"]] for job in found]
+    kit = kit_at(kit_id, record.current)
     findings: tuple[Finding, ...] = ()
     if results:
-        checked = kit_at(kit_id, found[0].arguments["version"])
-        findings = findings_of(kit_at(kit_id, record.current), results[0], checked)
+        findings = findings_of(kit, results[0], kit_at(kit_id, found[0].arguments["version"]))
     return LinesShown(
         findings=list(findings),
+        strokes=[stroke.id for _, stroke in strokes_of(kit)],
+        struck_at=STRUCK_AT,
         version=found[0].arguments["version"] if results else None,
         lines=results[0] if results else [],
         checked_before=len(results) > 1,

@@ -12,10 +12,10 @@ from drumcore.routing.from_kit import plan_of_kit
 from drumcore.routing.hosts import Host
 from drumcore.routing.plans import RoutingPlan, remembering
 from drumcore.routing.track_sheet import track_sheet
+from studio.downloads import as_file
 from studio.kits.versions import current_kit
 
 router = Router()
-SHEET_KINDS = {"csv": "text/csv", "json": "application/json", "html": "text/html"}
 
 
 class PlanAsked(Schema):
@@ -26,11 +26,13 @@ class PlanAsked(Schema):
 
 
 class PlanPreview(Schema):
-    """What would move and what does not fit; `plan` is the plan knowing the numbers it gives out on this host."""
+    """What would move and what does not fit; `plan` is the plan knowing the numbers it gives out on this host, `learned` says
+    that it did not know some of them before."""
 
     moves: list[PlanMove]
     misfits: list[str]
     plan: RoutingPlan
+    learned: bool
 
 
 @router.post("/kits/{kit_id}/plan-preview", response=PlanPreview)
@@ -42,7 +44,12 @@ def preview_plan(request: HttpRequest, kit_id: str, asked: PlanAsked) -> PlanPre
     plan = plan_of(asked.plan)
     routed = route(kit, plan)
     known = remembering(plan, kit.routing.host, kit.routing.outputs)
-    return PlanPreview(moves=list(routed.moves), misfits=list(routed.misfits), plan=known)
+    return PlanPreview(
+        moves=list(routed.moves),
+        misfits=list(routed.misfits),
+        plan=known,
+        learned=set(known.given) != set(plan.given),
+    )
 
 
 @router.get("/kits/{kit_id}/plan", response=RoutingPlan)
@@ -57,8 +64,5 @@ def kit_track_sheet(request: HttpRequest, kit_id: str, form: str) -> HttpRespons
     if form not in SHEET_FORMS:
         raise Refusal(f"There is no track sheet as “{form}”; it is a page (html), csv or json.")
     kit = current_kit(kit_id)
-    answer = HttpResponse(SHEET_FORMS[form](track_sheet(kit)), content_type=f"{SHEET_KINDS[form]}; charset=utf-8")
-    if form != "html":
-        name = "".join(c if c.isascii() and (c.isalnum() or c in " -_") else "_" for c in kit.name)
-        answer["Content-Disposition"] = f'attachment; filename="{name} tracks.{form}"'
-    return answer
+    text = SHEET_FORMS[form](track_sheet(kit))
+    return HttpResponse(text) if form == "html" else as_file(text, f"{kit.name} tracks", form)

@@ -10,6 +10,7 @@ from drumcore.formats.map_file import LARGEST_FILE, map_to_csv, map_to_json, rea
 from drumcore.kit.values import SavedMap
 from drumcore.notes.maps import MapComparison, compare, saved_map
 from drumcore.refusals import Refusal
+from studio.downloads import as_file
 from studio.kits.versions import current_kit
 from studio.shelves.addresses import Card, Renamed, card
 from studio.shelves.keeping import free_name, keep, one, ours, replace, value_of
@@ -64,13 +65,7 @@ def kit_map_file(request: HttpRequest, kit_id: str, form: Literal["csv", "json"]
 
 
 def _as_file(found: SavedMap, form: str, middle_c: int) -> HttpResponse:
-    text, kind = (
-        (map_to_csv(found, middle_c), "text/csv") if form == "csv" else (map_to_json(found), "application/json")
-    )
-    answer = HttpResponse(text, content_type=f"{kind}; charset=utf-8")
-    name = "".join(c if c.isalnum() or c in " -_" else "_" for c in found.name)
-    answer["Content-Disposition"] = f'attachment; filename="{name.encode("ascii", "replace").decode()}.{form}"'
-    return answer
+    return as_file(map_to_csv(found, middle_c) if form == "csv" else map_to_json(found), found.name, form)
 
 
 @router.get("/kits/{kit_id}/maps/{map_id}/compare", response=MapComparison)

@@ -8,7 +8,6 @@ from threading import Lock
 
 from django.db import transaction
 from django.db.models import Max
-from pydantic import TypeAdapter
 
 from drumcore.edits.applying import apply
 from drumcore.edits.meeting import made_on
@@ -22,7 +21,6 @@ from drumcore.refusals import Refusal
 from studio.kits.models import KitRecord, KitVersion, Part
 
 _HELD = 12
-_EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 _kits: "OrderedDict[tuple[str, int], tuple[Kit, tuple[str, ...]]]" = OrderedDict()
 _lock = Lock()
 
@@ -185,12 +183,6 @@ def make_edit(
         _add_version(record, after, parent, said_of(stands, edit), gesture, mark, edit)
         record.save()
     return before, after, record
-
-
-def edit_of(kit_id: str, number: int) -> Edit | None:
-    """The edit that made a version; None where it is not known."""
-    kept = KitVersion.objects.only("edit").get(kit_id=kit_id, number=number).edit
-    return None if kept is None else _EDIT.validate_json(zlib.decompress(bytes(kept)))
 
 
 def _base(record: KitRecord, number: int) -> Kit:

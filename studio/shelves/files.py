@@ -6,6 +6,7 @@ from ninja.files import UploadedFile
 
 from drumcore.formats.kept_file import LARGEST_FILE, KeptFile, kept_to_json, read_kept
 from drumcore.refusals import Refusal
+from studio.downloads import as_file
 from studio.shelves.addresses import Card, card
 from studio.shelves.keeping import free_name, keep, one, value_of
 from studio.shelves.kinds import KINDS, Kind
@@ -23,15 +24,12 @@ def _calls(kind: Kind, carried: KeptFile) -> None:  # type: ignore[type-arg]
         return card(kind, keep(kind, free_name(kind, name), value))
 
     @router.get(f"/shelves/{kind.plural}/{{kept_id}}/file", include_in_schema=False)
-    def as_file(request: HttpRequest, kept_id: str) -> HttpResponse:
+    def to_file(request: HttpRequest, kept_id: str) -> HttpResponse:
         found = one(kind, kept_id)
         value = value_of(kind, found)
         if value is None:
             raise Refusal(f"{found.name} is worked out for each kit; it cannot be carried.")
-        answer = HttpResponse(kept_to_json(carried, found.name, value), content_type="application/json; charset=utf-8")
-        name = "".join(c if c.isascii() and (c.isalnum() or c in " -_") else "_" for c in found.name)
-        answer["Content-Disposition"] = f'attachment; filename="{name}.json"'
-        return answer
+        return as_file(kept_to_json(carried, found.name, value), found.name, "json")
 
 
 for _kind in KINDS:

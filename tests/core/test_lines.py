@@ -139,6 +139,18 @@ def test_every_mend_offered_puts_the_line_right(small_kit: Kit, sounds, name: st
         assert settled.settled
 
 
+def test_what_the_check_found_of_this_very_kit_is_said_though_nothing_set_explains_it(small_kit: Kit, sounds):
+    """Takes so quiet that nothing arrives: every level is as it should be, and no mend that changes nothing is offered."""
+    kit = made(small_kit, PLAN, e.SetMic(mic="kick-mic", gain_db=-20.0), e.SetChannel(channel=KICK, level_db=-3.9))
+    kit = made(kit, e.TrimTakes(articulation="kick/centre", takes=tuple(f"t{n}" for n in range(1, 7)), gain_db=-24.0))
+    kit = made(kit, e.SetLayer(articulation="kick/centre", layer=2, gain_db=-24.0))
+    lines = list(checked(kit, sounds, "kick/centre").values())
+    assert lines[0].verdict is Verdict.NOWHERE
+    (finding,) = findings_of(kit, lines, kit)
+    assert finding.title == "Kick arrives nowhere"
+    assert all(apply(kit, mend.edit) != kit for mend in finding.mends)
+
+
 def test_sentences_say_which_way_and_why(small_kit: Kit, sounds):
     def said(name: str) -> str:
         kit = made(small_kit, PLAN, *PLANTED[name][0])

@@ -19,7 +19,9 @@ def test_a_plan_is_shown_before_it_moves_anything_and_remembers_its_numbers(stud
     assert [(g["track"], g["output"]) for g in shown["plan"]["given"]] == [("Kick", 2), ("Snare", 3)]
     assert studio.get(f"/kits/{kit['id']}")["version"] == kit["version"]
     assert "no plan “x”" in studio.post(f"/kits/{kit['id']}/plan-preview", {"plan": "x"}, 422)["detail"]
+    assert shown["learned"]
     kit = studio.edit(kit, {"kind": "set_host", "host": SKIFF_STEREO})
+    assert not studio.post(f"/kits/{kit['id']}/plan-preview", {"plan": shown["plan"]})["learned"]
     kit = studio.edit(kit, {"kind": "apply_plan", "plan": shown["plan"]})
     assert {c["name"]: c["output"] for c in kit["head"]["channels"] if c["output"]} == {"Kick": 2, "Snare": 3}
     assert [(o["called"], o["name"]) for o in kit["head"]["outputs"]] == [

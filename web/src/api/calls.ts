@@ -27,7 +27,6 @@ export type SpaceShown = Whole<Schemas['SpaceShown']>;
 export type MomentShown = Whole<Schemas['MomentShown']>;
 export type AsItWas = Schemas['AsItWas'];
 export type Line = Whole<Schemas['Line']>;
-export type PlanShown = Schemas['PlanPreview'];
 export type Stretch = Whole<Schemas['Stretch']>;
 export type Curve = Whole<Schemas['Curve']>;
 export type Edit = Schemas['EditAsked']['edit'];

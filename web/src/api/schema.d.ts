@@ -3311,8 +3311,8 @@ export interface components {
         };
         /**
          * JobShown
-         * @description A job; `export` names the export it makes, `parts` its files, to be had one by one; with its worker
-         *     `away` it waits until that is back.
+         * @description A job; `export` names the export it makes, `parts` its files, to be had one by one, `version` that of the kit it is
+         *     of; with its worker `away` it waits until that is back.
          */
         JobShown: {
             /** Away */
@@ -3344,6 +3344,8 @@ export interface components {
             title: string;
             /** Total */
             total: number;
+            /** Version */
+            version: number | null;
         };
         /**
          * KeptSpace
@@ -3651,7 +3653,8 @@ export interface components {
         /**
          * LinesShown
          * @description What the last line check found of the kit at a `version`, and what is otherwise than at
-         *     the one before; None: not checked. `findings` are what of it is still so in the kit as it stands.
+         *     the one before; None: not checked. `findings` are what of it is still so in the kit as it stands, `strokes` what a check
+         *     strikes now, one after another, at velocity `struck_at`.
          */
         LinesShown: {
             /** Changed */
@@ -3662,6 +3665,10 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** Lines */
             lines: components["schemas"]["Line"][];
+            /** Strokes */
+            strokes: string[];
+            /** Struck At */
+            struck_at: number;
             /** Version */
             version: number | null;
         };
@@ -4652,9 +4659,12 @@ export interface components {
         };
         /**
          * PlanPreview
-         * @description What would move and what does not fit; `plan` is the plan knowing the numbers it gives out on this host.
+         * @description What would move and what does not fit; `plan` is the plan knowing the numbers it gives out on this host, `learned` says
+         *     that it did not know some of them before.
          */
         PlanPreview: {
+            /** Learned */
+            learned: boolean;
             /** Misfits */
             misfits: string[];
             /** Moves */
@@ -5694,6 +5704,8 @@ export interface components {
             };
             /** Machine Like */
             machine_like: number;
+            /** Mic Kinds */
+            mic_kinds: components["schemas"]["MicKind"][];
             /** Most Bands */
             most_bands: number;
             /** Most Nodes */

@@ -17,9 +17,7 @@ function useBrings(finding: Finding, near: boolean): Map<string, string[]> {
   const { data = [] } = useQuery({
     queryKey: ['findings', kit_id, 'foreseen', finding.key],
     queryFn: () => get('/api/kits/{kit_id}/foreseen', { kit_id: kit_id as string, finding: finding.key }),
-    // What a line check found is not among what is noticed in a kit: its mends are tried by the next check.
-    enabled:
-      near && kit_id !== undefined && !finding.settled && finding.mends.length > 0 && !finding.rule.startsWith('line_'),
+    enabled: near && kit_id !== undefined && !finding.settled && finding.mends.length > 0,
     retry: false,
   });
   return new Map(data.map((mend) => [mend.label, mend.brings]));
@@ -30,15 +28,18 @@ const LEVELS = { wrong: 'Wrong', worth_a_look: 'Worth a look', information: 'Goo
 export function FindingCard({
   finding,
   mendable = true,
+  foretold = true,
   onShow,
 }: {
   finding: Finding;
   mendable?: boolean;
+  /** It is among what is noticed in the kit, so that it can be told what its mends would bring. */
+  foretold?: boolean;
   onShow?: () => void;
 }) {
   const edit = useKit((s) => s.edit);
   const [near, setNear] = useState(false);
-  const brings = useBrings(finding, near && mendable);
+  const brings = useBrings(finding, near && mendable && foretold);
   const information = finding.level === 'information';
   return (
     <section
@@ -130,10 +131,12 @@ export function FindingsButton() {
 export function FindingList({
   findings,
   mendable = true,
+  foretold = true,
   onShow,
 }: {
   findings: Finding[];
   mendable?: boolean;
+  foretold?: boolean;
   onShow?: (finding: Finding) => void;
 }) {
   const edit = useKit((s) => s.edit);
@@ -147,7 +150,7 @@ export function FindingList({
       {[...kinds].map(([rule, found]) => (
         <div key={rule} className="grid grid-cols-[minmax(0,1fr)] gap-2">
           {mendable && found.length > 1 && <MendAll found={found} onMend={(every) => void edit(every)} />}
-          <Cards found={found} mendable={mendable} onShow={onShow} />
+          <Cards found={found} mendable={mendable} foretold={foretold} onShow={onShow} />
         </div>
       ))}
       {settled.length > 0 && (
@@ -169,9 +172,15 @@ export function FindingList({
 
 const AT_FIRST = 8;
 
+interface CardsProps {
+  found: Finding[];
+  mendable: boolean;
+  foretold: boolean;
+  onShow: ((finding: Finding) => void) | undefined;
+}
+
 /** The findings of one kind, the first few until more are asked for. */
-function Cards(props: { found: Finding[]; mendable: boolean; onShow: ((finding: Finding) => void) | undefined }) {
-  const { found, mendable, onShow } = props;
+function Cards({ found, mendable, foretold, onShow }: CardsProps) {
   const [all, setAll] = useState(false);
   return (
     <>
@@ -180,6 +189,7 @@ function Cards(props: { found: Finding[]; mendable: boolean; onShow: ((finding: 
           key={finding.key}
           finding={finding}
           mendable={mendable}
+          foretold={foretold}
           {...(onShow ? { onShow: () => onShow(finding) } : {})}
         />
       ))}

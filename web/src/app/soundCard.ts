@@ -8,7 +8,6 @@ interface Device {
   name: string;
 }
 
-/** `apart`: outputs leave by channels of their own, where the sound card has more than two. */
 const TOGETHER = 'outputs-together';
 
 function wereTogether(): boolean {
@@ -19,6 +18,7 @@ function wereTogether(): boolean {
   }
 }
 
+/** `apart`: outputs leave by channels of their own, where the sound card has more than two. */
 export const useSoundCard = create<{ apart: boolean; device: string; devices: Device[]; channels: number }>(() => ({
   apart: !wereTogether(),
   device: '',

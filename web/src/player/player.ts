@@ -67,7 +67,8 @@ export class Player {
   private listeners = new Set<(report: Report) => void>();
   /** Where all of it leaves: the stand-in host plays every output into what is heard, or by channels of its own. */
   private leaves: Leaving;
-  private heardMeter: Meter;
+  /** What the first two channels of what is heard reach. */
+  heard: Meter;
   private outputMeters = new Map<number, { node: AudioNode; meter: Meter }>();
   private channelMeters = new Map<string, { node: AudioNode; enters: Meter; leaves: Meter }>();
   /** How a piece is listened to while it is built; notes and grooves play the kit as it is. */
@@ -89,7 +90,7 @@ export class Player {
     this.own = tableOf(head, pieces);
     this.striker = new Striker(this.own);
     this.leaves = new Leaving(this.context, 2);
-    this.heardMeter = new Meter(this.context, this.leaves.heard, 2);
+    this.heard = new Meter(this.context, this.leaves.heard, 2);
     this.listen();
     this.sounds.want(pieces);
     this.strips = loadStrips(this.context).then(() => this.graph.update(this.striker.table.head));
@@ -97,11 +98,6 @@ export class Player {
 
   get table(): Table {
     return this.striker.table;
-  }
-
-  /** What the first two channels of what is heard reach. */
-  get heard(): Meter {
-    return this.heardMeter;
   }
 
   /** How many channels the sound card has. */
@@ -118,7 +114,7 @@ export class Player {
     this.leaves.dispose();
     this.leaves = new Leaving(this.context, channels);
     this.leaves.heard.gain.value = this.monitorGain();
-    this.heardMeter = new Meter(this.context, this.leaves.heard, 2);
+    this.heard = new Meter(this.context, this.leaves.heard, 2);
     this.told = '';
     this.listen();
   }

@@ -20,7 +20,7 @@ export const LANE =
   'grid grid-cols-[minmax(84px,0.7fr)_92px_minmax(120px,1.1fr)_104px_62px_118px] max-[1180px]:grid-cols-[minmax(72px,0.7fr)_92px_minmax(96px,1.1fr)_84px_62px_92px] items-center gap-3 max-[1180px]:gap-2';
 /** The same with a place for sends, where there are buses; on a small page they stand beside the open lane alone. */
 export const LANE_WITH_SENDS =
-  'grid grid-cols-[minmax(84px,0.8fr)_92px_minmax(104px,1fr)_84px_62px_112px_104px] max-[1180px]:grid-cols-[minmax(72px,0.7fr)_92px_minmax(96px,1.1fr)_84px_62px_92px] items-center gap-2.5 max-[1180px]:gap-2';
+  'grid grid-cols-[minmax(84px,0.8fr)_92px_minmax(96px,1fr)_84px_62px_108px_122px] max-[1180px]:grid-cols-[minmax(72px,0.7fr)_92px_minmax(96px,1.1fr)_84px_62px_92px] items-center gap-2.5 max-[1180px]:gap-2';
 
 const LETTERS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ';
 

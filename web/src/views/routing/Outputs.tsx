@@ -1,27 +1,26 @@
 /** The outputs of the host: what goes to each, and what leaves by it now. */
 import type { KitState } from '../../api/calls';
 import { useKit } from '../../app/kitStore';
-import { lanesOf } from '../../app/lanes';
 import { Clips } from './Clips';
 import type { useMeters } from './meters';
+import { sentTo } from './outputs';
 
 export function Outputs({ meters }: { meters: ReturnType<typeof useMeters> }) {
   const kit = useKit((s) => s.kit) as KitState;
   const { outputs } = kit.head;
-  const all = lanesOf(kit);
-  const used = new Set(all.filter((c) => !c.bus).map((c) => c.output || 1));
+  const sent = sentTo(kit);
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls and holds nothing else to stop at
     <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Outputs of the host" tabIndex={0}>
       <h2 className="head mx-1.5 mb-2 flex justify-between">
         <span>Outputs of {kit.head.host}</span>
         <span>
-          {used.size} of {outputs.length}
+          {sent.size} of {outputs.length}
         </span>
       </h2>
       <ul>
         {outputs.map((output) => {
-          const into = all.filter((c) => !c.bus && (c.output || 1) === output.number);
+          const used = sent.has(output.number);
           return (
             <li key={output.number} className="grid grid-cols-[26px_1fr_auto] items-center gap-2 px-1.5 py-[4px]">
               <span className="grid justify-items-start gap-0.5">
@@ -29,12 +28,11 @@ export function Outputs({ meters }: { meters: ReturnType<typeof useMeters> }) {
                 <Clips name={`out ${output.number}`} of={`Output ${output.number}`} />
               </span>
               <span className="min-w-0">
-                <span className={`block truncate leading-tight ${into.length ? 'font-semibold' : 'text-faint'}`}>
-                  {into.length ? output.name : 'free'}
+                <span className={`block truncate leading-tight ${used ? 'font-semibold' : 'text-faint'}`}>
+                  {used ? output.name : 'free'}
                 </span>
                 <span className="num text-[11.5px] text-faint">
-                  {output.width} ·{' '}
-                  {output.width === 'stereo' ? `${output.number * 2 - 1}/${output.number * 2}` : output.number}
+                  {output.width} · {output.called || output.number}
                 </span>
               </span>
               <span className="flex h-7 gap-[3px]" aria-hidden="true">

@@ -122,7 +122,7 @@ function Drawn({ cell, name, stop, chosen, muted, onChoose, onGo }: CellProps) {
           />
         )}
         <span
-          className={`num absolute top-[1px] right-[3px] text-[11px] leading-4 ${
+          className={`num absolute top-[1px] right-[3px] text-[11.5px] leading-4 ${
             on ? 'rounded-[3px] bg-card/85 px-[2px] text-ink' : 'text-soft'
           }`}
           aria-hidden="true"

@@ -12,13 +12,15 @@ import { Tracks } from './Tracks';
 
 export function AtHost({ meters }: { meters: ReturnType<typeof useMeters> }) {
   const take = useTake();
+  const version = useKit((s) => s.kit?.version);
   const { shelf } = usePlans();
   const edited = usePlanShown((s) => s.edited);
   const card = shelf.cards.find((each) => each.id === edited && each.ours && each.value);
   if (card) return <PlanEditor key={card.id} card={card} shelf={shelf} />;
   return (
     <>
-      <Tracks meters={meters} take={take} />
+      {/* What was recorded of another version says nothing of these tracks. */}
+      <Tracks meters={meters} take={take?.version === version ? take : undefined} />
       <Recorder take={take} />
       <Lines />
     </>

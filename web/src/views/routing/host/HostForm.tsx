@@ -3,6 +3,7 @@ import { Pencil, Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { type CardOf, put } from '../../../api/calls';
 import { useKit } from '../../../app/kitStore';
+import { limitsOf, within } from '../../../app/rules';
 import type { Shelf } from '../../../app/shelf';
 import { Panel } from '../../../ui/Panel';
 import { Pick } from '../../../ui/Pick';
@@ -87,8 +88,7 @@ function Form({ shelf, card, onDone }: FormProps) {
             <Figure
               label={`Run ${place + 1}: how many`}
               value={run.count}
-              least={1}
-              most={64}
+              of="count"
               onValue={(count) => change(place, { count })}
             />
             <Pick
@@ -112,8 +112,7 @@ function Form({ shelf, card, onDone }: FormProps) {
             <Figure
               label={`Run ${place + 1}: first number`}
               value={run.first ?? 1}
-              least={0}
-              most={999}
+              of="first"
               onValue={(first) => change(place, { first })}
             />
             {run.width === 'stereo' && (
@@ -179,12 +178,12 @@ function Form({ shelf, card, onDone }: FormProps) {
 interface FigureProps {
   label: string;
   value: number;
-  least: number;
-  most: number;
+  of: 'count' | 'first';
   onValue: (value: number) => void;
 }
 
-function Figure({ label, value, least, most, onValue }: FigureProps) {
+function Figure({ label, value, of, onValue }: FigureProps) {
+  const { least, most } = limitsOf(`output_run.${of}`);
   return (
     <input
       type="number"
@@ -194,7 +193,7 @@ function Figure({ label, value, least, most, onValue }: FigureProps) {
       max={most}
       required
       value={value}
-      onChange={(event) => onValue(Math.max(least, Math.min(most, Math.round(event.target.valueAsNumber) || least)))}
+      onChange={(event) => onValue(within(`output_run.${of}`, Math.round(event.target.valueAsNumber) || least))}
     />
   );
 }

@@ -8,7 +8,6 @@ import { Panel } from '../../../ui/Panel';
 import { Pick } from '../../../ui/Pick';
 import { movedTo, type Plan, type Rule, takesSaid, usePlanShown } from './plans';
 
-const KINDS = ['close', 'overhead', 'room', 'other'] as const;
 const done = () => usePlanShown.setState({ edited: null });
 
 export function PlanEditor({ card, shelf }: { card: CardOf<'plans'>; shelf: Shelf<'plans'> }) {
@@ -131,6 +130,7 @@ function freeTrack(rules: readonly Rule[]): string {
 }
 
 function Takes({ rule, onChange }: { rule: Rule; onChange: (part: Partial<Rule>) => void }) {
+  const { families, mic_kinds: kinds } = coreRules();
   const several = <T extends string>(label: string, all: readonly T[], on: readonly T[], put: (next: T[]) => void) => (
     <fieldset className="grid gap-0.5">
       <legend className="head">{label}</legend>
@@ -153,7 +153,7 @@ function Takes({ rule, onChange }: { rule: Rule; onChange: (part: Partial<Rule>)
       .filter(Boolean);
   return (
     <>
-      {several('Pieces of a family', coreRules().families, rule.families ?? [], (families) => onChange({ families }))}
+      {several('Pieces of a family', families, rule.families ?? [], (next) => onChange({ families: next }))}
       <label className="flex items-center gap-2">
         Only the
         <input
@@ -174,8 +174,13 @@ function Takes({ rule, onChange }: { rule: Rule; onChange: (part: Partial<Rule>)
         value={(rule.pieces ?? []).join(', ')}
         onText={(text) => onChange({ pieces: names(text) })}
       />
-      {several('Only what these microphones enter', KINDS, rule.mics ?? [], (mics) => onChange({ mics }))}
-      {several('Shared channels', KINDS.slice(1), rule.gathers ?? [], (gathers) => onChange({ gathers }))}
+      {several('Only what these microphones enter', kinds, rule.mics ?? [], (mics) => onChange({ mics }))}
+      {several(
+        'Shared channels',
+        kinds.filter((kind) => kind !== 'close'),
+        rule.gathers ?? [],
+        (gathers) => onChange({ gathers }),
+      )}
       <Lasting
         label="Buses by name"
         value={(rule.buses ?? []).join(', ')}

@@ -65,7 +65,7 @@ export function Recorder({ take }: { take: Job | undefined }) {
       )}
       {take?.state === 'done' && take.download && (
         <>
-          <span className="truncate text-soft">{take.title.replace(/^.* records /, '')}, recorded</span>
+          {take.version !== kit.version && <span className="text-amber">recorded before the kit was changed</span>}
           <a className="link" href={take.download} download>
             <Download size={12} className="mr-0.5 inline align-[-1px]" aria-hidden="true" />
             Its tracks as stems

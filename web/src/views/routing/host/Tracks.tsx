@@ -2,38 +2,12 @@
 import { useState } from 'react';
 import type { Job, KitState } from '../../../api/calls';
 import { useKit } from '../../../app/kitStore';
-import { lanesOf } from '../../../app/lanes';
 import { AsksName } from '../../../ui/AsksName';
 import { Clips } from '../Clips';
 import type { useMeters } from '../meters';
+import { freeRuns, type Output, sentTo } from '../outputs';
 
-type Output = KitState['head']['outputs'][number];
-
-/** What goes straight to each output, by number. */
-export function sentTo(kit: KitState): Map<number, string[]> {
-  const found = new Map<number, string[]>();
-  for (const lane of lanesOf(kit)) {
-    if (lane.bus) continue;
-    const number = lane.output || 1;
-    const side = lane.side === 'both' ? '' : lane.side === 'left' ? ' (left)' : ' (right)';
-    found.set(number, [...(found.get(number) ?? []), `${lane.name}${side}`]);
-  }
-  return found;
-}
-
-/** The free outputs in runs that follow each other: 5 to 8. */
-export function freeRuns(outputs: readonly Output[], used: ReadonlyMap<number, unknown>): Output[][] {
-  const runs: Output[][] = [];
-  for (const output of outputs) {
-    if (output.number === 1 || used.has(output.number)) continue;
-    const last = runs.at(-1);
-    if (last && last.at(-1)?.number === output.number - 1 && last[0]?.width === output.width) last.push(output);
-    else runs.push([output]);
-  }
-  return runs;
-}
-
-const GRID = 'grid grid-cols-[34px_minmax(0,1.2fr)_72px_minmax(0,1fr)_150px] items-center gap-3';
+const GRID = 'grid grid-cols-[34px_minmax(0,1.2fr)_84px_minmax(0,1fr)_150px] items-center gap-3';
 
 export function Tracks({ meters, take }: { meters: ReturnType<typeof useMeters>; take: Job | undefined }) {
   const kit = useKit((s) => s.kit) as KitState;

@@ -1,8 +1,8 @@
 /** What is said of plans and outputs, and what of them is kept. */
 import { describe, expect, it } from 'vitest';
-import type { KitState, PlanShown } from '../../../api/calls';
-import { learned, movedTo, outputsSaid, type Plan, takesSaid } from './plans';
-import { freeRuns, sentTo } from './Tracks';
+import type { KitState } from '../../../api/calls';
+import { freeRuns, sentTo } from '../outputs';
+import { movedTo, outputsSaid, takesSaid } from './plans';
 
 const output = (number: number, width: 'mono' | 'stereo' = 'stereo') => ({
   number,
@@ -33,14 +33,6 @@ describe('a rule', () => {
     expect(movedTo(['a', 'b', 'c'], 2, 0)).toEqual(['c', 'a', 'b']);
     expect(movedTo(['a', 'b', 'c'], 0, 1)).toEqual(['b', 'a', 'c']);
   });
-});
-
-it('a plan is written back only when it learned a number', () => {
-  const given = [{ host: 'Raft', track: 'Kick', output: 2, side: 'both' as const }];
-  const plan: Plan = { rules: [{ track: 'Kick', families: ['kick'] }] };
-  const known = { ...plan, given } as PlanShown['plan'];
-  expect(learned(plan, known)).toBe(true);
-  expect(learned({ ...plan, given }, known)).toBe(false);
 });
 
 it('a host is told by its outputs', () => {

@@ -1,7 +1,7 @@
 /** Plans: tried on the kit before they move anything, and applied; one's own remember the numbers they gave out. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { create } from 'zustand';
-import { type CardOf, type Edit, type KitState, type PlanShown, post, put, type ValueOf } from '../../../api/calls';
+import { type CardOf, type Edit, type KitState, post, put, type ValueOf } from '../../../api/calls';
 import { useKit } from '../../../app/kitStore';
 import { useShelf } from '../../../app/shelf';
 
@@ -30,10 +30,6 @@ export function usePreview(card: PlanCard | undefined) {
   });
 }
 
-/** Whether a plan learned numbers that it did not know. */
-export const learned = (before: Plan, after: PlanShown['plan']): boolean =>
-  JSON.stringify(before.given ?? []) !== JSON.stringify(after.given);
-
 export function usePlans() {
   const shelf = useShelf('plans');
   const queries = useQueryClient();
@@ -47,7 +43,7 @@ export function usePlans() {
       const plan: Edit = { kind: 'apply_plan', plan: card.ours ? shown.plan : card.id };
       await edit(plan);
       usePlanShown.setState({ applied: { kit: kit.id, name: card.name, misfits: shown.misfits } });
-      if (card.ours && learned(card.value as Plan, shown.plan)) {
+      if (card.ours && shown.learned) {
         await put('/api/shelves/plans/{kept_id}', { kept_id: card.id }, shown.plan);
         await queries.invalidateQueries({ queryKey: ['shelf', 'plans'] });
       }

@@ -1,16 +1,14 @@
 /** The line check: every stroke struck alone, its peak at every output, and whether that is where it should be. */
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Check, TriangleAlert } from 'lucide-react';
 import { useEffect } from 'react';
 import { create } from 'zustand';
-import { type Finding, get, type Job, type KitState, type Line, type Piece, post } from '../../../api/calls';
+import { type Finding, get, type Job, type KitState, type Line, post } from '../../../api/calls';
 import { FindingList } from '../../../app/Findings';
 import { decibels, minus } from '../../../app/format';
 import { isGoing, progressText, useJob, useJobActions } from '../../../app/Jobs';
 import { articulationIn, useKit } from '../../../app/kitStore';
 import { howItWent, verdictSaid } from './verdicts';
-
-const STRUCK_AT = 100;
 
 const useChecking = create<{ kit: string; job: string | null; aloud: boolean }>(() => ({
   kit: '',
@@ -18,23 +16,22 @@ const useChecking = create<{ kit: string; job: string | null; aloud: boolean }>(
   aloud: false,
 }));
 
-/** The strokes in the order they are checked: all that have something to play. */
-const inOrder = (kit: KitState, pieces: Map<string, Piece>) =>
-  kit.order.flatMap((id) =>
-    (pieces.get(id)?.articulations ?? []).filter((stroke) => stroke.layers.some((layer) => layer.takes.length > 0)),
-  );
-
 /** Play what is being struck, as far as the ear can follow. */
 function useAloud(job: Job | undefined) {
   const aloud = useChecking((s) => s.aloud);
+  const { data } = useLines();
   const done = job && isGoing(job) ? job.done : 0;
+  const stroke = aloud && done > 0 ? data?.strokes[done - 1] : undefined;
+  const struckAt = data?.struck_at;
   useEffect(() => {
-    const { kit, pieces, player } = useKit.getState();
-    const stroke = kit && aloud && done > 0 ? inOrder(kit, pieces)[done - 1] : undefined;
-    if (!stroke) return;
-    player?.wake();
-    player?.strikeArticulation('line', stroke.id, STRUCK_AT);
-  }, [aloud, done]);
+    if (stroke && struckAt) strike(stroke, struckAt);
+  }, [stroke, struckAt]);
+}
+
+function strike(stroke: string, velocity: number) {
+  const { player } = useKit.getState();
+  player?.wake();
+  player?.strikeArticulation('line', stroke, velocity);
 }
 
 function useLines() {
@@ -42,7 +39,8 @@ function useLines() {
   const version = useKit((s) => s.kit?.version);
   return useQuery({
     queryKey: ['lines', kit, version],
-    placeholderData: keepPreviousData,
+    // Of the same kit the last answer stands until the next is there.
+    placeholderData: (last, query) => (query?.queryKey[1] === kit ? last : undefined),
     queryFn: () => get('/api/kits/{kit_id}/lines', { kit_id: kit }),
     staleTime: Number.POSITIVE_INFINITY,
   });
@@ -97,11 +95,13 @@ export function Lines() {
   const { data } = useLines();
   const job = useGoing();
   const numbers = [...new Set((data?.lines ?? []).flatMap((line) => line.outputs.map((output) => output.number)))];
-  const names = new Map(kit.head.outputs.map((output) => [output.number, output.name]));
-  if (!data || (!data.lines.length && !job)) {
+  // As they were called when it was struck: the kit may be at another host by now.
+  const names = new Map((data?.lines ?? []).flatMap((line) => line.outputs.map(({ number, name }) => [number, name])));
+  if (!data) return null;
+  if (!data.lines.length && !job) {
     return (
       <p className="max-w-[72ch] text-small text-soft">
-        <b className="font-semibold text-ink">Line check.</b> Every stroke is struck alone at {STRUCK_AT}, with
+        <b className="font-semibold text-ink">Line check.</b> Every stroke is struck alone at {data.struck_at}, with
         treatment, sends and mutes as they are, and its peak is measured at every output of {kit.head.host}. Press
         “Check all lines”, and what arrives nowhere, twice, on one side or where nobody planned it is named.
       </p>
@@ -120,8 +120,8 @@ export function Lines() {
           <span className="text-amber">{job.message}</span>
         ) : (
           <span>
-            <b className="font-semibold text-ink">Line check</b> · every stroke struck alone at {STRUCK_AT}, peaks in
-            dBFS · {howItWent(data.lines)}
+            <b className="font-semibold text-ink">Line check</b> · every stroke struck alone at {data.struck_at}, peaks
+            in dBFS · {howItWent(data.lines)}
           </span>
         )}
         <label className="flex items-center gap-1">
@@ -136,7 +136,7 @@ export function Lines() {
           <span className="text-amber">the kit was changed since</span>
         )}
       </p>
-      <div className="relative shrink-0 overflow-x-auto" data-testid="lines">
+      <div className="relative max-h-[max(240px,calc(100dvh-250px))] shrink-0 overflow-auto" data-testid="lines">
         <table className="border-separate border-spacing-[3px]">
           <caption className="sr-only">The peak of every stroke at every output, in dBFS</caption>
           <thead>
@@ -151,21 +151,24 @@ export function Lines() {
                 <th key={number} scope="col" className="sticky top-0 z-10 w-[50px] bg-paper align-bottom">
                   <span className="num block text-[12px] text-soft">{number}</span>
                   <span
-                    className="block max-w-[56px] truncate text-[10px] font-normal text-faint"
+                    className="block max-w-[56px] truncate text-[11.5px] font-normal text-faint"
                     title={names.get(number)}
                   >
                     {names.get(number)}
                   </span>
                 </th>
               ))}
-              <th scope="col" className="sticky top-0 z-10 bg-paper text-left text-tiny font-semibold text-faint">
+              <th
+                scope="col"
+                className="sticky top-0 right-0 z-20 bg-paper pl-2 text-left text-tiny font-semibold text-faint"
+              >
                 Arrives
               </th>
             </tr>
           </thead>
           <tbody>
             {data.lines.map((line) => (
-              <Row key={line.articulation} line={line} numbers={numbers} />
+              <Row key={line.articulation} line={line} numbers={numbers} struckAt={data.struck_at} />
             ))}
           </tbody>
         </table>
@@ -174,16 +177,11 @@ export function Lines() {
   );
 }
 
-function Row({ line, numbers }: { line: Line; numbers: number[] }) {
+function Row({ line, numbers, struckAt }: { line: Line; numbers: number[]; struckAt: number }) {
   const pieces = useKit((s) => s.pieces);
   const found = articulationIn(pieces, line.articulation);
   const byNumber = new Map(line.outputs.map((output) => [output.number, output]));
   const fine = line.verdict === 'as_planned';
-  const strike = () => {
-    const { player } = useKit.getState();
-    player?.wake();
-    player?.strikeArticulation('line', line.articulation, STRUCK_AT);
-  };
   return (
     <tr>
       <th scope="row" className="sticky left-0 z-10 bg-paper pr-3 text-left font-normal whitespace-nowrap">
@@ -191,7 +189,7 @@ function Row({ line, numbers }: { line: Line; numbers: number[] }) {
           type="button"
           className="min-h-6 text-left text-small hover:underline"
           disabled={!found}
-          onClick={strike}
+          onClick={() => strike(line.articulation, struckAt)}
         >
           <b className="font-semibold">{found?.piece.name ?? line.piece}</b>{' '}
           <span className="text-soft">{found?.stroke.name ?? line.articulation}</span>
@@ -215,7 +213,9 @@ function Row({ line, numbers }: { line: Line; numbers: number[] }) {
           </td>
         );
       })}
-      <td className={`pl-2 text-small whitespace-nowrap ${fine ? 'text-leaf' : 'font-semibold text-amber'}`}>
+      <td
+        className={`sticky right-0 z-10 bg-paper pl-2 text-small whitespace-nowrap ${fine ? 'text-leaf' : 'font-semibold text-amber'}`}
+      >
         {fine ? (
           <Check size={13} className="mr-1 inline align-[-2px]" aria-hidden="true" />
         ) : (
@@ -264,7 +264,7 @@ export function LinesFound() {
   return (
     <section className="grid grid-cols-[minmax(0,1fr)] gap-2" aria-label="Found by the line check">
       <h2 className="head">Found by the line check</h2>
-      <FindingList findings={data.findings as Finding[]} />
+      <FindingList findings={data.findings as Finding[]} foretold={false} />
     </section>
   );
 }

@@ -1,0 +1,29 @@
+/** The outputs of the host: what goes straight to each, and which are free. */
+import type { KitState } from '../../api/calls';
+import { lanesOf } from '../../app/lanes';
+
+export type Output = KitState['head']['outputs'][number];
+
+/** What goes straight to each output, by number. */
+export function sentTo(kit: KitState): Map<number, string[]> {
+  const found = new Map<number, string[]>();
+  for (const lane of lanesOf(kit)) {
+    if (lane.bus) continue;
+    const number = lane.output || 1;
+    const side = lane.side === 'both' ? '' : lane.side === 'left' ? ' (left)' : ' (right)';
+    found.set(number, [...(found.get(number) ?? []), `${lane.name}${side}`]);
+  }
+  return found;
+}
+
+/** The free outputs in runs that follow each other: 5 to 8. */
+export function freeRuns(outputs: readonly Output[], used: ReadonlyMap<number, unknown>): Output[][] {
+  const runs: Output[][] = [];
+  for (const output of outputs) {
+    if (output.number === 1 || used.has(output.number)) continue;
+    const last = runs.at(-1);
+    if (last && last.at(-1)?.number === output.number - 1 && last[0]?.width === output.width) last.push(output);
+    else runs.push([output]);
+  }
+  return runs;
+}
