@@ -101,7 +101,9 @@ function Decay({ data }: { data: SpaceShown }) {
                   />
                 )}
               </span>
-              <span className="num text-[11.5px] leading-4">{band.seconds === null ? '–' : band.seconds.toFixed(1)}</span>
+              <span className="num text-[11.5px] leading-4">
+                {band.seconds === null ? '–' : band.seconds.toFixed(1)}
+              </span>
               <span className="num text-[11.5px] leading-3 text-faint">{bandName(band.hz)}</span>
             </span>
           );
