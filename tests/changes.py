@@ -370,6 +370,7 @@ of_making = st.one_of(
     st.builds(e.MoveArticulation, articulation=stroke, place=layer),
     st.builds(e.MovePiece, piece=piece, place=layer),
     st.builds(e.RenameKit, name=names),
+    st.builds(e.DescribeKit, description=st.sampled_from([None, "", "Dry."]), tags=st.sampled_from([None, ("dry",)])),
 )
 of_the_rest = st.one_of(
     st.builds(e.FollowStrength, articulation=stroke, whole=st.sampled_from([None, True, False])),

@@ -31,7 +31,7 @@ def parts_changed(before: Kit, after: Kit) -> frozenset[str]:
 
 
 def _parts_changed(before: Kit, after: Kit) -> Iterator[str]:
-    for field in ("name", "rate_hz", "curve"):
+    for field in ("name", "description", "tags", "rate_hz", "curve"):
         if getattr(before, field) != getattr(after, field):
             yield field
     yield from (f"finding {key}" for key in set(before.settled) ^ set(after.settled))

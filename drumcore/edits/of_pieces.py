@@ -7,7 +7,8 @@ from pydantic import Field
 from drumcore.edits.building import add_to_piece, build_pieces, duplicate_articulation, duplicate_piece, remove_piece
 from drumcore.edits.meaning import Meanings
 from drumcore.kit.lookup import articulation_of, free_id, piece_of, pieces_of, with_articulation, with_piece
-from drumcore.kit.values import Articulation, Family, Kit, Level, Mic, Piece, slug
+from drumcore.kit.tags import plain_tags
+from drumcore.kit.values import Articulation, Description, Family, Kit, Level, Mic, Piece, Tags, slug
 from drumcore.recordings.lexicon import family_of
 from drumcore.refusals import Refusal
 from drumcore.routing.lanes import own_channel
@@ -19,6 +20,14 @@ Name = Annotated[str, Field(min_length=1, max_length=120)]
 class RenameKit(Value):
     kind: Literal["rename_kit"] = "rename_kit"
     name: Name
+
+
+class DescribeKit(Value):
+    """Say what a kit is, and put tags on it to find it by. None leaves a field as it is."""
+
+    kind: Literal["describe_kit"] = "describe_kit"
+    description: Description | None = None
+    tags: Tags | None = None
 
 
 class BuildPieces(Value):
@@ -116,6 +125,11 @@ def _plain(name: str, what: str) -> str:
     return found
 
 
+def _describe_kit(kit: Kit, edit: DescribeKit) -> Kit:
+    said = kit.description if edit.description is None else edit.description.strip()
+    return kit.but(description=said, tags=kit.tags if edit.tags is None else plain_tags(edit.tags))
+
+
 def _make_piece(kit: Kit, edit: MakePiece) -> Kit:
     name = _plain(edit.name, "A piece")
     new = free_id(slug(name), {p.id for p in pieces_of(kit)})
@@ -196,6 +210,7 @@ def _remove_articulation(kit: Kit, edit: RemoveArticulation) -> Kit:
 
 
 MEANINGS = Meanings()
+MEANINGS.add(DescribeKit, _describe_kit)
 MEANINGS.add(RenameKit, lambda kit, edit: kit.but(name=edit.name.strip() or kit.name))
 MEANINGS.add(BuildPieces, lambda kit, edit: build_pieces(kit, edit.mics, edit.pieces))
 MEANINGS.add(AddToPiece, lambda kit, edit: add_to_piece(kit, edit.piece, edit.mics, edit.articulations))

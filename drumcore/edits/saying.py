@@ -63,7 +63,7 @@ class Names:
         return self._lanes.get(wanted, wanted)
 
     def lanes(self, wanted: Iterable[str]) -> str:
-        return _list([self.lane(each) for each in wanted])
+        return as_list([self.lane(each) for each in wanted])
 
     def takes(self, articulation: str, wanted: Iterable[str]) -> str:
         """One take by its label, several by their number."""
@@ -86,30 +86,34 @@ class Names:
         return f"{number} {name}".strip()
 
 
-def _list(names: list[str]) -> str:
+def as_list(names: list[str]) -> str:
     return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}" if names else "nothing"
 
 
-def _db(level_db: float) -> str:
-    return "nothing" if level_db <= LEAST_DB else _signed(level_db, "dB")
+def db(level_db: float) -> str:
+    return "nothing" if level_db <= LEAST_DB else signed(level_db, "dB")
 
 
-def _signed(value: float, unit: str, digits: int = 1) -> str:
+def signed(value: float, unit: str, digits: int = 1) -> str:
     return f"{value:.{digits}f} {unit}".replace("-", "−")
 
 
-def _pan(pan: float) -> str:
-    return "the middle" if pan == 0.0 else f"{'left' if pan < 0 else 'right'} {abs(pan):.0%}".replace("%", " %")
+def percent(share: float) -> str:
+    return f"{share:.0%}".replace("%", " %")
+
+
+def pan(side: float) -> str:
+    return "the middle" if side == 0.0 else f"{'left' if side < 0 else 'right'} {percent(abs(side))}"
 
 
 def _changes(what: str, parts: Iterable[str | None]) -> str:
     """Of several settings of one thing, those that are changed."""
     said = [part for part in parts if part]
-    return f"{what} {_list(said) if said else 'as it is'}"
+    return f"{what} {as_list(said) if said else 'as it is'}"
 
 
-def _muted(muted: bool | None) -> str | None:
-    return None if muted is None else "muted" if muted else "heard again"
+def muted(is_muted: bool | None) -> str | None:
+    return None if is_muted is None else "muted" if is_muted else "heard again"
 
 
 def _set_channel(names: Names, e: of_routing.SetChannel) -> str:
@@ -121,9 +125,9 @@ def _set_channels(names: Names, e: of_routing.SetChannels) -> str:
 
 
 def _of_channel(names: Names, e: Any, treated: bool | None, side: Side | None) -> Iterable[str | None]:
-    yield None if e.level_db is None else f"to {_db(e.level_db)}"
-    yield None if e.pan is None else f"panned to {_pan(e.pan)}"
-    yield _muted(e.muted)
+    yield None if e.level_db is None else f"to {db(e.level_db)}"
+    yield None if e.pan is None else f"panned to {pan(e.pan)}"
+    yield muted(e.muted)
     yield None if treated is None else "treated" if treated else "past its treatment"
     yield None if side is None else "on both sides" if side is Side.BOTH else f"on the {side.value}"
     yield None if e.output is None else "to main" if e.output == 0 else f"to output {names.output(e.output)}"
@@ -133,7 +137,7 @@ def _set_feed(names: Names, e: of_routing.SetFeed) -> str:
     what = f"{names.piece(e.piece)} in {names.mic(e.mic)}"
     if e.level_db is None:
         return f"{what} out of {names.lane(e.channel)}"
-    return f"{what} into {names.lane(e.channel)} at {_db(e.level_db)}{'' if e.on else ', off'}"
+    return f"{what} into {names.lane(e.channel)} at {db(e.level_db)}{'' if e.on else ', off'}"
 
 
 def _set_send(names: Names, e: of_buses.SetSend) -> str:
@@ -141,11 +145,11 @@ def _set_send(names: Names, e: of_buses.SetSend) -> str:
     if e.level_db is None:
         return f"{names.lane(e.channel)} out of {names.lane(e.bus)}"
     when = "" if e.early is None else ", before its level" if e.early else ", after its level"
-    return f"{what} at {_db(e.level_db)}{when}"
+    return f"{what} at {db(e.level_db)}{when}"
 
 
 def _let_in(names: Names, e: of_bleed.LetIn) -> str:
-    level = None if e.level_db is None else f"at {_db(e.level_db)}"
+    level = None if e.level_db is None else f"at {db(e.level_db)}"
     on = None if e.on is None else "let in" if e.on else "off"
     return _changes(f"{names.piece(e.piece)} in {names.mic(e.mic)}", (level, on))
 
@@ -165,14 +169,14 @@ def _trim_takes(names: Names, e: of_takes.TrimTakes) -> str:
     return _changes(
         names.takes(e.articulation, e.takes),
         (
-            None if e.gain_db is None else f"by {_db(e.gain_db)}",
-            None if e.pan is None else f"panned to {_pan(e.pan)}",
-            None if e.tune_cents is None else f"tuned by {_signed(e.tune_cents, 'cents', 0)}",
+            None if e.gain_db is None else f"by {db(e.gain_db)}",
+            None if e.pan is None else f"panned to {pan(e.pan)}",
+            None if e.tune_cents is None else f"tuned by {signed(e.tune_cents, 'cents', 0)}",
             None if e.inverted is None else "turned over" if e.inverted else "as it was recorded",
-            None if e.start_trim_ms is None else f"begins {_signed(e.start_trim_ms, 'ms')} in",
-            None if e.end_ms is None else f"ends at {_signed(e.end_ms, 'ms', 0)}",
-            None if e.fade_in_ms is None else f"fades in over {_signed(e.fade_in_ms, 'ms')}",
-            None if e.fade_out_ms is None else f"fades out over {_signed(e.fade_out_ms, 'ms')}",
+            None if e.start_trim_ms is None else f"begins {signed(e.start_trim_ms, 'ms')} in",
+            None if e.end_ms is None else f"ends at {signed(e.end_ms, 'ms', 0)}",
+            None if e.fade_in_ms is None else f"fades in over {signed(e.fade_in_ms, 'ms')}",
+            None if e.fade_out_ms is None else f"fades out over {signed(e.fade_out_ms, 'ms')}",
             None if e.enabled is None else "plays" if e.enabled else "left out",
         ),
     )
@@ -183,7 +187,7 @@ def _set_input(names: Names, e: of_touch.SetInput) -> str:
         e.name,
         (
             None if e.cross_talk is None else f"with {len(e.cross_talk)} pads that shake",
-            None if e.doubles_ms is None else f"doubles within {_signed(e.doubles_ms, 'ms', 0)}",
+            None if e.doubles_ms is None else f"doubles within {signed(e.doubles_ms, 'ms', 0)}",
             None if e.controller is None else f"pedal on controller {e.controller}",
             None if e.closed_at is None else f"closed at {e.closed_at}",
             None if e.open_at is None else f"open at {e.open_at}",
@@ -195,17 +199,17 @@ def _set_tracking(names: Names, e: of_touch.SetTracking) -> str:
     return _changes(
         f"Harder on {names.piece(e.piece)}",
         (
-            None if e.level is None else f"louder by {e.level:.0%}".replace("%", " %"),
+            None if e.level is None else f"louder by {percent(e.level)}",
             None if e.whole is None else "over the whole range" if e.whole else "inside its layers",
             None if e.brightness is None else f"brighter by {e.brightness:.1f} octaves",
-            None if e.attack_soft_ms is None else f"soft attack {_signed(e.attack_soft_ms, 'ms')}",
-            None if e.attack_hard_ms is None else f"hard attack {_signed(e.attack_hard_ms, 'ms')}",
+            None if e.attack_soft_ms is None else f"soft attack {signed(e.attack_soft_ms, 'ms')}",
+            None if e.attack_hard_ms is None else f"hard attack {signed(e.attack_hard_ms, 'ms')}",
         ),
     )
 
 
 def _set_layer(names: Names, e: of_layers.SetLayer) -> str:
-    gain = None if e.gain_db is None else f"by {_db(e.gain_db)}"
+    gain = None if e.gain_db is None else f"by {db(e.gain_db)}"
     blend = None if e.blend is None else f"blended over {e.blend}"
     return _changes(f"{_layer(names, e)}", (gain, blend))
 
@@ -216,15 +220,20 @@ def _layer(names: Names, e: Any) -> str:
 
 def _set_mic(names: Names, e: of_takes.SetMic) -> str:
     name = None if e.name is None else f"is called {e.name}"
-    gain = None if e.gain_db is None else f"by {_db(e.gain_db)}"
-    return _changes(names.mic(e.mic), (name, gain, _muted(e.muted)))
+    gain = None if e.gain_db is None else f"by {db(e.gain_db)}"
+    return _changes(names.mic(e.mic), (name, gain, muted(e.muted)))
 
 
 def _set_piece(names: Names, e: of_pieces.SetPiece) -> str:
     name = None if e.name is None else f"is called {e.name}"
     family = None if e.family is None else f"filed under {e.family.value}"
-    level = None if e.level_db is None else f"to {_db(e.level_db)} everywhere"
+    level = None if e.level_db is None else f"to {db(e.level_db)} everywhere"
     return _changes(names.piece(e.piece), (name, family, level))
+
+
+def _describe_kit(names: Names, e: of_pieces.DescribeKit) -> str:
+    tags = None if e.tags is None else f"tagged {as_list(list(e.tags))}"
+    return _changes("The kit", (None if e.description is None else "described", tags))
 
 
 def _apply_plan(names: Names, e: of_outputs.ApplyPlan) -> str:
@@ -258,7 +267,7 @@ def _move_takes(names: Names, e: of_takes.MoveTakes) -> str:
 def _set_silence(names: Names, e: of_notes.SetSilence) -> str:
     if e.fade_ms is None:
         return f"{names.stroke(e.articulation)} leaves {names.stroke(e.stopped)} ringing"
-    return f"{names.stroke(e.articulation)} silences {names.stroke(e.stopped)} in {_signed(e.fade_ms, 'ms', 0)}"
+    return f"{names.stroke(e.articulation)} silences {names.stroke(e.stopped)} in {signed(e.fade_ms, 'ms', 0)}"
 
 
 def _boundary(names: Names, e: of_layers.MoveBoundary) -> str:
@@ -276,7 +285,7 @@ def _openness(names: Names, e: of_notes.SetOpenness) -> str:
 
 
 SENTENCES: dict[type[Value], Callable[[Names, Any], str]] = {
-    of_pieces.BuildPieces: lambda n, e: f"Pieces made: {_list([piece.name for piece in e.pieces])}",
+    of_pieces.BuildPieces: lambda n, e: f"Pieces made: {as_list([piece.name for piece in e.pieces])}",
     of_pieces.AddToPiece: lambda n, e: f"Takes added to {n.piece(e.piece)}",
     of_pieces.MakePiece: lambda n, e: f"New piece {e.name}",
     of_pieces.SetPiece: _set_piece,
@@ -289,6 +298,7 @@ SENTENCES: dict[type[Value], Callable[[Names, Any], str]] = {
     of_pieces.RemoveArticulation: lambda n, e: f"{n.stroke(e.articulation)} removed",
     of_pieces.RenameArticulation: lambda n, e: f"{n.stroke(e.articulation)} is called {e.name}",
     of_pieces.RenameKit: lambda n, e: f"The kit is called {e.name}",
+    of_pieces.DescribeKit: _describe_kit,
     of_layers.AddLayer: lambda n, e: f"New layer above {e.above + 1} of {n.stroke(e.articulation)}",
     of_layers.ClimbEvenly: lambda n, e: f"{n.stroke(e.articulation)} climbs evenly",
     of_layers.CloseGaps: lambda n, e: f"Gaps of {n.stroke(e.articulation)} closed",
@@ -311,7 +321,7 @@ SENTENCES: dict[type[Value], Callable[[Names, Any], str]] = {
     of_takes.FlipPolarity: lambda n, e: f"{n.mic(e.mic)} turned over",
     of_takes.ForgetLabel: lambda n, e: f"Label of {n.takes(e.articulation, [e.take])} left aside",
     of_takes.MoveRecording: lambda n, e: (
-        f"{n.mic(e.mic)} of {n.takes(e.articulation, [e.take])} moved by {_signed(e.by_ms, 'ms')}"
+        f"{n.mic(e.mic)} of {n.takes(e.articulation, [e.take])} moved by {signed(e.by_ms, 'ms')}"
     ),
     of_takes.MoveTakes: _move_takes,
     of_takes.SetMic: _set_mic,
@@ -330,7 +340,7 @@ SENTENCES: dict[type[Value], Callable[[Names, Any], str]] = {
     ),
     of_notes.SetMiddleC: lambda n, e: f"Middle C is C{e.octave}",
     of_notes.SetOpenness: _openness,
-    of_notes.SetPlaced: lambda n, e: f"{n.stroke(e.articulation)} on {n.note(e.note)} at {_db(e.gain_db)}",
+    of_notes.SetPlaced: lambda n, e: f"{n.stroke(e.articulation)} on {n.note(e.note)} at {db(e.gain_db)}",
     of_notes.SetSilence: _set_silence,
     of_notes.SilenceByItself: lambda n, e: f"{n.piece(e.piece)} silences itself",
     of_notes.SpreadOpenness: lambda n, e: f"Strokes of {n.piece(e.piece)} along the pedal on {n.note(e.note)}",

@@ -49,6 +49,7 @@ from drumcore.edits.of_outputs import ApplyPlan, ClearOutputs, NameOutput, NameT
 from drumcore.edits.of_pieces import (
     AddToPiece,
     BuildPieces,
+    DescribeKit,
     DuplicateArticulation,
     DuplicatePiece,
     MakeArticulation,
@@ -132,6 +133,7 @@ OneEdit = Annotated[
     | RemoveLayer
     | RenameArticulation
     | RenameKit
+    | DescribeKit
     | SetChannel
     | SetChannels
     | GroupChannels

@@ -16,14 +16,22 @@ class PieceSummary(Value):
 
 
 class KitSummary(Value):
-    takes: int
-    pieces: tuple[PieceSummary, ...]
+    """`mics` are the names of its microphones."""
+
+    takes: int = 0
+    pieces: tuple[PieceSummary, ...] = ()
+    mics: tuple[str, ...] = ()
+    description: str = ""
+    tags: tuple[str, ...] = ()
 
 
 def summary(kit: Kit) -> KitSummary:
     return KitSummary(
         takes=sum(len(a.takes) for p in pieces_of(kit) for a in p.articulations),
         pieces=tuple(_of_piece(piece) for piece in pieces_of(kit)),
+        mics=tuple(mic.name for mic in kit.mics),
+        description=kit.description,
+        tags=kit.tags,
     )
 
 

@@ -21,7 +21,8 @@ def upgraded(raw: dict[str, Any]) -> tuple[dict[str, Any], tuple[str, ...]]:
     says of a channel that it gathers a kind of microphones; before, its identifier said so. Format 6 holds every side of
     every microphone against a reference; before, own microphones were. Format 7 has the main mix as a channel; before, it
     had a level. Formats 8 to 10 only added groups of channels, buses, sends and spaces. Format 11 says what the host calls its
-    outputs; before, there was one host, of stereo outputs that it counted by channels.
+    outputs; before, there was one host, of stereo outputs that it counted by channels. Format 12 only added a description and
+    tags.
     """
     if raw["format"] < GATHERING:
         raw = _channels_that(_gathering, raw)

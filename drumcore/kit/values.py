@@ -15,7 +15,7 @@ from drumcore.spaces.kinds import SpaceOfAKind
 from drumcore.treatments.kinds import TreatmentOfAKind
 from drumcore.value import Value
 
-KIT_FORMAT = 11
+KIT_FORMAT = 12
 MOST_NODES = 32
 MOST_OUTPUTS = 64
 """As many outputs as a host has at most."""
@@ -437,16 +437,23 @@ class Routing(Value):
     treated: bool = True
 
 
+Description = Annotated[str, Field(max_length=2000)]
+Tag = Annotated[str, Field(min_length=1, max_length=40)]
+Tags = Annotated[tuple[Tag, ...], Field(max_length=24)]
+
+
 class Kit(Value):
     """All of it: pieces, microphones, notes, touch, routing.
 
-    `curve` bends everything coming in, unless its input has a curve of its own. `settled` are findings meant to be so,
+    `description` and `tags` are for finding it again. `curve` bends everything coming in, unless its input has a curve of its own. `settled` are findings meant to be so,
     by their keys.
     """
 
     format: int = KIT_FORMAT
     id: Identifier
     name: Annotated[str, Field(min_length=1, max_length=120)]
+    description: Description = ""
+    tags: Tags = ()
     rate_hz: Rate = USUAL_RATE
     mics: tuple[Mic, ...] = ()
     pieces: tuple[Piece, ...] = ()

@@ -99,7 +99,7 @@ def depends_on(kit: Kit, asked: AnyAsked, groove: Groove | None) -> str:
     table = asked.table(kit)
     heard = {feeds.piece for feeds in table.head.feeds if any(feeds.mics)}
     parts = [RULE, asked.model_dump_json(), played, table.head.model_dump_json()]
-    parts += [_digest_of(piece, heard=piece.id in heard) for piece in table.pieces]
+    parts += [digest_of(piece, heard=piece.id in heard) for piece in table.pieces]
     return hashlib.sha256("\n".join(parts).encode()).hexdigest()
 
 
@@ -109,7 +109,7 @@ def _compared(table: PlayTable, groove: Groove, sounds: Sounds, progress: Progre
     return Figure(db=found.treated_db, plain_db=found.plain_db, louder_db=found.louder_db)
 
 
-def _digest_of(piece: PlayPiece, *, heard: bool) -> str:
+def digest_of(piece: PlayPiece, *, heard: bool) -> str:
     """Of a piece that is not heard there, only what it does to others counts: which strikes sound, and what they stop."""
     around = piece.but(name="", articulations=()).model_dump_json()
     return around + "".join(_digest_of_stroke(stroke, heard) for stroke in piece.articulations)

@@ -103,7 +103,7 @@ def list_kits(request: HttpRequest) -> list[KitCard]:
 
 def _card(record: KitRecord, found: KitSummary | Refusal) -> KitCard:
     trouble = str(found) if isinstance(found, Refusal) else ""
-    known = KitSummary(takes=0, pieces=()) if isinstance(found, Refusal) else found
+    known = KitSummary() if isinstance(found, Refusal) else found
     return KitCard(
         id=record.id,
         name=record.name,
@@ -116,7 +116,7 @@ def _card(record: KitRecord, found: KitSummary | Refusal) -> KitCard:
 
 @router.post("/kits", response=KitCard)
 def new_kit(request: HttpRequest, asked: NewKit) -> KitCard:
-    return _card(create_kit(asked.name), KitSummary(takes=0, pieces=()))
+    return _card(create_kit(asked.name), KitSummary())
 
 
 @router.delete("/kits/{kit_id}", response={204: None})

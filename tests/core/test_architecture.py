@@ -24,6 +24,7 @@ FLOORS = [
     "edits",
 ]
 ROOF = [
+    "shelf",
     "formats",
     "findings",
     "exports",
@@ -35,7 +36,8 @@ ROOF = [
     "cli",
 ]
 ROOF_MAY = {
-    "formats": set(FLOORS),
+    "shelf": {*FLOORS},
+    "formats": {*FLOORS, "shelf"},
     "findings": {*FLOORS},
     "exports": {*FLOORS, "formats"},
     "demo": {*FLOORS, "formats"},

@@ -11,6 +11,7 @@ from tests.changes import edits
 
 TOUCHES = {
     "a name": (e.RenameKit(name="Other"), {"name"}),
+    "a tag": (e.DescribeKit(tags=("dry",)), {"tags"}),
     "a stroke": (e.SplitEvenly(articulation="snare/centre"), {"stroke snare/centre"}),
     "a piece": (e.SetTracking(piece="snare", level=0.4), {"piece snare"}),
     "a note": (e.MoveNote(note=36, to=90), {"note 36", "note 90"}),

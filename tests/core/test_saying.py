@@ -18,6 +18,7 @@ from tests.changes import one_edit
 SNARE = "snare/centre"
 SAID = {
     "Snare to −3.0 dB": e.SetChannel(channel="snare-channel", level_db=-3.0),
+    "The kit described and tagged dry and loud": e.DescribeKit(description="Wet.", tags=("dry", "loud")),
     "Snare muted, on the left and to main": e.SetChannel(channel="snare-channel", muted=True, side="left", output=0),
     "Kick and Snare panned to right 25 % and to output 2 Output 2": e.SetChannels(
         channels=("kick-channel", "snare-channel"), pan=0.25, output=2

@@ -1,0 +1,73 @@
+"""A piece kept under a name with all that is its own: a kit of that piece alone, which plays by itself."""
+
+from collections.abc import Iterator, Mapping
+from typing import Any
+
+from pydantic import field_validator
+
+from drumcore.kit.flow import next_of
+from drumcore.kit.lookup import piece_of
+from drumcore.kit.mending import mended
+from drumcore.kit.upgrading import upgraded
+from drumcore.kit.values import KIT_FORMAT, Channel, Kit, Name, Routing, Side, slug
+from drumcore.routing.lanes import mics_heard
+from drumcore.value import Value
+
+
+class KeptPiece(Value):
+    """`kit` holds the one piece, the microphones that heard it, its notes, and its way through channels, buses and spaces;
+    its name, description and tags are the kept piece's. `of` is the kit it was kept from."""
+
+    kit: Kit
+    of: Name = ""
+
+    @field_validator("kit", mode="before")
+    @classmethod
+    def _of_an_older_version(cls, raw: Any) -> Any:
+        if not isinstance(raw, Mapping) or not isinstance(raw.get("format"), int):
+            return raw
+        return {**upgraded(dict(raw))[0], "format": KIT_FORMAT}
+
+
+def kept_piece(kit: Kit, piece_id: str) -> KeptPiece:
+    """A piece of a kit, taken out with all that is its own. Its channels go where they went as far as that is inside a kit:
+    into buses and the main mix; outputs are a host's. What reaches to other pieces stays behind. Raises Refusal for no piece
+    of the kit."""
+    piece = piece_of(kit, piece_id)
+    heard = {*piece.own_mics, *mics_heard(piece)}
+    strokes = {stroke.id for stroke in piece.articulations}
+    routing = kit.routing
+    feeds = tuple(feed for feed in routing.feeds if feed.piece == piece.id)
+    into = {feed.channel for feed in feeds}
+    channels = tuple(_in_a_kit(channel) for channel in routing.channels if channel.id in into)
+    reached = set(_reached(channels, {bus.id: bus for bus in routing.buses}))
+    alone = Kit(
+        id=slug(piece.name),
+        name=piece.name[:120],
+        rate_hz=kit.rate_hz,
+        mics=tuple(mic for mic in kit.mics if mic.id in heard),
+        pieces=(piece,),
+        notes=kit.notes.but(placed=tuple(p for p in kit.notes.placed if p.articulation in strokes), base=None),
+        routing=Routing(
+            channels=channels,
+            buses=tuple(_in_a_kit(bus) for bus in routing.buses if bus.id in reached),
+            feeds=feeds,
+            treated=routing.treated,
+        ),
+    )
+    return KeptPiece(kit=mended(alone)[0], of=kit.name)
+
+
+def _in_a_kit(channel: Channel) -> Channel:
+    return channel.but(output=None, side=Side.BOTH, group="")
+
+
+def _reached(channels: tuple[Channel, ...], buses: dict[str, Channel]) -> Iterator[str]:
+    """The buses that channels flow into, and those that these flow into."""
+    waiting, seen = list(channels), set()
+    while waiting:
+        for name in next_of(waiting.pop()):
+            if name in buses and name not in seen:
+                seen.add(name)
+                yield name
+                waiting.append(buses[name])
