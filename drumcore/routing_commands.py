@@ -61,7 +61,7 @@ def _named(kind: Any, wanted: str, by_name: Mapping[str, Any], by_id: Mapping[st
     path = Path(wanted)
     if not path.is_file():
         raise Refusal(f"{wanted} is neither a file nor a {kind.noun} that ships; those are {', '.join(by_name)}.")
-    return read_kept(kind, path.read_bytes(), path.name)[1]
+    return read_kept(kind, path.read_bytes(), path.name).value
 
 
 def _sheet(options: argparse.Namespace) -> int:

@@ -81,10 +81,13 @@ def no_room(request: HttpRequest, error: OSError) -> HttpResponse:
     return api.create_response(request, Said(detail=NO_ROOM), status=507)
 
 
-from studio.jobs.addresses import router as jobs_router  # noqa: E402 - the routers use the handlers above
+from studio.catalogue.addresses import router as catalogue_router  # noqa: E402 - the routers use the handlers above
+from studio.catalogue.previews import router as previews_router  # noqa: E402
+from studio.jobs.addresses import router as jobs_router  # noqa: E402
 from studio.jobs.exports import router as exports_router  # noqa: E402
 from studio.jobs.lines import router as lines_router  # noqa: E402
 from studio.kits.addresses import router as kits_router  # noqa: E402
+from studio.kits.history import router as history_router  # noqa: E402
 from studio.kits.leaving import router as leaving_router  # noqa: E402
 from studio.kits.loudness import router as loudness_router  # noqa: E402
 from studio.kits.maps import router as maps_router  # noqa: E402
@@ -97,13 +100,18 @@ from studio.library.together import router as together_router  # noqa: E402
 from studio.rules import router as rules_router  # noqa: E402
 from studio.shelves.addresses import router as shelves_router  # noqa: E402
 from studio.shelves.files import router as shelf_files_router  # noqa: E402
+from studio.shelves.pieces import router as pieces_router  # noqa: E402
 
 api.add_router("", rules_router)
+api.add_router("", previews_router)
+api.add_router("", catalogue_router)
 api.add_router("", kits_router)
 api.add_router("", shelves_router)
 api.add_router("", shelf_files_router)
+api.add_router("", pieces_router)
 api.add_router("", leaving_router)
 api.add_router("", moments_router)
+api.add_router("", history_router)
 api.add_router("", maps_router)
 api.add_router("", playing_router)
 api.add_router("", loudness_router)

@@ -9,9 +9,9 @@ from django.conf import settings
 
 from drumcore.demo.buses import shared
 from drumcore.demo.files import DEMO_VERSION, write_demo
-from drumcore.demo.recordist import BOATHOUSE
+from drumcore.demo.recordist import BOATHOUSE, SAYS
 from drumcore.edits.building import free_name
-from drumcore.edits.of_pieces import BuildPieces
+from drumcore.edits.of_pieces import BuildPieces, DescribeKit
 from drumcore.edits.values import Several
 from drumcore.formats.midi import read_midi
 from drumcore.recordings.gathering import files_under
@@ -42,7 +42,7 @@ def make_demo() -> list[KitRecord]:
 
 def _free_name(name: str) -> str:
     """The kit's name, or one that says it was recorded again where there is such a kit already."""
-    taken = set(KitRecord.objects.filter(removed=False).values_list("name", flat=True))
+    taken = set(KitRecord.objects.filter(away=False).values_list("name", flat=True))
     again = name if name not in taken else f"{name}, recorded again"
     return again if again not in taken else free_name(again, taken)
 
@@ -51,16 +51,25 @@ def _keep_grooves(paths: list[Path]) -> None:
     known = set(GrooveRecord.objects.values_list("name", flat=True))
     for path in paths:
         if path.stem not in known:
-            GrooveRecord.objects.create(name=path.stem, data=read_midi(path).model_dump(mode="json"))
+            GrooveRecord.objects.create(name=path.stem, data=read_midi(path).model_dump(mode="json"), ships=True)
 
 
 def _keep_kit(root: Path) -> KitRecord:
     record = create_kit(_free_name(root.name))
-    session = Session.objects.create(kit=record, name=f"{root.name} session")
+    session = Session.objects.create(name=f"{root.name} session")
+    session.kits.add(record)
     came = [incoming(path, root / path, durable=False) for path in files_under(root)]
     os.sync()
     keep_names(session, [file for file in came if file])
     reading = read_kept_session(session, lambda done, total: None)
     build = BuildPieces(mics=reading.mics, pieces=reading.pieces)
-    edits = (build, *(shared() if root.name == BOATHOUSE else ()))
-    return make_edit(record.id, record.current, Several(said=f"{root.name} made", edits=edits))[2]
+    description, tags = SAYS[root.name]
+    edits = (
+        build,
+        *(shared() if root.name == BOATHOUSE else ()),
+        DescribeKit(description=description, tags=tags),
+    )
+    record = make_edit(record.id, record.current, Several(said=f"{root.name} made", edits=edits))[2]
+    record.ships = True
+    record.save()
+    return record

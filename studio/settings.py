@@ -33,7 +33,14 @@ DEBUG = False
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", "testserver"]
 ROOT_URLCONF = "studio.urls"
 WSGI_APPLICATION = "studio.wsgi.application"
-INSTALLED_APPS = ["huey.contrib.djhuey", "studio.library", "studio.kits", "studio.jobs", "studio.shelves"]
+INSTALLED_APPS = [
+    "huey.contrib.djhuey",
+    "studio.library",
+    "studio.kits",
+    "studio.jobs",
+    "studio.shelves",
+    "studio.catalogue",
+]
 MIDDLEWARE = [
     "studio.guarding.OwnPagesOnly",
     "django.middleware.security.SecurityMiddleware",

@@ -26,6 +26,14 @@ WIRES_ABOVE, WIRES_BENEATH = 0.6, 1.3
 """How loud the wires are beside the head, from above the drum and from beneath it."""
 BOATHOUSE = "Boathouse No. 4"
 TIN_LANTERN = "Tin Lantern"
+SAYS = {
+    BOATHOUSE: (
+        "One wet weekend in a rowing club’s boathouse: eleven pieces under twelve microphones.",
+        ("march", "small room"),
+    ),
+    TIN_LANTERN: ("A cocktail kick, a side snare, a splash, a china and a woodblock, to be borrowed from.", ("march",)),
+}
+"""What is said of each kit, and the tags on it."""
 
 
 @dataclass(frozen=True)

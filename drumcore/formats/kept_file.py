@@ -1,20 +1,30 @@
 """What is kept under a name as a file: JSON that says what it is, in which format, and its name."""
 
+import base64
+import codecs
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Generic, TypeVar
 
 from pydantic import ValidationError
+from pydantic_core import from_json
 
+from drumcore.kit.tags import plain_tags
+from drumcore.kit.values import Curve, SavedMap
+from drumcore.recordings.guidance import SavedReading
 from drumcore.refusals import Refusal
 from drumcore.routing.hosts import Host
 from drumcore.routing.plans import RoutingPlan
+from drumcore.spaces.kept import KeptSpace
+from drumcore.treatments.kept import KeptTreatments
 from drumcore.value import Value
 
 V = TypeVar("V", bound=Value)
 LARGEST_FILE = 1 << 20
 FORMAT = 1
 LONGEST_NAME = 120
+LONGEST_SAID = 2000
 
 
 @dataclass(frozen=True)
@@ -24,24 +34,55 @@ class KeptFile(Generic[V]):
     key: str
     noun: str
     value: type[V]
+    largest: int = LARGEST_FILE
 
 
+MAP_FILE = KeptFile("note_map", "note map", SavedMap)
+CURVE_FILE = KeptFile("velocity_curve", "curve", Curve)
+READING_FILE = KeptFile("reading", "saved reading", SavedReading)
+TREATMENT_FILE = KeptFile("kept_treatment", "treatment", KeptTreatments)
+SPACE_FILE = KeptFile("kept_space", "space", KeptSpace, largest=256 << 20)
 PLAN_FILE = KeptFile("routing_plan", "routing plan", RoutingPlan)
 HOST_FILE = KeptFile("host_outputs", "host", Host)
 
 
-def kept_to_json(kind: KeptFile[V], name: str, value: V) -> str:
+@dataclass(frozen=True)
+class KeptRead(Generic[V]):
+    """What a file holds; `sound` is the response that a space goes by, as an audio file."""
+
+    name: str
+    value: V
+    description: str = ""
+    tags: tuple[str, ...] = ()
+    sound: bytes | None = None
+
+
+def kept_to_json(
+    kind: KeptFile[V],
+    name: str,
+    value: V,
+    description: str = "",
+    tags: Sequence[str] = (),
+    sound: bytes | None = None,
+) -> str:
     held = {key: field for key, field in value.model_dump(mode="json").items() if key != "name"}
-    return json.dumps({kind.key: FORMAT, "name": name, **held}, indent=1, ensure_ascii=False)
+    said: dict[str, Any] = {kind.key: FORMAT, "name": name}
+    if description:
+        said["description"] = description
+    if tags:
+        said["tags"] = list(tags)
+    if sound is not None:
+        held["sound"] = base64.b64encode(sound).decode()
+    return json.dumps({**said, **held}, indent=1, ensure_ascii=False)
 
 
-def read_kept(kind: KeptFile[V], data: bytes, file_name: str) -> tuple[str, V]:
-    """The name a file gives, or its own where it gives none, and what it holds. Raises Refusal with a sentence."""
-    if len(data) > LARGEST_FILE:
-        raise Refusal(f"{file_name} is too large for a {kind.noun}; choose one under {LARGEST_FILE >> 20} MB.")
+def read_kept(kind: KeptFile[V], data: bytes, file_name: str) -> KeptRead[V]:
+    """What a file holds, under the name it gives, or its own where it gives none. Raises Refusal with a sentence."""
+    if len(data) > kind.largest:
+        raise Refusal(f"{file_name} is too large for a {kind.noun}; choose one under {kind.largest >> 20} MB.")
     try:
-        raw: Any = json.loads(data.decode("utf-8-sig"))
-    except (ValueError, RecursionError):
+        raw: Any = from_json(data.removeprefix(codecs.BOM_UTF8), allow_inf_nan=False)
+    except ValueError:
         raise Refusal(f"{file_name} is not valid JSON; choose a {kind.noun} saved by this program.") from None
     if not isinstance(raw, dict) or kind.key not in raw:
         raise Refusal(f"{file_name} does not describe a {kind.noun}; choose one saved by this program.")
@@ -50,13 +91,25 @@ def read_kept(kind: KeptFile[V], data: bytes, file_name: str) -> tuple[str, V]:
             f"{file_name} was written by a newer version, which this one cannot read; it reads format {FORMAT}."
         )
     title = file_name.rsplit("/", 1)[-1].rsplit(".", 1)[0]
-    given = raw.pop("name", None)
+    given, said, tagged = raw.pop("name", None), raw.pop("description", ""), raw.pop("tags", [])
     name = " ".join((given if isinstance(given, str) else "").split() or title.split())[:LONGEST_NAME] or kind.noun
     named = {"name": name} if "name" in kind.value.model_fields else {}
+    tags = plain_tags(tag for tag in tagged if isinstance(tag, str)) if isinstance(tagged, list) else ()
+    sound = _sound(raw.pop("sound", None), file_name)
     try:
-        return name, kind.value.model_validate({**raw, **named})
+        value = kind.value.model_validate({**raw, **named})
     except ValidationError as error:
         first = error.errors()[0]
         field = ".".join(str(part) for part in first["loc"])
         why = str(first["msg"]).removeprefix("Value error, ")
         raise Refusal(f"{file_name}{f', {field}' if field else ''}: {why[:1].lower()}{why[1:]}.") from None
+    return KeptRead(name, value, said[:LONGEST_SAID] if isinstance(said, str) else "", tags, sound)
+
+
+def _sound(held: Any, file_name: str) -> bytes | None:
+    if held is None:
+        return None
+    try:
+        return base64.b64decode(held, validate=True)
+    except (ValueError, TypeError):
+        raise Refusal(f"{file_name}, sound: it is damaged; save the space again.") from None

@@ -7,10 +7,11 @@ import os
 import re
 import tempfile
 import zipfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
+from types import MappingProxyType
 
 import soundfile
 
@@ -47,8 +48,15 @@ def responses_of(kit: Kit) -> dict[str, str]:
     return {space.content: space.name for space in spaces}
 
 
-def write_kit_file(kit: Kit, locate: Callable[[str], Path], path: Path, progress: Progress | None = None) -> None:
-    """Write a kit and its recordings; `locate` gives the file that holds a content. The file appears whole or not."""
+def write_kit_file(
+    kit: Kit,
+    locate: Callable[[str], Path],
+    path: Path,
+    progress: Progress | None = None,
+    beside: Mapping[str, str] = MappingProxyType({}),
+) -> None:
+    """Write a kit and its recordings; `locate` gives the file that holds a content, `beside` texts that go along under their
+    names. The file appears whole or not."""
     wanted = dict.fromkeys(contents_of(kit), "recordings")
     wanted |= {content: "responses" for content in responses_of(kit) if content not in wanted}
     path.parent.mkdir(parents=True, exist_ok=True)
@@ -56,6 +64,8 @@ def write_kit_file(kit: Kit, locate: Callable[[str], Path], path: Path, progress
     try:
         with os.fdopen(handle, "wb") as raw, zipfile.ZipFile(raw, "w") as archive:
             archive.writestr(zipfile.ZipInfo("kit.json"), to_json(kit), zipfile.ZIP_DEFLATED)
+            for name, text in beside.items():
+                archive.writestr(zipfile.ZipInfo(name), text, zipfile.ZIP_DEFLATED)
             for done, (content, suffix, data) in enumerate(_encoded(list(wanted), locate), start=1):
                 archive.writestr(zipfile.ZipInfo(f"{wanted[content]}/{content}.{suffix}"), data, zipfile.ZIP_STORED)
                 if progress:

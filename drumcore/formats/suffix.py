@@ -1,3 +1,4 @@
-"""How a kit file's name ends."""
+"""How the names of kit files and of files of single pieces end."""
 
 SUFFIX = ".zestykit"
+PIECE_SUFFIX = ".zestypiece"

@@ -12,7 +12,7 @@ from ninja.files import UploadedFile
 
 from drumcore.refusals import Refusal
 from studio.jobs.models import Job
-from studio.jobs.running import MEASURE, again, cancel, folder_of, note_the_dead, start
+from studio.jobs.running import BESIDE, again, cancel, folder_of, note_the_dead, start
 from studio.jobs.shown import JobShown, shown
 from studio.kits.versions import kit_record
 
@@ -39,7 +39,7 @@ def watch_job(request: HttpRequest, job_id: str) -> JobShown:
 @router.get("/kits/{kit_id}/jobs", response=list[JobShown])
 def list_jobs(request: HttpRequest, kit_id: str) -> list[JobShown]:
     note_the_dead()
-    made = Job.objects.filter(kit=kit_record(kit_id)).exclude(kind=MEASURE)
+    made = Job.objects.filter(kit=kit_record(kit_id)).exclude(kind__in=BESIDE)
     return [shown(job) for job in made.order_by("-created")[:20]]
 
 

@@ -13,3 +13,4 @@ class JobsConfig(AppConfig):
         import_module("studio.jobs.exports")
         import_module("studio.jobs.lines")
         import_module("studio.kits.loudness")
+        import_module("studio.catalogue.previews")

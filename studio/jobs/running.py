@@ -21,8 +21,9 @@ from studio.room import FULL, NO_ROOM
 TELLS_EVERY_S = 0.25
 Progress = Callable[[int, int], None]
 Work = Callable[[Job, Progress], dict[str, Any]]
-MEASURE = "measure"
-"""Figures are worked out beside what somebody asked to be made: they are not listed, and push nothing out of the list."""
+MEASURE, PREVIEW = "measure", "preview"
+BESIDE = (MEASURE, PREVIEW)
+"""What is worked out beside what somebody asked to be made: it is not listed, and pushes nothing out of the list."""
 _kinds: dict[str, Work] = {}
 
 
@@ -135,8 +136,8 @@ def clear_old() -> None:
     """Clear what ended jobs made, the oldest first, beyond what is kept."""
     kept = 0
     ended = Job.objects.exclude(state__in=("waiting", "running")).order_by("-created")
-    Job.objects.filter(id__in=[job.id for job in ended.filter(kind=MEASURE)[MOST_MEASURED:]]).delete()
-    for number, job in enumerate(ended.exclude(kind=MEASURE)):
+    Job.objects.filter(id__in=[job.id for job in ended.filter(kind__in=BESIDE)[MOST_MEASURED:]]).delete()
+    for number, job in enumerate(ended.exclude(kind__in=BESIDE)):
         folder = folder_of(job)
         kept += sum(f.stat().st_size for f in folder.rglob("*") if f.is_file()) if folder.is_dir() else 0
         if number >= MOST_ENDED or (kept > MOST_BYTES and number > 0):

@@ -12,7 +12,7 @@ State = Literal["waiting", "running", "done", "failed", "cancelled", "stopped"]
 
 
 class JobShown(Schema):
-    """A job; `export` names the export it makes, `parts` its files, to be had one by one, `version` that of the kit it is
+    """A job; `kit` or `piece` is what it brought in; `export` names the export it makes, `parts` its files, to be had one by one, `version` that of the kit it is
     of; with its worker `away` it waits until that is back."""
 
     id: str
@@ -26,6 +26,7 @@ class JobShown(Schema):
     download: str | None
     parts: list[MadeFile]
     kit: str | None
+    piece: str | None
     version: int | None
     problems: list[str]
     away: bool
@@ -51,6 +52,7 @@ def shown(job: Job) -> JobShown:
         download=f"/api/jobs/{job.id}/download" if name else None,
         parts=[MadeFile.model_validate(file) for file in result.get("parts", [])],
         kit=result.get("kit"),
+        piece=result.get("piece"),
         version=job.arguments.get("version"),
         problems=result.get("problems", []),
         away=job.state in ("waiting", "running") and is_away(),

@@ -4,7 +4,10 @@ import shutil
 from pathlib import Path
 from typing import Any
 
+from drumcore.exports.export import file_name
 from drumcore.formats.kit_file import read_kit_file
+from drumcore.formats.piece_file import kept_from, piece_of_file, write_piece_file
+from drumcore.formats.suffix import PIECE_SUFFIX
 from drumcore.recordings.gathering import Measured, Unread, files_under, measure_file, shown_name
 from drumcore.refusals import Refusal
 from studio.jobs.models import Job
@@ -13,7 +16,10 @@ from studio.kits.versions import create_kit
 from studio.library.inbox import folder_in_inbox
 from studio.library.models import Session, StoredFile
 from studio.library.sessions import add_archive, add_file, read_kept_session
-from studio.library.store import name_content, place_of, store_file
+from studio.library.store import locate, name_content, place_of, store_file
+from studio.shelves.keeping import ours, value_of
+from studio.shelves.kinds import PIECES
+from studio.shelves.pieces import keep_piece
 
 
 @work_of_kind("read_session")
@@ -56,6 +62,8 @@ def open_kit_file(job: Job, progress: Progress) -> dict[str, Any]:
     folder = folder_of(job) / "unpacked"
     try:
         try:
+            shown = str(job.arguments.get("name") or uploaded.name)
+            of = kept_from(uploaded, shown)
             opened = read_kit_file(uploaded, folder, progress)
         except Refusal:
             uploaded.unlink()  # reading it again would end the same way
@@ -65,11 +73,29 @@ def open_kit_file(job: Job, progress: Progress) -> dict[str, Any]:
             _measure_once(stored, place.name)
         for content, place in opened.responses.items():
             name_content(store_file(place, place.name), content)
-        record = create_kit(opened.kit.name, opened.kit, "Opened from a kit file")
+        if of is None:
+            record = create_kit(opened.kit.name, opened.kit, "Opened from a kit file")
+            made = {"kit": record.id}
+        else:
+            kept = keep_piece(opened.kit.name, piece_of_file(opened.kit, of, shown))
+            made = {"piece": str(kept.id)}
     finally:
         shutil.rmtree(folder, ignore_errors=True)
     uploaded.unlink(missing_ok=True)
-    return {"kit": record.id, "problems": [*opened.problems, *opened.notes]}
+    return {**made, "problems": [*opened.problems, *opened.notes]}
+
+
+@work_of_kind("piece_file")
+def piece_file(job: Job, progress: Progress) -> dict[str, Any]:
+    """Write a kept piece into a file, with its recordings."""
+    found = ours(PIECES, job.arguments["piece"])
+    folder = folder_of(job)
+    folder.mkdir(parents=True, exist_ok=True)
+    name = file_name(found.name, PIECE_SUFFIX)
+    described = value_of(PIECES, found)
+    kept = described.but(kit=described.kit.but(description=found.description, tags=tuple(found.tags)))
+    write_piece_file(kept, locate, folder / name, progress)
+    return {"download": name}
 
 
 def _measure_once(stored: StoredFile, name: str) -> None:

@@ -23,7 +23,7 @@ from drumcore.playing.sounds import FileSounds
 from drumcore.refusals import Refusal
 from drumcore.touch.shapes import SHAPES, CurveShape
 from studio.kits.models import KitRecord
-from studio.kits.shown import KitState, PieceShown, RecordingShown, piece_shown, recordings_of, state_of
+from studio.kits.shown import KitState, PieceShown, RecordingShown, piece_shown, recordings_of, state_after, state_of
 from studio.kits.versions import (
     create_kit,
     current_kit,
@@ -36,7 +36,7 @@ from studio.kits.versions import (
     tell,
 )
 from studio.library.models import Session
-from studio.library.sessions import reading_of
+from studio.library.sessions import kit_of, reading_of
 from studio.library.store import locate
 
 router = Router()
@@ -71,7 +71,10 @@ class StepAsked(Schema):
 
 
 class PiecesAsked(Schema):
+    """`kit` is the one the pieces are made in, of those the session was brought into; the newest unless it is said."""
+
     base_version: int
+    kit: str = ""
 
 
 class StandIns(Schema):
@@ -121,9 +124,9 @@ def new_kit(request: HttpRequest, asked: NewKit) -> KitCard:
 
 @router.delete("/kits/{kit_id}", response={204: None})
 def remove_kit(request: HttpRequest, kit_id: str) -> Status[None]:
-    """Take a kit off the list. Its versions and recordings are kept."""
+    """Put a kit away. Its versions and recordings are kept."""
     record = kit_record(kit_id)
-    record.removed = True
+    record.away = True
     record.save()
     return Status(204, None)
 
@@ -153,7 +156,7 @@ def where_it_stands(request: HttpRequest, kit_id: str) -> HttpResponse:
 @router.post("/kits/{kit_id}/edits", response=KitState)
 def edit_kit(request: HttpRequest, kit_id: str, asked: EditAsked) -> HttpResponse:
     before, after, record = make_edit(kit_id, asked.base_version, asked.edit, asked.gesture[:40], asked.mark[:40])
-    return answer(state_of(record, after, before))
+    return answer(state_after(kit_id, record, after, before))
 
 
 @router.post("/kits/{kit_id}/told", response={204: None})
@@ -248,5 +251,8 @@ def make_pieces(request: HttpRequest, session_id: int, asked: PiecesAsked) -> Ht
     if session.adds_to:
         strokes = tuple(a for piece in reading.pieces for a in piece.articulations)
         edit = AddToPiece(piece=session.adds_to, mics=reading.mics, articulations=strokes)
-    before, after, record = make_edit(session.kit_id, asked.base_version, edit)
-    return answer(state_of(record, after, before))
+    kit_id = asked.kit or kit_of(session)
+    if kit_id is None:
+        raise Refusal("The kits of this session were removed; make a new one from it.")
+    before, after, record = make_edit(kit_id, asked.base_version, edit)
+    return answer(state_after(kit_id, record, after, before))

@@ -5,7 +5,9 @@ from django.db import models
 
 class KitRecord(models.Model):
     """A kit; `current` is the version it stands at, `redo` the versions undone, the next to redo last. `summary` is the
-    core's KitSummary of it as it stands, None where an older program kept it."""
+    core's KitSummary of it as it stands, None where an older program kept it. One that is `away` is put away; one that
+    `ships` comes with the program and is never changed: whoever changes it gets a copy, which knows what it was
+    `copied_from`."""
 
     id = models.CharField(max_length=80, primary_key=True)
     name = models.CharField(max_length=120)
@@ -13,7 +15,9 @@ class KitRecord(models.Model):
     redo = models.JSONField(default=list)
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
-    removed = models.BooleanField(default=False)
+    away = models.BooleanField(default=False)
+    ships = models.BooleanField(default=False)
+    copied_from = models.CharField(max_length=80, blank=True)
     told = models.JSONField(default=list)
     summary = models.JSONField(null=True)
 

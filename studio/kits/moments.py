@@ -14,7 +14,7 @@ from drumcore.playing.play_table import PlayHead, PlayPiece
 from drumcore.refusals import Refusal
 from studio.kits.addresses import answer
 from studio.kits.models import KitVersion, Moment
-from studio.kits.shown import KitState, state_of
+from studio.kits.shown import KitState, state_after
 from studio.kits.versions import current_kit, go_back, kit_at, kit_record
 
 router = Router()
@@ -81,6 +81,8 @@ def list_moments(request: HttpRequest, kit_id: str) -> list[MomentShown]:
 @router.post("/kits/{kit_id}/moments", response=list[MomentShown])
 def mark_moment(request: HttpRequest, kit_id: str, asked: MomentNamed) -> list[MomentShown]:
     record = kit_record(kit_id)
+    if record.ships:
+        raise Refusal(f"{record.name} ships with Zesty Skin; save it under another name to name its versions.")
     name = " ".join(asked.name.split())[:120]
     if not name:
         raise Refusal("A moment needs a name.")
@@ -114,7 +116,9 @@ def back(request: HttpRequest, kit_id: str, asked: BackAsked) -> HttpResponse:
     """Make what a kit was what it is: one edit."""
     record = kit_record(kit_id)
     then = kit_then(kit_at(kit_id, record.current), kit_id, asked.as_it_was)
-    named = record.moments.filter(number=asked.as_it_was.version).values_list("name", flat=True).first()
-    said = f"Go back to {named}" if named else "Go back"
+    number = asked.as_it_was.version
+    named = record.moments.filter(number=number).values_list("name", flat=True).first()
+    made = record.versions.filter(number=number).values_list("said", flat=True).first()
+    said = f"Go back to {named}" if named else f"Go back to “{made}”"
     before, after, record = go_back(kit_id, asked.base_version, then.but(name=record.name), said)
-    return answer(state_of(record, after, before))
+    return answer(state_after(kit_id, record, after, before))

@@ -223,7 +223,8 @@ class HeadShown(BaseModel):
 class KitState(BaseModel):
     """A kit as it stands; in the answer to an edit, `pieces` and `play_pieces` hold only what changed.
 
-    `notes` are worth knowing and said once: the kit comes from an older version, or had to be mended.
+    `notes` are worth knowing and said once: the kit comes from an older version, or had to be mended. One that `ships` is not
+    changed: where that was asked, this is a copy, and `copied` says so.
     """
 
     id: str
@@ -231,6 +232,8 @@ class KitState(BaseModel):
     undo: str | None
     redo: str | None
     notes: list[str]
+    ships: bool
+    copied: str = ""
     order: list[str]
     head: HeadShown
     pieces: list[PieceShown]
@@ -272,12 +275,23 @@ def state_of(record: KitRecord, kit: Kit, before: Kit | None = None) -> KitState
         undo=undo,
         redo=redo,
         notes=list(untold(record)),
+        ships=record.ships,
         order=[piece.id for piece in pieces_of(kit)],
         head=head_shown(kit, play_head),
         pieces=[piece_shown(piece) for piece in changed],
         play_head=play_head,
         play_pieces=[compile_piece(piece, kit) for piece in recompiled],
     )
+
+
+def state_after(kit_id: str, record: KitRecord, kit: Kit, before: Kit) -> KitState:
+    """The state after a change that was asked of a kit: all of it, and a sentence, where a copy was made to hold it."""
+    if record.id == kit_id:
+        return state_of(record, kit, before)
+    state = state_of(record, kit)
+    origin = KitRecord.objects.filter(id=kit_id).values_list("name", flat=True).first()
+    state.copied = f"{origin} ships with Zesty Skin and stays as it is. This is a copy of your own, with your change."
+    return state
 
 
 def head_shown(kit: Kit, play_head: PlayHead) -> HeadShown:

@@ -10,6 +10,7 @@ from django.db import transaction
 from django.db.models import Max
 
 from drumcore.edits.applying import apply
+from drumcore.edits.building import free_name
 from drumcore.edits.meeting import made_on
 from drumcore.edits.saying import said_of
 from drumcore.edits.values import Edit
@@ -34,11 +35,12 @@ class StaleEdit(Exception):
 
 
 class NoSuchKit(Exception):
-    pass
+    """There is no such kit, or it is put away."""
 
 
 def kit_record(kit_id: str) -> KitRecord:
-    record = KitRecord.objects.filter(id=kit_id, removed=False).first()
+    """The record of a kit that is not put away. Raises NoSuchKit."""
+    record = KitRecord.objects.filter(id=kit_id, away=False).first()
     if record is None:
         raise NoSuchKit
     return record
@@ -87,7 +89,7 @@ def _remember(kit_id: str, number: int, kit: Kit, notes: tuple[str, ...] = ()) -
             _kits.popitem(last=False)
 
 
-def create_kit(name: str, kit: Kit | None = None, said: str = "New kit") -> KitRecord:
+def create_kit(name: str, kit: Kit | None = None, said: str = "New kit", copied_from: str = "") -> KitRecord:
     """A new kit of a name, empty or with a given value (which gets the new kit's identifier)."""
     name = name.strip()[:120]
     if not name:
@@ -95,10 +97,26 @@ def create_kit(name: str, kit: Kit | None = None, said: str = "New kit") -> KitR
     kit_id = f"{slug(name)[:60]}-{uuid.uuid4().hex[:6]}"
     value = kit.but(id=kit_id, name=name) if kit else Kit(id=kit_id, name=name)
     with transaction.atomic():
-        record = KitRecord.objects.create(id=kit_id, name=name)
+        record = KitRecord.objects.create(id=kit_id, name=name, copied_from=copied_from)
         _add_version(record, value, None, said)
         record.save()
     return record
+
+
+def copy_of(record: KitRecord, name: str | None = None) -> KitRecord:
+    """A kit of one's own that begins with what another is, under a name or the next that is free; with its sessions."""
+    taken = set(KitRecord.objects.values_list("name", flat=True))
+    plain = f"{record.name[:110]} copy"
+    name = name or (plain if plain not in taken else free_name(plain, taken))
+    with transaction.atomic():
+        copy = create_kit(name, kit_at(record.id, record.current), f"Copied from {record.name}", record.id)
+        copy.sessions.set(record.sessions.all())
+    return copy
+
+
+def own_of(record: KitRecord) -> KitRecord:
+    """The kit that a change of this one is made in: itself, or a copy where it ships."""
+    return copy_of(record) if record.ships else record
 
 
 def _add_version(
@@ -138,7 +156,7 @@ def _stands(record: KitRecord, number: int, kit: Kit, redo: list[int]) -> None:
 
 
 def _locked(kit_id: str) -> KitRecord:
-    record = KitRecord.objects.select_for_update().filter(id=kit_id, removed=False).first()
+    record = KitRecord.objects.select_for_update().filter(id=kit_id, away=False).first()
     if record is None:
         raise NoSuchKit
     return record
@@ -151,6 +169,11 @@ def _checked(kit_id: str, base_version: int) -> KitRecord:
     return record
 
 
+def _checked_own(kit_id: str, base_version: int) -> KitRecord:
+    """The kit, or the copy that a change of one that ships is made in."""
+    return own_of(_checked(kit_id, base_version))
+
+
 def make_edit(
     kit_id: str, base_version: int, edit: Edit, gesture: str = "", mark: str = ""
 ) -> tuple[Kit, Kit, KitRecord]:
@@ -159,9 +182,13 @@ def make_edit(
     Edits of one `gesture` (a drag) follow one another as versions, and one undo goes back before them all. An edit against
     an older version is made on the newer one where it touches nothing that changed since; else it is refused (StaleEdit).
     One that was kept already, by its `mark`, is not made twice: somebody who had no answer may ask again.
+
+    An edit of a kit that ships is made in a copy of it, and the copy's record is returned.
     """
     with transaction.atomic():
         record = _locked(kit_id)
+        if record.ships:
+            return _edit_of_what_ships(record, edit, gesture, mark)
         known = KitVersion.objects.filter(kit=record, number__gt=base_version)
         if mark and known.filter(mark=mark).exists():
             return _base(record, base_version), kit_at(kit_id, record.current), record
@@ -183,6 +210,22 @@ def make_edit(
         _add_version(record, after, parent, said_of(stands, edit), gesture, mark, edit)
         record.save()
     return before, after, record
+
+
+def _edit_of_what_ships(ships: KitRecord, edit: Edit, gesture: str, mark: str) -> tuple[Kit, Kit, KitRecord]:
+    before = kit_at(ships.id, ships.current)
+    made = KitVersion.objects.filter(kit__copied_from=ships.id, mark=mark).select_related("kit").first()
+    if mark and made is not None:
+        return before, kit_at(made.kit.id, made.kit.current), made.kit
+    after = apply(before, edit)
+    if after == before:
+        return before, after, ships
+    copy = copy_of(ships)
+    # What the edit says of the kit itself, its name say, is said of the copy.
+    after = apply(kit_at(copy.id, copy.current), edit)
+    _add_version(copy, after, copy.current, said_of(before, edit), gesture, mark, edit)
+    copy.save()
+    return before, after, copy
 
 
 def _base(record: KitRecord, number: int) -> Kit:
@@ -207,6 +250,8 @@ def step_back(kit_id: str, base_version: int) -> tuple[Kit, Kit, KitRecord]:
     """Undo: stand at the version before."""
     with transaction.atomic():
         record = _checked(kit_id, base_version)
+        if record.ships:
+            raise Refusal("This kit ships with the program and is as it came; there is nothing to undo.")
         parent = KitVersion.objects.get(kit=record, number=base_version).parent
         if parent is None:
             raise Refusal("There is nothing to undo.")
@@ -232,7 +277,7 @@ def _stand_at(record: KitRecord, number: int, redo: list[int]) -> tuple[Kit, Kit
 def go_back(kit_id: str, base_version: int, then: Kit, said: str) -> tuple[Kit, Kit, KitRecord]:
     """Make what a kit was, or was in part, what it is: one more version, that one undo takes back."""
     with transaction.atomic():
-        record = _checked(kit_id, base_version)
+        record = _checked_own(kit_id, base_version)
         stands = kit_at(kit_id, record.current)
         hold(then)
         if then != stands:
@@ -241,22 +286,47 @@ def go_back(kit_id: str, base_version: int, then: Kit, said: str) -> tuple[Kit, 
     return stands, then, record
 
 
+def will_forget(kit_id: str, before: int) -> int:
+    """Forget the versions of a kit before one, in the caller's transaction, but those that have a name; how many there were.
+    Where it stands, and what may be done again, stays. What followed a version that is gone is the first there is."""
+    record = _locked(kit_id)
+    if record.ships:
+        raise Refusal("This kit ships with the program and has no versions to forget.")
+    keep = {record.current, *record.redo, *record.moments.values_list("number", flat=True)}
+    gone = KitVersion.objects.filter(kit=record, number__lt=before).exclude(number__in=keep)
+    numbers = set(gone.values_list("number", flat=True))
+    KitVersion.objects.filter(kit=record, parent__in=numbers).update(parent=None)
+    gone.delete()
+    with _lock:
+        for number in numbers:
+            _kits.pop((kit_id, number), None)
+    return len(numbers)
+
+
 def summaries() -> Iterator[tuple[KitRecord, KitSummary | Refusal]]:
     """Every kit on the list, last changed first, in a few figures; none is opened but once, where an older program
     kept it. One that cannot be read hides no other."""
-    records = KitRecord.objects.filter(removed=False).annotate(last=Max("versions__created")).order_by("-last")
+    records = KitRecord.objects.filter(away=False).annotate(last=Max("versions__created")).order_by("-last")
     for record in records:
         try:
-            if record.summary is None:
-                record.summary = summary(kit_at(record.id, record.current)).model_dump(mode="json")
-                KitRecord.objects.filter(id=record.id, current=record.current).update(summary=record.summary)
-            yield record, KitSummary.model_validate(record.summary)
+            yield record, summary_of(record)
         except Refusal as refusal:
             yield record, refusal
 
 
+def summary_of(record: KitRecord) -> KitSummary:
+    """A kit in a few figures; where an older program kept it, it is opened for them once. Raises Refusal where it cannot be
+    read."""
+    if record.summary is None:
+        record.summary = summary(kit_at(record.id, record.current)).model_dump(mode="json")
+        KitRecord.objects.filter(id=record.id, current=record.current).update(summary=record.summary)
+    return KitSummary.model_validate(record.summary)
+
+
 def undo_and_redo(record: KitRecord) -> tuple[str | None, str | None]:
     """What undo would take back and what redo would bring again, in words."""
+    if record.ships:
+        return None, None
     current = KitVersion.objects.only("parent", "said").get(kit=record, number=record.current)
     undo = current.said if current.parent is not None else None
     redo = KitVersion.objects.only("said").get(kit=record, number=record.redo[-1]).said if record.redo else None

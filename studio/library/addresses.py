@@ -23,7 +23,7 @@ from drumcore.recordings.peaks import recording_peaks
 from drumcore.refusals import Refusal
 from studio.jobs.running import start
 from studio.jobs.shown import JobShown, shown
-from studio.kits.versions import kit_at, kit_record
+from studio.kits.versions import kit_at, kit_record, own_of
 from studio.library.grooves import groove_of
 from studio.library.inbox import folder_in_inbox, inbox, subfolders
 from studio.library.models import GrooveRecord, Session
@@ -43,7 +43,10 @@ class NewSession(Schema):
 
 
 class SessionShown(Schema):
+    """`kit` is the kit it was brought into: a copy, where the one that was asked for ships."""
+
     id: int
+    kit: str
     name: str
     files: int
     read: bool
@@ -80,12 +83,13 @@ def on_disk(upload: UploadedFile) -> Iterator[Path]:
 
 @router.get("/kits/{kit_id}/sessions", response=list[SessionShown])
 def list_sessions(request: HttpRequest, kit_id: str) -> list[SessionShown]:
-    sessions = kit_record(kit_id).sessions.order_by("-created")
-    return [_session_shown(session) for session in sessions]
+    sessions = kit_record(kit_id).sessions.filter(away=False).order_by("-created")
+    return [_session_shown(session, kit_id) for session in sessions]
 
 
-def _session_shown(session: Session) -> SessionShown:
+def _session_shown(session: Session, kit_id: str) -> SessionShown:
     return SessionShown(
+        kit=kit_id,
         id=session.id,
         name=session.name,
         files=session.files.filter(split_of=None).count(),
@@ -102,8 +106,10 @@ def new_session(request: HttpRequest, kit_id: str, asked: NewSession) -> Session
     if asked.adds_to:
         piece = piece_of(kit_at(kit_id, record.current), asked.adds_to)
         guidance = Guidance(into=piece.name, into_family=piece.family).model_dump(mode="json")
-    session = Session.objects.create(kit=record, name=name, adds_to=asked.adds_to, guidance=guidance)
-    return _session_shown(session)
+    with transaction.atomic():
+        session = Session.objects.create(name=name, adds_to=asked.adds_to, guidance=guidance)
+        session.kits.add(own := own_of(record))
+    return _session_shown(session, own.id)
 
 
 @router.post("/sessions/{session_id}/files", response=FilesKept)
@@ -180,9 +186,11 @@ class FromInbox(Schema):
 def bring_in_from_inbox(request: HttpRequest, kit_id: str, asked: FromInbox) -> JobShown:
     """Bring in a folder of this machine: a job that stores, measures and reads it."""
     folder = folder_in_inbox(asked.path)
-    session = Session.objects.create(kit=kit_record(kit_id), name=folder.name[:120])
+    with transaction.atomic():
+        session = Session.objects.create(name=folder.name[:120])
+        session.kits.add(own := own_of(kit_record(kit_id)))
     arguments = {"session": session.id, "name": session.name, "path": asked.path}
-    return shown(start("bring_in_folder", arguments, kit_id))
+    return shown(start("bring_in_folder", arguments, own.id))
 
 
 @router.get("/sounds/{content}/{rate_hz}/{width}", include_in_schema=False)
@@ -226,7 +234,7 @@ def peaks(
 @router.get("/grooves", response=list[GrooveCard])
 def list_grooves(request: HttpRequest) -> list[GrooveCard]:
     cards = []
-    for record in GrooveRecord.objects.order_by("id"):
+    for record in GrooveRecord.objects.filter(away=False).order_by("id"):
         groove = Groove.model_validate(record.data)
         cards.append(
             GrooveCard(id=record.id, name=groove.name, bpm=groove.bpm, strikes=groove.strikes, length_s=groove.length_s)

@@ -1,27 +1,41 @@
 """What was brought in: files stored once, and the sessions that name them."""
 
 from django.db import models
+from django.utils import timezone
+
+
+class Described(models.Model):
+    """What is said of anything in the library; one that is `away` is put away."""
+
+    description = models.TextField(blank=True)
+    tags = models.JSONField(default=list)
+    away = models.BooleanField(default=False)
+
+    class Meta:
+        abstract = True
 
 
 class StoredFile(models.Model):
-    """A file kept under the hash of its bytes. `measured` is what the core measured, or why it could not."""
+    """A file kept under the hash of its bytes. `measured` is what the core measured, or why it could not; `came` when it came
+    in last."""
 
     sha256 = models.CharField(max_length=64, primary_key=True)
     suffix = models.CharField(max_length=8)
     size = models.BigIntegerField()
     content = models.CharField(max_length=40, blank=True, db_index=True)
+    came = models.DateTimeField(default=timezone.now)
     measured = models.JSONField(null=True)
 
 
-class Session(models.Model):
-    """A recording session brought into a kit. `reading` is its SessionReading as compressed JSON.
+class Session(Described):
+    """A recording session, which stands on its own; `kits` are those it was brought into, and their copies. `reading` is its SessionReading as compressed JSON.
 
     `guidance` is the core's Guidance, without the words learned for all sessions. `adds_to` is the piece its takes
     are meant for, where it was dropped on one. `channels` names the microphones of many-channel files, in order. `compared` is what was found
     of its microphones, as compressed JSON: the core's Known.
     """
 
-    kit = models.ForeignKey("kits.KitRecord", on_delete=models.CASCADE, related_name="sessions")
+    kits = models.ManyToManyField("kits.KitRecord", related_name="sessions")
     name = models.CharField(max_length=120)
     created = models.DateTimeField(auto_now_add=True)
     reading = models.BinaryField(null=True)
@@ -55,9 +69,10 @@ class WordRecord(models.Model):
     value = models.CharField(max_length=60, blank=True)
 
 
-class GrooveRecord(models.Model):
-    """A groove to rehearse with; `data` is the core's Groove."""
+class GrooveRecord(Described):
+    """A groove to rehearse with; `data` is the core's Groove. One that `ships` is never changed."""
 
     name = models.CharField(max_length=120)
     data = models.JSONField()
+    ships = models.BooleanField(default=False)
     created = models.DateTimeField(auto_now_add=True)

@@ -21,7 +21,7 @@ from studio.jobs.running import start
 from studio.jobs.shown import JobShown, shown
 from studio.kits.shown import own_recording
 from studio.library.models import Session, WordRecord
-from studio.library.sessions import learned_words, many_channel_files, name_channels, reading_of
+from studio.library.sessions import kit_of, learned_words, many_channel_files, name_channels, reading_of
 from studio.shelves.addresses import Renamed
 from studio.shelves.keeping import keep, ours
 from studio.shelves.kinds import READINGS
@@ -218,7 +218,7 @@ def session_rows(request: HttpRequest, session_id: int) -> HttpResponse:
 
 
 def _read_again(session: Session) -> JobShown:
-    return shown(start("read_session", {"session": session.id, "name": session.name}, session.kit_id))
+    return shown(start("read_session", {"session": session.id, "name": session.name}, kit_of(session)))
 
 
 @router.post("/sessions/{session_id}/read", response=JobShown)

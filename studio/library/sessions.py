@@ -81,9 +81,10 @@ def keep_names(session: Session, files: Sequence[Incoming]) -> int:
     """Keep files that were put away under their names; how many there are. Many short writes, so that an edit never waits
     for a session. A path that came twice is the later file's."""
     latest = list({file.path: file for file in files}.values())
-    for batch in batched(latest, NAMES_AT_ONCE):
+    for some in batched(latest, NAMES_AT_ONCE):
         with transaction.atomic():
-            stored = remember(file.put for file in batch if file.put)
+            stored = remember(file.put for file in some if file.put)
+            batch = [file if _is_there(file, stored) else _cleared_meanwhile(file) for file in some]
             SessionFile.objects.bulk_create(
                 [
                     SessionFile(
@@ -99,6 +100,15 @@ def keep_names(session: Session, files: Sequence[Incoming]) -> int:
                 update_fields=["stored", "why"],
             )
     return len(latest)
+
+
+def _is_there(file: Incoming, stored: dict[str, StoredFile]) -> bool:
+    return file.put is None or place_of(stored[file.put.sha256]).is_file()
+
+
+def _cleared_meanwhile(file: Incoming) -> Incoming:
+    """Somebody removed the last kit that needed these bytes between their coming and their getting a name."""
+    return Incoming(file.path, None, f"{file.path} was cleared while it came in; bring it in again."[:400])
 
 
 def add_file(session: Session, path: str, source: Path) -> int:
@@ -186,6 +196,11 @@ def read_kept_session(session: Session, progress: Progress) -> SessionReading:
 def _compared_before(session: Session) -> dict[str, tuple[Against, ...]]:
     """What is known of how its microphones stand against one another: to read names again, no file is."""
     return _KNOWN.validate_json(zlib.decompress(session.compared)) if session.compared else {}
+
+
+def kit_of(session: Session) -> str | None:
+    """The kit that a session is read for: the newest it was brought into, before any that ships or is put away."""
+    return session.kits.order_by("away", "ships", "-created").values_list("id", flat=True).first()
 
 
 def guidance_of(session: Session) -> Guidance:
@@ -320,9 +335,10 @@ def reading_of(session: Session) -> SessionReading | None:
 def known_files(session: Session, offered: list[tuple[str, str]]) -> list[str]:
     """Take in the files of (path, SHA-256) pairs that the studio has stored already; returns the paths still wanted."""
     hashes = {digest for _, digest in offered}
-    stored = {s.sha256: s for s in StoredFile.objects.filter(sha256__in=hashes) if place_of(s).is_file()}
     wanted = []
     with transaction.atomic():
+        # Looked at inside: nothing that is there is cleared before it has its name.
+        stored = {s.sha256: s for s in StoredFile.objects.filter(sha256__in=hashes) if place_of(s).is_file()}
         for path, digest in offered:
             safe = safe_name(path)
             if digest not in stored or safe is None or is_junk(safe) or Path(safe).suffix.lower() not in AUDIO_SUFFIXES:

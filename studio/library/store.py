@@ -27,6 +27,10 @@ def _folder(name: str) -> Path:
     return path
 
 
+def recordings_folder() -> Path:
+    return _folder("recordings")
+
+
 def place_of(stored: StoredFile) -> Path:
     return _place(stored.sha256, stored.suffix)
 
@@ -66,7 +70,7 @@ def put_file(source: Path, name: str, *, durable: bool = True) -> Put:
                 os.fsync(file.fileno())
         put = Put(digest.hexdigest(), suffix, size)
         place = _place(put.sha256, suffix)
-        if not place.is_file():
+        if not _came_again(place):
             place.parent.mkdir(exist_ok=True)
             Path(temporary).replace(place)
             if durable:
@@ -76,11 +80,20 @@ def put_file(source: Path, name: str, *, durable: bool = True) -> Put:
     return put
 
 
+def _came_again(place: Path) -> bool:
+    """Whether a file is there already; it is as young as what comes in now, so that nobody clears it meanwhile."""
+    try:
+        os.utime(place)
+    except FileNotFoundError:
+        return False
+    return True
+
+
 def remember(put: Iterable[Put]) -> dict[str, StoredFile]:
     """Tell the database of files that were put, by their hashes. One that is known under another suffix stays so."""
     wanted = {each.sha256: each for each in put}
     new = [StoredFile(sha256=p.sha256, suffix=p.suffix, size=p.size) for p in wanted.values()]
-    StoredFile.objects.bulk_create(new, ignore_conflicts=True)
+    StoredFile.objects.bulk_create(new, update_conflicts=True, unique_fields=["sha256"], update_fields=["came"])
     known = {stored.sha256: stored for stored in StoredFile.objects.filter(sha256__in=wanted)}
     for sha256, stored in known.items():
         if not place_of(stored).is_file():

@@ -1,11 +1,14 @@
 """Keeping under a name: one rule for what a name may be, for every kind. Nothing is overwritten unasked."""
 
 from collections.abc import Iterator
+from dataclasses import asdict
 from typing import Any
 
 from django.db import IntegrityError, transaction
 
+from drumcore.kit.summary import summary
 from drumcore.refusals import Refusal
+from drumcore.shelf.kept_piece import KeptPiece
 from drumcore.value import Value
 from studio.shelves.kinds import Kind, Shipped
 from studio.shelves.models import Kept
@@ -14,9 +17,9 @@ LONGEST = 120
 
 
 def all_of(kind: Kind) -> Iterator[Shipped | Kept]:
-    """What ships first, then one's own by name."""
+    """What ships first, then one's own by name, but what is put away."""
     yield from kind.shipped()
-    yield from Kept.objects.filter(kind=kind.plural).order_by("name")
+    yield from Kept.objects.filter(kind=kind.plural, away=False).order_by("name")
 
 
 def one(kind: Kind, identifier: str) -> Shipped | Kept:
@@ -46,7 +49,9 @@ def keep(kind: Kind, name: str, value: Value) -> Kept:
     name = _allowed(kind, name)
     try:
         with transaction.atomic():
-            return Kept.objects.create(kind=kind.plural, name=name, data=_data(kind, name, value))
+            return Kept.objects.create(
+                kind=kind.plural, name=name, data=_data(kind, name, value), summary=_summary(kind, value)
+            )
     except IntegrityError:
         raise _taken(kind, name) from None
 
@@ -54,7 +59,7 @@ def keep(kind: Kind, name: str, value: Value) -> Kept:
 def replace(kind: Kind, identifier: str, value: Value) -> Kept:
     """Puts a value in the place of one of the user's; its name stays."""
     found = ours(kind, identifier)
-    found.data = _data(kind, found.name, value)
+    found.data, found.summary = _data(kind, found.name, value), _summary(kind, value)
     found.save()
     return found
 
@@ -72,9 +77,18 @@ def rename(kind: Kind, identifier: str, name: str) -> Kept:
     return found
 
 
+def describe(kind: Kind, identifier: str, description: str | None, tags: tuple[str, ...] | None) -> None:
+    """Say what one of the user's is; None leaves a field as it is."""
+    found = ours(kind, identifier)
+    found.description = found.description if description is None else description.strip()[:2000]
+    found.tags = found.tags if tags is None else list(tags)
+    found.save()
+
+
 def free_name(kind: Kind, name: str) -> str:
     """The name itself, else the first with a number behind it that is free."""
-    taken = {found.name for found in all_of(kind)}
+    shipped = {found.name for found in kind.shipped()}
+    taken = shipped | set(Kept.objects.filter(kind=kind.plural).values_list("name", flat=True))
     number = 2
     while f"{name[: LONGEST - 6]} {number}" in taken:
         number += 1
@@ -92,6 +106,13 @@ def _allowed(kind: Kind, name: str) -> str:
 
 def _taken(kind: Kind, name: str) -> Refusal:
     return Refusal(f"There is a {kind.noun} “{name}” already; choose another name, or replace that one.")
+
+
+def _summary(kind: Kind, value: Value) -> dict[str, Any]:
+    """What is kept beside a value that is too large for a list."""
+    if not isinstance(value, KeptPiece):
+        return {}
+    return {"kit": summary(value.kit).model_dump(mode="json"), "says": asdict(kind.said_of(value))}
 
 
 def _data(kind: Kind, name: str, value: Value) -> dict[str, Any]:

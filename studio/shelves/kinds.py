@@ -5,19 +5,31 @@ from dataclasses import dataclass
 from typing import Any
 
 from drumcore.demo.electronic_kits import ELECTRONIC_KITS, map_of
-from drumcore.formats.kept_file import HOST_FILE, PLAN_FILE, KeptFile
+from drumcore.formats.kept_file import (
+    CURVE_FILE,
+    HOST_FILE,
+    MAP_FILE,
+    PLAN_FILE,
+    READING_FILE,
+    SPACE_FILE,
+    TREATMENT_FILE,
+    KeptFile,
+)
 from drumcore.kit.values import Curve, SavedMap
 from drumcore.notes.maps import STANDARD_NAME
 from drumcore.recordings.guidance import SavedReading
 from drumcore.routing.hosts import HOSTS as SHIPPED_HOSTS
-from drumcore.routing.hosts import Host
+from drumcore.routing.hosts import Host, host_outputs
 from drumcore.routing.plans import RoutingPlan
 from drumcore.routing.shipped import PLANS as SHIPPED_PLANS
+from drumcore.shelf.entries import counted
+from drumcore.shelf.kept_piece import KeptPiece
 from drumcore.spaces.kept import KeptSpace
 from drumcore.spaces.shipped import SHIPPED as SHIPPED_SPACES
 from drumcore.treatments.kept import KeptTreatments
 from drumcore.treatments.shipped import SHIPPED
 from drumcore.value import Value
+from studio.shelves.models import Kept
 
 STANDARD_MAP = "standard"
 
@@ -32,9 +44,19 @@ class Shipped:
 
 
 @dataclass(frozen=True)
+class Says:
+    """What the library says of one: how much there is of it, what it is like, and what else it is found by."""
+
+    figures: str = ""
+    description: str = ""
+    words: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
 class Kind:
     """`plural` is its address, `noun` what it is called in sentences; `named` writes a name into values that hold it. One that
-    is `carried` has a file of its own."""
+    is `carried` has a file of its own. `said_of` says what the library shows of a value; of one that is `large`, it is kept
+    beside it, and its value is not on any list."""
 
     plural: str
     noun: str
@@ -42,6 +64,16 @@ class Kind:
     shipped: Callable[[], Iterable[Shipped]] = lambda: ()
     named: Callable[[Any, str], Value] = lambda value, name: value
     carried: KeptFile[Any] | None = None
+    said_of: Callable[[Any], Says] = lambda value: Says()
+    large: bool = False
+
+    def says(self, found: "Shipped | Kept") -> Says:
+        """Of one that is worked out for each kit, that it is."""
+        if isinstance(found, Shipped):
+            return self.said_of(found.value) if found.value is not None else Says("worked out for each kit")
+        if self.large:
+            return Says(**{**found.summary["says"], "words": tuple(found.summary["says"]["words"])})
+        return self.said_of(self.value.model_validate(found.data))
 
 
 def _maps() -> Iterable[Shipped]:
@@ -49,19 +81,53 @@ def _maps() -> Iterable[Shipped]:
     yield from (Shipped(kit.id, kit.name, map_of(kit)) for kit in ELECTRONIC_KITS)
 
 
-MAPS = Kind("maps", "map", SavedMap, _maps, lambda found, name: found.but(name=name))
-CURVES = Kind("curves", "curve", Curve)
-READINGS = Kind("readings", "saved reading", SavedReading)
-TREATMENTS = Kind(
-    "treatments", "treatment", KeptTreatments, lambda: (Shipped(one.id, one.name, one.kept) for one in SHIPPED)
+def _of_map(found: SavedMap) -> Says:
+    notes = len({entry.note for entry in found.entries})
+    families = dict.fromkeys(entry.family.value for entry in found.entries)
+    return Says(counted(notes, "note"), words=tuple(families))
+
+
+def _of_treatments(found: KeptTreatments) -> Says:
+    kinds = tuple(treatment.kind for treatment in found.treatments)
+    return Says(", ".join(kinds), found.says, kinds)
+
+
+def _of_space(found: KeptSpace) -> Says:
+    return Says(found.space.kind, found.says, (found.space.kind,))
+
+
+MAPS = Kind("maps", "map", SavedMap, _maps, lambda found, name: found.but(name=name), MAP_FILE, _of_map)
+CURVES = Kind("curves", "curve", Curve, carried=CURVE_FILE, said_of=lambda c: Says(counted(len(c.nodes), "node")))
+READINGS = Kind(
+    "readings",
+    "saved reading",
+    SavedReading,
+    carried=READING_FILE,
+    said_of=lambda found: Says(counted(len(found.rulings), "ruling")),
 )
-SPACES = Kind("spaces", "space", KeptSpace, lambda: (Shipped(one.id, one.name, one.kept) for one in SHIPPED_SPACES))
+TREATMENTS = Kind(
+    "treatments",
+    "treatment",
+    KeptTreatments,
+    lambda: (Shipped(one.id, one.name, one.kept) for one in SHIPPED),
+    carried=TREATMENT_FILE,
+    said_of=_of_treatments,
+)
+SPACES = Kind(
+    "spaces",
+    "space",
+    KeptSpace,
+    lambda: (Shipped(one.id, one.name, one.kept) for one in SHIPPED_SPACES),
+    carried=SPACE_FILE,
+    said_of=_of_space,
+)
 PLANS = Kind(
     "plans",
     "plan",
     RoutingPlan,
     lambda: (Shipped(one.id, one.name, one.plan) for one in SHIPPED_PLANS),
     carried=PLAN_FILE,
+    said_of=lambda found: Says(counted(len(found.rules), "rule")),
 )
 HOSTS = Kind(
     "hosts",
@@ -70,5 +136,25 @@ HOSTS = Kind(
     lambda: (Shipped(identifier, host.name, host) for identifier, host in SHIPPED_HOSTS.items()),
     lambda found, name: found.but(name=name),
     carried=HOST_FILE,
+    said_of=lambda found: Says(counted(len(host_outputs(found)), "output")),
 )
-KINDS = (MAPS, CURVES, READINGS, TREATMENTS, SPACES, PLANS, HOSTS)
+
+
+def _of_piece(found: KeptPiece) -> Says:
+    kit = found.kit
+    takes = sum(len(stroke.takes) for piece in kit.pieces for stroke in piece.articulations)
+    strokes = sum(len(piece.articulations) for piece in kit.pieces)
+    figures = f"{counted(strokes, 'stroke')}, {counted(takes, 'take')}, {counted(len(kit.mics), 'microphone')}"
+    families = tuple(piece.family.value for piece in kit.pieces)
+    return Says(figures, words=(*families, *(mic.name for mic in kit.mics), found.of))
+
+
+PIECES = Kind(
+    "pieces",
+    "piece",
+    KeptPiece,
+    named=lambda found, name: found.but(kit=found.kit.but(name=name)),
+    said_of=_of_piece,
+    large=True,
+)
+KINDS = (PIECES, TREATMENTS, SPACES, MAPS, CURVES, PLANS, HOSTS, READINGS)

@@ -2,13 +2,17 @@
 
 from django.db import models
 
+from studio.library.models import Described
 
-class Kept(models.Model):
-    """A value of the core's under a name; `kind` says which value `data` is (see `shelves.kinds`)."""
+
+class Kept(Described):
+    """A value of the core's under a name; `kind` says which value `data` is (see `shelves.kinds`). `summary` is what a list
+    shows of one that is large."""
 
     kind = models.CharField(max_length=40)
     name = models.CharField(max_length=120)
     data = models.JSONField()
+    summary = models.JSONField(default=dict)
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
 

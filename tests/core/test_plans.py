@@ -228,8 +228,9 @@ def test_a_plan_made_of_a_kits_routing_routes_it_as_it_is(small_kit: Kit):
 def test_plans_and_hosts_are_read_back_as_they_were_written_and_anything_else_gets_a_sentence():
     for kind, name, value in ((PLAN_FILE, "Tour", MONO_FOR_CLOSE), (HOST_FILE, "Skiff", SKIFF)):
         text = kept_to_json(kind, name, value)
-        assert read_kept(kind, text.encode(), "x.json") == (name, value)
-    assert read_kept(PLAN_FILE, b'{"routing_plan": 1, "rules": [{"track": "A", "mics": ["room"]}]}', "a/My plan.json")[0] == "My plan"  # fmt: skip
+        read = read_kept(kind, text.encode(), "x.json")
+        assert (read.name, read.value) == (name, value)
+    assert read_kept(PLAN_FILE, b'{"routing_plan": 1, "rules": [{"track": "A", "mics": ["room"]}]}', "a/My plan.json").name == "My plan"  # fmt: skip
     for data, sentence in {
         b"nonsense": "not valid JSON",
         b"[]": "does not describe a routing plan",

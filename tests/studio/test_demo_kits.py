@@ -22,8 +22,14 @@ def test_a_newer_demo_comes_beside_the_older_one(studio, small_session, tmp_path
     (settings.DATA / "demo-made").write_text("")  # as the first version left it
     (newer,) = demo_kits.make_demo()
     assert demo_kits.make_demo() == []
-    assert {r.name for r in KitRecord.objects.all()} == {"Boathouse No. 4", "Boathouse No. 4, recorded again"}
-    assert studio.kit(first.id)["version"] == changed["version"]
+    # What was changed of the first one is a copy, and stays so; what ships is as it came.
+    assert {r.name for r in KitRecord.objects.all()} == {
+        "Boathouse No. 4",
+        "Boathouse No. 4 copy",
+        "Boathouse No. 4, recorded again",
+    }
+    assert studio.kit(changed["id"])["version"] == changed["version"] == 2
+    assert studio.kit(first.id) == kit and kit["ships"] and not changed["ships"] and "copy" in changed["copied"]
     assert len(current_kit(newer.id).pieces) == len(current_kit(first.id).pieces) == 4
     monkeypatch.setattr(demo_kits, "DEMO_VERSION", 99)
     (again,) = demo_kits.make_demo()

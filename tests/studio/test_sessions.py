@@ -170,7 +170,7 @@ def test_an_unread_session_makes_no_pieces(studio):
 
 def test_what_an_older_rule_measured_is_measured_anew(studio, small_session):
     kit = studio.kit_of(small_session)
-    session = Session.objects.get(kit_id=kit["id"])
+    session = Session.objects.get(kits=kit["id"])
     one = StoredFile.objects.filter(measured__has_key="file").first()
     wrong = {**one.measured, "rules": 1}
     wrong["file"] = {**wrong["file"], "measurements": {**wrong["file"]["measurements"], "start_ms": 400.0}}

@@ -201,7 +201,7 @@ export interface paths {
         post?: never;
         /**
          * Remove Kit
-         * @description Take a kit off the list. Its versions and recordings are kept.
+         * @description Put a kit away. Its versions and recordings are kept.
          */
         delete: operations["studio_kits_addresses_remove_kit"];
         options?: never;
@@ -263,6 +263,26 @@ export interface paths {
          * @description Make what a kit was what it is: one edit.
          */
         post: operations["studio_kits_moments_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare
+         * @description What a version has that another had not, in sentences.
+         */
+        get: operations["studio_kits_history_compare"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -440,6 +460,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{kit_id}/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Forget
+         * @description Forget all versions before one, but those that have a name. What only they needed can be cleared afterwards.
+         */
+        post: operations["studio_kits_history_forget"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{kit_id}/jobs": {
         parameters: {
             query?: never;
@@ -591,6 +631,26 @@ export interface paths {
          * @description Take a mark away; the version stays.
          */
         delete: operations["studio_kits_moments_unmark_moment"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/pieces/{piece_id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep From Kit
+         * @description Keep a piece of a kit, with everything of its own, under a name. Raises Refusal where that is taken.
+         */
+        post: operations["studio_shelves_pieces_keep_from_kit"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -830,6 +890,291 @@ export interface paths {
         get: operations["studio_kits_addresses_where_it_stands"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Versions
+         * @description The versions that led to where the kit stands, and every other that has a name; by days `minutes` east of Greenwich.
+         */
+        get: operations["studio_kits_history_versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Library */
+        get: operations["studio_catalogue_addresses_library"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/clear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Clear What Nothing Needs */
+        post: operations["studio_catalogue_addresses_clear_what_nothing_needs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/freed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What That Frees
+         * @description What removing things for good would free; nothing is removed.
+         */
+        post: operations["studio_catalogue_addresses_what_that_frees"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/pieces/{piece_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write File
+         * @description Write a kept piece into a file: a job that ends with it.
+         */
+        post: operations["studio_shelves_pieces_write_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/previews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Previews
+         * @description How far the previews of some things are. What is not made, or not of what they are now, begins to be made; ask again.
+         */
+        post: operations["studio_catalogue_previews_previews"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/put-away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Away
+         * @description Put things away, or bring them back.
+         */
+        post: operations["studio_catalogue_addresses_put_away"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Remove
+         * @description Remove things for good, and the recordings that only they needed.
+         */
+        post: operations["studio_catalogue_addresses_remove"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Room Taken */
+        get: operations["studio_catalogue_addresses_room_taken"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tag */
+        post: operations["studio_catalogue_addresses_tag"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/unneeded": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What Nothing Needs
+         * @description What could be cleared: everything is looked through, which takes its time.
+         */
+        get: operations["studio_catalogue_addresses_what_nothing_needs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Found
+         * @description A stretch of what was found of a kind, or of all that is put away (`away`).
+         */
+        get: operations["studio_catalogue_addresses_found"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/{kind}/{thing_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Detail
+         * @description One thing, and what it came from and was made into.
+         */
+        get: operations["studio_catalogue_addresses_detail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/{kind}/{thing_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Duplicate */
+        post: operations["studio_catalogue_addresses_duplicate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/{kind}/{thing_id}/say": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say
+         * @description Name, describe and tag one thing.
+         */
+        post: operations["studio_catalogue_addresses_say"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1115,6 +1460,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf-files/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From File
+         * @description Keep what a file holds, under its name or the next that is free.
+         */
+        post: operations["curves_from_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf-files/hosts": {
         parameters: {
             query?: never;
@@ -1135,6 +1500,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf-files/maps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From File
+         * @description Keep what a file holds, under its name or the next that is free.
+         */
+        post: operations["maps_from_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf-files/plans": {
         parameters: {
             query?: never;
@@ -1149,6 +1534,66 @@ export interface paths {
          * @description Keep what a file holds, under its name or the next that is free.
          */
         post: operations["plans_from_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf-files/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From File
+         * @description Keep what a file holds, under its name or the next that is free.
+         */
+        post: operations["readings_from_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf-files/spaces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From File
+         * @description Keep what a file holds, under its name or the next that is free.
+         */
+        post: operations["spaces_from_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf-files/treatments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From File
+         * @description Keep what a file holds, under its name or the next that is free.
+         */
+        post: operations["treatments_from_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1934,6 +2379,13 @@ export interface components {
             /** Why */
             why: string;
         };
+        /** AwayAsked */
+        AwayAsked: {
+            /** Away */
+            away: boolean;
+            /** Things */
+            things: components["schemas"]["Thing"][];
+        };
         /** BackAsked */
         BackAsked: {
             as_it_was: components["schemas"]["AsItWas"];
@@ -2339,6 +2791,11 @@ export interface components {
              */
             threshold_db?: number;
         };
+        /** CopyAsked */
+        CopyAsked: {
+            /** Name */
+            name?: string | null;
+        };
         /**
          * CrossTalk
          * @description Strikes of `note` at `up_to` or softer, within `within_ms` after a harder one of `after`, were not played: the pad
@@ -2369,6 +2826,27 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * DescribeKit
+         * @description Say what a kit is, and put tags on it to find it by. None leaves a field as it is.
+         */
+        DescribeKit: {
+            /** Description */
+            description?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "describe_kit";
+            /** Tags */
+            tags?: string[] | null;
+        };
+        /** Detail */
+        Detail: {
+            entry: components["schemas"]["Entry"];
+            /** Related */
+            related: string[];
         };
         /** DivideLayer */
         DivideLayer: {
@@ -2500,7 +2978,7 @@ export interface components {
             /** Base Version */
             base_version: number;
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /**
              * Gesture
              * @default
@@ -2570,6 +3048,64 @@ export interface components {
              * @enum {string}
              */
             kind: "end_overlaps";
+        };
+        /**
+         * Entry
+         * @description `kind` is the plural of what it is, `id` its identifier among those. `words` are what else it is found by: families,
+         *     pieces, microphones, kits. `figures` says how much there is of it; `pieces` are drawn. One that `ships` is nobody's to
+         *     change; one that is `away` is put away. `changed` and `played` are when that was last, None where nobody noted it.
+         */
+        Entry: {
+            /**
+             * Away
+             * @default false
+             */
+            away?: boolean;
+            /** Changed */
+            changed?: string | null;
+            /**
+             * Description
+             * @default
+             */
+            description?: string;
+            /**
+             * Figures
+             * @default
+             */
+            figures?: string;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces?: components["schemas"]["PieceSummary"][];
+            /** Played */
+            played?: string | null;
+            /**
+             * Ships
+             * @default false
+             */
+            ships?: boolean;
+            /**
+             * Tags
+             * @default []
+             */
+            tags?: string[];
+            /**
+             * Trouble
+             * @default
+             */
+            trouble?: string;
+            /**
+             * Words
+             * @default []
+             */
+            words?: string[];
         };
         /**
          * Eq
@@ -2935,6 +3471,11 @@ export interface components {
             /** Label */
             label: string;
         };
+        /** ForgetAsked */
+        ForgetAsked: {
+            /** Before */
+            before: number;
+        };
         /**
          * ForgetLabel
          * @description Take no notice of the notes a take's files name.
@@ -2949,6 +3490,37 @@ export interface components {
             kind: "forget_label";
             /** Take */
             take: string;
+        };
+        /** Forgotten */
+        Forgotten: {
+            /** Versions */
+            versions: number;
+        };
+        /**
+         * Found
+         * @description `entries` are a stretch of the `total` that were found; `tags` are those of all that were found, with how many more
+         *     each would leave.
+         */
+        Found: {
+            /** Entries */
+            entries: components["schemas"]["Entry"][];
+            /** Tags */
+            tags: components["schemas"]["TagCount"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * Freed
+         * @description What would be free once some things are gone: recordings and their bytes. `sessions` are those that no kit would be left
+         *     of, which may go too.
+         */
+        Freed: {
+            /** Bytes */
+            bytes: number;
+            /** Files */
+            files: number;
+            /** Sessions */
+            sessions: string[];
         };
         /** FromInbox */
         FromInbox: {
@@ -3196,6 +3768,18 @@ export interface components {
             };
         };
         /**
+         * History
+         * @description `current` is where the kit stands. `more` says that older versions are not listed.
+         */
+        History: {
+            /** Current */
+            current: number;
+            /** More */
+            more: boolean;
+            /** Stretches */
+            stretches: components["schemas"]["Stretch"][];
+        };
+        /**
          * Host
          * @description The program or recorder on the other side of the outputs. Its outputs are numbered through from 1, run after run; the
          *     first carries the main mix.
@@ -3310,8 +3894,31 @@ export interface components {
             known: components["schemas"]["Input"];
         };
         /**
+         * Item
+         * @description A thing to be heard; of a kit one `version`, or as it stands (0).
+         */
+        Item: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "kits" | "pieces" | "grooves";
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
+        };
+        /** ItemsAsked */
+        ItemsAsked: {
+            /** Items */
+            items: components["schemas"]["Item"][];
+        };
+        /**
          * JobShown
-         * @description A job; `export` names the export it makes, `parts` its files, to be had one by one, `version` that of the kit it is
+         * @description A job; `kit` or `piece` is what it brought in; `export` names the export it makes, `parts` its files, to be had one by one, `version` that of the kit it is
          *     of; with its worker `away` it waits until that is back.
          */
         JobShown: {
@@ -3333,6 +3940,8 @@ export interface components {
             message: string;
             /** Parts */
             parts: components["schemas"]["MadeFile"][];
+            /** Piece */
+            piece: string | null;
             /** Problems */
             problems: string[];
             /**
@@ -3346,6 +3955,11 @@ export interface components {
             total: number;
             /** Version */
             version: number | null;
+        };
+        /** KeepAsked */
+        KeepAsked: {
+            /** Name */
+            name: string;
         };
         /**
          * KeptSpace
@@ -3375,6 +3989,13 @@ export interface components {
              * @default []
              */
             treatments?: (components["schemas"]["Eq"] | components["schemas"]["Compressor"] | components["schemas"]["Drive"])[];
+        };
+        /** KindCount */
+        KindCount: {
+            /** Count */
+            count: number;
+            /** Kind */
+            kind: string;
         };
         /** KitCard */
         KitCard: {
@@ -3406,9 +4027,15 @@ export interface components {
          * KitState
          * @description A kit as it stands; in the answer to an edit, `pieces` and `play_pieces` hold only what changed.
          *
-         *     `notes` are worth knowing and said once: the kit comes from an older version, or had to be mended.
+         *     `notes` are worth knowing and said once: the kit comes from an older version, or had to be mended. One that `ships` is not
+         *     changed: where that was asked, this is a copy, and `copied` says so.
          */
         KitState: {
+            /**
+             * Copied
+             * @default
+             */
+            copied?: string;
             head: components["schemas"]["HeadShown"];
             /** Id */
             id: string;
@@ -3423,6 +4050,8 @@ export interface components {
             play_pieces: components["schemas"]["PlayPiece"][];
             /** Redo */
             redo: string | null;
+            /** Ships */
+            ships: boolean;
             /** Undo */
             undo: string | null;
             /** Version */
@@ -3599,6 +4228,16 @@ export interface components {
             kind: "level_takes";
             /** Layer */
             layer?: number | null;
+        };
+        /**
+         * LibraryShown
+         * @description How much there is of each kind, and `away` of all.
+         */
+        LibraryShown: {
+            /** Away */
+            away: number;
+            /** Kinds */
+            kinds: components["schemas"]["KindCount"][];
         };
         /**
          * Limits
@@ -3820,7 +4459,7 @@ export interface components {
         /** Mend */
         Mend: {
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /** Label */
             label: string;
         };
@@ -4528,6 +5167,13 @@ export interface components {
              */
             tracking?: components["schemas"]["Tracking"];
         };
+        /** PieceKept */
+        PieceKept: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
         /**
          * PieceShown
          * @description `along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which, and
@@ -4572,10 +5218,18 @@ export interface components {
             /** Takes */
             takes: number;
         };
-        /** PiecesAsked */
+        /**
+         * PiecesAsked
+         * @description `kit` is the one the pieces are made in, of those the session was brought into; the newest unless it is said.
+         */
         PiecesAsked: {
             /** Base Version */
             base_version: number;
+            /**
+             * Kit
+             * @default
+             */
+            kit?: string;
         };
         /**
          * Place
@@ -5198,6 +5852,44 @@ export interface components {
             time_s: number;
         };
         /**
+         * PreviewShown
+         * @description `ready` there is one under `key`, `stale` it is of an earlier state and being made anew; `settling` it is made once
+         *     changes have settled; `making`; `none`: nothing sounds, or it failed, and `said` why. With the worker `away` it waits.
+         */
+        PreviewShown: {
+            /**
+             * Away
+             * @default false
+             */
+            away?: boolean;
+            item: components["schemas"]["Item"];
+            /**
+             * Key
+             * @default
+             */
+            key?: string;
+            /**
+             * Outline
+             * @default []
+             */
+            outline?: number[];
+            /**
+             * Said
+             * @default
+             */
+            said?: string;
+            /**
+             * Seconds
+             * @default 0
+             */
+            seconds?: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "ready" | "stale" | "settling" | "making" | "none";
+        };
+        /**
          * PutOnNote
          * @description Put an articulation on a note. On an occupied note `when_occupied` must say what to do.
          *
@@ -5465,6 +6157,19 @@ export interface components {
             right_m: number;
             /** Side */
             side: number;
+        };
+        /**
+         * RemovalAsked
+         * @description With `sessions`, those that no kit would be left of go with their kits.
+         */
+        RemovalAsked: {
+            /**
+             * Sessions
+             * @default false
+             */
+            sessions?: boolean;
+            /** Things */
+            things: components["schemas"]["Thing"][];
         };
         /** RemoveArticulation */
         RemoveArticulation: {
@@ -5739,6 +6444,15 @@ export interface components {
              */
             meaning: "piece" | "articulation" | "mic" | "strength" | "repeat" | "hand" | "note" | "ignored";
         };
+        /** SaidAsked */
+        SaidAsked: {
+            /** Description */
+            description?: string | null;
+            /** Name */
+            name?: string | null;
+            /** Tags */
+            tags?: string[] | null;
+        };
         /**
          * SavedMap
          * @description A note map kept under a name, usually that of an electronic kit, to be applied to any kit.
@@ -5793,7 +6507,10 @@ export interface components {
              */
             level_db?: number;
         };
-        /** SessionShown */
+        /**
+         * SessionShown
+         * @description `kit` is the kit it was brought into: a copy, where the one that was asked for ships.
+         */
         SessionShown: {
             /** Adds To */
             adds_to: string;
@@ -5801,6 +6518,8 @@ export interface components {
             files: number;
             /** Id */
             id: number;
+            /** Kit */
+            kit: string;
             /** Name */
             name: string;
             /** Read */
@@ -6232,7 +6951,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
+            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6273,6 +6992,11 @@ export interface components {
             /** Piece */
             piece: string;
         };
+        /**
+         * Sort
+         * @enum {string}
+         */
+        Sort: "changed" | "played" | "name";
         /**
          * SortLayers
          * @description Put the layers' takes in order of loudness; the ranges stay.
@@ -6381,6 +7105,31 @@ export interface components {
              */
             rate_hz?: 44100 | 48000 | 96000;
         };
+        /**
+         * Step
+         * @description A version: the sentence of what made it, its name where it has one, the gesture it is part of.
+         */
+        Step: {
+            /**
+             * Gesture
+             * @default
+             */
+            gesture?: string;
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Said */
+            said: string;
+            /** Version */
+            version: number;
+        };
         /** StepAsked */
         StepAsked: {
             /** Base Version */
@@ -6388,13 +7137,16 @@ export interface components {
         };
         /**
          * Stretch
-         * @description Velocities `low`..`high`, both included.
+         * @description Steps that follow one another within a day. One that has a name stands alone.
          */
         Stretch: {
-            /** High */
-            high: number;
-            /** Low */
-            low: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Steps */
+            steps: components["schemas"]["Step"][];
         };
         /**
          * Strike
@@ -6481,6 +7233,31 @@ export interface components {
             head: components["schemas"]["PlayHead"];
             /** Pieces */
             pieces: components["schemas"]["PlayPiece"][];
+        };
+        /** TagCount */
+        TagCount: {
+            /** Count */
+            count: number;
+            /** Tag */
+            tag: string;
+        };
+        /**
+         * TagsAsked
+         * @description Tags to put on all of some things, and to take off.
+         */
+        TagsAsked: {
+            /**
+             * Add
+             * @default []
+             */
+            add?: string[];
+            /**
+             * Take
+             * @default []
+             */
+            take?: string[];
+            /** Things */
+            things: components["schemas"]["Thing"][];
         };
         /**
          * Take
@@ -6727,6 +7504,18 @@ export interface components {
              */
             velocity?: number;
         };
+        /** Thing */
+        Thing: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+        };
+        /** Told */
+        Told: {
+            /** Said */
+            said: string[];
+        };
         /**
          * Tracking
          * @description How velocity moves level, brightness and attack; `layers.dynamics` and `touch.tracking` have the formulas.
@@ -6832,6 +7621,13 @@ export interface components {
             velocity: number;
             /** Why */
             why: string;
+        };
+        /** Unneeded */
+        Unneeded: {
+            /** Bytes */
+            bytes: number;
+            /** Files */
+            files: number;
         };
         /**
          * Unread
@@ -7318,6 +8114,31 @@ export interface operations {
             };
         };
     };
+    studio_kits_history_compare: {
+        parameters: {
+            query: {
+                earlier: number;
+                later: number;
+            };
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Told"];
+                };
+            };
+        };
+    };
     studio_kits_addresses_edit_kit: {
         parameters: {
             query?: never;
@@ -7540,6 +8361,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Foreseen"][];
+                };
+            };
+        };
+    };
+    studio_kits_history_forget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForgetAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Forgotten"];
                 };
             };
         };
@@ -7770,6 +8617,33 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    studio_shelves_pieces_keep_from_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceKept"];
+                };
             };
         };
     };
@@ -8112,6 +8986,357 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Stands"];
+                };
+            };
+        };
+    };
+    studio_kits_history_versions: {
+        parameters: {
+            query?: {
+                minutes?: number;
+            };
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["History"];
+                };
+            };
+        };
+    };
+    studio_catalogue_addresses_library: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryShown"];
+                };
+            };
+        };
+    };
+    studio_catalogue_addresses_clear_what_nothing_needs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Unneeded"];
+                };
+            };
+        };
+    };
+    studio_catalogue_addresses_what_that_frees: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovalAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Freed"];
+                };
+            };
+        };
+    };
+    studio_shelves_pieces_write_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
+    studio_catalogue_previews_previews: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItemsAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewShown"][];
+                };
+            };
+        };
+    };
+    studio_catalogue_addresses_put_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AwayAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Told"];
+                };
+            };
+        };
+    };
+    studio_catalogue_addresses_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovalAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Told"];
+                };
+            };
+        };
+    };
+    studio_catalogue_addresses_room_taken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomShown"];
+                };
+            };
+        };
+    };
+    studio_catalogue_addresses_tag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TagsAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Told"];
+                };
+            };
+        };
+    };
+    studio_catalogue_addresses_what_nothing_needs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Unneeded"];
+                };
+            };
+        };
+    };
+    studio_catalogue_addresses_found: {
+        parameters: {
+            query?: {
+                asked?: string;
+                tags?: string[];
+                sort?: "changed" | "played" | "name";
+                start?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+        };
+    };
+    studio_catalogue_addresses_detail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                thing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Detail"];
+                };
+            };
+        };
+    };
+    studio_catalogue_addresses_duplicate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                thing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
+                };
+            };
+        };
+    };
+    studio_catalogue_addresses_say: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                thing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaidAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
                 };
             };
         };
@@ -8490,6 +9715,36 @@ export interface operations {
             };
         };
     };
+    curves_from_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_Curve_"];
+                };
+            };
+        };
+    };
     hosts_from_file: {
         parameters: {
             query?: never;
@@ -8520,6 +9775,36 @@ export interface operations {
             };
         };
     };
+    maps_from_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_SavedMap_"];
+                };
+            };
+        };
+    };
     plans_from_file: {
         parameters: {
             query?: never;
@@ -8546,6 +9831,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Card_RoutingPlan_"];
+                };
+            };
+        };
+    };
+    readings_from_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_SavedReading_"];
+                };
+            };
+        };
+    };
+    spaces_from_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_KeptSpace_"];
+                };
+            };
+        };
+    };
+    treatments_from_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card_KeptTreatments_"];
                 };
             };
         };

@@ -1,0 +1,281 @@
+"""The library over HTTP: everything found, said, copied, put away and removed, whatever its kind."""
+
+from collections.abc import Callable
+from typing import Annotated
+
+from django.db import transaction
+from django.http import HttpRequest
+from ninja import Query, Router, Schema
+from pydantic import Field
+
+from drumcore.kit.tags import plain_tags
+from drumcore.kit.values import Description, Tags
+from drumcore.refusals import Refusal
+from drumcore.shelf.entries import Entry, counted
+from drumcore.shelf.finding import Found, Sort, find
+from studio.catalogue.kinds import LISTED, listed_of
+from studio.catalogue.models import PreviewMade
+from studio.catalogue.needed import (
+    Cleared,
+    Leaving,
+    clear,
+    clear_parts,
+    clear_unneeded,
+    held_by,
+    room,
+    unneeded,
+    unneeded_now,
+    whatever_its_age,
+)
+from studio.catalogue.previews import forget_of
+from studio.kits.models import KitRecord
+from studio.library.models import Session
+
+router = Router()
+AWAY = "away"
+"""The address of what is put away, of all kinds together."""
+MOST_AT_ONCE = 200
+
+
+class KindCount(Schema):
+    kind: str
+    count: int
+
+
+class LibraryShown(Schema):
+    """How much there is of each kind, and `away` of all."""
+
+    kinds: list[KindCount]
+    away: int
+
+
+class Thing(Schema):
+    kind: str
+    id: str
+
+
+class Things(Schema):
+    things: Annotated[list[Thing], Field(min_length=1, max_length=MOST_AT_ONCE)]
+
+
+class AwayAsked(Things):
+    away: bool
+
+
+class TagsAsked(Things):
+    """Tags to put on all of some things, and to take off."""
+
+    add: Tags = ()
+    take: Tags = ()
+
+
+class SaidAsked(Schema):
+    name: Annotated[str, Field(min_length=1, max_length=120)] | None = None
+    description: Description | None = None
+    tags: Tags | None = None
+
+
+class CopyAsked(Schema):
+    name: Annotated[str, Field(min_length=1, max_length=120)] | None = None
+
+
+class RemovalAsked(Things):
+    """With `sessions`, those that no kit would be left of go with their kits."""
+
+    sessions: bool = False
+
+
+class Freed(Schema):
+    """What would be free once some things are gone: recordings and their bytes. `sessions` are those that no kit would be left
+    of, which may go too."""
+
+    files: int
+    bytes: int
+    sessions: list[str]
+
+
+class RoomShown(Schema):
+    """Bytes on the disk: recordings, sounds made ready to play, what jobs and previews made, the records, and what is free."""
+
+    recordings: int
+    prepared: int
+    made: int
+    records: int
+    free: int
+
+
+class Unneeded(Schema):
+    files: int
+    bytes: int
+
+
+class Told(Schema):
+    """How it ended, in a sentence; what was refused says why."""
+
+    said: str
+    refused: list[str] = []
+
+
+class Detail(Schema):
+    entry: Entry
+    related: list[str]
+
+
+@router.get("/library", response=LibraryShown)
+def library(request: HttpRequest) -> LibraryShown:
+    return LibraryShown(
+        kinds=[KindCount(kind=listed.kind, count=listed.count()) for listed in LISTED.values()],
+        away=sum(listed.count(away=True) for listed in LISTED.values()),
+    )
+
+
+@router.get("/library/room", response=RoomShown)
+def room_taken(request: HttpRequest) -> RoomShown:
+    return RoomShown.model_validate(vars(room()))
+
+
+@router.get("/library/unneeded", response=Unneeded)
+def what_nothing_needs(request: HttpRequest) -> Unneeded:
+    """What could be cleared: everything is looked through, which takes its time."""
+    return _unneeded(unneeded_now())
+
+
+@router.post("/library/clear", response=Unneeded)
+def clear_what_nothing_needs(request: HttpRequest) -> Unneeded:
+    return _unneeded(clear_unneeded())
+
+
+def _unneeded(found: Cleared) -> Unneeded:
+    return Unneeded(files=found.files, bytes=found.size)
+
+
+@router.post("/library/put-away", response=Told)
+def put_away(request: HttpRequest, asked: AwayAsked) -> Told:
+    """Put things away, or bring them back."""
+    said = "put away" if asked.away else "brought back"
+    return _each(asked, lambda thing: listed_of(thing.kind).put_away(thing.id, asked.away), said)
+
+
+@router.post("/library/tags", response=Told)
+def tag(request: HttpRequest, asked: TagsAsked) -> Told:
+    add, take = plain_tags(asked.add), plain_tags(asked.take)
+
+    def one(thing: Thing) -> None:
+        listed, entry = listed_of(thing.kind), _entry(thing.kind, thing.id)
+        tags = [each for each in dict.fromkeys((*entry.tags, *add)) if each not in take]
+        listed.say(thing.id, None, None, plain_tags(tags))
+
+    return _each(asked, one, "tagged")
+
+
+@router.post("/library/freed", response=Freed)
+def what_that_frees(request: HttpRequest, asked: RemovalAsked) -> Freed:
+    """What removing things for good would free; nothing is removed."""
+    leaving, alone = _leaving(asked)
+    files = unneeded(held_by(leaving), leaving)
+    return Freed(files=len(files), bytes=sum(stored.size for stored in files), sessions=[s.name for s in alone])
+
+
+@router.post("/library/remove", response=Told)
+def remove(request: HttpRequest, asked: RemovalAsked) -> Told:
+    """Remove things for good, and the recordings that only they needed."""
+    with transaction.atomic():
+        leaving, alone = _leaving(asked)
+        held = held_by(leaving)
+        going = [*asked.things, *(Thing(kind="sessions", id=str(s.id)) for s in alone if asked.sessions)]
+        told = _each(Things(things=going), lambda thing: listed_of(thing.kind).remove(thing.id), "removed for good")
+        clear_parts()
+        among = held
+        cleared = clear(unneeded(among), young_too=whatever_its_age(among)) if len(told.refused) < len(going) else None
+    gone = {(thing.kind, thing.id) for thing in going}
+    forget_of([made for made in PreviewMade.objects.all() if (made.kind, made.item) in gone and not _is_there(made)])
+    if cleared is None or not cleared.files:
+        return told
+    freed = f"{told.said[:-1]}; {counted(cleared.files, 'recording')} cleared, {megabytes(cleared.size)} free."
+    return Told(said=freed, refused=told.refused)
+
+
+def megabytes(size: int) -> str:
+    return f"{size / 1e6:,.1f} MB" if size < 1e9 else f"{size / 1e9:,.2f} GB"
+
+
+def _is_there(made: PreviewMade) -> bool:
+    return any(entry.id == made.item for away in (False, True) for entry in listed_of(made.kind).entries(away))
+
+
+def _leaving(asked: RemovalAsked) -> tuple[Leaving, list[Session]]:
+    """What leaves, and the sessions that no kit would be left of."""
+    kits = tuple(thing.id for thing in asked.things if thing.kind == "kits")
+    numbers = {
+        kind: tuple(int(t.id) for t in asked.things if t.kind in kinds and t.id.isdecimal() and len(t.id) < 19)
+        for kind, kinds in (("kept", {"pieces", "spaces"}), ("sessions", {"sessions"}))
+    }
+    theirs = Session.objects.filter(kits__in=kits).distinct().defer("reading", "compared")
+    others = KitRecord.objects.exclude(id__in=kits)
+    alone = [s for s in theirs if s.id not in numbers["sessions"] and not s.kits.filter(id__in=others).exists()]
+    sessions = (*numbers["sessions"], *(s.id for s in alone if asked.sessions))
+    return Leaving(kits=kits, kept=numbers["kept"], sessions=sessions), alone
+
+
+def _each(asked: Things, act: Callable[[Thing], None], done: str) -> Told:
+    """Do something to each; what is refused says why and the others are done."""
+    names, refused = [], []
+    for thing in asked.things:
+        try:
+            name = _entry(thing.kind, thing.id).name
+            act(thing)
+        except Refusal as refusal:
+            refused.append(str(refusal))
+        else:
+            names.append(name)
+    if not names:
+        raise Refusal(refused[0] if len(refused) == 1 else f"{refused[0]} Nothing was {done}.")
+    which = names[0] if len(names) == 1 else counted(len(names), "thing")
+    verb = "was" if len(names) == 1 else "were"
+    return Told(said=f"{which} {verb} {done}.", refused=refused)
+
+
+def _entry(kind: str, identifier: str) -> Entry:
+    """Raises Refusal where there is none."""
+    listed = listed_of(kind)
+    for away in (False, True):
+        for entry in listed.entries(away):
+            if entry.id == identifier:
+                return entry
+    raise listed.not_there()
+
+
+@router.get("/library/{kind}", response=Found)
+def found(
+    request: HttpRequest,
+    kind: str,
+    asked: Annotated[str, Field(max_length=200)] = "",
+    tags: list[str] = Query([]),  # type: ignore[type-arg]
+    sort: Sort = Sort.CHANGED,
+    start: Annotated[int, Field(ge=0)] = 0,
+    count: Annotated[int, Field(ge=1, le=500)] = 100,
+) -> Found:
+    """A stretch of what was found of a kind, or of all that is put away (`away`)."""
+    away = kind == AWAY
+    listed = LISTED.values() if away else [listed_of(kind)]
+    return find((entry for each in listed for entry in each.entries(away)), asked, tags, sort, start, count)
+
+
+@router.get("/library/{kind}/{thing_id}", response=Detail)
+def detail(request: HttpRequest, kind: str, thing_id: str) -> Detail:
+    """One thing, and what it came from and was made into."""
+    return Detail(entry=_entry(kind, thing_id), related=listed_of(kind).related(thing_id))
+
+
+@router.post("/library/{kind}/{thing_id}/say", response=Entry)
+def say(request: HttpRequest, kind: str, thing_id: str, asked: SaidAsked) -> Entry:
+    """Name, describe and tag one thing."""
+    _entry(kind, thing_id)
+    with transaction.atomic():
+        listed_of(kind).say(thing_id, asked.name, asked.description, asked.tags)
+    return _entry(kind, thing_id)
+
+
+@router.post("/library/{kind}/{thing_id}/duplicate", response=Entry)
+def duplicate(request: HttpRequest, kind: str, thing_id: str, asked: CopyAsked) -> Entry:
+    return _entry(kind, listed_of(kind).duplicate(thing_id, asked.name))

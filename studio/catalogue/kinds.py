@@ -1,0 +1,32 @@
+"""The kinds of the library, in the order in which they stand on its page."""
+
+from drumcore.refusals import Refusal
+from studio.catalogue.listed import Listed
+from studio.catalogue.of_grooves import OfGrooves
+from studio.catalogue.of_kept import OfKept
+from studio.catalogue.of_kits import OfKits
+from studio.catalogue.of_sessions import OfSessions
+from studio.shelves.kinds import CURVES, HOSTS, MAPS, PIECES, PLANS, READINGS, SPACES, TREATMENTS
+
+LISTED: dict[str, Listed] = {
+    listed.kind: listed
+    for listed in (
+        OfKits(),
+        OfKept(PIECES),
+        OfKept(TREATMENTS),
+        OfKept(SPACES),
+        OfGrooves(),
+        OfKept(MAPS),
+        OfKept(CURVES),
+        OfKept(PLANS),
+        OfKept(HOSTS),
+        OfSessions(),
+        OfKept(READINGS),
+    )
+}
+
+
+def listed_of(kind: str) -> Listed:
+    if kind not in LISTED:
+        raise Refusal(f"The library has no {kind[:40]}; it has {', '.join(LISTED)}.")
+    return LISTED[kind]

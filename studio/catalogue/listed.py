@@ -1,0 +1,51 @@
+"""What the library does with any kind of thing: lists it, says what it is, copies it, puts it away, removes it."""
+
+from abc import ABC, abstractmethod
+from collections.abc import Iterator
+
+from drumcore.refusals import Refusal
+from drumcore.shelf.entries import Entry
+
+
+class Listed(ABC):
+    """One kind. Every call raises Refusal with a sentence for what is not there, and for a change of what ships."""
+
+    kind: str
+    noun: str
+
+    @abstractmethod
+    def entries(self, away: bool = False) -> Iterator[Entry]:
+        """All of the kind, or those that are put away."""
+
+    @abstractmethod
+    def count(self, away: bool = False) -> int: ...
+
+    @abstractmethod
+    def say(self, identifier: str, name: str | None, description: str | None, tags: tuple[str, ...] | None) -> None:
+        """Say what it is called and what it is; None leaves a field as it is."""
+
+    @abstractmethod
+    def duplicate(self, identifier: str, name: str | None) -> str:
+        """A copy under a name, or the next that is free; its identifier."""
+
+    @abstractmethod
+    def put_away(self, identifier: str, away: bool) -> None:
+        """Off the lists, or back on them; nothing else changes."""
+
+    @abstractmethod
+    def remove(self, identifier: str) -> None:
+        """For good. Its recordings stay as long as anything else needs them."""
+
+    @abstractmethod
+    def holds(self, identifier: str) -> set[str]:
+        """Contents and hashes of files that it needs."""
+
+    def related(self, identifier: str) -> list[str]:
+        """What it came from and what was made of it, in sentences."""
+        return []
+
+    def not_there(self) -> Refusal:
+        return Refusal(f"There is no such {self.noun}; it may have been removed.")
+
+    def ships(self, name: str) -> Refusal:
+        return Refusal(f"{name} ships with Zesty Skin and stays as it is; duplicate it to have one of your own.")

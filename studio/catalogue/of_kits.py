@@ -1,0 +1,115 @@
+"""Kits in the library."""
+
+from collections.abc import Iterator
+
+from django.db.models import Max
+
+from drumcore.edits.of_pieces import DescribeKit, RenameKit
+from drumcore.kit.summary import KitSummary
+from drumcore.refusals import Refusal
+from drumcore.shelf.entries import Entry, counted
+from studio.catalogue.listed import Listed
+from studio.catalogue.needed import of_versions
+from studio.jobs.models import Job
+from studio.kits.models import KitRecord
+from studio.kits.versions import copy_of, make_edit, summary_of
+
+
+class OfKits(Listed):
+    kind, noun = "kits", "kit"
+
+    def __init__(self) -> None:
+        self._known: dict[str, tuple[object, Entry]] = {}
+
+    def entries(self, away: bool = False) -> Iterator[Entry]:
+        for record in KitRecord.objects.filter(away=away).annotate(last=Max("versions__created")):
+            # What did not change is the same entry, whose words are remembered.
+            mark = (record.current, record.last, record.away, record.name, record.summary is None)
+            known = self._known.get(record.id)
+            if known is None or known[0] != mark:
+                known = self._known[record.id] = (mark, self._entry(record))
+            yield known[1]
+
+    def _entry(self, record: KitRecord) -> Entry:
+        found, trouble = KitSummary(), ""
+        try:
+            found = summary_of(record)
+        except Refusal as refusal:
+            trouble = str(refusal)
+        words = (piece.name for piece in found.pieces), (piece.family.value for piece in found.pieces), found.mics
+        return Entry(
+            kind=self.kind,
+            id=record.id,
+            name=record.name,
+            description=found.description,
+            tags=found.tags,
+            words=tuple(dict.fromkeys(word for some in words for word in some)),
+            figures=", ".join(
+                (
+                    counted(len(found.pieces), "piece"),
+                    counted(found.takes, "take"),
+                    counted(len(found.mics), "microphone"),
+                )
+            ),
+            pieces=found.pieces,
+            ships=record.ships,
+            away=record.away,
+            changed=record.last,  # type: ignore[attr-defined]  # annotated
+            trouble=trouble,
+        )
+
+    def count(self, away: bool = False) -> int:
+        return KitRecord.objects.filter(away=away).count()
+
+    def _one(self, identifier: str) -> KitRecord:
+        record = KitRecord.objects.filter(id=identifier).first()
+        if record is None:
+            raise self.not_there()
+        return record
+
+    def _ours(self, identifier: str) -> KitRecord:
+        record = self._one(identifier)
+        if record.ships:
+            raise self.ships(record.name)
+        return record
+
+    def say(self, identifier: str, name: str | None, description: str | None, tags: tuple[str, ...] | None) -> None:
+        record = self._ours(identifier)
+        if record.away:
+            raise Refusal(f"{record.name} is put away; bring it back to change it.")
+        if name is not None and name.strip() and name.strip() != record.name:
+            record = make_edit(identifier, record.current, RenameKit(name=name.strip()))[2]
+        if description is not None or tags is not None:
+            edit = DescribeKit(description=description, tags=tags)
+            make_edit(identifier, record.current, edit)
+
+    def duplicate(self, identifier: str, name: str | None) -> str:
+        return copy_of(self._one(identifier), name).id
+
+    def put_away(self, identifier: str, away: bool) -> None:
+        record = self._one(identifier)
+        KitRecord.objects.filter(id=record.id).update(away=away)
+
+    def remove(self, identifier: str) -> None:
+        record = self._ours(identifier)
+        if Job.objects.filter(kit=record, state__in=("waiting", "running")).exists():
+            raise Refusal(f"A job is still at work on {record.name}; wait for its end or cancel it.")
+        self._known.pop(identifier, None)
+        record.delete()
+
+    def holds(self, identifier: str) -> set[str]:
+        return of_versions([identifier])[0]
+
+    def related(self, identifier: str) -> list[str]:
+        record = self._one(identifier)
+        said = []
+        origin = KitRecord.objects.filter(id=record.copied_from).values_list("name", flat=True).first()
+        if origin:
+            said.append(f"Copied from {origin}. Each keeps its own from there on.")
+        sessions = list(record.sessions.order_by("created").values_list("name", flat=True))
+        if sessions:
+            said.append(f"Its recordings came with {', '.join(sessions)}.")
+        copies = list(KitRecord.objects.filter(copied_from=identifier).order_by("name").values_list("name", flat=True))
+        if copies:
+            said.append(f"Copied as {', '.join(copies)}.")
+        return said

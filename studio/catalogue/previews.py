@@ -1,0 +1,209 @@
+"""Previews of kits, kept pieces and grooves: made by a job once what they are of has settled, anew where it changed, and kept
+under a name of all they sound of."""
+
+from collections.abc import Iterable
+from datetime import timedelta
+from pathlib import Path
+from typing import Any, Literal
+
+from django.conf import settings
+from django.http import FileResponse, HttpRequest
+from django.http.response import HttpResponseBase
+from django.utils import timezone
+from ninja import Router, Schema
+from pydantic import Field
+
+from drumcore.grooves.values import Groove
+from drumcore.kit.values import Kit
+from drumcore.playing.previewing import SUFFIX, Phrase, Preview, climb, depends_on, of_kit, write_preview
+from drumcore.playing.sounds import FileSounds
+from drumcore.refusals import Refusal
+from drumcore.shelf.kept_piece import KeptPiece
+from studio.catalogue.models import PreviewMade
+from studio.jobs.models import Job
+from studio.jobs.running import PREVIEW, Progress, note_the_dead, start, work_of_kind
+from studio.jobs.worker import is_away
+from studio.kits.models import KitRecord, KitVersion
+from studio.kits.versions import kit_at
+from studio.library.models import GrooveRecord
+from studio.library.store import FOREVER, locate
+from studio.shelves.keeping import ours
+from studio.shelves.kinds import PIECES
+
+router = Router()
+SETTLES = timedelta(seconds=8)
+"""A kit that was changed a moment ago will be changed again in a moment."""
+MOST_ASKED = 60
+MOST_VERSIONS = 60
+"""Previews of single versions are kept up to so many; the oldest go first."""
+
+
+class Item(Schema):
+    """A thing to be heard; of a kit one `version`, or as it stands (0)."""
+
+    kind: Literal["kits", "pieces", "grooves"]
+    id: str = Field(max_length=80)
+    version: int = 0
+
+
+class PreviewShown(Schema):
+    """`ready` there is one under `key`, `stale` it is of an earlier state and being made anew; `settling` it is made once
+    changes have settled; `making`; `none`: nothing sounds, or it failed, and `said` why. With the worker `away` it waits."""
+
+    item: Item
+    state: Literal["ready", "stale", "settling", "making", "none"]
+    key: str = ""
+    seconds: float = 0.0
+    outline: list[float] = []
+    said: str = ""
+    away: bool = False
+
+
+class ItemsAsked(Schema):
+    items: list[Item] = Field(max_length=MOST_ASKED)
+
+
+def place_of_preview(key: str) -> Path:
+    return Path(settings.DATA) / "previews" / f"{key}{SUFFIX}"
+
+
+@router.post("/library/previews", response=list[PreviewShown])
+def previews(request: HttpRequest, asked: ItemsAsked) -> list[PreviewShown]:
+    """How far the previews of some things are. What is not made, or not of what they are now, begins to be made; ask again."""
+    note_the_dead()
+    return [preview_of(item) for item in asked.items]
+
+
+@router.get("/library/previews/{key}", include_in_schema=False)
+def preview_sound(request: HttpRequest, key: str) -> HttpResponseBase:
+    path = place_of_preview(key) if key.isalnum() and len(key) == 64 else None
+    if path is None or not path.is_file():
+        raise Refusal("This preview is not there any more; it is made anew when it is asked for again.")
+    return FileResponse(path.open("rb"), content_type="audio/flac", headers={"Cache-Control": FOREVER})
+
+
+def preview_of(item: Item) -> PreviewShown:
+    try:
+        mark, settled = _mark(item)
+    except Refusal as refusal:
+        return PreviewShown(item=item, state="none", said=str(refusal))
+    made = PreviewMade.objects.filter(kind=item.kind, item=item.id, version=item.version).first()
+    there = made is not None and bool(made.key) and place_of_preview(made.key).is_file()
+    if made is not None and made.mark == mark and (there or made.why):
+        return _shown(item, made, "ready") if there else PreviewShown(item=item, state="none", said=made.why)
+    arguments = {**item.model_dump(), "mark": mark}
+    if settled:
+        going = Job.objects.filter(kind=PREVIEW, state__in=("waiting", "running"), arguments=arguments)
+        if not going.exists():
+            start(PREVIEW, arguments)
+            # Where jobs are done inside the request that starts them it is there already.
+            made = PreviewMade.objects.filter(kind=item.kind, item=item.id, version=item.version).first()
+            if made is not None and made.mark == mark:
+                there = bool(made.key) and place_of_preview(made.key).is_file()
+                return _shown(item, made, "ready") if there else PreviewShown(item=item, state="none", said=made.why)
+    if there and made is not None:
+        return _shown(item, made, "stale")
+    return PreviewShown(item=item, state="making" if settled else "settling", away=settled and is_away())
+
+
+def _shown(item: Item, made: PreviewMade, state: Literal["ready", "stale"]) -> PreviewShown:
+    found = Preview.model_validate(made.data)
+    return PreviewShown(item=item, state=state, key=made.key, seconds=found.seconds, outline=list(found.outline))
+
+
+def _mark(item: Item) -> tuple[str, bool]:
+    """What a preview is of, cheaply: it changes with whatever could change the sound; and whether that has settled."""
+    if item.kind == "pieces":
+        return ours(PIECES, item.id).changed.isoformat(), True
+    if item.kind == "kits":
+        record = _record(item.id)
+        groove = _first_groove()
+        number = item.version or record.current
+        last = KitVersion.objects.filter(kit=record).order_by("-number").values_list("created", flat=True).first()
+        settled = bool(item.version) or record.ships or last is None or timezone.now() - last > SETTLES
+        return f"{number} {groove.id if groove else 0}", settled
+    groove, kit = _groove(item.id), _player()
+    return f"{groove.name} {kit.id} {kit.current}", True
+
+
+def _record(kit_id: str) -> KitRecord:
+    record = KitRecord.objects.filter(id=kit_id).first()
+    if record is None:
+        raise Refusal("There is no such kit; it may have been removed.")
+    return record
+
+
+def _groove(number: str) -> GrooveRecord:
+    record = GrooveRecord.objects.filter(id=int(number)).first() if number.isdecimal() and len(number) < 19 else None
+    if record is None:
+        raise Refusal("There is no such groove; it may have been removed.")
+    return record
+
+
+def _first_groove() -> GrooveRecord | None:
+    """The groove that kits are heard in: what ships before one's own."""
+    return GrooveRecord.objects.filter(away=False).order_by("-ships", "id").first()
+
+
+def _player() -> KitRecord:
+    """The kit that grooves are heard on: one that ships with the most pieces, else the newest."""
+    kits = list(KitRecord.objects.filter(away=False, current__gt=1).order_by("-ships", "-created")[:20])
+    if not kits:
+        raise Refusal("There is no kit to play it on yet.")
+    return max(kits, key=lambda kit: (kit.ships, len((kit.summary or {}).get("pieces", ()))))
+
+
+def _phrase(item: Item) -> Phrase:
+    if item.kind == "pieces":
+        return climb(KeptPiece.model_validate(ours(PIECES, item.id).data).kit)
+    if item.kind == "grooves":
+        kit = _player()
+        return of_kit(kit_at(kit.id, kit.current), Groove.model_validate(_groove(item.id).data))
+    record, groove = _record(item.id), _first_groove()
+    kit_then: Kit = kit_at(record.id, item.version or record.current)
+    return of_kit(kit_then, Groove.model_validate(groove.data) if groove else None)
+
+
+@work_of_kind(PREVIEW)
+def make_preview(job: Job, progress: Progress) -> dict[str, Any]:
+    """Make one preview, unless what it sounds of is the same as before."""
+    item = Item.model_validate({key: job.arguments[key] for key in ("kind", "id", "version")})
+    try:
+        phrase = _phrase(item)
+        key = depends_on(phrase)
+        known = PreviewMade.objects.filter(key=key).exclude(data={}).first()
+        if known is not None and place_of_preview(key).is_file():
+            data = known.data
+        else:
+            made = write_preview(phrase, FileSounds(locate), place_of_preview(key), progress)
+            data = made.model_dump(mode="json")
+            if made.loudness_db is None:
+                raise Refusal("Nothing of it sounds yet.")
+    except Refusal as refusal:
+        _keep(item, job.arguments["mark"], "", {}, str(refusal)[:400])
+        return {}
+    _keep(item, job.arguments["mark"], key, data, "")
+    return {}
+
+
+def _keep(item: Item, mark: str, key: str, data: dict[str, Any], why: str) -> None:
+    found, _ = PreviewMade.objects.get_or_create(kind=item.kind, item=item.id, version=item.version)
+    before = found.key
+    found.mark, found.key, found.data, found.why = mark, key, data, why
+    found.save()
+    forget([before] if before and before != key else [])
+    old = PreviewMade.objects.exclude(version=0).order_by("-made")[MOST_VERSIONS:]
+    forget_of(list(old))
+
+
+def forget(keys: Iterable[str]) -> None:
+    """Remove the sound of previews that nothing shows any more."""
+    for key in keys:
+        if key and not PreviewMade.objects.filter(key=key).exists():
+            place_of_preview(key).unlink(missing_ok=True)
+
+
+def forget_of(made: list[PreviewMade]) -> None:
+    """Remove previews, and their sound where no other has it."""
+    PreviewMade.objects.filter(id__in=[each.id for each in made]).delete()
+    forget(each.key for each in made)

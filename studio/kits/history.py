@@ -1,0 +1,97 @@
+"""A kit's versions over HTTP: read back by days, two held against one another in sentences, the oldest forgotten on request."""
+
+from typing import Annotated
+
+from django.db import transaction
+from django.http import HttpRequest
+from ninja import Router, Schema
+from pydantic import Field
+
+from drumcore.edits.differing import differences
+from drumcore.refusals import Refusal
+from drumcore.shelf.history import Step, Stretch, read_back
+from studio.kits.models import KitRecord, KitVersion
+from studio.kits.versions import kit_at, kit_record, will_forget
+
+router = Router()
+MOST_STEPS = 3000
+DESCRIBED_AT_ONCE = 20
+"""Versions of an older program that are opened to be described, of one list."""
+LONGEST_SAID = 200
+
+
+class History(Schema):
+    """`current` is where the kit stands. `more` says that older versions are not listed."""
+
+    current: int
+    stretches: list[Stretch]
+    more: bool
+
+
+class Told(Schema):
+    said: list[str]
+
+
+class ForgetAsked(Schema):
+    before: int
+
+
+class Forgotten(Schema):
+    versions: int
+
+
+@router.get("/kits/{kit_id}/versions", response=History)
+def versions(request: HttpRequest, kit_id: str, minutes: Annotated[int, Field(ge=-900, le=900)] = 0) -> History:
+    """The versions that led to where the kit stands, and every other that has a name; by days `minutes` east of Greenwich."""
+    record = KitRecord.objects.filter(id=kit_id).first() or kit_record(kit_id)
+    names = dict(record.moments.values_list("number", "name"))
+    rows = {v.number: v for v in record.versions.defer("head", "edit")}
+    made_by_edits = set(record.versions.filter(edit__isnull=False).values_list("number", flat=True))
+    led: list[int] = []
+    at: int | None = record.current
+    while at is not None and at in rows and len(led) < MOST_STEPS:
+        led.append(at)
+        at = rows[at].parent
+    shown = sorted({*led, *(number for number in names if number in rows)}, reverse=True)
+    unknown = [
+        n for n in shown if n not in made_by_edits and rows[n].parent in rows and not rows[n].said.startswith(BACK)
+    ]
+    for number in unknown[:DESCRIBED_AT_ONCE]:
+        rows[number].said = _described(kit_id, rows[number])
+    steps = [
+        Step(version=n, said=rows[n].said, name=names.get(n, ""), gesture=rows[n].gesture, made=rows[n].created)
+        for n in shown
+    ]
+    return History(
+        current=record.current, stretches=list(read_back(steps, minutes)), more=at is not None and at in rows
+    )
+
+
+BACK = "Go back"
+
+
+def _described(kit_id: str, version: KitVersion) -> str:
+    """What made a version that an older program kept, by comparing; remembered as if an edit had said it."""
+    try:
+        said = differences(kit_at(kit_id, version.parent or 0), kit_at(kit_id, version.number))
+    except Refusal:
+        return version.said
+    sentence = f"{said[0]}, and {len(said) - 1} more" if len(said) > 1 else said[0] if said else version.said
+    KitVersion.objects.filter(id=version.id).update(said=sentence[:LONGEST_SAID], edit=b"")
+    return sentence[:LONGEST_SAID]
+
+
+@router.get("/kits/{kit_id}/compare", response=Told)
+def compare(request: HttpRequest, kit_id: str, earlier: int, later: int) -> Told:
+    """What a version has that another had not, in sentences."""
+    known = KitVersion.objects.filter(kit_id=kit_id, number__in=(earlier, later)).values_list("number", flat=True)
+    if {*known} != {earlier, later}:
+        raise Refusal("One of these versions is not there any more; choose another.")
+    return Told(said=list(differences(kit_at(kit_id, earlier), kit_at(kit_id, later))))
+
+
+@router.post("/kits/{kit_id}/forget", response=Forgotten)
+def forget(request: HttpRequest, kit_id: str, asked: ForgetAsked) -> Forgotten:
+    """Forget all versions before one, but those that have a name. What only they needed can be cleared afterwards."""
+    with transaction.atomic():
+        return Forgotten(versions=will_forget(kit_id, asked.before))
