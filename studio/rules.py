@@ -11,7 +11,7 @@ from pydantic.fields import FieldInfo
 from drumcore.edits.of_buses import FIRST_SEND_DB
 from drumcore.edits.of_notes import MoveOpennessLimit
 from drumcore.formats.archives import ARCHIVE_SUFFIX
-from drumcore.formats.suffix import SUFFIX
+from drumcore.formats.suffix import PIECE_SUFFIX, SUFFIX
 from drumcore.kit.rates import RATES
 from drumcore.kit.trims import RANGES
 from drumcore.kit.values import (
@@ -120,6 +120,7 @@ class Rules(Schema):
     recording_suffixes: list[str]
     archive_suffix: str
     kit_suffix: str
+    piece_suffix: str
 
 
 LIMITED: Sequence[tuple[str, type[Value]]] = (
@@ -176,6 +177,7 @@ def rules(request: HttpRequest) -> Rules:
         recording_suffixes=list(AUDIO_SUFFIXES),
         archive_suffix=ARCHIVE_SUFFIX,
         kit_suffix=SUFFIX,
+        piece_suffix=PIECE_SUFFIX,
     )
 
 

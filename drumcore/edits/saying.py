@@ -354,8 +354,8 @@ SENTENCES: dict[type[Value], Callable[[Names, Any], str]] = {
     of_routing.SetChannels: _set_channels,
     of_routing.GroupChannels: lambda n, e: f"{n.lanes(e.channels)} grouped",
     of_routing.TakeGroupApart: lambda n, e: f"Group of {n.lane(e.channel)} taken apart",
-    of_routing.SetTreatment: lambda n, e: f"{_kind(e.treatment.kind)} of {n.lane(e.channel)}",
-    of_routing.TakeTreatment: lambda n, e: f"{_kind(e.treatment)} taken off {n.lane(e.channel)}",
+    of_routing.SetTreatment: lambda n, e: f"{kind_name(e.treatment.kind)} of {n.lane(e.channel)}",
+    of_routing.TakeTreatment: lambda n, e: f"{kind_name(e.treatment)} taken off {n.lane(e.channel)}",
     of_routing.SetTreatments: lambda n, e: (
         f"Treatment of {n.lane(e.channel)}" if e.treatments else f"No treatment of {n.lane(e.channel)}"
     ),
@@ -386,5 +386,6 @@ SENTENCES: dict[type[Value], Callable[[Names, Any], str]] = {
 }
 
 
-def _kind(kind: str) -> str:
+def kind_name(kind: str) -> str:
+    """What a kind of treatment is called."""
     return kind.upper() if kind == "eq" else kind.capitalize()

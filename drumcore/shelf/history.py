@@ -16,14 +16,14 @@ class Step(Value):
     made: datetime
 
 
-class Stretch(Value):
+class DaySteps(Value):
     """Steps that follow one another within a day. One that has a name stands alone."""
 
     day: date
     steps: tuple[Step, ...]
 
 
-def read_back(steps: Iterable[Step], minutes: int = 0) -> tuple[Stretch, ...]:
+def read_back(steps: Iterable[Step], minutes: int = 0) -> tuple[DaySteps, ...]:
     """Steps from the newest to the oldest, by days as they are `minutes` east of Greenwich. Of a gesture the last stands for
     all of it, unless an earlier one has a name; what has a name ends a stretch and begins one."""
     stretches: list[list[Step]] = []
@@ -41,4 +41,4 @@ def read_back(steps: Iterable[Step], minutes: int = 0) -> tuple[Stretch, ...]:
             stretches.append([step])
             days.append(day)
         behind = step
-    return tuple(Stretch(day=day, steps=tuple(some)) for day, some in zip(days, stretches, strict=True))
+    return tuple(DaySteps(day=day, steps=tuple(some)) for day, some in zip(days, stretches, strict=True))

@@ -22,6 +22,7 @@ from studio.catalogue.needed import (
     clear_parts,
     clear_unneeded,
     held_by,
+    recordings_among,
     room,
     unneeded,
     unneeded_now,
@@ -38,8 +39,12 @@ MOST_AT_ONCE = 200
 
 
 class KindCount(Schema):
+    """`file` says how the names of its files end, empty where it has none of its own."""
+
     kind: str
+    noun: str
     count: int
+    file: str
 
 
 class LibraryShown(Schema):
@@ -86,15 +91,16 @@ class RemovalAsked(Things):
 
 
 class Freed(Schema):
-    """What would be free once some things are gone: recordings and their bytes. `sessions` are those that no kit would be left
-    of, which may go too."""
+    """What would be free once some things are gone: recordings and their bytes, of the `held` that they have. `sessions` are
+    those that no kit would be left of, which may go too."""
 
+    held: int
     files: int
     bytes: int
     sessions: list[str]
 
 
-class RoomShown(Schema):
+class DiskShown(Schema):
     """Bytes on the disk: recordings, sounds made ready to play, what jobs and previews made, the records, and what is free."""
 
     recordings: int
@@ -124,14 +130,17 @@ class Detail(Schema):
 @router.get("/library", response=LibraryShown)
 def library(request: HttpRequest) -> LibraryShown:
     return LibraryShown(
-        kinds=[KindCount(kind=listed.kind, count=listed.count()) for listed in LISTED.values()],
+        kinds=[
+            KindCount(kind=listed.kind, noun=listed.noun, count=listed.count(), file=listed.file)
+            for listed in LISTED.values()
+        ],
         away=sum(listed.count(away=True) for listed in LISTED.values()),
     )
 
 
-@router.get("/library/room", response=RoomShown)
-def room_taken(request: HttpRequest) -> RoomShown:
-    return RoomShown.model_validate(vars(room()))
+@router.get("/library/room", response=DiskShown)
+def room_taken(request: HttpRequest) -> DiskShown:
+    return DiskShown.model_validate(vars(room()))
 
 
 @router.get("/library/unneeded", response=Unneeded)
@@ -172,8 +181,14 @@ def tag(request: HttpRequest, asked: TagsAsked) -> Told:
 def what_that_frees(request: HttpRequest, asked: RemovalAsked) -> Freed:
     """What removing things for good would free; nothing is removed."""
     leaving, alone = _leaving(asked)
-    files = unneeded(held_by(leaving), leaving)
-    return Freed(files=len(files), bytes=sum(stored.size for stored in files), sessions=[s.name for s in alone])
+    among = held_by(leaving)
+    files = unneeded(among, leaving)
+    return Freed(
+        held=recordings_among(among),
+        files=len(files),
+        bytes=sum(stored.size for stored in files),
+        sessions=[s.name for s in alone],
+    )
 
 
 @router.post("/library/remove", response=Told)

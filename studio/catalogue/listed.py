@@ -12,6 +12,7 @@ class Listed(ABC):
 
     kind: str
     noun: str
+    file: str = ""
 
     @abstractmethod
     def entries(self, away: bool = False) -> Iterator[Entry]:

@@ -119,6 +119,12 @@ def held_by(leaving: Leaving) -> set[str]:
     return of_versions(leaving.kits)[0] | of_kept(leaving.kept) | of_sessions(leaving.sessions)
 
 
+def recordings_among(names: set[str]) -> int:
+    """How many files there are of what is named."""
+    hashes = StoredFile.objects.values_list("sha256", "content").iterator(AT_ONCE)
+    return sum(1 for sha256, content in hashes if sha256 in names or content in names)
+
+
 @dataclass(frozen=True)
 class Cleared:
     files: int

@@ -12,7 +12,7 @@ from studio.library.models import GrooveRecord
 
 
 class OfGrooves(Listed):
-    kind, noun = "grooves", "groove"
+    kind, noun, file = "grooves", "groove", ".mid"
 
     def entries(self, away: bool = False) -> Iterator[Entry]:
         for record in GrooveRecord.objects.filter(away=away).order_by("name"):

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from drumcore.formats.suffix import PIECE_SUFFIX
 from drumcore.kit.summary import KitSummary
 from drumcore.kit.tags import plain_tags
 from drumcore.refusals import Refusal
@@ -16,6 +17,7 @@ from studio.shelves.models import Kept
 class OfKept(Listed):
     def __init__(self, kind: Kind) -> None:
         self.of, self.kind, self.noun = kind, kind.plural, kind.noun
+        self.file = PIECE_SUFFIX if kind.large else ".json"
         self._known: dict[str, tuple[object, Entry]] = {}
 
     def entries(self, away: bool = False) -> Iterator[Entry]:

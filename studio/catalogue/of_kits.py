@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from django.db.models import Max
 
 from drumcore.edits.of_pieces import DescribeKit, RenameKit
+from drumcore.formats.suffix import SUFFIX
 from drumcore.kit.summary import KitSummary
 from drumcore.refusals import Refusal
 from drumcore.shelf.entries import Entry, counted
@@ -16,7 +17,7 @@ from studio.kits.versions import copy_of, make_edit, summary_of
 
 
 class OfKits(Listed):
-    kind, noun = "kits", "kit"
+    kind, noun, file = "kits", "kit", SUFFIX
 
     def __init__(self) -> None:
         self._known: dict[str, tuple[object, Entry]] = {}

@@ -12,7 +12,7 @@ State = Literal["waiting", "running", "done", "failed", "cancelled", "stopped"]
 
 
 class JobShown(Schema):
-    """A job; `kit` or `piece` is what it brought in; `export` names the export it makes, `parts` its files, to be had one by one, `version` that of the kit it is
+    """A job `of` a kit; `kit` or `piece` is what it brought in; `export` names the export it makes, `parts` its files, to be had one by one, `version` that of the kit it is
     of; with its worker `away` it waits until that is back."""
 
     id: str
@@ -25,6 +25,7 @@ class JobShown(Schema):
     title: str
     download: str | None
     parts: list[MadeFile]
+    of: str | None
     kit: str | None
     piece: str | None
     version: int | None
@@ -51,6 +52,7 @@ def shown(job: Job) -> JobShown:
         title=job.arguments.get("title") or titles.get(job.kind, job.kind),
         download=f"/api/jobs/{job.id}/download" if name else None,
         parts=[MadeFile.model_validate(file) for file in result.get("parts", [])],
+        of=job.kit_id,
         kit=result.get("kit"),
         piece=result.get("piece"),
         version=job.arguments.get("version"),

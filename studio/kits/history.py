@@ -9,7 +9,7 @@ from pydantic import Field
 
 from drumcore.edits.differing import differences
 from drumcore.refusals import Refusal
-from drumcore.shelf.history import Step, Stretch, read_back
+from drumcore.shelf.history import DaySteps, Step, read_back
 from studio.kits.models import KitRecord, KitVersion
 from studio.kits.versions import kit_at, kit_record, will_forget
 
@@ -24,11 +24,11 @@ class History(Schema):
     """`current` is where the kit stands. `more` says that older versions are not listed."""
 
     current: int
-    stretches: list[Stretch]
+    stretches: list[DaySteps]
     more: bool
 
 
-class Told(Schema):
+class Differences(Schema):
     said: list[str]
 
 
@@ -81,13 +81,13 @@ def _described(kit_id: str, version: KitVersion) -> str:
     return sentence[:LONGEST_SAID]
 
 
-@router.get("/kits/{kit_id}/compare", response=Told)
-def compare(request: HttpRequest, kit_id: str, earlier: int, later: int) -> Told:
+@router.get("/kits/{kit_id}/compare", response=Differences)
+def compare(request: HttpRequest, kit_id: str, earlier: int, later: int) -> Differences:
     """What a version has that another had not, in sentences."""
     known = KitVersion.objects.filter(kit_id=kit_id, number__in=(earlier, later)).values_list("number", flat=True)
     if {*known} != {earlier, later}:
         raise Refusal("One of these versions is not there any more; choose another.")
-    return Told(said=list(differences(kit_at(kit_id, earlier), kit_at(kit_id, later))))
+    return Differences(said=list(differences(kit_at(kit_id, earlier), kit_at(kit_id, later))))
 
 
 @router.post("/kits/{kit_id}/forget", response=Forgotten)

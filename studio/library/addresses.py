@@ -23,7 +23,7 @@ from drumcore.recordings.peaks import recording_peaks
 from drumcore.refusals import Refusal
 from studio.jobs.running import start
 from studio.jobs.shown import JobShown, shown
-from studio.kits.versions import kit_at, kit_record, own_of
+from studio.kits.versions import create_kit, kit_at, kit_record, own_of
 from studio.library.grooves import groove_of
 from studio.library.inbox import folder_in_inbox, inbox, subfolders
 from studio.library.models import GrooveRecord, Session
@@ -110,6 +110,19 @@ def new_session(request: HttpRequest, kit_id: str, asked: NewSession) -> Session
         session = Session.objects.create(name=name, adds_to=asked.adds_to, guidance=guidance)
         session.kits.add(own := own_of(record))
     return _session_shown(session, own.id)
+
+
+class KitMade(Schema):
+    id: str
+
+
+@router.post("/sessions/{session_id}/kit", response=KitMade)
+def kit_of_session(request: HttpRequest, session_id: int) -> KitMade:
+    """A new kit that a session is brought into again; its pieces are made there."""
+    session = session_of(session_id)
+    with transaction.atomic():
+        session.kits.add(record := create_kit(session.name))
+    return KitMade(id=record.id)
 
 
 @router.post("/sessions/{session_id}/files", response=FilesKept)

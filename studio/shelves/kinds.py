@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from drumcore.demo.electronic_kits import ELECTRONIC_KITS, map_of
+from drumcore.edits.saying import kind_name
 from drumcore.formats.kept_file import (
     CURVE_FILE,
     HOST_FILE,
@@ -89,7 +90,7 @@ def _of_map(found: SavedMap) -> Says:
 
 def _of_treatments(found: KeptTreatments) -> Says:
     kinds = tuple(treatment.kind for treatment in found.treatments)
-    return Says(", ".join(kinds), found.says, kinds)
+    return Says(", ".join(kind_name(kind) for kind in kinds), found.says, kinds)
 
 
 def _of_space(found: KeptSpace) -> Says:

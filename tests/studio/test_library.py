@@ -168,8 +168,13 @@ def test_a_kit_removed_for_good_frees_exactly_what_nothing_else_needs(studio, ki
     assert len(own) == 2
     alone = {"things": [{"kind": "kits", "id": other["id"]}]}
     both = {"things": [*alone["things"], {"kind": "kits", "id": copy}]}
-    assert studio.post("/library/freed", {**alone, "sessions": True}) == {"files": 0, "bytes": 0, "sessions": []}
-    assert studio.post("/library/freed", both) == {"files": 0, "bytes": 0, "sessions": ["other"]}
+    assert studio.post("/library/freed", {**alone, "sessions": True}) == {
+        "held": 3,
+        "files": 0,
+        "bytes": 0,
+        "sessions": [],
+    }
+    assert studio.post("/library/freed", both) == {"held": 3, "files": 0, "bytes": 0, "sessions": ["other"]}
     frees = studio.post("/library/freed", {**both, "sessions": True})
     size = sum(StoredFile.objects.get(sha256=one).size for one in own)
     assert (frees["files"], frees["bytes"]) == (2, size)

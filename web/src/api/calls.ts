@@ -59,6 +59,15 @@ export type ShelfKind = keyof Shelves;
 export type CardOf<K extends ShelfKind> = Shelves[K][0];
 export type ValueOf<K extends ShelfKind> = Shelves[K][1];
 export type MapCard = CardOf<'maps'>;
+export type Entry = Whole<Schemas['Entry']>;
+export type TagCount = Whole<Schemas['TagCount']>;
+export type Found = Whole<Schemas['Found']>;
+export type KindCount = Whole<Schemas['KindCount']>;
+export type Sort = Schemas['Sort'];
+export type PreviewShown = Whole<Schemas['PreviewShown']>;
+export type PreviewItem = Schemas['Item'];
+export type Step = Whole<Schemas['Step']>;
+export type DaySteps = Whole<Schemas['DaySteps']>;
 export type MapKept = Whole<Schemas['MapKept']>;
 export type Struck = Whole<Schemas['Struck']>;
 export type Fitted = Whole<Schemas['Fitted']>;
@@ -138,13 +147,15 @@ type FormAddress = {
 
 /** The address with its names filled in; what it does not name in braces is asked for behind it. */
 export function addressOf(path: string, where: object): string {
-  const asked = new Map(Object.entries(where).map(([name, value]) => [name, String(value)]));
+  const asked = new Map(Object.entries(where));
   const filled = path.replace(/\{(\w+)\}/g, (_, name: string) => {
     const value = asked.get(name) ?? '';
     asked.delete(name);
-    return encodeURIComponent(value);
+    return encodeURIComponent(String(value));
   });
-  return asked.size ? `${filled}?${new URLSearchParams([...asked])}` : filled;
+  // A list is asked for by its name again and again.
+  const pairs = [...asked].flatMap(([name, value]) => [value].flat().map((each) => [name, String(each)]));
+  return pairs.length ? `${filled}?${new URLSearchParams(pairs)}` : filled;
 }
 
 async function call<T>(path: string, where: object, init?: RequestInit): Promise<T> {

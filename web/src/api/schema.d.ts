@@ -1349,6 +1349,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{session_id}/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Kit Of Session
+         * @description A new kit that a session is brought into again; its pieces are made there.
+         */
+        post: operations["studio_library_addresses_kit_of_session"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{session_id}/known": {
         parameters: {
             query?: never;
@@ -2828,6 +2848,19 @@ export interface components {
             name: string;
         };
         /**
+         * DaySteps
+         * @description Steps that follow one another within a day. One that has a name stands alone.
+         */
+        DaySteps: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+        };
+        /**
          * DescribeKit
          * @description Say what a kit is, and put tags on it to find it by. None leaves a field as it is.
          */
@@ -2847,6 +2880,27 @@ export interface components {
             entry: components["schemas"]["Entry"];
             /** Related */
             related: string[];
+        };
+        /** Differences */
+        Differences: {
+            /** Said */
+            said: string[];
+        };
+        /**
+         * DiskShown
+         * @description Bytes on the disk: recordings, sounds made ready to play, what jobs and previews made, the records, and what is free.
+         */
+        DiskShown: {
+            /** Free */
+            free: number;
+            /** Made */
+            made: number;
+            /** Prepared */
+            prepared: number;
+            /** Recordings */
+            recordings: number;
+            /** Records */
+            records: number;
         };
         /** DivideLayer */
         DivideLayer: {
@@ -3511,14 +3565,16 @@ export interface components {
         };
         /**
          * Freed
-         * @description What would be free once some things are gone: recordings and their bytes. `sessions` are those that no kit would be left
-         *     of, which may go too.
+         * @description What would be free once some things are gone: recordings and their bytes, of the `held` that they have. `sessions` are
+         *     those that no kit would be left of, which may go too.
          */
         Freed: {
             /** Bytes */
             bytes: number;
             /** Files */
             files: number;
+            /** Held */
+            held: number;
             /** Sessions */
             sessions: string[];
         };
@@ -3777,7 +3833,7 @@ export interface components {
             /** More */
             more: boolean;
             /** Stretches */
-            stretches: components["schemas"]["Stretch"][];
+            stretches: components["schemas"]["DaySteps"][];
         };
         /**
          * Host
@@ -3918,7 +3974,7 @@ export interface components {
         };
         /**
          * JobShown
-         * @description A job; `kit` or `piece` is what it brought in; `export` names the export it makes, `parts` its files, to be had one by one, `version` that of the kit it is
+         * @description A job `of` a kit; `kit` or `piece` is what it brought in; `export` names the export it makes, `parts` its files, to be had one by one, `version` that of the kit it is
          *     of; with its worker `away` it waits until that is back.
          */
         JobShown: {
@@ -3938,6 +3994,8 @@ export interface components {
             kit: string | null;
             /** Message */
             message: string;
+            /** Of */
+            of: string | null;
             /** Parts */
             parts: components["schemas"]["MadeFile"][];
             /** Piece */
@@ -3990,12 +4048,19 @@ export interface components {
              */
             treatments?: (components["schemas"]["Eq"] | components["schemas"]["Compressor"] | components["schemas"]["Drive"])[];
         };
-        /** KindCount */
+        /**
+         * KindCount
+         * @description `file` says how the names of its files end, empty where it has none of its own.
+         */
         KindCount: {
             /** Count */
             count: number;
+            /** File */
+            file: string;
             /** Kind */
             kind: string;
+            /** Noun */
+            noun: string;
         };
         /** KitCard */
         KitCard: {
@@ -4023,6 +4088,11 @@ export interface components {
          * @description Nothing is to be chosen: all of the kit goes with it.
          */
         KitFileAsked: Record<string, never>;
+        /** KitMade */
+        KitMade: {
+            /** Id */
+            id: string;
+        };
         /**
          * KitState
          * @description A kit as it stands; in the answer to an edit, `pieces` and `play_pieces` hold only what changed.
@@ -6416,6 +6486,8 @@ export interface components {
             /** Most Nodes */
             most_nodes: number;
             pedal: components["schemas"]["Pedal"];
+            /** Piece Suffix */
+            piece_suffix: string;
             /** Rates Hz */
             rates_hz: number[];
             /** Recording Suffixes */
@@ -7137,16 +7209,13 @@ export interface components {
         };
         /**
          * Stretch
-         * @description Steps that follow one another within a day. One that has a name stands alone.
+         * @description Velocities `low`..`high`, both included.
          */
         Stretch: {
-            /**
-             * Day
-             * Format: date
-             */
-            day: string;
-            /** Steps */
-            steps: components["schemas"]["Step"][];
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
         };
         /**
          * Strike
@@ -7511,10 +7580,18 @@ export interface components {
             /** Kind */
             kind: string;
         };
-        /** Told */
+        /**
+         * Told
+         * @description How it ended, in a sentence; what was refused says why.
+         */
         Told: {
+            /**
+             * Refused
+             * @default []
+             */
+            refused?: string[];
             /** Said */
-            said: string[];
+            said: string;
         };
         /**
          * Tracking
@@ -8134,7 +8211,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Told"];
+                    "application/json": components["schemas"]["Differences"];
                 };
             };
         };
@@ -9187,7 +9264,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RoomShown"];
+                    "application/json": components["schemas"]["DiskShown"];
                 };
             };
         };
@@ -9566,6 +9643,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
+    studio_library_addresses_kit_of_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitMade"];
                 };
             };
         };

@@ -1,6 +1,6 @@
 import { lazy, useEffect } from 'react';
 import { Navigate, Route, Routes, useLocation } from 'react-router';
-import { Start } from '../views/start/Start';
+import { Library } from '../views/library/Library';
 import { Fault } from './Fault';
 import { startFollowing } from './following';
 import { Shell } from './Shell';
@@ -38,7 +38,8 @@ export function App() {
     // Whatever stands around a step fails in words too, and never leaves the window white.
     <Fault of={pathname}>
       <Routes>
-        <Route path="/" element={<Start />} />
+        <Route path="/" element={<Library />} />
+        <Route path="/library/:kind" element={<Library />} />
         <Route path="/kits/:kitId" element={<Shell />}>
           <Route index element={<Navigate to="layers" replace />} />
           <Route path="recordings" element={<Recordings />} />

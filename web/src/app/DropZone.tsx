@@ -4,18 +4,8 @@ import { type ReactNode, useRef, useState } from 'react';
 import { filesOfDrop, filesOfInput, type Incoming, nameOfDrop } from './bringing';
 import { rules } from './rules';
 
-export function DropZone({
-  onFiles,
-  children,
-  after,
-  busy,
-}: {
-  onFiles: (files: Incoming[], name: string) => void;
-  children: ReactNode;
-  after?: ReactNode;
-  busy: boolean;
-}) {
-  const [over, setOver] = useState(false);
+/** What lets somebody choose a folder, files or a zip: to be put somewhere on the page, and opened by buttons. */
+export function useChoosers(onFiles: (files: Incoming[], name: string) => void) {
   const folder = useRef<HTMLInputElement>(null);
   const files = useRef<HTMLInputElement>(null);
   const take = (list: FileList | null) => {
@@ -23,33 +13,8 @@ export function DropZone({
     const root = list[0]?.webkitRelativePath.split('/')[0] || list[0]?.name.replace(/\.[^.]+$/, '');
     onFiles(filesOfInput(list), root || 'Session');
   };
-  return (
-    <section
-      aria-label="Drop recordings here"
-      className={`card grid justify-items-start gap-2.5 border-dashed ${over ? 'border-zest bg-zest-wash' : 'border-edge'}`}
-      onDragOver={(event) => {
-        event.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={(event) => {
-        event.preventDefault();
-        setOver(false);
-        event.stopPropagation();
-        const name = nameOfDrop(event.dataTransfer);
-        void filesOfDrop(event.dataTransfer).then((found) => onFiles(found, name));
-      }}
-    >
-      {children}
-      <span className="flex flex-wrap gap-2">
-        <button type="button" className="btn btn-go" disabled={busy} onClick={() => folder.current?.click()}>
-          <FolderOpen size={14} aria-hidden="true" /> Choose a folder
-        </button>
-        <button type="button" className="btn" disabled={busy} onClick={() => files.current?.click()}>
-          Choose files or a zip
-        </button>
-      </span>
-      {after}
+  const choosers = (
+    <>
       <input
         ref={folder}
         type="file"
@@ -75,6 +40,52 @@ export function DropZone({
           event.target.value = '';
         }}
       />
+    </>
+  );
+  return { choosers, chooseFolder: () => folder.current?.click(), chooseFiles: () => files.current?.click() };
+}
+
+export function DropZone({
+  onFiles,
+  children,
+  after,
+  busy,
+}: {
+  onFiles: (files: Incoming[], name: string) => void;
+  children: ReactNode;
+  after?: ReactNode;
+  busy: boolean;
+}) {
+  const [over, setOver] = useState(false);
+  const { choosers, chooseFolder, chooseFiles } = useChoosers(onFiles);
+  return (
+    <section
+      aria-label="Drop recordings here"
+      className={`card grid justify-items-start gap-2.5 border-dashed ${over ? 'border-zest bg-zest-wash' : 'border-edge'}`}
+      onDragOver={(event) => {
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(event) => {
+        event.preventDefault();
+        setOver(false);
+        event.stopPropagation();
+        const name = nameOfDrop(event.dataTransfer);
+        void filesOfDrop(event.dataTransfer).then((found) => onFiles(found, name));
+      }}
+    >
+      {children}
+      <span className="flex flex-wrap gap-2">
+        <button type="button" className="btn btn-go" disabled={busy} onClick={chooseFolder}>
+          <FolderOpen size={14} aria-hidden="true" /> Choose a folder
+        </button>
+        <button type="button" className="btn" disabled={busy} onClick={chooseFiles}>
+          Choose files or a zip
+        </button>
+      </span>
+      {after}
+      {choosers}
     </section>
   );
 }

@@ -1,7 +1,7 @@
 /** The pieces of the kit, with their skins, notes and outputs; made, named, ordered and added to where they stand. */
 import { MoreHorizontal, Plus } from 'lucide-react';
 import { memo, type ReactNode, useEffect, useState } from 'react';
-import type { KitState, Piece } from '../api/calls';
+import { type KitState, type Piece, post } from '../api/calls';
 import { Actions } from '../ui/Actions';
 import { Named } from '../ui/Named';
 import { SkinIcon } from '../ui/Skin';
@@ -9,6 +9,7 @@ import { filesOfDrop, nameOfDrop, useBringing } from './bringing';
 import { useKit } from './kitStore';
 import { useFindings } from './noticed';
 import { useLookedAt, usePlace } from './place';
+import { queries } from './queries';
 import { rules } from './rules';
 
 export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
@@ -116,12 +117,28 @@ interface EntryProps {
   aside: ((pieceId: string) => ReactNode) | undefined;
 }
 
+/** Keeps a piece with everything of its own under a name; a sentence where it is kept, and none where that was refused. */
+async function keepPiece(piece: string, name: string): Promise<string | null> {
+  const { kit, say } = useKit.getState();
+  if (!kit) return null;
+  try {
+    const kept = await post('/api/kits/{kit_id}/pieces/{piece_id}/keep', { kit_id: kit.id, piece_id: piece }, { name });
+    await queries.invalidateQueries({ queryKey: ['library'] });
+    return `Kept in the library as ${kept.name}.`;
+  } catch (error) {
+    say((error as Error).message);
+    return null;
+  }
+}
+
 /** What an edit does to one piece is no reason to draw the others. */
 const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, onRename, aside }: EntryProps) {
   const edit = useKit((s) => s.edit);
   const lookAt = usePlace((s) => s.lookAt);
   const bring = useBringing((s) => s.bring);
   const [over, setOver] = useState(false);
+  const [keeping, setKeeping] = useState(false);
+  const [kept, setKept] = useState<string | null>(null);
   const { id } = piece;
   const main = piece.articulations[0];
   const layers = main?.layers.length ?? 0;
@@ -200,6 +217,7 @@ const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, o
                 onChoose: () => move(place + 1),
               },
               { name: 'Duplicate', onChoose: () => void edit({ kind: 'duplicate_piece', piece: id }) },
+              { name: 'Keep in the library…', onChoose: () => setKeeping(true) },
               { name: `Remove ${piece.name}`, onChoose: () => void edit({ kind: 'remove_piece', piece: id }) },
               ...rules()
                 .families.filter((family) => family !== piece.family)
@@ -212,6 +230,24 @@ const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, o
             <MoreHorizontal size={14} />
           </Actions>
         </span>
+      )}
+      {keeping && (
+        <Named
+          label={`Keep ${piece.name} in the library as`}
+          value={piece.name}
+          onName={(name) => {
+            setKeeping(false);
+            if (name) void keepPiece(id, name).then(setKept);
+          }}
+        />
+      )}
+      {kept && (
+        <p role="status" className="flex justify-between gap-2 px-1.5 pb-1 text-tiny text-leaf">
+          {kept}
+          <button type="button" className="link text-tiny" aria-label="Close" onClick={() => setKept(null)}>
+            Close
+          </button>
+        </p>
       )}
     </li>
   );

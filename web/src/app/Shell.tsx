@@ -20,6 +20,7 @@ import { useDoneSteps } from './NextStep';
 import { StrikeBar } from './StrikeBar';
 import { useChosenLeaving } from './soundCard';
 import { STEPS } from './steps';
+import { ThisKit } from './ThisKit';
 
 const FINDINGS_AFTER_MS = 150;
 
@@ -34,9 +35,20 @@ export function Shell() {
   useChosenLeaving();
 
   useEffect(() => {
-    if (kitId) void open(kitId);
-    return () => useKit.getState().close();
+    // A copy that was made of what was open is open already, and sounds on.
+    if (kitId && useKit.getState().kit?.id !== kitId) void open(kitId);
+    return () => {
+      const here = useKit.getState().kit?.id;
+      if (!here || here === kitId) useKit.getState().close();
+    };
   }, [kitId, open]);
+  const navigate = useNavigate();
+  const here = useKit((s) => s.kit?.id);
+  useEffect(() => {
+    const step = pathname.split('/')[3] ?? 'layers';
+    if (here && kitId && here !== kitId && useKit.getState().copied)
+      navigate(`/kits/${here}/${step}`, { replace: true });
+  }, [here, kitId, pathname, navigate]);
 
   if (missing) {
     return (
@@ -65,6 +77,7 @@ export function Shell() {
       <div>
         <Header />
         <Away />
+        <Copied />
       </div>
       {opened ? (
         <Fault of={pathname}>
@@ -162,6 +175,7 @@ function Header() {
     <header className="flex h-[52px] items-center gap-4 border-b border-line bg-card px-4">
       <Brand />
       <WhichKit />
+      <ThisKit />
       <nav aria-label="Steps" className="mx-auto flex gap-0.5">
         {STEPS.map((step, place) => (
           <NavLink
@@ -219,6 +233,24 @@ function WhichKit() {
       onChange={(id) => navigate(`/kits/${id}/layers`)}
       className="max-w-[190px] border-transparent bg-sunk text-[13.5px] font-semibold"
     />
+  );
+}
+
+/** Says, where the kit's name is, that a copy was made of one that ships. */
+function Copied() {
+  const copied = useKit((s) => s.copied);
+  if (!copied) return null;
+  return (
+    <div
+      role="status"
+      data-testid="copied"
+      className="flex items-center justify-center gap-4 bg-leaf-wash px-4 py-1.5 text-small"
+    >
+      {copied}
+      <button type="button" className="link" onClick={() => useKit.setState({ copied: null })}>
+        Understood
+      </button>
+    </div>
   );
 }
 

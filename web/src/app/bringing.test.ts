@@ -4,9 +4,15 @@ import { type Incoming, useBringing } from './bringing';
 import { takeRules } from './rules';
 
 const said: string[] = [];
+const movedTo: string[] = [];
 vi.mock('./kitStore', () => ({
   useKit: {
-    getState: () => ({ kit: { id: 'k', version: 7 }, say: (text: string) => said.push(text), take: () => undefined }),
+    getState: () => ({
+      kit: { id: 'k', version: 7 },
+      say: (text: string) => said.push(text),
+      take: () => undefined,
+      moveTo: async (id: string) => movedTo.push(id),
+    }),
   },
 }));
 takeRules({ archive_suffix: '.zip' } as Parameters<typeof takeRules>[0]);
@@ -29,7 +35,8 @@ async function studio(address: string, init?: RequestInit): Promise<Response> {
     const asked = JSON.parse(String(init?.body)) as { path: string }[];
     return Response.json({ paths: asked.map(({ path }) => path).filter((path) => !known.has(path)) });
   }
-  if (address === '/api/kits/k/sessions') return Response.json(init?.method === 'POST' ? { id: 3 } : sessions);
+  if (address === '/api/kits/k/sessions')
+    return Response.json(init?.method === 'POST' ? { id: 3, kit: 'copy' } : sessions);
   return Response.json({ id: 'job', state: 'done' });
 }
 
@@ -53,6 +60,8 @@ it('sends files in batches, keeps their paths, and asks for them to be read once
   expect(asked('/read')).toBe(1);
   expect(useBringing.getState().came).toMatchObject({ kept: 50, known: 0, total: 50, stopped: false });
   expect(useBringing.getState().going).toBeNull();
+  // Into a copy, where the studio made one of a kit that ships.
+  expect(movedTo).toEqual(['copy']);
 });
 
 it('does not send what is here already, and reads all the same', async () => {

@@ -112,6 +112,8 @@ export const useBringing = create<Bringing>((set, read) => ({
     set({ going: { name, done: 0, total: files.length, known: 0 }, came: null });
     try {
       const session = await sessionFor(kit.id, name, addsTo);
+      // What ships is not changed: the recordings come into a copy of it.
+      await useKit.getState().moveTo(session.kit);
       set({ session: session.id });
       let done = 0;
       for (const batch of batchesOf(files)) {
@@ -130,7 +132,7 @@ export const useBringing = create<Bringing>((set, read) => ({
       if (!came.stopped && came.kept + came.known > 0) {
         const job = await post('/api/sessions/{session_id}/read', { session_id: session.id });
         await queries.invalidateQueries({ queryKey: ['jobs'] });
-        if (addsTo) await addTo(kit.id, session.id, job.id);
+        if (addsTo) await addTo(session.kit, session.id, job.id);
       }
     } catch (error) {
       say((error as Error).message);
@@ -148,7 +150,13 @@ async function addTo(kitId: string, sessionId: number, jobId: string) {
   const { kit, say, take } = useKit.getState();
   if (job.state !== 'done') return say(job.message);
   if (kit?.id !== kitId) return;
-  take(await post('/api/sessions/{session_id}/pieces', { session_id: sessionId }, { base_version: kit.version }));
+  take(
+    await post(
+      '/api/sessions/{session_id}/pieces',
+      { session_id: sessionId },
+      { base_version: kit.version, kit: kitId },
+    ),
+  );
 }
 
 export const cameText = (came: Came) => {

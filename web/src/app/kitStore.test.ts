@@ -108,6 +108,28 @@ describe('edits', () => {
     expect(asked).toHaveLength(0);
   });
 
+  it('of a kit that ships go on in the copy that was made for the first, and nothing of it is lost', async () => {
+    await opened('shipped', 2);
+    const done = [-1, -2].map((db) => useKit.getState().edit(level(db)));
+    const first = await next();
+    const copy = { order: ['kick'], copied: 'This is a copy of your own.' };
+    first.answer(state('copy', 2, copy));
+    const second = await next();
+    expect(second.path).toBe('/kits/copy/edits');
+    expect(second.body).toMatchObject({ base_version: 2, edit: { level_db: -2 } });
+    second.answer(state('copy', 3, { order: ['kick'] }));
+    await Promise.all(done);
+    expect(useKit.getState()).toMatchObject({ kit: { id: 'copy', version: 3 }, copied: 'This is a copy of your own.' });
+    // Left before the answer came, the copy is not opened behind somebody's back.
+    await opened('shipped', 2);
+    const late = useKit.getState().edit(level(-3));
+    const third = await next();
+    await opened('b', 9);
+    third.answer(state('another', 2, copy));
+    await late;
+    expect(useKit.getState()).toMatchObject({ kit: { id: 'b', version: 9 }, copied: null });
+  });
+
   it('that are stale are not sent again: the version that stands is shown, and why', async () => {
     await opened('a', 1);
     const done = useKit.getState().edit(level(-1));

@@ -29,12 +29,16 @@ interface KitStore {
   /** The kit that was to be opened and could not be, because nothing answered: it is opened when the studio is back. */
   wanted: string | null;
   trouble: string | null;
+  /** Why another kit is open than the one that was changed: that one ships, and this is a copy of it. */
+  copied: string | null;
   open: (id: string) => Promise<void>;
   close: () => void;
   edit: (edit: Edit, gesture?: string) => Promise<Refused | null>;
   undo: () => Promise<void>;
   redo: () => Promise<void>;
   take: (state: KitState) => void;
+  /** A copy was made of the kit that is open, and is open from now on. */
+  moveTo: (id: string) => Promise<void>;
   /** The studio is back: what waits is sent, what failed is asked for again. */
   resume: () => Promise<void>;
   /** A kit stands at a version: taken in where somebody else made it. */
@@ -67,9 +71,12 @@ queue.push(...remembered().map((waiting) => ({ ...waiting, done: () => undefined
 
 export const useKit = create<KitStore>((set, read) => {
   /** Take an answer in, unless another kit was opened meanwhile. */
-  const merge = (state: KitState, whole: boolean) => {
+  const merge = (state: KitState, entirely: boolean, of = state.id) => {
     versions.set(state.id, state.version);
-    if (!whole && read().kit?.id !== state.id) return;
+    const moved = of !== state.id;
+    if (!entirely && read().kit?.id !== of) return;
+    const whole = entirely || moved;
+    if (moved) set({ copied: state.copied });
     const pieces = whole ? new Map<string, Piece>() : new Map(read().pieces);
     if (whole) playPieces.clear();
     // What an edit left as it was stays the same object, so that nothing of it is drawn again.
@@ -106,12 +113,18 @@ export const useKit = create<KitStore>((set, read) => {
   const send = async ({ kit: id, edit, gesture, mark, base }: Waiting) => {
     const { kit } = read();
     const base_version = base ?? versions.get(id) ?? 0;
+    let state: KitState;
     if (edit === 'undo' || edit === 'redo') {
       if (kit?.id === id && !kit[edit]) return;
-      merge(await post(`/api/kits/{kit_id}/${edit}`, { kit_id: id }, { base_version }), false);
-    } else merge(await post('/api/kits/{kit_id}/edits', { kit_id: id }, { base_version, edit, gesture, mark }), false);
-    // What follows was made after this one.
-    for (const later of queue) if (later.kit === id) delete later.base;
+      state = await post(`/api/kits/{kit_id}/${edit}`, { kit_id: id }, { base_version });
+    } else state = await post('/api/kits/{kit_id}/edits', { kit_id: id }, { base_version, edit, gesture, mark });
+    merge(state, false, id);
+    // What follows was made after this one, and in the copy where one was made.
+    for (const later of queue) {
+      if (later.kit !== id) continue;
+      later.kit = state.id;
+      delete later.base;
+    }
   };
 
   const drain = async () => {
@@ -160,6 +173,7 @@ export const useKit = create<KitStore>((set, read) => {
     missing: null,
     wanted: null,
     trouble: null,
+    copied: null,
 
     open: async (id) => {
       opening += 1;
@@ -202,7 +216,7 @@ export const useKit = create<KitStore>((set, read) => {
       transport.stop();
       read().player?.close();
       useStrikes.getState().clear();
-      set({ kit: null, pieces: new Map(), player: null, missing: null, wanted: null });
+      set({ kit: null, pieces: new Map(), player: null, missing: null, wanted: null, copied: null });
     },
 
     edit: (edit, gesture = '') =>
@@ -222,7 +236,13 @@ export const useKit = create<KitStore>((set, read) => {
 
     undo: () => step('undo'),
     redo: () => step('redo'),
-    take: (state) => merge(state, false),
+    take: (state) => merge(state, false, state.copied ? (read().kit?.id ?? state.id) : state.id),
+    moveTo: async (id) => {
+      const from = read().kit?.id;
+      if (!from || from === id) return;
+      merge(await get('/api/kits/{kit_id}', { kit_id: id }), false, from);
+      set({ copied: 'The kit ships with Zesty Skin and stays as it is. This is a copy of your own.' });
+    },
     say: (trouble) => set({ trouble }),
 
     told: async () => {

@@ -19,7 +19,8 @@ export function InboxPick({ onBrought }: { onBrought: () => void }) {
   if (!data?.open) return null;
   const bring = async () => {
     try {
-      await post('/api/kits/{kit_id}/sessions/from-inbox', { kit_id: kit.id }, { path });
+      const job = await post('/api/kits/{kit_id}/sessions/from-inbox', { kit_id: kit.id }, { path });
+      if (job.of) await useKit.getState().moveTo(job.of);
       onBrought();
     } catch (error) {
       say((error as Error).message);

@@ -39,7 +39,7 @@ export function MakePieces({ data, session }: { data: Reading; session: SessionS
               await post(
                 '/api/sessions/{session_id}/pieces',
                 { session_id: session.id },
-                { base_version: kit.version },
+                { base_version: kit.version, kit: kit.id },
               ),
             );
         } catch (error) {

@@ -1,0 +1,81 @@
+/** A new kit from recordings: a folder, files or a zip, chosen or dropped anywhere on the page. */
+import { FolderOpen } from 'lucide-react';
+import { type ReactNode, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { post } from '../../api/calls';
+import { type Incoming, useBringing } from '../../app/bringing';
+import { useChoosers } from '../../app/DropZone';
+import { Panel } from '../../ui/Panel';
+import { tell } from './doing';
+
+interface NewKitFrom {
+  busy: boolean;
+  start: (files: Incoming[], name: string) => Promise<void>;
+  choosers: ReactNode;
+  chooseFolder: () => void;
+  chooseFiles: () => void;
+}
+
+export function useNewKit(): NewKitFrom {
+  const navigate = useNavigate();
+  const [busy, setBusy] = useState(false);
+  const start = async (files: Incoming[], name: string) => {
+    tell(null);
+    if (!files.length) return tell('That folder holds no files; choose one with WAV, AIFF or FLAC recordings.', true);
+    setBusy(true);
+    try {
+      const made = await post('/api/kits', {}, { name });
+      useBringing.setState({ waiting: { kit: made.id, files, name } });
+      navigate(`/kits/${made.id}/recordings`);
+    } catch (error) {
+      tell((error as Error).message, true);
+    }
+    setBusy(false);
+  };
+  return { busy, start, ...useChoosers((files, name) => void start(files, name)) };
+}
+
+export function NewKit({ kit }: { kit: NewKitFrom }) {
+  return (
+    <Panel
+      label="A new kit from recordings"
+      buttonClass="btn btn-go"
+      button="New from recordings"
+      className="grid w-[320px] gap-2.5 p-4"
+    >
+      {(close) => (
+        <>
+          <h2>A new kit from recordings</h2>
+          <p className="text-small text-soft">
+            A folder or a zip of WAV, AIFF or FLAC files. Names are read, nothing is renamed. Dropped anywhere on this
+            page, they come in as well.
+          </p>
+          <span className="flex flex-wrap gap-2">
+            <button
+              type="button"
+              className="btn btn-go"
+              disabled={kit.busy}
+              onClick={() => {
+                kit.chooseFolder();
+                close();
+              }}
+            >
+              <FolderOpen size={14} aria-hidden="true" /> Choose a folder
+            </button>
+            <button
+              type="button"
+              className="btn"
+              disabled={kit.busy}
+              onClick={() => {
+                kit.chooseFiles();
+                close();
+              }}
+            >
+              Choose files or a zip
+            </button>
+          </span>
+        </>
+      )}
+    </Panel>
+  );
+}

@@ -1,0 +1,71 @@
+/** Removing for good: what that frees is said first, and what stays. */
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { post } from '../../api/calls';
+import { count } from '../../app/format';
+import { bytes } from './bytes';
+import { type Thing, useChosen } from './chosen';
+import { tell, useDoing } from './doing';
+
+export function Removing({ things, onClose }: { things: Thing[]; onClose: () => void }) {
+  const doing = useDoing();
+  const [sessions, setSessions] = useState(false);
+  const asked = { things: things.map(({ kind, id }) => ({ kind, id })), sessions };
+  const { data, error } = useQuery({
+    queryKey: ['freed', ...asked.things.map(({ kind, id }) => `${kind}/${id}`), sessions],
+    queryFn: () => post('/api/library/freed', {}, asked),
+    staleTime: 0,
+    placeholderData: (before) => before,
+  });
+  const which = things.length === 1 ? `“${things[0]?.name}”` : count(things.length, 'thing');
+  const freed = !data
+    ? 'Looking for what that frees…'
+    : data.files
+      ? `That frees ${count(data.files, 'recording')}, ${bytes(data.bytes)}, which nothing else needs.`
+      : data.held
+        ? `That frees no room: all of its ${count(data.held, 'recording')} are needed elsewhere.`
+        : 'It has no recordings.';
+  const removeAll = async () => {
+    onClose();
+    const told = await doing(() => post('/api/library/remove', {}, asked));
+    if (!told) return;
+    tell([told.said, ...told.refused].join(' '), told.refused.length > 0);
+    useChosen.setState({ looked: null, several: new Map() });
+  };
+  return (
+    <Dialog open onClose={onClose} className="relative z-50">
+      <div className="fixed inset-0 grid place-items-center bg-black/40 p-4">
+        <DialogPanel className="card grid max-w-[460px] gap-3">
+          <DialogTitle as="h2">Remove {which} for good?</DialogTitle>
+          <p role="status">{error ? error.message : freed}</p>
+          {data && data.sessions.length > 0 && (
+            <label className="flex items-start gap-2 text-small">
+              <input
+                type="checkbox"
+                className="mt-0.5"
+                checked={sessions}
+                onChange={(event) => setSessions(event.target.checked)}
+              />
+              <span>
+                With the recordings of {data.sessions.join(', ')}, which no other kit was made of. Left here, a kit can
+                be made of them again.
+              </span>
+            </label>
+          )}
+          <p className="text-small text-soft">
+            This cannot be undone. Put away instead, it is off the lists and can be brought back.
+          </p>
+          <span className="flex justify-end gap-2">
+            <button type="button" className="btn" onClick={onClose}>
+              Keep it
+            </button>
+            <button type="button" className="btn btn-go" onClick={() => void removeAll()}>
+              Remove for good
+            </button>
+          </span>
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}

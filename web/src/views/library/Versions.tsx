@@ -1,0 +1,252 @@
+/** What a kit has been: by days and gestures, in sentences; named, held against one another, heard, gone back to. */
+import { useQuery } from '@tanstack/react-query';
+import { ChevronDown, ChevronRight } from 'lucide-react';
+import { useState } from 'react';
+import { type DaySteps, get, post, remove, type Step } from '../../api/calls';
+import { count } from '../../app/format';
+import { AsksName } from '../../ui/AsksName';
+import { tell, useDoing } from './doing';
+import { Hear } from './Hear';
+import { dayOf, timeOf } from './when';
+
+/** A day of so many steps is written out; of more, it is said how many. */
+const WRITTEN_OUT = 3;
+
+interface VersionsProps {
+  kit: string;
+  name: string;
+  away: boolean;
+  ships: boolean;
+}
+
+export function Versions({ kit, name, away, ships }: VersionsProps) {
+  const [earlier, setEarlier] = useState<Step | null>(null);
+  const [later, setLater] = useState<Step | null>(null);
+  const minutes = -new Date().getTimezoneOffset();
+  const { data } = useQuery({
+    queryKey: ['versions', kit],
+    queryFn: () => get('/api/kits/{kit_id}/versions', { kit_id: kit, minutes }),
+    refetchInterval: 4000,
+  });
+  if (!data) return null;
+  const newest = data.stretches[0]?.steps[0];
+  const compared = later ?? newest ?? null;
+  const choose = (step: Step) => {
+    if (earlier?.version === step.version) {
+      setEarlier(null);
+      setLater(null);
+    } else if (earlier && step.version > earlier.version) setLater(step);
+    else {
+      setEarlier(step);
+      setLater(null);
+    }
+  };
+  return (
+    <section aria-label="Versions" className="grid gap-1">
+      <h2 className="head">Versions</h2>
+      {earlier && compared && (
+        <Compared
+          kit={kit}
+          name={name}
+          current={data.current}
+          earlier={earlier}
+          later={compared}
+          fixed={away || ships}
+          onClose={() => setEarlier(null)}
+        />
+      )}
+      <ol className="grid">
+        {data.stretches.map((stretch) => (
+          <Stretch
+            key={stretch.steps[0]?.version}
+            stretch={stretch}
+            current={data.current}
+            chosen={[earlier?.version, earlier ? compared?.version : undefined]}
+            onChoose={choose}
+          />
+        ))}
+      </ol>
+      {data.more && <p className="text-tiny text-soft">Older versions are kept and not listed.</p>}
+    </section>
+  );
+}
+
+interface StretchProps {
+  stretch: DaySteps;
+  current: number;
+  chosen: (number | undefined)[];
+  onChoose: (step: Step) => void;
+}
+
+function Stretch({ stretch, current, chosen, onChoose }: StretchProps) {
+  const [open, setOpen] = useState(false);
+  const { steps } = stretch;
+  const [last, first] = [steps[0], steps[steps.length - 1]];
+  if (!last || !first) return null;
+  const day = dayOf(new Date(last.made));
+  const row =
+    'grid min-h-7 w-full grid-cols-[14px_minmax(0,1fr)_auto] items-center gap-2 rounded-md px-1 py-0.5 text-left text-small';
+  const folds = steps.length > WRITTEN_OUT;
+  const rest = steps.slice(1);
+  const written = folds && !open ? [last] : steps;
+  const Arrow = open ? ChevronDown : ChevronRight;
+  return (
+    <>
+      {written.map((step, place) => (
+        <li key={step.version}>
+          <button
+            type="button"
+            aria-pressed={chosen.includes(step.version)}
+            title={`${step.name ? `${step.name}: ` : ''}${step.said}. Press to hold it against another`}
+            className={`${row} ${chosen.includes(step.version) ? 'bg-plum-wash' : 'hover:bg-sunk'}`}
+            onClick={() => onChoose(step)}
+          >
+            <span
+              aria-hidden="true"
+              className={`h-2.5 w-2.5 rounded-full ${step.name ? 'bg-zest' : step.version === current ? 'bg-ink' : 'bg-edge/50'}`}
+            />
+            <span className={`truncate ${step.name ? 'font-semibold' : ''}`}>
+              {step.name || step.said}
+              {step.version === current && <span className="text-faint"> · now</span>}
+            </span>
+            <span className="num text-tiny text-soft">{day === 'today' ? timeOf(step.made) : day}</span>
+          </button>
+          {folds && place === 0 && (
+            <button
+              type="button"
+              className={`${row} text-soft hover:bg-sunk ${!open && rest.some(({ version }) => chosen.includes(version)) ? 'bg-plum-wash' : ''}`}
+              aria-expanded={open}
+              onClick={() => setOpen(!open)}
+            >
+              <Arrow size={12} aria-hidden="true" />
+              <span>{count(rest.length, 'edit')} before</span>
+              <span className="num text-tiny">
+                {day === 'today' ? '' : `${day} `}
+                {timeOf(first.made)} to {timeOf(rest[0]?.made ?? first.made)}
+              </span>
+            </button>
+          )}
+        </li>
+      ))}
+    </>
+  );
+}
+
+interface ComparedProps {
+  kit: string;
+  name: string;
+  current: number;
+  earlier: Step;
+  later: Step;
+  fixed: boolean;
+  onClose: () => void;
+}
+
+function Compared({ kit, name, current, earlier, later, fixed, onClose }: ComparedProps) {
+  const doing = useDoing();
+  const [sure, setSure] = useState(false);
+  const same = earlier.version === later.version;
+  const { data } = useQuery({
+    queryKey: ['compared', kit, earlier.version, later.version],
+    queryFn: () => get('/api/kits/{kit_id}/compare', { kit_id: kit, earlier: earlier.version, later: later.version }),
+    enabled: !same,
+  });
+  const called = (step: Step) => step.name || step.said;
+  const nameIt = (given: string) =>
+    doing(() => post('/api/kits/{kit_id}/moments', { kit_id: kit }, { version: earlier.version, name: given }));
+  const goBack = async () => {
+    const state = await doing(() =>
+      post(
+        '/api/kits/{kit_id}/back',
+        { kit_id: kit },
+        { base_version: current, as_it_was: { version: earlier.version, routing: false } },
+      ),
+    );
+    if (state) {
+      tell(`${name} is as it was at “${called(earlier)}”; one undo takes that back.`);
+      onClose();
+    }
+  };
+  const forget = async () => {
+    const gone = await doing(() => post('/api/kits/{kit_id}/forget', { kit_id: kit }, { before: earlier.version }));
+    if (gone)
+      tell(`${count(gone.versions, 'version')} forgotten. What only they needed can be cleared under What takes room.`);
+    onClose();
+  };
+  return (
+    <div className="card grid gap-2 text-small" role="region" aria-label="Two versions compared">
+      <div className="flex items-center gap-2">
+        <Hear
+          item={{ kind: 'kits', id: kit, version: earlier.version }}
+          name={`A, ${called(earlier)}`}
+          says="A"
+          keepPlace
+        />
+        <span className="min-w-0 grow truncate">{called(earlier)}</span>
+        <button type="button" className="link text-tiny" onClick={onClose}>
+          Close
+        </button>
+      </div>
+      {!same && (
+        <div className="flex items-center gap-2">
+          <Hear
+            item={{ kind: 'kits', id: kit, version: later.version }}
+            name={`B, ${called(later)}`}
+            says="B"
+            keepPlace
+          />
+          <span className="min-w-0 truncate">{later.version === current ? 'as it is now' : called(later)}</span>
+        </div>
+      )}
+      {!same && data && (
+        <ul
+          className="grid max-h-[180px] gap-0.5 overflow-y-auto border-t border-line pt-1.5"
+          aria-label="What changed"
+        >
+          {data.said.map((said) => (
+            <li key={said}>{said}</li>
+          ))}
+          {data.said.length === 0 && <li className="text-soft">Nothing differs.</li>}
+        </ul>
+      )}
+      {!fixed && (
+        <div className="flex flex-wrap gap-1.5">
+          {earlier.version !== current && (
+            <button type="button" className="btn" onClick={() => void goBack()}>
+              Go back to A
+            </button>
+          )}
+          <AsksName
+            label="Name of this version"
+            says={earlier.name ? 'Rename A' : 'Name A'}
+            value={earlier.name}
+            className="btn"
+            onName={(given) => void nameIt(given).then(onClose)}
+          />
+          {earlier.name && (
+            <button
+              type="button"
+              className="btn"
+              onClick={() =>
+                void doing(() =>
+                  remove('/api/kits/{kit_id}/moments/{version}', { kit_id: kit, version: earlier.version }),
+                ).then(onClose)
+              }
+            >
+              No name
+            </button>
+          )}
+          <button
+            type="button"
+            className="btn"
+            title="For good; those that have a name stay"
+            onClick={() => (sure ? void forget() : setSure(true))}
+            onBlur={() => setSure(false)}
+          >
+            {sure ? 'Forget older versions for good?' : 'Forget what is older'}
+          </button>
+        </div>
+      )}
+    </div>
+  );
+}

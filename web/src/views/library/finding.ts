@@ -1,0 +1,79 @@
+/** What is looked for in the library, kept in the address: a reload, a link and the way back find the same. */
+import { useQueries, useQuery } from '@tanstack/react-query';
+import { useCallback } from 'react';
+import { useParams, useSearchParams } from 'react-router';
+import { type Entry, get, type Sort } from '../../api/calls';
+
+/** So many are asked for at once; of a thousand, those that are seen. */
+export const STRETCH = 60;
+export const AWAY = 'away';
+
+export interface Asked {
+  kind: string;
+  asked: string;
+  tags: string[];
+  sort: Sort;
+}
+
+export function useAsked(): Asked & { ask: (change: Partial<Omit<Asked, 'kind'>>) => void } {
+  const { kind = 'kits' } = useParams();
+  const [search, setSearch] = useSearchParams();
+  const ask = useCallback(
+    (change: Partial<Omit<Asked, 'kind'>>) =>
+      setSearch(
+        (before) => {
+          const next = new URLSearchParams(before);
+          if (change.asked !== undefined) change.asked ? next.set('find', change.asked) : next.delete('find');
+          if (change.sort !== undefined)
+            change.sort === 'changed' ? next.delete('sort') : next.set('sort', change.sort);
+          if (change.tags !== undefined) {
+            next.delete('tag');
+            for (const tag of change.tags) next.append('tag', tag);
+          }
+          return next;
+        },
+        { replace: true },
+      ),
+    [setSearch],
+  );
+  return {
+    kind,
+    asked: search.get('find') ?? '',
+    tags: search.getAll('tag'),
+    sort: search.get('sort') === 'name' ? 'name' : 'changed',
+    ask,
+  };
+}
+
+const stretchOf = ({ kind, asked, tags, sort }: Asked, number: number) => ({
+  queryKey: ['library', kind, asked, tags.join(), sort, number],
+  queryFn: () => get('/api/library/{kind}', { kind, asked, tags, sort, start: number * STRETCH, count: STRETCH }),
+  placeholderData: <T>(before: T) => before,
+});
+
+/** What was found: how many, their tags, and those of the stretches from one place to another that are here. */
+export function useFound(asked: Asked, from: number, to: number) {
+  const first = useQuery(stretchOf(asked, 0));
+  const numbers = Array.from(
+    { length: Math.max(0, Math.floor(to / STRETCH) - Math.floor(from / STRETCH) + 1) },
+    (_, k) => Math.floor(from / STRETCH) + k,
+  );
+  const stretches = useQueries({ queries: numbers.map((number) => stretchOf(asked, number)) });
+  const entryAt = (place: number): Entry | undefined => {
+    const number = Math.floor(place / STRETCH);
+    const stretch = number === 0 ? first.data : stretches[numbers.indexOf(number)]?.data;
+    return stretch?.entries[place % STRETCH];
+  };
+  return {
+    total: first.data?.total ?? 0,
+    tags: first.data?.tags ?? [],
+    known: first.data !== undefined,
+    entryAt,
+    error: first.error,
+  };
+}
+
+export const useCounts = () =>
+  useQuery({ queryKey: ['library'], queryFn: () => get('/api/library', {}), refetchInterval: 5000 });
+
+export const titleOf = (kind: string) => (kind === AWAY ? 'Put away' : `${kind[0]?.toUpperCase()}${kind.slice(1)}`);

@@ -1,0 +1,143 @@
+/** Hearing previews: one at a time, or two versions one after the other from the same place. */
+import { create } from 'zustand';
+import { type PreviewItem, type PreviewShown, post } from '../../api/calls';
+
+const AGAIN_MS = 700;
+
+export const keyOfItem = ({ kind, id, version = 0 }: PreviewItem) => `${kind}/${id}@${version}`;
+const addressOf = (preview: PreviewShown) => `/api/library/previews/${preview.key}`;
+
+interface Hearing {
+  item: PreviewItem | null;
+  name: string;
+  running: boolean;
+  /** In seconds. */
+  at: number;
+  length: number;
+  /** Why nothing is heard. */
+  trouble: string | null;
+  play: (preview: PreviewShown, name: string, keepPlace?: boolean) => Promise<void>;
+  seek: (share: number) => void;
+  stop: () => void;
+}
+
+let sound: HTMLAudioElement | null = null;
+
+/** The one sound of the library, made when it is first asked for. */
+function soundOf(set: (change: Partial<Hearing>) => void): HTMLAudioElement {
+  if (sound) return sound;
+  const made = new Audio();
+  made.preload = 'auto';
+  made.addEventListener('timeupdate', () => set({ at: made.currentTime }));
+  made.addEventListener('loadedmetadata', () => set({ length: made.duration }));
+  made.addEventListener('ended', () => set({ running: false, at: 0 }));
+  made.addEventListener('pause', () => set({ running: false }));
+  made.addEventListener('playing', () => set({ running: true, trouble: null }));
+  made.addEventListener('error', () =>
+    set({ running: false, trouble: 'The preview could not be fetched; play it again when the studio answers.' }),
+  );
+  sound = made;
+  return made;
+}
+
+export const useHearing = create<Hearing>((set, read) => ({
+  item: null,
+  name: '',
+  running: false,
+  at: 0,
+  length: 0,
+  trouble: null,
+  play: async (preview, name, keepPlace = false) => {
+    const made = soundOf(set);
+    const place = keepPlace ? made.currentTime : 0;
+    const { item } = read();
+    if (!item || keyOfItem(item) !== keyOfItem(preview.item) || !made.src.endsWith(addressOf(preview))) {
+      made.src = addressOf(preview);
+    }
+    made.currentTime = place;
+    set({ item: preview.item, name, length: preview.seconds, trouble: null });
+    try {
+      await made.play();
+    } catch (error) {
+      if ((error as Error).name === 'AbortError') return;
+      const refused = (error as Error).name === 'NotAllowedError';
+      set({
+        running: false,
+        trouble: refused ? 'The browser does not let this page sound yet; press play again.' : null,
+      });
+    }
+  },
+  seek: (share) => {
+    if (sound && Number.isFinite(sound.duration)) sound.currentTime = share * sound.duration;
+  },
+  stop: () => {
+    sound?.pause();
+    if (sound) sound.currentTime = 0;
+    set({ running: false, at: 0 });
+  },
+}));
+
+/** Whether an item is what is heard now. */
+export const isHeard = (hearing: Pick<Hearing, 'item' | 'running'>, item: PreviewItem) =>
+  hearing.running && hearing.item !== null && keyOfItem(hearing.item) === keyOfItem(item);
+
+interface Previews {
+  known: Map<string, PreviewShown>;
+}
+
+export const usePreviews = create<Previews>(() => ({ known: new Map() }));
+
+const wanted = new Map<string, { item: PreviewItem; by: number }>();
+let timer: ReturnType<typeof setTimeout> | null = null;
+
+const isThere = (preview: PreviewShown | undefined) => preview?.state === 'ready' || preview?.state === 'none';
+
+async function ask() {
+  timer = null;
+  const items = [...wanted.values()]
+    .map(({ item }) => item)
+    .filter((item) => !asked.has(keyOfItem(item)) || !isThere(usePreviews.getState().known.get(keyOfItem(item))));
+  if (!items.length) return;
+  try {
+    const found = await post('/api/library/previews', {}, { items: items.slice(0, 60) });
+    const known = new Map(usePreviews.getState().known);
+    for (const preview of found) {
+      known.set(keyOfItem(preview.item), preview);
+      asked.add(keyOfItem(preview.item));
+    }
+    usePreviews.setState({ known });
+  } catch {
+    // Whoever looks after the studio's answers says so; it is asked again.
+  }
+  soon();
+}
+
+/** Items asked for since they came into sight: what was made before may be of an earlier state. */
+const asked = new Set<string>();
+
+function soon() {
+  const open = [...wanted.keys()].some((key) => !asked.has(key) || !isThere(usePreviews.getState().known.get(key)));
+  if (open && timer === null) timer = setTimeout(() => void ask(), asked.size ? AGAIN_MS : 0);
+}
+
+/** As long as an item is in sight its preview is asked for, until it is there; returns what ends it. */
+export function want(item: PreviewItem): () => void {
+  const key = keyOfItem(item);
+  const there = wanted.get(key);
+  wanted.set(key, { item, by: (there?.by ?? 0) + 1 });
+  if (timer === null) timer = setTimeout(() => void ask(), 60);
+  return () => {
+    const left = (wanted.get(key)?.by ?? 1) - 1;
+    if (left > 0) wanted.set(key, { item, by: left });
+    else {
+      wanted.delete(key);
+      asked.delete(key);
+    }
+  };
+}
+
+/** Ask again for all that is in sight: something was changed. */
+export function lookAgain() {
+  asked.clear();
+  soon();
+}
