@@ -7,6 +7,7 @@ of level "wrong" (for `check`), 2 unusable input with one sentence.
 import argparse
 import sys
 from collections.abc import Callable, Sequence
+from importlib.metadata import entry_points
 from pathlib import Path
 from typing import Any
 
@@ -16,6 +17,8 @@ from drumcore.kit.rates import RATES, USUAL_RATE
 from drumcore.refusals import Refusal
 
 UNUSABLE = 2
+OTHERS = "zesty.commands"
+"""Under this name a package that stands on the core offers commands of its own: a function that adds them."""
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -47,6 +50,8 @@ def _parser() -> argparse.ArgumentParser:
     trial_commands.add_to(commands)
     routing_commands.add_to(commands)
     library_commands.add_to(commands)
+    for others in entry_points(group=OTHERS):
+        others.load()(commands)
     demo = commands.add_parser("demo", help="write the demo recording sessions and grooves as plain files")
     demo.add_argument("folder", type=Path, metavar="DIR")
     demo.add_argument("--figures", action="store_true", help="print its bands beside those of real drums")

@@ -42,7 +42,7 @@ def make_demo() -> list[KitRecord]:
 
 def _free_name(name: str) -> str:
     """The kit's name, or one that says it was recorded again where there is such a kit already."""
-    taken = set(KitRecord.objects.filter(away=False).values_list("name", flat=True))
+    taken = set(KitRecord.objects.filter(put_away=False).values_list("name", flat=True))
     again = name if name not in taken else f"{name}, recorded again"
     return again if again not in taken else free_name(again, taken)
 

@@ -1,13 +1,18 @@
-"""Text handed over as a file to keep."""
+"""Something handed over as a file to keep."""
 
 from django.http import HttpResponse
 
-KINDS = {"csv": "text/csv", "json": "application/json", "html": "text/html"}
+KINDS = {
+    "csv": "text/csv; charset=utf-8",
+    "json": "application/json; charset=utf-8",
+    "html": "text/html; charset=utf-8",
+    "mid": "audio/midi",
+}
 
 
-def as_file(text: str, name: str, form: str) -> HttpResponse:
+def as_file(held: str | bytes, name: str, form: str) -> HttpResponse:
     """A download called `name`, with what no file name or header takes left out of it; `form` is its ending."""
-    answer = HttpResponse(text, content_type=f"{KINDS[form]}; charset=utf-8")
+    answer = HttpResponse(held, content_type=KINDS[form])
     plain = "".join(c if c.isascii() and (c.isalnum() or c in " -_") else "_" for c in name)
     answer["Content-Disposition"] = f'attachment; filename="{plain}.{form}"'
     return answer

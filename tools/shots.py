@@ -38,7 +38,8 @@ def main() -> None:
             with sync_playwright() as playwright:
                 browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
                 for theme in ("light", "dark"):
-                    context = browser.new_context(viewport={"width": 1280, "height": 800}, color_scheme=theme)
+                    viewport = {"width": 1280, "height": 800}
+                    context = browser.new_context(viewport=viewport, color_scheme=theme, base_url=address)
                     take_all(context.new_page(), address, theme)
                 browser.close()
         finally:
@@ -53,10 +54,10 @@ def take_all(page: Page, address: str, theme: str) -> None:
         print(path.relative_to(ROOT))
 
     page.goto(address)
-    page.get_by_role("link", name="Boathouse No. 4").wait_for()
     if theme == "light":
-        keep("start")
-    page.get_by_role("link", name="Boathouse No. 4").click()
+        furnish(page)
+        the_library(page, keep)
+    page.get_by_role("link", name="Quay street").click()
     page.get_by_test_id("all-loaded").wait_for(state="attached", timeout=120_000)
     page.get_by_role("button", name=re.compile("^Snare")).first.click()
     skin = page.get_by_test_id("skin")
@@ -99,6 +100,43 @@ def take_all(page: Page, address: str, theme: str) -> None:
     page.get_by_role("button", name="Render stems").click()
     page.locator('[data-job="stems"][data-state="done"]').first.wait_for(timeout=60_000)
     keep("delivery")
+
+
+def furnish(page: Page) -> None:
+    """A library somebody has worked in: kits of their own, described and tagged, with versions, and pieces kept."""
+
+    def ask(path: str, body: object = None):
+        answer = page.request.post(f"/api{path}", data=body or {})
+        assert answer.ok, answer.text()
+        return answer.json()
+
+    kits = {kit["name"]: kit["id"] for kit in page.request.get("/api/kits").json()}
+    for of, name, said, tags in (
+        ("Tin Lantern", "Matinee, brushes", "Soft strokes only, for the afternoon show.", ["brushes"]),
+        ("Tin Lantern", "Kitchen", "The woodblock and the splash, as dry as the room was.", ["kitchen", "dry"]),
+        ("Boathouse No. 4", "Quay street", "Close microphones forward, one room.", ["dry", "touring"]),
+    ):
+        kit = ask(f"/library/kits/{kits[of]}/duplicate", {"name": name})["id"]
+        ask(f"/library/kits/{kit}/say", {"description": said, "tags": tags})
+    version = page.request.get(f"/api/kits/{kit}").json()["version"]
+    for number in range(24):
+        edit = {"kind": "set_channel", "channel": "room-channel", "level_db": -number / 10 - 0.1}
+        version = ask(f"/kits/{kit}/edits", {"base_version": version, "edit": edit})["version"]
+        if number in (5, 21):
+            name = "Sent to the pit desk" if number == 5 else "Before the second night"
+            ask(f"/kits/{kit}/moments", {"version": version, "name": name})
+    for piece in ("snare", "kick"):
+        ask(f"/kits/{kits['Boathouse No. 4']}/pieces/{piece}/keep", {"name": f"{piece.capitalize()} of the boathouse"})
+
+
+def the_library(page: Page, keep: Callable[[str], None]) -> None:
+    page.reload()
+    page.get_by_role("article", name="Quay street").click()
+    looked = page.get_by_role("complementary", name="What is looked at")
+    looked.get_by_role("button", name="Hear Quay street").click(timeout=60_000)
+    page.wait_for_function("() => document.querySelectorAll('[data-preview=ready]').length > 5", timeout=120_000)
+    keep("library")
+    page.get_by_role("button", name="Silence").click()
 
 
 def shared(page: Page, theme: str, keep: Callable[[str], None]) -> None:

@@ -15,6 +15,7 @@ from large_kit import ROOT, make
 from playwright.sync_api import Page, sync_playwright
 from shots import FLAGS
 from speed_browser import player
+from speed_library import library
 
 PORT = 8497
 STRUCK = "piece-3"
@@ -48,6 +49,7 @@ ACTS = """() => { window.timedAct = (act, n) => {
 
 def screens(folder: Path, say: Say) -> None:
     kit, _ = make(folder)
+    library(folder, kit, say)
     environment = {**os.environ, "ZESTY_DATA": str(folder), "PYTHONUNBUFFERED": "1"}
     command = [sys.executable, "-m", "studio", "--port", str(PORT)]
     process = subprocess.Popen(command, cwd=ROOT, env=environment, stdout=subprocess.PIPE, text=True)

@@ -9,7 +9,7 @@ from drumcore.value import Value
 
 class Entry(Value):
     """`kind` is the plural of what it is, `id` its identifier among those. `words` are what else it is found by: families,
-    pieces, microphones, kits. `figures` says how much there is of it; `pieces` are drawn. One that `ships` is nobody's to
+    pieces, microphones, kits. `figures` says how much there is of it; `pieces` are drawn. One that is `carried` has a file of its own. One that `ships` is nobody's to
     change; one that is `away` is put away. `changed` and `played` are when that was last, None where nobody noted it.
     """
 
@@ -21,8 +21,9 @@ class Entry(Value):
     words: tuple[str, ...] = ()
     figures: str = ""
     pieces: tuple[PieceSummary, ...] = ()
+    carried: bool = False
     ships: bool = False
-    away: bool = False
+    put_away: bool = False
     changed: datetime | None = None
     played: datetime | None = None
     trouble: str = ""

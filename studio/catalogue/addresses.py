@@ -48,10 +48,10 @@ class KindCount(Schema):
 
 
 class LibraryShown(Schema):
-    """How much there is of each kind, and `away` of all."""
+    """How much there is of each kind, and `put_away` of all."""
 
     kinds: list[KindCount]
-    away: int
+    put_away: int
 
 
 class Thing(Schema):
@@ -64,7 +64,7 @@ class Things(Schema):
 
 
 class AwayAsked(Things):
-    away: bool
+    put_away: bool
 
 
 class TagsAsked(Things):
@@ -134,7 +134,7 @@ def library(request: HttpRequest) -> LibraryShown:
             KindCount(kind=listed.kind, noun=listed.noun, count=listed.count(), file=listed.file)
             for listed in LISTED.values()
         ],
-        away=sum(listed.count(away=True) for listed in LISTED.values()),
+        put_away=sum(listed.count(put_away=True) for listed in LISTED.values()),
     )
 
 
@@ -161,8 +161,8 @@ def _unneeded(found: Cleared) -> Unneeded:
 @router.post("/library/put-away", response=Told)
 def put_away(request: HttpRequest, asked: AwayAsked) -> Told:
     """Put things away, or bring them back."""
-    said = "put away" if asked.away else "brought back"
-    return _each(asked, lambda thing: listed_of(thing.kind).put_away(thing.id, asked.away), said)
+    said = "put away" if asked.put_away else "brought back"
+    return _each(asked, lambda thing: listed_of(thing.kind).put_away(thing.id, asked.put_away), said)
 
 
 @router.post("/library/tags", response=Told)
@@ -215,7 +215,7 @@ def megabytes(size: int) -> str:
 
 
 def _is_there(made: PreviewMade) -> bool:
-    return any(entry.id == made.item for away in (False, True) for entry in listed_of(made.kind).entries(away))
+    return any(entry.id == made.item for put_away in (False, True) for entry in listed_of(made.kind).entries(put_away))
 
 
 def _leaving(asked: RemovalAsked) -> tuple[Leaving, list[Session]]:
@@ -253,8 +253,8 @@ def _each(asked: Things, act: Callable[[Thing], None], done: str) -> Told:
 def _entry(kind: str, identifier: str) -> Entry:
     """Raises Refusal where there is none."""
     listed = listed_of(kind)
-    for away in (False, True):
-        for entry in listed.entries(away):
+    for put_away in (False, True):
+        for entry in listed.entries(put_away):
             if entry.id == identifier:
                 return entry
     raise listed.not_there()
@@ -270,10 +270,10 @@ def found(
     start: Annotated[int, Field(ge=0)] = 0,
     count: Annotated[int, Field(ge=1, le=500)] = 100,
 ) -> Found:
-    """A stretch of what was found of a kind, or of all that is put away (`away`)."""
-    away = kind == AWAY
-    listed = LISTED.values() if away else [listed_of(kind)]
-    return find((entry for each in listed for entry in each.entries(away)), asked, tags, sort, start, count)
+    """A stretch of what was found of a kind, or of all that is put away (`put_away`)."""
+    put_away = kind == AWAY
+    listed = LISTED.values() if put_away else [listed_of(kind)]
+    return find((entry for each in listed for entry in each.entries(put_away)), asked, tags, sort, start, count)
 
 
 @router.get("/library/{kind}/{thing_id}", response=Detail)

@@ -15,11 +15,11 @@ class Listed(ABC):
     file: str = ""
 
     @abstractmethod
-    def entries(self, away: bool = False) -> Iterator[Entry]:
+    def entries(self, put_away: bool = False) -> Iterator[Entry]:
         """All of the kind, or those that are put away."""
 
     @abstractmethod
-    def count(self, away: bool = False) -> int: ...
+    def count(self, put_away: bool = False) -> int: ...
 
     @abstractmethod
     def say(self, identifier: str, name: str | None, description: str | None, tags: tuple[str, ...] | None) -> None:
@@ -30,7 +30,7 @@ class Listed(ABC):
         """A copy under a name, or the next that is free; its identifier."""
 
     @abstractmethod
-    def put_away(self, identifier: str, away: bool) -> None:
+    def put_away(self, identifier: str, put_away: bool) -> None:
         """Off the lists, or back on them; nothing else changes."""
 
     @abstractmethod

@@ -14,8 +14,8 @@ from studio.library.models import GrooveRecord
 class OfGrooves(Listed):
     kind, noun, file = "grooves", "groove", ".mid"
 
-    def entries(self, away: bool = False) -> Iterator[Entry]:
-        for record in GrooveRecord.objects.filter(away=away).order_by("name"):
+    def entries(self, put_away: bool = False) -> Iterator[Entry]:
+        for record in GrooveRecord.objects.filter(put_away=put_away).order_by("name"):
             groove = Groove.model_validate(record.data)
             bars = round(groove.length_s * groove.bpm / 60.0 / groove.beats_a_bar)
             yield Entry(
@@ -25,13 +25,14 @@ class OfGrooves(Listed):
                 description=record.description,
                 tags=tuple(record.tags),
                 figures=f"{groove.bpm:g} bpm, {counted(bars, 'bar')}, {counted(groove.strikes, 'strike')}",
+                carried=True,
                 ships=record.ships,
-                away=record.away,
+                put_away=record.put_away,
                 changed=record.created,
             )
 
-    def count(self, away: bool = False) -> int:
-        return GrooveRecord.objects.filter(away=away).count()
+    def count(self, put_away: bool = False) -> int:
+        return GrooveRecord.objects.filter(put_away=put_away).count()
 
     def _one(self, identifier: str) -> GrooveRecord:
         number = int(identifier) if identifier.isdecimal() and len(identifier) < 19 else None
@@ -68,10 +69,10 @@ class OfGrooves(Listed):
         )
         return str(copy.id)
 
-    def put_away(self, identifier: str, away: bool) -> None:
+    def put_away(self, identifier: str, put_away: bool) -> None:
         record = self._one(identifier)
-        record.away = away
-        record.save(update_fields=["away"])
+        record.put_away = put_away
+        record.save(update_fields=["put_away"])
 
     def remove(self, identifier: str) -> None:
         self._ours(identifier).delete()

@@ -20,12 +20,12 @@ class OfKept(Listed):
         self.file = PIECE_SUFFIX if kind.large else ".json"
         self._known: dict[str, tuple[object, Entry]] = {}
 
-    def entries(self, away: bool = False) -> Iterator[Entry]:
-        if not away:
+    def entries(self, put_away: bool = False) -> Iterator[Entry]:
+        if not put_away:
             for shipped in self.of.shipped():
                 yield self._remembered(shipped.id, shipped.name, shipped)
-        for kept in Kept.objects.filter(kind=self.kind, away=away).order_by("name"):
-            yield self._remembered(str(kept.id), (kept.changed, kept.away), kept)
+        for kept in Kept.objects.filter(kind=self.kind, put_away=put_away).order_by("name"):
+            yield self._remembered(str(kept.id), (kept.changed, kept.put_away), kept)
 
     def _remembered(self, identifier: str, mark: object, found: Shipped | Kept) -> Entry:
         known = self._known.get(identifier)
@@ -43,6 +43,7 @@ class OfKept(Listed):
                 description=says.description,
                 words=says.words,
                 figures=says.figures,
+                carried=found.value is not None,
                 ships=True,
             )
         pieces = KitSummary.model_validate(found.summary["kit"]).pieces if self.of.large else ()
@@ -55,13 +56,14 @@ class OfKept(Listed):
             words=says.words,
             figures=says.figures,
             pieces=pieces,
-            away=found.away,
+            carried=True,
+            put_away=found.put_away,
             changed=found.changed,
         )
 
-    def count(self, away: bool = False) -> int:
-        shipped = 0 if away else sum(1 for _ in self.of.shipped())
-        return shipped + Kept.objects.filter(kind=self.kind, away=away).count()
+    def count(self, put_away: bool = False) -> int:
+        shipped = 0 if put_away else sum(1 for _ in self.of.shipped())
+        return shipped + Kept.objects.filter(kind=self.kind, put_away=put_away).count()
 
     def _ours(self, identifier: str) -> Kept:
         for shipped in self.of.shipped():
@@ -85,9 +87,9 @@ class OfKept(Listed):
             describe(self.of, str(copy.id), found.description, tuple(found.tags))
         return str(copy.id)
 
-    def put_away(self, identifier: str, away: bool) -> None:
+    def put_away(self, identifier: str, put_away: bool) -> None:
         found = self._ours(identifier)
-        found.away = away
+        found.put_away = put_away
         found.save()
 
     def remove(self, identifier: str) -> None:

@@ -22,10 +22,10 @@ class OfKits(Listed):
     def __init__(self) -> None:
         self._known: dict[str, tuple[object, Entry]] = {}
 
-    def entries(self, away: bool = False) -> Iterator[Entry]:
-        for record in KitRecord.objects.filter(away=away).annotate(last=Max("versions__created")):
+    def entries(self, put_away: bool = False) -> Iterator[Entry]:
+        for record in KitRecord.objects.filter(put_away=put_away).annotate(last=Max("versions__created")):
             # What did not change is the same entry, whose words are remembered.
-            mark = (record.current, record.last, record.away, record.name, record.summary is None)
+            mark = (record.current, record.last, record.put_away, record.name, record.summary is None)
             known = self._known.get(record.id)
             if known is None or known[0] != mark:
                 known = self._known[record.id] = (mark, self._entry(record))
@@ -54,13 +54,13 @@ class OfKits(Listed):
             ),
             pieces=found.pieces,
             ships=record.ships,
-            away=record.away,
+            put_away=record.put_away,
             changed=record.last,  # type: ignore[attr-defined]  # annotated
             trouble=trouble,
         )
 
-    def count(self, away: bool = False) -> int:
-        return KitRecord.objects.filter(away=away).count()
+    def count(self, put_away: bool = False) -> int:
+        return KitRecord.objects.filter(put_away=put_away).count()
 
     def _one(self, identifier: str) -> KitRecord:
         record = KitRecord.objects.filter(id=identifier).first()
@@ -76,7 +76,7 @@ class OfKits(Listed):
 
     def say(self, identifier: str, name: str | None, description: str | None, tags: tuple[str, ...] | None) -> None:
         record = self._ours(identifier)
-        if record.away:
+        if record.put_away:
             raise Refusal(f"{record.name} is put away; bring it back to change it.")
         if name is not None and name.strip() and name.strip() != record.name:
             record = make_edit(identifier, record.current, RenameKit(name=name.strip()))[2]
@@ -87,9 +87,9 @@ class OfKits(Listed):
     def duplicate(self, identifier: str, name: str | None) -> str:
         return copy_of(self._one(identifier), name).id
 
-    def put_away(self, identifier: str, away: bool) -> None:
+    def put_away(self, identifier: str, put_away: bool) -> None:
         record = self._one(identifier)
-        KitRecord.objects.filter(id=record.id).update(away=away)
+        KitRecord.objects.filter(id=record.id).update(put_away=put_away)
 
     def remove(self, identifier: str) -> None:
         record = self._ours(identifier)

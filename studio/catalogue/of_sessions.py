@@ -18,12 +18,12 @@ from studio.library.models import Session, SessionFile
 class OfSessions(Listed):
     kind, noun = "sessions", "session"
 
-    def entries(self, away: bool = False) -> Iterator[Entry]:
+    def entries(self, put_away: bool = False) -> Iterator[Entry]:
         counts = {"all": Count("files", filter=Q(files__split_of=None)), "bytes": Sum("files__stored__size")}
         made: dict[int, list[str]] = {}
-        for number, name in Session.objects.filter(kits__away=False).values_list("id", "kits__name"):
+        for number, name in Session.objects.filter(kits__put_away=False).values_list("id", "kits__name"):
             made.setdefault(number, []).append(name)
-        for session in Session.objects.filter(away=away).annotate(**counts).defer("reading", "compared"):
+        for session in Session.objects.filter(put_away=put_away).annotate(**counts).defer("reading", "compared"):
             kits = sorted(made.get(session.id, []))
             megabytes = (session.bytes or 0) / 1e6  # type: ignore[attr-defined]  # annotated
             number = session.all  # type: ignore[attr-defined]
@@ -35,12 +35,12 @@ class OfSessions(Listed):
                 tags=tuple(session.tags),
                 words=tuple(kits),
                 figures=f"{counted(number, 'file')}, {megabytes:,.1f} MB",
-                away=session.away,
+                put_away=session.put_away,
                 changed=session.created,
             )
 
-    def count(self, away: bool = False) -> int:
-        return Session.objects.filter(away=away).count()
+    def count(self, put_away: bool = False) -> int:
+        return Session.objects.filter(put_away=put_away).count()
 
     def _one(self, identifier: str) -> Session:
         number = int(identifier) if identifier.isdecimal() and len(identifier) < 19 else None
@@ -92,10 +92,10 @@ class OfSessions(Listed):
             SessionFile.objects.bulk_create([copied[row.id] for row in parts])
         return str(copy.id)
 
-    def put_away(self, identifier: str, away: bool) -> None:
+    def put_away(self, identifier: str, put_away: bool) -> None:
         session = self._one(identifier)
-        session.away = away
-        session.save(update_fields=["away"])
+        session.put_away = put_away
+        session.save(update_fields=["put_away"])
 
     def remove(self, identifier: str) -> None:
         session = self._ours(identifier)
@@ -108,5 +108,5 @@ class OfSessions(Listed):
         return of_sessions([self._one(identifier).id])
 
     def related(self, identifier: str) -> list[str]:
-        kits = self._one(identifier).kits.filter(away=False).order_by("name").values_list("name", flat=True)
+        kits = self._one(identifier).kits.filter(put_away=False).order_by("name").values_list("name", flat=True)
         return [f"Kits of it: {', '.join(kits)}."] if kits else ["No kit is made of it any more."]

@@ -142,12 +142,12 @@ def _groove(number: str) -> GrooveRecord:
 
 def _first_groove() -> GrooveRecord | None:
     """The groove that kits are heard in: what ships before one's own."""
-    return GrooveRecord.objects.filter(away=False).order_by("-ships", "id").first()
+    return GrooveRecord.objects.filter(put_away=False).order_by("-ships", "id").first()
 
 
 def _player() -> KitRecord:
     """The kit that grooves are heard on: one that ships with the most pieces, else the newest."""
-    kits = list(KitRecord.objects.filter(away=False, current__gt=1).order_by("-ships", "-created")[:20])
+    kits = list(KitRecord.objects.filter(put_away=False, current__gt=1).order_by("-ships", "-created")[:20])
     if not kits:
         raise Refusal("There is no kit to play it on yet.")
     return max(kits, key=lambda kit: (kit.ships, len((kit.summary or {}).get("pieces", ()))))

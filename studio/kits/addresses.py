@@ -126,7 +126,7 @@ def new_kit(request: HttpRequest, asked: NewKit) -> KitCard:
 def remove_kit(request: HttpRequest, kit_id: str) -> Status[None]:
     """Put a kit away. Its versions and recordings are kept."""
     record = kit_record(kit_id)
-    record.away = True
+    record.put_away = True
     record.save()
     return Status(204, None)
 

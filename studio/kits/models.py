@@ -15,7 +15,7 @@ class KitRecord(models.Model):
     redo = models.JSONField(default=list)
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
-    away = models.BooleanField(default=False)
+    put_away = models.BooleanField(default=False)
     ships = models.BooleanField(default=False)
     copied_from = models.CharField(max_length=80, blank=True)
     told = models.JSONField(default=list)

@@ -40,7 +40,7 @@ class NoSuchKit(Exception):
 
 def kit_record(kit_id: str) -> KitRecord:
     """The record of a kit that is not put away. Raises NoSuchKit."""
-    record = KitRecord.objects.filter(id=kit_id, away=False).first()
+    record = KitRecord.objects.filter(id=kit_id, put_away=False).first()
     if record is None:
         raise NoSuchKit
     return record
@@ -156,7 +156,7 @@ def _stands(record: KitRecord, number: int, kit: Kit, redo: list[int]) -> None:
 
 
 def _locked(kit_id: str) -> KitRecord:
-    record = KitRecord.objects.select_for_update().filter(id=kit_id, away=False).first()
+    record = KitRecord.objects.select_for_update().filter(id=kit_id, put_away=False).first()
     if record is None:
         raise NoSuchKit
     return record
@@ -306,7 +306,7 @@ def will_forget(kit_id: str, before: int) -> int:
 def summaries() -> Iterator[tuple[KitRecord, KitSummary | Refusal]]:
     """Every kit on the list, last changed first, in a few figures; none is opened but once, where an older program
     kept it. One that cannot be read hides no other."""
-    records = KitRecord.objects.filter(away=False).annotate(last=Max("versions__created")).order_by("-last")
+    records = KitRecord.objects.filter(put_away=False).annotate(last=Max("versions__created")).order_by("-last")
     for record in records:
         try:
             yield record, summary_of(record)

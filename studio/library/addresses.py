@@ -12,7 +12,7 @@ from ninja import File, Form, Router, Schema
 from ninja.files import UploadedFile
 
 from drumcore.formats.archives import ARCHIVE_SUFFIX
-from drumcore.formats.midi import read_patterns
+from drumcore.formats.midi import read_patterns, write_midi
 from drumcore.grooves.values import Groove
 from drumcore.kit.lookup import piece_of
 from drumcore.kit.rates import RATES
@@ -21,6 +21,7 @@ from drumcore.recordings.gathering import Unread
 from drumcore.recordings.guidance import Guidance
 from drumcore.recordings.peaks import recording_peaks
 from drumcore.refusals import Refusal
+from studio.downloads import as_file
 from studio.jobs.running import start
 from studio.jobs.shown import JobShown, shown
 from studio.kits.versions import create_kit, kit_at, kit_record, own_of
@@ -83,7 +84,7 @@ def on_disk(upload: UploadedFile) -> Iterator[Path]:
 
 @router.get("/kits/{kit_id}/sessions", response=list[SessionShown])
 def list_sessions(request: HttpRequest, kit_id: str) -> list[SessionShown]:
-    sessions = kit_record(kit_id).sessions.filter(away=False).order_by("-created")
+    sessions = kit_record(kit_id).sessions.filter(put_away=False).order_by("-created")
     return [_session_shown(session, kit_id) for session in sessions]
 
 
@@ -247,7 +248,7 @@ def peaks(
 @router.get("/grooves", response=list[GrooveCard])
 def list_grooves(request: HttpRequest) -> list[GrooveCard]:
     cards = []
-    for record in GrooveRecord.objects.filter(away=False).order_by("id"):
+    for record in GrooveRecord.objects.filter(put_away=False).order_by("id"):
         groove = Groove.model_validate(record.data)
         cards.append(
             GrooveCard(id=record.id, name=groove.name, bpm=groove.bpm, strikes=groove.strikes, length_s=groove.length_s)
@@ -258,6 +259,16 @@ def list_grooves(request: HttpRequest) -> list[GrooveCard]:
 @router.get("/grooves/{groove_id}", response=GrooveShown)
 def open_groove(request: HttpRequest, groove_id: int) -> GrooveShown:
     return GrooveShown.model_validate({**groove_of(groove_id).model_dump(), "id": groove_id})
+
+
+@router.get("/grooves/{groove_id}/file", include_in_schema=False)
+def groove_file(request: HttpRequest, groove_id: int) -> HttpResponse:
+    """A groove as a MIDI file."""
+    groove = groove_of(groove_id)
+    with tempfile.TemporaryDirectory(prefix="zesty-") as folder:
+        place = Path(folder) / "groove.mid"
+        write_midi(groove, place)
+        return as_file(place.read_bytes(), groove.name, "mid")
 
 
 @router.post("/grooves", response=list[GrooveCard])

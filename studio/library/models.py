@@ -5,11 +5,11 @@ from django.utils import timezone
 
 
 class Described(models.Model):
-    """What is said of anything in the library; one that is `away` is put away."""
+    """What is said of anything in the library; one that is `put_away` is put away."""
 
     description = models.TextField(blank=True)
     tags = models.JSONField(default=list)
-    away = models.BooleanField(default=False)
+    put_away = models.BooleanField(default=False)
 
     class Meta:
         abstract = True

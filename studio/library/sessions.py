@@ -200,7 +200,7 @@ def _compared_before(session: Session) -> dict[str, tuple[Against, ...]]:
 
 def kit_of(session: Session) -> str | None:
     """The kit that a session is read for: the newest it was brought into, before any that ships or is put away."""
-    return session.kits.order_by("away", "ships", "-created").values_list("id", flat=True).first()
+    return session.kits.order_by("put_away", "ships", "-created").values_list("id", flat=True).first()
 
 
 def guidance_of(session: Session) -> Guidance:

@@ -19,7 +19,7 @@ LONGEST = 120
 def all_of(kind: Kind) -> Iterator[Shipped | Kept]:
     """What ships first, then one's own by name, but what is put away."""
     yield from kind.shipped()
-    yield from Kept.objects.filter(kind=kind.plural, away=False).order_by("name")
+    yield from Kept.objects.filter(kind=kind.plural, put_away=False).order_by("name")
 
 
 def one(kind: Kind, identifier: str) -> Shipped | Kept:

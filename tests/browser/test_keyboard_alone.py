@@ -28,6 +28,7 @@ def press(page: Page, what: Locator, key: str = "Enter") -> None:
 def test_a_whole_kit_is_built_by_keyboard_alone(page: Page, small_session: Path):
     page.set_viewport_size({"width": 640, "height": 400})
     page.goto("/")
+    press(page, page.get_by_role("button", name="New from recordings"))
     with page.expect_file_chooser() as chooser:
         press(page, page.get_by_role("button", name="Choose a folder"))
     chooser.value.set_files(str(small_session))

@@ -183,8 +183,15 @@ def test_panels_menus_and_dialogs_are_accessible_and_fit(visit, fetch, theme: st
             found += violations(page, f"{step}, {panel}")
             found.extend(f"{step}, {panel} scrolls: {n}" for n in page.evaluate(WIDE))
     page.goto("/")
-    page.get_by_role("button", name="Remove Tin Lantern").click()
-    expect(page.get_by_role("button", name="Remove it")).to_be_visible()
+    for kind in ("", "library/pieces", "library/plans", "library/sessions", "library/away"):
+        page.goto(f"/{kind}")
+        expect(page.get_by_test_id("found")).not_to_be_empty()
+        found += violations(page, f"the library, {kind or 'kits'}")
+        found.extend(f"the library, {kind} scrolls: {n}" for n in page.evaluate(WIDE))
+    page.goto("/")
+    page.get_by_role("article", name="Tin Lantern").click()
+    page.get_by_role("button", name="Remove for good…").click()
+    expect(page.get_by_role("dialog").get_by_role("button", name="Remove for good")).to_be_visible()
     found += violations(page, "removing a kit")
     assert not found, "\n".join(found)
 

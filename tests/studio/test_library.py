@@ -22,6 +22,7 @@ from studio.library.models import GrooveRecord, Session, StoredFile
 from studio.library.store import place_of
 from studio.shelves.models import Kept
 from tests.conftest import strike_sound, write_sound
+from tests.studio.test_shelves import TWO
 
 SNARE = "snare/centre"
 LOUDER = {"kind": "set_channel", "channel": "snare-channel", "level_db": -3.0}
@@ -71,12 +72,12 @@ def test_everything_is_found_said_copied_put_away_and_brought_back_whatever_its_
         assert copy["id"] != one and copy["tags"] == ["touring", "dry"] and copy["figures"] == entry["figures"]
         assert names(studio, kind, asked="near tour") == ["Second", f"Quay {kind}"]
         assert names(studio, kind, tags="dry", asked="quay") == [f"Quay {kind}"]
-        away = {"things": [{"kind": kind, "id": one}], "away": True}
+        away = {"things": [{"kind": kind, "id": one}], "put_away": True}
         assert studio.post("/library/put-away", away)["said"] == f"Quay {kind} was put away."
         assert names(studio, kind) == ["Second"] and f"Quay {kind}" in names(studio, "away")
-        studio.post("/library/put-away", {**away, "away": False})
+        studio.post("/library/put-away", {**away, "put_away": False})
         assert sorted(names(studio, kind)) == [f"Quay {kind}", "Second"]
-    assert studio.get("/library")["away"] == 0
+    assert studio.get("/library")["put_away"] == 0
     everything = [{"kind": kind, "id": one} for kind, one in mine]
     told = studio.post("/library/tags", {"things": everything, "add": ["Loud"], "take": ["dry"]})
     assert told == {"said": "4 things were tagged.", "refused": []}
@@ -101,7 +102,7 @@ def test_what_ships_is_not_renamed_tagged_or_removed_and_what_is_not_there_is_sa
         assert studio.post(f"/library/{kind}/{one}/duplicate", {"name": f"My {kind}"})["ships"] is False
     assert "There is no such kit" in studio.get("/library/kits/none", 422)["detail"]
     assert "The library has no kites" in studio.get("/library/kites", 422)["detail"]
-    mixed = {"things": [{"kind": "kits", "id": "none"}, {"kind": "plans", "id": "x"}], "away": True}
+    mixed = {"things": [{"kind": "kits", "id": "none"}, {"kind": "plans", "id": "x"}], "put_away": True}
     assert studio.post("/library/put-away", mixed, 422)["detail"].endswith("Nothing was put away.")
 
 
@@ -241,8 +242,8 @@ def test_whatever_happens_what_is_named_is_there_and_what_is_not_goes(studio, sm
     ]
     kept_pieces = 0
 
-    def kits(away: bool = False) -> list[KitRecord]:
-        return list(KitRecord.objects.filter(away=away).order_by("created"))
+    def kits(put_away: bool = False) -> list[KitRecord]:
+        return list(KitRecord.objects.filter(put_away=put_away).order_by("created"))
 
     for what, which in steps:
         there = kits()
@@ -254,8 +255,8 @@ def test_whatever_happens_what_is_named_is_there_and_what_is_not_goes(studio, sm
         elif what == "clear":
             clear_unneeded()
         elif what == "back":
-            for away in kits(away=True)[:1]:
-                studio.post("/library/put-away", {"things": [{"kind": "kits", "id": away.id}], "away": False})
+            for away in kits(put_away=True)[:1]:
+                studio.post("/library/put-away", {"things": [{"kind": "kits", "id": away.id}], "put_away": False})
         elif what == "drop":
             for kept in Kept.objects.all()[:1]:
                 studio.post("/library/remove", {"things": [{"kind": "pieces", "id": str(kept.id)}]})
@@ -273,7 +274,7 @@ def test_whatever_happens_what_is_named_is_there_and_what_is_not_goes(studio, sm
                 f"/api/kits/{record.id}/undo", json.dumps({"base_version": record.current}), "application/json"
             )
         elif what == "away":
-            studio.post("/library/put-away", {"things": [{"kind": "kits", "id": record.id}], "away": True})
+            studio.post("/library/put-away", {"things": [{"kind": "kits", "id": record.id}], "put_away": True})
         elif what == "keep":
             pieces = current_kit(record.id).pieces
             if pieces:
@@ -405,18 +406,9 @@ def test_a_kept_piece_goes_out_as_a_file_and_comes_in_again_with_its_recordings(
     assert "not a zip" in opened(file[:200])["message"] or "damaged" in opened(file[:200])["message"]
 
 
-FILES = {
-    "curves": {"nodes": [{"x": 0, "y": 0}, {"x": 127, "y": 90}]},
-    "treatments": {"treatments": [{"kind": "drive", "push_db": 6.0}], "says": "Warm."},
-    "spaces": {"space": {"kind": "echo", "every_ms": 200.0}, "says": "Slap."},
-    "maps": {"name": "Mine", "entries": [{"note": 40, "family": "snare", "articulation": "centre"}]},
-    "readings": {"rulings": [], "columns": []},
-}
-
-
-@pytest.mark.parametrize("kind", ["curves", "treatments", "spaces", "maps"])
+@pytest.mark.parametrize("kind", sorted(TWO))
 def test_every_kind_has_a_file_that_is_read_back_with_all_that_was_said_of_it(studio, kind):
-    kept = studio.post(f"/shelves/{kind}", {"name": "Mine", "value": FILES[kind]})
+    kept = studio.post(f"/shelves/{kind}", {"name": "Mine", "value": TWO[kind][0].model_dump(mode="json")})
     studio.post(f"/library/{kind}/{kept['id']}/say", {"description": "Near.", "tags": ["dry"]})
     file = studio.client.get(f"/api/shelves/{kind}/{kept['id']}/file").content
 
@@ -439,6 +431,13 @@ def test_every_kind_has_a_file_that_is_read_back_with_all_that_was_said_of_it(st
         ),
     ):
         assert said in read(data, 422)["detail"]
+
+
+def test_a_groove_goes_out_as_midi_and_comes_in_again(studio, march):
+    file = studio.client.get(f"/api/grooves/{march.id}/file")
+    assert "March.mid" in file["Content-Disposition"]
+    (again,) = studio.send("/grooves", file=SimpleUploadedFile("March.mid", file.content))
+    assert (again["strikes"], again["bpm"], again["length_s"]) == (16, 120.0, 4.0)
 
 
 def test_a_space_carries_the_response_it_goes_by(studio, tmp_path):
@@ -464,7 +463,7 @@ def test_a_space_carries_the_response_it_goes_by(studio, tmp_path):
 
 
 def test_what_cannot_be_kept_twice_or_is_put_away_gets_a_sentence(studio, kit):
-    studio.post("/library/put-away", {"things": [{"kind": "kits", "id": kit["id"]}], "away": True})
+    studio.post("/library/put-away", {"things": [{"kind": "kits", "id": kit["id"]}], "put_away": True})
     studio.get(f"/kits/{kit['id']}", 404)
     assert "is put away" in studio.post(f"/library/kits/{kit['id']}/say", {"name": "New"}, 422)["detail"]
     record = KitRecord.objects.get(id=kit["id"])
@@ -472,3 +471,18 @@ def test_what_cannot_be_kept_twice_or_is_put_away_gets_a_sentence(studio, kit):
 
     with pytest.raises(NoSuchKit):
         make_edit(record.id, record.current, None)  # type: ignore[arg-type]
+
+
+def test_the_command_lists_what_the_folder_holds(studio, kit, march, capsys):
+    from drumcore.cli import main
+
+    studio.post(f"/library/kits/{kit['id']}/say", {"name": "Quay street", "tags": ["dry"]})
+    assert main(["library", "--json"]) == 0
+    entries = json.loads(capsys.readouterr().out)["entries"]
+    assert {entry["kind"] for entry in entries} >= {"kits", "grooves", "plans", "hosts", "sessions", "treatments"}
+    assert main(["library", "--kind", "kits", "--json"]) == 0
+    (one,) = json.loads(capsys.readouterr().out)["entries"]
+    assert (one["id"], one["name"], one["tags"], one["ships"]) == (kit["id"], "Quay street", ["dry"], False)
+    assert main(["library", "--kind", "grooves"]) == 0
+    assert capsys.readouterr().out == "Grooves:\n  March (120 bpm, 2 bars, 16 strikes), ships with Zesty Skin\n"
+    assert main(["library", "--kind", "kites"]) == 2 and "no kites" in capsys.readouterr().err

@@ -15,7 +15,7 @@ class Migration(migrations.Migration):
     ]
 
     operations = [
-        migrations.RenameField('kitrecord', 'removed', 'away'),
+        migrations.RenameField('kitrecord', 'removed', 'put_away'),
         migrations.AddField(
             model_name='kitrecord',
             name='copied_from',

@@ -19,7 +19,7 @@ class Migration(migrations.Migration):
     operations = [
         migrations.AddField(
             model_name='grooverecord',
-            name='away',
+            name='put_away',
             field=models.BooleanField(default=False),
         ),
         migrations.AddField(
@@ -39,7 +39,7 @@ class Migration(migrations.Migration):
         ),
         migrations.AddField(
             model_name='session',
-            name='away',
+            name='put_away',
             field=models.BooleanField(default=False),
         ),
         migrations.AddField(

@@ -12,7 +12,7 @@ class Migration(migrations.Migration):
     operations = [
         migrations.AddField(
             model_name='kept',
-            name='away',
+            name='put_away',
             field=models.BooleanField(default=False),
         ),
         migrations.AddField(

@@ -1113,7 +1113,7 @@ export interface paths {
         };
         /**
          * Found
-         * @description A stretch of what was found of a kind, or of all that is put away (`away`).
+         * @description A stretch of what was found of a kind, or of all that is put away (`put_away`).
          */
         get: operations["studio_catalogue_addresses_found"];
         put?: never;
@@ -2401,8 +2401,8 @@ export interface components {
         };
         /** AwayAsked */
         AwayAsked: {
-            /** Away */
-            away: boolean;
+            /** Put Away */
+            put_away: boolean;
             /** Things */
             things: components["schemas"]["Thing"][];
         };
@@ -3106,15 +3106,15 @@ export interface components {
         /**
          * Entry
          * @description `kind` is the plural of what it is, `id` its identifier among those. `words` are what else it is found by: families,
-         *     pieces, microphones, kits. `figures` says how much there is of it; `pieces` are drawn. One that `ships` is nobody's to
+         *     pieces, microphones, kits. `figures` says how much there is of it; `pieces` are drawn. One that is `carried` has a file of its own. One that `ships` is nobody's to
          *     change; one that is `away` is put away. `changed` and `played` are when that was last, None where nobody noted it.
          */
         Entry: {
             /**
-             * Away
+             * Carried
              * @default false
              */
-            away?: boolean;
+            carried?: boolean;
             /** Changed */
             changed?: string | null;
             /**
@@ -3140,6 +3140,11 @@ export interface components {
             pieces?: components["schemas"]["PieceSummary"][];
             /** Played */
             played?: string | null;
+            /**
+             * Put Away
+             * @default false
+             */
+            put_away?: boolean;
             /**
              * Ships
              * @default false
@@ -4301,13 +4306,13 @@ export interface components {
         };
         /**
          * LibraryShown
-         * @description How much there is of each kind, and `away` of all.
+         * @description How much there is of each kind, and `put_away` of all.
          */
         LibraryShown: {
-            /** Away */
-            away: number;
             /** Kinds */
             kinds: components["schemas"]["KindCount"][];
+            /** Put Away */
+            put_away: number;
         };
         /**
          * Limits

@@ -217,11 +217,18 @@ function Header() {
   );
 }
 
+/** Those that were changed last are at hand; all others are in the library. */
+const MOST_KITS = 24;
+
 function WhichKit() {
   const name = useKit((s) => s.kit?.head.name ?? '');
   const { kitId = '' } = useParams();
   const navigate = useNavigate();
-  const { data: kits } = useQuery({ queryKey: ['kits'], queryFn: () => get('/api/kits', {}) });
+  const { data } = useQuery({
+    queryKey: ['kits'],
+    queryFn: () => get('/api/library/{kind}', { kind: 'kits', count: MOST_KITS }),
+  });
+  const kits = data?.entries;
   // A kit that was just made is not on the list yet, and one renamed here not by its new name.
   const others = (kits ?? []).filter((k) => k.id !== kitId).map((k) => ({ value: k.id, name: k.name }));
   const options = [{ value: kitId, name: name || (kits?.find((k) => k.id === kitId)?.name ?? '') }, ...others];

@@ -97,7 +97,7 @@ function JobRow({ job }: { job: Job }) {
         <ul className="grid grid-cols-3 gap-x-4 gap-y-1">
           {job.parts.map((file, place) => (
             <li key={file.file} className="flex items-baseline gap-2 text-small">
-              <a className="link truncate" href={`/api/jobs/${job.id}/parts/${place}`} download>
+              <a className="link min-h-6 content-center truncate" href={`/api/jobs/${job.id}/parts/${place}`} download>
                 {file.file}
               </a>
               <span className="num text-faint">{file.width}</span>

@@ -25,7 +25,7 @@ export function Kinds({ tags }: { tags: TagCount[] }) {
         {data?.kinds.map(({ kind, count: number }) => (
           <Kind key={kind} to={kind === 'kits' ? '/' : `/library/${kind}`} name={titleOf(kind)} number={number} />
         ))}
-        {data && <Kind to={`/library/${AWAY}`} name={titleOf(AWAY)} number={data.away} />}
+        {data && <Kind to={`/library/${AWAY}`} name={titleOf(AWAY)} number={data.put_away} />}
       </nav>
       {shown.length > 0 && (
         <section aria-label="Tags" className="grid gap-1.5 px-2 max-[900px]:hidden">

@@ -56,12 +56,12 @@ export function Library() {
   const putAway = useCallback(async () => {
     const things = thingsOf(useChosen.getState()).map(({ kind, id }) => ({ kind, id }));
     if (!things.length) return;
-    const away = asked.kind !== AWAY;
-    const told = await doing(() => post('/api/library/put-away', {}, { things, away }));
+    const put_away = asked.kind !== AWAY;
+    const told = await doing(() => post('/api/library/put-away', {}, { things, put_away }));
     if (!told) return;
     tell([told.said, ...told.refused].join(' '), told.refused.length > 0);
     const back = async () => {
-      await doing(() => post('/api/library/put-away', {}, { things, away: !away }));
+      await doing(() => post('/api/library/put-away', {}, { things, put_away: !put_away }));
     };
     useTold.setState({ undo: back });
     useChosen.setState({ looked: null, several: new Map() });

@@ -9,7 +9,7 @@ import { AsksName } from '../../ui/AsksName';
 import { itemOf } from './Card';
 import { keyOf, type Thing, thingsOf, useChosen } from './chosen';
 import { tell, useDoing } from './doing';
-import { useCounts } from './finding';
+import { LOOKS_AGAIN_MS, useCounts } from './finding';
 import { Hear, usePreview, whyNot } from './Hear';
 import { Picture } from './Picture';
 import { Versions } from './Versions';
@@ -43,6 +43,7 @@ function One({ thing, onPutAway, onRemove }: LookProps & { thing: Thing }) {
     queryKey: ['library', 'detail', thing.kind, thing.id],
     queryFn: () => get('/api/library/{kind}/{thing_id}', { kind: thing.kind, thing_id: thing.id }),
     retry: false,
+    refetchInterval: LOOKS_AGAIN_MS,
   });
   if (error) return <p className="text-soft">{error.message}</p>;
   if (!data) return null;
@@ -66,7 +67,7 @@ function One({ thing, onPutAway, onRemove }: LookProps & { thing: Thing }) {
         </>
       )}
       <Acts entry={entry} onPutAway={onPutAway} onRemove={onRemove} />
-      {entry.kind === 'kits' && <Versions kit={entry.id} name={entry.name} away={entry.away} ships={entry.ships} />}
+      {entry.kind === 'kits' && <Versions kit={entry.id} name={entry.name} away={entry.put_away} ships={entry.ships} />}
       {related.length > 0 && (
         <section aria-label="Where it belongs" className="grid gap-1 rounded-xl bg-plum-wash px-3 py-2 text-small">
           {related.map((said) => (
@@ -123,7 +124,7 @@ function Description({ entry }: { entry: Entry }) {
       value={text}
       rows={Math.min(5, Math.max(2, Math.ceil(text.length / 38)))}
       maxLength={2000}
-      disabled={entry.away}
+      disabled={entry.put_away}
       placeholder="What is it like?"
       onChange={(event) => setText(event.target.value)}
       onBlur={keep}
@@ -150,7 +151,7 @@ function Tags({ entry }: { entry: Entry }) {
           {tag}
           <button
             type="button"
-            disabled={entry.away}
+            disabled={entry.put_away}
             aria-label={`Take the tag ${tag} off ${entry.name}`}
             className="grid h-6 w-6 place-items-center rounded-full hover:text-ink"
             onClick={() => void say(entry.tags.filter((each) => each !== tag))}
@@ -159,7 +160,7 @@ function Tags({ entry }: { entry: Entry }) {
           </button>
         </span>
       ))}
-      {!entry.away && <AddTag label={`A tag for ${entry.name}`} onTag={(tag) => void say([...entry.tags, tag])} />}
+      {!entry.put_away && <AddTag label={`A tag for ${entry.name}`} onTag={(tag) => void say([...entry.tags, tag])} />}
     </div>
   );
 }
@@ -211,7 +212,7 @@ function Acts({ entry, onPutAway, onRemove }: LookProps & { entry: Entry }) {
     });
   return (
     <div className="flex flex-wrap gap-1.5">
-      {entry.kind === 'kits' && !entry.away && (
+      {entry.kind === 'kits' && !entry.put_away && (
         <>
           <Link className="btn btn-go" to={`/kits/${entry.id}`}>
             Open
@@ -221,12 +222,12 @@ function Acts({ entry, onPutAway, onRemove }: LookProps & { entry: Entry }) {
           </Link>
         </>
       )}
-      {!entry.away && (
+      {!entry.put_away && (
         <button type="button" className="btn" onClick={() => duplicate()}>
           Duplicate
         </button>
       )}
-      {!entry.ships && !entry.away && (
+      {!entry.ships && !entry.put_away && (
         <AsksName
           label={`Name of ${entry.name}`}
           says="Rename"
@@ -242,7 +243,7 @@ function Acts({ entry, onPutAway, onRemove }: LookProps & { entry: Entry }) {
       <SaveFile entry={entry} />
       {!entry.ships || entry.kind === 'kits' || entry.kind === 'grooves' ? (
         <button type="button" className="btn" onClick={onPutAway}>
-          {entry.away ? 'Bring back' : 'Put away'}
+          {entry.put_away ? 'Bring back' : 'Put away'}
         </button>
       ) : null}
       {!entry.ships && (
@@ -257,28 +258,24 @@ function Acts({ entry, onPutAway, onRemove }: LookProps & { entry: Entry }) {
 
 /** Files of what is small are there at once; a piece's recordings are gathered by a job. */
 function SaveFile({ entry }: { entry: Entry }) {
-  const kinds = useCounts().data?.kinds;
   const [jobId, setJobId] = useState<string | null>(null);
   const { data: job } = useJob(jobId);
-  const file = kinds?.find(({ kind }) => kind === entry.kind)?.file;
   useEffect(() => {
     if (!job || job.state === 'waiting' || job.state === 'running') return;
     setJobId(null);
     if (job.download) window.location.assign(job.download);
     else tell(job.message, true);
   }, [job]);
-  if (
-    !file ||
-    entry.away ||
-    entry.kind === 'kits' ||
-    entry.kind === 'grooves' ||
-    entry.figures === 'worked out for each kit'
-  ) {
-    return null;
-  }
+  if (!entry.carried || entry.put_away) return null;
   if (entry.kind !== 'pieces') {
     return (
-      <a className="btn" href={`/api/shelves/${entry.kind}/${entry.id}/file`} download>
+      <a
+        className="btn"
+        href={
+          entry.kind === 'grooves' ? `/api/grooves/${entry.id}/file` : `/api/shelves/${entry.kind}/${entry.id}/file`
+        }
+        download
+      >
         Save as a file
       </a>
     );

@@ -6,6 +6,7 @@ import { type DaySteps, get, post, remove, type Step } from '../../api/calls';
 import { count } from '../../app/format';
 import { AsksName } from '../../ui/AsksName';
 import { tell, useDoing } from './doing';
+import { LOOKS_AGAIN_MS } from './finding';
 import { Hear } from './Hear';
 import { dayOf, timeOf } from './when';
 
@@ -26,7 +27,7 @@ export function Versions({ kit, name, away, ships }: VersionsProps) {
   const { data } = useQuery({
     queryKey: ['versions', kit],
     queryFn: () => get('/api/kits/{kit_id}/versions', { kit_id: kit, minutes }),
-    refetchInterval: 4000,
+    refetchInterval: LOOKS_AGAIN_MS,
   });
   if (!data) return null;
   const newest = data.stretches[0]?.steps[0];

@@ -7,6 +7,7 @@ import { type Entry, get, type Sort } from '../../api/calls';
 /** So many are asked for at once; of a thousand, those that are seen. */
 export const STRETCH = 60;
 export const AWAY = 'away';
+export const LOOKS_AGAIN_MS = 4000;
 
 export interface Asked {
   kind: string;
@@ -49,6 +50,8 @@ const stretchOf = ({ kind, asked, tags, sort }: Asked, number: number) => ({
   queryKey: ['library', kind, asked, tags.join(), sort, number],
   queryFn: () => get('/api/library/{kind}', { kind, asked, tags, sort, start: number * STRETCH, count: STRETCH }),
   placeholderData: <T>(before: T) => before,
+  // Another tab, or the kit that is open there, may change what is listed here.
+  refetchInterval: LOOKS_AGAIN_MS,
 });
 
 /** What was found: how many, their tags, and those of the stretches from one place to another that are here. */
@@ -74,6 +77,6 @@ export function useFound(asked: Asked, from: number, to: number) {
 }
 
 export const useCounts = () =>
-  useQuery({ queryKey: ['library'], queryFn: () => get('/api/library', {}), refetchInterval: 5000 });
+  useQuery({ queryKey: ['library'], queryFn: () => get('/api/library', {}), refetchInterval: LOOKS_AGAIN_MS });
 
 export const titleOf = (kind: string) => (kind === AWAY ? 'Put away' : `${kind[0]?.toUpperCase()}${kind.slice(1)}`);
