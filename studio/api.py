@@ -93,6 +93,7 @@ from studio.kits.loudness import router as loudness_router  # noqa: E402
 from studio.kits.maps import router as maps_router  # noqa: E402
 from studio.kits.moments import router as moments_router  # noqa: E402
 from studio.kits.playing import router as playing_router  # noqa: E402
+from studio.kits.taking import router as taking_router  # noqa: E402
 from studio.library.addresses import router as library_router  # noqa: E402
 from studio.library.readings import router as readings_router  # noqa: E402
 from studio.library.spaces import router as spaces_router  # noqa: E402
@@ -112,6 +113,7 @@ api.add_router("", pieces_router)
 api.add_router("", leaving_router)
 api.add_router("", moments_router)
 api.add_router("", history_router)
+api.add_router("", taking_router)
 api.add_router("", maps_router)
 api.add_router("", playing_router)
 api.add_router("", loudness_router)

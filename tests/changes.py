@@ -4,6 +4,7 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
 from drumcore.edits import values as e
+from drumcore.edits.of_taking import Entering, OnNote
 from drumcore.kit.values import (
     Against,
     Articulation,
@@ -372,7 +373,35 @@ of_making = st.one_of(
     st.builds(e.RenameKit, name=names),
     st.builds(e.DescribeKit, description=st.sampled_from([None, "", "Dry."]), tags=st.sampled_from([None, ("dry",)])),
 )
+newcomers = read_pieces().map(
+    lambda read: Kit(id="other", name="Other", mics=tuple({m.id: m for m in read[0]}.values()), pieces=read[1][:1])
+)
+taking = st.builds(
+    e.TakePiece,
+    alone=newcomers,
+    of=st.sampled_from(["", "Other"]),
+    instead_of=st.sampled_from(["", "", "kick", "snare", "none"]),
+    notes=st.sampled_from([(), (OnNote(stroke="tom/centre", note=60),)]),
+    mics=st.lists(
+        st.builds(
+            Entering,
+            mic=st.sampled_from(["tom-mic", "kick-mic"]),
+            taken=st.booleans(),
+            own=st.booleans(),
+            channel=st.sampled_from(["", "room-channel", "gone"]),
+            joins=st.sampled_from(["", "snare-mic", "room"]),
+        ),
+        max_size=2,
+    ).map(tuple),
+    treatment=st.booleans(),
+    touch=st.booleans(),
+    balance=st.booleans(),
+    rest_to_main=st.booleans(),
+    gain_db=st.sampled_from([0.0, 6.0, -120.0]),
+    apart_db=st.sampled_from([None, -3.0, 9.0, 200.0]),
+)
 of_the_rest = st.one_of(
+    taking,
     st.builds(e.FollowStrength, articulation=stroke, whole=st.sampled_from([None, True, False])),
     st.builds(e.SortLayers, articulation=stroke),
     st.builds(e.SetChannel, channel=st.just("main"), level_db=level, muted=st.booleans()),

@@ -10,6 +10,7 @@ from drumcore.edits import (
     of_pieces,
     of_routing,
     of_takes,
+    of_taking,
     of_touch,
 )
 from drumcore.edits import values as e
@@ -43,6 +44,7 @@ MEANINGS = Meanings(
     of_pieces.MEANINGS,
     of_layers.MEANINGS,
     of_takes.MEANINGS,
+    of_taking.MEANINGS,
     of_notes.MEANINGS,
     of_touch.MEANINGS,
     of_routing.MEANINGS,

@@ -132,6 +132,7 @@ PIECE: Says = {
     "own_mics": lambda mics: f"has {_count(len(mics), 'microphone')} of its own",
     "hand_stop_ms": lambda ms: "let ring by a hand" if ms is None else f"stopped by a hand in {signed(ms, 'ms', 0)}",
     "tracking": lambda _: "",
+    "origin": lambda origin: f"taken from {origin.name}" if origin else "of its own",
 }
 
 

@@ -274,7 +274,8 @@ def _set_mic(kit: Kit, edit: SetMic) -> Kit:
 _TURNS = {Side.LEFT: {0}, Side.RIGHT: {1}, Side.BOTH: {0, 1}}
 
 
-def _turned(recording: Recording, side: Side) -> Recording:
+def turned_over(recording: Recording, side: Side) -> Recording:
+    """A recording with the polarity of a side turned over; of a mono one, only both."""
     if recording.width == "mono" and side is not Side.BOTH:
         return recording
     now = _TURNS[side] ^ (_TURNS[recording.turned] if recording.turned else set())
@@ -290,7 +291,9 @@ def _turn_over(kit: Kit, edit: TurnOver) -> Kit:
         if not any(r.mic == edit.mic for r in take.recordings):
             return take
         found = True
-        return take.but(recordings=tuple(_turned(r, edit.side) if r.mic == edit.mic else r for r in take.recordings))
+        return take.but(
+            recordings=tuple(turned_over(r, edit.side) if r.mic == edit.mic else r for r in take.recordings)
+        )
 
     if edit.articulation is not None and edit.take is not None:
         kit = with_take(kit, edit.articulation, edit.take, turned)

@@ -16,6 +16,7 @@ from drumcore.edits import (
     of_pieces,
     of_routing,
     of_takes,
+    of_taking,
     of_touch,
 )
 from drumcore.edits.values import Edit, Several
@@ -231,6 +232,13 @@ def _set_piece(names: Names, e: of_pieces.SetPiece) -> str:
     return _changes(names.piece(e.piece), (name, family, level))
 
 
+def _take_piece(names: Names, e: of_taking.TakePiece) -> str:
+    piece = f"{e.alone.pieces[0].name}{f' of {e.of}' if e.of else ''}"
+    if e.instead_of:
+        return f"{piece} in the place of {names.piece(e.instead_of)}"
+    return f"{piece} together with {names.piece(e.together_with)}" if e.together_with else f"{piece} taken in"
+
+
 def _describe_kit(names: Names, e: of_pieces.DescribeKit) -> str:
     tags = None if e.tags is None else f"tagged {as_list(list(e.tags))}"
     return _changes("The kit", (None if e.description is None else "described", tags))
@@ -299,6 +307,7 @@ SENTENCES: dict[type[Value], Callable[[Names, Any], str]] = {
     of_pieces.RenameArticulation: lambda n, e: f"{n.stroke(e.articulation)} is called {e.name}",
     of_pieces.RenameKit: lambda n, e: f"The kit is called {e.name}",
     of_pieces.DescribeKit: _describe_kit,
+    of_taking.TakePiece: _take_piece,
     of_layers.AddLayer: lambda n, e: f"New layer above {e.above + 1} of {n.stroke(e.articulation)}",
     of_layers.ClimbEvenly: lambda n, e: f"{n.stroke(e.articulation)} climbs evenly",
     of_layers.CloseGaps: lambda n, e: f"Gaps of {n.stroke(e.articulation)} closed",

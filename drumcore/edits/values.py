@@ -86,6 +86,7 @@ from drumcore.edits.of_takes import (
     TrimTakes,
     TurnOver,
 )
+from drumcore.edits.of_taking import TakePiece
 from drumcore.edits.of_touch import FollowStrength, SetCurve, SetInput, SetTracking
 from drumcore.value import Value
 
@@ -173,6 +174,7 @@ OneEdit = Annotated[
     | TakeOffNote
     | RemoveArticulation
     | RemovePiece
+    | TakePiece
     | TakeTreatment
     | TeachNote
     | TrimTakes,

@@ -39,6 +39,33 @@ def reaches_no_output(kit: Kit) -> Iterator[Finding]:
         )
 
 
+QUIETER_DB = 6.0
+
+
+def quieter_than_what_it_replaced(kit: Kit) -> Iterator[Finding]:
+    """A piece that took another's place and is much quieter than that was."""
+    for piece in pieces_of(kit):
+        origin = piece.origin
+        if origin is None or origin.as_loud_at_db is None or not is_heard(kit, piece.id):
+            continue
+        quieter = origin.as_loud_at_db - piece.level_db
+        if quieter >= QUIETER_DB:
+            yield Finding(
+                rule="quieter_than_what_it_replaced",
+                level=FindingLevel.WORTH_A_LOOK,
+                title=f"{piece.name} is much quieter than {origin.instead_of} was",
+                sentence=f"{piece.name} took the place of {origin.instead_of} and is {quieter:.1f} dB quieter.",
+                place=piece.name,
+                where=Where(step="routing", piece=piece.id),
+                mends=(
+                    mend(
+                        f"Bring {piece.name} up by {quieter:.1f} dB",
+                        SetPiece(piece=piece.id, level_db=origin.as_loud_at_db),
+                    ),
+                ),
+            )
+
+
 def _is_heard(piece: str, kit: Kit) -> bool:
     return is_heard(kit, piece)
 
@@ -215,6 +242,7 @@ def _arrives(bus: str, kit: Kit) -> bool:
 
 
 RULES = (
+    quieter_than_what_it_replaced,
     reaches_no_output,
     beyond_the_host,
     stereo_into_one_side,

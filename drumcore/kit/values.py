@@ -262,8 +262,22 @@ class Articulation(Value):
     label_note: MidiNote | None = None
 
 
+class Origin(Value):
+    """Where a piece was taken from: a kit of the studio as it was at a version, or something kept, by `kind` and `id`. One that
+    took another's place knows what that was called and the level at which it is as loud as that was."""
+
+    kind: Annotated[str, Field(max_length=40)]
+    id: Annotated[str, Field(max_length=200)]
+    name: Name
+    piece: Identifier = ""
+    version: Count = 0
+    instead_of: Name = ""
+    as_loud_at_db: Level | None = None
+
+
 class Piece(Value):
-    """A drum, cymbal or percussion instrument. `level_db` goes over all its feeds. A hand laid on its pad (aftertouch) stops it, fading with time constant
+    """A drum, cymbal or percussion instrument. One that was taken from another kit remembers its `origin`; nothing of it is
+    looked up there. `level_db` goes over all its feeds. A hand laid on its pad (aftertouch) stops it, fading with time constant
     `hand_stop_ms`; None for a piece that a hand does not stop."""
 
     id: Identifier
@@ -275,6 +289,7 @@ class Piece(Value):
     curve: Curve | None = None
     tracking: Tracking = Tracking()
     hand_stop_ms: Annotated[float, Field(gt=0.0, le=5000.0)] | None = None
+    origin: Origin | None = None
 
 
 Openness = Annotated[int, Field(ge=0, le=127)]

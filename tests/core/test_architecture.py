@@ -44,7 +44,7 @@ ROOF_MAY = {
     "trial_commands": {"demo"},
     "commands": {*FLOORS, "formats", "findings", "demo"},
     "routing_commands": {*FLOORS, "formats", "commands"},
-    "library_commands": {*FLOORS, "commands"},
+    "library_commands": {*FLOORS, "shelf", "formats", "commands"},
     "cli": {"kit", "formats", "refusals", "trial_commands", "commands", "routing_commands", "library_commands"},
 }
 

@@ -177,3 +177,31 @@ def test_pieces_lists_strokes_and_microphones(kit, capsys):
     }
     status, said, _ = run(capsys, "pieces", kit)
     assert status == 0 and "Crash left (crash), heard by Overheads, Room" in said
+
+
+def test_take_puts_a_piece_of_another_kit_in_and_prints_what_that_does(kit, tmp_path, capsys):
+    out = tmp_path / "Taken.zestykit"
+    take = ("take", kit, "--piece", "snare", "--from", kit)
+    status, said, err = run(capsys, *take, "--place", "Kick", "--mics", "Snare mic,Room", "--as-loud", "-o", out)
+    assert (status, err) == (0, "")
+    lines = said.splitlines()
+    assert lines[0] == "12 takes under 2 microphones come in."
+    assert "It is heard in Snare 2 and Room, and leaves by output 1 as before." in lines
+    assert (
+        "! Overheads will not hear it: what would enter there goes elsewhere." in lines
+        and "Undo brings Kick back as it was." in lines
+    )
+    assert any(line.startswith("It is brought ") for line in lines)
+    pieces = json.loads(run(capsys, "pieces", out, "--json")[1])["pieces"]
+    assert [piece["name"] for piece in pieces] == ["Snare 2", "Snare", "Hats", "Crash left"]
+    status, said, _ = run(capsys, *take, "--notes", "35", "--into", "Room=Kick", "-o", out)
+    assert status == 0 and "It plays on 35 (B0)." in said and "heard in Kick" not in said.splitlines()[0]
+    rendered = json.loads(run(capsys, "hit", out, 35, 100, "--json")[1])["strikes"][0]
+    assert (rendered["piece"], rendered["articulation"]) == ("Snare 2", "centre") and rendered["outputs"]
+    for asked, sentence in (
+        (("--place", "Gong"), "There is no piece “Gong”; there is Kick, Snare, Hats, Crash left."),
+        (("--with", "Kick", "--mics", "Nobody"), "There is no microphone “Nobody”"),
+        (("--with", "Kick", "--into", "Room"), "say a microphone and a channel"),
+    ):
+        status, _, err = run(capsys, *take, *asked, "-o", out)
+        assert status == 2 and sentence in err

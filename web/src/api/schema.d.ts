@@ -822,6 +822,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{kit_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Take a piece: one edit, in a copy where the kit ships.
+         */
+        post: operations["studio_kits_taking_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/taking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Offered
+         * @description The pieces there are to take: of other kits, of sessions that are in no kit yet, and kept in the library.
+         */
+        get: operations["studio_kits_taking_offered"];
+        put?: never;
+        /**
+         * Would Take
+         * @description What taking a piece would do, in sentences and as a play table; nothing is changed.
+         */
+        post: operations["studio_kits_taking_would_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{kit_id}/teach": {
         parameters: {
             query?: never;
@@ -2599,6 +2643,71 @@ export interface components {
             /** To Dbfs */
             to_dbfs: number | null;
         };
+        /**
+         * Channel
+         * @description One lane of the routing. It goes to a `bus`, to a numbered `output`, or with neither to the main mix. At an output it
+         *     may take one `side` where that is stereo: there a channel is one sound, and its pan says nothing.
+         *
+         *     A channel that `gathers` is shared by all pieces that a kind of microphone heard; any other is a piece's or one's own.
+         *
+         *     `treatments` are at most one of each kind; sound passes them in the order of `treatments.kinds`. Not `treated`, it passes
+         *     none and they are kept. Channels of one `group` keep the distances of their levels.
+         *
+         *     A bus may be heard through a `space`, behind its treatments.
+         */
+        Channel: {
+            /**
+             * Bus
+             * @default
+             */
+            bus?: string;
+            gathers?: components["schemas"]["MicKind"] | null;
+            /**
+             * Group
+             * @default
+             */
+            group?: string;
+            /** Id */
+            id: string;
+            /**
+             * Level Db
+             * @default 0
+             */
+            level_db?: number;
+            /**
+             * Muted
+             * @default false
+             */
+            muted?: boolean;
+            /** Name */
+            name: string;
+            /** Output */
+            output?: number | null;
+            /**
+             * Pan
+             * @default 0
+             */
+            pan?: number;
+            /**
+             * Sends
+             * @default []
+             */
+            sends?: components["schemas"]["Send"][];
+            /** @default both */
+            side?: components["schemas"]["Side"];
+            /** Space */
+            space?: (components["schemas"]["Hall"] | components["schemas"]["Echo"] | components["schemas"]["Response"]) | null;
+            /**
+             * Treated
+             * @default true
+             */
+            treated?: boolean;
+            /**
+             * Treatments
+             * @default []
+             */
+            treatments?: (components["schemas"]["Eq"] | components["schemas"]["Compressor"] | components["schemas"]["Drive"])[];
+        };
         /** ChannelNames */
         ChannelNames: {
             /** Names */
@@ -2810,6 +2919,19 @@ export interface components {
              * @default -18
              */
             threshold_db?: number;
+        };
+        /**
+         * Consequence
+         * @description A sentence; one that `warns` is worth a thought before.
+         */
+        Consequence: {
+            /** Said */
+            said: string;
+            /**
+             * Warns
+             * @default false
+             */
+            warns?: boolean;
         };
         /** CopyAsked */
         CopyAsked: {
@@ -3032,7 +3154,7 @@ export interface components {
             /** Base Version */
             base_version: number;
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /**
              * Gesture
              * @default
@@ -3102,6 +3224,36 @@ export interface components {
              * @enum {string}
              */
             kind: "end_overlaps";
+        };
+        /**
+         * Entering
+         * @description Where a microphone of the newcomer enters. One that is not `taken` stays behind with its recordings; `own` makes it the
+         *     piece's own, `channel` leads it elsewhere; with neither it goes where a new piece's would. `joins` names a microphone
+         *     of the kit, of equal width, whose it becomes: its level is carried into its feeds and its polarity into its recordings.
+         */
+        Entering: {
+            /**
+             * Channel
+             * @default
+             */
+            channel?: string;
+            /**
+             * Joins
+             * @default
+             */
+            joins?: string;
+            /** Mic */
+            mic: string;
+            /**
+             * Own
+             * @default false
+             */
+            own?: boolean;
+            /**
+             * Taken
+             * @default true
+             */
+            taken?: boolean;
         };
         /**
          * Entry
@@ -4067,6 +4219,122 @@ export interface components {
             /** Noun */
             noun: string;
         };
+        /**
+         * Kit
+         * @description All of it: pieces, microphones, notes, touch, routing.
+         *
+         *     `description` and `tags` are for finding it again. `curve` bends everything coming in, unless its input has a curve of its own. `settled` are findings meant to be so,
+         *     by their keys.
+         */
+        Kit: {
+            /**
+             * @default {
+             *       "nodes": [
+             *         {
+             *           "bend": 0,
+             *           "x": 0,
+             *           "y": 0
+             *         },
+             *         {
+             *           "bend": 0,
+             *           "x": 127,
+             *           "y": 127
+             *         }
+             *       ]
+             *     }
+             */
+            curve?: components["schemas"]["Curve"];
+            /**
+             * Description
+             * @default
+             */
+            description?: string;
+            /**
+             * Format
+             * @default 12
+             */
+            format?: number;
+            /** Id */
+            id: string;
+            /**
+             * Inputs
+             * @default []
+             */
+            inputs?: components["schemas"]["Input"][];
+            /**
+             * Mics
+             * @default []
+             */
+            mics?: components["schemas"]["Mic"][];
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "base": null,
+             *       "middle_c": 3,
+             *       "openness_blend": 0,
+             *       "pedal_sounds": false,
+             *       "placed": []
+             *     }
+             */
+            notes?: components["schemas"]["NoteMap"];
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces?: components["schemas"]["Piece"][];
+            /**
+             * Rate Hz
+             * @default 48000
+             * @enum {integer}
+             */
+            rate_hz?: 44100 | 48000 | 96000;
+            /**
+             * @default {
+             *       "buses": [],
+             *       "channels": [],
+             *       "feeds": [],
+             *       "host": "Ferry 16",
+             *       "main": {
+             *         "bus": "",
+             *         "gathers": null,
+             *         "group": "",
+             *         "id": "main",
+             *         "level_db": 0,
+             *         "muted": false,
+             *         "name": "Main",
+             *         "output": null,
+             *         "pan": 0,
+             *         "sends": [],
+             *         "side": "both",
+             *         "space": null,
+             *         "treated": true,
+             *         "treatments": []
+             *       },
+             *       "outputs": [
+             *         {
+             *           "called": "",
+             *           "name": "Main",
+             *           "number": 1,
+             *           "track": "",
+             *           "width": "stereo"
+             *         }
+             *       ],
+             *       "treated": true
+             *     }
+             */
+            routing?: components["schemas"]["Routing"];
+            /**
+             * Settled
+             * @default []
+             */
+            settled?: string[];
+            /**
+             * Tags
+             * @default []
+             */
+            tags?: string[];
+        };
         /** KitCard */
         KitCard: {
             /**
@@ -4534,7 +4802,7 @@ export interface components {
         /** Mend */
         Mend: {
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /** Label */
             label: string;
         };
@@ -4595,6 +4863,25 @@ export interface components {
             muted?: boolean;
             /** Name */
             name: string;
+            width: components["schemas"]["Width"];
+        };
+        /**
+         * MicComing
+         * @description A microphone of the newcomer: the channel it enters here, empty where it stays behind, whether it is the piece's own, and
+         *     the microphones of this kit that it could join.
+         */
+        MicComing: {
+            /** Channel */
+            channel: string;
+            /** Id */
+            id: string;
+            kind: components["schemas"]["MicKind"];
+            /** May Join */
+            may_join: string[];
+            /** Name */
+            name: string;
+            /** Own */
+            own: boolean;
             width: components["schemas"]["Width"];
         };
         /**
@@ -4943,6 +5230,37 @@ export interface components {
             note: number;
         };
         /**
+         * NoteMap
+         * @description Which articulations each note plays. `middle_c` is the octave number shown for note 60.
+         *
+         *     `base` is the map that was applied last (None: the standard one); a note that differs from it is customised.
+         *     Over `openness_blend` values around a limit between two zones of one note, both sound. With `pedal_sounds`, closing
+         *     the pedal sounds the hats' pedal stroke though the input sends no note for it.
+         */
+        NoteMap: {
+            base?: components["schemas"]["SavedMap"] | null;
+            /**
+             * Middle C
+             * @default 3
+             */
+            middle_c?: number;
+            /**
+             * Openness Blend
+             * @default 0
+             */
+            openness_blend?: number;
+            /**
+             * Pedal Sounds
+             * @default false
+             */
+            pedal_sounds?: boolean;
+            /**
+             * Placed
+             * @default []
+             */
+            placed?: components["schemas"]["Placed"][];
+        };
+        /**
          * NoteShown
          * @description What stands on a note: strokes `together` sound at once, `by_pedal` answer only part of the pedal's way;
          *     `open_stroke` is what it plays with the pedal up, if anything.
@@ -5023,10 +5341,69 @@ export interface components {
             sha256: string;
         };
         /**
+         * OfferedGroup
+         * @description Pieces that stand in one place: a kit, a session, or the library's own shelf.
+         */
+        OfferedGroup: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Pieces */
+            pieces: components["schemas"]["OfferedPiece"][];
+        };
+        /** OfferedPiece */
+        OfferedPiece: {
+            /** Name */
+            name: string;
+            source: components["schemas"]["SourceOf"];
+            summary: components["schemas"]["PieceSummary"];
+        };
+        /**
+         * OnNote
+         * @description A stroke of the newcomer on a note.
+         */
+        OnNote: {
+            /** Note */
+            note: number;
+            /** Stroke */
+            stroke: string;
+        };
+        /**
          * Order
          * @enum {string}
          */
         Order: "in_turn" | "shuffled" | "random" | "together";
+        /**
+         * Origin
+         * @description Where a piece was taken from: a kit of the studio as it was at a version, or something kept, by `kind` and `id`. One that
+         *     took another's place knows what that was called and the level at which it is as loud as that was.
+         */
+        Origin: {
+            /** As Loud At Db */
+            as_loud_at_db?: number | null;
+            /** Id */
+            id: string;
+            /**
+             * Instead Of
+             * @default
+             */
+            instead_of?: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /**
+             * Piece
+             * @default
+             */
+            piece?: string;
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
+        };
         /**
          * Output
          * @description Where sound leaves: a numbered, mono or stereo output of the host. Output 1 carries the main mix.
@@ -5207,7 +5584,8 @@ export interface components {
         };
         /**
          * Piece
-         * @description A drum, cymbal or percussion instrument. `level_db` goes over all its feeds. A hand laid on its pad (aftertouch) stops it, fading with time constant
+         * @description A drum, cymbal or percussion instrument. One that was taken from another kit remembers its `origin`; nothing of it is
+         *     looked up there. `level_db` goes over all its feeds. A hand laid on its pad (aftertouch) stops it, fading with time constant
          *     `hand_stop_ms`; None for a piece that a hand does not stop.
          */
         Piece: {
@@ -5226,6 +5604,7 @@ export interface components {
             level_db?: number;
             /** Name */
             name: string;
+            origin?: components["schemas"]["Origin"] | null;
             /**
              * Own Mics
              * @default []
@@ -6393,6 +6772,70 @@ export interface components {
             source: components["schemas"]["Place"];
         };
         /**
+         * Routing
+         * @description Channels, what enters them and where they go. Buses are channels that other channels enter. Not `treated`, sound passes
+         *     no channel's treatments.
+         */
+        Routing: {
+            /**
+             * Buses
+             * @default []
+             */
+            buses?: components["schemas"]["Channel"][];
+            /**
+             * Channels
+             * @default []
+             */
+            channels?: components["schemas"]["Channel"][];
+            /**
+             * Feeds
+             * @default []
+             */
+            feeds?: components["schemas"]["Feed"][];
+            /**
+             * Host
+             * @default Ferry 16
+             */
+            host?: string;
+            /**
+             * @default {
+             *       "bus": "",
+             *       "gathers": null,
+             *       "group": "",
+             *       "id": "main",
+             *       "level_db": 0,
+             *       "muted": false,
+             *       "name": "Main",
+             *       "output": null,
+             *       "pan": 0,
+             *       "sends": [],
+             *       "side": "both",
+             *       "space": null,
+             *       "treated": true,
+             *       "treatments": []
+             *     }
+             */
+            main?: components["schemas"]["Channel"];
+            /**
+             * Outputs
+             * @default [
+             *       {
+             *         "called": "",
+             *         "name": "Main",
+             *         "number": 1,
+             *         "track": "",
+             *         "width": "stereo"
+             *       }
+             *     ]
+             */
+            outputs?: components["schemas"]["Output"][];
+            /**
+             * Treated
+             * @default true
+             */
+            treated?: boolean;
+        };
+        /**
          * RoutingPlan
          * @description A policy: its rules in order of importance. `keeps_main` leaves output 1 to main and what goes there. With `pairs`, mono
          *     tracks share stereo outputs, left and right, where a host has no mono ones; else each takes a stereo output whole.
@@ -7028,7 +7471,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
+            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7086,6 +7529,25 @@ export interface components {
              * @enum {string}
              */
             kind: "sort_layers";
+        };
+        /**
+         * SourceOf
+         * @description A piece somewhere: of a kit or a session that was read, by its identifier or its place there (`#3`), or kept in the
+         *     library, when `piece` is empty.
+         */
+        SourceOf: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "kits" | "sessions" | "pieces";
+            /**
+             * Piece
+             * @default
+             */
+            piece?: string;
         };
         /** SpaceAsked */
         SpaceAsked: {
@@ -7157,10 +7619,24 @@ export interface components {
             /** Shapes */
             shapes: components["schemas"]["CurveShape"][];
         };
-        /** Stands */
+        /**
+         * Stands
+         * @description A stroke of the newcomer: how many takes it has, and the stroke of this kit that it stands for, by name.
+         */
         Stands: {
-            /** Version */
-            version: number;
+            /** Id */
+            id: string;
+            /** Layers */
+            layers: number;
+            /** Name */
+            name: string;
+            /**
+             * Stands For
+             * @default
+             */
+            stands_for?: string;
+            /** Takes */
+            takes: number;
         };
         /**
          * StemsAsked
@@ -7396,6 +7872,12 @@ export interface components {
              */
             tune_cents?: number;
         };
+        /** TakeAsked */
+        TakeAsked: {
+            asked: components["schemas"]["TakingAsked"];
+            /** Base Version */
+            base_version: number;
+        };
         /**
          * TakeGroupApart
          * @description Let every channel of a channel's group move by itself again.
@@ -7420,6 +7902,79 @@ export interface components {
             kind: "take_off_note";
             /** Note */
             note: number;
+        };
+        /**
+         * TakePiece
+         * @description `alone` is a kit of the piece alone (`shelf.kept_piece`), `of` the kit it was taken from.
+         *
+         *     It takes the place of a piece (`instead_of`: our level, pan, sends, output, notes, chokes and place stay), sounds on all notes
+         *     of one (`together_with`), or becomes a piece of its own, on `notes`. Its `strokes` come along, all unless said; its
+         *     `treatment`, what `touch` it has (curves and what harder does) and its `balance` (level, pan, sends) where wanted. Notes of
+         *     strokes that it has none for go to its main stroke where `rest_to_main`. `gain_db` makes it as loud as wanted; `apart_db` is how
+         *     far it was under what it replaces, by the figure of both, where that was measured.
+         */
+        TakePiece: {
+            alone: components["schemas"]["Kit"];
+            /** Apart Db */
+            apart_db?: number | null;
+            /**
+             * Balance
+             * @default false
+             */
+            balance?: boolean;
+            /**
+             * Gain Db
+             * @default 0
+             */
+            gain_db?: number;
+            /**
+             * Instead Of
+             * @default
+             */
+            instead_of?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take_piece";
+            /**
+             * Mics
+             * @default []
+             */
+            mics?: components["schemas"]["Entering"][];
+            /**
+             * Notes
+             * @default []
+             */
+            notes?: components["schemas"]["OnNote"][];
+            /**
+             * Of
+             * @default
+             */
+            of?: string;
+            origin?: components["schemas"]["Origin"] | null;
+            /**
+             * Rest To Main
+             * @default false
+             */
+            rest_to_main?: boolean;
+            /** Strokes */
+            strokes?: string[] | null;
+            /**
+             * Together With
+             * @default
+             */
+            together_with?: string;
+            /**
+             * Touch
+             * @default true
+             */
+            touch?: boolean;
+            /**
+             * Treatment
+             * @default true
+             */
+            treatment?: boolean;
         };
         /** TakeShown */
         TakeShown: {
@@ -7475,6 +8030,95 @@ export interface components {
             kind: "take_treatment";
             /** Treatment */
             treatment: string;
+        };
+        /**
+         * TakingAsked
+         * @description What is taken and how; see the core's TakePiece. `as_loud` brings it to what it replaces, or what it sounds with.
+         */
+        TakingAsked: {
+            /**
+             * As Loud
+             * @default true
+             */
+            as_loud?: boolean;
+            /**
+             * Balance
+             * @default false
+             */
+            balance?: boolean;
+            /**
+             * Instead Of
+             * @default
+             */
+            instead_of?: string;
+            /**
+             * Mics
+             * @default []
+             */
+            mics?: components["schemas"]["Entering"][];
+            /**
+             * Notes
+             * @default []
+             */
+            notes?: components["schemas"]["OnNote"][];
+            /**
+             * Rest To Main
+             * @default false
+             */
+            rest_to_main?: boolean;
+            source: components["schemas"]["SourceOf"];
+            /** Strokes */
+            strokes?: string[] | null;
+            /**
+             * Together With
+             * @default
+             */
+            together_with?: string;
+            /**
+             * Touch
+             * @default true
+             */
+            touch?: boolean;
+            /**
+             * Treatment
+             * @default true
+             */
+            treatment?: boolean;
+        };
+        /**
+         * TakingShown
+         * @description What would come and what it would do. `theirs_db` and `its_db` are the figures of what is here and of the newcomer, None
+         *     where nothing is compared or nothing sounds; `gain_db` is what makes it as loud. `head` and `pieces` are what would be
+         *     played: all pieces that play something else than now. `piece` is the newcomer there.
+         */
+        TakingShown: {
+            /** Consequences */
+            consequences: components["schemas"]["Consequence"][];
+            /** Free Notes */
+            free_notes: {
+                [key: string]: number;
+            };
+            /** Gain Db */
+            gain_db: number;
+            head: components["schemas"]["PlayHead"];
+            /** Its Db */
+            its_db: number | null;
+            /** Mics */
+            mics: components["schemas"]["MicComing"][];
+            /** Name */
+            name: string;
+            /** Of */
+            of: string;
+            /** Piece */
+            piece: string;
+            /** Pieces */
+            pieces: components["schemas"]["PlayPiece"][];
+            /** Strokes */
+            strokes: components["schemas"]["Stands"][];
+            /** Theirs Db */
+            theirs_db: number | null;
+            /** Treated */
+            treated: string[];
         };
         /**
          * Taught
@@ -8974,6 +9618,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
+    studio_kits_taking_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitState"];
+                };
+            };
+        };
+    };
+    studio_kits_taking_offered: {
+        parameters: {
+            query?: {
+                find?: string;
+            };
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferedGroup"][];
+                };
+            };
+        };
+    };
+    studio_kits_taking_would_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakingAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakingShown"];
                 };
             };
         };

@@ -1,5 +1,5 @@
 /** The pieces of the kit, with their skins, notes and outputs; made, named, ordered and added to where they stand. */
-import { MoreHorizontal, Plus } from 'lucide-react';
+import { Import, MoreHorizontal, Plus } from 'lucide-react';
 import { memo, type ReactNode, useEffect, useState } from 'react';
 import { type KitState, type Piece, post } from '../api/calls';
 import { Actions } from '../ui/Actions';
@@ -11,6 +11,7 @@ import { useFindings } from './noticed';
 import { useLookedAt, usePlace } from './place';
 import { queries } from './queries';
 import { rules } from './rules';
+import { openTaking } from './taking/taking';
 
 export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
   const head = useKit((s) => s.kit?.head);
@@ -39,6 +40,15 @@ export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
           onClick={() => setNaming('')}
         >
           <Plus size={13} />
+        </button>
+        <button
+          type="button"
+          className="grid size-6 shrink-0 place-items-center rounded text-faint hover:bg-sunk hover:text-ink"
+          aria-label="A piece from another kit"
+          title="A piece from another kit"
+          onClick={() => openTaking()}
+        >
+          <Import size={13} />
         </button>
         <span className="grow text-right">{aside ? '' : 'note → out'}</span>
       </h2>
@@ -217,6 +227,8 @@ const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, o
                 onChoose: () => move(place + 1),
               },
               { name: 'Duplicate', onChoose: () => void edit({ kind: 'duplicate_piece', piece: id }) },
+              { name: 'Put another in its place…', onChoose: () => openTaking('place', id) },
+              { name: 'Sound another with it…', onChoose: () => openTaking('together', id) },
               { name: 'Keep in the library…', onChoose: () => setKeeping(true) },
               { name: `Remove ${piece.name}`, onChoose: () => void edit({ kind: 'remove_piece', piece: id }) },
               ...rules()

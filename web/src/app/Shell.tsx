@@ -21,6 +21,7 @@ import { StrikeBar } from './StrikeBar';
 import { useChosenLeaving } from './soundCard';
 import { STEPS } from './steps';
 import { ThisKit } from './ThisKit';
+import { TakingPiece } from './taking/TakingPiece';
 
 const FINDINGS_AFTER_MS = 150;
 
@@ -96,6 +97,7 @@ export function Shell() {
       <WorthKnowing />
       <Dropping />
       {opened && <Closely />}
+      {opened && <TakingPiece />}
       <FindingsFollow />
     </div>
   );

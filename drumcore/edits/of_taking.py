@@ -1,0 +1,155 @@
+"""Taking a piece of another kit, of the library or of a file into a kit: one edit, with everything that hangs on it."""
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from drumcore.edits import taking_in
+from drumcore.edits.building import free_name
+from drumcore.edits.meaning import Meanings
+from drumcore.kit.holding import faults, mics_named
+from drumcore.kit.lookup import free_id, piece_of, pieces_of, stopping_only
+from drumcore.kit.values import LEAST_DB, MOST_DB, Identifier, Kit, Level, Measured, MidiNote, Name, Origin, Piece, slug
+from drumcore.refusals import Refusal
+from drumcore.routing.lanes import own_channel
+from drumcore.value import Value
+
+
+class Entering(Value):
+    """Where a microphone of the newcomer enters. One that is not `taken` stays behind with its recordings; `own` makes it the
+    piece's own, `channel` leads it elsewhere; with neither it goes where a new piece's would. `joins` names a microphone
+    of the kit, of equal width, whose it becomes: its level is carried into its feeds and its polarity into its recordings."""
+
+    mic: Identifier
+    taken: bool = True
+    own: bool = False
+    channel: Identifier = ""
+    joins: Identifier = ""
+
+
+class OnNote(Value):
+    """A stroke of the newcomer on a note."""
+
+    stroke: Identifier
+    note: MidiNote
+
+
+class TakePiece(Value):
+    """`alone` is a kit of the piece alone (`shelf.kept_piece`), `of` the kit it was taken from.
+
+    It takes the place of a piece (`instead_of`: our level, pan, sends, output, notes, chokes and place stay), sounds on all notes
+    of one (`together_with`), or becomes a piece of its own, on `notes`. Its `strokes` come along, all unless said; its
+    `treatment`, what `touch` it has (curves and what harder does) and its `balance` (level, pan, sends) where wanted. Notes of
+    strokes that it has none for go to its main stroke where `rest_to_main`. `gain_db` makes it as loud as wanted; `apart_db` is how
+    far it was under what it replaces, by the figure of both, where that was measured.
+    """
+
+    kind: Literal["take_piece"] = "take_piece"
+    alone: Kit
+    of: Name = ""
+    origin: Origin | None = None
+    strokes: tuple[Identifier, ...] | None = None
+    mics: Annotated[tuple[Entering, ...], Field(max_length=200)] = ()
+    instead_of: Identifier = ""
+    together_with: Identifier = ""
+    notes: Annotated[tuple[OnNote, ...], Field(max_length=1000)] = ()
+    treatment: bool = True
+    touch: bool = True
+    balance: bool = False
+    rest_to_main: bool = False
+    gain_db: Level = 0.0
+    apart_db: Measured | None = None
+
+    @model_validator(mode="after")
+    def _one_piece_in_one_place(self) -> Self:
+        if len(self.alone.pieces) != 1:
+            raise ValueError("one piece is taken at a time")
+        if self.instead_of and self.together_with:
+            raise ValueError("a piece takes another's place or sounds together with it, not both")
+        return self
+
+
+def _take_piece(kit: Kit, edit: TakePiece) -> Kit:
+    for sentence in faults(edit.alone):
+        raise Refusal(f"This piece contradicts itself, so it was not taken: {sentence}")
+    piece = taking_in.chosen(edit)
+    old = piece_of(kit, edit.instead_of) if edit.instead_of else None
+    came, called = taking_in.joined_mics(kit, edit, mics_named(piece))
+    stands_for = taking_in.matches(old, piece) if old else {}
+    newcomer = taking_in.under_their_names(piece, called, _turned(kit, edit))
+    identifier = old.id if old else free_id(slug(piece.name), {p.id for p in pieces_of(kit)})
+    newcomer = taking_in.named_anew(kit, newcomer, identifier, stands_for)
+    here = {a.id: b.id for a, b in zip(piece.articulations, newcomer.articulations, strict=True)}
+    if old is not None:
+        newcomer = taking_in.in_its_place(newcomer, old, edit, {here[new]: new for new in stands_for})
+    elif not edit.touch:
+        newcomer = taking_in.untouched(newcomer)
+    level = piece.level_db if edit.balance else newcomer.level_db if old else 0.0
+    others = {p.name for p in pieces_of(kit) if old is None or p.id != old.id}
+    newcomer = newcomer.but(
+        name=piece.name if piece.name not in others else free_name(piece.name, others),
+        level_db=min(MOST_DB, max(LEAST_DB, level + edit.gain_db)),
+        origin=_remembered(edit, old),
+    )
+    pieces = _on_the_shelf(kit, edit, newcomer)
+    there = {a.id for p in pieces for a in p.articulations}
+    pieces = tuple(stopping_only(p, there) for p in pieces)
+    notes = kit.notes.but(
+        placed=tuple(
+            sorted(taking_in.notes_for(kit, edit, newcomer, here), key=lambda p: (p.note, p.open_from, p.articulation))
+        )
+        if edit.instead_of or edit.together_with or edit.notes
+        else kit.notes.placed
+    )
+    grown = kit.but(mics=(*kit.mics, *came), pieces=pieces, notes=notes)
+    grown = grown.but(routing=taking_in.routed(kit, grown, edit, newcomer, called))
+    grown = taking_in.treated_alike(_named_after(grown, old, newcomer), edit, newcomer)
+    return _without_unheard(grown, kit)
+
+
+def _remembered(edit: TakePiece, old: Piece | None) -> Origin | None:
+    """Where it comes from; of one that took another's place, what that was and the level at which it would be as loud."""
+    if old is None or edit.apart_db is None:
+        return edit.origin
+    origin = edit.origin or Origin(kind="", id="", name=edit.of)
+    level = min(MOST_DB, max(LEAST_DB, old.level_db + edit.apart_db))
+    return origin.but(instead_of=old.name, as_loud_at_db=level)
+
+
+def _turned(kit: Kit, edit: TakePiece) -> set[str]:
+    """The microphones that join one of the other polarity."""
+    here = {mic.id: mic.inverted for mic in kit.mics}
+    theirs = {mic.id: mic.inverted for mic in edit.alone.mics}
+    return {e.mic for e in edit.mics if e.joins in here and e.mic in theirs and here[e.joins] != theirs[e.mic]}
+
+
+def _on_the_shelf(kit: Kit, edit: TakePiece, newcomer: Piece) -> tuple[Piece, ...]:
+    """In the place of the one that goes, beside the one it sounds with, or last."""
+    if edit.instead_of:
+        return tuple(newcomer if p.id == edit.instead_of else p for p in pieces_of(kit))
+    if edit.together_with:
+        piece_of(kit, edit.together_with)
+        return tuple(each for p in pieces_of(kit) for each in ((p, newcomer) if p.id == edit.together_with else (p,)))
+    return (*pieces_of(kit), newcomer)
+
+
+def _named_after(kit: Kit, old: Piece | None, newcomer: Piece) -> Kit:
+    """Its channel goes by its name, unless somebody called that something else."""
+    mine = own_channel(kit, newcomer)
+    if old is None or mine is None or mine.name != old.name:
+        return kit
+    channels = tuple(c.but(name=newcomer.name) if c.id == mine.id else c for c in kit.routing.channels)
+    return kit.but(routing=kit.routing.but(channels=channels))
+
+
+def _without_unheard(kit: Kit, before: Kit) -> Kit:
+    """The kit without microphones that heard something before and hear nothing now."""
+    heard = {mic for piece in pieces_of(kit) for mic in mics_named(piece)}
+    was = {mic for piece in pieces_of(before) for mic in mics_named(piece)}
+    gone = was - heard
+    feeds = tuple(feed for feed in kit.routing.feeds if feed.mic not in gone)
+    return kit.but(mics=tuple(mic for mic in kit.mics if mic.id not in gone), routing=kit.routing.but(feeds=feeds))
+
+
+MEANINGS = Meanings()
+MEANINGS.add(TakePiece, _take_piece)

@@ -1,0 +1,201 @@
+"""A piece of another kit: in another's place, together with one, or by itself; what stays and what comes along."""
+
+import numpy as np
+import pytest
+
+from drumcore.edits import values as e
+from drumcore.edits.applying import apply
+from drumcore.edits.of_taking import Entering, OnNote
+from drumcore.edits.saying import said_of
+from drumcore.grooves.values import Strike
+from drumcore.kit.lookup import piece_of
+from drumcore.kit.values import Curve, Kit, Mic, Node, Origin, Side
+from drumcore.playing.compiling import compile_kit
+from drumcore.playing.loudness import piece_level_db
+from drumcore.refusals import Refusal
+from drumcore.routing.lanes import own_channel
+from drumcore.shelf.kept_piece import kept_piece
+from drumcore.treatments.eq import Eq
+from tests.conftest import whole
+
+BENT = Curve(nodes=(Node(x=0, y=0), Node(x=127, y=100)))
+
+
+def changed(kit: Kit, *edits) -> Kit:
+    for edit in edits:
+        kit = apply(kit, edit)
+    return kit
+
+
+@pytest.fixture
+def other(small_kit: Kit) -> Kit:
+    """Another kit of the same recordings: treated, bent, its microphones called otherwise."""
+    return changed(
+        small_kit,
+        e.RenameKit(name="Lantern"),
+        e.SetTreatment(channel="snare-channel", treatment=Eq()),
+        e.SetChannel(channel="snare-channel", level_db=-6.0, pan=0.5),
+        e.SetCurve(target="snare", curve=BENT),
+        e.SetMic(mic="room", name="Far", gain_db=3.0),
+        e.SetPiece(piece="snare", level_db=-2.0),
+    )
+
+
+def taken(other: Kit, piece: str, **asked) -> e.TakePiece:
+    return e.TakePiece(alone=kept_piece(other, piece).kit, of=other.name, **asked)
+
+
+def events(kit: Kit, *notes: int):
+    return [
+        Strike(time_s=0.5 * i, note=note, velocity=v)
+        for i, (note, v) in enumerate((n, v) for n in notes for v in (40, 110))
+    ]
+
+
+def heard(kit: Kit, sounds, *notes: int) -> np.ndarray:
+    return whole(compile_kit(kit), events(kit, *notes), sounds, length_s=0.5 * 2 * len(notes) + 0.5)
+
+
+def test_in_anothers_place_our_mix_notes_and_chokes_stay_and_nothing_else_sounds_otherwise(small_kit, other, sounds):
+    kit = changed(
+        small_kit,
+        e.SetChannel(channel="kick-channel", level_db=-3.0, pan=-0.25, output=2),
+        e.LetIn(piece="kick", mic="room", level_db=-9.0),
+        e.PutOnNote(articulation="kick/centre", note=35),
+        e.SetPiece(piece="kick", level_db=-1.5),
+    )
+    origin = Origin(kind="kits", id="lantern", name="Lantern", piece="snare", version=3)
+    after = apply(kit, taken(other, "snare", instead_of="kick", origin=origin))
+    piece, before = piece_of(after, "kick"), piece_of(kit, "kick")
+    assert [p.id for p in after.pieces] == [p.id for p in kit.pieces]
+    assert (piece.name, piece.family, piece.level_db, piece.origin) == ("Snare 2", "snare", -1.5, origin)
+    assert piece.curve == BENT and [a.id for a in piece.articulations] == ["kick/centre"]
+    assert [p for p in after.notes.placed if p.articulation == "kick/centre"] == [
+        p for p in kit.notes.placed if p.articulation == "kick/centre"
+    ]
+    assert piece.articulations[0].silences == before.articulations[0].silences
+    channel, was = own_channel(after, piece), own_channel(kit, before)
+    assert channel == was.but(name="Snare 2", treatments=(Eq(),))
+    # The microphones come with names of their own; what only the old kick's heard has gone.
+    mics = {mic.id: mic.name for mic in after.mics}
+    assert {"Snare mic of Lantern", "Overheads of Lantern", "Far"} <= set(mics.values())
+    feeds = {(mics[f.mic], f.channel): (f.level_db, f.on) for f in after.routing.feeds if f.piece == "kick"}
+    assert feeds == {
+        ("Snare mic of Lantern", "kick-channel"): (0.0, True),
+        ("Overheads of Lantern", "overheads-channel"): (0.0, True),
+        ("Far", "room-channel"): (-9.0, True),
+    }
+    others = (38, 42, 49)
+    assert np.array_equal(heard(after, sounds, *others), heard(kit, sounds, *others))
+    assert said_of(kit, taken(other, "snare", instead_of="kick")) == "Snare of Lantern in the place of Kick"
+
+
+def test_what_does_not_come_along_stays_ours(small_kit, other):
+    kit = changed(
+        small_kit,
+        e.SetTreatment(channel="kick-channel", treatment=Eq(on=False)),
+        e.SetCurve(target="kick", curve=BENT),
+        e.SetTracking(piece="kick", brightness=2.0),
+    )
+    asked = {"treatment": False, "touch": False, "balance": True, "gain_db": 4.0}
+    after = apply(
+        kit, taken(changed(other, e.SetCurve(target="snare", curve=None)), "snare", instead_of="kick", **asked)
+    )
+    piece = piece_of(after, "kick")
+    assert piece.curve == BENT and piece.tracking.brightness == 2.0
+    channel = own_channel(after, piece)
+    assert (channel.treatments, channel.level_db, channel.pan) == ((Eq(on=False),), -6.0, 0.5)
+    assert piece.level_db == 2.0
+
+
+def test_strokes_are_matched_by_name_then_the_main_one_and_notes_without_a_match_are_offered_it(small_kit, other):
+    hats = piece_of(small_kit, "hats")
+    assert [s.name for s in hats.articulations] == ["closed", "open"]
+    asked = taken(other, "snare", instead_of="hats")
+    after = apply(small_kit, asked)
+    assert [s.id for s in piece_of(after, "hats").articulations] == ["hats/closed"]
+    assert {p.note for p in after.notes.placed if p.articulation == "hats/closed"} == {42, 46}
+    assert not any(p.articulation == "hats/open" for p in after.notes.placed)
+    whole_ = apply(small_kit, asked.but(rest_to_main=True))
+    open_ = {p.note for p in small_kit.notes.placed if p.articulation == "hats/open"}
+    assert open_ <= {p.note for p in whole_.notes.placed if p.articulation == "hats/closed"}
+    back = apply(after, taken(small_kit, "hats", instead_of="hats", strokes=("hats/open",)))
+    assert [(s.id, s.name) for s in piece_of(back, "hats").articulations] == [("hats/closed", "open")]
+
+
+def test_together_it_sounds_on_every_note_and_by_itself_on_notes_that_were_chosen(small_kit, other):
+    both = apply(small_kit, taken(other, "kick", together_with="snare"))
+    new = both.pieces[2]
+    assert (new.id, new.name, both.pieces[1].id) == ("kick-2", "Kick 2", "snare")
+    notes = {p.note for p in both.notes.placed if p.articulation == "snare/centre"}
+    assert {p.note for p in both.notes.placed if p.articulation == "kick-2/centre"} == notes != set()
+    alone = apply(small_kit, taken(other, "kick", notes=(OnNote(stroke="kick/centre", note=35),)))
+    assert alone.pieces[-1].name == "Kick 2"
+    assert [p.note for p in alone.notes.placed if p.articulation == "kick-2/centre"] == [35]
+    channel = own_channel(alone, alone.pieces[-1])
+    assert channel.name == "Kick 2" and channel.id not in {c.id for c in small_kit.routing.channels}
+
+
+def test_a_microphone_joins_one_that_is_here_with_its_level_and_polarity_carried(small_kit, other, sounds):
+    source = changed(other, e.TurnOver(mic="room"), e.FlipPolarity(mic="room"))
+    joined = taken(source, "snare", mics=(Entering(mic="room", joins="room"), *LEFT))
+    after = apply(small_kit, joined)
+    piece = after.pieces[-1]
+    assert [mic.id for mic in after.mics] == [mic.id for mic in small_kit.mics]
+    (feed,) = (f for f in after.routing.feeds if f.piece == piece.id)
+    # Its own 3 dB are in the feed, and what was turned over twice is as it was recorded.
+    assert (feed.mic, feed.channel, feed.level_db) == ("room", "room-channel", 3.0)
+    assert {r.turned for s in piece.articulations for t in s.takes for r in t.recordings} == {None}
+    flipped = taken(changed(other, e.FlipPolarity(mic="room")), "snare", mics=joined.mics)
+    turned = apply(small_kit, flipped).pieces[-1]
+    assert {r.turned for s in turned.articulations for t in s.takes for r in t.recordings} == {Side.BOTH}
+    for entering, said in (
+        (Entering(mic="snare-mic", joins="room"), "is mono and Room is stereo"),
+        (Entering(mic="room", joins="none"), "no microphone “none”"),
+        (Entering(mic="overheads", joins="room"), "cannot both join Room"),
+    ):
+        mics = (entering, *(m for m in (Entering(mic="room", joins="room"),) if m.mic != entering.mic))
+        with pytest.raises(Refusal, match=said):
+            apply(small_kit, taken(other, "snare", mics=mics))
+
+
+LEFT = (Entering(mic="snare-mic", taken=False), Entering(mic="overheads", taken=False))
+
+
+def test_only_some_microphones_and_strokes_are_taken_and_led_where_somebody_wants_them(small_kit, other):
+    mics = (
+        Entering(mic="snare-mic", taken=False),
+        Entering(mic="overheads", own=True),
+        Entering(mic="room", channel="kick-channel"),
+    )
+    after = apply(small_kit, taken(other, "snare", mics=mics))
+    piece = after.pieces[-1]
+    names = {mic.id: mic.name for mic in after.mics}
+    into = {names[f.mic]: f.channel for f in after.routing.feeds if f.piece == piece.id}
+    assert into == {"Overheads of Lantern": own_channel(after, piece).id, "Far": "kick-channel"}
+    assert [names[m] for m in piece.own_mics] == ["Overheads of Lantern"]
+    for asked, said in (
+        ({"strokes": ()}, "No stroke of Snare is chosen"),
+        ({"mics": (*LEFT, Entering(mic="room", taken=False))}, "No microphone of Snare is chosen"),
+        ({"mics": (Entering(mic="room", channel="gone"),)}, "no channel “gone”"),
+        ({"instead_of": "gone"}, "no piece “gone”"),
+        ({"together_with": "gone"}, "no piece “gone”"),
+    ):
+        with pytest.raises(Refusal, match=said):
+            apply(small_kit, taken(other, "snare", **asked))
+
+
+def test_it_is_as_loud_as_what_it_replaces_by_the_figure_of_both(small_kit, other, sounds):
+    asked = taken(other, "snare", instead_of="kick")
+    quiet = apply(small_kit, asked)
+    apart = piece_level_db(small_kit, "kick", sounds) - piece_level_db(quiet, "kick", sounds)
+    assert abs(apart) > 0.5
+    loud = apply(small_kit, asked.but(gain_db=apart))
+    assert piece_level_db(loud, "kick", sounds) == pytest.approx(piece_level_db(small_kit, "kick", sounds), abs=0.01)
+
+
+def test_taken_into_a_kit_without_anything_it_plays(small_kit, other, sounds):
+    empty = Kit(id="new", name="New")
+    kit = apply(empty, taken(other, "snare", notes=(OnNote(stroke="snare/centre", note=38),)))
+    assert np.abs(heard(kit, sounds, 38)).max() > 0.01
+    assert {m.name for m in kit.mics} == {"Snare mic", "Overheads", "Far"} and isinstance(kit.mics[0], Mic)

@@ -1,0 +1,81 @@
+"""A piece of another kit over HTTP: what is offered, what it would do and how it would sound, and the edit."""
+
+import pytest
+
+from drumcore.playing.play_table import PlayHead, PlayPiece
+from studio.kits.models import KitRecord
+
+
+@pytest.fixture
+def two(studio, small_session) -> tuple[dict, dict]:
+    """A kit, and another of the same recordings that is treated and has kept its snare."""
+    one, other = studio.kit_of(small_session, "Quay"), studio.kit_of(small_session, "Lantern")
+    other = studio.edit(other, {"kind": "set_treatment", "channel": "snare-channel", "treatment": {"kind": "eq"}})
+    other = studio.edit(other, {"kind": "set_piece", "piece": "snare", "level_db": -7.0})
+    studio.post(f"/kits/{other['id']}/pieces/snare/keep", {"name": "Side snare"})
+    return one, other
+
+
+def test_pieces_of_kits_sessions_and_the_library_are_offered_and_found(studio, two):
+    one, _ = two
+    groups = studio.get(f"/kits/{one['id']}/taking")
+    named = {group["name"]: [piece["name"] for piece in group["pieces"]] for group in groups}
+    assert named == {"Kept in the library": ["Side snare"], "Lantern": ["Kick", "Snare", "Hats", "Crash left"]}
+    found = studio.get(f"/kits/{one['id']}/taking?find=snare lant")
+    assert [(g["name"], [p["name"] for p in g["pieces"]]) for g in found] == [("Lantern", ["Snare"])]
+    session = studio.get("/library/sessions")["entries"][0]["id"]
+    alone = studio.post(f"/library/sessions/{session}/duplicate", {"name": "Not a kit yet"})["id"]
+    (group,) = [g for g in studio.get(f"/kits/{one['id']}/taking") if g["kind"] == "sessions"]
+    assert group["name"] == "Not a kit yet" and len(group["pieces"]) == 4
+    shown = studio.post(f"/kits/{one['id']}/taking", {"source": group["pieces"][1]["source"], "instead_of": "kick"})
+    assert shown["name"] == "Snare" and alone
+
+
+def test_what_would_be_is_said_and_compiled_and_then_is(studio, two):
+    one, other = two
+    asked = {"source": {"kind": "kits", "id": other["id"], "piece": "#1"}, "instead_of": "kick"}
+    shown = studio.post(f"/kits/{one['id']}/taking", asked)
+    assert (shown["name"], shown["of"], shown["treated"], shown["piece"]) == ("Snare", "Lantern", ["eq"], "kick")
+    assert [s["stands_for"] for s in shown["strokes"]] == ["Kick · centre"]
+    assert {m["name"]: m["channel"] for m in shown["mics"]} == {
+        "Snare mic": "kick-channel",
+        "Overheads": "overheads-channel",
+        "Room": "room-channel",
+    }
+    assert shown["gain_db"] == pytest.approx(shown["theirs_db"] - shown["its_db"], abs=0.051) != 0
+    assert [piece["id"] for piece in shown["pieces"]] == ["kick"]
+    assert studio.get(f"/kits/{one['id']}/version")["version"] == one["version"]
+    state = studio.post(f"/kits/{one['id']}/take", {"base_version": one["version"], "asked": asked})
+    assert state["undo"] == "Snare of Lantern in the place of Kick"
+    assert PlayHead.model_validate(state["play_head"]) == PlayHead.model_validate(shown["head"])
+    played = {piece["id"]: PlayPiece.model_validate(piece) for piece in state["play_pieces"]}
+    assert [played[piece["id"]] for piece in shown["pieces"]] == [PlayPiece.model_validate(p) for p in shown["pieces"]]
+    version = studio.get(f"/kits/{other['id']}/version")["version"]
+    # What is asked of the studio again finds the figures it knows; as loud is as loud.
+    again = studio.post(f"/kits/{one['id']}/taking", {"source": asked["source"], "together_with": "kick"})
+    assert again["theirs_db"] == pytest.approx(shown["theirs_db"], abs=0.06) and again["piece"] == "snare-2"
+    studio.edit(studio.kit(one["id"]), {"kind": "set_piece", "piece": "kick", "level_db": -30.0})
+    rules = {f["rule"]: f for f in studio.get(f"/kits/{one['id']}/findings")}
+    quieter = rules["quieter_than_what_it_replaced"]
+    assert quieter["title"] == "Snare 2 is much quieter than Kick was"
+    mended = studio.edit(studio.kit(one["id"]), quieter["mends"][0]["edit"])
+    assert "quieter_than_what_it_replaced" not in {f["rule"] for f in studio.get(f"/kits/{one['id']}/findings")}
+    assert mended and studio.get(f"/kits/{other['id']}/version")["version"] == version
+
+
+def test_a_kit_that_ships_takes_in_a_copy_and_what_is_gone_gets_a_sentence(studio, two):
+    one, other = two
+    KitRecord.objects.filter(id=one["id"]).update(ships=True)
+    kept = studio.get(f"/kits/{one['id']}/taking?find=side")[0]["pieces"][0]["source"]
+    asked = {"source": kept, "notes": [{"stroke": "snare/centre", "note": 40}]}
+    state = studio.post(f"/kits/{one['id']}/take", {"base_version": one["version"], "asked": asked})
+    assert state["id"] != one["id"] and state["copied"] and len(state["order"]) == 5
+    for source, said in (
+        ({"kind": "kits", "id": other["id"], "piece": "#9"}, "fewer pieces"),
+        ({"kind": "kits", "id": "gone", "piece": "#0"}, "no such kit"),
+        ({"kind": "kits", "id": other["id"], "piece": "gong"}, "no piece “gong”"),
+        ({"kind": "pieces", "id": "77"}, "no such piece"),
+        ({"kind": "sessions", "id": "x"}, "no such session"),
+    ):
+        refused = studio.post(f"/kits/{one['id']}/taking", {"source": source}, 422)["detail"]
+        assert said in refused
