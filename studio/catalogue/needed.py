@@ -110,8 +110,12 @@ def unneeded(among: set[str] | None = None, leaving: Leaving = Leaving()) -> lis
     return found
 
 
+BRING_IN = ("open_kit_file", "bring_in_folder")
+
+
 def whatever_its_age(among: set[str] | None) -> bool:
-    return among is not None and not Job.objects.filter(state__in=("waiting", "running")).exists()
+    """Whether what came just now may go: it is asked for by name, and no job is at work that may be bringing it in again."""
+    return among is not None and not Job.objects.filter(kind__in=BRING_IN, state__in=("waiting", "running")).exists()
 
 
 def held_by(leaving: Leaving) -> set[str]:

@@ -60,6 +60,9 @@ class PreviewShown(Schema):
 
 
 class ItemsAsked(Schema):
+    """Unless it is to `make` them, what is not there is only said not to be."""
+
+    make: bool = True
     items: list[Item] = Field(max_length=MOST_ASKED)
 
 
@@ -71,7 +74,7 @@ def place_of_preview(key: str) -> Path:
 def previews(request: HttpRequest, asked: ItemsAsked) -> list[PreviewShown]:
     """How far the previews of some things are. What is not made, or not of what they are now, begins to be made; ask again."""
     note_the_dead()
-    return [preview_of(item) for item in asked.items]
+    return [preview_of(item, make=asked.make) for item in asked.items]
 
 
 @router.get("/library/previews/{key}", include_in_schema=False)
@@ -82,7 +85,7 @@ def preview_sound(request: HttpRequest, key: str) -> HttpResponseBase:
     return FileResponse(path.open("rb"), content_type="audio/flac", headers={"Cache-Control": FOREVER})
 
 
-def preview_of(item: Item) -> PreviewShown:
+def preview_of(item: Item, *, make: bool = True) -> PreviewShown:
     try:
         mark, settled = _mark(item)
     except Refusal as refusal:
@@ -92,7 +95,7 @@ def preview_of(item: Item) -> PreviewShown:
     if made is not None and made.mark == mark and (there or made.why):
         return _shown(item, made, "ready") if there else PreviewShown(item=item, state="none", said=made.why)
     arguments = {**item.model_dump(), "mark": mark}
-    if settled:
+    if settled and make:
         going = Job.objects.filter(kind=PREVIEW, state__in=("waiting", "running"), arguments=arguments)
         if not going.exists():
             start(PREVIEW, arguments)

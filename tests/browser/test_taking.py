@@ -23,14 +23,16 @@ def test_splash_and_china_are_heard_then_taken_panned_together_and_saved_as_a_ki
         page.get_by_role("button", name="A piece from another kit").click()
         dialog = page.get_by_role("dialog")
         dialog.get_by_role("searchbox", name="Find a piece").fill(f"{name} lantern")
-        dialog.get_by_role("button", name=re.compile(f"^{name}")).click()
+        dialog.get_by_role("button", name=re.compile(f"^{name}")).last.click()
         will = dialog.get_by_role("list", name="What will happen")
         expect(will).to_contain_text(f"It plays on {note}")
         expect(will).to_contain_text("Undo takes all of it out again.")
         assert studio.get(f"/kits/{kit}/version")["version"] == version
         # Heard as it will be, before anything is changed.
         listen(page)
-        page.wait_for_function("() => window.zestySkin.player().striker.table.head.notes[%s].length > 0" % note)
+        page.wait_for_function(
+            "() => window.zestySkin.player().striker.table.head.notes[NOTE].length > 0".replace("NOTE", note)
+        )
         page.wait_for_function("() => window.zestySkin.player().sounds.toCome === 0", timeout=120_000)
         dialog.get_by_role("button", name="Strike it").click()
         came(page)
@@ -48,6 +50,7 @@ def test_splash_and_china_are_heard_then_taken_panned_together_and_saved_as_a_ki
     page.keyboard.press("Enter")
     expect(page).not_to_have_url(re.compile(kit))
     mine = page.url.split("/")[4]
+    studio.made.add(mine)
     saved = studio.get(f"/kits/{mine}")
     assert [c["pan"] for c in saved["head"]["channels"] if c["name"] in ("Splash", "China")] == [0.6, 0.6]
     assert len(saved["order"]) == 13

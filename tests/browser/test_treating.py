@@ -39,7 +39,7 @@ def share_above_3k(page: Page, groove: str) -> float:
 
 
 def test_a_dull_snare_is_shaped_heard_kept_and_delivered(page: Page, fetch):
-    kit = opened(page, fetch)
+    kit = fresh(page, fetch, "Boathouse No. 4")
     page.get_by_role("button", name="Route by plan").click()
     page.get_by_role("button", name="One output a piece").click()
     expect(page.locator('[data-channel="snare-channel"]')).to_contain_text("→ 3")

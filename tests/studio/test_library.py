@@ -349,6 +349,8 @@ def test_a_preview_is_made_when_changes_have_settled_anew_where_it_sounds_otherw
     item = {"kind": "kits", "id": kit["id"]}
     assert heard(studio, item)["state"] == "settling"
     monkeypatch.setattr(previews, "SETTLES", timedelta(0))
+    passing = studio.post("/library/previews", {"items": [item], "make": False})[0]
+    assert passing["state"] == "making" and not PreviewMade.objects.exists()
     first = heard(studio, item)
     assert first["state"] == "ready" and max(first["outline"]) > 0.05
     sound, rate = soundfile.read(io.BytesIO(studio.download(f"/api/library/previews/{first['key']}").read()))

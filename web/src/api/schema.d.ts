@@ -4124,10 +4124,18 @@ export interface components {
              */
             version?: number;
         };
-        /** ItemsAsked */
+        /**
+         * ItemsAsked
+         * @description Unless it is to `make` them, what is not there is only said not to be.
+         */
         ItemsAsked: {
             /** Items */
             items: components["schemas"]["Item"][];
+            /**
+             * Make
+             * @default true
+             */
+            make?: boolean;
         };
         /**
          * JobShown

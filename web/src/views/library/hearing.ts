@@ -87,19 +87,30 @@ interface Previews {
 
 export const usePreviews = create<Previews>(() => ({ known: new Map() }));
 
-const wanted = new Map<string, { item: PreviewItem; by: number }>();
+/** What is only scrolled past is not worth making. */
+const LOOKED_AT_MS = 1000;
+
+const wanted = new Map<string, { item: PreviewItem; by: number; since: number }>();
 let timer: ReturnType<typeof setTimeout> | null = null;
 
 const isThere = (preview: PreviewShown | undefined) => preview?.state === 'ready' || preview?.state === 'none';
 
 async function ask() {
   timer = null;
-  const items = [...wanted.values()]
-    .map(({ item }) => item)
-    .filter((item) => !asked.has(keyOfItem(item)) || !isThere(usePreviews.getState().known.get(keyOfItem(item))));
-  if (!items.length) return;
+  const open = [...wanted.entries()].filter(
+    ([key]) => !asked.has(key) || !isThere(usePreviews.getState().known.get(key)),
+  );
+  const stays = (since: number) => Date.now() - since >= LOOKED_AT_MS;
+  for (const make of [false, true]) {
+    const items = open.filter(([, { since }]) => stays(since) === make).map(([, { item }]) => item);
+    if (items.length) await look(items.slice(0, 60), make);
+  }
+  soon();
+}
+
+async function look(items: PreviewItem[], make: boolean) {
   try {
-    const found = await post('/api/library/previews', {}, { items: items.slice(0, 60) });
+    const found = await post('/api/library/previews', {}, { items, make });
     const known = new Map(usePreviews.getState().known);
     for (const preview of found) {
       known.set(keyOfItem(preview.item), preview);
@@ -109,7 +120,6 @@ async function ask() {
   } catch {
     // Whoever looks after the studio's answers says so; it is asked again.
   }
-  soon();
 }
 
 /** Items asked for since they came into sight: what was made before may be of an earlier state. */
@@ -124,11 +134,12 @@ function soon() {
 export function want(item: PreviewItem): () => void {
   const key = keyOfItem(item);
   const there = wanted.get(key);
-  wanted.set(key, { item, by: (there?.by ?? 0) + 1 });
+  wanted.set(key, { item, by: (there?.by ?? 0) + 1, since: there?.since ?? Date.now() });
   if (timer === null) timer = setTimeout(() => void ask(), 60);
   return () => {
     const left = (wanted.get(key)?.by ?? 1) - 1;
-    if (left > 0) wanted.set(key, { item, by: left });
+    const since = wanted.get(key)?.since ?? Date.now();
+    if (left > 0) wanted.set(key, { item, by: left, since });
     else {
       wanted.delete(key);
       asked.delete(key);
