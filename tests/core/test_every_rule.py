@@ -12,8 +12,8 @@ from drumcore.findings import noticing
 from drumcore.findings.foreseeing import foreseen
 from drumcore.findings.noticing import RULES, notice
 from drumcore.findings.of_touch import noticed_of_strikes
-from drumcore.kit.lookup import articulation_of, with_articulation, with_take
-from drumcore.kit.values import Articulation, Channel, Kit, Recording, Take, Width
+from drumcore.kit.lookup import articulation_of, with_articulation, with_piece, with_take
+from drumcore.kit.values import Articulation, Channel, Kit, Origin, Recording, Take, Width
 from drumcore.routing.hosts import SKIFF
 from drumcore.touch.reaching import Struck
 from tests.changes import edit_of
@@ -156,6 +156,13 @@ PLANTED: dict[str, Plant] = {
     "harder_plays_softer": does(e.SetLayer(articulation=SNARE, layer=2, gain_db=-24.0)),
     "not_rising": levels(-40.0, -18.0, -18.1),
     "single_take": in_stroke(only_one_take),
+    "quieter_than_what_it_replaced": lambda kit: with_piece(
+        kit,
+        "snare",
+        lambda p: p.but(
+            level_db=-9.0, origin=Origin(kind="kits", id="k", name="Quay", instead_of="Tin", as_loud_at_db=0.0)
+        ),
+    ),
     "reaches_no_output": does(e.SetPiece(piece="snare", level_db=-120.0)),
     "beyond_the_host": lambda kit: kit.but(
         routing=kit.routing.but(channels=(kit.routing.channels[0].but(output=60), *kit.routing.channels[1:]))
