@@ -19,7 +19,7 @@ import { PreviewBar } from './PreviewBar';
 import { Removing } from './Removing';
 
 /** With so few kits there is room to say how one begins. */
-const FEW = 6;
+const FEW = 4;
 const SORTS = [
   { value: 'changed' as const, name: 'last changed' },
   { value: 'name' as const, name: 'by name' },

@@ -1,12 +1,12 @@
 /** The outline of a preview, filled as far as it was heard; pressed, it goes on from there. */
 import type { PreviewItem } from '../../api/calls';
-import { keyOfItem, useHearing } from './hearing';
+import { isHeard, useHearing } from './hearing';
 
 const WIDTH = 268;
 const HEIGHT = 44;
 
 export function Picture({ item, outline }: { item: PreviewItem; outline: number[] }) {
-  const mine = useHearing((s) => s.item !== null && keyOfItem(s.item) === keyOfItem(item));
+  const mine = useHearing((s) => isHeard(s, item));
   const share = useHearing((s) => (mine && s.length ? s.at / s.length : 0));
   const seek = useHearing((s) => s.seek);
   const step = WIDTH / Math.max(1, outline.length);
