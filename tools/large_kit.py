@@ -62,7 +62,8 @@ def make(folder: Path) -> tuple[str, int]:
         mics=mics, pieces=pieces, unread=(), reasons=(), files=PIECES * STROKES * LAYERS * TAKES * 8
     )
     packed = zlib.compress(reading.model_dump_json().encode(), 6)
-    session = Session.objects.create(kit=record, name="Large session", reading=packed)
+    session = Session.objects.create(name="Large session", reading=packed)
+    session.kits.add(record)
     return record.id, session.id
 
 
