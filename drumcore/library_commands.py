@@ -65,9 +65,8 @@ def _take(options: argparse.Namespace) -> int:
     import contextlib
 
     from drumcore.commands import opened_kit
-    from drumcore.edits.applying import apply
     from drumcore.edits.of_taking import OnNote, TakePiece
-    from drumcore.edits.taking_said import consequences, taken_piece
+    from drumcore.edits.taking_said import compared, consequences, tried
     from drumcore.formats.kit_file import write_kit_file
     from drumcore.kit.lookup import pieces_of
     from drumcore.playing.loudness import piece_level_db
@@ -98,18 +97,16 @@ def _take(options: argparse.Namespace) -> int:
         )
         sounds = FileSounds(lambda content: places[content])
         if options.as_loud and (instead or beside):
-            after = apply(kit, edit)
-            theirs = piece_level_db(kit, instead or beside, sounds)
-            its = piece_level_db(after, taken_piece(after, edit).id, sounds)
-            if theirs is None or its is None:
+            found = compared(kit, edit, lambda of, piece: piece_level_db(of, piece, sounds), as_loud=True)
+            if found.theirs_db is None or found.its_db is None:
                 raise Refusal(
                     "One of the two makes no sound at velocity 100, so they cannot be brought to one loudness."
                 )
-            apart = round(theirs - its, 1)
-            edit = edit.but(gain_db=apart, apart_db=apart if instead else None)
-        for consequence in consequences(kit, edit):
+            edit = found.edit
+        trial = tried(kit, edit)
+        for consequence in consequences(trial):
             print(f"! {consequence.said}" if consequence.warns else consequence.said)
-        write_kit_file(apply(kit, edit), lambda content: places[content], options.output)
+        write_kit_file(trial.after, lambda content: places[content], options.output)
     return 0
 
 

@@ -38,7 +38,7 @@ class TakePiece(Value):
     """`alone` is a kit of the piece alone (`shelf.kept_piece`), `of` the kit it was taken from.
 
     It takes the place of a piece (`instead_of`: our level, pan, sends, output, notes, chokes and place stay), sounds on all notes
-    of one (`together_with`), or becomes a piece of its own, on `notes`. Its `strokes` come along, all unless said; its
+    of one (`together_with`), or becomes a piece of its own, on `notes` (None: on those that are free). Its `strokes` come along, all unless said; its
     `treatment`, what `touch` it has (curves and what harder does) and its `balance` (level, pan, sends) where wanted. Notes of
     strokes that it has none for go to its main stroke where `rest_to_main`. `gain_db` makes it as loud as wanted; `apart_db` is how
     far it was under what it replaces, by the figure of both, where that was measured.
@@ -52,7 +52,7 @@ class TakePiece(Value):
     mics: Annotated[tuple[Entering, ...], Field(max_length=200)] = ()
     instead_of: Identifier = ""
     together_with: Identifier = ""
-    notes: Annotated[tuple[OnNote, ...], Field(max_length=1000)] = ()
+    notes: Annotated[tuple[OnNote, ...], Field(max_length=1000)] | None = None
     treatment: bool = True
     touch: bool = True
     balance: bool = False
@@ -94,13 +94,8 @@ def _take_piece(kit: Kit, edit: TakePiece) -> Kit:
     pieces = _on_the_shelf(kit, edit, newcomer)
     there = {a.id for p in pieces for a in p.articulations}
     pieces = tuple(stopping_only(p, there) for p in pieces)
-    notes = kit.notes.but(
-        placed=tuple(
-            sorted(taking_in.notes_for(kit, edit, newcomer, here), key=lambda p: (p.note, p.open_from, p.articulation))
-        )
-        if edit.instead_of or edit.together_with or edit.notes
-        else kit.notes.placed
-    )
+    placed = taking_in.notes_for(kit, edit, newcomer, here)
+    notes = kit.notes.but(placed=tuple(sorted(placed, key=lambda p: (p.note, p.open_from, p.articulation))))
     grown = kit.but(mics=(*kit.mics, *came), pieces=pieces, notes=notes)
     grown = grown.but(routing=taking_in.routed(kit, grown, edit, newcomer, called))
     grown = taking_in.treated_alike(_named_after(grown, old, newcomer), edit, newcomer)

@@ -8,8 +8,12 @@ from drumcore.edits.building import free_name
 from drumcore.edits.of_takes import turned_over
 from drumcore.kit.lookup import free_id, piece_of, pieces_of, stopping_only
 from drumcore.kit.values import Articulation, Channel, Feed, Kit, Mic, MicKind, Piece, Placed, Routing, Side, slug
+from drumcore.notes.standard import standard_notes
 from drumcore.refusals import Refusal
 from drumcore.routing.lanes import mics_heard, own_channel, route_pieces
+
+FIRST = 35
+"""The first note of the standard percussion map: free ones are looked for from there on."""
 
 if TYPE_CHECKING:
     from drumcore.edits.of_taking import Entering, TakePiece
@@ -174,8 +178,23 @@ def notes_for(kit: Kit, edit: "TakePiece", piece: Piece, here: Mapping[str, str]
         theirs = {stroke.id for stroke in beside.articulations}
         added = (p.but(articulation=stands_for.get(p.articulation, main)) for p in placed if p.articulation in theirs)
         return tuple(dict.fromkeys((*placed, *added)))
-    added = (Placed(note=n.note, articulation=here[n.stroke]) for n in edit.notes if n.stroke in here)
+    on = free_notes(kit, edit) if edit.notes is None else {n.stroke: n.note for n in edit.notes}
+    added = (Placed(note=note, articulation=here[stroke]) for stroke, note in on.items() if stroke in here)
     return tuple(dict.fromkeys((*placed, *added)))
+
+
+def free_notes(kit: Kit, edit: "TakePiece") -> dict[str, int]:
+    """By stroke of the newcomer, the note that the standard map has for it and that is free here, else the next free one."""
+    (whole,) = edit.alone.pieces
+    taken = {placed.note for placed in kit.notes.placed}
+    found: dict[str, int] = {}
+    for stroke in whole.articulations:
+        wanted = (*standard_notes(whole, stroke.name), *range(FIRST, 128), *range(FIRST))
+        note = next((n for n in wanted if n not in taken), None)
+        if note is not None:
+            found[stroke.id] = note
+            taken.add(note)
+    return found
 
 
 def routed(kit: Kit, grown: Kit, edit: "TakePiece", piece: Piece, called: Mapping[str, str]) -> Routing:
@@ -200,13 +219,13 @@ def routed(kit: Kit, grown: Kit, edit: "TakePiece", piece: Piece, called: Mappin
         """The level that a microphone had of its own, where it joined another."""
         return source_mics[back[mic]].gain_db - mics[mic].gain_db if _joins(edit, back[mic]) else 0.0
 
-    own = [mic for mic in own if not _elsewhere(asked.get(mic))]
+    own = [mic for mic in own if not goes_elsewhere(asked.get(mic))]
     feeds += [
         Feed(piece=piece.id, mic=mic, channel=channel.id, level_db=carried(mic)) for mic in own if channel is not None
     ]
     lanes = {lane.id for lane in grown.routing.channels}
     for mic, entering in asked.items():
-        if _elsewhere(entering) and mic in heard:
+        if goes_elsewhere(entering) and mic in heard:
             if entering.channel not in lanes:
                 raise Refusal(f"This kit has no channel “{entering.channel}”; it may have been taken out since.")
             feeds.append(Feed(piece=piece.id, mic=mic, channel=entering.channel, level_db=carried(mic)))
@@ -229,7 +248,8 @@ def _joins(edit: "TakePiece", mic: str) -> bool:
     return any(entering.mic == mic and entering.joins for entering in edit.mics)
 
 
-def _elsewhere(entering: "Entering | None") -> bool:
+def goes_elsewhere(entering: "Entering | None") -> bool:
+    """Whether a microphone is led into a channel that somebody chose."""
     return entering is not None and entering.channel != ""
 
 

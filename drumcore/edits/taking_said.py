@@ -1,14 +1,14 @@
 """What taking a piece does here, in sentences, said before it is done; and what can be chosen about it."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 
 from drumcore.edits.applying import apply
 from drumcore.edits.of_taking import TakePiece
-from drumcore.edits.saying import Names, as_list, signed
-from drumcore.edits.taking_in import chosen, matches
-from drumcore.kit.lookup import full_name, piece_of, pieces_of
-from drumcore.kit.values import Kit, MicKind, Name, Piece, Width
-from drumcore.notes.standard import standard_notes
+from drumcore.edits.saying import Names, as_list, kind_name, signed
+from drumcore.edits.taking_in import chosen, goes_elsewhere, matches
+from drumcore.kit.lookup import piece_of, pieces_of
+from drumcore.kit.values import LEAST_DB, MOST_DB, Articulation, Kit, MicKind, Name, Piece, Width
 from drumcore.routing.lanes import mics_heard, outputs_of, own_channel
 from drumcore.routing.reaching import is_heard, why_silent
 from drumcore.value import Value
@@ -46,23 +46,64 @@ class MicComing(Value):
     may_join: tuple[str, ...]
 
 
-def taken_piece(kit: Kit, edit: TakePiece) -> Piece:
-    """The newcomer as it stands in the kit that `apply` made."""
+@dataclass(frozen=True)
+class Tried:
+    """An edit tried on a kit: the kit `after` it, and the newcomer there."""
+
+    kit: Kit
+    edit: TakePiece
+    after: Kit
+    piece: Piece
+
+
+def tried(kit: Kit, edit: TakePiece) -> Tried:
+    """Raises Refusal where it cannot be done."""
+    after = apply(kit, edit)
     if edit.instead_of:
-        return piece_of(kit, edit.instead_of)
+        return Tried(kit, edit, after, piece_of(after, edit.instead_of))
+    place = len(pieces_of(after)) - 1
     if edit.together_with:
-        place = next(i for i, piece in enumerate(pieces_of(kit)) if piece.id == edit.together_with)
-        return pieces_of(kit)[place + 1]
-    return pieces_of(kit)[-1]
+        place = next(i for i, piece in enumerate(pieces_of(after)) if piece.id == edit.together_with) + 1
+    return Tried(kit, edit, after, pieces_of(after)[place])
 
 
-def strokes_coming(kit: Kit, edit: TakePiece) -> tuple[Stands, ...]:
-    (whole,) = edit.alone.pieces
+@dataclass(frozen=True)
+class Compared:
+    """An edit that brings the newcomer to what it replaces, or sounds with, and the figures of both; None where nothing is
+    compared or nothing of one sounds."""
+
+    edit: TakePiece
+    theirs_db: float | None = None
+    its_db: float | None = None
+
+
+def compared(kit: Kit, edit: TakePiece, level_db: Callable[[Kit, str], float | None], *, as_loud: bool) -> Compared:
+    """The edit with how far the newcomer is under what is here, and where it is to be `as_loud`, the level that makes it so.
+    `level_db` measures a piece of a kit (`playing.loudness.piece_level_db`)."""
     beside = edit.instead_of or edit.together_with
-    old = piece_of(kit, beside) if beside else None
-    # As all its strokes would stand: what is not chosen may be.
-    stands_for = matches(old, whole) if old else {}
-    names = Names(kit)
+    if not beside:
+        return Compared(edit)
+    trial = tried(kit, edit.but(gain_db=0.0))
+    theirs, its = level_db(kit, beside), level_db(trial.after, trial.piece.id)
+    if theirs is None or its is None:
+        return Compared(edit, theirs, its)
+    apart = round(theirs - its, 1)
+    gain = min(MOST_DB, max(LEAST_DB, apart)) if as_loud else 0.0
+    return Compared(edit.but(gain_db=gain, apart_db=apart if edit.instead_of else None), theirs, its)
+
+
+def treatments_coming(edit: TakePiece) -> tuple[str, ...]:
+    """What the newcomer's channel is treated by, as it is called."""
+    source = own_channel(edit.alone, edit.alone.pieces[0])
+    return tuple(kind_name(treatment.kind) for treatment in (source.treatments if source else ()))
+
+
+def strokes_coming(trial: Tried) -> tuple[Stands, ...]:
+    """All strokes of the newcomer, chosen or not, and what each would stand for."""
+    (whole,) = trial.edit.alone.pieces
+    beside = trial.edit.instead_of or trial.edit.together_with
+    stands_for = matches(piece_of(trial.kit, beside), whole) if beside else {}
+    names = Names(trial.kit)
     return tuple(
         Stands(
             id=stroke.id,
@@ -75,66 +116,44 @@ def strokes_coming(kit: Kit, edit: TakePiece) -> tuple[Stands, ...]:
     )
 
 
-def mics_coming(kit: Kit, edit: TakePiece) -> tuple[MicComing, ...]:
+def mics_coming(trial: Tried) -> tuple[MicComing, ...]:
     """Every microphone that heard the newcomer, and where each goes as it is asked now."""
-    (whole,) = edit.alone.pieces
+    (whole,) = trial.edit.alone.pieces
     heard = {*mics_heard(whole), *whole.own_mics}
-    left = {entering.mic for entering in edit.mics if not entering.taken}
-    asked = {entering.mic: entering for entering in edit.mics}
-    everything = edit.but(mics=tuple(m for m in edit.mics if m.taken), strokes=None, notes=())
-    after = apply(kit, everything)
-    piece = taken_piece(after, edit)
-    came = [mic for mic in edit.alone.mics if mic.id in heard]
-    here = _called(kit, after, piece, everything)
-    into = {feed.mic: feed.channel for feed in reversed(after.routing.feeds) if feed.piece == piece.id}
+    asked = {entering.mic: entering for entering in trial.edit.mics}
+    # Recordings stand in the same order here and there.
+    was = [r.mic for s in chosen(trial.edit).articulations for t in s.takes for r in t.recordings]
+    now = [r.mic for s in trial.piece.articulations for t in s.takes for r in t.recordings]
+    here = dict(zip(was, now, strict=True))
+    into = {feed.mic: feed.channel for feed in reversed(trial.after.routing.feeds) if feed.piece == trial.piece.id}
     return tuple(
         MicComing(
             id=mic.id,
             name=mic.name,
             kind=mic.kind,
             width=mic.width,
-            channel="" if mic.id in left else into.get(here.get(mic.id, ""), ""),
-            own=mic.id not in left
-            and here.get(mic.id, "") in piece.own_mics
-            and not asked_elsewhere(asked.get(mic.id)),
-            may_join=tuple(m.id for m in kit.mics if m.width is mic.width),
+            channel=into.get(here.get(mic.id, ""), ""),
+            own=here.get(mic.id) in trial.piece.own_mics and not goes_elsewhere(asked.get(mic.id)),
+            may_join=tuple(m.id for m in trial.kit.mics if m.width is mic.width),
         )
-        for mic in came
+        for mic in trial.edit.alone.mics
+        if mic.id in heard
     )
 
 
-def asked_elsewhere(entering: object) -> bool:
-    return bool(getattr(entering, "channel", ""))
+def strokes_lost(trial: Tried) -> tuple[Articulation, ...]:
+    """The strokes of what goes that stand on notes and that the newcomer has none for."""
+    if not trial.edit.instead_of:
+        return ()
+    mine = {stroke.id for stroke in trial.piece.articulations}
+    placed = {placed.articulation for placed in trial.kit.notes.placed}
+    old = piece_of(trial.kit, trial.edit.instead_of)
+    return tuple(stroke for stroke in old.articulations if stroke.id not in mine and stroke.id in placed)
 
 
-def _called(kit: Kit, after: Kit, piece: Piece, edit: TakePiece) -> dict[str, str]:
-    """What each microphone of the newcomer is called in the kit: recordings stand in the same order."""
-    was = [r.mic for s in chosen(edit).articulations for t in s.takes for r in t.recordings]
-    now = [r.mic for s in piece.articulations for t in s.takes for r in t.recordings]
-    return dict(zip(was, now, strict=True))
-
-
-def free_notes(kit: Kit, edit: TakePiece) -> dict[str, int]:
-    """By stroke, the note that the standard map has for it and that is free here, else the next free one from there on."""
-    (whole,) = edit.alone.pieces
-    taken = {placed.note for placed in kit.notes.placed}
-    found: dict[str, int] = {}
-    for stroke in whole.articulations:
-        wanted = (*standard_notes(whole, stroke.name), *(n for n in range(35, 128)), *range(35))
-        note = next((n for n in wanted if n not in taken), None)
-        if note is not None:
-            found[stroke.id] = note
-            taken.add(note)
-    return found
-
-
-def consequences(kit: Kit, edit: TakePiece) -> tuple[Consequence, ...]:
-    """What taking does, in sentences with full stops. Raises Refusal where it cannot be done."""
-    after = apply(kit, edit)
-    return tuple(_consequences(kit, edit, after, taken_piece(after, edit)))
-
-
-def _consequences(kit: Kit, edit: TakePiece, after: Kit, piece: Piece) -> Iterator[Consequence]:
+def consequences(trial: Tried) -> Iterator[Consequence]:
+    """What taking does, in sentences with full stops."""
+    kit, edit, after, piece = trial.kit, trial.edit, trial.after, trial.piece
     takes = sum(len(stroke.takes) for stroke in piece.articulations)
     heard = mics_heard(piece)
     rates = sorted({r.rate_hz for s in piece.articulations for t in s.takes for r in t.recordings} - {kit.rate_hz})
@@ -142,15 +161,15 @@ def _consequences(kit: Kit, edit: TakePiece, after: Kit, piece: Piece) -> Iterat
     takes_said = f"{takes} take{'' if takes == 1 else 's'}"
     yield _say(f"{takes_said} under {len(heard)} microphone{'' if len(heard) == 1 else 's'} come in{resampled}.")
     if is_heard(after, piece.id):
-        yield _say(_where(kit, edit, after, piece))
+        yield _say(_where(trial))
     else:
         yield _say(why_silent(after, piece), warns=True)
-    yield from _not_heard_by(kit, edit, after, piece)
-    yield from _on_notes(kit, edit, after, piece)
+    yield from _not_heard_by(trial)
+    yield from _on_notes(trial)
     if piece.name != edit.alone.pieces[0].name:
         yield _say(f"It is called {piece.name}: there is a {edit.alone.pieces[0].name} here.")
     if edit.balance:
-        yield from _sends_left(kit, edit)
+        yield from _sends_left(trial)
     if edit.gain_db:
         yield _say(f"It is brought {'up' if edit.gain_db > 0 else 'down'} by {signed(abs(edit.gain_db), 'dB')}.")
     old = piece_of(kit, edit.instead_of).name if edit.instead_of else ""
@@ -161,65 +180,58 @@ def _say(said: str, *, warns: bool = False) -> Consequence:
     return Consequence(said=said, warns=warns)
 
 
-def _where(kit: Kit, edit: TakePiece, after: Kit, piece: Piece) -> str:
-    channels = {channel.id: channel.name for channel in after.routing.channels}
-    into = dict.fromkeys(channels[f.channel] for f in after.routing.feeds if f.piece == piece.id and f.on)
-    leaves = outputs_of(after, piece)
-    before = outputs_of(kit, piece_of(kit, edit.instead_of)) if edit.instead_of else ()
-    outputs = "output" if len(leaves) == 1 else "outputs"
-    as_before = " as before" if leaves == before else ""
-    return (
-        f"It is heard in {as_list(list(into))}, and leaves by {outputs} {as_list([str(n) for n in leaves])}{as_before}."
-    )
+def _where(trial: Tried) -> str:
+    channels = {channel.id: channel.name for channel in trial.after.routing.channels}
+    feeds = trial.after.routing.feeds
+    into = dict.fromkeys(channels[feed.channel] for feed in feeds if feed.piece == trial.piece.id and feed.on)
+    leaves = outputs_of(trial.after, trial.piece)
+    old = trial.edit.instead_of
+    as_before = " as before" if old and leaves == outputs_of(trial.kit, piece_of(trial.kit, old)) else ""
+    outputs = f"output{'' if len(leaves) == 1 else 's'} {as_list([str(number) for number in leaves])}"
+    return f"It is heard in {as_list(list(into))}, and leaves by {outputs}{as_before}."
 
 
-def _not_heard_by(kit: Kit, edit: TakePiece, after: Kit, piece: Piece) -> Iterator[Consequence]:
+def _not_heard_by(trial: Tried) -> Iterator[Consequence]:
     """Channels that all pieces share, and this one is not in."""
-    fed = {feed.channel for feed in after.routing.feeds if feed.piece == piece.id}
-    kinds = {mic.kind for mic in edit.alone.mics}
-    mine = own_channel(after, piece)
-    for channel in kit.routing.channels:
+    fed = {feed.channel for feed in trial.after.routing.feeds if feed.piece == trial.piece.id}
+    kinds = {mic.kind for mic in trial.edit.alone.mics}
+    for channel in trial.kit.routing.channels:
         if channel.gathers not in FAR or channel.id in fed:
             continue
-        if channel.gathers not in kinds:
-            yield _say(f"{channel.name} will not hear it: {edit.of or 'where it comes from'} has none.", warns=True)
-        elif mine is None or not fed:
-            continue
-        else:
-            yield _say(f"{channel.name} will not hear it: what would enter there goes elsewhere.", warns=True)
+        has_none = f"{trial.edit.of or 'where it comes from'} has none"
+        why = "what would enter there goes elsewhere" if channel.gathers in kinds else has_none
+        yield _say(f"{channel.name} will not hear it: {why}.", warns=True)
 
 
-def _on_notes(kit: Kit, edit: TakePiece, after: Kit, piece: Piece) -> Iterator[Consequence]:
-    names, then = Names(after), Names(kit)
-    mine = {stroke.id for stroke in piece.articulations}
-    on = sorted({placed.note for placed in after.notes.placed if placed.articulation in mine})
+def _on_notes(trial: Tried) -> Iterator[Consequence]:
+    edit, kit = trial.edit, trial.kit
+    names, then = Names(trial.after), Names(kit)
+    mine = {stroke.id for stroke in trial.piece.articulations}
+    on = sorted({placed.note for placed in trial.after.notes.placed if placed.articulation in mine})
+    notes = as_list([names.note(note) for note in on])
     if not on:
         yield _say("It has no note yet: nothing strikes it until it is put on one.", warns=True)
     elif edit.together_with:
-        beside = then.piece(edit.together_with)
-        yield _say(f"One strike sounds {beside} and it, on {as_list([names.note(note) for note in on])}.")
+        yield _say(f"One strike sounds {then.piece(edit.together_with)} and it, on {notes}.")
     else:
-        yield _say(f"It plays on {as_list([names.note(note) for note in on])}.")
-    before = {p.note: p.articulation for p in kit.notes.placed}
+        yield _say(f"It plays on {notes}.")
     if not edit.instead_of and not edit.together_with:
+        before = {placed.note: placed.articulation for placed in kit.notes.placed}
         for note in on:
             if note in before:
                 yield _say(f"{names.note(note)} plays {then.stroke(before[note])} too: both sound.", warns=True)
-    if edit.instead_of:
-        old = piece_of(kit, edit.instead_of)
-        lost = [stroke for stroke in old.articulations if stroke.id not in mine]
-        for stroke in lost:
-            notes = sorted({p.note for p in kit.notes.placed if p.articulation == stroke.id})
-            if notes:
-                where = as_list([then.note(note) for note in notes])
-                what = "plays its main stroke" if edit.rest_to_main else "plays nothing any more"
-                yield _say(f"{where} played {full_name(old, stroke)}, which it has not: it {what}.", warns=True)
+    for stroke in strokes_lost(trial):
+        where = as_list(
+            [then.note(n) for n in sorted({p.note for p in kit.notes.placed if p.articulation == stroke.id})]
+        )
+        what = "plays its main stroke" if edit.rest_to_main else "plays nothing any more"
+        yield _say(f"{where} played {then.stroke(stroke.id)}, which it has not: it {what}.", warns=True)
 
 
-def _sends_left(kit: Kit, edit: TakePiece) -> Iterator[Consequence]:
-    source = own_channel(edit.alone, edit.alone.pieces[0])
-    there = {bus.name.casefold() for bus in kit.routing.buses}
-    named = {bus.id: bus.name for bus in edit.alone.routing.buses}
+def _sends_left(trial: Tried) -> Iterator[Consequence]:
+    source = own_channel(trial.edit.alone, trial.edit.alone.pieces[0])
+    there = {bus.name.casefold() for bus in trial.kit.routing.buses}
+    named = {bus.id: bus.name for bus in trial.edit.alone.routing.buses}
     left = [named[s.bus] for s in (source.sends if source else ()) if named.get(s.bus, "").casefold() not in there]
     if left:
         yield _say(f"Its sends into {as_list(left)} stay behind: this kit has no such bus.", warns=True)

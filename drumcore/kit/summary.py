@@ -9,6 +9,7 @@ from drumcore.value import Value
 class PieceSummary(Value):
     """`layers` of its most layered stroke, `takes` of its fullest layer."""
 
+    id: str
     name: str
     family: Family
     layers: int
@@ -38,6 +39,7 @@ def summary(kit: Kit) -> KitSummary:
 @remembered(limit=4000)
 def _of_piece(piece: Piece) -> PieceSummary:
     return PieceSummary(
+        id=piece.id,
         name=piece.name,
         family=piece.family,
         layers=max((len(a.layers) for a in piece.articulations), default=0),

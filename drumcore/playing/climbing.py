@@ -70,15 +70,16 @@ def _falls(levels: dict[int, float], stroke: PlayArticulation, spreads_db: list[
     return fall, beyond
 
 
-def struck_directly(table: PlayTable, stroke: PlayArticulation) -> PlayTable:
-    """The table with one stroke, as it is given, on note 0, its velocity played as it comes: past curves and gates."""
+def struck_directly(table: PlayTable, *strokes: PlayArticulation) -> PlayTable:
+    """The table with strokes, as they are given, on notes 0, 1, 2 and so on, their velocities played as they come: past curves
+    and gates."""
     notes = tuple(
-        (PlayPlaced(articulation=stroke.id, open_from=0, open_to=127),) if note == NOTE else () for note in range(128)
+        (PlayPlaced(articulation=strokes[note].id, open_from=0, open_to=127),) if note < len(strokes) else ()
+        for note in range(128)
     )
-    plain = stroke.but(table=PLAIN)
+    plain = {stroke.id: stroke.but(table=PLAIN) for stroke in strokes}
     pieces = tuple(
-        piece.but(articulations=tuple(plain if a.id == stroke.id else a for a in piece.articulations))
-        for piece in table.pieces
+        piece.but(articulations=tuple(plain.get(a.id, a) for a in piece.articulations)) for piece in table.pieces
     )
     return table.but(head=table.head.but(notes=notes, input_table=PLAIN, inputs=()), pieces=pieces)
 

@@ -2,7 +2,7 @@
 all outputs together in stereo, every preview as loud as any other."""
 
 import hashlib
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
@@ -11,10 +11,11 @@ import soundfile
 from drumcore.arrays import Samples
 from drumcore.grooves.values import Groove, GrooveEvent, PedalMove, Strike
 from drumcore.kit.values import Kit
+from drumcore.playing.climbing import struck_directly
 from drumcore.playing.compiling import compile_kit
 from drumcore.playing.figures import digest_of
 from drumcore.playing.integrated import Integrated
-from drumcore.playing.play_table import PlayArticulation, PlayPlaced, PlayTable
+from drumcore.playing.play_table import PlayTable
 from drumcore.playing.rendering import render
 from drumcore.playing.sounds import Sounds
 from drumcore.playing.stems import FINE, OUTLINE_PARTS, outline_of, whole_samples
@@ -74,23 +75,8 @@ def climb(kit: Kit) -> Phrase:
     events: list[GrooveEvent] = [PedalMove(time_s=0.0, openness=OPEN)]
     events += [Strike(time_s=i * APART_S, note=note, velocity=v) for i, (note, v) in enumerate(struck)]
     return Phrase(
-        table=_struck_directly(table, strokes), events=tuple(events), length_s=len(struck) * APART_S + RINGS_S
+        table=struck_directly(table, *strokes), events=tuple(events), length_s=len(struck) * APART_S + RINGS_S
     )
-
-
-def _struck_directly(table: PlayTable, strokes: Sequence[PlayArticulation]) -> PlayTable:
-    """The table with strokes on notes 0, 1, 2..., their velocities played as they come."""
-    plain = tuple(range(128))
-    notes = tuple(
-        (PlayPlaced(articulation=strokes[note].id, open_from=0, open_to=127),) if note < len(strokes) else ()
-        for note in range(128)
-    )
-    chosen = {stroke.id for stroke in strokes}
-    pieces = tuple(
-        piece.but(articulations=tuple(a.but(table=plain) if a.id in chosen else a for a in piece.articulations))
-        for piece in table.pieces
-    )
-    return table.but(head=table.head.but(notes=notes, input_table=plain, inputs=()), pieces=pieces)
 
 
 def depends_on(phrase: Phrase) -> str:

@@ -16,7 +16,6 @@ LONG_AGO = datetime(1, 1, 1, tzinfo=UTC)
 
 class Sort(StrEnum):
     CHANGED = "changed"
-    PLAYED = "played"
     NAME = "name"
 
 
@@ -45,12 +44,12 @@ def find(
     """What an entry is found by: its name, description, tags and words. Every word asked for has to begin one of them,
     accents and case aside; all tags asked for have to be on it. Those whose name has all the words come first."""
     wanted = words_of(asked)
-    found = [e for e in entries if set(tags) <= set(e.tags) and all(_begins(word, _said(e)) for word in wanted)]
+    found = [e for e in entries if set(tags) <= set(e.tags) and _say_all(wanted, _said(e))]
     found.sort(key=lambda e: (unaccented(e.name), e.id))
-    if sort is not Sort.NAME:
-        found.sort(key=lambda e: getattr(e, sort.value) or LONG_AGO, reverse=True)
+    if sort is Sort.CHANGED:
+        found.sort(key=lambda e: e.changed or LONG_AGO, reverse=True)
     if wanted:
-        found.sort(key=lambda e: not all(_begins(word, words_of(e.name)) for word in wanted))
+        found.sort(key=lambda e: not _say_all(wanted, words_of(e.name)))
     counts = Counter(tag for entry in found for tag in entry.tags)
     listed = sorted(counts.items(), key=lambda each: (-each[1], each[0]))
     stretch = found[start:] if count is None else found[start : start + count]
@@ -59,8 +58,13 @@ def find(
     )
 
 
-def _begins(word: str, words: Sequence[str]) -> bool:
-    return any(each.startswith(word) for each in words)
+def says(asked: str, *texts: str) -> bool:
+    """Whether every word asked for begins a word of some texts."""
+    return _say_all(words_of(asked), words_of(" ".join(texts)))
+
+
+def _say_all(wanted: Sequence[str], words: Sequence[str]) -> bool:
+    return all(any(each.startswith(word) for each in words) for word in wanted)
 
 
 @remembered(limit=8000)

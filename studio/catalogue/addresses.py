@@ -1,6 +1,7 @@
 """The library over HTTP: everything found, said, copied, put away and removed, whatever its kind."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Annotated
 
 from django.db import transaction
@@ -11,7 +12,7 @@ from pydantic import Field
 from drumcore.kit.tags import plain_tags
 from drumcore.kit.values import Description, Tags
 from drumcore.refusals import Refusal
-from drumcore.shelf.entries import Entry, counted
+from drumcore.shelf.entries import Entry, counted, sized
 from drumcore.shelf.finding import Found, Sort, find
 from studio.catalogue.kinds import LISTED, listed_of
 from studio.catalogue.models import PreviewMade
@@ -22,6 +23,7 @@ from studio.catalogue.needed import (
     clear_parts,
     clear_unneeded,
     held_by,
+    needed,
     recordings_among,
     room,
     unneeded,
@@ -31,6 +33,8 @@ from studio.catalogue.needed import (
 from studio.catalogue.previews import forget_of
 from studio.kits.models import KitRecord
 from studio.library.models import Session
+from studio.rows import number_of
+from studio.shelves.kinds import KINDS
 
 router = Router()
 AWAY = "away"
@@ -162,7 +166,8 @@ def _unneeded(found: Cleared) -> Unneeded:
 def put_away(request: HttpRequest, asked: AwayAsked) -> Told:
     """Put things away, or bring them back."""
     said = "put away" if asked.put_away else "brought back"
-    return _each(asked, lambda thing: listed_of(thing.kind).put_away(thing.id, asked.put_away), said)
+    done = _each(asked.things, lambda thing: listed_of(thing.kind).put_away(thing.id, asked.put_away))
+    return done.told(said)
 
 
 @router.post("/library/tags", response=Told)
@@ -174,7 +179,7 @@ def tag(request: HttpRequest, asked: TagsAsked) -> Told:
         tags = [each for each in dict.fromkeys((*entry.tags, *add)) if each not in take]
         listed.say(thing.id, None, None, plain_tags(tags))
 
-    return _each(asked, one, "tagged")
+    return _each(asked.things, one).told("tagged")
 
 
 @router.post("/library/freed", response=Freed)
@@ -182,7 +187,7 @@ def what_that_frees(request: HttpRequest, asked: RemovalAsked) -> Freed:
     """What removing things for good would free; nothing is removed."""
     leaving, alone = _leaving(asked)
     among = held_by(leaving)
-    files = unneeded(among, leaving)
+    files = unneeded(needed(leaving), among)
     return Freed(
         held=recordings_among(among),
         files=len(files),
@@ -196,34 +201,24 @@ def remove(request: HttpRequest, asked: RemovalAsked) -> Told:
     """Remove things for good, and the recordings that only they needed."""
     with transaction.atomic():
         leaving, alone = _leaving(asked)
-        held = held_by(leaving)
+        among = held_by(leaving)
         going = [*asked.things, *(Thing(kind="sessions", id=str(s.id)) for s in alone if asked.sessions)]
-        told = _each(Things(things=going), lambda thing: listed_of(thing.kind).remove(thing.id), "removed for good")
-        clear_parts()
-        among = held
-        cleared = clear(unneeded(among), young_too=whatever_its_age(among)) if len(told.refused) < len(going) else None
-    gone = {(thing.kind, thing.id) for thing in going}
-    forget_of([made for made in PreviewMade.objects.all() if (made.kind, made.item) in gone and not _is_there(made)])
-    if cleared is None or not cleared.files:
-        return told
-    freed = f"{told.said[:-1]}; {counted(cleared.files, 'recording')} cleared, {megabytes(cleared.size)} free."
-    return Told(said=freed, refused=told.refused)
-
-
-def megabytes(size: int) -> str:
-    return f"{size / 1e6:,.1f} MB" if size < 1e9 else f"{size / 1e9:,.2f} GB"
-
-
-def _is_there(made: PreviewMade) -> bool:
-    return any(entry.id == made.item for put_away in (False, True) for entry in listed_of(made.kind).entries(put_away))
+        done = _each(going, lambda thing: listed_of(thing.kind).remove(thing.id))
+        names = needed()
+        clear_parts(names)
+        cleared = clear(unneeded(names, among), young_too=whatever_its_age(among))
+    for thing in done.things:
+        forget_of(list(PreviewMade.objects.filter(kind=thing.kind, item=thing.id)))
+    freed = f"; {counted(cleared.files, 'recording')} cleared, {sized(cleared.size)} free" if cleared.files else ""
+    return done.told("removed for good", freed)
 
 
 def _leaving(asked: RemovalAsked) -> tuple[Leaving, list[Session]]:
     """What leaves, and the sessions that no kit would be left of."""
     kits = tuple(thing.id for thing in asked.things if thing.kind == "kits")
     numbers = {
-        kind: tuple(int(t.id) for t in asked.things if t.kind in kinds and t.id.isdecimal() and len(t.id) < 19)
-        for kind, kinds in (("kept", {"pieces", "spaces"}), ("sessions", {"sessions"}))
+        kind: tuple(n for thing in asked.things if thing.kind in kinds and (n := number_of(thing.id)) is not None)
+        for kind, kinds in (("kept", {kind.plural for kind in KINDS}), ("sessions", {"sessions"}))
     }
     theirs = Session.objects.filter(kits__in=kits).distinct().defer("reading", "compared")
     others = KitRecord.objects.exclude(id__in=kits)
@@ -232,22 +227,36 @@ def _leaving(asked: RemovalAsked) -> tuple[Leaving, list[Session]]:
     return Leaving(kits=kits, kept=numbers["kept"], sessions=sessions), alone
 
 
-def _each(asked: Things, act: Callable[[Thing], None], done: str) -> Told:
+@dataclass(frozen=True)
+class Done:
+    """What was done to, by name, and why the rest was not."""
+
+    things: list[Thing]
+    names: list[str]
+    refused: list[str]
+
+    def told(self, done: str, more: str = "") -> Told:
+        """Raises Refusal where nothing was done."""
+        if not self.names:
+            raise Refusal(self.refused[0] if len(self.refused) == 1 else f"{self.refused[0]} Nothing was {done}.")
+        one = len(self.names) == 1
+        which = self.names[0] if one else counted(len(self.names), "thing")
+        return Told(said=f"{which} {'was' if one else 'were'} {done}{more}.", refused=self.refused)
+
+
+def _each(things: list[Thing], act: Callable[[Thing], None]) -> Done:
     """Do something to each; what is refused says why and the others are done."""
-    names, refused = [], []
-    for thing in asked.things:
+    done = Done([], [], [])
+    for thing in things:
         try:
             name = _entry(thing.kind, thing.id).name
             act(thing)
         except Refusal as refusal:
-            refused.append(str(refusal))
+            done.refused.append(str(refusal))
         else:
-            names.append(name)
-    if not names:
-        raise Refusal(refused[0] if len(refused) == 1 else f"{refused[0]} Nothing was {done}.")
-    which = names[0] if len(names) == 1 else counted(len(names), "thing")
-    verb = "was" if len(names) == 1 else "were"
-    return Told(said=f"{which} {verb} {done}.", refused=refused)
+            done.things.append(thing)
+            done.names.append(name)
+    return done
 
 
 def _entry(kind: str, identifier: str) -> Entry:
@@ -270,7 +279,7 @@ def found(
     start: Annotated[int, Field(ge=0)] = 0,
     count: Annotated[int, Field(ge=1, le=500)] = 100,
 ) -> Found:
-    """A stretch of what was found of a kind, or of all that is put away (`put_away`)."""
+    """A stretch of what was found of a kind, or of all that is put away (`away`)."""
     put_away = kind == AWAY
     listed = LISTED.values() if put_away else [listed_of(kind)]
     return find((entry for each in listed for entry in each.entries(put_away)), asked, tags, sort, start, count)

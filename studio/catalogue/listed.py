@@ -2,13 +2,20 @@
 
 from abc import ABC, abstractmethod
 from collections.abc import Iterator
+from typing import Generic, TypeVar
+
+from django.db.models import Model, QuerySet
 
 from drumcore.refusals import Refusal
 from drumcore.shelf.entries import Entry
+from studio.rows import row_of
+
+M = TypeVar("M", bound=Model)
 
 
 class Listed(ABC):
-    """One kind. Every call raises Refusal with a sentence for what is not there, and for a change of what ships."""
+    """One kind. Every call raises Refusal with a sentence for what is not there, and for a change of what ships. `file` says how
+    the names of its files end."""
 
     kind: str
     noun: str
@@ -37,10 +44,6 @@ class Listed(ABC):
     def remove(self, identifier: str) -> None:
         """For good. Its recordings stay as long as anything else needs them."""
 
-    @abstractmethod
-    def holds(self, identifier: str) -> set[str]:
-        """Contents and hashes of files that it needs."""
-
     def related(self, identifier: str) -> list[str]:
         """What it came from and what was made of it, in sentences."""
         return []
@@ -50,3 +53,41 @@ class Listed(ABC):
 
     def ships(self, name: str) -> Refusal:
         return Refusal(f"{name} ships with Zesty Skin and stays as it is; duplicate it to have one of your own.")
+
+
+class ListedRows(Listed, Generic[M]):
+    """A kind that has a table of its own."""
+
+    model: type[M]
+
+    def count(self, put_away: bool = False) -> int:
+        return self.rows.filter(put_away=put_away).count()
+
+    @property
+    def rows(self) -> QuerySet[M]:
+        return self.model._default_manager.all()
+
+    def row(self, identifier: str) -> M:
+        found = row_of(self.model, identifier)
+        if found is None:
+            raise self.not_there()
+        return found
+
+    @abstractmethod
+    def is_shipped(self, row: M) -> bool: ...
+
+    def ours(self, identifier: str) -> M:
+        """One that may be changed."""
+        row = self.row(identifier)
+        if self.is_shipped(row):
+            raise self.ships(str(row.name))  # type: ignore[attr-defined]  # every such table has it
+        return row
+
+    def plain_name(self, name: str) -> str:
+        plain = " ".join(name.split())[:120]
+        if not plain:
+            raise Refusal(f"A {self.noun} needs a name.")
+        return plain
+
+    def put_away(self, identifier: str, put_away: bool) -> None:
+        self.rows.filter(pk=self.row(identifier).pk).update(put_away=put_away)

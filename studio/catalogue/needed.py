@@ -36,19 +36,18 @@ def named_in(data: bytes) -> set[str]:
     return {found.decode() for found in _HASH.findall(data)}
 
 
-def of_versions(kits: Iterable[str] | None = None, but: Iterable[str] = ()) -> tuple[set[str], set[str]]:
-    """What the versions of some kits, or of all but some, name: contents of recordings, and parts that hold takes."""
+def of_versions(kits: Iterable[str] | None = None, but: Iterable[str] = ()) -> set[str]:
+    """What the versions of some kits, or of all but some, name: contents of recordings, and the parts that hold takes."""
     rows = KitVersion.objects.exclude(kit_id__in=list(but))
     if kits is not None:
         rows = rows.filter(kit_id__in=list(kits))
     named: set[str] = set()
     for head in rows.values_list("head", flat=True).iterator(AT_ONCE):
         named |= named_in(zlib.decompress(bytes(head)))
-    parts = {name for name in named if len(name) == 64}
-    for some in _batches(sorted(parts)):
+    for some in _batches(sorted(name for name in named if len(name) == 64)):
         for data in Part.objects.filter(hash__in=some).values_list("data", flat=True):
             named |= named_in(zlib.decompress(bytes(data)))
-    return named, parts
+    return named
 
 
 def of_kept(rows: Iterable[int] | None = None, but: Iterable[int] = ()) -> set[str]:
@@ -92,13 +91,13 @@ class Leaving:
 
 def needed(leaving: Leaving = Leaving()) -> set[str]:
     """All that is named once something has left."""
-    return of_versions(but=leaving.kits)[0] | of_kept(but=leaving.kept) | of_sessions(but=leaving.sessions) | of_jobs()
+    return of_versions(but=leaving.kits) | of_kept(but=leaving.kept) | of_sessions(but=leaving.sessions) | of_jobs()
 
 
-def unneeded(among: set[str] | None = None, leaving: Leaving = Leaving()) -> list[StoredFile]:
-    """Files that nothing needs any more: of those that hold what is named `among`, or of all that came more than an hour
-    ago. Of what is named, those count that came just now, unless a job is at work that may be bringing them in."""
-    names = needed(leaving)
+def unneeded(names: set[str], among: set[str] | None = None) -> list[StoredFile]:
+    """Files that are not among the `names` of all that is needed: of those that hold what is named `among`, or of all that came
+    more than an hour ago. Of what is named, those count that came just now, unless a job is at work that may be bringing
+    them in."""
     rows = StoredFile.objects.all()
     if not whatever_its_age(among):
         rows = rows.filter(came__lt=timezone.now() - YOUNG)
@@ -120,7 +119,7 @@ def whatever_its_age(among: set[str] | None) -> bool:
 
 def held_by(leaving: Leaving) -> set[str]:
     """What somebody is about to remove names."""
-    return of_versions(leaving.kits)[0] | of_kept(leaving.kept) | of_sessions(leaving.sessions)
+    return of_versions(leaving.kits) | of_kept(leaving.kept) | of_sessions(leaving.sessions)
 
 
 def recordings_among(names: set[str]) -> int:
@@ -167,8 +166,9 @@ def _is_young(place: Path) -> bool:
 def clear_unneeded() -> Cleared:
     """Remove everything that nothing needs: recordings, takes of versions that are gone, and what an interrupted upload left."""
     with transaction.atomic():
-        clear_parts()
-        cleared = clear(unneeded())
+        names = needed()
+        clear_parts(names)
+        cleared = clear(unneeded(names))
     for path in list(_strays()):
         size = path.stat().st_size
         path.unlink(missing_ok=True)
@@ -178,7 +178,7 @@ def clear_unneeded() -> Cleared:
 
 def unneeded_now() -> Cleared:
     """What `clear_unneeded` would remove."""
-    files, strays = unneeded(), list(_strays())
+    files, strays = unneeded(needed()), list(_strays())
     size = sum(stored.size for stored in files) + sum(path.stat().st_size for path in strays)
     return Cleared(len(files) + len(strays), size)
 
@@ -191,10 +191,9 @@ def _strays() -> Iterator[Path]:
             yield path
 
 
-def clear_parts() -> None:
+def clear_parts(names: set[str]) -> None:
     """Remove the takes that no version of any kit names."""
-    used = of_versions()[1]
-    unused = [name for name in Part.objects.values_list("hash", flat=True) if name not in used]
+    unused = [name for name in Part.objects.values_list("hash", flat=True) if name not in names]
     for some in _batches(unused):
         Part.objects.filter(hash__in=some).delete()
 

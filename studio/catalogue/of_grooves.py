@@ -5,14 +5,13 @@ from collections.abc import Iterator
 from drumcore.edits.building import free_name
 from drumcore.grooves.values import Groove
 from drumcore.kit.tags import plain_tags
-from drumcore.refusals import Refusal
 from drumcore.shelf.entries import Entry, counted
-from studio.catalogue.listed import Listed
+from studio.catalogue.listed import ListedRows
 from studio.library.models import GrooveRecord
 
 
-class OfGrooves(Listed):
-    kind, noun, file = "grooves", "groove", ".mid"
+class OfGrooves(ListedRows[GrooveRecord]):
+    kind, noun, file, model = "grooves", "groove", ".mid", GrooveRecord
 
     def entries(self, put_away: bool = False) -> Iterator[Entry]:
         for record in GrooveRecord.objects.filter(put_away=put_away).order_by("name"):
@@ -31,28 +30,13 @@ class OfGrooves(Listed):
                 changed=record.created,
             )
 
-    def count(self, put_away: bool = False) -> int:
-        return GrooveRecord.objects.filter(put_away=put_away).count()
-
-    def _one(self, identifier: str) -> GrooveRecord:
-        number = int(identifier) if identifier.isdecimal() and len(identifier) < 19 else None
-        record = GrooveRecord.objects.filter(id=number).first() if number is not None else None
-        if record is None:
-            raise self.not_there()
-        return record
-
-    def _ours(self, identifier: str) -> GrooveRecord:
-        record = self._one(identifier)
-        if record.ships:
-            raise self.ships(record.name)
-        return record
+    def is_shipped(self, row: GrooveRecord) -> bool:
+        return row.ships
 
     def say(self, identifier: str, name: str | None, description: str | None, tags: tuple[str, ...] | None) -> None:
-        record = self._ours(identifier)
+        record = self.ours(identifier)
         if name is not None:
-            plain = " ".join(name.split())[:120]
-            if not plain:
-                raise Refusal("A groove needs a name.")
+            plain = self.plain_name(name)
             record.name, record.data = plain, {**record.data, "name": plain}
         if description is not None:
             record.description = description.strip()
@@ -61,7 +45,7 @@ class OfGrooves(Listed):
         record.save()
 
     def duplicate(self, identifier: str, name: str | None) -> str:
-        record = self._one(identifier)
+        record = self.row(identifier)
         taken = set(GrooveRecord.objects.values_list("name", flat=True))
         name = name or free_name(record.name[:110], taken)
         copy = GrooveRecord.objects.create(
@@ -69,13 +53,5 @@ class OfGrooves(Listed):
         )
         return str(copy.id)
 
-    def put_away(self, identifier: str, put_away: bool) -> None:
-        record = self._one(identifier)
-        record.put_away = put_away
-        record.save(update_fields=["put_away"])
-
     def remove(self, identifier: str) -> None:
-        self._ours(identifier).delete()
-
-    def holds(self, identifier: str) -> set[str]:
-        return set()
+        self.ours(identifier).delete()

@@ -8,7 +8,6 @@ from drumcore.kit.tags import plain_tags
 from drumcore.refusals import Refusal
 from drumcore.shelf.entries import Entry
 from studio.catalogue.listed import Listed
-from studio.catalogue.needed import of_kept
 from studio.shelves.keeping import describe, free_name, keep, one, ours, rename, value_of
 from studio.shelves.kinds import Kind, Shipped
 from studio.shelves.models import Kept
@@ -45,6 +44,7 @@ class OfKept(Listed):
                 figures=says.figures,
                 carried=found.value is not None,
                 ships=True,
+                built_in=True,
             )
         pieces = KitSummary.model_validate(found.summary["kit"]).pieces if self.of.large else ()
         return Entry(
@@ -94,6 +94,3 @@ class OfKept(Listed):
 
     def remove(self, identifier: str) -> None:
         self._ours(identifier).delete()
-
-    def holds(self, identifier: str) -> set[str]:
-        return of_kept([self._ours(identifier).id])

@@ -9,15 +9,14 @@ from drumcore.formats.suffix import SUFFIX
 from drumcore.kit.summary import KitSummary
 from drumcore.refusals import Refusal
 from drumcore.shelf.entries import Entry, counted
-from studio.catalogue.listed import Listed
-from studio.catalogue.needed import of_versions
+from studio.catalogue.listed import ListedRows
 from studio.jobs.models import Job
 from studio.kits.models import KitRecord
 from studio.kits.versions import copy_of, make_edit, summary_of
 
 
-class OfKits(Listed):
-    kind, noun, file = "kits", "kit", SUFFIX
+class OfKits(ListedRows[KitRecord]):
+    kind, noun, file, model = "kits", "kit", SUFFIX, KitRecord
 
     def __init__(self) -> None:
         self._known: dict[str, tuple[object, Entry]] = {}
@@ -59,23 +58,18 @@ class OfKits(Listed):
             trouble=trouble,
         )
 
-    def count(self, put_away: bool = False) -> int:
-        return KitRecord.objects.filter(put_away=put_away).count()
-
-    def _one(self, identifier: str) -> KitRecord:
+    def row(self, identifier: str) -> KitRecord:
+        """By the name it has in addresses, which is no number."""
         record = KitRecord.objects.filter(id=identifier).first()
         if record is None:
             raise self.not_there()
         return record
 
-    def _ours(self, identifier: str) -> KitRecord:
-        record = self._one(identifier)
-        if record.ships:
-            raise self.ships(record.name)
-        return record
+    def is_shipped(self, row: KitRecord) -> bool:
+        return row.ships
 
     def say(self, identifier: str, name: str | None, description: str | None, tags: tuple[str, ...] | None) -> None:
-        record = self._ours(identifier)
+        record = self.ours(identifier)
         if record.put_away:
             raise Refusal(f"{record.name} is put away; bring it back to change it.")
         if name is not None and name.strip() and name.strip() != record.name:
@@ -85,24 +79,17 @@ class OfKits(Listed):
             make_edit(identifier, record.current, edit)
 
     def duplicate(self, identifier: str, name: str | None) -> str:
-        return copy_of(self._one(identifier), name).id
-
-    def put_away(self, identifier: str, put_away: bool) -> None:
-        record = self._one(identifier)
-        KitRecord.objects.filter(id=record.id).update(put_away=put_away)
+        return copy_of(self.row(identifier), name).id
 
     def remove(self, identifier: str) -> None:
-        record = self._ours(identifier)
+        record = self.ours(identifier)
         if Job.objects.filter(kit=record, state__in=("waiting", "running")).exists():
             raise Refusal(f"A job is still at work on {record.name}; wait for its end or cancel it.")
         self._known.pop(identifier, None)
         record.delete()
 
-    def holds(self, identifier: str) -> set[str]:
-        return of_versions([identifier])[0]
-
     def related(self, identifier: str) -> list[str]:
-        record = self._one(identifier)
+        record = self.row(identifier)
         said = []
         origin = KitRecord.objects.filter(id=record.copied_from).values_list("name", flat=True).first()
         if origin:

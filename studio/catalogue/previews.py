@@ -14,20 +14,20 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from drumcore.grooves.values import Groove
-from drumcore.kit.values import Kit
 from drumcore.playing.previewing import SUFFIX, Phrase, Preview, climb, depends_on, of_kit, write_preview
 from drumcore.playing.sounds import FileSounds
 from drumcore.refusals import Refusal
-from drumcore.shelf.kept_piece import KeptPiece
 from studio.catalogue.models import PreviewMade
 from studio.jobs.models import Job
 from studio.jobs.running import PREVIEW, Progress, note_the_dead, start, work_of_kind
 from studio.jobs.worker import is_away
 from studio.kits.models import KitRecord, KitVersion
 from studio.kits.versions import kit_at
+from studio.library.grooves import groove_of
 from studio.library.models import GrooveRecord
 from studio.library.store import FOREVER, locate
-from studio.shelves.keeping import ours
+from studio.rows import number_of
+from studio.shelves.keeping import ours, value_of
 from studio.shelves.kinds import PIECES
 
 router = Router()
@@ -95,15 +95,14 @@ def preview_of(item: Item, *, make: bool = True) -> PreviewShown:
     if made is not None and made.mark == mark and (there or made.why):
         return _shown(item, made, "ready") if there else PreviewShown(item=item, state="none", said=made.why)
     arguments = {**item.model_dump(), "mark": mark}
-    if settled and make:
-        going = Job.objects.filter(kind=PREVIEW, state__in=("waiting", "running"), arguments=arguments)
-        if not going.exists():
-            start(PREVIEW, arguments)
-            # Where jobs are done inside the request that starts them it is there already.
-            made = PreviewMade.objects.filter(kind=item.kind, item=item.id, version=item.version).first()
-            if made is not None and made.mark == mark:
-                there = bool(made.key) and place_of_preview(made.key).is_file()
-                return _shown(item, made, "ready") if there else PreviewShown(item=item, state="none", said=made.why)
+    last = Job.objects.filter(kind=PREVIEW, arguments=arguments).order_by("-created").first()
+    if last is not None and last.state == "failed":
+        # It would fail again until something of it is changed.
+        return PreviewShown(item=item, state="none", said=last.message)
+    if settled and make and (last is None or last.state not in ("waiting", "running")):
+        start(PREVIEW, arguments)
+        # Where jobs are done inside the request that starts them it is there already.
+        return preview_of(item, make=False)
     if there and made is not None:
         return _shown(item, made, "stale")
     return PreviewShown(item=item, state="making" if settled else "settling", away=settled and is_away())
@@ -125,21 +124,18 @@ def _mark(item: Item) -> tuple[str, bool]:
         last = KitVersion.objects.filter(kit=record).order_by("-number").values_list("created", flat=True).first()
         settled = bool(item.version) or record.ships or last is None or timezone.now() - last > SETTLES
         return f"{number} {groove.id if groove else 0}", settled
-    groove, kit = _groove(item.id), _player()
-    return f"{groove.name} {kit.id} {kit.current}", True
+    kit = _player()
+    return f"{_groove(item).name} {kit.id} {kit.current}", True
+
+
+def _groove(item: Item) -> Groove:
+    return groove_of(number_of(item.id) or 0)
 
 
 def _record(kit_id: str) -> KitRecord:
     record = KitRecord.objects.filter(id=kit_id).first()
     if record is None:
         raise Refusal("There is no such kit; it may have been removed.")
-    return record
-
-
-def _groove(number: str) -> GrooveRecord:
-    record = GrooveRecord.objects.filter(id=int(number)).first() if number.isdecimal() and len(number) < 19 else None
-    if record is None:
-        raise Refusal("There is no such groove; it may have been removed.")
     return record
 
 
@@ -158,13 +154,12 @@ def _player() -> KitRecord:
 
 def _phrase(item: Item) -> Phrase:
     if item.kind == "pieces":
-        return climb(KeptPiece.model_validate(ours(PIECES, item.id).data).kit)
+        return climb(value_of(PIECES, ours(PIECES, item.id)).kit)
     if item.kind == "grooves":
         kit = _player()
-        return of_kit(kit_at(kit.id, kit.current), Groove.model_validate(_groove(item.id).data))
+        return of_kit(kit_at(kit.id, kit.current), _groove(item))
     record, groove = _record(item.id), _first_groove()
-    kit_then: Kit = kit_at(record.id, item.version or record.current)
-    return of_kit(kit_then, Groove.model_validate(groove.data) if groove else None)
+    return of_kit(kit_at(record.id, item.version or record.current), groove_of(groove.id) if groove else None)
 
 
 @work_of_kind(PREVIEW)

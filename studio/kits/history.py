@@ -11,7 +11,7 @@ from drumcore.edits.differing import differences
 from drumcore.refusals import Refusal
 from drumcore.shelf.history import DaySteps, Step, read_back
 from studio.kits.models import KitRecord, KitVersion
-from studio.kits.versions import kit_at, kit_record, will_forget
+from studio.kits.versions import BACK, NoSuchKit, forget_before, kit_at
 
 router = Router()
 MOST_STEPS = 3000
@@ -42,8 +42,10 @@ class Forgotten(Schema):
 
 @router.get("/kits/{kit_id}/versions", response=History)
 def versions(request: HttpRequest, kit_id: str, minutes: Annotated[int, Field(ge=-900, le=900)] = 0) -> History:
-    """The versions that led to where the kit stands, and every other that has a name; by days `minutes` east of Greenwich."""
-    record = KitRecord.objects.filter(id=kit_id).first() or kit_record(kit_id)
+    """The versions that led to where the kit stands, and every other that has a name, though it is put away; by days `minutes` east of Greenwich."""
+    record = KitRecord.objects.filter(id=kit_id).first()
+    if record is None:
+        raise NoSuchKit
     names = dict(record.moments.values_list("number", "name"))
     rows = {v.number: v for v in record.versions.defer("head", "edit")}
     made_by_edits = set(record.versions.filter(edit__isnull=False).values_list("number", flat=True))
@@ -65,9 +67,6 @@ def versions(request: HttpRequest, kit_id: str, minutes: Annotated[int, Field(ge
     return History(
         current=record.current, stretches=list(read_back(steps, minutes)), more=at is not None and at in rows
     )
-
-
-BACK = "Go back"
 
 
 def _described(kit_id: str, version: KitVersion) -> str:
@@ -94,4 +93,4 @@ def compare(request: HttpRequest, kit_id: str, earlier: int, later: int) -> Diff
 def forget(request: HttpRequest, kit_id: str, asked: ForgetAsked) -> Forgotten:
     """Forget all versions before one, but those that have a name. What only they needed can be cleared afterwards."""
     with transaction.atomic():
-        return Forgotten(versions=will_forget(kit_id, asked.before))
+        return Forgotten(versions=forget_before(kit_id, asked.before))

@@ -15,7 +15,7 @@ from drumcore.refusals import Refusal
 from studio.kits.addresses import answer
 from studio.kits.models import KitVersion, Moment
 from studio.kits.shown import KitState, state_after
-from studio.kits.versions import current_kit, go_back, kit_at, kit_record
+from studio.kits.versions import BACK, current_kit, go_back, kit_at, kit_record
 
 router = Router()
 MOST_SHOWN = 60
@@ -62,6 +62,13 @@ def kit_then(kit: Kit, kit_id: str, then: AsItWas) -> Kit:
     return with_routing_of(kit, was) if then.routing else was
 
 
+def played_otherwise(kit: Kit, other: Kit) -> TableThen:
+    """What another value of a kit would play, of pieces those that play something else than now."""
+    now, then = compile_kit(kit), compile_kit(other)
+    same = {piece.id: piece for piece in now.pieces}
+    return TableThen(head=then.head, pieces=[piece for piece in then.pieces if same.get(piece.id) != piece])
+
+
 @router.get("/kits/{kit_id}/moments", response=list[MomentShown])
 def list_moments(request: HttpRequest, kit_id: str) -> list[MomentShown]:
     """The versions that led to where the kit stands, the newest first, and every moment that was marked."""
@@ -106,9 +113,7 @@ def table_then(request: HttpRequest, kit_id: str, version: int, routing: bool = 
     was = kit_then(kit, kit_id, AsItWas(version=version, routing=routing))
     if was.rate_hz != kit.rate_hz:
         raise Refusal(f"The kit had a rate of {was.rate_hz:,} Hz then; it is heard at one rate at a time.")
-    now, then = compile_kit(kit), compile_kit(was)
-    same = {piece.id: piece for piece in now.pieces}
-    return TableThen(head=then.head, pieces=[piece for piece in then.pieces if same.get(piece.id) != piece])
+    return played_otherwise(kit, was)
 
 
 @router.post("/kits/{kit_id}/back", response=KitState)
@@ -119,6 +124,6 @@ def back(request: HttpRequest, kit_id: str, asked: BackAsked) -> HttpResponse:
     number = asked.as_it_was.version
     named = record.moments.filter(number=number).values_list("name", flat=True).first()
     made = record.versions.filter(number=number).values_list("said", flat=True).first()
-    said = f"Go back to {named}" if named else f"Go back to “{made}”"
+    said = f"{BACK} to {named}" if named else f"{BACK} to “{made}”"
     before, after, record = go_back(kit_id, asked.base_version, then.but(name=record.name), said)
     return answer(state_after(kit_id, record, after, before))

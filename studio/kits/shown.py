@@ -220,6 +220,10 @@ class HeadShown(BaseModel):
     treated: bool
 
 
+FIRST = 1
+"""The number of a kit's first version."""
+
+
 class KitState(BaseModel):
     """A kit as it stands; in the answer to an edit, `pieces` and `play_pieces` hold only what changed.
 
@@ -262,7 +266,7 @@ class RecordingShown(BaseModel):
     outline: str
 
 
-def state_of(record: KitRecord, kit: Kit, before: Kit | None = None) -> KitState:
+def state_of(record: KitRecord, kit: Kit, before: Kit | None = None, copied: str = "") -> KitState:
     """The state of a kit; with the kit `before`, only the pieces that changed since."""
     undo, redo = undo_and_redo(record)
     known = {piece.id: piece for piece in before.pieces} if before else {}
@@ -276,6 +280,8 @@ def state_of(record: KitRecord, kit: Kit, before: Kit | None = None) -> KitState
         redo=redo,
         notes=list(untold(record)),
         ships=record.ships,
+        # Until something is done in it, a copy says itself what it is.
+        copied=copied or (_copied(record) if record.current == FIRST else ""),
         order=[piece.id for piece in pieces_of(kit)],
         head=head_shown(kit, play_head),
         pieces=[piece_shown(piece) for piece in changed],
@@ -285,13 +291,16 @@ def state_of(record: KitRecord, kit: Kit, before: Kit | None = None) -> KitState
 
 
 def state_after(kit_id: str, record: KitRecord, kit: Kit, before: Kit) -> KitState:
-    """The state after a change that was asked of a kit: all of it, and a sentence, where a copy was made to hold it."""
+    """The state after a change that was asked of a kit: all of it, where a copy was made to hold it."""
     if record.id == kit_id:
         return state_of(record, kit, before)
-    state = state_of(record, kit)
-    origin = KitRecord.objects.filter(id=kit_id).values_list("name", flat=True).first()
-    state.copied = f"{origin} ships with Zesty Skin and stays as it is. This is a copy of your own, with your change."
-    return state
+    return state_of(record, kit, copied=_copied(record))
+
+
+def _copied(record: KitRecord) -> str:
+    """Of a copy of a kit that ships, that it is one."""
+    origin = KitRecord.objects.filter(id=record.copied_from, ships=True).values_list("name", flat=True).first()
+    return f"{origin} ships with Zesty Skin and stays as it is. This is a copy of your own." if origin else ""
 
 
 def head_shown(kit: Kit, play_head: PlayHead) -> HeadShown:

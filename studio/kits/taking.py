@@ -10,34 +10,37 @@ from pydantic import Field
 from drumcore.edits.applying import apply
 from drumcore.edits.of_pieces import BuildPieces
 from drumcore.edits.of_taking import Entering, OnNote, TakePiece
+from drumcore.edits.taking_in import free_notes
 from drumcore.edits.taking_said import (
+    Compared,
     Consequence,
     MicComing,
     Stands,
+    compared,
     consequences,
-    free_notes,
     mics_coming,
     strokes_coming,
-    taken_piece,
+    strokes_lost,
+    treatments_coming,
+    tried,
 )
-from drumcore.kit.lookup import piece_of, pieces_of
 from drumcore.kit.summary import PieceSummary, summary
-from drumcore.kit.values import LEAST_DB, MOST_DB, Identifier, Kit, Origin
-from drumcore.playing.compiling import compile_kit
+from drumcore.kit.values import Identifier, Kit, Origin
 from drumcore.playing.figures import Figure, OfPiece, depends_on
 from drumcore.playing.play_table import PlayHead, PlayPiece
 from drumcore.playing.sounds import FileSounds
 from drumcore.refusals import Refusal
-from drumcore.routing.lanes import own_channel
-from drumcore.shelf.finding import unaccented
+from drumcore.shelf.finding import says
 from drumcore.shelf.kept_piece import KeptPiece, kept_piece
 from studio.kits.addresses import answer
 from studio.kits.models import KitRecord, MeasuredFigure
+from studio.kits.moments import played_otherwise
 from studio.kits.shown import KitState, state_after
 from studio.kits.versions import current_kit, kit_at, kit_record, make_edit, summary_of
 from studio.library.models import Session
 from studio.library.sessions import reading_of
 from studio.library.store import locate
+from studio.rows import row_of
 from studio.shelves.keeping import ours, value_of
 from studio.shelves.kinds import PIECES
 from studio.shelves.models import Kept
@@ -47,8 +50,7 @@ MOST_OFFERED = 400
 
 
 class SourceOf(Schema):
-    """A piece somewhere: of a kit or a session that was read, by its identifier or its place there (`#3`), or kept in the
-    library, when `piece` is empty."""
+    """A piece somewhere: of a kit, of a session that was read, or kept in the library (then `piece` is empty)."""
 
     kind: Literal["kits", "sessions", "pieces"]
     id: Annotated[str, Field(max_length=80)]
@@ -77,7 +79,7 @@ class TakingAsked(Schema):
     mics: Annotated[tuple[Entering, ...], Field(max_length=200)] = ()
     instead_of: Identifier = ""
     together_with: Identifier = ""
-    notes: Annotated[tuple[OnNote, ...], Field(max_length=1000)] = ()
+    notes: Annotated[tuple[OnNote, ...], Field(max_length=1000)] | None = None
     treatment: bool = True
     touch: bool = True
     balance: bool = False
@@ -87,7 +89,7 @@ class TakingAsked(Schema):
 
 class TakingShown(Schema):
     """What would come and what it would do. `theirs_db` and `its_db` are the figures of what is here and of the newcomer, None
-    where nothing is compared or nothing sounds; `gain_db` is what makes it as loud. `head` and `pieces` are what would be
+    where nothing is compared or nothing sounds; `lost` are the strokes that stand on notes and that it has none for; `gain_db` is what makes it as loud. `head` and `pieces` are what would be
     played: all pieces that play something else than now. `piece` is the newcomer there."""
 
     name: str
@@ -96,6 +98,7 @@ class TakingShown(Schema):
     strokes: list[Stands]
     mics: list[MicComing]
     free_notes: dict[str, int]
+    lost: list[str]
     consequences: list[Consequence]
     theirs_db: float | None
     its_db: float | None
@@ -111,16 +114,11 @@ def offered(request: HttpRequest, kit_id: str, find: Annotated[str, Field(max_le
     kit_record(kit_id)
     groups, count = [], 0
     for group in _groups(kit_id):
-        found = [each for each in group.pieces if _says(each, group.name, find)]
+        found = [each for each in group.pieces if says(find, each.name, each.summary.family.value, group.name)]
         if found and count < MOST_OFFERED:
             groups.append(OfferedGroup(name=group.name, kind=group.kind, pieces=found[: MOST_OFFERED - count]))
             count += len(found)
     return groups
-
-
-def _says(offered: OfferedPiece, where: str, find: str) -> bool:
-    text = unaccented(f"{offered.name} {offered.summary.family.value} {where}")
-    return all(word in text for word in unaccented(find).split())
 
 
 def _groups(kit_id: str) -> Iterator[OfferedGroup]:
@@ -139,11 +137,8 @@ def _groups(kit_id: str) -> Iterator[OfferedGroup]:
             name=record.name,
             kind="kits",
             pieces=[
-                # By its place: a summary knows no identifiers, and a kit is not opened for its names.
-                OfferedPiece(
-                    source=SourceOf(kind="kits", id=record.id, piece=f"#{place}"), name=each.name, summary=each
-                )
-                for place, each in enumerate(pieces)
+                OfferedPiece(source=SourceOf(kind="kits", id=record.id, piece=each.id), name=each.name, summary=each)
+                for each in pieces
             ],
         )
     for session in Session.objects.filter(put_away=False, kits=None, reading__isnull=False)[:20]:
@@ -153,9 +148,9 @@ def _groups(kit_id: str) -> Iterator[OfferedGroup]:
             kind="sessions",
             pieces=[
                 OfferedPiece(
-                    source=SourceOf(kind="sessions", id=str(session.id), piece=piece.id), name=piece.name, summary=each
+                    source=SourceOf(kind="sessions", id=str(session.id), piece=each.id), name=each.name, summary=each
                 )
-                for piece, each in zip(pieces_of(built), summary(built).pieces, strict=True)
+                for each in summary(built).pieces
             ],
         )
 
@@ -176,7 +171,7 @@ def _taken(source: SourceOf) -> tuple[KeptPiece, Origin]:
         alone = kept.kit.but(pieces=(piece.but(name=found.name),))
         return KeptPiece(kit=alone, of=kept.of), Origin(kind="pieces", id=source.id, name=kept.of or found.name)
     if source.kind == "sessions":
-        session = Session.objects.filter(id=int(source.id)).first() if source.id.isdecimal() else None
+        session = row_of(Session, source.id)
         if session is None:
             raise Refusal("There is no such session; it may have been removed.")
         kit, version = _of_session(session), 0
@@ -185,38 +180,16 @@ def _taken(source: SourceOf) -> tuple[KeptPiece, Origin]:
         if record is None:
             raise Refusal("There is no such kit; it may have been removed.")
         kit, version = kit_at(record.id, record.current), record.current
-    wanted = source.piece
-    if wanted.startswith("#") and wanted[1:].isdecimal():
-        place = int(wanted[1:])
-        if place >= len(pieces_of(kit)):
-            raise Refusal(f"{kit.name} has fewer pieces than when it was listed; look at the list again.")
-        wanted = pieces_of(kit)[place].id
-    origin = Origin(kind=source.kind, id=source.id, name=kit.name, piece=wanted, version=version)
-    return kept_piece(kit, wanted), origin
+    origin = Origin(kind=source.kind, id=source.id, name=kit.name, piece=source.piece, version=version)
+    return kept_piece(kit, source.piece), origin
 
 
-def _edit_of(kit: Kit, asked: TakingAsked) -> tuple[TakePiece, float | None, float | None]:
-    """The edit, and the figures of what it is compared with and of itself, where both are there."""
+def _asked(kit: Kit, asked: TakingAsked) -> Compared:
+    """The edit that is asked for, brought to what is here where that is asked too."""
     kept, origin = _taken(asked.source)
-    edit = TakePiece(
-        alone=kept.kit,
-        of=kept.of,
-        origin=origin,
-        **asked.dict(exclude={"source", "as_loud", "mics", "notes"}),
-        mics=asked.mics,
-        notes=asked.notes,
-    )
-    beside = asked.instead_of or asked.together_with
-    if not beside:
-        return edit, None, None
-    theirs = _figure(kit, piece_of(kit, beside).id)
-    tried = apply(kit, edit)
-    its = _figure(tried, taken_piece(tried, edit).id)
-    if theirs is None or its is None:
-        return edit, theirs, its
-    apart = round(theirs - its, 1)
-    gain = min(MOST_DB, max(LEAST_DB, apart)) if asked.as_loud else 0.0
-    return edit.but(gain_db=gain, apart_db=apart if asked.instead_of else None), theirs, its
+    how = {field: getattr(asked, field) for field in TakingAsked.model_fields if field not in ("source", "as_loud")}
+    edit = TakePiece(alone=kept.kit, of=kept.of, origin=origin, **how)
+    return compared(kit, edit, _figure, as_loud=asked.as_loud)
 
 
 def _figure(kit: Kit, piece: str) -> float | None:
@@ -235,25 +208,22 @@ def _figure(kit: Kit, piece: str) -> float | None:
 def would_take(request: HttpRequest, kit_id: str, asked: TakingAsked) -> TakingShown:
     """What taking a piece would do, in sentences and as a play table; nothing is changed."""
     kit = current_kit(kit_id)
-    edit, theirs, its = _edit_of(kit, asked)
-    after = apply(kit, edit)
-    now, then = compile_kit(kit), compile_kit(after)
-    same = {piece.id: piece for piece in now.pieces}
-    source = own_channel(edit.alone, edit.alone.pieces[0])
+    found = _asked(kit, asked)
+    trial = tried(kit, found.edit)
     return TakingShown(
-        name=edit.alone.pieces[0].name,
-        of=edit.of,
-        treated=[treatment.kind for treatment in (source.treatments if source else ())],
-        strokes=list(strokes_coming(kit, edit)),
-        mics=list(mics_coming(kit, edit)),
-        free_notes=free_notes(kit, edit),
-        consequences=list(consequences(kit, edit)),
-        theirs_db=theirs,
-        its_db=its,
-        gain_db=edit.gain_db,
-        piece=taken_piece(after, edit).id,
-        head=then.head,
-        pieces=[piece for piece in then.pieces if same.get(piece.id) != piece],
+        name=found.edit.alone.pieces[0].name,
+        of=found.edit.of,
+        treated=list(treatments_coming(found.edit)),
+        strokes=list(strokes_coming(trial)),
+        mics=list(mics_coming(trial)),
+        free_notes=free_notes(kit, found.edit),
+        lost=[stroke.name for stroke in strokes_lost(trial)],
+        consequences=list(consequences(trial)),
+        theirs_db=found.theirs_db,
+        its_db=found.its_db,
+        gain_db=found.edit.gain_db,
+        piece=trial.piece.id,
+        **vars(played_otherwise(kit, trial.after)),
     )
 
 
@@ -265,6 +235,6 @@ class TakeAsked(Schema):
 @router.post("/kits/{kit_id}/take", response=KitState)
 def take(request: HttpRequest, kit_id: str, asked: TakeAsked) -> HttpResponse:
     """Take a piece: one edit, in a copy where the kit ships."""
-    edit, _, _ = _edit_of(current_kit(kit_id), asked.asked)
+    edit = _asked(current_kit(kit_id), asked.asked).edit
     before, after, record = make_edit(kit_id, asked.base_version, edit)
     return answer(state_after(kit_id, record, after, before))

@@ -22,6 +22,8 @@ from drumcore.refusals import Refusal
 from studio.kits.models import KitRecord, KitVersion, Part
 
 _HELD = 12
+BACK = "Go back"
+"""How the sentence of a version begins that no edit made, because it is what another was."""
 _kits: "OrderedDict[tuple[str, int], tuple[Kit, tuple[str, ...]]]" = OrderedDict()
 _lock = Lock()
 
@@ -286,7 +288,7 @@ def go_back(kit_id: str, base_version: int, then: Kit, said: str) -> tuple[Kit, 
     return stands, then, record
 
 
-def will_forget(kit_id: str, before: int) -> int:
+def forget_before(kit_id: str, before: int) -> int:
     """Forget the versions of a kit before one, in the caller's transaction, but those that have a name; how many there were.
     Where it stands, and what may be done again, stays. What followed a version that is gone is the first there is."""
     record = _locked(kit_id)

@@ -6,10 +6,9 @@ from typing import Any
 
 from django.db import IntegrityError, transaction
 
-from drumcore.kit.summary import summary
 from drumcore.refusals import Refusal
-from drumcore.shelf.kept_piece import KeptPiece
 from drumcore.value import Value
+from studio.rows import row_of
 from studio.shelves.kinds import Kind, Shipped
 from studio.shelves.models import Kept
 
@@ -30,9 +29,8 @@ def one(kind: Kind, identifier: str) -> Shipped | Kept:
 
 def ours(kind: Kind, identifier: str) -> Kept:
     """One that may be changed. Raises Refusal for one that ships, or is gone."""
-    number = int(identifier) if identifier.isdecimal() and len(identifier) < 19 else None
-    found = Kept.objects.filter(kind=kind.plural, id=number).first() if number is not None else None
-    if found is None:
+    found = row_of(Kept, identifier)
+    if found is None or found.kind != kind.plural:
         raise Refusal(
             f"There is no such {kind.noun} of yours; it may have been removed. Those that ship cannot be changed."
         )
@@ -110,9 +108,9 @@ def _taken(kind: Kind, name: str) -> Refusal:
 
 def _summary(kind: Kind, value: Value) -> dict[str, Any]:
     """What is kept beside a value that is too large for a list."""
-    if not isinstance(value, KeptPiece):
+    if kind.summed is None:
         return {}
-    return {"kit": summary(value.kit).model_dump(mode="json"), "says": asdict(kind.said_of(value))}
+    return {"kit": kind.summed(value).model_dump(mode="json"), "says": asdict(kind.said_of(value))}
 
 
 def _data(kind: Kind, name: str, value: Value) -> dict[str, Any]:

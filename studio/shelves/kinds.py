@@ -16,6 +16,7 @@ from drumcore.formats.kept_file import (
     TREATMENT_FILE,
     KeptFile,
 )
+from drumcore.kit.summary import KitSummary, summary
 from drumcore.kit.values import Curve, SavedMap
 from drumcore.notes.maps import STANDARD_NAME
 from drumcore.recordings.guidance import SavedReading
@@ -56,8 +57,8 @@ class Says:
 @dataclass(frozen=True)
 class Kind:
     """`plural` is its address, `noun` what it is called in sentences; `named` writes a name into values that hold it. One that
-    is `carried` has a file of its own. `said_of` says what the library shows of a value; of one that is `large`, it is kept
-    beside it, and its value is not on any list."""
+    is `carried` has a file of its own. `said_of` says what the library shows of a value. One that is `summed` up is large:
+    what a list shows is kept beside it, and its value is on none."""
 
     plural: str
     noun: str
@@ -66,7 +67,11 @@ class Kind:
     named: Callable[[Any, str], Value] = lambda value, name: value
     carried: KeptFile[Any] | None = None
     said_of: Callable[[Any], Says] = lambda value: Says()
-    large: bool = False
+    summed: Callable[[Any], KitSummary] | None = None
+
+    @property
+    def large(self) -> bool:
+        return self.summed is not None
 
     def says(self, found: "Shipped | Kept") -> Says:
         """Of one that is worked out for each kit, that it is."""
@@ -156,6 +161,6 @@ PIECES = Kind(
     KeptPiece,
     named=lambda found, name: found.but(kit=found.kit.but(name=name)),
     said_of=_of_piece,
-    large=True,
+    summed=lambda found: summary(found.kit),
 )
 KINDS = (PIECES, TREATMENTS, SPACES, MAPS, CURVES, PLANS, HOSTS, READINGS)

@@ -3,7 +3,6 @@
 import re
 from pathlib import Path
 
-import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from tests.browser.conftest import came, listen, opened
@@ -25,46 +24,6 @@ HEARD = """async () => {
     await new Promise((again) => setTimeout(again, 30));
   }
 }"""
-
-
-@pytest.fixture
-def studio(page: Page):
-    """What a script asks of the studio the page is on."""
-
-    class Asked:
-        made: set[str] = set()
-
-        def get(self, path: str):
-            return page.request.get(f"/api{path}").json()
-
-        def post(self, path: str, body: object = None):
-            answer = page.request.post(f"/api{path}", data=body or {})
-            assert answer.ok, answer.text()
-            return answer.json()
-
-        def kit(self, name: str) -> str:
-            return next(kit["id"] for kit in self.get("/kits") if kit["name"] == name)
-
-        def new(self, name: str) -> str:
-            kit = self.post("/kits", {"name": name})["id"]
-            self.made.add(kit)
-            return kit
-
-        def copy(self, of: str, name: str) -> str:
-            kit = self.post(f"/library/kits/{self.kit(of)}/duplicate", {"name": name})["id"]
-            self.made.add(kit)
-            return kit
-
-        def remove(self, *kits: str) -> None:
-            self.made -= set(kits)
-            for first in range(0, len(kits), 200):
-                some = [{"kind": "kits", "id": kit} for kit in kits[first : first + 200]]
-                self.post("/library/remove", {"things": some, "sessions": True})
-
-    asked = Asked()
-    yield asked
-    # Whatever became of the test, the next one finds the library as it was.
-    asked.remove(*asked.made)
 
 
 def card(page: Page, name: str) -> Locator:

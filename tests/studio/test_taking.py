@@ -33,9 +33,9 @@ def test_pieces_of_kits_sessions_and_the_library_are_offered_and_found(studio, t
 
 def test_what_would_be_is_said_and_compiled_and_then_is(studio, two):
     one, other = two
-    asked = {"source": {"kind": "kits", "id": other["id"], "piece": "#1"}, "instead_of": "kick"}
+    asked = {"source": {"kind": "kits", "id": other["id"], "piece": "snare"}, "instead_of": "kick"}
     shown = studio.post(f"/kits/{one['id']}/taking", asked)
-    assert (shown["name"], shown["of"], shown["treated"], shown["piece"]) == ("Snare", "Lantern", ["eq"], "kick")
+    assert (shown["name"], shown["of"], shown["treated"], shown["piece"]) == ("Snare", "Lantern", ["EQ"], "kick")
     assert [s["stands_for"] for s in shown["strokes"]] == ["Kick · centre"]
     assert {m["name"]: m["channel"] for m in shown["mics"]} == {
         "Snare mic": "kick-channel",
@@ -71,11 +71,11 @@ def test_a_kit_that_ships_takes_in_a_copy_and_what_is_gone_gets_a_sentence(studi
     state = studio.post(f"/kits/{one['id']}/take", {"base_version": one["version"], "asked": asked})
     assert state["id"] != one["id"] and state["copied"] and len(state["order"]) == 5
     for source, said in (
-        ({"kind": "kits", "id": other["id"], "piece": "#9"}, "fewer pieces"),
-        ({"kind": "kits", "id": "gone", "piece": "#0"}, "no such kit"),
+        ({"kind": "kits", "id": "gone", "piece": "snare"}, "no such kit"),
         ({"kind": "kits", "id": other["id"], "piece": "gong"}, "no piece “gong”"),
         ({"kind": "pieces", "id": "77"}, "no such piece"),
         ({"kind": "sessions", "id": "x"}, "no such session"),
+        ({"kind": "sessions", "id": "9" * 40}, "no such session"),
     ):
         refused = studio.post(f"/kits/{one['id']}/taking", {"source": source}, 422)["detail"]
         assert said in refused

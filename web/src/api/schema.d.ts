@@ -949,7 +949,7 @@ export interface paths {
         };
         /**
          * Versions
-         * @description The versions that led to where the kit stands, and every other that has a name; by days `minutes` east of Greenwich.
+         * @description The versions that led to where the kit stands, and every other that has a name, though it is put away; by days `minutes` east of Greenwich.
          */
         get: operations["studio_kits_history_versions"];
         put?: never;
@@ -1157,7 +1157,7 @@ export interface paths {
         };
         /**
          * Found
-         * @description A stretch of what was found of a kind, or of all that is put away (`put_away`).
+         * @description A stretch of what was found of a kind, or of all that is put away (`away`).
          */
         get: operations["studio_catalogue_addresses_found"];
         put?: never;
@@ -3258,10 +3258,16 @@ export interface components {
         /**
          * Entry
          * @description `kind` is the plural of what it is, `id` its identifier among those. `words` are what else it is found by: families,
-         *     pieces, microphones, kits. `figures` says how much there is of it; `pieces` are drawn. One that is `carried` has a file of its own. One that `ships` is nobody's to
-         *     change; one that is `away` is put away. `changed` and `played` are when that was last, None where nobody noted it.
+         *     pieces, microphones, kits. `figures` says how much there is of it; `pieces` are drawn. One that is `carried` has a file of its
+         *     own. One that `ships` is nobody's to change, and one that is `built_in` cannot even be `put_away`. `changed` is when that was
+         *     last, None where nobody noted it.
          */
         Entry: {
+            /**
+             * Built In
+             * @default false
+             */
+            built_in?: boolean;
             /**
              * Carried
              * @default false
@@ -3290,8 +3296,6 @@ export interface components {
              * @default []
              */
             pieces?: components["schemas"]["PieceSummary"][];
-            /** Played */
-            played?: string | null;
             /**
              * Put Away
              * @default false
@@ -5673,6 +5677,8 @@ export interface components {
          */
         PieceSummary: {
             family: components["schemas"]["Family"];
+            /** Id */
+            id: string;
             /** Layers */
             layers: number;
             /** Name */
@@ -7524,7 +7530,7 @@ export interface components {
          * Sort
          * @enum {string}
          */
-        Sort: "changed" | "played" | "name";
+        Sort: "changed" | "name";
         /**
          * SortLayers
          * @description Put the layers' takes in order of loudness; the ranges stay.
@@ -7540,8 +7546,7 @@ export interface components {
         };
         /**
          * SourceOf
-         * @description A piece somewhere: of a kit or a session that was read, by its identifier or its place there (`#3`), or kept in the
-         *     library, when `piece` is empty.
+         * @description A piece somewhere: of a kit, of a session that was read, or kept in the library (then `piece` is empty).
          */
         SourceOf: {
             /** Id */
@@ -7916,7 +7921,7 @@ export interface components {
          * @description `alone` is a kit of the piece alone (`shelf.kept_piece`), `of` the kit it was taken from.
          *
          *     It takes the place of a piece (`instead_of`: our level, pan, sends, output, notes, chokes and place stay), sounds on all notes
-         *     of one (`together_with`), or becomes a piece of its own, on `notes`. Its `strokes` come along, all unless said; its
+         *     of one (`together_with`), or becomes a piece of its own, on `notes` (None: on those that are free). Its `strokes` come along, all unless said; its
          *     `treatment`, what `touch` it has (curves and what harder does) and its `balance` (level, pan, sends) where wanted. Notes of
          *     strokes that it has none for go to its main stroke where `rest_to_main`. `gain_db` makes it as loud as wanted; `apart_db` is how
          *     far it was under what it replaces, by the figure of both, where that was measured.
@@ -7950,11 +7955,8 @@ export interface components {
              * @default []
              */
             mics?: components["schemas"]["Entering"][];
-            /**
-             * Notes
-             * @default []
-             */
-            notes?: components["schemas"]["OnNote"][];
+            /** Notes */
+            notes?: components["schemas"]["OnNote"][] | null;
             /**
              * Of
              * @default
@@ -8064,11 +8066,8 @@ export interface components {
              * @default []
              */
             mics?: components["schemas"]["Entering"][];
-            /**
-             * Notes
-             * @default []
-             */
-            notes?: components["schemas"]["OnNote"][];
+            /** Notes */
+            notes?: components["schemas"]["OnNote"][] | null;
             /**
              * Rest To Main
              * @default false
@@ -8096,7 +8095,7 @@ export interface components {
         /**
          * TakingShown
          * @description What would come and what it would do. `theirs_db` and `its_db` are the figures of what is here and of the newcomer, None
-         *     where nothing is compared or nothing sounds; `gain_db` is what makes it as loud. `head` and `pieces` are what would be
+         *     where nothing is compared or nothing sounds; `lost` are the strokes that stand on notes and that it has none for; `gain_db` is what makes it as loud. `head` and `pieces` are what would be
          *     played: all pieces that play something else than now. `piece` is the newcomer there.
          */
         TakingShown: {
@@ -8111,6 +8110,8 @@ export interface components {
             head: components["schemas"]["PlayHead"];
             /** Its Db */
             its_db: number | null;
+            /** Lost */
+            lost: string[];
             /** Mics */
             mics: components["schemas"]["MicComing"][];
             /** Name */
@@ -10051,7 +10052,7 @@ export interface operations {
             query?: {
                 asked?: string;
                 tags?: string[];
-                sort?: "changed" | "played" | "name";
+                sort?: "changed" | "name";
                 start?: number;
                 count?: number;
             };

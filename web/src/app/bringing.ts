@@ -156,6 +156,7 @@ async function addTo(kitId: string, sessionId: number, jobId: string) {
       { session_id: sessionId },
       { base_version: kit.version, kit: kitId },
     ),
+    kitId,
   );
 }
 

@@ -126,7 +126,7 @@ export async function goBack() {
       { base_version: kit.version, as_it_was: was },
     );
     void compareWith(null);
-    take(state);
+    take(state, kit.id);
   } catch (error) {
     say((error as Error).message);
   }

@@ -36,7 +36,8 @@ interface KitStore {
   edit: (edit: Edit, gesture?: string) => Promise<Refused | null>;
   undo: () => Promise<void>;
   redo: () => Promise<void>;
-  take: (state: KitState) => void;
+  /** An answer to what was asked of a kit: of that one, or of the copy that was made for it. */
+  take: (state: KitState, of: string) => void;
   /** A copy was made of the kit that is open, and is open from now on. */
   moveTo: (id: string) => Promise<void>;
   /** The studio is back: what waits is sent, what failed is asked for again. */
@@ -236,12 +237,11 @@ export const useKit = create<KitStore>((set, read) => {
 
     undo: () => step('undo'),
     redo: () => step('redo'),
-    take: (state) => merge(state, false, state.copied ? (read().kit?.id ?? state.id) : state.id),
+    take: (state, of) => merge(state, false, of),
     moveTo: async (id) => {
       const from = read().kit?.id;
       if (!from || from === id) return;
       merge(await get('/api/kits/{kit_id}', { kit_id: id }), false, from);
-      set({ copied: 'The kit ships with Zesty Skin and stays as it is. This is a copy of your own.' });
     },
     say: (trouble) => set({ trouble }),
 

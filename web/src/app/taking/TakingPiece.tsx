@@ -163,7 +163,7 @@ function Chosen({ shown }: { shown: TakingShown }) {
     const next = all.filter((each) => (each === id ? !chosen(id) : chosen(each)));
     void ask({ strokes: next.length === all.length ? null : next });
   };
-  const along: [keyof TakingAsked, string, string][] = [
+  const along: ['treatment' | 'touch' | 'balance', string, string][] = [
     ['treatment', 'its treatment', shown.treated.length ? shown.treated.join(', ') : 'it has none'],
     ['touch', 'its curves and what harder does', ''],
     ['balance', 'its level, pan and sends', asked.balance ? '' : 'ours stay'],
@@ -209,7 +209,7 @@ function Chosen({ shown }: { shown: TakingShown }) {
           <label key={field} className="flex items-center gap-2.5 py-0.5">
             <input
               type="checkbox"
-              checked={asked[field] !== false && (field !== 'balance' || asked.balance === true)}
+              checked={asked[field] === true}
               onChange={(event) => void ask({ [field]: event.target.checked })}
             />
             <span className="grow">{says}</span>
@@ -276,7 +276,6 @@ function Where() {
   const { how, beside, shown, asked } = useTaking();
   const order = useKit((s) => s.kit?.order) ?? [];
   const pieces = useKit((s) => s.pieces);
-  const noteNames = useKit((s) => s.kit?.head.note_names) ?? [];
   const name = pieces.get(beside)?.name ?? pieces.get(order[0] ?? '')?.name ?? '';
   const ways = order.length ? WAYS : WAYS.slice(2);
   return (
@@ -304,29 +303,8 @@ function Where() {
           className="justify-self-start"
         />
       )}
-      {how === 'own' &&
-        shown?.strokes
-          .filter((stroke) => !asked?.strokes || asked.strokes.includes(stroke.id))
-          .map((stroke) => {
-            const note = asked?.notes?.find((each) => each.stroke === stroke.id)?.note;
-            const others = (asked?.notes ?? []).filter((each) => each.stroke !== stroke.id);
-            return (
-              <div key={stroke.id} className="flex items-center gap-2 text-small">
-                <span className="grow truncate">{stroke.name} on</span>
-                <span className="num text-faint">{note === undefined ? '' : noteNames[note]}</span>
-                <Typed
-                  label={`Note of ${stroke.name}`}
-                  value={note ?? 0}
-                  onType={(value) =>
-                    void ask({
-                      notes: [...others, { stroke: stroke.id, note: Math.max(0, Math.min(127, Math.round(value))) }],
-                    })
-                  }
-                />
-              </div>
-            );
-          })}
-      {how === 'place' && shown?.consequences.some(({ said }) => said.includes('which it has not')) && (
+      {how === 'own' && shown && <Notes shown={shown} />}
+      {shown !== null && shown.lost.length > 0 && (
         <label className="flex items-center gap-2.5 text-small">
           <input
             type="checkbox"
@@ -338,6 +316,31 @@ function Where() {
       )}
     </div>
   );
+}
+
+/** The notes of a piece of its own, stroke by stroke: those that are free, until somebody types others. */
+function Notes({ shown }: { shown: TakingShown }) {
+  const asked = useTaking((s) => s.asked);
+  const noteNames = useKit((s) => s.kit?.head.note_names) ?? [];
+  const coming = shown.strokes.filter((stroke) => !asked?.strokes || asked.strokes.includes(stroke.id));
+  const notes = asked?.notes ?? Object.entries(shown.free_notes).map(([stroke, note]) => ({ stroke, note }));
+  const put = (stroke: string, note: number) =>
+    void ask({
+      notes: [
+        ...notes.filter((each) => each.stroke !== stroke),
+        { stroke, note: Math.max(0, Math.min(127, Math.round(note))) },
+      ],
+    });
+  return coming.map((stroke) => {
+    const note = notes.find((each) => each.stroke === stroke.id)?.note;
+    return (
+      <div key={stroke.id} className="flex items-center gap-2 text-small">
+        <span className="grow truncate">{stroke.name} on</span>
+        <span className="num text-faint">{note === undefined ? '' : noteNames[note]}</span>
+        <Typed label={`Note of ${stroke.name}`} value={note ?? 0} onType={(value) => put(stroke.id, value)} />
+      </div>
+    );
+  });
 }
 
 function AsLoud({ shown }: { shown: TakingShown }) {

@@ -63,28 +63,25 @@ export function closeTaking() {
   useKit.getState().player?.hearThen(null);
 }
 
-/** Where it goes, as the studio is asked. */
-function placed(how: How, beside: string, shown: TakingShown | null): Partial<TakingAsked> {
-  if (how === 'place') return { instead_of: beside, together_with: '', notes: [] };
-  if (how === 'together') return { instead_of: '', together_with: beside, notes: [] };
-  const free = Object.entries(shown?.free_notes ?? {});
-  return { instead_of: '', together_with: '', notes: free.map(([stroke, note]) => ({ stroke, note })) };
-}
+/** Where it goes, as the studio is asked: by itself, on notes that are free unless somebody says others. */
+const placed = (how: How, beside: string): Pick<TakingAsked, 'instead_of' | 'together_with' | 'notes'> => ({
+  instead_of: how === 'place' ? beside : '',
+  together_with: how === 'together' ? beside : '',
+  notes: null,
+});
 
 /** Look at another piece: all of it, as such a piece usually comes. */
 export async function lookAtPiece({ source }: OfferedPiece) {
   const { how, beside } = useTaking.getState();
+  const along = { treatment: true, touch: true, balance: false, rest_to_main: false, as_loud: true };
   useTaking.setState({ shown: null });
-  await ask({ source, ...placed(how, beside, null) });
-  // Which notes are free is known now.
-  if (useTaking.getState().how === 'own') await ask(placed('own', '', useTaking.getState().shown));
+  await ask({ source, strokes: null, mics: [], ...along, ...placed(how, beside) });
 }
 
 export async function setHow(how: How, beside = useTaking.getState().beside) {
-  const { order } = useKit.getState().kit ?? { order: [] };
-  const then = how === 'own' ? beside : beside || (order[0] ?? '');
+  const then = how === 'own' ? beside : beside || (useKit.getState().kit?.order[0] ?? '');
   useTaking.setState({ how, beside: then });
-  if (useTaking.getState().asked) await ask(placed(how, then, useTaking.getState().shown));
+  if (useTaking.getState().asked) await ask(placed(how, then));
 }
 
 /** Ask what it would do as it is chosen now; the last asked is what is shown. */
@@ -128,7 +125,7 @@ export async function takeIt() {
   try {
     const state = await post('/api/kits/{kit_id}/take', { kit_id: kit.id }, { base_version: kit.version, asked });
     closeTaking();
-    take(state);
+    take(state, kit.id);
   } catch (error) {
     useTaking.setState({ refused: (error as Error).message });
   }

@@ -9,9 +9,9 @@ import { whenShort } from './when';
 
 const MOST_SKINS = 12;
 
-export const itemOf = (entry: Pick<Entry, 'kind' | 'id'>, version = 0): PreviewItem | null =>
+export const itemOf = (entry: Pick<Entry, 'kind' | 'id'>): PreviewItem | null =>
   entry.kind === 'kits' || entry.kind === 'pieces' || entry.kind === 'grooves'
-    ? { kind: entry.kind, id: entry.id, version }
+    ? { kind: entry.kind, id: entry.id, version: 0 }
     : null;
 
 interface CardProps {
@@ -73,8 +73,8 @@ export function Card({ entry, place, at, looked, picked, onPress, onToggle, onKe
       </div>
       {entry.pieces.length > 0 && (
         <div className="flex h-[26px] shrink-0 items-center gap-1 overflow-hidden">
-          {entry.pieces.slice(0, MOST_SKINS).map((piece, k) => (
-            <span key={`${piece.name} ${k}`} title={piece.name} className="shrink-0">
+          {entry.pieces.slice(0, MOST_SKINS).map((piece) => (
+            <span key={piece.id} title={piece.name} className="shrink-0">
               <SkinIcon layers={piece.layers} takes={piece.takes} size={25} />
             </span>
           ))}

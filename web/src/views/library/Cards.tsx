@@ -54,7 +54,7 @@ export function Cards({ asked, onPutAway }: CardsProps) {
   const several = chosen.several.size > 1;
   const isPicked = (entry: Entry) => several && chosen.several.has(keyOf(entry));
   const first = found.entryAt(0);
-  // The first is looked at until somebody looks at another; one that is not found any more is not looked at.
+  // The first is looked at until somebody looks at another.
   useEffect(() => {
     const { looked, look } = useChosen.getState();
     if (!looked && first) look(first, 0);

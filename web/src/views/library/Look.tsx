@@ -9,7 +9,7 @@ import { AsksName } from '../../ui/AsksName';
 import { itemOf } from './Card';
 import { keyOf, type Thing, thingsOf, useChosen } from './chosen';
 import { tell, useDoing } from './doing';
-import { LOOKS_AGAIN_MS, useCounts } from './finding';
+import { AWAY, LOOKS_AGAIN_MS, useAsked } from './finding';
 import { Hear, usePreview, whyNot } from './Hear';
 import { Picture } from './Picture';
 import { Versions } from './Versions';
@@ -67,7 +67,7 @@ function One({ thing, onPutAway, onRemove }: LookProps & { thing: Thing }) {
         </>
       )}
       <Acts entry={entry} onPutAway={onPutAway} onRemove={onRemove} />
-      {entry.kind === 'kits' && <Versions kit={entry.id} name={entry.name} away={entry.put_away} ships={entry.ships} />}
+      {entry.kind === 'kits' && <Versions kit={entry.id} name={entry.name} fixed={entry.put_away || entry.ships} />}
       {related.length > 0 && (
         <section aria-label="Where it belongs" className="grid gap-1 rounded-xl bg-plum-wash px-3 py-2 text-small">
           {related.map((said) => (
@@ -202,9 +202,9 @@ function AddTag({ label, onTag }: { label: string; onTag: (tag: string) => void 
 function Acts({ entry, onPutAway, onRemove }: LookProps & { entry: Entry }) {
   const doing = useDoing();
   const navigate = useNavigate();
-  const duplicate = (name?: string) =>
+  const duplicate = () =>
     void doing(() =>
-      post('/api/library/{kind}/{thing_id}/duplicate', { kind: entry.kind, thing_id: entry.id }, name ? { name } : {}),
+      post('/api/library/{kind}/{thing_id}/duplicate', { kind: entry.kind, thing_id: entry.id }, {}),
     ).then((copy) => {
       if (!copy) return;
       tell(`${copy.name} is a copy of ${entry.name}.`);
@@ -223,7 +223,7 @@ function Acts({ entry, onPutAway, onRemove }: LookProps & { entry: Entry }) {
         </>
       )}
       {!entry.put_away && (
-        <button type="button" className="btn" onClick={() => duplicate()}>
+        <button type="button" className="btn" onClick={duplicate}>
           Duplicate
         </button>
       )}
@@ -241,11 +241,11 @@ function Acts({ entry, onPutAway, onRemove }: LookProps & { entry: Entry }) {
         />
       )}
       <SaveFile entry={entry} />
-      {!entry.ships || entry.kind === 'kits' || entry.kind === 'grooves' ? (
+      {!entry.built_in && (
         <button type="button" className="btn" onClick={onPutAway}>
           {entry.put_away ? 'Bring back' : 'Put away'}
         </button>
-      ) : null}
+      )}
       {!entry.ships && (
         <button type="button" className="btn" onClick={onRemove}>
           Remove for good…
@@ -315,7 +315,7 @@ function MakeKit({ entry, onMade }: { entry: Entry; onMade: (kit: string) => voi
 
 function Several({ things, onPutAway, onRemove }: LookProps & { things: Thing[] }) {
   const doing = useDoing();
-  const away = useCounts().data !== undefined && window.location.pathname.endsWith('/away');
+  const away = useAsked().kind === AWAY;
   const asked = things.map(({ kind, id }) => ({ kind, id }));
   return (
     <div className="grid gap-3">

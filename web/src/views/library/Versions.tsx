@@ -16,11 +16,11 @@ const WRITTEN_OUT = 3;
 interface VersionsProps {
   kit: string;
   name: string;
-  away: boolean;
-  ships: boolean;
+  /** Put away, or it ships: it is looked at, and nothing is done to it. */
+  fixed: boolean;
 }
 
-export function Versions({ kit, name, away, ships }: VersionsProps) {
+export function Versions({ kit, name, fixed }: VersionsProps) {
   const [earlier, setEarlier] = useState<Step | null>(null);
   const [later, setLater] = useState<Step | null>(null);
   const minutes = -new Date().getTimezoneOffset();
@@ -52,7 +52,7 @@ export function Versions({ kit, name, away, ships }: VersionsProps) {
           current={data.current}
           earlier={earlier}
           later={compared}
-          fixed={away || ships}
+          fixed={fixed}
           onClose={() => setEarlier(null)}
         />
       )}

@@ -28,7 +28,7 @@ export function useDoing() {
       } catch (error) {
         tell((error as Error).message, true);
       }
-      for (const queryKey of [['library'], ['kits'], ['room'], ['shelf'], ['grooves'], ['versions'], ['detail']]) {
+      for (const queryKey of [['library'], ['kits'], ['room'], ['shelf'], ['grooves'], ['versions']]) {
         await queries.invalidateQueries({ queryKey });
       }
       lookAgain();

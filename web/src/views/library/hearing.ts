@@ -91,15 +91,19 @@ export const usePreviews = create<Previews>(() => ({ known: new Map() }));
 const LOOKED_AT_MS = 1000;
 
 const wanted = new Map<string, { item: PreviewItem; by: number; since: number }>();
+/** Items asked for since they came into sight: what was made before may be of an earlier state. */
+const asked = new Set<string>();
 let timer: ReturnType<typeof setTimeout> | null = null;
 
-const isThere = (preview: PreviewShown | undefined) => preview?.state === 'ready' || preview?.state === 'none';
+/** Whether a preview still has to be asked for. */
+const isOpen = (key: string) => {
+  const state = usePreviews.getState().known.get(key)?.state;
+  return !asked.has(key) || (state !== 'ready' && state !== 'none');
+};
 
 async function ask() {
   timer = null;
-  const open = [...wanted.entries()].filter(
-    ([key]) => !asked.has(key) || !isThere(usePreviews.getState().known.get(key)),
-  );
+  const open = [...wanted.entries()].filter(([key]) => isOpen(key));
   const stays = (since: number) => Date.now() - since >= LOOKED_AT_MS;
   for (const make of [false, true]) {
     const items = open.filter(([, { since }]) => stays(since) === make).map(([, { item }]) => item);
@@ -122,28 +126,23 @@ async function look(items: PreviewItem[], make: boolean) {
   }
 }
 
-/** Items asked for since they came into sight: what was made before may be of an earlier state. */
-const asked = new Set<string>();
-
 function soon() {
-  const open = [...wanted.keys()].some((key) => !asked.has(key) || !isThere(usePreviews.getState().known.get(key)));
-  if (open && timer === null) timer = setTimeout(() => void ask(), asked.size ? AGAIN_MS : 0);
+  if (timer === null && [...wanted.keys()].some(isOpen))
+    timer = setTimeout(() => void ask(), asked.size ? AGAIN_MS : 0);
 }
 
 /** As long as an item is in sight its preview is asked for, until it is there; returns what ends it. */
 export function want(item: PreviewItem): () => void {
   const key = keyOfItem(item);
-  const there = wanted.get(key);
-  wanted.set(key, { item, by: (there?.by ?? 0) + 1, since: there?.since ?? Date.now() });
+  const there = wanted.get(key) ?? { item, by: 0, since: Date.now() };
+  there.by += 1;
+  wanted.set(key, there);
   if (timer === null) timer = setTimeout(() => void ask(), 60);
   return () => {
-    const left = (wanted.get(key)?.by ?? 1) - 1;
-    const since = wanted.get(key)?.since ?? Date.now();
-    if (left > 0) wanted.set(key, { item, by: left, since });
-    else {
-      wanted.delete(key);
-      asked.delete(key);
-    }
+    there.by -= 1;
+    if (there.by > 0) return;
+    wanted.delete(key);
+    asked.delete(key);
   };
 }
 

@@ -41,6 +41,7 @@ export function MakePieces({ data, session }: { data: Reading; session: SessionS
                 { session_id: session.id },
                 { base_version: kit.version, kit: kit.id },
               ),
+              kit.id,
             );
         } catch (error) {
           useKit.getState().say((error as Error).message);
