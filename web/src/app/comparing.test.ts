@@ -120,6 +120,6 @@ it('goes back to B by one call, and stays where that is refused', async () => {
   await goBack();
   const asked = { base_version: 5, as_it_was: { version: 2, routing: true } };
   expect(studio.post).toHaveBeenLastCalledWith('/api/kits/{kit_id}/back', { kit_id: 'a' }, asked);
-  expect(take).toHaveBeenCalledExactlyOnceWith(state);
+  expect(take).toHaveBeenCalledExactlyOnceWith(state, 'a');
   expect(now().other).toBeNull();
 });
