@@ -90,8 +90,10 @@ from studio.kits.addresses import router as kits_router  # noqa: E402
 from studio.kits.history import router as history_router  # noqa: E402
 from studio.kits.leaving import router as leaving_router  # noqa: E402
 from studio.kits.loudness import router as loudness_router  # noqa: E402
+from studio.kits.making import router as making_router  # noqa: E402
 from studio.kits.maps import router as maps_router  # noqa: E402
 from studio.kits.moments import router as moments_router  # noqa: E402
+from studio.kits.origins import router as origins_router  # noqa: E402
 from studio.kits.playing import router as playing_router  # noqa: E402
 from studio.kits.taking import router as taking_router  # noqa: E402
 from studio.library.addresses import router as library_router  # noqa: E402
@@ -113,6 +115,8 @@ api.add_router("", pieces_router)
 api.add_router("", leaving_router)
 api.add_router("", moments_router)
 api.add_router("", history_router)
+api.add_router("", making_router)
+api.add_router("", origins_router)
 api.add_router("", taking_router)
 api.add_router("", maps_router)
 api.add_router("", playing_router)

@@ -301,6 +301,9 @@ of_takes = st.one_of(
 )
 
 
+SILENT = Articulation(id="tom/silent", name="silent", takes=(), layers=())
+
+
 @st.composite
 def read_pieces(draw: st.DrawFn) -> tuple[tuple[Mic, ...], tuple[Piece, ...]]:
     """Microphones and pieces as a reading might hand them over, some of them contradicting themselves."""
@@ -376,6 +379,17 @@ of_making = st.one_of(
 newcomers = read_pieces().map(
     lambda read: Kit(id="other", name="Other", mics=tuple({m.id: m for m in read[0]}.values()), pieces=read[1][:1])
 )
+adding_sounds = st.builds(
+    lambda read, note, when: e.AddSounds(
+        mics=read[0],
+        pieces=tuple(p.but(articulations=(p.articulations * 2)[:1] or (SILENT,)) for p in read[1]),
+        note=note,
+        when_occupied=when,
+    ),
+    read_pieces(),
+    st.sampled_from([36, 60, 127]),
+    st.sampled_from([None, "stack", "take_over"]),
+)
 taking = st.builds(
     e.TakePiece,
     alone=newcomers,
@@ -402,6 +416,8 @@ taking = st.builds(
 )
 of_the_rest = st.one_of(
     taking,
+    st.lists(taking, min_size=1, max_size=3).map(lambda some: e.TakePieces(taken=tuple(some))),
+    adding_sounds,
     st.builds(e.FollowStrength, articulation=stroke, whole=st.sampled_from([None, True, False])),
     st.builds(e.SortLayers, articulation=stroke),
     st.builds(e.SetChannel, channel=st.just("main"), level_db=level, muted=st.booleans()),

@@ -1,5 +1,6 @@
 """Taking a piece of another kit, of the library or of a file into a kit: one edit, with everything that hangs on it."""
 
+from collections.abc import Iterator, Mapping
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -102,6 +103,41 @@ def _take_piece(kit: Kit, edit: TakePiece) -> Kit:
     return _without_unheard(grown, kit)
 
 
+class TakePieces(Value):
+    """Several pieces taken one after another as one: a set of toms, all cymbals. What heard several of them comes once."""
+
+    kind: Literal["take_pieces"] = "take_pieces"
+    taken: Annotated[tuple[TakePiece, ...], Field(min_length=1, max_length=64)]
+
+
+def one_after_another(kit: Kit, edit: TakePieces) -> Iterator[tuple[Kit, TakePiece]]:
+    """Every piece of several as it is taken: the kit before it, and the edit that takes it, its microphones those that came with
+    pieces of the same origin before."""
+    came: dict[tuple[str, str], dict[str, str]] = {}
+    for one in edit.taken:
+        known = came.setdefault((one.origin.kind, one.origin.id) if one.origin else ("", one.of), {})
+        here = {mic.id for mic in kit.mics}
+        joined = one.but(mics=tuple(_joining(one, {mic: to for mic, to in known.items() if to in here})))
+        yield kit, joined
+        known.update(taking_in.joined_mics(kit, joined, mics_named(taking_in.chosen(joined)))[1])
+        kit = _take_piece(kit, joined)
+
+
+def _joining(edit: TakePiece, known: Mapping[str, str]) -> Iterator[Entering]:
+    """What is asked of an edit's microphones; those that are `known` already join themselves, unless something else is asked."""
+    asked = {entering.mic: entering for entering in edit.mics}
+    for mic, to in known.items():
+        entering = asked.pop(mic, Entering(mic=mic))
+        yield entering if entering.joins or not entering.taken else entering.but(joins=to)
+    yield from asked.values()
+
+
+def _take_pieces(kit: Kit, edit: TakePieces) -> Kit:
+    for before, one in one_after_another(kit, edit):
+        kit = _take_piece(before, one)
+    return kit
+
+
 def _remembered(edit: TakePiece, old: Piece | None) -> Origin | None:
     """Where it comes from; of one that took another's place, what that was and the level at which it would be as loud."""
     if old is None or edit.apart_db is None:
@@ -148,3 +184,4 @@ def _without_unheard(kit: Kit, before: Kit) -> Kit:
 
 MEANINGS = Meanings()
 MEANINGS.add(TakePiece, _take_piece)
+MEANINGS.add(TakePieces, _take_pieces)

@@ -15,6 +15,7 @@ from drumcore.edits import (
     of_outputs,
     of_pieces,
     of_routing,
+    of_sounds,
     of_takes,
     of_taking,
     of_touch,
@@ -38,6 +39,7 @@ def said_of(kit: Kit, edit: Edit) -> str:
 
 
 def _short(text: str) -> str:
+    text = text.strip()
     return text if len(text) <= LONGEST else f"{text[: LONGEST - 1].rstrip()}…"
 
 
@@ -239,6 +241,20 @@ def _take_piece(names: Names, e: of_taking.TakePiece) -> str:
     return f"{piece} together with {names.piece(e.together_with)}" if e.together_with else f"{piece} taken in"
 
 
+def _take_pieces(names: Names, e: of_taking.TakePieces) -> str:
+    if len(e.taken) == 1:
+        return _take_piece(names, e.taken[0])
+    of = {one.of for one in e.taken}
+    pieces = as_list([one.alone.pieces[0].name for one in e.taken])
+    where = " in the places of ours" if all(one.instead_of for one in e.taken) else " taken in"
+    return f"{pieces}{f' of {one}' if len(of) == 1 and (one := next(iter(of))) else ''}{where}"
+
+
+def _add_sounds(names: Names, e: of_sounds.AddSounds) -> str:
+    more = f" and {len(e.pieces) - 1} more beside it" if len(e.pieces) > 1 else ""
+    return f"{e.pieces[0].name} on {names.note(e.note)}{more}"
+
+
 def _describe_kit(names: Names, e: of_pieces.DescribeKit) -> str:
     tags = None if e.tags is None else f"tagged {as_list(list(e.tags))}"
     return _changes("The kit", (None if e.description is None else "described", tags))
@@ -305,9 +321,11 @@ SENTENCES: dict[type[Value], Callable[[Names, Any], str]] = {
     of_pieces.DuplicateArticulation: lambda n, e: f"{n.stroke(e.articulation)} duplicated",
     of_pieces.RemoveArticulation: lambda n, e: f"{n.stroke(e.articulation)} removed",
     of_pieces.RenameArticulation: lambda n, e: f"{n.stroke(e.articulation)} is called {e.name}",
-    of_pieces.RenameKit: lambda n, e: f"The kit is called {e.name}",
+    of_pieces.RenameKit: lambda n, e: f"The kit is called {e.name.strip() or n.kit.name}",
     of_pieces.DescribeKit: _describe_kit,
+    of_sounds.AddSounds: _add_sounds,
     of_taking.TakePiece: _take_piece,
+    of_taking.TakePieces: _take_pieces,
     of_layers.AddLayer: lambda n, e: f"New layer above {e.above + 1} of {n.stroke(e.articulation)}",
     of_layers.ClimbEvenly: lambda n, e: f"{n.stroke(e.articulation)} climbs evenly",
     of_layers.CloseGaps: lambda n, e: f"Gaps of {n.stroke(e.articulation)} closed",

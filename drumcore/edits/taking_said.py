@@ -1,10 +1,10 @@
 """What taking a piece does here, in sentences, said before it is done; and what can be chosen about it."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 
 from drumcore.edits.applying import apply
-from drumcore.edits.of_taking import TakePiece
+from drumcore.edits.of_taking import TakePiece, TakePieces, one_after_another
 from drumcore.edits.saying import Names, as_list, kind_name, signed
 from drumcore.edits.taking_in import chosen, goes_elsewhere, matches
 from drumcore.kit.lookup import piece_of, pieces_of
@@ -65,6 +65,22 @@ def tried(kit: Kit, edit: TakePiece) -> Tried:
     if edit.together_with:
         place = next(i for i, piece in enumerate(pieces_of(after)) if piece.id == edit.together_with) + 1
     return Tried(kit, edit, after, pieces_of(after)[place])
+
+
+def tried_one_by_one(kit: Kit, edit: TakePieces) -> tuple[Tried, ...]:
+    """Several pieces as each is taken. Raises Refusal where one cannot be."""
+    return tuple(tried(before, one) for before, one in one_after_another(kit, edit))
+
+
+def places_for(kit: Kit, newcomers: Iterable[Piece]) -> Iterator[str]:
+    """By every newcomer the piece of the kit whose place it would take: the first tom that of the first, the second that of the
+    second; empty where the kit has no more of its kind."""
+    ours = {
+        family: [p.id for p in pieces_of(kit) if p.family is family] for family in {p.family for p in pieces_of(kit)}
+    }
+    for piece in newcomers:
+        waiting = ours.get(piece.family, [])
+        yield waiting.pop(0) if waiting else ""
 
 
 @dataclass(frozen=True)
@@ -151,8 +167,8 @@ def strokes_lost(trial: Tried) -> tuple[Articulation, ...]:
     return tuple(stroke for stroke in old.articulations if stroke.id not in mine and stroke.id in placed)
 
 
-def consequences(trial: Tried) -> Iterator[Consequence]:
-    """What taking does, in sentences with full stops."""
+def consequences(trial: Tried, *, by_itself: bool = True) -> Iterator[Consequence]:
+    """What taking does, in sentences with full stops; of one among several, undo is not said."""
     kit, edit, after, piece = trial.kit, trial.edit, trial.after, trial.piece
     takes = sum(len(stroke.takes) for stroke in piece.articulations)
     heard = mics_heard(piece)
@@ -172,6 +188,8 @@ def consequences(trial: Tried) -> Iterator[Consequence]:
         yield from _sends_left(trial)
     if edit.gain_db:
         yield _say(f"It is brought {'up' if edit.gain_db > 0 else 'down'} by {signed(abs(edit.gain_db), 'dB')}.")
+    if not by_itself:
+        return
     old = piece_of(kit, edit.instead_of).name if edit.instead_of else ""
     yield _say(f"Undo brings {old} back as it was." if old else "Undo takes all of it out again.")
 

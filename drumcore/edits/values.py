@@ -74,6 +74,7 @@ from drumcore.edits.of_routing import (
     TakeGroupApart,
     TakeTreatment,
 )
+from drumcore.edits.of_sounds import AddSounds
 from drumcore.edits.of_takes import (
     BorrowRecording,
     CentreRecording,
@@ -86,12 +87,13 @@ from drumcore.edits.of_takes import (
     TrimTakes,
     TurnOver,
 )
-from drumcore.edits.of_taking import TakePiece
+from drumcore.edits.of_taking import TakePiece, TakePieces
 from drumcore.edits.of_touch import FollowStrength, SetCurve, SetInput, SetTracking
 from drumcore.value import Value
 
 OneEdit = Annotated[
     AddLayer
+    | AddSounds
     | AddToPiece
     | AllAsRecorded
     | ApplyMap
@@ -175,6 +177,7 @@ OneEdit = Annotated[
     | RemoveArticulation
     | RemovePiece
     | TakePiece
+    | TakePieces
     | TakeTreatment
     | TeachNote
     | TrimTakes,

@@ -57,6 +57,10 @@ class Where(Value):
     note: int | None = None
 
 
+ANSWERED_BY_ANOTHER = frozenset({"single_take", "all_but_identical", "hardly_louder", "quieter_than_what_it_replaced"})
+"""What no mend of the piece itself makes good: it was recorded so."""
+
+
 class Finding(Value):
     """`title` is a few words, `sentence` says what and why it matters, `place` is where, in words."""
 
@@ -76,6 +80,12 @@ class Finding(Value):
         where = self.where
         about = (where.piece, where.articulation, where.layer, where.take, where.mic, where.channel, where.note)
         return " ".join([self.rule, *("-" if part is None else str(part) for part in about), self.place])[:600]
+
+    @computed_field  # type: ignore[prop-decorator]
+    @property
+    def another(self) -> bool:
+        """Whether another piece in the place of this one would answer it."""
+        return self.rule in ANSWERED_BY_ANOTHER and self.where.piece is not None
 
 
 def stroke_place(piece: Piece, articulation: Articulation, detail: str = "") -> str:

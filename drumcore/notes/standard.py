@@ -64,6 +64,16 @@ def standard_notes(piece: Piece, articulation_name: str) -> tuple[int, ...]:
     return next((notes for word, notes in _BY_NAME.items() if word in words), ())
 
 
+def filed_on(note: int) -> tuple[Family, str] | None:
+    """The kind of piece and the stroke that stand on a note by the standard map; None where it has nothing there."""
+    for (family, stroke), notes in _BY_STROKE.items():
+        if note in notes:
+            return family, stroke
+    if note in TOM_NOTES:
+        return Family.TOM, "centre"
+    return (Family.PERCUSSION, "hit") if note in GENERAL_MIDI else None
+
+
 def place_by_standard(pieces: tuple[Piece, ...], already: NoteMap) -> NoteMap:
     """The note map with every articulation of `pieces` that has none put on its standard note, where that is free.
 

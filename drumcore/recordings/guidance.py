@@ -32,7 +32,8 @@ class PlacedFile(Value):
 
 
 class Guidance(Value):
-    """`apart` are files to leave aside; `into` names the piece all files belong to, when they were dropped on one."""
+    """`apart` are files to leave aside; `into` names the piece all files belong to, when they were dropped on one. With
+    `each_alone` every file is a piece by itself, named by it: sounds dropped on notes."""
 
     rulings: tuple[Ruling, ...] = ()
     words: tuple[LearnedWord, ...] = ()
@@ -40,6 +41,7 @@ class Guidance(Value):
     apart: tuple[str, ...] = ()
     into: str | None = None
     into_family: Family = Family.OTHER
+    each_alone: bool = False
 
     def meanings(self, group: str) -> dict[int, Meaning]:
         return {ruling.column: ruling.meaning for ruling in self.rulings if ruling.group == group}

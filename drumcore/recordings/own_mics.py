@@ -33,6 +33,11 @@ def own_mics(named: NamedPiece, titles: set[str], levels: dict[str, float], mics
     return ()
 
 
+def own_recording(own: Sequence[str], recordings: Sequence[Recording]) -> Recording:
+    """The recording that stands for a take: its piece's own microphone's, else the first."""
+    return next((r for mic in own for r in recordings if r.mic == mic), recordings[0])
+
+
 def _position_rank(key: str) -> int:
     """Top before bottom, in before out: the first is what the others are compared with."""
     places = [MIC_POSITIONS[word] for word in key.split() if word in MIC_POSITIONS]

@@ -1,10 +1,11 @@
 """Files placed by hand among those whose names were read."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Iterator, Sequence
+from pathlib import PurePosixPath
 
 from drumcore.kit.values import MicKind
 from drumcore.recordings.guidance import PlacedFile
-from drumcore.recordings.lexicon import known_piece
+from drumcore.recordings.lexicon import family_of, known_piece
 from drumcore.recordings.names import NameReading
 from drumcore.recordings.parts import NamedPiece, read_part
 from drumcore.recordings.trade_words import DEFAULT_ARTICULATION
@@ -37,6 +38,32 @@ def place_by_hand(
         reading.why_not, reading.by_hand = "", True
         done.append(reading)
     return done
+
+
+def named_by_files(paths: Iterable[str], taken: Iterable[str] = ()) -> Iterator[tuple[str, str]]:
+    """Every path with the name of a piece made of it alone: the file's own, with a number where that is `taken`."""
+    names = {name.casefold() for name in taken}
+    for path in paths:
+        plain = " ".join(PurePosixPath(path).stem.replace("_", " ").split())[:100] or "Sound"
+        plain = plain[:1].upper() + plain[1:]
+        name, number = plain, 2
+        while name.casefold() in names:
+            name, number = f"{plain} {number}", number + 1
+        names.add(name.casefold())
+        yield path, name
+
+
+def each_by_itself(readings: Sequence[NameReading]) -> Sequence[NameReading]:
+    """The readings of files that each are a piece by itself, named by it."""
+    named = dict(named_by_files(reading.path for reading in readings))
+    for reading in readings:
+        name = named[reading.path]
+        reading.piece = NamedPiece(name, family_of(name))
+        reading.articulation = DEFAULT_ARTICULATION[reading.piece.family]
+        reading.mic, reading.mic_kind = "", None
+        reading.strength, reading.repeat, reading.hand, reading.note = None, None, None, None
+        reading.numbers, reading.unknown, reading.why_not, reading.by_hand = [], [], "", True
+    return readings
 
 
 def _piece(title: str, others: Sequence[NameReading]) -> NamedPiece:

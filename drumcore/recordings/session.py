@@ -19,7 +19,7 @@ from drumcore.recordings.marked import read_marked
 from drumcore.recordings.names import NameReading
 from drumcore.recordings.own_mics import Locate, own_mics
 from drumcore.recordings.parts import NamedPiece
-from drumcore.recordings.placing import place_by_hand
+from drumcore.recordings.placing import each_by_itself, place_by_hand
 from drumcore.recordings.strengths import leave_out_misfits, reasons_for, settle_strengths
 from drumcore.value import Value
 
@@ -47,6 +47,18 @@ class SessionReading(Value):
     def sure(self) -> float:
         """How sure the reading is as a whole, 0 to 1: as sure as its most doubtful column."""
         return min((column.sure for group in self.groups for column in group.columns), default=1.0)
+
+    @property
+    def nameless(self) -> tuple[Unread, ...]:
+        """The files that hold a sound and whose names say nothing that could be read."""
+        return tuple(entry for entry in self.unread if entry.content)
+
+    @property
+    def single_hits(self) -> bool:
+        """Whether it is a folder of single sounds, every one another stroke, with nothing left to ask."""
+        strokes = [stroke for piece in self.pieces for stroke in piece.articulations]
+        alone = all(len(s.takes) == 1 and len(s.takes[0].recordings) == 1 for s in strokes)
+        return alone and not self.questions and len(strokes) + len(self.nameless) > 1
 
     @property
     def takes(self) -> int:
@@ -86,7 +98,7 @@ def read_session(
         for reading in readings:
             reading.piece, reading.why_not = NamedPiece(guidance.into, guidance.into_family), ""
     placed = {entry.path: entry for entry in guidance.placed}
-    by_name = [reading for reading in readings if reading.path not in placed]
+    by_name = [reading for reading in readings if reading.path not in placed and not guidance.each_alone]
     questions = settle_unknown_words([r for r in by_name if not r.why_not], by_path)
     decisions = settle_strengths(by_name, levels)
     kept = []
@@ -96,6 +108,7 @@ def read_session(
         else:
             kept.append(reading)
     kept = leave_out_misfits(kept, contents, left_out)
+    kept += each_by_itself([r for r in readings if guidance.each_alone and r.path not in placed])
     by_hand = [(reading, placed[reading.path]) for reading in readings if reading.path in placed]
     kept += place_by_hand(by_hand, kept, levels)
     mics = _microphones(kept, by_path)

@@ -7,7 +7,6 @@ from ninja import Router, Schema, Status
 
 from drumcore.demo.electronic_kits import ELECTRONIC_KITS, ElectronicKit
 from drumcore.edits.applying import apply
-from drumcore.edits.of_pieces import AddToPiece, BuildPieces
 from drumcore.edits.values import Edit
 from drumcore.findings.finding import Finding
 from drumcore.findings.foreseeing import Foreseen, foreseen
@@ -35,8 +34,6 @@ from studio.kits.versions import (
     summaries,
     tell,
 )
-from studio.library.models import Session
-from studio.library.sessions import kit_of, reading_of
 from studio.library.store import locate
 
 router = Router()
@@ -68,13 +65,6 @@ class EditAsked(Schema):
 
 class StepAsked(Schema):
     base_version: int
-
-
-class PiecesAsked(Schema):
-    """`kit` is the one the pieces are made in, of those the session was brought into; the newest unless it is said."""
-
-    base_version: int
-    kit: str = ""
 
 
 class StandIns(Schema):
@@ -238,21 +228,3 @@ def take_as_recorded(request: HttpRequest, kit_id: str, articulation: str, take:
     kit = current_kit(kit_id)
     piece, stroke = articulation_of(kit, articulation)
     return as_recorded(piece, take_of(stroke, take), kit)
-
-
-@router.post("/sessions/{session_id}/pieces", response=KitState)
-def make_pieces(request: HttpRequest, session_id: int, asked: PiecesAsked) -> HttpResponse:
-    """Make the pieces a session was read as; one that was dropped on a piece is added to that piece."""
-    session = Session.objects.filter(id=session_id).first()
-    reading = reading_of(session) if session else None
-    if session is None or reading is None:
-        raise Refusal("This session has not been read yet; wait until its recordings are measured.")
-    edit: Edit = BuildPieces(mics=reading.mics, pieces=reading.pieces)
-    if session.adds_to:
-        strokes = tuple(a for piece in reading.pieces for a in piece.articulations)
-        edit = AddToPiece(piece=session.adds_to, mics=reading.mics, articulations=strokes)
-    kit_id = asked.kit or kit_of(session)
-    if kit_id is None:
-        raise Refusal("The kits of this session were removed; make a new one from it.")
-    before, after, record = make_edit(kit_id, asked.base_version, edit)
-    return answer(state_after(kit_id, record, after, before))

@@ -24,7 +24,6 @@ from drumcore.kit.values import (
     Output,
     Piece,
     Placed,
-    Recording,
     Routing,
     Send,
     Side,
@@ -57,6 +56,7 @@ from drumcore.notes.standard import GENERAL_MIDI
 from drumcore.playing.compiling import compile_head, compile_piece, compiled_anew
 from drumcore.playing.mixing import outputs_in_use
 from drumcore.playing.play_table import PlayHead, PlayPiece
+from drumcore.recordings.own_mics import own_recording
 from drumcore.routing.lanes import channel_width, mics_heard, outputs_of
 from drumcore.routing.reaching import silent_pieces
 from drumcore.routing.together import groups
@@ -464,11 +464,6 @@ def _takes(takes: tuple[Take, ...], own_mics: tuple[str, ...]) -> list[TakeShown
         )
         for t in takes
     ]
-
-
-def own_recording(own_mics: tuple[str, ...], recordings: tuple[Recording, ...]) -> Recording:
-    """The recording that shows a take: its piece's own microphone's, else the first."""
-    return next((r for mic in own_mics for r in recordings if r.mic == mic), recordings[0])
 
 
 def recordings_of(take: Take) -> list[RecordingShown]:

@@ -3,13 +3,14 @@
 from collections.abc import Iterator
 from typing import Annotated, Literal
 
+from django.db.models import Sum
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 
 from drumcore.edits.applying import apply
 from drumcore.edits.of_pieces import BuildPieces
-from drumcore.edits.of_taking import Entering, OnNote, TakePiece
+from drumcore.edits.of_taking import Entering, OnNote, TakePiece, TakePieces
 from drumcore.edits.taking_in import free_notes
 from drumcore.edits.taking_said import (
     Compared,
@@ -19,11 +20,15 @@ from drumcore.edits.taking_said import (
     compared,
     consequences,
     mics_coming,
+    places_for,
     strokes_coming,
     strokes_lost,
     treatments_coming,
     tried,
+    tried_one_by_one,
 )
+from drumcore.formats.kit_file import contents_of
+from drumcore.kit.lookup import piece_of
 from drumcore.kit.summary import PieceSummary, summary
 from drumcore.kit.values import Identifier, Kit, Origin
 from drumcore.playing.figures import Figure, OfPiece, depends_on
@@ -37,7 +42,7 @@ from studio.kits.models import KitRecord, MeasuredFigure
 from studio.kits.moments import played_otherwise
 from studio.kits.shown import KitState, state_after
 from studio.kits.versions import current_kit, kit_at, kit_record, make_edit, summary_of
-from studio.library.models import Session
+from studio.library.models import Session, StoredFile
 from studio.library.sessions import reading_of
 from studio.library.store import locate
 from studio.rows import row_of
@@ -218,13 +223,22 @@ def would_take(request: HttpRequest, kit_id: str, asked: TakingAsked) -> TakingS
         mics=list(mics_coming(trial)),
         free_notes=free_notes(kit, found.edit),
         lost=[stroke.name for stroke in strokes_lost(trial)],
-        consequences=list(consequences(trial)),
+        consequences=[*consequences(trial), *_room(kit, trial.after)],
         theirs_db=found.theirs_db,
         its_db=found.its_db,
         gain_db=found.edit.gain_db,
         piece=trial.piece.id,
         **vars(played_otherwise(kit, trial.after)),
     )
+
+
+def _room(before: Kit, after: Kit) -> Iterator[Consequence]:
+    """What the recordings that come in take on disk: they are in the studio already, whatever they come from."""
+    new = contents_of(after).keys() - contents_of(before).keys()
+    size = StoredFile.objects.filter(content__in=new).aggregate(size=Sum("size"))["size"] or 0
+    if new:
+        said = f"{size / 1e6:.1f} MB of recordings are in the studio already: no more room is taken here, a file of the kit grows by them."
+        yield Consequence(said=said)
 
 
 class TakeAsked(Schema):
@@ -236,5 +250,87 @@ class TakeAsked(Schema):
 def take(request: HttpRequest, kit_id: str, asked: TakeAsked) -> HttpResponse:
     """Take a piece: one edit, in a copy where the kit ships."""
     edit = _asked(current_kit(kit_id), asked.asked).edit
+    before, after, record = make_edit(kit_id, asked.base_version, edit)
+    return answer(state_after(kit_id, record, after, before))
+
+
+class SeveralAsked(Schema):
+    """Several pieces as such pieces usually come: by themselves on notes that are free, or in the places of ours of their kinds
+    (`in_places`), then `as_loud` as those."""
+
+    sources: Annotated[tuple[SourceOf, ...], Field(min_length=1, max_length=64)]
+    in_places: bool = False
+    treatment: bool = True
+    touch: bool = True
+    balance: bool = False
+    as_loud: bool = True
+
+
+class OneOfSeveral(Schema):
+    """A piece of several: `instead_of` is the piece of ours whose place it takes, by name."""
+
+    name: str
+    of: str
+    piece: str
+    instead_of: str
+    gain_db: float
+    consequences: list[Consequence]
+
+
+class SeveralShown(Schema):
+    taken: list[OneOfSeveral]
+    room: list[Consequence]
+    head: PlayHead
+    pieces: list[PlayPiece]
+
+
+def _several(kit: Kit, asked: SeveralAsked) -> TakePieces:
+    """The edit that is asked for: each piece brought to what it replaces, with those before it taken already."""
+    kept = [_taken(source) for source in asked.sources]
+    places = places_for(kit, (alone.kit.pieces[0] for alone, _ in kept))
+    how = {"treatment": asked.treatment, "touch": asked.touch, "balance": asked.balance}
+    edits: list[TakePiece] = []
+    for (alone, origin), place in zip(kept, places, strict=True):
+        edit = TakePiece(
+            alone=alone.kit, of=alone.of, origin=origin, instead_of=place if asked.in_places else "", **how
+        )
+        found = compared(kit, edit, _figure, as_loud=asked.as_loud).edit
+        kit = apply(kit, found)
+        edits.append(found)
+    return TakePieces(taken=tuple(edits))
+
+
+@router.post("/kits/{kit_id}/taking-several", response=SeveralShown)
+def would_take_several(request: HttpRequest, kit_id: str, asked: SeveralAsked) -> SeveralShown:
+    """What taking several pieces at once would do, piece by piece; nothing is changed."""
+    kit = current_kit(kit_id)
+    trials = tried_one_by_one(kit, _several(kit, asked))
+    after = trials[-1].after
+    return SeveralShown(
+        taken=[
+            OneOfSeveral(
+                name=trial.edit.alone.pieces[0].name,
+                of=trial.edit.of,
+                piece=trial.piece.id,
+                instead_of=piece_of(trial.kit, trial.edit.instead_of).name if trial.edit.instead_of else "",
+                gain_db=trial.edit.gain_db,
+                consequences=list(consequences(trial, by_itself=False)),
+            )
+            for trial in trials
+        ],
+        room=list(_room(kit, after)),
+        **vars(played_otherwise(kit, after)),
+    )
+
+
+class TakeSeveralAsked(Schema):
+    base_version: int
+    asked: SeveralAsked
+
+
+@router.post("/kits/{kit_id}/take-several", response=KitState)
+def take_several(request: HttpRequest, kit_id: str, asked: TakeSeveralAsked) -> HttpResponse:
+    """Take several pieces: one edit, in a copy where the kit ships."""
+    edit = _several(current_kit(kit_id), asked.asked)
     before, after, record = make_edit(kit_id, asked.base_version, edit)
     return answer(state_after(kit_id, record, after, before))

@@ -37,10 +37,12 @@ router = Router()
 
 
 class NewSession(Schema):
-    """`adds_to` is the piece its takes are meant for, if they were dropped on one."""
+    """`adds_to` is the piece its takes are meant for, if they were dropped on one; with `each_alone` every file is a piece of its
+    own: sounds dropped on notes."""
 
     name: str
     adds_to: str = ""
+    each_alone: bool = False
 
 
 class SessionShown(Schema):
@@ -107,6 +109,8 @@ def new_session(request: HttpRequest, kit_id: str, asked: NewSession) -> Session
     if asked.adds_to:
         piece = piece_of(kit_at(kit_id, record.current), asked.adds_to)
         guidance = Guidance(into=piece.name, into_family=piece.family).model_dump(mode="json")
+    elif asked.each_alone:
+        guidance = Guidance(each_alone=True).model_dump(mode="json")
     with transaction.atomic():
         session = Session.objects.create(name=name, adds_to=asked.adds_to, guidance=guidance)
         session.kits.add(own := own_of(record))

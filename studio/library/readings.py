@@ -15,11 +15,11 @@ from drumcore.recordings.doubts import Question
 from drumcore.recordings.gathering import Unread
 from drumcore.recordings.guidance import Guidance, SavedReading, saved_reading
 from drumcore.recordings.lexicon import LearnedWord
+from drumcore.recordings.own_mics import own_recording
 from drumcore.recordings.session import SessionReading
 from drumcore.refusals import Refusal
 from studio.jobs.running import start
 from studio.jobs.shown import JobShown, shown
-from studio.kits.shown import own_recording
 from studio.library.models import Session, WordRecord
 from studio.library.sessions import kit_of, learned_words, many_channel_files, name_channels, reading_of
 from studio.shelves.addresses import Renamed

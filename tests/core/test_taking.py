@@ -7,6 +7,7 @@ from drumcore.edits import values as e
 from drumcore.edits.applying import apply
 from drumcore.edits.of_taking import Entering, OnNote
 from drumcore.edits.saying import said_of
+from drumcore.edits.taking_said import consequences, places_for, tried_one_by_one
 from drumcore.grooves.values import Strike
 from drumcore.kit.lookup import piece_of
 from drumcore.kit.values import Curve, Kit, Node, Origin, Side
@@ -210,3 +211,55 @@ def test_taken_into_a_kit_without_anything_it_plays(small_kit, other, sounds):
     kit = apply(empty, taken(other, "snare", notes=(OnNote(stroke="snare/centre", note=38),)))
     assert np.abs(heard(kit, sounds, 38)).max() > 0.01
     assert {m.name for m in kit.mics} == {"Snare mic", "Overheads", "Far"}
+
+
+def test_several_at_once_are_one_edit_and_what_heard_them_comes_once(small_kit, other, sounds):
+    origin = Origin(kind="kits", id="lantern", name="Lantern", piece="snare", version=3)
+    both = e.TakePieces(taken=tuple(taken(other, piece, origin=origin) for piece in ("snare", "crash-left")))
+    assert said_of(small_kit, both) == "Snare and Crash left of Lantern taken in"
+    after = apply(small_kit, both)
+    snare, crash = after.pieces[-2:]
+    assert [snare.name, crash.name] == ["Snare 2", "Crash left 2"]
+    came = [mic.name for mic in after.mics if mic not in small_kit.mics]
+    # Overheads and room heard both; each is one microphone of this kit, in feeds of both.
+    assert came == ["Snare mic of Lantern", "Overheads of Lantern", "Far"]
+    shared = {mic.id for mic in after.mics if mic.name in ("Overheads of Lantern", "Far")}
+    for piece in (snare, crash):
+        heard = {r.mic for a in piece.articulations for t in a.takes for r in t.recordings}
+        assert shared <= heard and shared <= {f.mic for f in after.routing.feeds if f.piece == piece.id}
+    # Each sounds as it does where it is taken alone.
+    for piece, alone in ((snare, "snare"), (crash, "crash-left")):
+        one = apply(small_kit, taken(other, alone, origin=origin))
+        note, by_itself = (usual(kit, p) for kit, p in ((after, piece), (one, one.pieces[-1])))
+        np.testing.assert_allclose(heard_on(after, sounds, note), heard_on(one, sounds, by_itself), atol=1e-6)
+
+
+def usual(kit: Kit, piece) -> int:
+    return next(p.note for p in kit.notes.placed if p.articulation == piece.articulations[0].id)
+
+
+def heard_on(kit: Kit, sounds, note: int) -> np.ndarray:
+    return whole(compile_kit(kit), [Strike(time_s=0.0, note=note, velocity=100)], sounds, length_s=0.5)
+
+
+def test_several_take_the_places_of_ours_of_their_kinds_as_far_as_there_are_some(small_kit, other):
+    toms = [piece_of(small_kit, "snare").but(id=f"tom-{n}", name=f"Tom {n}", family="tom") for n in (1, 2)]
+    assert list(places_for(small_kit, [*other.pieces, *toms, other.pieces[0]])) == [
+        "kick",
+        "snare",
+        "hats",
+        "crash-left",
+        "",
+        "",
+        "",
+    ]
+    edit = e.TakePieces(taken=(taken(other, "kick", instead_of="kick"), taken(other, "snare", instead_of="snare")))
+    assert said_of(small_kit, edit) == "Kick and Snare of Lantern in the places of ours"
+    after = apply(small_kit, edit)
+    assert [p.id for p in after.pieces] == [p.id for p in small_kit.pieces]
+    assert after.notes == small_kit.notes
+    first, second = tried_one_by_one(small_kit, edit)
+    assert second.after == after and first.after != after
+    said = [each.said for trial in (first, second) for each in consequences(trial, by_itself=False)]
+    assert not any("Undo" in sentence for sentence in said)
+    assert said[0].startswith("6 takes under 3 microphones come in")

@@ -40,9 +40,9 @@ class Studio:
     def kit(self, kit_id: str) -> dict:
         return self.get(f"/kits/{kit_id}")
 
-    def bring_in(self, kit_id: str, root: Path, names: list[str] | None = None) -> dict:
-        """Bring a folder in as a session and read it; the session and the job."""
-        session = self.post(f"/kits/{kit_id}/sessions", {"name": root.name})
+    def bring_in(self, kit_id: str, root: Path, names: list[str] | None = None, **said: object) -> dict:
+        """Bring a folder in as a session, of which more may be said, and read it; the session and the job."""
+        session = self.post(f"/kits/{kit_id}/sessions", {"name": root.name, **said})
         names = names or files_under(root)
         files = [SimpleUploadedFile(Path(name).name, (root / name).read_bytes()) for name in names]
         kept = self.send(f"/sessions/{session['id']}/files", files=files, paths=names)

@@ -1,9 +1,12 @@
 """A piece of another kit over HTTP: what is offered, what it would do and how it would sound, and the edit."""
 
 import pytest
+from django.db.models import Sum
 
 from drumcore.playing.play_table import PlayHead, PlayPiece
 from studio.kits.models import KitRecord
+from studio.kits.versions import current_kit
+from studio.library.models import StoredFile
 
 
 @pytest.fixture
@@ -79,3 +82,58 @@ def test_a_kit_that_ships_takes_in_a_copy_and_what_is_gone_gets_a_sentence(studi
     ):
         refused = studio.post(f"/kits/{one['id']}/taking", {"source": source}, 422)["detail"]
         assert said in refused
+
+
+def test_several_are_tried_and_taken_as_one_edit_and_room_is_said(studio, two):
+    one, other = two
+    sources = [{"kind": "kits", "id": other["id"], "piece": piece} for piece in ("snare", "crash-left")]
+    shown = studio.post(f"/kits/{one['id']}/taking-several", {"sources": sources})
+    assert [(each["name"], each["piece"], each["instead_of"]) for each in shown["taken"]] == [
+        ("Snare", "snare-2", ""),
+        ("Crash left", "crash-left-2", ""),
+    ]
+    # They are recordings that this kit has already: nothing comes onto the disk, and nothing is said of it.
+    assert shown["room"] == []
+    assert studio.get(f"/kits/{one['id']}/version")["version"] == one["version"]
+    placed = studio.post(f"/kits/{one['id']}/taking-several", {"sources": sources, "in_places": True})
+    assert [each["instead_of"] for each in placed["taken"]] == ["Snare", "Crash left"]
+    # Ours stand at their own levels: theirs is brought to them.
+    assert placed["taken"][0]["gain_db"] == pytest.approx(
+        studio.post(f"/kits/{one['id']}/taking", {"source": sources[0], "instead_of": "snare"})["gain_db"], abs=0.06
+    )
+    asked = {"base_version": one["version"], "asked": {"sources": sources}}
+    state = studio.post(f"/kits/{one['id']}/take-several", asked)
+    assert state["undo"] == "Snare and Crash left of Lantern taken in"
+    assert state["order"] == ["kick", "snare", "hats", "crash-left", "snare-2", "crash-left-2"]
+    played = {piece["id"]: PlayPiece.model_validate(piece) for piece in state["play_pieces"]}
+    assert [played[piece["id"]] for piece in shown["pieces"]] == [PlayPiece.model_validate(p) for p in shown["pieces"]]
+    back = studio.post(f"/kits/{one['id']}/undo", {"base_version": state["version"]})
+    assert back["order"] == one["order"]
+    empty = studio.post("/kits", {"name": "Empty"})["id"]
+    (said,) = studio.post(f"/kits/{empty}/taking-several", {"sources": sources})["room"]
+    size = StoredFile.objects.filter(content__in=_contents(other["id"], "snare", "crash-left")).aggregate(Sum("size"))
+    assert said["said"].startswith(f"{size['size__sum'] / 1e6:.1f} MB of recordings are in the studio already")
+
+
+def _contents(kit: str, *pieces: str) -> set[str]:
+    found = [piece for piece in current_kit(kit).pieces if piece.id in pieces]
+    return {r.content for p in found for a in p.articulations for t in a.takes for r in t.recordings}
+
+
+def test_where_a_piece_came_from_is_shown_and_what_changed_there_since(studio, two):
+    one, other = two
+    source = {"kind": "kits", "id": other["id"], "piece": "snare"}
+    asked = {"base_version": one["version"], "asked": {"source": source}}
+    one = studio.post(f"/kits/{one['id']}/take", asked)
+    (shown,) = studio.get(f"/kits/{one['id']}/origins")
+    assert (shown["piece"], shown["there"], shown["changed"]) == ("snare-2", True, [])
+    assert (shown["origin"]["name"], shown["origin"]["piece"]) == ("Lantern", "snare")
+    # What changes in others of its pieces is no newer snare; what changes in the snare is said.
+    other = studio.edit(studio.kit(other["id"]), {"kind": "set_piece", "piece": "kick", "level_db": -3.0})
+    assert studio.get(f"/kits/{one['id']}/origins")[0]["changed"] == []
+    studio.edit(other, {"kind": "trim_takes", "articulation": "snare/centre", "takes": ["t1"], "gain_db": -3.0})
+    (shown,) = studio.get(f"/kits/{one['id']}/origins")
+    assert shown["changed"] == ["Snare · centre 1-1 set otherwise"]
+    KitRecord.objects.filter(id=other["id"]).delete()
+    (shown,) = studio.get(f"/kits/{one['id']}/origins")
+    assert (shown["there"], shown["changed"]) == (False, [])

@@ -636,6 +636,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{kit_id}/origins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Origins
+         * @description The origins of the pieces that were taken from somewhere.
+         */
+        get: operations["studio_kits_origins_origins"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{kit_id}/pieces/{piece_id}/keep": {
         parameters: {
             query?: never;
@@ -842,6 +862,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{kit_id}/take-several": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Several
+         * @description Take several pieces: one edit, in a copy where the kit ships.
+         */
+        post: operations["studio_kits_taking_take_several"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{kit_id}/taking": {
         parameters: {
             query?: never;
@@ -860,6 +900,26 @@ export interface paths {
          * @description What taking a piece would do, in sentences and as a play table; nothing is changed.
          */
         post: operations["studio_kits_taking_would_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/taking-several": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Would Take Several
+         * @description What taking several pieces at once would do, piece by piece; nothing is changed.
+         */
+        post: operations["studio_kits_taking_would_take_several"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1353,6 +1413,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{session_id}/each-alone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Each Alone
+         * @description Take every file whose name says nothing for a piece of its own, named by it; the session is read again by a job.
+         */
+        post: operations["studio_kits_making_each_alone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{session_id}/files": {
         parameters: {
             query?: never;
@@ -1446,7 +1526,7 @@ export interface paths {
          * Make Pieces
          * @description Make the pieces a session was read as; one that was dropped on a piece is added to that piece.
          */
-        post: operations["studio_kits_addresses_make_pieces"];
+        post: operations["studio_kits_making_make_pieces"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1518,6 +1598,43 @@ export interface paths {
         put?: never;
         /** Apply Saved Reading */
         post: operations["studio_library_readings_apply_saved_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session_id}/single-hits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** As Single Hits */
+        get: operations["studio_kits_making_as_single_hits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session_id}/sounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put On Notes
+         * @description Put sounds on a note and those that are free beside it, each a piece of its own.
+         */
+        post: operations["studio_kits_making_put_on_notes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2269,6 +2386,26 @@ export interface components {
             kind: "add_layer";
         };
         /**
+         * AddSounds
+         * @description Put pieces of a single stroke beside those that are here, the first on `note`, the others on the notes that are free next to
+         *     it, upwards first. On a note that is taken the first must say what to do.
+         */
+        AddSounds: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_sounds";
+            /** Mics */
+            mics: components["schemas"]["Mic"][];
+            /** Note */
+            note: number;
+            /** Pieces */
+            pieces: components["schemas"]["Piece"][];
+            /** When Occupied */
+            when_occupied?: ("stack" | "take_over") | null;
+        };
+        /**
          * AddToPiece
          * @description Add articulations read from a session to a piece: takes of an articulation it has join its layers by level.
          */
@@ -2430,6 +2567,19 @@ export interface components {
             routing?: boolean;
             /** Version */
             version: number;
+        };
+        /**
+         * AsSingleHits
+         * @description How a session stands as single sounds. `by_itself`: a kit without pieces makes them of it without being asked; `nameless`
+         *     files have a sound and no name that says what they are; `proposed` is where pieces of no drum's name would stand.
+         */
+        AsSingleHits: {
+            /** By Itself */
+            by_itself: boolean;
+            /** Nameless */
+            nameless: number;
+            /** Proposed */
+            proposed: components["schemas"]["Proposed"][];
         };
         /**
          * Aside
@@ -3154,7 +3304,7 @@ export interface components {
             /** Base Version */
             base_version: number;
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddSounds"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakePiece"] | components["schemas"]["TakePieces"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /**
              * Gesture
              * @default
@@ -3471,6 +3621,11 @@ export interface components {
          * @description `title` is a few words, `sentence` says what and why it matters, `place` is where, in words.
          */
         Finding: {
+            /**
+             * Another
+             * @description Whether another piece in the place of this one would answer it.
+             */
+            readonly another: boolean;
             /**
              * Key
              * @description What it is about, the same however its figures change: `SettleFinding` names it so.
@@ -3816,7 +3971,8 @@ export interface components {
         };
         /**
          * Guidance
-         * @description `apart` are files to leave aside; `into` names the piece all files belong to, when they were dropped on one.
+         * @description `apart` are files to leave aside; `into` names the piece all files belong to, when they were dropped on one. With
+         *     `each_alone` every file is a piece by itself, named by it: sounds dropped on notes.
          */
         Guidance: {
             /**
@@ -3824,6 +3980,11 @@ export interface components {
              * @default []
              */
             apart?: string[];
+            /**
+             * Each Alone
+             * @default false
+             */
+            each_alone?: boolean;
             /** Into */
             into?: string | null;
             /** @default other */
@@ -4814,7 +4975,7 @@ export interface components {
         /** Mend */
         Mend: {
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddSounds"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakePiece"] | components["schemas"]["TakePieces"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /** Label */
             label: string;
         };
@@ -5146,7 +5307,8 @@ export interface components {
         };
         /**
          * NewSession
-         * @description `adds_to` is the piece its takes are meant for, if they were dropped on one.
+         * @description `adds_to` is the piece its takes are meant for, if they were dropped on one; with `each_alone` every file is a piece of its
+         *     own: sounds dropped on notes.
          */
         NewSession: {
             /**
@@ -5154,6 +5316,11 @@ export interface components {
              * @default
              */
             adds_to?: string;
+            /**
+             * Each Alone
+             * @default false
+             */
+            each_alone?: boolean;
             /** Name */
             name: string;
         };
@@ -5382,6 +5549,24 @@ export interface components {
             stroke: string;
         };
         /**
+         * OneOfSeveral
+         * @description A piece of several: `instead_of` is the piece of ours whose place it takes, by name.
+         */
+        OneOfSeveral: {
+            /** Consequences */
+            consequences: components["schemas"]["Consequence"][];
+            /** Gain Db */
+            gain_db: number;
+            /** Instead Of */
+            instead_of: string;
+            /** Name */
+            name: string;
+            /** Of */
+            of: string;
+            /** Piece */
+            piece: string;
+        };
+        /**
          * Order
          * @enum {string}
          */
@@ -5415,6 +5600,20 @@ export interface components {
              * @default 0
              */
             version?: number;
+        };
+        /**
+         * OriginShown
+         * @description `piece` is the piece of this kit. `there` says whether what it was taken from is still in the studio, `changed` what is
+         *     otherwise there now, in sentences without full stops.
+         */
+        OriginShown: {
+            /** Changed */
+            changed: string[];
+            origin: components["schemas"]["Origin"];
+            /** Piece */
+            piece: string;
+            /** There */
+            there: boolean;
         };
         /**
          * Output
@@ -5688,11 +5887,17 @@ export interface components {
         };
         /**
          * PiecesAsked
-         * @description `kit` is the one the pieces are made in, of those the session was brought into; the newest unless it is said.
+         * @description `kit` is the one the pieces are made in, of those the session was brought into; the newest unless it is said. `by_sound` puts
+         *     those that no drum's name goes with where they stand by how they sound.
          */
         PiecesAsked: {
             /** Base Version */
             base_version: number;
+            /**
+             * By Sound
+             * @default false
+             */
+            by_sound?: boolean;
             /**
              * Kit
              * @default
@@ -6356,6 +6561,22 @@ export interface components {
              * @enum {string}
              */
             state: "ready" | "stale" | "settling" | "making" | "none";
+        };
+        /**
+         * Proposed
+         * @description Where a piece might stand by how it sounds, and why.
+         */
+        Proposed: {
+            /** Name */
+            name: string;
+            /** Note */
+            note: number;
+            /** Piece */
+            piece: string;
+            /** Said */
+            said: string;
+            /** Stroke */
+            stroke: string;
         };
         /**
          * PutOnNote
@@ -7485,7 +7706,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakePiece"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
+            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddSounds"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakePiece"] | components["schemas"]["TakePieces"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7493,6 +7714,50 @@ export interface components {
             kind: "several";
             /** Said */
             said: string;
+        };
+        /**
+         * SeveralAsked
+         * @description Several pieces as such pieces usually come: by themselves on notes that are free, or in the places of ours of their kinds
+         *     (`in_places`), then `as_loud` as those.
+         */
+        SeveralAsked: {
+            /**
+             * As Loud
+             * @default true
+             */
+            as_loud?: boolean;
+            /**
+             * Balance
+             * @default false
+             */
+            balance?: boolean;
+            /**
+             * In Places
+             * @default false
+             */
+            in_places?: boolean;
+            /** Sources */
+            sources: components["schemas"]["SourceOf"][];
+            /**
+             * Touch
+             * @default true
+             */
+            touch?: boolean;
+            /**
+             * Treatment
+             * @default true
+             */
+            treatment?: boolean;
+        };
+        /** SeveralShown */
+        SeveralShown: {
+            head: components["schemas"]["PlayHead"];
+            /** Pieces */
+            pieces: components["schemas"]["PlayPiece"][];
+            /** Room */
+            room: components["schemas"]["Consequence"][];
+            /** Taken */
+            taken: components["schemas"]["OneOfSeveral"][];
         };
         /**
          * Side
@@ -7543,6 +7808,28 @@ export interface components {
              * @enum {string}
              */
             kind: "sort_layers";
+        };
+        /**
+         * SoundsAsked
+         * @description Sounds of a session by their paths, in the order they go onto notes; all of them unless some are said.
+         */
+        SoundsAsked: {
+            /** Base Version */
+            base_version: number;
+            /**
+             * Kit
+             * @default
+             */
+            kit?: string;
+            /** Note */
+            note: number;
+            /**
+             * Paths
+             * @default []
+             */
+            paths?: string[];
+            /** When Occupied */
+            when_occupied?: ("stack" | "take_over") | null;
         };
         /**
          * SourceOf
@@ -7985,6 +8272,25 @@ export interface components {
              * @default true
              */
             treatment?: boolean;
+        };
+        /**
+         * TakePieces
+         * @description Several pieces taken one after another as one: a set of toms, all cymbals. What heard several of them comes once.
+         */
+        TakePieces: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take_pieces";
+            /** Taken */
+            taken: components["schemas"]["TakePiece"][];
+        };
+        /** TakeSeveralAsked */
+        TakeSeveralAsked: {
+            asked: components["schemas"]["SeveralAsked"];
+            /** Base Version */
+            base_version: number;
         };
         /** TakeShown */
         TakeShown: {
@@ -9355,6 +9661,28 @@ export interface operations {
             };
         };
     };
+    studio_kits_origins_origins: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OriginShown"][];
+                };
+            };
+        };
+    };
     studio_shelves_pieces_keep_from_kit: {
         parameters: {
             query?: never;
@@ -9657,6 +9985,32 @@ export interface operations {
             };
         };
     };
+    studio_kits_taking_take_several: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeSeveralAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitState"];
+                };
+            };
+        };
+    };
     studio_kits_taking_offered: {
         parameters: {
             query?: {
@@ -9703,6 +10057,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TakingShown"];
+                };
+            };
+        };
+    };
+    studio_kits_taking_would_take_several: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeveralAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeveralShown"];
                 };
             };
         };
@@ -10324,6 +10704,28 @@ export interface operations {
             };
         };
     };
+    studio_kits_making_each_alone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
     studio_library_addresses_add_files: {
         parameters: {
             query?: never;
@@ -10429,7 +10831,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_make_pieces: {
+    studio_kits_making_make_pieces: {
         parameters: {
             query?: never;
             header?: never;
@@ -10544,6 +10946,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
+    studio_kits_making_as_single_hits: {
+        parameters: {
+            query?: {
+                kit?: string;
+            };
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AsSingleHits"];
+                };
+            };
+        };
+    };
+    studio_kits_making_put_on_notes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SoundsAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitState"];
                 };
             };
         };
