@@ -9,7 +9,6 @@ from scipy.optimize import linear_sum_assignment
 
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Family, Identifier, Kit, MidiNote, Name, Piece
-from drumcore.notes.names import note_name
 from drumcore.notes.standard import GENERAL_MIDI, TOM_NOTES
 from drumcore.recordings.own_mics import own_recording
 from drumcore.value import Value
@@ -27,8 +26,8 @@ class Sounding:
 
     def said(self) -> str:
         """“low and long”: how it sounds, in two words."""
-        height = "low" if self.hz < LOW_HZ else "bright" if self.hz > BRIGHT_HZ else "of middle height"
-        length = "short" if self.ms < SHORT_MS else "long" if self.ms > LONG_MS else "of middle length"
+        height = "low" if self.hz < LOW_HZ else "bright" if self.hz > BRIGHT_HZ else "middling"
+        length = "short" if self.ms < SHORT_MS else "long" if self.ms > LONG_MS else "fairly long"
         return f"{height} and {length}"
 
 
@@ -136,8 +135,7 @@ def propose(kit: Kit, pieces: Collection[str]) -> tuple[Proposed, ...]:
             stroke=piece.articulations[0].id,
             name=piece.name,
             note=note,
-            said=f"{sounding.said()}, so where the {GENERAL_MIDI[note].lower()} stands: "
-            f"{note} ({note_name(note, kit.notes.middle_c)})",
+            said=f"{sounding.said()}, like the {GENERAL_MIDI[note].lower()}",
         )
         for (piece, sounding), note in zip(waiting, notes, strict=True)
         if note is not None

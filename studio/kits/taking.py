@@ -237,7 +237,7 @@ def _room(before: Kit, after: Kit) -> Iterator[Consequence]:
     new = contents_of(after).keys() - contents_of(before).keys()
     size = StoredFile.objects.filter(content__in=new).aggregate(size=Sum("size"))["size"] or 0
     if new:
-        said = f"{size / 1e6:.1f} MB of recordings are in the studio already: no more room is taken here, a file of the kit grows by them."
+        said = f"{size / 1e6:.1f} MB of recordings are in the studio already and take no more room; a file of this kit grows by them."
         yield Consequence(said=said)
 
 

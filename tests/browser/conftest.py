@@ -203,12 +203,12 @@ BUILT = 1
 """The version at which a copy of a demo kit has its pieces, and nothing was done to it yet."""
 
 
-def fresh(page: Page, fetch, name: str) -> str:
-    """A kit open at Routing, its mix as a new kit's: whoever used it before may have left anything."""
+def fresh(page: Page, fetch, name: str, *, whole: bool = False) -> str:
+    """A kit open at Routing, its mix as a new kit's, or the `whole` of it: whoever used it before may have left anything."""
     page.goto("/")
     kit = next(k for k in json.loads(fetch("/api/kits")) if k["name"] == name)["id"]
     version = json.loads(fetch(f"/api/kits/{kit}"))["version"]
-    asked = {"base_version": version, "as_it_was": {"version": BUILT, "routing": True}}
+    asked = {"base_version": version, "as_it_was": {"version": BUILT, "routing": not whole}}
     answer = page.request.post(f"/api/kits/{kit}/back", data=asked)
     assert answer.ok, answer.text()
     state = json.loads(fetch(f"/api/kits/{kit}"))

@@ -1,10 +1,13 @@
 """A piece of another kit, taken in the browser: heard before it is taken, as it was said, and undone by one press."""
 
+import math
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import came, fresh, listen
+from tests.browser.conftest import came, fresh, listen, loaded
+from tests.waiting import until
 
 
 def took(page: Page, name: str) -> None:
@@ -15,7 +18,7 @@ def took(page: Page, name: str) -> None:
 
 
 def test_splash_and_china_are_heard_then_taken_panned_together_and_saved_as_a_kit(page: Page, fetch, studio):
-    kit = fresh(page, fetch, "Boathouse No. 4")
+    kit = fresh(page, fetch, "Boathouse No. 4", whole=True)
     version = studio.get(f"/kits/{kit}/version")["version"]
     page.get_by_role("link", name=re.compile("Layers")).click()
     for name, note in (("Splash", "55"), ("China", "52")):
@@ -57,7 +60,7 @@ def test_splash_and_china_are_heard_then_taken_panned_together_and_saved_as_a_ki
 
 
 def test_another_kick_takes_the_place_of_ours_equally_loud_and_one_undo_brings_ours_back(page: Page, fetch, studio):
-    kit = fresh(page, fetch, "Boathouse No. 4")
+    kit = fresh(page, fetch, "Boathouse No. 4", whole=True)
     before = studio.get(f"/kits/{kit}")
     page.get_by_role("link", name=re.compile("Layers")).click()
     page.get_by_role("button", name=re.compile("^Kick")).first.hover()
@@ -84,3 +87,174 @@ def test_another_kick_takes_the_place_of_ours_equally_loud_and_one_undo_brings_o
     page.get_by_role("button", name=re.compile("^Undo: Kick of")).click()
     expect(page.get_by_role("button", name=re.compile("^Redo: Kick of"))).to_be_visible()
     assert studio.get(f"/kits/{kit}")["play_pieces"] == before["play_pieces"]
+
+
+def chosen(page: Page, label: str, option: str) -> None:
+    page.get_by_role("button", name=re.compile(f"^{label}: ")).click()
+    page.get_by_role("option", name=option, exact=True).click()
+
+
+def test_only_another_kits_room_stands_under_the_snare_moved_to_half_muted_and_compared(page: Page, fetch, studio):
+    kit = fresh(page, fetch, "Boathouse No. 4", whole=True)
+    page.get_by_role("link", name=re.compile("Layers")).click()
+    page.get_by_role("button", name=re.compile("^Snare")).first.hover()
+    page.get_by_role("button", name="More for Snare").click()
+    page.get_by_role("menuitem", name="Sound another with it…").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_role("searchbox", name="Find a piece").fill("side snare lantern")
+    dialog.get_by_role("button", name=re.compile("^Side snare")).first.click()
+    will = dialog.get_by_role("list", name="What will happen")
+    expect(will).to_contain_text("One strike sounds Snare and it")
+    shown = studio.post(f"/kits/{kit}/taking", asked_of(studio, "side-snare", together_with="snare"))
+    for mic in (mic["name"] for mic in shown["mics"]):
+        chosen(page, f"Where {mic} goes", "a channel of its own" if mic == "Room" else "not taken")
+    expect(will).to_contain_text("under 1 microphone come in")
+    expect(will).to_contain_text("It is heard in Side snare, and leaves by")
+    took(page, "Side snare")
+    # On every note of the snare's: one strike, both sound.
+    head = studio.get(f"/kits/{kit}")["head"]
+    on = {
+        stroke: {p["note"] for p in head["placed"] if p["articulation"].startswith(stroke)}
+        for stroke in ("snare/", "side-snare/")
+    }
+    assert on["snare/"] == on["side-snare/"]
+    page.get_by_role("link", name=re.compile("Routing")).click()
+    loaded(page, "snare", "side-snare")
+    note = min(p["note"] for p in head["placed"] if p["articulation"] == "snare/centre")
+    whole = struck(page, note)
+    marked(page, "whole")
+    fader = page.get_by_role("slider", name="Level of Side snare")
+    fader.press("PageDown")
+    fader.press("PageDown")
+    until(lambda: lane_of(studio, kit)["level_db"] == -6.0)
+    half = struck(page, note)
+    assert 20 * math.log10(half / whole) == pytest.approx(-6.0, abs=0.6)
+    page.get_by_role("button", name="Mute Side snare").click()
+    until(lambda: lane_of(studio, kit)["muted"])
+    assert struck(page, note, sounds=False) < 1e-4
+    # Compared with what it was before: B sounds in it, A does not, and neither is an edit.
+    version = studio.get(f"/kits/{kit}/version")["version"]
+    page.get_by_role("button", name="A / B").click()
+    page.get_by_role("button", name=re.compile("“whole”")).first.click()
+    page.keyboard.press("Escape")
+    expect(page.get_by_test_id("equal")).to_contain_text("heard equally loud", timeout=120_000)
+    for side in ("B", "A"):
+        page.keyboard.press("x")
+        expect(page.get_by_test_id("hearing")).to_have_text(f"hearing {side}")
+        heard = struck(page, note, sounds=side == "B")
+        assert heard > 1e-3 if side == "B" else heard < 1e-4
+    assert studio.get(f"/kits/{kit}/version")["version"] == version
+
+
+def asked_of(studio, piece: str, **where: str) -> dict:
+    return {"source": {"kind": "kits", "id": studio.kit("Tin Lantern"), "piece": piece}, **where}
+
+
+def lane_of(studio, kit: str) -> dict:
+    return next(c for c in studio.get(f"/kits/{kit}")["head"]["channels"] if c["id"] == "side-snare-channel")
+
+
+def marked(page: Page, name: str) -> None:
+    page.get_by_role("button", name="A / B").click()
+    page.get_by_role("button", name="Mark how it is now as…").click()
+    page.get_by_label("Name of this moment").fill(name)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Marked")).to_be_visible()
+    page.keyboard.press("Escape")
+
+
+def struck(page: Page, note: int, *, sounds: bool = True) -> float:
+    """How high the other kit's room goes in its channel when our snare's note is struck."""
+    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
+    listen(page)
+    page.evaluate(
+        "(number) => window.zestySkin.player().take({ source: 'test', kind: 'note', number, value: 110, time: 0 })",
+        note,
+    )
+    lanes = came(page, "lanes", "snare-channel")["lanes"]
+    if not sounds:
+        return lanes.get("side-snare-channel", 0.0)
+    came(page, "lanes", "side-snare-channel", over=1e-4)
+    # The highest it goes comes a while after the strike: a room answers late.
+    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-3")
+    return page.evaluate("() => window.ear.lanes['side-snare-channel']")
+
+
+def test_several_are_taken_at_once_and_undone_by_one_press(page: Page, fetch, studio):
+    kit = fresh(page, fetch, "Boathouse No. 4", whole=True)
+    before = studio.get(f"/kits/{kit}")
+    page.get_by_role("link", name=re.compile("Layers")).click()
+    page.get_by_role("button", name="A piece from another kit").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_role("searchbox", name="Find a piece").fill("lantern")
+    for name in ("Splash", "China"):
+        dialog.get_by_role("checkbox", name=f"Also {name} of Tin Lantern").check()
+    expect(dialog.get_by_role("list", name="What will happen with Splash")).to_contain_text("It plays on 55")
+    expect(dialog.get_by_role("list", name="What will happen with China")).to_contain_text("It plays on 52")
+    dialog.get_by_role("button", name="Take all 2").click()
+    expect(dialog).to_have_count(0)
+    undo = page.get_by_role("button", name="Undo: Splash and China of Tin Lantern taken in")
+    expect(undo).to_be_enabled()
+    after = studio.get(f"/kits/{kit}")
+    assert after["order"] == [*before["order"], "splash", "china"]
+    # What heard both came once.
+    assert len({m["name"] for m in after["head"]["mics"]}) == len(after["head"]["mics"])
+    assert len(after["head"]["mics"]) == len(before["head"]["mics"]) + 2
+    # Where it came from is said, and what changes there is offered.
+    page.get_by_role("button", name=re.compile("^Splash")).first.click()
+    expect(page.get_by_role("region", name="Where it came from")).to_contain_text("Taken from Tin Lantern.")
+    undo.click()
+    expect(page.get_by_role("button", name=re.compile("^Redo: Splash and China"))).to_be_enabled()
+    assert studio.get(f"/kits/{kit}")["play_pieces"] == before["play_pieces"]
+
+
+def test_a_piece_is_copied_from_one_tab_and_pasted_in_another_and_in_the_library(page: Page, fetch, studio):
+    kit = fresh(page, fetch, "Boathouse No. 4", whole=True)
+    other = page.context.new_page()
+    other.goto(f"/kits/{studio.kit('Tin Lantern')}/layers")
+    other.get_by_role("button", name=re.compile("^China")).first.click()
+    expect(other.get_by_role("heading", name="China", level=1)).to_be_visible()
+    carried = other.evaluate(COPY)
+    assert carried["text/plain"] == "China"
+    other.goto("/library/pieces")
+    expect(other.get_by_role("heading", name="Pieces")).to_be_visible()
+    other.evaluate(PASTE, carried)
+    expect(other.get_by_text("China is kept in the library.")).to_be_visible()
+    kept = next(e["id"] for e in studio.get("/library/pieces")["entries"] if e["name"] == "China")
+    other.close()
+    page.get_by_role("link", name=re.compile("Layers")).click()
+    expect(page.get_by_role("heading", name="Kick", level=1)).to_be_visible()
+    page.evaluate(PASTE, carried)
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_role("list", name="What will happen")).to_contain_text("It plays on 52")
+    took(page, "China")
+    # One of this kit is duplicated where it is pasted.
+    page.get_by_role("button", name=re.compile("^Cowbell")).first.click()
+    expect(page.get_by_role("heading", name="Cowbell", level=1)).to_be_visible()
+    page.evaluate(PASTE, page.evaluate(COPY))
+    expect(page.get_by_role("button", name=re.compile("^Undo: Cowbell duplicated"))).to_be_enabled()
+    assert len(studio.get(f"/kits/{kit}")["order"]) == 13
+    # Dragged from another window onto a piece, it is offered that one's place.
+    page.evaluate(DROPPED, [carried, "aside[aria-label=Pieces] li:first-child"])
+    expect(dialog.get_by_role("radio", name=re.compile("Takes Kick’s place"))).to_have_attribute("aria-checked", "true")
+    page.keyboard.press("Escape")
+    studio.post("/library/remove", {"things": [{"kind": "pieces", "id": kept}]})
+
+
+COPY = """() => {
+  const clipboardData = new DataTransfer();
+  window.dispatchEvent(new ClipboardEvent('copy', { clipboardData, cancelable: true, bubbles: true }));
+  return Object.fromEntries(clipboardData.types.map((type) => [type, clipboardData.getData(type)]));
+}"""
+PASTE = """(carried) => {
+  const clipboardData = new DataTransfer();
+  for (const [type, text] of Object.entries(carried)) clipboardData.setData(type, text);
+  window.dispatchEvent(new ClipboardEvent('paste', { clipboardData, cancelable: true, bubbles: true }));
+}"""
+DROPPED = """([carried, selector]) => {
+  const dataTransfer = new DataTransfer();
+  for (const [type, text] of Object.entries(carried)) dataTransfer.setData(type, text);
+  const target = document.querySelector(selector);
+  for (const kind of ['dragover', 'drop'])
+    target.dispatchEvent(new DragEvent(kind, { dataTransfer, bubbles: true, cancelable: true }));
+}"""

@@ -10,6 +10,7 @@ import { NextStep } from './NextStep';
 import { useFindings } from './noticed';
 import { usePlace } from './place';
 import { STEPS, type StepId, standsOpen } from './steps';
+import { openTaking } from './taking/taking';
 
 /** What each mend of a finding would bring, by its label: asked for once somebody comes near, because it is tried. */
 function useBrings(finding: Finding, near: boolean): Map<string, string[]> {
@@ -70,6 +71,11 @@ export function FindingCard({
               ) : null}
             </span>
           ))}
+        {mendable && finding.another && finding.where.piece && (
+          <button type="button" className="link" onClick={() => openTaking('place', finding.where.piece as string)}>
+            Put another in its place…
+          </button>
+        )}
         {onShow && (
           <button type="button" className="link" onClick={onShow}>
             Show it

@@ -1,19 +1,20 @@
 /** The pieces of the kit, with their skins, notes and outputs; made, named, ordered and added to where they stand. */
 import { Import, MoreHorizontal, Plus } from 'lucide-react';
 import { memo, type ReactNode, useEffect, useState } from 'react';
-import { type KitState, type Piece, post } from '../api/calls';
+import type { KitState, Piece } from '../api/calls';
 import { Actions } from '../ui/Actions';
 import { Named } from '../ui/Named';
 import { SkinIcon } from '../ui/Skin';
 import { filesOfDrop, nameOfDrop, useBringing } from './bringing';
+import { arrived, carriedBy, carry, copyLooked, holdsPiece, keptInLibrary } from './carrying';
 import { useKit } from './kitStore';
 import { useFindings } from './noticed';
 import { useLookedAt, usePlace } from './place';
-import { queries } from './queries';
 import { rules } from './rules';
 import { openTaking } from './taking/taking';
 
 export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
+  const kitId = useKit((s) => s.kit?.id);
   const head = useKit((s) => s.kit?.head);
   const order = useKit((s) => s.kit?.order);
   const pieces = useKit((s) => s.pieces);
@@ -29,7 +30,18 @@ export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
     findings.filter((f) => f.level !== 'information' && !f.settled).map((f) => f.where.piece ?? ''),
   );
   return (
-    <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Pieces">
+    <aside
+      className="overflow-y-auto border-r border-line px-2.5 py-3"
+      aria-label="Pieces"
+      data-shelf
+      onDragOver={(event) => holdsPiece(event.dataTransfer) && event.preventDefault()}
+      onDrop={(event) => {
+        const carried = carriedBy(event.dataTransfer);
+        if (!carried) return;
+        event.preventDefault();
+        if (carried.source.id !== kitId) void arrived(carried);
+      }}
+    >
       <h2 className="head mx-1.5 mb-2 flex items-center gap-1">
         <span>Pieces</span>
         <button
@@ -132,9 +144,7 @@ async function keepPiece(piece: string, name: string): Promise<string | null> {
   const { kit, say } = useKit.getState();
   if (!kit) return null;
   try {
-    const kept = await post('/api/kits/{kit_id}/pieces/{piece_id}/keep', { kit_id: kit.id, piece_id: piece }, { name });
-    await queries.invalidateQueries({ queryKey: ['library'] });
-    return `Kept in the library as ${kept.name}.`;
+    return `Kept in the library as ${await keptInLibrary({ kind: 'kits', id: kit.id, piece }, name)}.`;
   } catch (error) {
     say((error as Error).message);
     return null;
@@ -159,19 +169,34 @@ const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, o
   return (
     <li
       className={`group relative rounded-[9px] ${over ? 'outline-2 outline-plum outline-solid' : ''}`}
+      draggable
+      onDragStart={(event) => {
+        const kit = useKit.getState().kit?.id ?? '';
+        carry(event.dataTransfer, { source: { kind: 'kits', id: kit, piece: id }, name: piece.name });
+      }}
       onDragOver={(event) => {
-        if (!event.dataTransfer.types.includes('Files')) return;
+        if (!event.dataTransfer.types.includes('Files') && !holdsPiece(event.dataTransfer)) return;
         event.preventDefault();
         setOver(true);
       }}
       onDragLeave={() => setOver(false)}
       onDrop={(event) => {
         setOver(false);
+        const carried = carriedBy(event.dataTransfer);
+        if (carried) {
+          event.preventDefault();
+          event.stopPropagation();
+          const { kind, id: from, piece: dragged } = carried.source;
+          // A piece of this kit changes its place on the shelf; another's is offered this one's place.
+          if (kind !== 'kits' || from !== useKit.getState().kit?.id) void arrived(carried, 'place', id);
+          else if (dragged && dragged !== id) void edit({ kind: 'move_piece', piece: dragged, place });
+          return;
+        }
         if (!event.dataTransfer.types.includes('Files')) return;
         event.preventDefault();
         event.stopPropagation();
         const name = `${nameOfDrop(event.dataTransfer)} for ${piece.name}`;
-        void filesOfDrop(event.dataTransfer).then((files) => bring(files, name, id));
+        void filesOfDrop(event.dataTransfer).then((files) => bring(files, name, { piece: id }));
       }}
     >
       <button
@@ -225,6 +250,14 @@ const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, o
                 hint: 'Alt ↓',
                 disabled: last,
                 onChoose: () => move(place + 1),
+              },
+              {
+                name: 'Copy',
+                hint: 'Ctrl C',
+                onChoose: () => {
+                  lookAt({ piece: id });
+                  copyLooked();
+                },
               },
               { name: 'Duplicate', onChoose: () => void edit({ kind: 'duplicate_piece', piece: id }) },
               { name: 'Put another in its place…', onChoose: () => openTaking('place', id) },

@@ -1,14 +1,14 @@
 /** What stands around every step: the header with the steps, the step itself, and the strike bar at the foot. */
 
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { Check, Redo2, Undo2 } from 'lucide-react';
 import { Suspense, useEffect, useRef, useState } from 'react';
 import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router';
-import { get } from '../api/calls';
 import { useKeeping } from '../ui/gestures';
 import { Pick } from '../ui/Pick';
 import { Away } from './Away';
 import { Brand, ThemeSwitch } from './Brand';
+import { useCarriedPieces } from './carrying';
 import { Closely } from './closely/Closely';
 import { Dropping } from './Dropping';
 import { Fault } from './Fault';
@@ -17,6 +17,8 @@ import { Keys } from './Keys';
 import { useKeyboard } from './keyboard';
 import { useKit } from './kitStore';
 import { useDoneSteps } from './NextStep';
+import { PlacedBySound } from './PlacedBySound';
+import { useRecentKits } from './recentKits';
 import { StrikeBar } from './StrikeBar';
 import { useChosenLeaving } from './soundCard';
 import { STEPS } from './steps';
@@ -34,6 +36,7 @@ export function Shell() {
   const { pathname } = useLocation();
   useKeyboard();
   useChosenLeaving();
+  useCarriedPieces();
 
   useEffect(() => {
     // A copy that was made of what was open is open already, and sounds on.
@@ -98,6 +101,7 @@ export function Shell() {
       <Dropping />
       {opened && <Closely />}
       {opened && <TakingPiece />}
+      {opened && <PlacedBySound />}
       <FindingsFollow />
     </div>
   );
@@ -219,18 +223,11 @@ function Header() {
   );
 }
 
-/** Those that were changed last are at hand; all others are in the library. */
-const MOST_KITS = 24;
-
 function WhichKit() {
   const name = useKit((s) => s.kit?.head.name ?? '');
   const { kitId = '' } = useParams();
   const navigate = useNavigate();
-  const { data } = useQuery({
-    queryKey: ['kits'],
-    queryFn: () => get('/api/library/{kind}', { kind: 'kits', count: MOST_KITS }),
-  });
-  const kits = data?.entries;
+  const kits = useRecentKits();
   // A kit that was just made is not on the list yet, and one renamed here not by its new name.
   const others = (kits ?? []).filter((k) => k.id !== kitId).map((k) => ({ value: k.id, name: k.name }));
   const options = [{ value: kitId, name: name || (kits?.find((k) => k.id === kitId)?.name ?? '') }, ...others];

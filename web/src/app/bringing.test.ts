@@ -7,6 +7,7 @@ const said: string[] = [];
 const movedTo: string[] = [];
 vi.mock('./kitStore', () => ({
   useKit: {
+    subscribe: () => undefined,
     getState: () => ({
       kit: { id: 'k', version: 7 },
       say: (text: string) => said.push(text),

@@ -3,9 +3,11 @@
 import { create } from 'zustand';
 import { type FilesKept, get, type Job, post, postForm, type SessionShown } from '../api/calls';
 import { count } from './format';
+import { untilEnded } from './jobEnds';
 import { useKit } from './kitStore';
 import { queries } from './queries';
 import { rules } from './rules';
+import { madeByItself, putOnNotes } from './singleSounds';
 
 export interface Incoming {
   path: string;
@@ -21,6 +23,9 @@ export interface Came {
   stopped: boolean;
 }
 
+/** What files are meant for, where they were dropped on something. */
+export type Meant = { piece: string } | { note: number; whenOccupied: 'stack' | 'take_over' | null } | null;
+
 interface Bringing {
   /** What is being sent now. */
   going: { name: string; done: number; total: number; known: number } | null;
@@ -29,7 +34,7 @@ interface Bringing {
   session: number | null;
   /** Files chosen before their kit was open. */
   waiting: { kit: string; files: Incoming[]; name: string } | null;
-  bring: (files: Incoming[], name: string, addsTo?: string) => Promise<void>;
+  bring: (files: Incoming[], name: string, meant?: Meant) => Promise<void>;
   stop: () => void;
   forget: () => void;
 }
@@ -72,7 +77,10 @@ function* batchesOf(files: Incoming[]): Generator<Incoming[]> {
 }
 
 /** A session of this name that was stopped before it was read goes on; otherwise a new one begins. */
-async function sessionFor(kitId: string, name: string, addsTo: string): Promise<SessionShown> {
+async function sessionFor(kitId: string, name: string, meant: Meant): Promise<SessionShown> {
+  if (meant && 'note' in meant)
+    return post('/api/kits/{kit_id}/sessions', { kit_id: kitId }, { name, each_alone: true });
+  const addsTo = meant?.piece ?? '';
   const there = await get('/api/kits/{kit_id}/sessions', { kit_id: kitId });
   const stopped = there.find((s) => s.name === name && !s.read && s.adds_to === addsTo);
   return stopped ?? post('/api/kits/{kit_id}/sessions', { kit_id: kitId }, { name, adds_to: addsTo });
@@ -87,14 +95,6 @@ async function send(sessionId: number, batch: Incoming[]): Promise<FilesKept> {
   return postForm('/api/sessions/{session_id}/files', { session_id: sessionId }, form);
 }
 
-const untilEnded = async (jobId: string): Promise<Job> => {
-  for (;;) {
-    const job = await get('/api/jobs/{job_id}', { job_id: jobId });
-    if (job.state !== 'waiting' && job.state !== 'running') return job;
-    await new Promise((resolve) => setTimeout(resolve, 300));
-  }
-};
-
 export const useBringing = create<Bringing>((set, read) => ({
   going: null,
   came: null,
@@ -102,7 +102,7 @@ export const useBringing = create<Bringing>((set, read) => ({
   waiting: null,
   forget: () => set({ came: null }),
   stop: () => stopping.abort(),
-  bring: async (files, name, addsTo = '') => {
+  bring: async (files, name, meant = null) => {
     const { kit, say } = useKit.getState();
     if (!kit || read().going) return;
     if (!files.length) return say('That folder holds no files; choose one with WAV, AIFF or FLAC recordings.');
@@ -111,7 +111,7 @@ export const useBringing = create<Bringing>((set, read) => ({
     const came: Came = { name, kept: 0, known: 0, total: files.length, refused: [], stopped: false };
     set({ going: { name, done: 0, total: files.length, known: 0 }, came: null });
     try {
-      const session = await sessionFor(kit.id, name, addsTo);
+      const session = await sessionFor(kit.id, name, meant);
       // What ships is not changed: the recordings come into a copy of it.
       await useKit.getState().moveTo(session.kit);
       set({ session: session.id });
@@ -132,7 +132,13 @@ export const useBringing = create<Bringing>((set, read) => ({
       if (!came.stopped && came.kept + came.known > 0) {
         const job = await post('/api/sessions/{session_id}/read', { session_id: session.id });
         await queries.invalidateQueries({ queryKey: ['jobs'] });
-        if (addsTo) await addTo(session.kit, session.id, job.id);
+        const ended = untilEnded(job.id);
+        if (!meant) void madeByItself(session.kit, session.id, ended);
+        else if ('piece' in meant) await addTo(session.kit, session.id, await ended);
+        else {
+          const paths = files.map(({ path }) => path);
+          await putOnNotes({ kit: session.kit, session: session.id, paths, ...meant }, await ended);
+        }
       }
     } catch (error) {
       say((error as Error).message);
@@ -145,8 +151,7 @@ export const useBringing = create<Bringing>((set, read) => ({
 }));
 
 /** Recordings dropped on a piece: once they are read they join it, as one edit. */
-async function addTo(kitId: string, sessionId: number, jobId: string) {
-  const job = await untilEnded(jobId);
+async function addTo(kitId: string, sessionId: number, job: Job) {
   const { kit, say, take } = useKit.getState();
   if (job.state !== 'done') return say(job.message);
   if (kit?.id !== kitId) return;

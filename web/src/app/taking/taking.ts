@@ -8,6 +8,8 @@ import {
   type PlayHead,
   type PlayPiece,
   post,
+  type SeveralAsked,
+  type SeveralShown,
   type TakingAsked,
   type TakingShown,
 } from '../../api/calls';
@@ -15,8 +17,19 @@ import { useKit } from '../kitStore';
 
 export type How = 'place' | 'together' | 'own';
 
+/** Several at once: as such pieces usually come, by themselves or in the places of ours. */
+export type Together = Omit<SeveralAsked, 'sources'>;
+
 interface Taking {
   open: boolean;
+  /** What is looked for, as it was opened. */
+  find: string;
+  /** The note it was opened for; its main stroke goes there. */
+  note: number | null;
+  /** The pieces that are chosen, where they are several. */
+  several: readonly OfferedPiece[];
+  together: Together;
+  severally: SeveralShown | null;
   /** The piece of this kit that it is about. */
   beside: string;
   how: How;
@@ -31,6 +44,11 @@ interface Taking {
 
 const NONE: Taking = {
   open: false,
+  find: '',
+  note: null,
+  several: [],
+  together: { in_places: false, treatment: true, touch: true, balance: false, as_loud: true },
+  severally: null,
   beside: '',
   how: 'own',
   asked: null,
@@ -41,20 +59,23 @@ const NONE: Taking = {
 };
 export const useTaking = create<Taking>(() => NONE);
 
+export const MOST_AT_ONCE = 64;
+
 let looks = 0;
 
 function hear() {
-  const { shown, hearing, open } = useTaking.getState();
+  const { shown, severally, hearing, open } = useTaking.getState();
   const { player } = useKit.getState();
-  if (open && shown && hearing) player?.hearThen(tableOf(shown));
+  const then = severally ?? shown;
+  if (open && then && hearing) player?.hearThen(tableOf(then));
   else player?.hearThen(null);
 }
 
-const tableOf = ({ head, pieces }: TakingShown) =>
+const tableOf = ({ head, pieces }: Pick<TakingShown, 'head' | 'pieces'>) =>
   ({ head, pieces }) as unknown as { head: PlayHead; pieces: PlayPiece[] };
 
-export function openTaking(how: How = 'own', beside = '') {
-  useTaking.setState({ ...NONE, open: true, how, beside });
+export function openTaking(how: How = 'own', beside = '', opened: { find?: string; note?: number | null } = {}) {
+  useTaking.setState({ ...NONE, ...opened, open: true, how, beside });
 }
 
 export function closeTaking() {
@@ -71,11 +92,65 @@ const placed = (how: How, beside: string): Pick<TakingAsked, 'instead_of' | 'tog
 });
 
 /** Look at another piece: all of it, as such a piece usually comes. */
-export async function lookAtPiece({ source }: OfferedPiece) {
-  const { how, beside } = useTaking.getState();
+export async function lookAtPiece({ source }: Pick<OfferedPiece, 'source'>) {
+  const { how, beside, note } = useTaking.getState();
   const along = { treatment: true, touch: true, balance: false, rest_to_main: false, as_loud: true };
-  useTaking.setState({ shown: null });
+  useTaking.setState({ shown: null, several: [], severally: null });
   await ask({ source, strokes: null, mics: [], ...along, ...placed(how, beside) });
+  const { shown, asked } = useTaking.getState();
+  const main = shown?.strokes[0];
+  if (note === null || how !== 'own' || !main || asked?.source !== source) return;
+  const others = Object.entries(shown.free_notes).filter(([stroke, on]) => stroke !== main.id && on !== note);
+  await ask({ notes: [{ stroke: main.id, note }, ...others.map(([stroke, on]) => ({ stroke, note: on }))] });
+}
+
+const same = (a: OfferedPiece['source'], b: OfferedPiece['source']) =>
+  a.kind === b.kind && a.id === b.id && a.piece === b.piece;
+
+export const isAmong = (piece: OfferedPiece, several: readonly OfferedPiece[]) =>
+  several.some((each) => same(each.source, piece.source));
+
+/** Choose a piece with others, or leave it out again; one that was looked at alone stays chosen. */
+export async function chooseAlso(piece: OfferedPiece, looked: OfferedPiece | undefined) {
+  const { several } = useTaking.getState();
+  const before = several.length || !looked ? several : [looked];
+  const next = isAmong(piece, before) ? before.filter((each) => !same(each.source, piece.source)) : [...before, piece];
+  await chooseSeveral(next);
+}
+
+/** Choose several pieces; of one alone everything can be said. */
+export async function chooseSeveral(several: readonly OfferedPiece[]) {
+  const [only] = several;
+  if (several.length === 1 && only) return lookAtPiece(only);
+  useTaking.setState({ several, asked: null, shown: null, severally: null, refused: null });
+  if (several.length) await askTogether({});
+  else hear();
+}
+
+const of = (several: readonly OfferedPiece[], together: Together): SeveralAsked => ({
+  sources: several.map(({ source }) => source),
+  ...together,
+});
+
+/** Ask what taking them together would do; the last asked is what is shown. */
+export async function askTogether(change: Partial<Together>) {
+  const { kit, player } = useKit.getState();
+  const together = { ...useTaking.getState().together, ...change };
+  const { several } = useTaking.getState();
+  if (!kit || !several.length) return;
+  looks += 1;
+  const mine = looks;
+  useTaking.setState({ together, looking: true });
+  try {
+    const severally = await post('/api/kits/{kit_id}/taking-several', { kit_id: kit.id }, of(several, together));
+    if (mine !== looks) return;
+    player?.prepareThen(tableOf(severally).pieces);
+    useTaking.setState({ severally, refused: null, looking: false });
+  } catch (error) {
+    if (mine !== looks) return;
+    useTaking.setState({ refused: (error as Error).message, looking: false });
+  }
+  hear();
 }
 
 export async function setHow(how: How, beside = useTaking.getState().beside) {
@@ -109,10 +184,10 @@ export function hearIt(hearing: boolean) {
   hear();
 }
 
-/** Strike the newcomer as it would stand here. */
-export function strikeIt(velocity = 100) {
-  const { shown } = useTaking.getState();
-  const piece = shown?.pieces.find((each) => each.id === shown.piece);
+/** Strike a newcomer as it would stand here: the one that is looked at, or one of several. */
+export function strikeIt(id = useTaking.getState().shown?.piece, velocity = 100) {
+  const { shown, severally } = useTaking.getState();
+  const piece = (severally ?? shown)?.pieces.find((each) => each.id === id);
   const stroke = piece?.articulations[0];
   if (stroke) useKit.getState().player?.strikeArticulation('pointer', stroke.id, velocity);
 }
@@ -120,10 +195,17 @@ export function strikeIt(velocity = 100) {
 /** Take it: one edit, and the kit goes on from there. */
 export async function takeIt() {
   const { kit, take } = useKit.getState();
-  const { asked } = useTaking.getState();
-  if (!kit || !asked) return;
+  const { asked, several, together } = useTaking.getState();
+  const base_version = kit?.version ?? 0;
+  if (!kit || !(asked || several.length)) return;
   try {
-    const state = await post('/api/kits/{kit_id}/take', { kit_id: kit.id }, { base_version: kit.version, asked });
+    const state = asked
+      ? await post('/api/kits/{kit_id}/take', { kit_id: kit.id }, { base_version, asked })
+      : await post(
+          '/api/kits/{kit_id}/take-several',
+          { kit_id: kit.id },
+          { base_version, asked: of(several, together) },
+        );
     closeTaking();
     take(state, kit.id);
   } catch (error) {
@@ -133,8 +215,11 @@ export async function takeIt() {
 
 // Another kit, and it is over; this one changed elsewhere is asked anew.
 useKit.subscribe((now, before) => {
-  const { open, asked } = useTaking.getState();
+  const { open, asked, several } = useTaking.getState();
   if (!open || now.kit === before.kit) return;
   if (now.kit?.id !== before.kit?.id) closeTaking();
-  else if (asked && now.kit?.version !== before.kit?.version) void ask({});
+  else if (now.kit?.version !== before.kit?.version) {
+    if (asked) void ask({});
+    else if (several.length) void askTogether({});
+  }
 });

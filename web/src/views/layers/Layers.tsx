@@ -3,6 +3,7 @@ import { DndContext, type DragEndEvent, PointerSensor, pointerWithin, useSensor,
 import { memo, type ReactNode, useDeferredValue, useMemo, useState } from 'react';
 import type { Articulation, Edit, KitState, Piece } from '../../api/calls';
 import { FindingsHere } from '../../app/Findings';
+import { FromWhere } from '../../app/FromWhere';
 import { useKit } from '../../app/kitStore';
 import { lookedAt, useLookedAt } from '../../app/place';
 import { Shelf } from '../../app/Shelf';
@@ -79,6 +80,7 @@ function Beside() {
       aria-label="Selected take"
     >
       {piece && stroke && stroke.takes.length > 0 && <TakeDetail piece={piece} stroke={stroke} />}
+      {piece && <FromWhere piece={piece.id} />}
       {piece && <FoundHere piece={piece.id} stroke={stroke?.id ?? null} />}
     </aside>
   );

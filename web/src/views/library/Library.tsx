@@ -7,6 +7,7 @@ import { Brand, ThemeSwitch } from '../../app/Brand';
 import { filesOfDrop, nameOfDrop } from '../../app/bringing';
 import { Pick } from '../../ui/Pick';
 import { Cards } from './Cards';
+import { useCarriedToLibrary } from './carried';
 import { type Thing, thingsOf, useChosen } from './chosen';
 import { tell, useDoing, useTold } from './doing';
 import { AWAY, titleOf, useAsked, useFound } from './finding';
@@ -33,6 +34,7 @@ export function Library() {
   const newKit = useNewKit();
   const opening = useOpening(asked.kind);
   const [over, setOver] = useState(false);
+  useCarriedToLibrary();
   useEffect(() => {
     document.title = `${titleOf(asked.kind)} · Zesty Skin`;
     return () => {

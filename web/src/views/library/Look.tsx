@@ -7,6 +7,7 @@ import { type Entry, get, post } from '../../api/calls';
 import { useJob } from '../../app/Jobs';
 import { AsksName } from '../../ui/AsksName';
 import { itemOf } from './Card';
+import { TakeInto } from './carried';
 import { keyOf, type Thing, thingsOf, useChosen } from './chosen';
 import { tell, useDoing } from './doing';
 import { AWAY, LOOKS_AGAIN_MS, useAsked } from './finding';
@@ -222,6 +223,7 @@ function Acts({ entry, onPutAway, onRemove }: LookProps & { entry: Entry }) {
           </Link>
         </>
       )}
+      {entry.kind === 'pieces' && !entry.put_away && <TakeInto entry={entry} />}
       {!entry.put_away && (
         <button type="button" className="btn" onClick={duplicate}>
           Duplicate

@@ -5,6 +5,7 @@ import { decibels } from '../../app/format';
 import { articulationIn, useKit } from '../../app/kitStore';
 import { usePlace } from '../../app/place';
 import { useStrikes } from '../../app/strikes';
+import { openTaking } from '../../app/taking/taking';
 import { Slider } from '../../ui/Slider';
 import { useHolding } from './holding';
 
@@ -37,7 +38,18 @@ export function NoteDetail() {
         On {kit.head.note_names[shown]} · {shown}
       </h2>
       {standard && <p className="text-small text-soft">The standard map has {standard.toLowerCase()} here.</p>}
-      {here.length === 0 && <p className="text-small text-soft">Free.</p>}
+      {here.length === 0 && (
+        <>
+          <p className="text-small text-soft">Free. A sound dropped on it becomes a piece here.</p>
+          <button
+            type="button"
+            className="btn justify-self-start"
+            onClick={() => openTaking('own', '', { note: shown, find: piecesLike(standard) })}
+          >
+            A piece from another kit here…
+          </button>
+        </>
+      )}
       {here.map((placed) => {
         const found = articulationIn(pieces, placed.articulation);
         if (!found) return null;
@@ -104,6 +116,10 @@ export function NoteDetail() {
     </section>
   );
 }
+
+/** What to look for first on a note: the kind of piece that the standard map has there. */
+const piecesLike = (standard: string | undefined) =>
+  /splash|china|ride|crash|tom|cowbell|tambourine/i.exec(standard ?? '')?.[0].toLowerCase() ?? '';
 
 /** A stroke of the note, to be dragged to another note by itself. */
 function StrokeHere(props: { id: string; note: number; name: string; onPress: () => void }) {

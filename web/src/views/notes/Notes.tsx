@@ -21,7 +21,9 @@ import { NoteDetail } from './NoteDetail';
 import { Openness } from './Openness';
 import { Sheet } from './Sheet';
 import { Silences } from './Silences';
+import { SoundsLanded } from './SoundsLanded';
 import { StrokeList } from './StrokeList';
+import { useSoundsHere } from './soundsHere';
 import { TeachButton, Teaching } from './Teaching';
 import { useTeaching } from './teachingState';
 
@@ -105,6 +107,7 @@ export default function Notes() {
             <Maps />
             <TeachButton />
           </div>
+          <SoundsLanded />
           <Sheet wanted={wanted} onlyUsed={used} />
           <p className="flex flex-wrap gap-x-4 gap-y-0.5 text-tiny text-soft" aria-live="polite">
             {held ? (
@@ -175,6 +178,7 @@ export default function Notes() {
         {dragged && <span className="btn border-plum bg-plum-wash shadow-lg">{name(dragged)}</span>}
       </DragOverlay>
       <Asking />
+      <AskingOfSounds />
     </DndContext>
   );
 }
@@ -216,14 +220,40 @@ function Asking() {
   const asking = useHolding((s) => s.asking);
   const answer = useHolding((s) => s.answer);
   const moving = asking?.edit.kind === 'move_note' || asking?.edit.from_note != null;
+  return <Occupied sentence={asking?.sentence ?? null} moving={moving} keys onAnswer={answer} />;
+}
+
+function AskingOfSounds() {
+  const asking = useSoundsHere((s) => s.asking);
+  const answer = useSoundsHere((s) => s.answer);
   return (
-    <Dialog open={asking !== null} onClose={() => answer(null)} className="relative z-50">
+    <Occupied
+      sentence={asking?.sentence ?? null}
+      moving={false}
+      onAnswer={(said) => answer(said === 'change_places' ? null : said)}
+    />
+  );
+}
+
+interface OccupiedProps {
+  /** What the note plays; null while nothing is asked. */
+  sentence: string | null;
+  /** Whether what is put there comes from a note, so that both can change places. */
+  moving: boolean;
+  /** Whether keys held while letting go answer in advance. */
+  keys?: boolean;
+  onAnswer: (answer: (typeof ANSWERS)[number]['id'] | null) => void;
+}
+
+function Occupied({ sentence, moving, keys = false, onAnswer }: OccupiedProps) {
+  return (
+    <Dialog open={sentence !== null} onClose={() => onAnswer(null)} className="relative z-50">
       <div className="fixed inset-0 grid place-items-center bg-black/40 p-4">
         <DialogPanel className="card grid max-w-[470px] gap-3">
           <DialogTitle as="h2">This note plays something already</DialogTitle>
-          <p className="text-soft">{asking?.sentence}</p>
+          <p className="text-soft">{sentence}</p>
           <span className="flex flex-wrap justify-end gap-2">
-            <button type="button" className="btn" onClick={() => answer(null)}>
+            <button type="button" className="btn" onClick={() => onAnswer(null)}>
               Leave it
             </button>
             {ANSWERS.filter((one) => moving || one.id !== 'change_places').map((one) => (
@@ -231,15 +261,17 @@ function Asking() {
                 key={one.id}
                 type="button"
                 className={`btn ${one.id === 'stack' ? 'btn-go' : ''}`}
-                onClick={() => answer(one.id)}
+                onClick={() => onAnswer(one.id)}
               >
                 {one.name}
               </button>
             ))}
           </span>
-          <p className="text-tiny text-faint">
-            Next time: hold Shift to stack, Ctrl to take over{moving ? ', Alt to change places' : ''} as you let go.
-          </p>
+          {keys && (
+            <p className="text-tiny text-faint">
+              Next time: hold Shift to stack, Ctrl to take over{moving ? ', Alt to change places' : ''} as you let go.
+            </p>
+          )}
         </DialogPanel>
       </div>
     </Dialog>

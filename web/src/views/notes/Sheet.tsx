@@ -1,13 +1,15 @@
 /** The sheet of octaves: twelve columns, a row an octave. One cell is in the tab order; arrows walk the others. */
 import { useDraggable, useDroppable } from '@dnd-kit/core';
-import { type KeyboardEvent, memo, type PointerEvent, useMemo, useRef } from 'react';
+import { type KeyboardEvent, memo, type PointerEvent, useMemo, useRef, useState } from 'react';
 import type { KitState, NoteShown, Piece, Placed } from '../../api/calls';
+import { arrived, carriedBy, holdsPiece } from '../../app/carrying';
 import { strikeNote } from '../../app/door';
 import { hyphenable } from '../../app/format';
 import { articulationIn, useKit } from '../../app/kitStore';
 import { usePlace } from '../../app/place';
 import { useStrikes } from '../../app/strikes';
 import { useHolding } from './holding';
+import { dropSounds } from './soundsHere';
 
 const SHARP = new Set([1, 3, 6, 8, 10]);
 const NAMES = ['C', 'C♯', 'D', 'D♯', 'E', 'F', 'F♯', 'G', 'G♯', 'A', 'A♯', 'B'];
@@ -167,8 +169,25 @@ const NoteCell = memo(function NoteCell(props: CellProps) {
       return found ? `${found.piece.name} ${found.stroke.name}` : id;
     })
     .join(', ');
+  const [over, setOver] = useState(false);
+  const brings = (transfer: DataTransfer) => transfer.types.includes('Files') || holdsPiece(transfer);
   return (
     <button
+      onDragOver={(event) => {
+        if (!brings(event.dataTransfer)) return;
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(event) => {
+        setOver(false);
+        if (!brings(event.dataTransfer)) return;
+        event.preventDefault();
+        event.stopPropagation();
+        const carried = carriedBy(event.dataTransfer);
+        if (carried) void arrived(carried, 'own', '', note);
+        else void dropSounds(event.dataTransfer, note);
+      }}
       ref={(node) => {
         setNodeRef(node);
         drag.setNodeRef(node);
@@ -187,7 +206,7 @@ const NoteCell = memo(function NoteCell(props: CellProps) {
       className={`relative flex min-w-0 flex-col items-start justify-start overflow-hidden rounded-[7px] border pt-px pr-0.5 pl-[7px] text-left leading-[13.5px] ${props.height} ${
         lit
           ? 'border-plum bg-plum-wash'
-          : isOver
+          : isOver || over
             ? 'border-zest bg-zest-wash'
             : first
               ? 'border-edge bg-card'
@@ -196,7 +215,7 @@ const NoteCell = memo(function NoteCell(props: CellProps) {
                 : 'border-line bg-card/60'
       } ${selected ? 'outline-2 outline-ink outline-solid' : ''} ${props.found ? '' : 'opacity-30'}`}
       data-lit={lit || undefined}
-      data-over={isOver || undefined}
+      data-over={isOver || over || undefined}
       data-found={(props.searching && props.found) || undefined}
       data-customised={customised || undefined}
     >

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import type { KitState, Reading } from '../../api/calls';
 import { count } from '../../app/format';
 import { useKit } from '../../app/kitStore';
+import { makeOfHits } from '../../app/singleSounds';
 import { Pick } from '../../ui/Pick';
 import { guide } from './Columns';
 import { useRows } from './rows';
@@ -58,9 +59,12 @@ export function UnreadFiles({ data }: { data: Reading }) {
       {unread.length > 4 && <span className="text-soft">and {unread.length - 4} more.</span>}
       <span className="flex flex-wrap gap-x-3 gap-y-0.5">
         {names.length > 0 && (
-          <button type="button" className="link" onClick={() => setOpen(true)}>
-            Place by hand
-          </button>
+          <>
+            <EachAlone session={data.id} count={names.length} />
+            <button type="button" className="link" onClick={() => setOpen(true)}>
+              Place by hand
+            </button>
+          </>
         )}
         {unread.length > 0 && (
           <button
@@ -104,6 +108,27 @@ export function UnreadFiles({ data }: { data: Reading }) {
         </div>
       </Dialog>
     </section>
+  );
+}
+
+/** Names that say nothing of a drum may be of no drum: each a piece of its own, placed by how it sounds. */
+function EachAlone({ session, count: files }: { session: number; count: number }) {
+  const [busy, setBusy] = useState(false);
+  const make = async () => {
+    const { kit, say } = useKit.getState();
+    if (!kit) return;
+    setBusy(true);
+    try {
+      await makeOfHits(kit.id, session, true);
+    } catch (error) {
+      say((error as Error).message);
+    }
+    setBusy(false);
+  };
+  return (
+    <button type="button" className="link" disabled={busy} onClick={() => void make()}>
+      {files > 1 ? `Make a piece of each of the ${files}` : 'Make a piece of it'}, placed by how it sounds
+    </button>
   );
 }
 

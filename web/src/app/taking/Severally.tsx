@@ -1,0 +1,113 @@
+/** Several pieces taken at once: what comes along of all of them, where each goes, and what that does. */
+import { Play } from 'lucide-react';
+import type { SeveralShown } from '../../api/calls';
+import { decibels } from '../format';
+import { Sentences } from './Sentences';
+import { askTogether, strikeIt, type Together, useTaking } from './taking';
+
+const ALONG: [keyof Together, string][] = [
+  ['treatment', 'their treatments'],
+  ['touch', 'their curves and what harder does'],
+  ['balance', 'their levels, pans and sends'],
+];
+
+export function ComeTogether({ shown }: { shown: SeveralShown }) {
+  const together = useTaking((s) => s.together);
+  return (
+    <section
+      aria-label="What comes along"
+      className="grid min-h-0 content-start gap-3.5 overflow-y-auto rounded-[14px] border border-line p-3.5"
+    >
+      <h2 className="text-[16px]">{shown.taken.length} pieces</h2>
+      <ul aria-label="Pieces that come" className="grid gap-px">
+        {shown.taken.map((each) => (
+          <li key={each.piece} className="flex items-center gap-2.5 border-b border-line py-1">
+            <button
+              type="button"
+              className="grid size-7 shrink-0 place-items-center rounded-md text-soft hover:bg-sunk hover:text-ink"
+              aria-label={`Strike ${each.name}`}
+              onClick={() => strikeIt(each.piece)}
+            >
+              <Play size={13} />
+            </button>
+            <span className="min-w-0 grow truncate">
+              <b className="font-semibold">{each.name}</b>
+              {each.instead_of && <span className="text-faint"> for our {each.instead_of}</span>}
+            </span>
+            <span className="num text-faint">
+              {each.gain_db ? `${each.gain_db > 0 ? '+' : ''}${decibels(each.gain_db)} dB` : each.of}
+            </span>
+          </li>
+        ))}
+      </ul>
+      <div className="grid gap-0.5">
+        <h3 className="head">Comes along</h3>
+        {ALONG.map(([field, says]) => (
+          <Ticked key={field} field={field} says={says} together={together} />
+        ))}
+      </div>
+      <p className="text-small text-soft">
+        Strokes and microphones come as they usually do; choose one piece alone to say more about it.
+      </p>
+    </section>
+  );
+}
+
+function Ticked({ field, says, together }: { field: keyof Together; says: string; together: Together }) {
+  return (
+    <label className="flex items-center gap-2.5 py-0.5">
+      <input
+        type="checkbox"
+        checked={together[field] === true}
+        onChange={(event) => void askTogether({ [field]: event.target.checked })}
+      />
+      {says}
+    </label>
+  );
+}
+
+export function WhereTheyGo({ shown, looking }: { shown: SeveralShown; looking: boolean }) {
+  const together = useTaking((s) => s.together);
+  const ways = [
+    [false, 'Become pieces of their own', 'Each on notes that are free.'],
+    [
+      true,
+      'Take the places of ours of their kinds',
+      'The first tom that of our first; what we have no more of comes by itself.',
+    ],
+  ] as const;
+  return (
+    <>
+      <div className="grid gap-2" role="radiogroup" aria-label="What they do here">
+        <h2 className="head">What they do here</h2>
+        {ways.map(([in_places, says, aside]) => (
+          <button
+            key={says}
+            type="button"
+            role="radio"
+            aria-checked={together.in_places === in_places}
+            onClick={() => void askTogether({ in_places })}
+            className={`grid rounded-xl border px-3 py-2 text-left ${together.in_places === in_places ? 'border-ink ring-1 ring-ink' : 'border-line hover:border-edge'}`}
+          >
+            <span className="font-semibold">{says}</span>
+            <span className="text-small text-soft">{aside}</span>
+          </button>
+        ))}
+        {together.in_places && <Ticked field="as_loud" says="each as loud as what it replaces" together={together} />}
+      </div>
+      <div className={`mt-4 grid gap-3 ${looking ? 'opacity-60' : ''}`} aria-live="polite">
+        <h2 className="head">So</h2>
+        {shown.taken.map((each) => (
+          <section key={each.piece} aria-label={`What ${each.name} does`}>
+            <h3 className="mb-1 font-semibold">{each.name}</h3>
+            <Sentences label={`What will happen with ${each.name}`} all={each.consequences} />
+          </section>
+        ))}
+        <Sentences
+          label="What will happen"
+          all={[...shown.room, { said: 'One undo takes all of them out again.', warns: false }]}
+        />
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,123 @@
+/** What a piece does here: in another's place, together with one or by itself; how loud; and all of it in sentences. */
+import type { TakingShown } from '../../api/calls';
+import { Pick } from '../../ui/Pick';
+import { Typed } from '../../ui/Typed';
+import { decibels } from '../format';
+import { useKit } from '../kitStore';
+import { Sentences } from './Sentences';
+import { ask, type How, setHow, useTaking } from './taking';
+
+const WAYS: [How, (name: string) => string, string][] = [
+  ['place', (name) => `Takes ${name}’s place`, 'Our level, pan, sends, output, notes and chokes stay.'],
+  ['together', (name) => `Sounds together with ${name}`, 'On every note it has: two pieces, one strike.'],
+  ['own', () => 'Becomes a piece of its own', 'On notes that are free.'],
+];
+
+export function Where() {
+  const { how, beside, shown, asked } = useTaking();
+  const order = useKit((s) => s.kit?.order) ?? [];
+  const pieces = useKit((s) => s.pieces);
+  const name = pieces.get(beside)?.name ?? pieces.get(order[0] ?? '')?.name ?? '';
+  const ways = order.length ? WAYS : WAYS.slice(2);
+  return (
+    <div className="grid gap-2" role="radiogroup" aria-label="What it does here">
+      <h2 className="head">What it does here</h2>
+      {ways.map(([way, says, aside]) => (
+        <button
+          key={way}
+          type="button"
+          role="radio"
+          aria-checked={how === way}
+          onClick={() => void setHow(way)}
+          className={`grid rounded-xl border px-3 py-2 text-left ${how === way ? 'border-ink ring-1 ring-ink' : 'border-line hover:border-edge'}`}
+        >
+          <span className="font-semibold">{says(name)}</span>
+          <span className="text-small text-soft">{aside}</span>
+        </button>
+      ))}
+      {how !== 'own' && (
+        <Pick
+          label="The piece it is about"
+          value={beside || (order[0] ?? '')}
+          options={order.map((id) => ({ value: id, name: pieces.get(id)?.name ?? id }))}
+          onChange={(id) => void setHow(how, id)}
+          className="justify-self-start"
+        />
+      )}
+      {how === 'own' && shown && <Notes shown={shown} />}
+      {shown !== null && shown.lost.length > 0 && (
+        <label className="flex items-center gap-2.5 text-small">
+          <input
+            type="checkbox"
+            checked={asked?.rest_to_main === true}
+            onChange={(event) => void ask({ rest_to_main: event.target.checked })}
+          />
+          Notes of strokes it has not play its main stroke
+        </label>
+      )}
+    </div>
+  );
+}
+
+/** The notes of a piece of its own, stroke by stroke: those that are free, until somebody types others. */
+function Notes({ shown }: { shown: TakingShown }) {
+  const asked = useTaking((s) => s.asked);
+  const noteNames = useKit((s) => s.kit?.head.note_names) ?? [];
+  const coming = shown.strokes.filter((stroke) => !asked?.strokes || asked.strokes.includes(stroke.id));
+  const notes = asked?.notes ?? Object.entries(shown.free_notes).map(([stroke, note]) => ({ stroke, note }));
+  const put = (stroke: string, note: number) =>
+    void ask({
+      notes: [
+        ...notes.filter((each) => each.stroke !== stroke),
+        { stroke, note: Math.max(0, Math.min(127, Math.round(note))) },
+      ],
+    });
+  return coming.map((stroke) => {
+    const note = notes.find((each) => each.stroke === stroke.id)?.note;
+    return (
+      <div key={stroke.id} className="flex items-center gap-2 text-small">
+        <span className="grow truncate">{stroke.name} on</span>
+        <span className="num text-faint">{note === undefined ? '' : noteNames[note]}</span>
+        <Typed label={`Note of ${stroke.name}`} value={note ?? 0} onType={(value) => put(stroke.id, value)} />
+      </div>
+    );
+  });
+}
+
+export function AsLoud({ shown }: { shown: TakingShown }) {
+  const { how, asked, beside } = useTaking();
+  const name = useKit((s) => s.pieces.get(beside)?.name) ?? '';
+  if (how === 'own') return null;
+  const known = shown.theirs_db !== null && shown.its_db !== null;
+  return (
+    <label className="mt-4 flex items-start gap-2.5">
+      <input
+        type="checkbox"
+        className="mt-1"
+        checked={asked?.as_loud !== false}
+        disabled={!known}
+        onChange={(event) => void ask({ as_loud: event.target.checked })}
+      />
+      <span className="grid">
+        <span className="font-semibold">Equally loud</span>
+        <span className="text-small text-soft">
+          {known
+            ? `${name} ${decibels(shown.theirs_db as number)} dB, ${shown.name} ${decibels(shown.its_db as number)} dB at velocity 100`
+            : 'One of them makes no sound at velocity 100.'}
+        </span>
+      </span>
+      {known && (
+        <span className="num ml-auto font-semibold">{`${shown.gain_db > 0 ? '+' : ''}${decibels(shown.gain_db)} dB`}</span>
+      )}
+    </label>
+  );
+}
+
+export function So({ shown, looking }: { shown: TakingShown; looking: boolean }) {
+  return (
+    <div className={`mt-4 grid gap-1.5 ${looking ? 'opacity-60' : ''}`} aria-live="polite">
+      <h2 className="head">So</h2>
+      <Sentences label="What will happen" all={shown.consequences} />
+    </div>
+  );
+}

@@ -1,0 +1,69 @@
+/** Pieces between the library and kits: copied from here, kept here where they are pasted, and taken into a kit. */
+import { useEffect } from 'react';
+import { useNavigate } from 'react-router';
+import type { Entry } from '../../api/calls';
+import { carriedBy, carry, carryInto, copies, copyLooked, keptInLibrary } from '../../app/carrying';
+import { useRecentKits } from '../../app/recentKits';
+import { Actions } from '../../ui/Actions';
+import { type Thing, useChosen } from './chosen';
+import { tell } from './doing';
+
+const carriedOf = ({ kind, id, name }: Thing) =>
+  kind === 'pieces' ? { source: { kind: 'pieces' as const, id, piece: '' }, name } : null;
+
+export function useCarriedToLibrary() {
+  useEffect(() => {
+    const copy = (event: ClipboardEvent) => {
+      const transfer = copies(event);
+      const { looked } = useChosen.getState();
+      const carried = looked && carriedOf(looked);
+      if (!transfer || !carried || window.getSelection()?.toString()) return;
+      event.preventDefault();
+      carry(transfer, carried);
+      tell(`${carried.name} is copied: paste it in a kit.`);
+    };
+    const paste = (event: ClipboardEvent) => {
+      const carried = carriedBy(copies(event));
+      if (!carried) return;
+      event.preventDefault();
+      if (carried.source.kind !== 'kits') return tell(`${carried.name} is in the library already.`);
+      keptInLibrary(carried.source, carried.name)
+        .then((name) => tell(`${name} is kept in the library.`))
+        .catch((error: Error) => tell(error.message, true));
+    };
+    window.addEventListener('copy', copy);
+    window.addEventListener('paste', paste);
+    return () => {
+      window.removeEventListener('copy', copy);
+      window.removeEventListener('paste', paste);
+    };
+  }, []);
+}
+
+/** A kept piece goes into a kit: that is opened, and what it does there is said before it is taken. */
+export function TakeInto({ entry }: { entry: Entry }) {
+  const navigate = useNavigate();
+  const kits = useRecentKits() ?? [];
+  const carried = carriedOf(entry);
+  if (!carried) return null;
+  return (
+    <>
+      <Actions
+        label={`Take ${entry.name} into a kit`}
+        className="btn btn-go"
+        actions={kits.map(({ id, name }) => ({
+          name,
+          onChoose: () => {
+            carryInto(id, carried);
+            navigate(`/kits/${id}/layers`);
+          },
+        }))}
+      >
+        Take it into a kit
+      </Actions>
+      <button type="button" className="btn" title="Ctrl+C; paste it in a kit" onClick={() => copyLooked()}>
+        Copy
+      </button>
+    </>
+  );
+}

@@ -1,0 +1,57 @@
+/** Sounds on their way onto notes, and where they landed; what of them could not be read is said beside it. */
+import { useBringing } from '../../app/bringing';
+import { useKit } from '../../app/kitStore';
+import { PlayGroove } from '../../app/PlayGroove';
+import { useSingleSounds } from '../../app/singleSounds';
+
+export function SoundsLanded() {
+  const going = useBringing((s) => s.going);
+  const came = useBringing((s) => s.came);
+  const landed = useSingleSounds((s) => s.landed);
+  const undo = useKit((s) => s.undo);
+  if (going) {
+    return (
+      <p className="card flex shrink-0 items-center gap-3 py-2" role="status">
+        Bringing {going.name} in
+        <progress className="grow accent-[var(--zest)]" value={going.done} max={going.total} />
+      </p>
+    );
+  }
+  const refused = came?.refused.map(({ why }) => why) ?? [];
+  const left = [...new Set([...refused, ...(landed?.left ?? [])])];
+  if (!landed && !left.length) return null;
+  const close = () => {
+    useSingleSounds.setState({ landed: null });
+    useBringing.getState().forget();
+  };
+  return (
+    <div
+      role={left.length ? 'alert' : 'status'}
+      data-testid="landed"
+      className={`flex shrink-0 flex-wrap items-center gap-3 rounded-xl px-3.5 py-1.5 ${left.length ? 'bg-amber-wash' : 'bg-leaf-wash'}`}
+    >
+      <span className="min-w-0 grow">
+        {landed ? `${landed.said}.` : ''} {left.slice(0, 3).join(' ')}
+        {left.length > 3 ? ` And ${left.length - 3} more like these.` : ''}
+      </span>
+      {landed && (
+        <>
+          <PlayGroove className="btn px-2 py-0.5" />
+          <button
+            type="button"
+            className="link"
+            onClick={() => {
+              close();
+              void undo();
+            }}
+          >
+            Undo
+          </button>
+        </>
+      )}
+      <button type="button" className="link" onClick={close}>
+        Close
+      </button>
+    </div>
+  );
+}

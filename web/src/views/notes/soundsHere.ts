@@ -1,0 +1,45 @@
+/** Files dropped on a note: pieces there and beside it. On a note that plays something it is asked what becomes of both. */
+import { create } from 'zustand';
+import { filesOfDrop, type Incoming, nameOfDrop, useBringing } from '../../app/bringing';
+import { count } from '../../app/format';
+import { articulationIn, useKit } from '../../app/kitStore';
+import { useSingleSounds } from '../../app/singleSounds';
+
+type WhenOccupied = 'stack' | 'take_over';
+
+interface SoundsHere {
+  /** What was dropped on a taken note, until it is said what becomes of both. */
+  asking: { files: Incoming[]; name: string; note: number; sentence: string } | null;
+  answer: (answer: WhenOccupied | null) => void;
+}
+
+const put = (files: Incoming[], name: string, note: number, whenOccupied: WhenOccupied | null) => {
+  useSingleSounds.setState({ landed: null });
+  void useBringing.getState().bring(files, name, { note, whenOccupied });
+};
+
+export const useSoundsHere = create<SoundsHere>((set, read) => ({
+  asking: null,
+  answer: (answer) => {
+    const { asking } = read();
+    set({ asking: null });
+    if (asking && answer) put(asking.files, asking.name, asking.note, answer);
+  },
+}));
+
+/** Files were let go over a note. */
+export async function dropSounds(transfer: DataTransfer, note: number) {
+  const name = nameOfDrop(transfer);
+  const files = await filesOfDrop(transfer);
+  const { kit, pieces } = useKit.getState();
+  if (!kit || !files.length) return;
+  const session = files.length > 1 ? `${name} and ${files.length - 1} more` : name;
+  const here = kit.head.placed.filter((placed) => placed.note === note);
+  if (!here.length) return put(files, session, note, null);
+  const playing = here.map(({ articulation }) => {
+    const found = articulationIn(pieces, articulation);
+    return found ? `${found.piece.name} ${found.stroke.name}` : articulation;
+  });
+  const sentence = `${kit.head.note_names[note]} plays ${playing.join(' and ')}. ${count(files.length, 'sound')} come onto it${files.length > 1 ? ' and the free notes beside it' : ''}.`;
+  useSoundsHere.setState({ asking: { files, name: session, note, sentence } });
+}
