@@ -65,6 +65,8 @@ def take_all(page: Page, address: str, theme: str) -> None:
         skin.click(position={"x": x, "y": y})
     page.get_by_test_id("skin-hit").wait_for()
     keep("layers")
+    if theme == "light":
+        taking(page, keep)
     page.locator('[data-layer="5"] [data-take]').nth(2).click()
     page.get_by_role("button", name=re.compile("closely")).click()
     page.get_by_role("button", name="Start", exact=True).click()
@@ -99,7 +101,8 @@ def take_all(page: Page, address: str, theme: str) -> None:
     page.keyboard.press("Alt+7")
     page.get_by_role("button", name="Render stems").click()
     page.locator('[data-job="stems"][data-state="done"]').first.wait_for(timeout=60_000)
-    keep("delivery")
+    if theme == "light":
+        keep("delivery")
 
 
 def furnish(page: Page) -> None:
@@ -137,6 +140,19 @@ def the_library(page: Page, keep: Callable[[str], None]) -> None:
     page.wait_for_function("() => document.querySelectorAll('[data-preview=ready]').length > 5", timeout=120_000)
     keep("library")
     page.get_by_role("button", name="Silence").click()
+
+
+def taking(page: Page, keep: Callable[[str], None]) -> None:
+    """Another kit's snare on its way into the place of ours."""
+    page.get_by_role("button", name=re.compile("^Snare")).first.hover()
+    page.get_by_role("button", name="More for Snare", exact=True).click()
+    page.get_by_role("menuitem", name="Put another in its place…").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_role("searchbox", name="Find a piece").fill("snare")
+    dialog.get_by_role("button", name=re.compile("^Side snare")).first.click()
+    dialog.get_by_role("figure", name=re.compile("^From soft to hard")).wait_for(timeout=60_000)
+    keep("taking")
+    page.keyboard.press("Escape")
 
 
 def shared(page: Page, theme: str, keep: Callable[[str], None]) -> None:

@@ -9,8 +9,10 @@ from drumcore.edits.saying import Names, as_list, kind_name, signed
 from drumcore.edits.taking_in import chosen, goes_elsewhere, matches
 from drumcore.kit.lookup import piece_of, pieces_of
 from drumcore.kit.values import LEAST_DB, MOST_DB, Articulation, Kit, MicKind, Name, Piece, Width
+from drumcore.layers.dynamics import played_db
 from drumcore.routing.lanes import mics_heard, outputs_of, own_channel
 from drumcore.routing.reaching import is_heard, why_silent
+from drumcore.touch.tracking import stroke_tracking
 from drumcore.value import Value
 
 FAR = (MicKind.OVERHEAD, MicKind.ROOM)
@@ -106,6 +108,24 @@ def compared(kit: Kit, edit: TakePiece, level_db: Callable[[Kit, str], float | N
     apart = round(theirs - its, 1)
     gain = min(MOST_DB, max(LEAST_DB, apart)) if as_loud else 0.0
     return Compared(edit.but(gain_db=gain, apart_db=apart if edit.instead_of else None), theirs, its)
+
+
+VELOCITIES_DRAWN = tuple(range(4, 128, 3))
+
+
+def climb(kit: Kit, piece: str, at_100_db: float | None) -> tuple[tuple[int, float], ...]:
+    """How loud a piece plays by velocity, as (velocity, dB): its main stroke's levels by formula (`layers.dynamics.played_db`),
+    moved so that velocity 100 has its measured figure. Empty where nothing sounds there."""
+    found = piece_of(kit, piece)
+    if at_100_db is None or not found.articulations:
+        return ()
+    stroke = found.articulations[0]
+    played = played_db(stroke, stroke_tracking(found, stroke))
+    at_100 = played[99]
+    if at_100 is None:
+        return ()
+    moved = at_100_db - at_100
+    return tuple((v, round(db + moved, 2)) for v in VELOCITIES_DRAWN if (db := played[v - 1]) is not None)
 
 
 def treatments_coming(edit: TakePiece) -> tuple[str, ...]:

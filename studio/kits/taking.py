@@ -17,6 +17,7 @@ from drumcore.edits.taking_said import (
     Consequence,
     MicComing,
     Stands,
+    climb,
     compared,
     consequences,
     mics_coming,
@@ -94,8 +95,9 @@ class TakingAsked(Schema):
 
 class TakingShown(Schema):
     """What would come and what it would do. `theirs_db` and `its_db` are the figures of what is here and of the newcomer, None
-    where nothing is compared or nothing sounds; `lost` are the strokes that stand on notes and that it has none for; `gain_db` is what makes it as loud. `head` and `pieces` are what would be
-    played: all pieces that play something else than now. `piece` is the newcomer there."""
+    where nothing is compared or nothing sounds, `theirs_climb` and `its_climb` how both go on by velocity; `lost` are the
+    strokes that stand on notes and that it has none for; `gain_db` is what makes it as loud. `head` and `pieces` are what
+    would be played: all pieces that play something else than now. `piece` is the newcomer there."""
 
     name: str
     of: str
@@ -107,6 +109,8 @@ class TakingShown(Schema):
     consequences: list[Consequence]
     theirs_db: float | None
     its_db: float | None
+    theirs_climb: list[tuple[int, float]]
+    its_climb: list[tuple[int, float]]
     gain_db: float
     piece: str
     head: PlayHead
@@ -215,6 +219,7 @@ def would_take(request: HttpRequest, kit_id: str, asked: TakingAsked) -> TakingS
     kit = current_kit(kit_id)
     found = _asked(kit, asked)
     trial = tried(kit, found.edit)
+    beside = asked.instead_of or asked.together_with
     return TakingShown(
         name=found.edit.alone.pieces[0].name,
         of=found.edit.of,
@@ -226,6 +231,8 @@ def would_take(request: HttpRequest, kit_id: str, asked: TakingAsked) -> TakingS
         consequences=[*consequences(trial), *_room(kit, trial.after)],
         theirs_db=found.theirs_db,
         its_db=found.its_db,
+        theirs_climb=list(climb(kit, beside, found.theirs_db)) if beside else [],
+        its_climb=list(climb(trial.after, trial.piece.id, found.its_db)),
         gain_db=found.edit.gain_db,
         piece=trial.piece.id,
         **vars(played_otherwise(kit, trial.after)),

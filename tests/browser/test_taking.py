@@ -2,6 +2,7 @@
 
 import math
 import re
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -239,6 +240,39 @@ def test_a_piece_is_copied_from_one_tab_and_pasted_in_another_and_in_the_library
     expect(dialog.get_by_role("radio", name=re.compile("Takes Kick’s place"))).to_have_attribute("aria-checked", "true")
     page.keyboard.press("Escape")
     studio.post("/library/remove", {"things": [{"kind": "pieces", "id": kept}]})
+
+
+def test_a_piece_comes_straight_from_its_file_and_from_the_library(page: Page, fetch, studio, tmp_path: Path):
+    kit = fresh(page, fetch, "Boathouse No. 4", whole=True)
+    kept = studio.post(f"/kits/{studio.kit('Tin Lantern')}/pieces/splash/keep", {"name": "Lantern splash"})["id"]
+    job = studio.post(f"/library/pieces/{kept}/file")["id"]
+    done = until(lambda: (found := studio.get(f"/jobs/{job}"))["state"] == "done" and found)
+    file = tmp_path / "Lantern splash.zestypiece"
+    file.write_bytes(page.request.get(done["download"]).body())
+    studio.post("/library/remove", {"things": [{"kind": "pieces", "id": kept}]})
+    page.get_by_role("link", name=re.compile("Layers")).click()
+    page.get_by_role("button", name="A piece from another kit").click()
+    dialog = page.get_by_role("dialog")
+    (tmp_path / "Letter.zestypiece").write_text("Dear quay,")
+    dialog.get_by_test_id("taking-file-input").set_input_files(str(tmp_path / "Letter.zestypiece"))
+    expect(dialog.get_by_role("status").filter(has_text="Letter")).to_contain_text("is no")
+    dialog.get_by_test_id("taking-file-input").set_input_files(str(file))
+    expect(dialog.get_by_text("Lantern splash is in the library now.")).to_be_visible(timeout=30_000)
+    dialog.get_by_role("button", name=re.compile("^Lantern splash")).click()
+    expect(dialog.get_by_role("list", name="What will happen")).to_contain_text("It plays on 55")
+    page.keyboard.press("Escape")
+    expect(dialog).to_have_count(0)
+    # From the library's own page: the kit opens, and what it does there is said first.
+    page.goto("/library/pieces?find=lantern splash")
+    page.get_by_role("article", name="Lantern splash").click()
+    page.get_by_role("button", name="Take Lantern splash into a kit").click()
+    page.get_by_role("menuitem", name="Boathouse No. 4").click()
+    expect(dialog.get_by_role("list", name="What will happen")).to_contain_text("It plays on 55", timeout=30_000)
+    dialog.get_by_role("button", name="Take it").click()
+    expect(page.get_by_role("button", name=re.compile("^Undo: Lantern splash of Tin Lantern"))).to_be_visible()
+    assert page.url.split("/")[4] == kit
+    again = [e["id"] for e in studio.get("/library/pieces")["entries"] if e["name"] == "Lantern splash"]
+    studio.post("/library/remove", {"things": [{"kind": "pieces", "id": each} for each in again]})
 
 
 COPY = """() => {

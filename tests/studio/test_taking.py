@@ -46,6 +46,10 @@ def test_what_would_be_is_said_and_compiled_and_then_is(studio, two):
         "Room": "room-channel",
     }
     assert shown["gain_db"] == pytest.approx(shown["theirs_db"] - shown["its_db"], abs=0.051) != 0
+    for climb, figure in (("theirs_climb", "theirs_db"), ("its_climb", "its_db")):
+        levels = dict(shown[climb])
+        assert levels[100] == pytest.approx(shown[figure], abs=0.01)
+        assert sorted(levels.values()) == [levels[v] for v in sorted(levels)] and levels[127] > levels[4] + 10
     assert [piece["id"] for piece in shown["pieces"]] == ["kick"]
     assert studio.get(f"/kits/{one['id']}/version")["version"] == one["version"]
     state = studio.post(f"/kits/{one['id']}/take", {"base_version": one["version"], "asked": asked})

@@ -8401,8 +8401,9 @@ export interface components {
         /**
          * TakingShown
          * @description What would come and what it would do. `theirs_db` and `its_db` are the figures of what is here and of the newcomer, None
-         *     where nothing is compared or nothing sounds; `lost` are the strokes that stand on notes and that it has none for; `gain_db` is what makes it as loud. `head` and `pieces` are what would be
-         *     played: all pieces that play something else than now. `piece` is the newcomer there.
+         *     where nothing is compared or nothing sounds, `theirs_climb` and `its_climb` how both go on by velocity; `lost` are the
+         *     strokes that stand on notes and that it has none for; `gain_db` is what makes it as loud. `head` and `pieces` are what
+         *     would be played: all pieces that play something else than now. `piece` is the newcomer there.
          */
         TakingShown: {
             /** Consequences */
@@ -8414,6 +8415,11 @@ export interface components {
             /** Gain Db */
             gain_db: number;
             head: components["schemas"]["PlayHead"];
+            /** Its Climb */
+            its_climb: [
+                number,
+                number
+            ][];
             /** Its Db */
             its_db: number | null;
             /** Lost */
@@ -8430,6 +8436,11 @@ export interface components {
             pieces: components["schemas"]["PlayPiece"][];
             /** Strokes */
             strokes: components["schemas"]["Stands"][];
+            /** Theirs Climb */
+            theirs_climb: [
+                number,
+                number
+            ][];
             /** Theirs Db */
             theirs_db: number | null;
             /** Treated */

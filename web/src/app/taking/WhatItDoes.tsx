@@ -4,6 +4,7 @@ import { Pick } from '../../ui/Pick';
 import { Typed } from '../../ui/Typed';
 import { decibels } from '../format';
 import { useKit } from '../kitStore';
+import { Climbs } from './Climbs';
 import { Sentences } from './Sentences';
 import { ask, type How, setHow, useTaking } from './taking';
 
@@ -86,30 +87,30 @@ function Notes({ shown }: { shown: TakingShown }) {
 
 export function AsLoud({ shown }: { shown: TakingShown }) {
   const { how, asked, beside } = useTaking();
-  const name = useKit((s) => s.pieces.get(beside)?.name) ?? '';
+  const called = useKit((s) => s.pieces.get(beside)?.name) ?? '';
   if (how === 'own') return null;
-  const known = shown.theirs_db !== null && shown.its_db !== null;
+  const name = called === shown.name ? `our ${called}` : called;
+  const { theirs_db: theirs, its_db: its, gain_db: gain } = shown;
+  const known = theirs !== null && its !== null;
   return (
-    <label className="mt-4 flex items-start gap-2.5">
-      <input
-        type="checkbox"
-        className="mt-1"
-        checked={asked?.as_loud !== false}
-        disabled={!known}
-        onChange={(event) => void ask({ as_loud: event.target.checked })}
-      />
-      <span className="grid">
-        <span className="font-semibold">Equally loud</span>
-        <span className="text-small text-soft">
-          {known
-            ? `${name} ${decibels(shown.theirs_db as number)} dB, ${shown.name} ${decibels(shown.its_db as number)} dB at velocity 100`
-            : 'One of them makes no sound at velocity 100.'}
-        </span>
-      </span>
-      {known && (
-        <span className="num ml-auto font-semibold">{`${shown.gain_db > 0 ? '+' : ''}${decibels(shown.gain_db)} dB`}</span>
-      )}
-    </label>
+    <div className="mt-4 grid gap-1.5">
+      <label className="flex items-center gap-2.5">
+        <input
+          type="checkbox"
+          checked={asked?.as_loud !== false}
+          disabled={!known}
+          onChange={(event) => void ask({ as_loud: event.target.checked })}
+        />
+        <span className="grow font-semibold">Equally loud</span>
+        {known && <span className="num font-semibold">{`${gain > 0 ? '+' : ''}${decibels(gain)} dB`}</span>}
+      </label>
+      {known && <Climbs shown={shown} ours={name} />}
+      <p className="text-small text-soft">
+        {known
+          ? `${name.charAt(0).toUpperCase()}${name.slice(1)} ${decibels(theirs)} dB, ${shown.name} ${decibels(its)} dB at velocity 100`
+          : 'One of them makes no sound at velocity 100.'}
+      </p>
+    </div>
   );
 }
 
