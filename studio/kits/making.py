@@ -14,7 +14,6 @@ from drumcore.kit.values import MidiNote
 from drumcore.notes.by_sound import Proposed
 from drumcore.recordings.guidance import Guidance, PlacedFile
 from drumcore.recordings.placing import named_by_files
-from drumcore.recordings.session import SessionReading
 from drumcore.refusals import Refusal
 from studio.jobs.running import start
 from studio.jobs.shown import JobShown, shown
@@ -22,18 +21,10 @@ from studio.kits.addresses import answer
 from studio.kits.shown import KitState, state_after
 from studio.kits.versions import current_kit, make_edit
 from studio.library.models import Session
-from studio.library.readings import session_of
-from studio.library.sessions import kit_of, reading_of
+from studio.library.readings import read_already
+from studio.library.sessions import kit_of
 
 router = Router()
-
-
-def _read(session_id: int) -> tuple[Session, SessionReading]:
-    session = session_of(session_id)
-    reading = reading_of(session)
-    if reading is None:
-        raise Refusal("This session has not been read yet; wait until its recordings are measured.")
-    return session, reading
 
 
 def _kit_id(session: Session, wanted: str) -> str:
@@ -55,7 +46,7 @@ class PiecesAsked(Schema):
 @router.post("/sessions/{session_id}/pieces", response=KitState)
 def make_pieces(request: HttpRequest, session_id: int, asked: PiecesAsked) -> HttpResponse:
     """Make the pieces a session was read as; one that was dropped on a piece is added to that piece."""
-    session, reading = _read(session_id)
+    session, reading = read_already(session_id)
     kit_id = _kit_id(session, asked.kit)
     build = BuildPieces(mics=reading.mics, pieces=reading.pieces)
     edit: Edit = build
@@ -81,7 +72,7 @@ class SoundsAsked(Schema):
 @router.post("/sessions/{session_id}/sounds", response=KitState)
 def put_on_notes(request: HttpRequest, session_id: int, asked: SoundsAsked) -> HttpResponse:
     """Put sounds on a note and those that are free beside it, each a piece of its own."""
-    session, reading = _read(session_id)
+    session, reading = read_already(session_id)
     by_path = {r.path: p for p in reading.pieces for a in p.articulations for t in a.takes for r in t.recordings}
     wanted = asked.paths or list(by_path)
     pieces = tuple(dict.fromkeys(by_path[path] for path in wanted if path in by_path))
@@ -105,7 +96,7 @@ class AsSingleHits(Schema):
 
 @router.get("/sessions/{session_id}/single-hits", response=AsSingleHits)
 def as_single_hits(request: HttpRequest, session_id: int, kit: str = "") -> AsSingleHits:
-    session, reading = _read(session_id)
+    session, reading = read_already(session_id)
     here = current_kit(_kit_id(session, kit))
     build = BuildPieces(mics=reading.mics, pieces=reading.pieces)
     proposed = made_and_placed(here, build)[1] if reading.pieces else ()
@@ -119,7 +110,7 @@ def as_single_hits(request: HttpRequest, session_id: int, kit: str = "") -> AsSi
 @router.post("/sessions/{session_id}/each-alone", response=JobShown)
 def each_alone(request: HttpRequest, session_id: int) -> JobShown:
     """Take every file whose name says nothing for a piece of its own, named by it; the session is read again by a job."""
-    session, reading = _read(session_id)
+    session, reading = read_already(session_id)
     said = Guidance.model_validate(session.guidance)
     named = named_by_files((entry.path for entry in reading.nameless), [piece.name for piece in reading.pieces])
     placed = tuple(PlacedFile(path=path, piece=name) for path, name in named)

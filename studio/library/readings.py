@@ -90,7 +90,8 @@ def session_of(session_id: int) -> Session:
     return session
 
 
-def _read(session_id: int) -> tuple[Session, SessionReading]:
+def read_already(session_id: int) -> tuple[Session, SessionReading]:
+    """A session and what it was read as. Raises Refusal where it has not been read."""
     session = session_of(session_id)
     reading = reading_of(session)
     if reading is None:
@@ -105,7 +106,7 @@ def _findings(reading: SessionReading) -> list[Finding]:
 
 @router.get("/sessions/{session_id}", response=ReadingShown)
 def session_reading(request: HttpRequest, session_id: int) -> HttpResponse:
-    session, reading = _read(session_id)
+    session, reading = read_already(session_id)
     folders = Counter(
         path.split("/")[0] if "/" in path else "(loose files)" for path in session.files.values_list("path", flat=True)
     )
@@ -214,7 +215,7 @@ class Rows(Schema):
 
 @router.get("/sessions/{session_id}/rows", response=Rows)
 def session_rows(request: HttpRequest, session_id: int) -> HttpResponse:
-    return HttpResponse(_rows(_read(session_id)[1]), content_type="application/json")
+    return HttpResponse(_rows(read_already(session_id)[1]), content_type="application/json")
 
 
 def _read_again(session: Session) -> JobShown:
@@ -254,7 +255,7 @@ def forget_word(request: HttpRequest, word: str) -> Status[None]:
 @router.post("/sessions/{session_id}/saved-readings", response=SavedShown)
 def save_reading(request: HttpRequest, session_id: int, asked: Renamed) -> SavedShown:
     """Keep what was said of this session's columns under a name, for sessions named alike."""
-    session, reading = _read(session_id)
+    session, reading = read_already(session_id)
     said = Guidance.model_validate(session.guidance)
     kept = keep(READINGS, asked.name, saved_reading(said.rulings, reading.groups[0].key))
     return SavedShown(id=str(kept.id), name=kept.name)

@@ -17,6 +17,14 @@ const KEYS: [string, [string, string][]][] = [
     ],
   ],
   [
+    'The shelf of pieces',
+    [
+      ['Ctrl+C', 'copy the piece that is looked at'],
+      ['Ctrl+V', 'a copied piece: of this kit once more, of another to be looked at; in the library it is kept'],
+      ['Alt+↑, Alt+↓', 'move a piece up, down'],
+    ],
+  ],
+  [
     'Layers',
     [
       ['← → ↑ ↓', 'from take to take; with Shift several of a row'],

@@ -4,6 +4,7 @@ import type { SeveralShown } from '../../api/calls';
 import { decibels } from '../format';
 import { Sentences } from './Sentences';
 import { askTogether, strikeIt, type Together, useTaking } from './taking';
+import { Way } from './Way';
 
 const ALONG: [keyof Together, string][] = [
   ['treatment', 'their treatments'],
@@ -81,17 +82,13 @@ export function WhereTheyGo({ shown, looking }: { shown: SeveralShown; looking: 
       <div className="grid gap-2" role="radiogroup" aria-label="What they do here">
         <h2 className="head">What they do here</h2>
         {ways.map(([in_places, says, aside]) => (
-          <button
+          <Way
             key={says}
-            type="button"
-            role="radio"
-            aria-checked={together.in_places === in_places}
-            onClick={() => void askTogether({ in_places })}
-            className={`grid rounded-xl border px-3 py-2 text-left ${together.in_places === in_places ? 'border-ink ring-1 ring-ink' : 'border-line hover:border-edge'}`}
-          >
-            <span className="font-semibold">{says}</span>
-            <span className="text-small text-soft">{aside}</span>
-          </button>
+            chosen={together.in_places === in_places}
+            says={says}
+            aside={aside}
+            onChoose={() => void askTogether({ in_places })}
+          />
         ))}
         {together.in_places && <Ticked field="as_loud" says="each as loud as what it replaces" together={together} />}
       </div>

@@ -7,6 +7,7 @@ import { useKit } from '../kitStore';
 import { Climbs } from './Climbs';
 import { Sentences } from './Sentences';
 import { ask, type How, setHow, useTaking } from './taking';
+import { Way } from './Way';
 
 const WAYS: [How, (name: string) => string, string][] = [
   ['place', (name) => `Takes ${name}’s place`, 'Our level, pan, sends, output, notes and chokes stay.'],
@@ -24,17 +25,7 @@ export function Where() {
     <div className="grid gap-2" role="radiogroup" aria-label="What it does here">
       <h2 className="head">What it does here</h2>
       {ways.map(([way, says, aside]) => (
-        <button
-          key={way}
-          type="button"
-          role="radio"
-          aria-checked={how === way}
-          onClick={() => void setHow(way)}
-          className={`grid rounded-xl border px-3 py-2 text-left ${how === way ? 'border-ink ring-1 ring-ink' : 'border-line hover:border-edge'}`}
-        >
-          <span className="font-semibold">{says(name)}</span>
-          <span className="text-small text-soft">{aside}</span>
-        </button>
+        <Way key={way} chosen={how === way} says={says(name)} aside={aside} onChoose={() => void setHow(way)} />
       ))}
       {how !== 'own' && (
         <Pick

@@ -134,23 +134,13 @@ const of = (several: readonly OfferedPiece[], together: Together): SeveralAsked 
 
 /** Ask what taking them together would do; the last asked is what is shown. */
 export async function askTogether(change: Partial<Together>) {
-  const { kit, player } = useKit.getState();
-  const together = { ...useTaking.getState().together, ...change };
-  const { several } = useTaking.getState();
-  if (!kit || !several.length) return;
-  looks += 1;
-  const mine = looks;
-  useTaking.setState({ together, looking: true });
-  try {
-    const severally = await post('/api/kits/{kit_id}/taking-several', { kit_id: kit.id }, of(several, together));
-    if (mine !== looks) return;
-    player?.prepareThen(tableOf(severally).pieces);
-    useTaking.setState({ severally, refused: null, looking: false });
-  } catch (error) {
-    if (mine !== looks) return;
-    useTaking.setState({ refused: (error as Error).message, looking: false });
-  }
-  hear();
+  const { together: before, several } = useTaking.getState();
+  const together = { ...before, ...change };
+  useTaking.setState({ together });
+  if (!several.length) return;
+  await look(async (kit_id) => ({
+    severally: await post('/api/kits/{kit_id}/taking-several', { kit_id }, of(several, together)),
+  }));
 }
 
 export async function setHow(how: How, beside = useTaking.getState().beside) {
@@ -161,17 +151,24 @@ export async function setHow(how: How, beside = useTaking.getState().beside) {
 
 /** Ask what it would do as it is chosen now; the last asked is what is shown. */
 export async function ask(change: Partial<TakingAsked>) {
-  const { kit, player } = useKit.getState();
   const asked = { ...useTaking.getState().asked, ...change } as TakingAsked;
+  useTaking.setState({ asked });
+  await look(async (kit_id) => ({ shown: await post('/api/kits/{kit_id}/taking', { kit_id }, asked) }));
+}
+
+/** Ask the studio, and show what was asked last; a refusal is shown beside what was there. */
+async function look(asking: (kit: string) => Promise<Partial<Pick<Taking, 'shown' | 'severally'>>>) {
+  const { kit, player } = useKit.getState();
   if (!kit) return;
   looks += 1;
   const mine = looks;
-  useTaking.setState({ asked, looking: true });
+  useTaking.setState({ looking: true });
   try {
-    const shown = await post('/api/kits/{kit_id}/taking', { kit_id: kit.id }, asked);
+    const then = await asking(kit.id);
     if (mine !== looks) return;
-    player?.prepareThen(tableOf(shown).pieces);
-    useTaking.setState({ shown, refused: null, looking: false });
+    const table = then.severally ?? then.shown;
+    if (table) player?.prepareThen(tableOf(table).pieces);
+    useTaking.setState({ ...then, refused: null, looking: false });
   } catch (error) {
     if (mine !== looks) return;
     useTaking.setState({ refused: (error as Error).message, looking: false });
