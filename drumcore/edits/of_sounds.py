@@ -40,6 +40,12 @@ class AddSounds(Value):
         return self
 
 
+def held_to_the_notes(count: int) -> None:
+    """Raises Refusal for more sounds than there are notes."""
+    if count > MOST_SOUNDS:
+        raise Refusal(f"{count:,} sounds are more than there are notes; drop at most {MOST_SOUNDS}.")
+
+
 def notes_beside(kit: Kit, first: int, count: int) -> list[int]:
     """A note and the `count` − 1 that are free next to it, upwards, then downwards. Raises Refusal where there are too few."""
     taken = {placed.note for placed in kit.notes.placed}

@@ -7,7 +7,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from drumcore.edits.of_pieces import AddToPiece, BuildPieces
-from drumcore.edits.of_sounds import AddSounds
+from drumcore.edits.of_sounds import AddSounds, held_to_the_notes
 from drumcore.edits.placing_by_sound import made_and_placed
 from drumcore.edits.values import Edit
 from drumcore.kit.values import MidiNote
@@ -64,7 +64,7 @@ class SoundsAsked(Schema):
 
     base_version: int
     kit: Annotated[str, Field(max_length=80)] = ""
-    paths: Annotated[list[str], Field(max_length=200)] = []
+    paths: Annotated[list[str], Field(max_length=10_000)] = []
     note: MidiNote
     when_occupied: Literal["stack", "take_over"] | None = None
 
@@ -79,6 +79,7 @@ def put_on_notes(request: HttpRequest, session_id: int, asked: SoundsAsked) -> H
     if not pieces:
         why = next((entry.why for entry in reading.unread), "Choose WAV, AIFF or FLAC files.")
         raise Refusal(f"Nothing was put on the note: {why}")
+    held_to_the_notes(len(pieces))
     edit = AddSounds(mics=reading.mics, pieces=pieces, note=asked.note, when_occupied=asked.when_occupied)
     kit_id = _kit_id(session, asked.kit)
     before, after, record = make_edit(kit_id, asked.base_version, edit)

@@ -8,6 +8,7 @@ import soundfile
 
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
+from drumcore.edits.of_sounds import held_to_the_notes
 from drumcore.edits.placing_by_sound import made_and_placed
 from drumcore.edits.saying import said_of
 from drumcore.grooves.values import Strike
@@ -118,6 +119,8 @@ def test_more_sounds_than_free_notes_are_refused_whole(small_kit: Kit, kitchen: 
     many = e.AddSounds(mics=reading.mics, pieces=(piece,) * 128, note=60)
     with pytest.raises(Refusal, match=r"128 sounds do not fit: [0-9]+ notes are free"):
         apply(small_kit, many)
+    with pytest.raises(Refusal, match="129 sounds are more than there are notes"):
+        held_to_the_notes(129)
     assert len(apply(small_kit, many.but(pieces=(piece,) * 40)).notes.placed) == len(small_kit.notes.placed) + 40
 
 

@@ -37,6 +37,8 @@ def test_sounds_become_pieces_on_notes_and_bad_files_beside_them_get_a_sentence(
     assert {u["path"] for u in reading["unread"]} == {"Spoon.wav", "recipe.txt"}
     none = studio.post(f"/sessions/{session}/sounds", {**asked, "paths": ["Spoon.wav"], "note": 90}, 422)["detail"]
     assert none.startswith("Nothing was put on the note: Spoon.wav")
+    many = {**asked, "note": 90, "paths": []}
+    assert len(studio.post(f"/sessions/{session}/sounds", {**many, "base_version": state["version"]})["order"]) == 9
     # The same session read again knows them by the same names.
     assert sorted(s["piece"] for s in reading["strokes"]) == ["Egg timer", "Oven door", "Saucepan"]
 

@@ -5,14 +5,18 @@ import { takeRules } from './rules';
 
 const said: string[] = [];
 const movedTo: string[] = [];
+let openKit = 'k';
 vi.mock('./kitStore', () => ({
   useKit: {
     subscribe: () => undefined,
     getState: () => ({
-      kit: { id: 'k', version: 7 },
+      kit: { id: openKit, version: 7 },
       say: (text: string) => said.push(text),
       take: () => undefined,
-      moveTo: async (id: string) => movedTo.push(id),
+      moveTo: async (id: string) => {
+        openKit = id;
+        movedTo.push(id);
+      },
     }),
   },
 }));
@@ -21,6 +25,7 @@ takeRules({ archive_suffix: '.zip' } as Parameters<typeof takeRules>[0]);
 interface Sent {
   address: string;
   paths: string[];
+  body: unknown;
 }
 
 let sent: Sent[] = [];
@@ -30,24 +35,28 @@ let answerFiles: () => Response | Promise<Response>;
 
 async function studio(address: string, init?: RequestInit): Promise<Response> {
   const form = init?.body instanceof FormData ? init.body : null;
-  sent.push({ address, paths: form ? (form.getAll('paths') as string[]) : [] });
+  const body = typeof init?.body === 'string' ? JSON.parse(init.body) : null;
+  sent.push({ address, paths: form ? (form.getAll('paths') as string[]) : [], body });
   if (address.endsWith('/files')) return answerFiles();
   if (address.endsWith('/known')) {
     const asked = JSON.parse(String(init?.body)) as { path: string }[];
     return Response.json({ paths: asked.map(({ path }) => path).filter((path) => !known.has(path)) });
   }
-  if (address === '/api/kits/k/sessions')
+  if (/^\/api\/kits\/\w+\/sessions$/.test(address))
     return Response.json(init?.method === 'POST' ? { id: 3, kit: 'copy' } : sessions);
+  if (address === '/api/sessions/3') return Response.json({ unread: [] });
   return Response.json({ id: 'job', state: 'done' });
 }
 
 const file = (path: string, bytes = 10): Incoming => ({ path, file: new File([new Uint8Array(bytes)], path) });
 const many = (count: number) => Array.from({ length: count }, (_, k) => file(`kick/${k}.wav`));
 const batches = () => sent.filter(({ address }) => address.endsWith('/files')).map(({ paths }) => paths.length);
+const bodyOf = (ending: string) => sent.filter(({ address, body }) => body && address.endsWith(ending)).pop()?.body;
 const asked = (ending: string) => sent.filter(({ address }) => address.endsWith(ending)).length;
 
 beforeEach(() => {
   [sent, sessions, known] = [[], [], new Set()];
+  [openKit, movedTo.length] = ['k', 0];
   said.length = 0;
   useBringing.setState({ going: null, came: null, session: null });
   answerFiles = () => Response.json({ kept: sent[sent.length - 1]?.paths.length ?? 0, refused: [] });
@@ -104,4 +113,14 @@ it('says that an empty folder is one, and begins nothing', async () => {
   await useBringing.getState().bring([], 'Empty');
   expect(said[0]).toMatch(/holds no files/);
   expect(sent).toEqual([]);
+});
+
+it('puts files that were dropped on a note there in their order, as pieces by themselves; a zip entirely', async () => {
+  const note = { note: 40, whenOccupied: null };
+  await useBringing.getState().bring([file('b.wav'), file('a.wav')], 'b and 1 more', note);
+  expect(bodyOf('/api/kits/k/sessions')).toEqual({ name: 'b and 1 more', each_alone: true });
+  expect(bodyOf('/sounds')).toMatchObject({ kit: 'copy', note: 40, paths: ['b.wav', 'a.wav'], when_occupied: null });
+  expect(said).toEqual([]);
+  await useBringing.getState().bring([file('all.zip')], 'all', note);
+  expect(bodyOf('/sounds')).toMatchObject({ paths: [] });
 });

@@ -136,7 +136,9 @@ export const useBringing = create<Bringing>((set, read) => ({
         if (!meant) void madeByItself(session.kit, session.id, ended);
         else if ('piece' in meant) await addTo(session.kit, session.id, await ended);
         else {
-          const paths = files.map(({ path }) => path);
+          // What a zip holds is known when it is read: all of it is meant.
+          const packed = files.some(({ path }) => path.toLowerCase().endsWith(rules().archive_suffix));
+          const paths = packed ? [] : files.map(({ path }) => path);
           await putOnNotes({ kit: session.kit, session: session.id, paths, ...meant }, await ended);
         }
       }

@@ -17,7 +17,7 @@ export const useSingleSounds = create<SingleSounds>(() => ({ proposed: [], lande
 interface OnNotes {
   kit: string;
   session: number;
-  /** In the order they were dropped. */
+  /** In the order they were dropped; none said means all of the session. */
   paths: string[];
   note: number;
   whenOccupied: 'stack' | 'take_over' | null;

@@ -64,7 +64,13 @@ export function Read({ data }: { data: Reading }) {
     <>
       {data.many_channels > 0 && <Channels data={data} />}
       <Questions data={data} />
-      <Columns data={data} />
+      {data.guidance.each_alone ? (
+        <p className="card py-2 text-soft">
+          These were dropped on notes: every file is a piece by itself, named by it.
+        </p>
+      ) : (
+        <Columns data={data} />
+      )}
       {data.changed.length > 0 && (
         <section
           className="rounded-[10px] bg-leaf-wash px-3 py-1.5 text-small"
