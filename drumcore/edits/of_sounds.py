@@ -8,7 +8,7 @@ from drumcore.edits.building import free_name
 from drumcore.edits.meaning import Meanings
 from drumcore.edits.taking_in import named_anew, under_their_names
 from drumcore.kit.holding import mics_named
-from drumcore.kit.lookup import free_id, pieces_of
+from drumcore.kit.lookup import free_id, pieces_of, stopping_only
 from drumcore.kit.values import Kit, Mic, MidiNote, Piece, Placed, slug
 from drumcore.layers.dynamics import following_strength
 from drumcore.notes.maps import in_order
@@ -91,7 +91,8 @@ def _with_sound(kit: Kit, piece: Piece, note: int) -> Kit:
     names = {p.name for p in pieces_of(kit)}
     name = piece.name if piece.name not in names else free_name(piece.name, names)
     identifier = free_id(slug(name), {p.id for p in pieces_of(kit)})
-    added = following_strength(silencing_by_itself(named_anew(kit, piece.but(name=name), identifier, {})))
+    alone = stopping_only(piece.but(name=name), {piece.articulations[0].id})
+    added = following_strength(silencing_by_itself(named_anew(kit, alone, identifier, {})))
     placed = in_order((*kit.notes.placed, Placed(note=note, articulation=added.articulations[0].id)))
     grown = kit.but(pieces=(*pieces_of(kit), added), notes=kit.notes.but(placed=placed))
     return grown.but(routing=route_pieces((added,), grown))
