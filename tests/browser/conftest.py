@@ -146,14 +146,14 @@ LISTEN = """() => {
   window.ears = [];
   const looks = [];
   const higher = (of, which, peak) => { of[which] = Math.max(of[which] || 0, peak); };
-  // Ears of its own that remember a third of a second: loading keeps a page busy for longer than its meters look back.
+  // Ears of its own that remember two thirds of a second: loading keeps a page busy for longer than its meters look back.
   const hear = (node, sides, keep) => {
     const split = new ChannelSplitterNode(p.context, { numberOfOutputs: sides });
     node.connect(split);
     window.ears.push(() => { try { node.disconnect(split); } catch {} });
     for (let side = 0; side < sides; side += 1) {
-      const analyser = new AnalyserNode(p.context, { fftSize: 16384 });
-      const samples = new Float32Array(16384);
+      const analyser = new AnalyserNode(p.context, { fftSize: 32768 });
+      const samples = new Float32Array(32768);
       split.connect(analyser, side);
       looks.push(() => {
         analyser.getFloatTimeDomainData(samples);
@@ -175,7 +175,7 @@ LISTEN = """() => {
     for (const look of looks) look();
     // What a lane's own meter shows.
     for (const { id } of p.table.head.channels) higher(ear.channels, id, p.channelPeak(id));
-  }, 30);
+  }, 60);
 }"""
 
 

@@ -77,6 +77,17 @@ def _of_layers(page: Page) -> Iterator[str]:
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Layer 1, its level").click()
     yield "a layer"
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="A piece from another kit").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_role("searchbox", name="Find a piece").fill("lantern")
+    dialog.get_by_role("button", name=re.compile("^Splash")).first.click()
+    expect(dialog.get_by_test_id("small-sheet")).to_be_visible()
+    yield "a piece from another kit"
+    dialog.get_by_role("checkbox", name="Also China of Tin Lantern").check()
+    expect(dialog.get_by_role("list", name="What will happen with China")).to_be_visible()
+    yield "several pieces"
+    page.keyboard.press("Escape")
 
 
 def _of_recordings(page: Page) -> Iterator[str]:

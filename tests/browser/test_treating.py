@@ -145,8 +145,7 @@ def test_lanes_show_what_passes_and_what_was_too_much_until_it_is_seen(page: Pag
     place = "(node, of) => Number(node.style.getPropertyValue(of))"
     assert passing.evaluate(place, "--passes") == 0
     # Struck until it was seen: a busy machine draws seldom.
-    page.evaluate("""() => { window.struck = setInterval(
-      () => window.zestySkin.player().strikeArticulation('test', 'kick/centre', 127), 80); }""")
+    page.evaluate(STRUCK_ON)
     page.wait_for_function("""() => { const n = document.querySelector("[data-channel='kick-channel'] .passing");
       return ['--passes', '--enters', '--held'].every((of) => Number(n.style.getPropertyValue(of)) > 0.2); }""")
     page.evaluate("() => clearInterval(window.struck)")
@@ -163,10 +162,17 @@ def test_lanes_show_what_passes_and_what_was_too_much_until_it_is_seen(page: Pag
     )
     expect(page.get_by_test_id("kept")).to_have_text("Saved")
     listen(page)
-    page.evaluate("() => window.zestySkin.player().strikeArticulation('test', 'kick/centre', 127)")
+    page.evaluate(STRUCK_ON)
     expect(mark).to_be_visible()
+    page.evaluate("() => clearInterval(window.struck)")
+    # It stays until somebody has seen it, however long it has been quiet.
+    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-3")
     mark.click()
     expect(mark).to_have_count(0)
+
+
+STRUCK_ON = """() => { window.struck = setInterval(
+  () => window.zestySkin.player().strikeArticulation('test', 'kick/centre', 127), 80); }"""
 
 
 def test_sounds_come_several_at_a_time_and_the_strike_bar_stays_while_a_step_is_fetched(page: Page, fetch):

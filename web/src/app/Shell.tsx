@@ -72,7 +72,7 @@ export function Shell() {
       <button
         type="button"
         className="sr-only focus:not-sr-only focus:fixed focus:top-2 focus:left-2 focus:z-50 focus:rounded-lg focus:bg-card focus:px-3 focus:py-2 focus:shadow-lg"
-        onClick={focusStep}
+        onClick={() => focusStep()}
       >
         To the step
       </button>
@@ -143,11 +143,18 @@ function usePressed(): boolean {
 
 const stepMain = () => document.querySelector<HTMLElement>('.panes > main') ?? document.querySelector('main');
 
-function focusStep() {
+/** Looks so often, a drawn frame each: a view that is still fetched takes the place of the empty one that had the focus. */
+const MOST_LOOKS = 900;
+
+function focusStep(looks = MOST_LOOKS) {
   const main = stepMain();
-  if (!main) return;
-  main.tabIndex = -1;
-  main.focus();
+  const idle = document.activeElement === document.body || !document.activeElement;
+  // Whoever went elsewhere meanwhile stays there.
+  if (main && (looks === MOST_LOOKS || idle)) {
+    main.tabIndex = -1;
+    main.focus();
+  }
+  if (!main?.childElementCount && looks > 0) requestAnimationFrame(() => focusStep(looks - 1));
 }
 
 /** Which step it is, in the page's title and said aloud; what had the focus in the step before hands it on. */

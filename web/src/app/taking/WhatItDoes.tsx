@@ -1,10 +1,10 @@
 /** What a piece does here: in another's place, together with one or by itself; how loud; and all of it in sentences. */
 import type { TakingShown } from '../../api/calls';
 import { Pick } from '../../ui/Pick';
-import { Typed } from '../../ui/Typed';
 import { decibels } from '../format';
 import { useKit } from '../kitStore';
 import { Climbs } from './Climbs';
+import { OnNotes } from './OnNotes';
 import { Sentences } from './Sentences';
 import { ask, type How, setHow, useTaking } from './taking';
 import { Way } from './Way';
@@ -36,7 +36,7 @@ export function Where() {
           className="justify-self-start"
         />
       )}
-      {how === 'own' && shown && <Notes shown={shown} />}
+      {how === 'own' && shown && <OnNotes shown={shown} />}
       {shown !== null && shown.lost.length > 0 && (
         <label className="flex items-center gap-2.5 text-small">
           <input
@@ -49,31 +49,6 @@ export function Where() {
       )}
     </div>
   );
-}
-
-/** The notes of a piece of its own, stroke by stroke: those that are free, until somebody types others. */
-function Notes({ shown }: { shown: TakingShown }) {
-  const asked = useTaking((s) => s.asked);
-  const noteNames = useKit((s) => s.kit?.head.note_names) ?? [];
-  const coming = shown.strokes.filter((stroke) => !asked?.strokes || asked.strokes.includes(stroke.id));
-  const notes = asked?.notes ?? Object.entries(shown.free_notes).map(([stroke, note]) => ({ stroke, note }));
-  const put = (stroke: string, note: number) =>
-    void ask({
-      notes: [
-        ...notes.filter((each) => each.stroke !== stroke),
-        { stroke, note: Math.max(0, Math.min(127, Math.round(note))) },
-      ],
-    });
-  return coming.map((stroke) => {
-    const note = notes.find((each) => each.stroke === stroke.id)?.note;
-    return (
-      <div key={stroke.id} className="flex items-center gap-2 text-small">
-        <span className="grow truncate">{stroke.name} on</span>
-        <span className="num text-faint">{note === undefined ? '' : noteNames[note]}</span>
-        <Typed label={`Note of ${stroke.name}`} value={note ?? 0} onType={(value) => put(stroke.id, value)} />
-      </div>
-    );
-  });
 }
 
 export function AsLoud({ shown }: { shown: TakingShown }) {
