@@ -155,9 +155,11 @@ LISTEN = """() => {
       const analyser = new AnalyserNode(p.context, { fftSize: 32768 });
       const samples = new Float32Array(32768);
       split.connect(analyser, side);
-      looks.push(() => {
+      looks.push((first) => {
         analyser.getFloatTimeDomainData(samples);
-        keep(samples.reduce((peak, x) => Math.max(peak, Math.abs(x)), 0), side);
+        let peak = 0;
+        for (let i = first; i < samples.length; i += 1) peak = Math.max(peak, Math.abs(samples[i]));
+        keep(peak, side);
       });
     }
   };
@@ -171,11 +173,16 @@ LISTEN = """() => {
     hear(p.leaving(id), matrix.length, (peak) => higher(ear.lanes, id, peak));
   }
   hear(p.leaves.heard, 2, (peak) => higher(ear.all, 'heard', peak));
+  // Only what has come since the last look is gone through, and a little more.
+  let looked = p.context.currentTime;
   window.listening = setInterval(() => {
-    for (const look of looks) look();
+    const now = p.context.currentTime;
+    const first = Math.max(0, 32768 - 2048 - Math.ceil((now - looked) * p.context.sampleRate));
+    looked = now;
+    for (const look of looks) look(first);
     // What a lane's own meter shows.
     for (const { id } of p.table.head.channels) higher(ear.channels, id, p.channelPeak(id));
-  }, 60);
+  }, 30);
 }"""
 
 
