@@ -28,6 +28,7 @@ from drumcore.kit.values import (
     Tracking,
 )
 from drumcore.notes.silences import HAND_STOP_MS
+from drumcore.notes.standard import filed_on
 from drumcore.notes.teaching import GATHER_MS, LOOK_BACK_MS, REST_MS
 from drumcore.playing.sameness import MACHINE_LIKE
 from drumcore.playing.stems import SUBTYPES
@@ -95,13 +96,14 @@ class FirstSpaces(Schema):
 
 class Rules(Schema):
     """`limits` are those of values' fields (`silence.fade_ms` and so on), `trims` as far as a hand trims a
-    take. Strikes more alike than `machine_like` are heard
+    take. `filed` is the kind of piece that the standard map has on a note. Strikes more alike than `machine_like` are heard
     as one recording; a curve is fitted to at least `fewest_strokes` of each strength. `k_weighting` are, by sample rate, the
     second-order sections (b0 b1 b2 a0 a1 a2) through which loudness is measured."""
 
     limits: dict[str, Limits]
     trims: dict[str, Limits]
     families: list[Family]
+    filed: dict[int, Family]
     mic_kinds: list[MicKind]
     straight: Curve
     most_nodes: int
@@ -158,6 +160,7 @@ def rules(request: HttpRequest) -> Rules:
             if (limits := _limits(info)) is not None
         },
         trims={field: Limits(least=least, most=most) for field, (least, most) in RANGES.items()},
+        filed={note: filed[0] for note in range(128) if (filed := filed_on(note))},
         families=list(Family),
         mic_kinds=list(MicKind),
         straight=STRAIGHT,

@@ -145,7 +145,8 @@ def _with_placed(kit: Kit, placed: Iterable[Placed]) -> Kit:
     return kit.but(notes=kit.notes.but(placed=in_order(placed)))
 
 
-def _occupied(kit: Kit, note: int, *, besides: Collection[str] = (), moving: bool) -> OccupiedNote:
+def occupied(kit: Kit, note: int, *, besides: Collection[str] = (), moving: bool) -> OccupiedNote:
+    """Says what a note plays, and that it has to be said what becomes of both."""
     names = " and ".join(occupants(kit, note, besides))
     more = ", to take over or to change places" if moving else " or to take over"
     return OccupiedNote(f"{note_name(note, kit.notes.middle_c)} plays {names}; say whether to stack{more}.")
@@ -159,7 +160,7 @@ def _put_on_note(kit: Kit, edit: PutOnNote) -> Kit:
     if any(p.articulation == edit.articulation for p in there):
         raise Refusal(f"{full_name(piece, articulation)} is on {note_name(edit.note, kit.notes.middle_c)} already.")
     if there and edit.when_occupied is None:
-        raise _occupied(kit, edit.note, moving=edit.from_note is not None)
+        raise occupied(kit, edit.note, moving=edit.from_note is not None)
     moved = [p for p in kit.notes.placed if p.note == edit.from_note and p.articulation == edit.articulation]
     if edit.from_note is not None and not moved:
         raise Refusal(
@@ -190,7 +191,7 @@ def _move_note(kit: Kit, edit: MoveNote) -> Kit:
     if not ours:
         raise Refusal(f"{note_name(edit.note, kit.notes.middle_c)} plays nothing that could move.")
     if there and edit.when_occupied is None:
-        raise _occupied(kit, edit.to, moving=True)
+        raise occupied(kit, edit.to, moving=True)
     left = [p for p in kit.notes.placed if p not in ours and p not in there]
     already = {p.articulation for p in there} if edit.when_occupied == "stack" else set()
     left += [p.but(note=edit.to) for p in ours if p.articulation not in already]
@@ -242,7 +243,7 @@ def _teach_note(kit: Kit, edit: TeachNote) -> Kit:
             raise Refusal(f"Only strokes of {piece.name} can share a note with {stroke.name} by openness.")
     there = [p for p in kit.notes.placed if p.note == edit.note and p.articulation not in known]
     if there and edit.when_occupied is None:
-        raise _occupied(kit, edit.note, besides=known, moving=False)
+        raise occupied(kit, edit.note, besides=known, moving=False)
     placed = [
         p
         for p in kit.notes.placed

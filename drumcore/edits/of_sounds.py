@@ -6,17 +6,16 @@ from pydantic import Field, model_validator
 
 from drumcore.edits.building import free_name
 from drumcore.edits.meaning import Meanings
+from drumcore.edits.of_notes import occupied
 from drumcore.edits.taking_in import named_anew, under_their_names
 from drumcore.kit.holding import mics_named
 from drumcore.kit.lookup import free_id, pieces_of, stopping_only
 from drumcore.kit.values import Kit, Mic, MidiNote, Piece, Placed, slug
 from drumcore.layers.dynamics import following_strength
 from drumcore.notes.maps import in_order
-from drumcore.notes.names import note_name
 from drumcore.notes.silences import silencing_by_itself
 from drumcore.notes.standard import filed_on
-from drumcore.notes.teaching import occupants
-from drumcore.refusals import OccupiedNote, Refusal
+from drumcore.refusals import Refusal
 from drumcore.routing.lanes import route_pieces
 from drumcore.value import Value
 
@@ -69,10 +68,7 @@ def filed(piece: Piece, note: int) -> Piece:
 def _add_sounds(kit: Kit, edit: AddSounds) -> Kit:
     there = [p for p in kit.notes.placed if p.note == edit.note]
     if there and edit.when_occupied is None:
-        names = " and ".join(occupants(kit, edit.note))
-        raise OccupiedNote(
-            f"{note_name(edit.note, kit.notes.middle_c)} plays {names}; say whether to stack or to take over."
-        )
+        raise occupied(kit, edit.note, moving=False)
     notes = notes_beside(kit, edit.note, len(edit.pieces))
     came, called = _microphones(kit, edit)
     left = [p for p in kit.notes.placed if p not in there or edit.when_occupied == "stack"]

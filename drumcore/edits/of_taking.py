@@ -110,17 +110,18 @@ class TakePieces(Value):
     taken: Annotated[tuple[TakePiece, ...], Field(min_length=1, max_length=64)]
 
 
-def one_after_another(kit: Kit, edit: TakePieces) -> Iterator[tuple[Kit, TakePiece]]:
-    """Every piece of several as it is taken: the kit before it, and the edit that takes it, its microphones those that came with
-    pieces of the same origin before."""
+def one_after_another(kit: Kit, edit: TakePieces) -> Iterator[tuple[Kit, TakePiece, Kit]]:
+    """Every piece of several as it is taken: the kit before it, the edit that takes it, its microphones those that came with
+    pieces of the same origin before, and the kit after it."""
     came: dict[tuple[str, str], dict[str, str]] = {}
     for one in edit.taken:
         known = came.setdefault((one.origin.kind, one.origin.id) if one.origin else ("", one.of), {})
         here = {mic.id for mic in kit.mics}
         joined = one.but(mics=tuple(_joining(one, {mic: to for mic, to in known.items() if to in here})))
-        yield kit, joined
         known.update(taking_in.joined_mics(kit, joined, mics_named(taking_in.chosen(joined)))[1])
-        kit = _take_piece(kit, joined)
+        after = _take_piece(kit, joined)
+        yield kit, joined, after
+        kit = after
 
 
 def _joining(edit: TakePiece, known: Mapping[str, str]) -> Iterator[Entering]:
@@ -133,9 +134,8 @@ def _joining(edit: TakePiece, known: Mapping[str, str]) -> Iterator[Entering]:
 
 
 def _take_pieces(kit: Kit, edit: TakePieces) -> Kit:
-    for before, one in one_after_another(kit, edit):
-        kit = _take_piece(before, one)
-    return kit
+    *_, (_, _, after) = one_after_another(kit, edit)
+    return after
 
 
 def _remembered(edit: TakePiece, old: Piece | None) -> Origin | None:

@@ -1,6 +1,6 @@
 """What taking a piece does here, in sentences, said before it is done; and what can be chosen about it."""
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from drumcore.edits.applying import apply
@@ -60,7 +60,10 @@ class Tried:
 
 def tried(kit: Kit, edit: TakePiece) -> Tried:
     """Raises Refusal where it cannot be done."""
-    after = apply(kit, edit)
+    return _tried(kit, edit, apply(kit, edit))
+
+
+def _tried(kit: Kit, edit: TakePiece, after: Kit) -> Tried:
     if edit.instead_of:
         return Tried(kit, edit, after, piece_of(after, edit.instead_of))
     place = len(pieces_of(after)) - 1
@@ -71,7 +74,7 @@ def tried(kit: Kit, edit: TakePiece) -> Tried:
 
 def tried_one_by_one(kit: Kit, edit: TakePieces) -> tuple[Tried, ...]:
     """Several pieces as each is taken. Raises Refusal where one cannot be."""
-    return tuple(tried(before, one) for before, one in one_after_another(kit, edit))
+    return tuple(_tried(*step) for step in one_after_another(kit, edit))
 
 
 def places_for(kit: Kit, newcomers: Iterable[Piece]) -> Iterator[str]:
@@ -212,6 +215,13 @@ def consequences(trial: Tried, *, by_itself: bool = True) -> Iterator[Consequenc
         return
     old = piece_of(kit, edit.instead_of).name if edit.instead_of else ""
     yield _say(f"Undo brings {old} back as it was." if old else "Undo takes all of it out again.")
+
+
+def undone(trials: Sequence[Tried]) -> Consequence:
+    """What one undo does after several were taken."""
+    ours = [piece_of(trial.kit, trial.edit.instead_of).name for trial in trials if trial.edit.instead_of]
+    back = f" and brings {as_list(ours)} back as {'it was' if len(ours) == 1 else 'they were'}" if ours else ""
+    return _say(f"One undo takes all of them out again{back}.")
 
 
 def _say(said: str, *, warns: bool = False) -> Consequence:

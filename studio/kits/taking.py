@@ -27,6 +27,7 @@ from drumcore.edits.taking_said import (
     treatments_coming,
     tried,
     tried_one_by_one,
+    undone,
 )
 from drumcore.formats.kit_file import contents_of
 from drumcore.kit.lookup import piece_of
@@ -285,8 +286,10 @@ class OneOfSeveral(Schema):
 
 
 class SeveralShown(Schema):
+    """`consequences` are those of all together."""
+
     taken: list[OneOfSeveral]
-    room: list[Consequence]
+    consequences: list[Consequence]
     head: PlayHead
     pieces: list[PlayPiece]
 
@@ -325,7 +328,7 @@ def would_take_several(request: HttpRequest, kit_id: str, asked: SeveralAsked) -
             )
             for trial in trials
         ],
-        room=list(_room(kit, after)),
+        consequences=[*_room(kit, after), undone(trials)],
         **vars(played_otherwise(kit, after)),
     )
 

@@ -5,7 +5,7 @@ import re
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from tests.browser.conftest import came, fresh, listen, loaded
 from tests.waiting import until
@@ -16,6 +16,15 @@ def took(page: Page, name: str) -> None:
     dialog.get_by_role("button", name="Take it").click()
     expect(dialog).to_have_count(0)
     expect(page.get_by_role("button", name=re.compile(f"^Undo: {name} of Tin Lantern"))).to_be_visible()
+
+
+def asked_of_the_shelf(page: Page, piece: str, item: str) -> Locator:
+    """The dialog, opened from a piece's menu."""
+    page.get_by_role("link", name=re.compile("Layers")).click()
+    page.get_by_role("button", name=re.compile(f"^{piece}")).first.hover()
+    page.get_by_role("button", name=f"More for {piece}").click()
+    page.get_by_role("menuitem", name=item).click()
+    return page.get_by_role("dialog")
 
 
 def test_splash_and_china_are_heard_then_taken_panned_together_and_saved_as_a_kit(page: Page, fetch, studio):
@@ -63,11 +72,7 @@ def test_splash_and_china_are_heard_then_taken_panned_together_and_saved_as_a_ki
 def test_another_kick_takes_the_place_of_ours_equally_loud_and_one_undo_brings_ours_back(page: Page, fetch, studio):
     kit = fresh(page, fetch, "Boathouse No. 4", whole=True)
     before = studio.get(f"/kits/{kit}")
-    page.get_by_role("link", name=re.compile("Layers")).click()
-    page.get_by_role("button", name=re.compile("^Kick")).first.hover()
-    page.get_by_role("button", name="More for Kick").click()
-    page.get_by_role("menuitem", name="Put another in its place…").click()
-    dialog = page.get_by_role("dialog")
+    dialog = asked_of_the_shelf(page, "Kick", "Put another in its place…")
     dialog.get_by_role("searchbox", name="Find a piece").fill("kick lantern")
     dialog.get_by_role("button", name=re.compile("^Kick")).first.click()
     expect(dialog.get_by_role("radio", name=re.compile("Takes Kick’s place"))).to_have_attribute("aria-checked", "true")
@@ -97,11 +102,7 @@ def chosen(page: Page, label: str, option: str) -> None:
 
 def test_only_another_kits_room_stands_under_the_snare_moved_to_half_muted_and_compared(page: Page, fetch, studio):
     kit = fresh(page, fetch, "Boathouse No. 4", whole=True)
-    page.get_by_role("link", name=re.compile("Layers")).click()
-    page.get_by_role("button", name=re.compile("^Snare")).first.hover()
-    page.get_by_role("button", name="More for Snare").click()
-    page.get_by_role("menuitem", name="Sound another with it…").click()
-    dialog = page.get_by_role("dialog")
+    dialog = asked_of_the_shelf(page, "Snare", "Sound another with it…")
     dialog.get_by_role("searchbox", name="Find a piece").fill("side snare lantern")
     dialog.get_by_role("button", name=re.compile("^Side snare")).first.click()
     will = dialog.get_by_role("list", name="What will happen")

@@ -97,10 +97,12 @@ def test_several_are_tried_and_taken_as_one_edit_and_room_is_said(studio, two):
         ("Crash left", "crash-left-2", ""),
     ]
     # They are recordings that this kit has already: nothing comes onto the disk, and nothing is said of it.
-    assert shown["room"] == []
+    assert [each["said"] for each in shown["consequences"]] == ["One undo takes all of them out again."]
     assert studio.get(f"/kits/{one['id']}/version")["version"] == one["version"]
     placed = studio.post(f"/kits/{one['id']}/taking-several", {"sources": sources, "in_places": True})
     assert [each["instead_of"] for each in placed["taken"]] == ["Snare", "Crash left"]
+    back = "One undo takes all of them out again and brings Snare and Crash left back as they were."
+    assert [each["said"] for each in placed["consequences"]] == [back]
     # Ours stand at their own levels: theirs is brought to them.
     assert placed["taken"][0]["gain_db"] == pytest.approx(
         studio.post(f"/kits/{one['id']}/taking", {"source": sources[0], "instead_of": "snare"})["gain_db"], abs=0.06
@@ -114,7 +116,7 @@ def test_several_are_tried_and_taken_as_one_edit_and_room_is_said(studio, two):
     back = studio.post(f"/kits/{one['id']}/undo", {"base_version": state["version"]})
     assert back["order"] == one["order"]
     empty = studio.post("/kits", {"name": "Empty"})["id"]
-    (said,) = studio.post(f"/kits/{empty}/taking-several", {"sources": sources})["room"]
+    said, _ = studio.post(f"/kits/{empty}/taking-several", {"sources": sources})["consequences"]
     size = StoredFile.objects.filter(content__in=_contents(other["id"], "snare", "crash-left")).aggregate(Sum("size"))
     assert said["said"].startswith(f"{size['size__sum'] / 1e6:.1f} MB of recordings are in the studio already")
 

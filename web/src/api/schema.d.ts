@@ -7134,7 +7134,7 @@ export interface components {
         /**
          * Rules
          * @description `limits` are those of values' fields (`silence.fade_ms` and so on), `trims` as far as a hand trims a
-         *     take. Strikes more alike than `machine_like` are heard
+         *     take. `filed` is the kind of piece that the standard map has on a note. Strikes more alike than `machine_like` are heard
          *     as one recording; a curve is fitted to at least `fewest_strokes` of each strength. `k_weighting` are, by sample rate, the
          *     second-order sections (b0 b1 b2 a0 a1 a2) through which loudness is measured.
          */
@@ -7148,6 +7148,10 @@ export interface components {
             families: components["schemas"]["Family"][];
             /** Fewest Strokes */
             fewest_strokes: number;
+            /** Filed */
+            filed: {
+                [key: string]: components["schemas"]["Family"];
+            };
             /** First Send Db */
             first_send_db: number;
             /** K Weighting */
@@ -7749,13 +7753,16 @@ export interface components {
              */
             treatment?: boolean;
         };
-        /** SeveralShown */
+        /**
+         * SeveralShown
+         * @description `consequences` are those of all together.
+         */
         SeveralShown: {
+            /** Consequences */
+            consequences: components["schemas"]["Consequence"][];
             head: components["schemas"]["PlayHead"];
             /** Pieces */
             pieces: components["schemas"]["PlayPiece"][];
-            /** Room */
-            room: components["schemas"]["Consequence"][];
             /** Taken */
             taken: components["schemas"]["OneOfSeveral"][];
         };

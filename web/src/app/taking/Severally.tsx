@@ -100,10 +100,7 @@ export function WhereTheyGo({ shown, looking }: { shown: SeveralShown; looking: 
             <Sentences label={`What will happen with ${each.name}`} all={each.consequences} />
           </section>
         ))}
-        <Sentences
-          label="What will happen"
-          all={[...shown.room, { said: 'One undo takes all of them out again.', warns: false }]}
-        />
+        <Sentences label="What will happen" all={shown.consequences} />
       </div>
     </>
   );

@@ -4,6 +4,7 @@ import type { KitState } from '../../api/calls';
 import { decibels } from '../../app/format';
 import { articulationIn, useKit } from '../../app/kitStore';
 import { usePlace } from '../../app/place';
+import { rules } from '../../app/rules';
 import { useStrikes } from '../../app/strikes';
 import { openTaking } from '../../app/taking/taking';
 import { Slider } from '../../ui/Slider';
@@ -44,7 +45,7 @@ export function NoteDetail() {
           <button
             type="button"
             className="btn justify-self-start"
-            onClick={() => openTaking('own', '', { note: shown, find: piecesLike(standard) })}
+            onClick={() => openTaking('own', '', { note: shown, find: rules().filed[shown] ?? '' })}
           >
             A piece from another kit here…
           </button>
@@ -116,10 +117,6 @@ export function NoteDetail() {
     </section>
   );
 }
-
-/** What to look for first on a note: the kind of piece that the standard map has there. */
-const piecesLike = (standard: string | undefined) =>
-  /splash|china|ride|crash|tom|cowbell|tambourine/i.exec(standard ?? '')?.[0].toLowerCase() ?? '';
 
 /** A stroke of the note, to be dragged to another note by itself. */
 function StrokeHere(props: { id: string; note: number; name: string; onPress: () => void }) {
