@@ -1,6 +1,7 @@
 """Small sounds and sessions that tests write for themselves."""
 
 import os
+import shutil
 from collections.abc import Callable
 from pathlib import Path
 
@@ -56,17 +57,25 @@ def session_of(tmp_path: Path) -> Callable[[dict[str, float]], Path]:
     return write
 
 
-@pytest.fixture(scope="session")
-def demo_sessions(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """Both demo sessions, written once for all processes of a run."""
-    from drumcore.demo.recordist import write_sessions
-
-    above = tmp_path_factory.getbasetemp()
-    root = (above.parent if "PYTEST_XDIST_WORKER" in os.environ else above) / "demo"
+def made_once(factory: pytest.TempPathFactory, name: str, make: Callable[[Path], object]) -> Path:
+    """A folder made once for all processes of a run; half of one is none."""
+    above = factory.getbasetemp()
+    root = (above.parent if "PYTEST_XDIST_WORKER" in os.environ else above) / name
     with FileLock(f"{root}.lock"):
         if not root.exists():
-            write_sessions(root)
+            half = root.with_name(f"{name}-half")
+            shutil.rmtree(half, ignore_errors=True)
+            make(half)
+            half.rename(root)
     return root
+
+
+@pytest.fixture(scope="session")
+def demo_sessions(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Both demo sessions."""
+    from drumcore.demo.recordist import write_sessions
+
+    return made_once(tmp_path_factory, "demo", write_sessions)
 
 
 @pytest.fixture(scope="session")

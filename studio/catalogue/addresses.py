@@ -175,7 +175,8 @@ def tag(request: HttpRequest, asked: TagsAsked) -> Told:
     add, take = plain_tags(asked.add), plain_tags(asked.take)
 
     def one(thing: Thing) -> None:
-        listed, entry = listed_of(thing.kind), _entry(thing.kind, thing.id)
+        listed = listed_of(thing.kind)
+        entry = listed.entry(thing.id)
         tags = [each for each in dict.fromkeys((*entry.tags, *add)) if each not in take]
         listed.say(thing.id, None, None, plain_tags(tags))
 
@@ -249,7 +250,7 @@ def _each(things: list[Thing], act: Callable[[Thing], None]) -> Done:
     done = Done([], [], [])
     for thing in things:
         try:
-            name = _entry(thing.kind, thing.id).name
+            name = listed_of(thing.kind).entry(thing.id).name
             act(thing)
         except Refusal as refusal:
             done.refused.append(str(refusal))
@@ -257,16 +258,6 @@ def _each(things: list[Thing], act: Callable[[Thing], None]) -> Done:
             done.things.append(thing)
             done.names.append(name)
     return done
-
-
-def _entry(kind: str, identifier: str) -> Entry:
-    """Raises Refusal where there is none."""
-    listed = listed_of(kind)
-    for put_away in (False, True):
-        for entry in listed.entries(put_away):
-            if entry.id == identifier:
-                return entry
-    raise listed.not_there()
 
 
 @router.get("/library/{kind}", response=Found)
@@ -288,18 +279,20 @@ def found(
 @router.get("/library/{kind}/{thing_id}", response=Detail)
 def detail(request: HttpRequest, kind: str, thing_id: str) -> Detail:
     """One thing, and what it came from and was made into."""
-    return Detail(entry=_entry(kind, thing_id), related=listed_of(kind).related(thing_id))
+    return Detail(entry=listed_of(kind).entry(thing_id), related=listed_of(kind).related(thing_id))
 
 
 @router.post("/library/{kind}/{thing_id}/say", response=Entry)
 def say(request: HttpRequest, kind: str, thing_id: str, asked: SaidAsked) -> Entry:
     """Name, describe and tag one thing."""
-    _entry(kind, thing_id)
+    listed = listed_of(kind)
+    listed.entry(thing_id)
     with transaction.atomic():
-        listed_of(kind).say(thing_id, asked.name, asked.description, asked.tags)
-    return _entry(kind, thing_id)
+        listed.say(thing_id, asked.name, asked.description, asked.tags)
+    return listed.entry(thing_id)
 
 
 @router.post("/library/{kind}/{thing_id}/duplicate", response=Entry)
 def duplicate(request: HttpRequest, kind: str, thing_id: str, asked: CopyAsked) -> Entry:
-    return _entry(kind, listed_of(kind).duplicate(thing_id, asked.name))
+    listed = listed_of(kind)
+    return listed.entry(listed.duplicate(thing_id, asked.name))

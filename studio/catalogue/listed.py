@@ -25,6 +25,14 @@ class Listed(ABC):
     def entries(self, put_away: bool = False) -> Iterator[Entry]:
         """All of the kind, or those that are put away."""
 
+    def entry(self, identifier: str) -> Entry:
+        """One of them, put away or not."""
+        for put_away in (False, True):
+            for entry in self.entries(put_away):
+                if entry.id == identifier:
+                    return entry
+        raise self.not_there()
+
     @abstractmethod
     def count(self, put_away: bool = False) -> int: ...
 

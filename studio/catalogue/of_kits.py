@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from django.db.models import Max
+from django.db.models import Max, QuerySet
 
 from drumcore.edits.of_pieces import DescribeKit, RenameKit
 from drumcore.formats.suffix import SUFFIX
@@ -22,7 +22,17 @@ class OfKits(ListedRows[KitRecord]):
         self._known: dict[str, tuple[object, Entry]] = {}
 
     def entries(self, put_away: bool = False) -> Iterator[Entry]:
-        for record in KitRecord.objects.filter(put_away=put_away).annotate(last=Max("versions__created")):
+        yield from self._said_of(KitRecord.objects.filter(put_away=put_away))
+
+    def entry(self, identifier: str) -> Entry:
+        """Asked for by name: there may be a thousand others."""
+        found = next(self._said_of(KitRecord.objects.filter(id=identifier)), None)
+        if found is None:
+            raise self.not_there()
+        return found
+
+    def _said_of(self, records: QuerySet[KitRecord]) -> Iterator[Entry]:
+        for record in records.annotate(last=Max("versions__created")):
             # What did not change is the same entry, whose words are remembered.
             mark = (record.current, record.last, record.put_away, record.name, record.summary is None)
             known = self._known.get(record.id)

@@ -3,15 +3,19 @@
 import json
 import os
 import re
+import shutil
 import signal
 import subprocess
 import sys
 import urllib.request
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from tests.conftest import made_once
 
 # A state that comes at all comes soon on a machine with nothing else to do; others have neighbours.
 expect.set_options(timeout=15_000)
@@ -28,12 +32,24 @@ FLAGS = [
 ]
 
 
-@pytest.fixture(scope="session")
-def address(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
-    """The studio's address; it runs with a data folder of its own and is stopped as Ctrl+C stops it."""
-    data = tmp_path_factory.mktemp("studio")
+RECORDED = """
+import os, shutil, sys
+from pathlib import Path
+from drumcore.demo import files
+from studio.__main__ import main
+
+sessions = sorted(Path(sys.argv.pop(1)).iterdir())
+files.write_sessions = lambda folder: [shutil.copytree(s, folder / s.name, copy_function=os.link) for s in sessions]
+sys.exit(main())
+"""
+"""The studio, whose demo sessions are recorded already."""
+
+
+@contextmanager
+def running(data: Path, *start: str) -> Iterator[str]:
+    """A studio on a data folder, its demo made if there is none; its address. It is stopped as Ctrl+C stops it."""
     environment = {**os.environ, "ZESTY_DATA": str(data), "PYTHONUNBUFFERED": "1"}
-    command = [sys.executable, "-m", "studio", "--demo", "--port", str(_free_port())]
+    command = [sys.executable, *(start or ("-m", "studio")), "--demo", "--port", str(_free_port())]
     process = subprocess.Popen(
         command, cwd=ROOT, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
     )
@@ -45,13 +61,27 @@ def address(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
         if found:
             break
     assert found, "".join(said)
-    _kits_of_its_own(found.group(1))
     yield found.group(1)
     process.send_signal(signal.SIGINT)
     process.stdout.read()
     process.wait(timeout=30)
     left = subprocess.run(["ps", "-eo", "args"], capture_output=True, text=True, check=True).stdout
     assert str(command[-1]) not in [word.split(":")[-1] for word in left.split()], "stopping it left a process behind"
+
+
+@pytest.fixture(scope="session")
+def address(tmp_path_factory: pytest.TempPathFactory, demo_sessions: Path) -> Iterator[str]:
+    """The studio's address; it runs with a data folder of its own, a copy of one whose demo was made once."""
+
+    def make(data: Path) -> None:
+        data.mkdir()
+        with running(data, "-c", RECORDED, str(demo_sessions)) as address:
+            _kits_of_its_own(address)
+
+    data = tmp_path_factory.mktemp("studio") / "data"
+    shutil.copytree(made_once(tmp_path_factory, "studio-made", make), data)
+    with running(data) as address:
+        yield address
 
 
 def _kits_of_its_own(address: str) -> None:
@@ -230,8 +260,10 @@ def came(page: Page, where: str = "all", which: int | str = "heard", over: float
     return page.wait_for_function(f"() => window.ear.{where}[{json.dumps(which)}] > {over} && window.ear").json_value()
 
 
-def opened(page: Page, fetch, name: str = "Boathouse No. 4") -> str:
-    """A kit open at Routing; its identifier."""
+def opened(page: Page, fetch, name: str = "Boathouse No. 4", *, hear: tuple[str, ...] | None = None) -> str:
+    """A kit open at Routing, with the sounds of the pieces to `hear`, or of all for None; its identifier."""
+    if hear is not None:
+        hears(page, *hear)
     kit = next(k for k in json.loads(fetch("/api/kits")) if k["name"] == name)["id"]
     page.goto(f"/kits/{kit}/routing")
     expect(page.get_by_role("heading", name="Routing")).to_be_visible()
@@ -242,12 +274,12 @@ BUILT = 1
 """The version at which a copy of a demo kit has its pieces, and nothing was done to it yet."""
 
 
-def fresh(page: Page, fetch, name: str, *, whole: bool = False) -> str:
-    """A kit open at Routing, its mix as a new kit's, or the `whole` of it: whoever used it before may have left anything."""
+def fresh(page: Page, fetch, name: str, *, hear: tuple[str, ...] | None = None) -> str:
+    """A kit open at Routing as it was made, without buses: whoever used it before may have left anything."""
     page.goto("/")
     kit = next(k for k in json.loads(fetch("/api/kits")) if k["name"] == name)["id"]
     version = json.loads(fetch(f"/api/kits/{kit}"))["version"]
-    asked = {"base_version": version, "as_it_was": {"version": BUILT, "routing": not whole}}
+    asked = {"base_version": version, "as_it_was": {"version": BUILT, "routing": False}}
     answer = page.request.post(f"/api/kits/{kit}/back", data=asked)
     assert answer.ok, answer.text()
     state = json.loads(fetch(f"/api/kits/{kit}"))
@@ -256,7 +288,7 @@ def fresh(page: Page, fetch, name: str, *, whole: bool = False) -> str:
         edit = {"kind": "several", "said": "A mix as it was new", "edits": edits}
         answer = page.request.post(f"/api/kits/{kit}/edits", data={"base_version": state["version"], "edit": edit})
         assert answer.ok, answer.text()
-    return opened(page, fetch, name)
+    return opened(page, fetch, name, hear=hear)
 
 
 @pytest.fixture

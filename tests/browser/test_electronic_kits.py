@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import pytest
 from playwright.sync_api import Locator, Page, Route, expect
 
-from tests.browser.conftest import loaded
+from tests.browser.conftest import hears, loaded
 
 LISTEN = """() => {
   const player = window.zestySkin.player();
@@ -36,6 +36,7 @@ def boathouse(page: Page, fetch) -> Iterator[str]:
 
 
 def go(page: Page, kit: str, step: str, *listened_to: str) -> None:
+    hears(page, *listened_to)
     page.goto(f"/kits/{kit}/{step}")
     expect(page.get_by_test_id("all-loaded").or_(page.get_by_test_id("loading"))).to_be_attached()
     loaded(page, *listened_to)

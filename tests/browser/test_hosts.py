@@ -70,7 +70,7 @@ def verdicts(page: Page) -> dict[str, str]:
 
 
 def test_a_kit_goes_to_a_host_by_plan_and_what_is_wrong_is_named_mended_and_measured(page: Page, fetch, tmp_path: Path):
-    kit = fresh(page, fetch, "Boathouse No. 4")
+    kit = fresh(page, fetch, "Boathouse No. 4", hear=())
     page.goto(f"/kits/{kit}/routing")
     at_host(page)
     page.get_by_role("button", name="Skiff").click()
@@ -110,7 +110,7 @@ def test_a_kit_goes_to_a_host_by_plan_and_what_is_wrong_is_named_mended_and_meas
     sheet = page.request.get(f"/api/kits/{kit}/track-sheet/html").text()
     assert "Tracks of Skiff" in sheet and "Floor tom" in sheet
     # The same plan on another kit: a track keeps its number.
-    other = fresh(page, fetch, "Tin Lantern")
+    other = fresh(page, fetch, "Tin Lantern", hear=())
     page.goto(f"/kits/{other}/routing")
     at_host(page)
     page.get_by_role("button", name="Skiff").click()
@@ -162,7 +162,7 @@ def stems_are_as_the_grid_says(page: Page, fetch, kit: str, tmp_path: Path) -> N
 
 
 def test_hosts_and_plans_of_ones_own(page: Page, fetch):
-    kit = fresh(page, fetch, "Tin Lantern")
+    kit = fresh(page, fetch, "Tin Lantern", hear=())
     page.goto(f"/kits/{kit}/routing")
     at_host(page)
     page.get_by_role("button", name="Describe a host of yours").click()

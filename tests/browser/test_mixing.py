@@ -54,7 +54,7 @@ def strike(page: Page, stroke: str) -> None:
 
 
 def test_a_kit_is_mixed_with_what_is_shared_compared_and_delivered(page: Page, fetch, tmp_path: Path):
-    kit = fresh(page, fetch, KIT)
+    kit = fresh(page, fetch, KIT, hear=("snare", "rack-tom"))
     loaded(page, "snare", "rack-tom")
     _shared(page, fetch, kit)
     _taken_out(page)
@@ -84,8 +84,8 @@ def _shared(page: Page, fetch, kit: str) -> None:
     # What is struck rings on in the hall, and in nothing else of that bus.
     listen(page)
     strike(page, "snare/centre")
-    heard = came(page, "lanes", "air-bus", over=0.002)
-    assert heard["lanes"]["crush-bus"] > 0.002
+    came(page, "lanes", "air-bus", over=0.002)
+    came(page, "lanes", "crush-bus", over=0.002)
 
 
 def _taken_out(page: Page) -> None:
@@ -173,7 +173,7 @@ def _delivered(page: Page, fetch, kit: str, tmp_path: Path) -> None:
 
 
 def test_bleed_is_moved_by_keys_and_by_pointer(page: Page, fetch):
-    fresh(page, fetch, KIT)
+    fresh(page, fetch, KIT, hear=())
     page.get_by_role("tab", name="Bleed").click()
     cell = page.get_by_role("slider", name="Snare in Room", exact=True)
     before = cell.get_attribute("aria-valuetext")
@@ -201,7 +201,7 @@ def test_bleed_is_moved_by_keys_and_by_pointer(page: Page, fetch):
 
 
 def test_microphones_are_taken_out_muted_and_heard_alone(page: Page, fetch):
-    kit = fresh(page, fetch, KIT)
+    kit = fresh(page, fetch, KIT, hear=("snare",))
     loaded(page, "snare")
     page.get_by_role("tab", name="Bleed").click()
     cell = page.get_by_role("slider", name="Snare in Room", exact=True)
@@ -245,7 +245,7 @@ def where(fetch, kit: str, piece: str, mic: str) -> list[str]:
 
 
 def test_a_response_is_brought_in_and_what_cannot_be_one_is_said(page: Page, fetch, tmp_path: Path):
-    kit = fresh(page, fetch, "Tin Lantern")
+    kit = fresh(page, fetch, "Tin Lantern", hear=("side-snare",))
     loaded(page, "side-snare")
     add_bus(page, "Stairs")
     send(page, "side-snare-channel", "Stairs")

@@ -6,6 +6,8 @@ from pathlib import Path
 import mido
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import listen
+
 
 def struck(page: Page):
     return page.get_by_test_id("last-strike")
@@ -90,6 +92,8 @@ def test_solo_leaves_one_channel_to_be_heard(page: Page, kit):
     page.get_by_role("button", name="Clear all outputs").click()
     page.get_by_role("button", name="Solo Floor tom").click()
     expect(page.get_by_role("button", name="Solo Floor tom")).to_have_attribute("aria-pressed", "true")
+    # Gains have arrived where they go.
+    listen(page)
     page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-5")
     page.keyboard.press("a")
     expect(struck(page)).to_contain_text("Kick · centre")

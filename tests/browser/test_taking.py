@@ -28,7 +28,7 @@ def asked_of_the_shelf(page: Page, piece: str, item: str) -> Locator:
 
 
 def test_splash_and_china_are_heard_then_taken_panned_together_and_saved_as_a_kit(page: Page, fetch, studio):
-    kit = fresh(page, fetch, "Boathouse No. 4", whole=True)
+    kit = fresh(page, fetch, "Boathouse No. 4")
     version = studio.get(f"/kits/{kit}/version")["version"]
     page.get_by_role("link", name=re.compile("Layers")).click()
     for name, note in (("Splash", "55"), ("China", "52")):
@@ -70,7 +70,7 @@ def test_splash_and_china_are_heard_then_taken_panned_together_and_saved_as_a_ki
 
 
 def test_another_kick_takes_the_place_of_ours_equally_loud_and_one_undo_brings_ours_back(page: Page, fetch, studio):
-    kit = fresh(page, fetch, "Boathouse No. 4", whole=True)
+    kit = fresh(page, fetch, "Boathouse No. 4", hear=())
     before = studio.get(f"/kits/{kit}")
     dialog = asked_of_the_shelf(page, "Kick", "Put another in its place…")
     dialog.get_by_role("searchbox", name="Find a piece").fill("kick lantern")
@@ -101,7 +101,7 @@ def chosen(page: Page, label: str, option: str) -> None:
 
 
 def test_only_another_kits_room_stands_under_the_snare_moved_to_half_muted_and_compared(page: Page, fetch, studio):
-    kit = fresh(page, fetch, "Boathouse No. 4", whole=True)
+    kit = fresh(page, fetch, "Boathouse No. 4", hear=("snare", "side-snare"))
     dialog = asked_of_the_shelf(page, "Snare", "Sound another with it…")
     dialog.get_by_role("searchbox", name="Find a piece").fill("side snare lantern")
     dialog.get_by_role("button", name=re.compile("^Side snare")).first.click()
@@ -183,7 +183,7 @@ def struck(page: Page, note: int, *, sounds: bool = True) -> float:
 
 
 def test_several_are_taken_at_once_and_undone_by_one_press(page: Page, fetch, studio):
-    kit = fresh(page, fetch, "Boathouse No. 4", whole=True)
+    kit = fresh(page, fetch, "Boathouse No. 4", hear=())
     before = studio.get(f"/kits/{kit}")
     page.get_by_role("link", name=re.compile("Layers")).click()
     page.get_by_role("button", name="A piece from another kit").click()
@@ -211,7 +211,7 @@ def test_several_are_taken_at_once_and_undone_by_one_press(page: Page, fetch, st
 
 
 def test_a_piece_is_copied_from_one_tab_and_pasted_in_another_and_in_the_library(page: Page, fetch, studio):
-    kit = fresh(page, fetch, "Boathouse No. 4", whole=True)
+    kit = fresh(page, fetch, "Boathouse No. 4", hear=())
     other = page.context.new_page()
     other.goto(f"/kits/{studio.kit('Tin Lantern')}/layers")
     other.get_by_role("button", name=re.compile("^China")).first.click()
@@ -244,7 +244,7 @@ def test_a_piece_is_copied_from_one_tab_and_pasted_in_another_and_in_the_library
 
 
 def test_a_piece_comes_straight_from_its_file_and_from_the_library(page: Page, fetch, studio, tmp_path: Path):
-    kit = fresh(page, fetch, "Boathouse No. 4", whole=True)
+    kit = fresh(page, fetch, "Boathouse No. 4", hear=())
     kept = studio.post(f"/kits/{studio.kit('Tin Lantern')}/pieces/splash/keep", {"name": "Lantern splash"})["id"]
     job = studio.post(f"/library/pieces/{kept}/file")["id"]
     done = until(lambda: (found := studio.get(f"/jobs/{job}"))["state"] == "done" and found)

@@ -39,7 +39,7 @@ def share_above_3k(page: Page, groove: str) -> float:
 
 
 def test_a_dull_snare_is_shaped_heard_kept_and_delivered(page: Page, fetch):
-    kit = fresh(page, fetch, "Boathouse No. 4")
+    kit = fresh(page, fetch, "Boathouse No. 4", hear=("snare",))
     page.get_by_role("button", name="Route by plan").click()
     page.get_by_role("button", name="One output a piece").click()
     expect(page.locator('[data-channel="snare-channel"]')).to_contain_text("→ 3")
@@ -89,7 +89,7 @@ def test_a_dull_snare_is_shaped_heard_kept_and_delivered(page: Page, fetch):
 
 
 def test_a_treatment_is_kept_by_name_and_put_on_a_channel_of_another_kit(page: Page, fetch):
-    opened(page, fetch)
+    opened(page, fetch, hear=())
     page.locator("[data-channel='snare-channel'] button").first.click()
     page.get_by_role("button", name="Treatments", exact=True).click()
     page.get_by_role("group", name="Treatments kept by name").get_by_role("button", name="Snare: forward").click()
@@ -103,7 +103,7 @@ def test_a_treatment_is_kept_by_name_and_put_on_a_channel_of_another_kit(page: P
     page.keyboard.press("Enter")
     kept = page.get_by_role("group", name="Treatments kept by name")
     expect(kept.get_by_role("button", name="Quay snare", exact=True)).to_be_visible()
-    other = opened(page, fetch, "Tin Lantern")
+    other = opened(page, fetch, "Tin Lantern", hear=())
     page.locator("[data-channel='side-snare-channel'] button").first.click()
     page.get_by_role("button", name="Treatments", exact=True).click()
     kept.get_by_role("button", name="Quay snare", exact=True).click()
@@ -117,7 +117,7 @@ def test_a_treatment_is_kept_by_name_and_put_on_a_channel_of_another_kit(page: P
 
 
 def test_treatment_is_copied_from_lane_to_lane_removed_and_undone(page: Page, fetch):
-    kit = opened(page, fetch, "Tin Lantern")
+    kit = opened(page, fetch, "Tin Lantern", hear=())
     page.locator("[data-channel='side-snare-channel'] button").first.click()
     page.get_by_role("switch", name="Drive").click()
     page.get_by_role("button", name="Copy").click()
@@ -138,7 +138,7 @@ def test_treatment_is_copied_from_lane_to_lane_removed_and_undone(page: Page, fe
 
 
 def test_lanes_show_what_passes_and_what_was_too_much_until_it_is_seen(page: Page, fetch):
-    kit = fresh(page, fetch, "Boathouse No. 4")
+    kit = fresh(page, fetch, "Boathouse No. 4", hear=("kick",))
     loaded(page, "kick")
     lane = page.locator("[data-channel='kick-channel']")
     passing = lane.locator(".passing")
@@ -202,7 +202,7 @@ def test_sounds_come_several_at_a_time_and_the_strike_bar_stays_while_a_step_is_
 
 
 def test_main_is_a_lane_with_level_pan_mute_and_treatment(page: Page, fetch):
-    kit = fresh(page, fetch, "Boathouse No. 4")
+    kit = fresh(page, fetch, "Boathouse No. 4", hear=("kick", "snare"))
     loaded(page, "kick")
     lane = page.locator("[data-channel='main']")
     pan = lane.get_by_role("slider", name="Pan of Main")
@@ -247,7 +247,7 @@ def struck(page: Page) -> float:
 
 
 def test_before_and_after_are_heard_equally_loud_by_one_press(page: Page, fetch):
-    kit = fresh(page, fetch, "Boathouse No. 4")
+    kit = fresh(page, fetch, "Boathouse No. 4", hear=("snare",))
     loaded(page, "snare")
     page.locator("[data-channel='snare-channel'] button").first.click()
     plain = struck(page)
@@ -296,7 +296,7 @@ def test_before_and_after_are_heard_equally_loud_by_one_press(page: Page, fetch)
 
 
 def test_several_lanes_move_together_and_a_group_until_it_is_taken_apart(page: Page, fetch):
-    kit = fresh(page, fetch, "Tin Lantern")
+    kit = fresh(page, fetch, "Tin Lantern", hear=())
     lanes = {
         page.locator(f"[data-channel='{c['id']}']").get_attribute("data-channel"): c["name"]
         for c in json.loads(fetch(f"/api/kits/{kit}"))["head"]["channels"]
@@ -375,7 +375,7 @@ def side_snare(page: Page) -> dict:
 
 
 def test_a_bus_is_made_fed_heard_alone_and_taken_away(page: Page, fetch):
-    fresh(page, fetch, "Tin Lantern")
+    fresh(page, fetch, "Tin Lantern", hear=("side-snare",))
     page.get_by_role("button", name="Route by plan").click()
     page.get_by_role("button", name="One output a piece").click()
     loaded(page, "side-snare")
@@ -416,7 +416,7 @@ def test_a_bus_is_made_fed_heard_alone_and_taken_away(page: Page, fetch):
 
 
 def test_buses_go_into_one_another_and_are_named_ordered_and_removed(page: Page, fetch):
-    kit = fresh(page, fetch, "Tin Lantern")
+    kit = fresh(page, fetch, "Tin Lantern", hear=())
     made = [{"kind": "make_bus", "name": name} for name in ("Crush", "Air")]
     made.append({"kind": "set_send", "channel": "side-snare-channel", "bus": "crush-bus", "level_db": -6.0})
     version = json.loads(fetch(f"/api/kits/{kit}/version"))["version"]
@@ -446,7 +446,7 @@ def test_buses_go_into_one_another_and_are_named_ordered_and_removed(page: Page,
 
 
 def test_the_standards_tone_is_as_loud_as_the_standard_says_going_in_and_coming_out(page: Page, fetch):
-    fresh(page, fetch, "Boathouse No. 4")
+    fresh(page, fetch, "Boathouse No. 4", hear=())
     page.locator("[data-channel='snare-channel'] button").first.click()
     page.evaluate("""() => {
       const p = window.zestySkin.player();

@@ -151,5 +151,5 @@ def test_a_folder_of_household_sounds_is_made_and_placed_as_one_edit_that_says_s
     assert (said, where["Pan low"]) == ("low and long, like the floor tom", 43)
     after = apply(kit, edit)
     assert said_of(kit, edit) == "6 pieces made, 6 placed by how they sound"
-    assert {p.name: p.family for p in after.pieces}["Egg timer"] == "hats"
+    assert {p.name: (p.family, p.articulations[0].name) for p in after.pieces}["Egg timer"] == ("hats", "closed")
     assert {p.note for p in after.notes.placed} == set(where.values())

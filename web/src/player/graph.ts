@@ -5,6 +5,7 @@
  */
 import type { PlayChannel, PlayHead } from '../api/calls';
 import { Answers } from './answers';
+import { lieDormant } from './dormant';
 import { Space } from './space';
 import { Strip, stripsAreReady } from './strip';
 import { openWays, type Ways } from './ways';
@@ -285,6 +286,12 @@ export class Graph {
   solo(channels: ReadonlySet<string>) {
     this.soloed = channels;
     this.update(this.head);
+  }
+
+  /** Nothing that is silent is computed. To be said when all is connected that listens. */
+  rest() {
+    for (const lane of [this.main, ...this.lanes.values()]) lieDormant(this.context, lane.input);
+    for (const output of this.outputs.values()) lieDormant(this.context, output);
   }
 
   /** Where a feed enters: the channel's place in the head. */

@@ -93,7 +93,10 @@ export class Player {
     this.heard = new Meter(this.context, this.leaves.heard, 2);
     this.listen();
     this.sounds.want(pieces);
-    this.strips = loadStrips(this.context).then(() => this.graph.update(this.striker.table.head));
+    this.strips = loadStrips(this.context).then(() => {
+      this.graph.update(this.striker.table.head);
+      this.graph.rest();
+    });
   }
 
   get table(): Table {
@@ -144,6 +147,7 @@ export class Player {
         leaves: new Meter(this.context, node, channel.matrix.length),
       });
     }
+    this.graph.rest();
   }
 
   /** Follow an edit: what sounds goes on, what is struck next plays the new table. */

@@ -2,6 +2,9 @@
 import { beforeEach, expect, it, vi } from 'vitest';
 import type { Answers, PlaySpace } from './answers';
 
+const lieDormant = vi.hoisted(() => vi.fn());
+vi.mock('./dormant', () => ({ lieDormant }));
+
 interface Fake {
   options: object;
   gain: { value: number; to: number[] };
@@ -111,6 +114,8 @@ it('comes in over the one before, and lets sound pass where there is none', asyn
   space.set(hall(2), false);
   expect(convolvers()).toHaveLength(2);
   expect(convolvers()[0]?.disconnected).toBe(false);
+  // Until something sounds neither costs anything.
+  expect(lieDormant.mock.calls).toEqual([1, 2].map(() => [context, space.input]));
   // The new one fades in where it is entered, the old one out where it is heard: neither begins nor ends inside a wave.
   const [, , , , heard, entered] = made.GainNode;
   expect([entered?.options, entered?.gain.to]).toEqual([expect.objectContaining({ gain: 0 }), [1]]);

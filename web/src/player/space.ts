@@ -3,6 +3,7 @@
  * under it; none is ever swapped, because that clicks.
  */
 import type { Answer, Answers, PlaySpace } from './answers';
+import { lieDormant } from './dormant';
 import { unplug } from './unplug';
 
 const FADE_S = 0.12;
@@ -99,6 +100,7 @@ export class Space {
     this.heardOf = space;
     this.now?.leave();
     this.now = answer && new Branch(this.context, this.input, answer, this.output, !beginning);
+    lieDormant(this.context, this.input);
   }
 
   /** One is asked for at a time; what was wanted last comes next. */
