@@ -29,6 +29,12 @@ FLAGS = [
     "--disable-component-update",
     "--disable-sync",
     "--autoplay-policy=no-user-gesture-required",
+    # Of two such flags the last counts: these are Playwright's, and what prepares for typing into an address bar that no
+    # test has, two more programs a window.
+    "--disable-features=AvoidUnnecessaryBeforeUnloadCheckSync,DestroyProfileOnBrowserClose,HttpsUpgrades,"
+    "HttpsFirstBalancedModeAutoEnable,LensOverlay,MediaRouter,PaintHolding,ThirdPartyStoragePartitioning,"
+    "AvoidCorsURLLoaderRestartOnRedirect,OptimizationHints,NetworkTimeServiceQuerying,AimEnabled,PreconnectToSearch,"
+    "WebUIOmniboxPopup,WebUIOmniboxAimPopup,WebUIOmniboxFullPopup",
 ]
 
 
@@ -126,19 +132,21 @@ HUSHED = """(() => {
   const numbers = [[4, 38], [16, 16], [24, 48000], [28, 96000], [40, 2]];
   for (const [at, number] of numbers) view.setUint32(at, number, true);
   for (const [at, number] of [[20, 1], [22, 1], [32, 2], [34, 16]]) view.setUint16(at, number, true);
-  window.fetch = (what, how) => {
+  window.fetch = async (what, how) => {
     const asked = String(what).split('/api/sounds/together/')[1]?.split('of=').slice(1).map((of) => of.split(',')[0]);
     if (!asked) return ask(what, how);
-    const pieces = window.zestySkin.player().table.pieces;
-    const wanted = new Set(window.heard.flatMap((id) => pieces.get(id)?.articulations ?? []).flatMap((a) =>
-      a.takes.flatMap((take) => take.voices.flatMap((v) => [v.sound, ...(v.tuned ?? [])]))).map((s) => s.content));
-    if (asked.some((content) => wanted.has(content))) return ask(what, how);
+    // It asks while it is made.
+    while (!window.zestySkin.player()) await new Promise((again) => setTimeout(again));
+    const pieces = [...window.zestySkin.player().table.pieces.values()].filter(({ id }) => !window.heard.includes(id));
+    const others = new Set(pieces.flatMap((piece) => piece.articulations).flatMap((articulation) =>
+      articulation.takes.flatMap((take) => take.voices.flatMap((v) => [v.sound, ...(v.tuned ?? [])]))).map((s) => s.content));
+    if (!asked.every((content) => others.has(content))) return ask(what, how);
     const answer = new Uint8Array(50 * asked.length);
     asked.forEach((_, place) => { answer[50 * place + 3] = 46; answer.set(silence, 50 * place + 4); });
-    return Promise.resolve(new Response(answer));
+    return new Response(answer);
   };
 })();"""
-"""Only the pieces of `window.heard` have their recordings; those of others are a sample of silence, as one file each."""
+"""The kit's pieces have their recordings if they are among `window.heard`; those of others are a sample of silence each."""
 
 
 def hears(page: Page, *pieces: str) -> None:
