@@ -41,6 +41,7 @@ export function App() {
         <Route path="/" element={<Library />} />
         <Route path="/library/:kind" element={<Library />} />
         <Route path="/kits/:kitId" element={<Shell />}>
+          {/* For addresses typed by hand; links name the step. It leads on after it is drawn, over a step pressed meanwhile. */}
           <Route index element={<Navigate to="layers" replace />} />
           <Route path="recordings" element={<Recordings />} />
           <Route path="layers" element={<Layers />} />

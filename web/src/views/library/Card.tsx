@@ -46,7 +46,7 @@ export function Card({ entry, place, at, looked, picked, onPress, onToggle, onKe
       <div className="flex min-w-0 items-center gap-2.5">
         {item && <Hear item={item} name={entry.name} tabIndex={-1} />}
         {entry.kind === 'kits' && !entry.put_away ? (
-          <Link to={`/kits/${entry.id}`} {...name} onClick={(event) => event.stopPropagation()}>
+          <Link to={`/kits/${entry.id}/layers`} {...name} onClick={(event) => event.stopPropagation()}>
             {entry.name}
           </Link>
         ) : (

@@ -113,7 +113,7 @@ export function Cards({ asked, onPutAway }: CardsProps) {
     else if (event.key === 'x') chosen.toggle(entry, place);
     else if (event.key === 'Escape' && several) chosen.clear();
     else if ((event.key === 'Delete' || event.key === 'Backspace') && thingsOf(chosen).length) onPutAway();
-    else if (event.key === 'Enter' && entry.kind === 'kits' && !entry.put_away) navigate(`/kits/${entry.id}`);
+    else if (event.key === 'Enter' && entry.kind === 'kits' && !entry.put_away) navigate(`/kits/${entry.id}/layers`);
     else return;
     event.preventDefault();
   };

@@ -215,7 +215,7 @@ function Acts({ entry, onPutAway, onRemove }: LookProps & { entry: Entry }) {
     <div className="flex flex-wrap gap-1.5">
       {entry.kind === 'kits' && !entry.put_away && (
         <>
-          <Link className="btn btn-go" to={`/kits/${entry.id}`}>
+          <Link className="btn btn-go" to={`/kits/${entry.id}/layers`}>
             Open
           </Link>
           <Link className="btn" to={`/kits/${entry.id}/delivery`}>

@@ -31,7 +31,7 @@ export function useOpening(kind: string): Opening {
     void queries.invalidateQueries({ queryKey: ['library'] });
     void queries.invalidateQueries({ queryKey: ['kits'] });
     if (job.problems.length) tell(job.problems.join(' '), true);
-    else if (job.kit) navigate(`/kits/${job.kit}`);
+    else if (job.kit) navigate(`/kits/${job.kit}/layers`);
     else if (job.piece) navigate('/library/pieces');
   }, [job, navigate, queries]);
   const open = async (file: File) => {
