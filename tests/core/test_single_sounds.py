@@ -8,7 +8,7 @@ import soundfile
 
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
-from drumcore.edits.of_sounds import held_to_the_notes
+from drumcore.edits.of_sounds import held_to_the_notes, notes_beside
 from drumcore.edits.placing_by_sound import made_and_placed
 from drumcore.edits.saying import said_of
 from drumcore.grooves.values import Strike
@@ -137,6 +137,18 @@ def test_low_and_long_stands_near_the_toms_and_bright_and_short_near_the_hats():
     many = near([Sounding(1000, 300)] * 40, taken={36, 38})
     placed = [note for note in many if note is not None]
     assert len(set(placed)) == len(placed) == 23 and not {36, 38} & set(placed)
+
+
+def test_as_many_sounds_go_on_free_notes_as_there_are_upwards_first_and_one_more_is_refused(small_kit: Kit):
+    taken = {p.note for p in small_kit.notes.placed}
+    free = [note for note in range(128) if note not in taken]
+    last = free[-1]
+    assert notes_beside(small_kit, last, 1) == [last]
+    assert notes_beside(small_kit, 127, 3)[:2] == [127, free[-2]]
+    assert notes_beside(small_kit, free[0], len(free)) == free
+    assert sorted(notes_beside(small_kit, last, len(free))) == free
+    with pytest.raises(Refusal, match=f"^{len(free) + 1} sounds do not fit: {len(free)} notes are free"):
+        notes_beside(small_kit, last, len(free) + 1)
 
 
 def test_a_folder_of_household_sounds_is_made_and_placed_as_one_edit_that_says_so(kitchen: Path):
