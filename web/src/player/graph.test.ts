@@ -99,6 +99,20 @@ describe('a graph', () => {
     expect(gains(graph, 'snare')).toEqual([1, 1]);
   });
 
+  it('gives all that is entered an input that goes again, so that what is silent is passed over', () => {
+    const graph = new Graph(context, head([channel('kick'), channel('snare')]));
+    const plugged = vi.spyOn(FakeNode.prototype, 'connect');
+    const unplugged = vi.spyOn(FakeNode.prototype, 'disconnect');
+    graph.rest();
+    const entered = [
+      ...['main', 'kick', 'snare'].map((id) => node(graph.entering(id))),
+      ...[1, 2, 3].map((n) => out(graph, n)),
+    ];
+    expect(new Set(plugged.mock.calls.flat())).toEqual(new Set(entered));
+    expect(unplugged.mock.calls).toEqual(plugged.mock.calls);
+    vi.restoreAllMocks();
+  });
+
   it('plans where a gain arrives too, for a lane through which nothing passes, and only for what moves', () => {
     const graph = new Graph(context, head([channel('kick'), channel('snare')]));
     const cells = (id: string) =>
