@@ -9,14 +9,15 @@ TEST_DATA := build/test-data
 PYTEST := ZESTY_DATA=$(TEST_DATA) $(VENV)/bin/pytest --numprocesses 2 --dist loadfile --no-loadscope-reorder
 
 # `lint` is the part of `check` that runs no test.
-.PHONY: demo test check lint units shots speed mutants types clean
+.PHONY: demo test check lint lint-core lint-web units shots speed mutants types clean
 
 demo: web/dist/index.html
 	@exec $(PY) -m studio --demo --port $(PORT)
 
 $(VENV)/.installed: pyproject.toml requirements.lock
 	test -x $(PY) || python3 -m venv $(VENV)
-	$(PY) -m pip install --quiet --requirement requirements.lock
+	# Compiled as it is first imported: most of what the packages bring never is.
+	$(PY) -m pip install --quiet --no-compile --requirement requirements.lock
 	$(PY) -m pip install --quiet --no-deps --editable .
 	touch $@
 
@@ -38,16 +39,20 @@ types: $(VENV)/.installed web/node_modules/.installed
 	ZESTY_DATA=$(TEST_DATA) $(PY) -m studio.openapi build/openapi.json
 	cd web && npx openapi-typescript ../build/openapi.json --default-non-nullable=false -o src/api/schema.d.ts
 
-lint: $(VENV)/.installed web/node_modules/.installed
+lint: lint-core lint-web
+
+lint-core: $(VENV)/.installed
 	$(VENV)/bin/ruff check .
 	$(VENV)/bin/ruff format --check .
 	ZESTY_DATA=$(TEST_DATA) $(VENV)/bin/mypy
+	ZESTY_DATA=$(TEST_DATA) $(PY) manage.py makemigrations --check --dry-run
+
+lint-web: $(VENV)/.installed web/node_modules/.installed
 	mkdir -p build
 	ZESTY_DATA=$(TEST_DATA) $(PY) -m studio.openapi build/openapi.json
 	cd web && npx openapi-typescript ../build/openapi.json --default-non-nullable=false -o ../build/schema.d.ts >/dev/null
 	diff -q build/schema.d.ts web/src/api/schema.d.ts || { echo "The API's types have drifted; run: make types"; exit 1; }
 	cd web && npx biome check src && npx tsc --noEmit
-	ZESTY_DATA=$(TEST_DATA) $(PY) manage.py makemigrations --check --dry-run
 
 # The browser's logic without a browser.
 units: web/node_modules/.installed
@@ -59,7 +64,9 @@ check: lint units
 /usr/bin/chromium:
 	apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium >/dev/null
 
-test: lint units web/dist/index.html /usr/bin/chromium
+# What the tests need, and what needs no tests, two things at a time: installing alone takes a minute.
+test:
+	$(MAKE) --no-print-directory --jobs=2 --output-sync=target units lint web/dist/index.html /usr/bin/chromium
 	$(PYTEST) tests/browser tests/core tests/studio tests/twins
 
 shots: web/dist/index.html /usr/bin/chromium

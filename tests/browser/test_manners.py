@@ -111,7 +111,7 @@ def _of_notes(page: Page) -> Iterator[str]:
         yield tab
     page.get_by_test_id("strike-bar").get_by_role("button", name="Deckhand 5").click()
     for tab in ("Stowaway", "MIDI devices"):
-        page.get_by_role("button", name=tab).click()
+        page.get_by_role("button", name=tab, exact=True).click()
         yield tab
     page.get_by_role("button", name="Close the pads").click()
     page.get_by_role("button", name="Maps…").click()
