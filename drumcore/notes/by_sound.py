@@ -5,7 +5,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
+import scipy
 
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Family, Identifier, Kit, MidiNote, Name, Piece
@@ -91,7 +91,7 @@ def near(sounds: Sequence[Sounding], taken: Collection[int] = ()) -> list[int | 
     found: list[int | None] = [None] * len(sounds)
     if places and sounds:
         cost = np.array([[_apart(sound, place) for place in places] for sound in sounds])
-        for row, column in zip(*linear_sum_assignment(cost), strict=True):
+        for row, column in zip(*scipy.optimize.linear_sum_assignment(cost), strict=True):
             found[row] = places[column].note
     toms = [at for at, note in enumerate(found) if note in TOM_NOTES]
     by_height = sorted(toms, key=lambda at: -sounds[at].hz)

@@ -7,7 +7,7 @@ the mean of what passes that.
 import math
 
 import numpy as np
-from scipy.signal import sosfilt
+import scipy
 
 from drumcore.arrays import Floats, Samples
 from drumcore.recordings.loudness import k_weighting
@@ -35,7 +35,7 @@ class Integrated:
 
     def add(self, sound: Samples) -> None:
         """The next frames, shape (sides, frames)."""
-        weighted, self._state = sosfilt(self._sections, sound.astype(np.float64), axis=1, zi=self._state)
+        weighted, self._state = scipy.signal.sosfilt(self._sections, sound.astype(np.float64), axis=1, zi=self._state)
         self._state[np.abs(self._state) < GONE] = 0.0
         squares = np.square(weighted).sum(axis=0)
         at = 0

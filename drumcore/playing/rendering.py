@@ -10,7 +10,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.signal import lfilter
+import scipy
 
 from drumcore.arrays import Floats, Samples
 from drumcore.grooves.values import GrooveEvent, PedalMove, Press
@@ -174,5 +174,5 @@ def _filtered(voice: _Voice, part: Samples) -> Samples:
     assert voice.filter is not None
     b, a = voice.filter[:3], (1.0, *voice.filter[3:])
     memory = np.zeros((part.shape[0], 2)) if voice.memory is None else voice.memory
-    filtered, voice.memory = lfilter(b, a, part.astype(np.float64), axis=1, zi=memory)
+    filtered, voice.memory = scipy.signal.lfilter(b, a, part.astype(np.float64), axis=1, zi=memory)
     return np.asarray(filtered, dtype=np.float32)

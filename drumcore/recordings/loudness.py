@@ -4,7 +4,7 @@ import functools
 import math
 
 import numpy as np
-from scipy.signal import lfilter
+import scipy
 
 from drumcore.arrays import Floats, Samples
 
@@ -53,7 +53,7 @@ def strike_level_db(part: Samples, rate_hz: int, window_s: float = 0.3) -> float
     window = round(window_s * rate_hz)
     if len(part) == 0:
         return FLOOR_DB
-    weighted = lfilter(*_in_one_pass(rate_hz), part[:window], axis=0)
+    weighted = scipy.signal.lfilter(*_in_one_pass(rate_hz), part[:window], axis=0)
     # Not a dot product: that would start threads of its own, which stand in the way of the other measurers.
     return decibels_of_power(float(np.square(weighted).sum()) / window)
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Sequence
 
-from scipy.stats import rankdata
+import scipy
 
 RISES = 0.55
 """A correlation from which numbers or letters are taken to follow level."""
@@ -10,7 +10,7 @@ RISES = 0.55
 
 def rank_correlation(xs: Sequence[float], ys: Sequence[float]) -> float:
     """Spearman's rank correlation, 0 where either side does not vary."""
-    a, b = rankdata(xs), rankdata(ys)
+    a, b = scipy.stats.rankdata(xs), scipy.stats.rankdata(ys)
     a, b = a - a.mean(), b - b.mean()
     size = float((a @ a) * (b @ b)) ** 0.5
     return float(a @ b) / size if size else 0.0

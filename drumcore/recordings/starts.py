@@ -6,8 +6,8 @@ The rule is the design's own ("Measuring a recording", Start). What is taken awa
 import functools
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.signal import ellip, sosfilt, sosfilt_zi
 
 from drumcore.arrays import Floats
 from drumcore.recordings.reading import Audio
@@ -69,8 +69,8 @@ def _up_to_the_strike(audio: Audio, loudest: int) -> Floats:
 
 @functools.lru_cache(maxsize=8)
 def _high_pass(rate_hz: int) -> tuple[Floats, Floats]:
-    sections = ellip(5, 0.5, 45.0, 1.5 * LOWEST_HZ, "highpass", fs=rate_hz, output="sos")
-    return sections, sosfilt_zi(sections)
+    sections = scipy.signal.ellip(5, 0.5, 45.0, 1.5 * LOWEST_HZ, "highpass", fs=rate_hz, output="sos")
+    return sections, scipy.signal.sosfilt_zi(sections)
 
 
 def _heard(sound: Floats, rate_hz: int) -> Floats:
@@ -78,7 +78,7 @@ def _heard(sound: Floats, rate_hz: int) -> Floats:
     have been at its first value for ever."""
     sections, settled = _high_pass(rate_hz)
     sides = np.ascontiguousarray(sound.T)
-    out, _ = sosfilt(sections, sides, axis=1, zi=settled[:, None, :] * sides[:, :1])
+    out, _ = scipy.signal.sosfilt(sections, sides, axis=1, zi=settled[:, None, :] * sides[:, :1])
     return np.asarray(np.square(out).mean(axis=0))
 
 

@@ -7,8 +7,8 @@ depends on the answer alone (T. G. Stockham, "High-speed convolution and correla
 from collections import deque
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.fft import irfft, rfft
 
 from drumcore.arrays import Floats
 from drumcore.spaces.kinds import Answer
@@ -29,7 +29,7 @@ class Convolving:
         padded = np.zeros((len(answer.samples), count * block_frames))
         padded[:, : answer.samples.shape[1]] = answer.samples
         parts = padded.reshape(len(padded), count, block_frames)
-        self._parts: Spectra = rfft(parts, 2 * block_frames, axis=2)
+        self._parts: Spectra = scipy.fft.rfft(parts, 2 * block_frames, axis=2)
         self._leads = _MIDDLE_LEADS if answer.middle else _LEADS[len(answer.samples)]
         self._before = np.zeros((1 if answer.middle else 2, block_frames))
         # The spectra of what entered, the last first; None where that was silent.
@@ -49,11 +49,11 @@ class Convolving:
         heard = bool(now.any() or self._before.any())
         both = np.concatenate([self._before, now], axis=1)
         self._before = now
-        self._entered.appendleft(rfft(both, axis=1) if heard else None)
+        self._entered.appendleft(scipy.fft.rfft(both, axis=1) if heard else None)
         added = np.zeros((2, self._block + 1), np.complex128)
         for place, spectra in enumerate(self._entered):
             if spectra is None:
                 continue
             for channel, side, to in self._leads:
                 added[to] += spectra[side] * self._parts[channel, place]
-        into[:] = irfft(added, axis=1)[:, self._block : self._block + frames]
+        into[:] = scipy.fft.irfft(added, axis=1)[:, self._block : self._block + frames]

@@ -3,7 +3,7 @@
 import math
 
 import numpy as np
-from scipy.signal import butter, sosfiltfilt
+import scipy
 
 from drumcore.arrays import Floats, Samples
 from drumcore.value import Value
@@ -32,9 +32,9 @@ def decay_by_band(samples: Samples, rate_hz: int) -> tuple[BandDecay, ...]:
 def _octave(sound: Floats, hz: float, rate_hz: int) -> Floats:
     """Forwards and backwards, so that the filter's own ringing does not lengthen what is read."""
     high = min(hz * math.sqrt(2.0), 0.49 * rate_hz)
-    sections = butter(3, (hz / math.sqrt(2.0), high), "bandpass", fs=rate_hz, output="sos")
+    sections = scipy.signal.butter(3, (hz / math.sqrt(2.0), high), "bandpass", fs=rate_hz, output="sos")
     ringing = min(sound.shape[1] - 1, 4096)
-    return np.asarray(sosfiltfilt(sections, sound, axis=1, padlen=max(0, ringing)), np.float64)
+    return np.asarray(scipy.signal.sosfiltfilt(sections, sound, axis=1, padlen=max(0, ringing)), np.float64)
 
 
 def _decay_s(band: Floats, rate_hz: int) -> float | None:

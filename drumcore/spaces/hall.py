@@ -10,9 +10,8 @@ import math
 from typing import Annotated, Literal, NamedTuple
 
 import numpy as np
+import scipy
 from pydantic import Field
-from scipy.fft import next_fast_len
-from scipy.signal import istft, stft
 
 from drumcore.arrays import Floats
 from drumcore.value import Value
@@ -150,10 +149,10 @@ def _noise(hall: Hall, frames: int) -> Floats:
 
 def _dying(hall: Hall, sound: Floats, rate_hz: int) -> Floats:
     """The sound with every frequency falling in its own time."""
-    window = 2 * next_fast_len(round(WINDOW_S * rate_hz / 2.0))
-    hz, times, spectra = stft(sound.astype(np.float32), rate_hz, nperseg=window, noverlap=window // 2)
+    window = 2 * scipy.fft.next_fast_len(round(WINDOW_S * rate_hz / 2.0))
+    hz, times, spectra = scipy.signal.stft(sound.astype(np.float32), rate_hz, nperseg=window, noverlap=window // 2)
     each = np.array([decay_s(hall, f) for f in hz])
     spectra *= np.exp(-math.log(1000.0) * times[None, :] / each[:, None]).astype(np.float32)
     spectra[..., 0, :] = 0.0
-    made = istft(spectra, rate_hz, nperseg=window, noverlap=window // 2)[1]
+    made = scipy.signal.istft(spectra, rate_hz, nperseg=window, noverlap=window // 2)[1]
     return np.asarray(made[:, : sound.shape[1]], np.float64)
