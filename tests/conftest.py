@@ -1,6 +1,7 @@
 """Small sounds and sessions that tests write for themselves."""
 
 import os
+import pickle
 import shutil
 from collections.abc import Callable
 from pathlib import Path
@@ -79,11 +80,29 @@ def demo_sessions(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 @pytest.fixture(scope="session")
-def boathouse(demo_sessions: Path):
+def boathouse(tmp_path_factory: pytest.TempPathFactory, demo_sessions: Path):
     """The demo's main session as it is read."""
     from drumcore.recordings.session import read_folder
 
-    return read_folder(demo_sessions / "Boathouse No. 4")
+    def make(folder: Path) -> None:
+        folder.mkdir()
+        (folder / "reading").write_bytes(pickle.dumps(read_folder(demo_sessions / "Boathouse No. 4")))
+
+    return pickle.loads((made_once(tmp_path_factory, "boathouse-read", make) / "reading").read_bytes())
+
+
+@pytest.fixture(scope="session")
+def clean_recordings(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A session in which nothing is wrong; to be read only."""
+    from tests.core.clean_session import write_clean_session
+
+    return made_once(tmp_path_factory, "clean", write_clean_session)
+
+
+@pytest.fixture
+def clean_session(tmp_path: Path, clean_recordings: Path) -> Path:
+    """One in which nothing is wrong yet."""
+    return shutil.copytree(clean_recordings, tmp_path / "clean")
 
 
 @pytest.fixture(scope="session")

@@ -3,6 +3,7 @@
 import inspect
 import re
 from collections.abc import Callable
+from pathlib import Path
 
 import pytest
 
@@ -17,15 +18,15 @@ from drumcore.kit.values import Articulation, Channel, Kit, Origin, Recording, T
 from drumcore.routing.hosts import SKIFF
 from drumcore.touch.reaching import Struck
 from tests.changes import edit_of
-from tests.core.clean_session import kit_of, write_clean_session
+from tests.core.clean_session import kit_of
 
 SNARE, KICK, CRASH = "snare/centre", "kick/centre", "crash/edge"
 Plant = Callable[[Kit], Kit]
 
 
 @pytest.fixture(scope="module")
-def clean(tmp_path_factory: pytest.TempPathFactory) -> Kit:
-    return kit_of(write_clean_session(tmp_path_factory.mktemp("clean")))
+def clean(clean_recordings: Path) -> Kit:
+    return kit_of(clean_recordings)
 
 
 def does(*edits) -> Plant:

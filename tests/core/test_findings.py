@@ -14,7 +14,7 @@ from drumcore.kit.values import Kit
 from drumcore.recordings.session import read_folder
 from tests.changes import edit_of
 from tests.conftest import RATE, strike_sound, write_sound
-from tests.core.clean_session import kit_of, write_clean_session
+from tests.core.clean_session import kit_of
 
 
 def rules(findings):
@@ -145,8 +145,8 @@ def test_faults_of_single_recordings_are_noticed(session_of):
     } <= found
 
 
-def test_copies_and_odd_lengths_are_found_in_any_microphone_layer_and_polarity(tmp_path):
-    root = write_clean_session(tmp_path)
+def test_copies_and_odd_lengths_are_found_in_any_microphone_layer_and_polarity(clean_session):
+    root = clean_session
 
     def changed(name: str, to: str, change, subtype: str = "PCM_24") -> None:
         sound, rate = soundfile.read(root / name, always_2d=True)

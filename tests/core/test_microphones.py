@@ -15,7 +15,7 @@ from drumcore.kit.lookup import articulation_of
 from drumcore.kit.values import Side, Width
 from drumcore.playing.sounds import prepare
 from drumcore.recordings.reading import read_audio
-from tests.core.clean_session import kit_of, write_clean_session
+from tests.core.clean_session import kit_of
 
 
 def test_polarity_is_seldom_wrong_and_mostly_answered_where_the_direct_sound_is_louder():
@@ -70,14 +70,13 @@ PLANTED = {
 
 
 @pytest.mark.parametrize("what", PLANTED)
-def test_a_microphone_that_is_turned_or_late_is_found_by_its_sound_and_mended(tmp_path: Path, what: str):
+def test_a_microphone_that_is_turned_or_late_is_found_by_its_sound_and_mended(clean_session: Path, what: str):
     files, plant, place = PLANTED[what]
-    root = write_clean_session(tmp_path)
-    found = sorted(root.glob(files))
+    found = sorted(clean_session.glob(files))
     assert found
     for path in found:
         plant(path)
-    kit = kit_of(root)
+    kit = kit_of(clean_session)
     (finding,) = notice(kit)
     assert finding.rule == ("microphone_out_of_time" if "late" in what else "polarity"), finding.title
     assert finding.place == place, finding.title
