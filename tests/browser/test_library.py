@@ -148,7 +148,7 @@ def test_a_version_is_named_compared_after_forty_edits_and_gone_back_to(page: Pa
         hear.click()
         expect(page.get_by_test_id("preview-bar")).to_contain_text(which)
     compared.get_by_role("button", name="Go back to A").click()
-    expect(versions.get_by_role("button", name=re.compile("Go back to Sent to the pit desk"))).to_be_visible()
+    expect(versions.get_by_role("button", name=re.compile("^Go back to Sent to the pit desk"))).to_be_visible()
     head = studio.get(f"/kits/{kit}")
     assert head["undo"] == "Go back to Sent to the pit desk"
     assert next(c for c in head["head"]["channels"] if c["id"] == "side-snare-channel")["level_db"] == 0.0
