@@ -7,10 +7,12 @@ from drumcore.edits import values as e
 from drumcore.edits.applying import apply
 from drumcore.edits.of_taking import Entering, OnNote
 from drumcore.edits.saying import said_of
-from drumcore.edits.taking_said import consequences, places_for, tried_one_by_one
+from drumcore.edits.taking_in import matches
+from drumcore.edits.taking_said import climb, consequences, places_for, strokes_coming, tried, tried_one_by_one
 from drumcore.grooves.values import Strike
 from drumcore.kit.lookup import piece_of
 from drumcore.kit.values import Curve, Kit, Node, Origin, Side
+from drumcore.layers.dynamics import played_db
 from drumcore.playing.compiling import compile_kit
 from drumcore.playing.loudness import piece_level_db
 from drumcore.refusals import Refusal
@@ -263,3 +265,63 @@ def test_several_take_the_places_of_ours_of_their_kinds_as_far_as_there_are_some
     said = [each.said for trial in (first, second) for each in consequences(trial, by_itself=False)]
     assert not any("Undo" in sentence for sentence in said)
     assert said[0].startswith("6 takes under 3 microphones come in")
+
+
+def test_a_stroke_stands_for_one_of_ours_and_no_two_for_the_same(small_kit, other):
+    hats, snare = piece_of(small_kit, "hats"), piece_of(small_kit, "snare")
+    (centre,) = snare.articulations
+    rim = centre.but(id="snare/rim", name="rim")
+    # Ours is named by their second: their main one stands for nothing.
+    assert matches(snare, snare.but(articulations=(rim, centre))) == {"snare/centre": "snare/centre"}
+    assert matches(snare, snare.but(articulations=(rim,))) == {"snare/rim": "snare/centre"}
+    assert matches(hats, hats.but(articulations=hats.articulations[::-1])) == {
+        "hats/open": "hats/open",
+        "hats/closed": "hats/closed",
+    }
+    kit = apply(small_kit, taken(other, "snare", instead_of="hats", rest_to_main=True))
+    assert [(p.note, p.articulation) for p in kit.notes.placed if not p.articulation.startswith("hats/")] == [
+        (p.note, p.articulation) for p in small_kit.notes.placed if not p.articulation.startswith("hats/")
+    ]
+    coming = strokes_coming(tried(small_kit, taken(small_kit, "hats", instead_of="hats")))
+    assert [(s.id, s.stands_for, s.takes, s.layers) for s in coming] == [
+        ("hats/closed", "Hats · closed", 4, 2),
+        ("hats/open", "Hats · open", 4, 2),
+    ]
+    assert {s.stands_for for s in strokes_coming(tried(small_kit, taken(small_kit, "hats")))} == {""}
+
+
+def test_what_it_replaced_is_remembered_with_the_level_that_makes_it_as_loud(small_kit, other):
+    origin = Origin(kind="kits", id="lantern", name="Lantern", piece="snare", version=3)
+
+    def remembered(**asked) -> Origin | None:
+        after = apply(small_kit, taken(other, "snare", origin=origin, **asked))
+        return next(piece.origin for piece in after.pieces if piece.origin)
+
+    assert remembered(instead_of="kick") == origin and remembered() == origin
+    ours = piece_of(small_kit, "kick").level_db
+    as_loud = remembered(instead_of="kick", apart_db=3.5)
+    assert as_loud == origin.but(instead_of="Kick", as_loud_at_db=ours + 3.5)
+
+
+def test_how_loud_it_climbs_is_drawn_through_its_measured_figure(small_kit):
+    drawn = dict(climb(small_kit, "snare", -20.0))
+    assert list(drawn) == list(range(4, 128, 3)) and drawn[100] == -20.0
+    stroke = piece_of(small_kit, "snare").articulations[0]
+    played = played_db(stroke, piece_of(small_kit, "snare").tracking)
+    for velocity, db in drawn.items():
+        assert db - drawn[100] == pytest.approx(played[velocity - 1] - played[99], abs=0.011)
+    assert drawn[127] > drawn[4] + 5.0
+    assert climb(small_kit, "snare", None) == ()
+
+
+def test_where_it_plays_is_said_with_what_else_sounds_there(small_kit, other):
+    def said(**asked) -> list[str]:
+        return [each.said for each in consequences(tried(small_kit, taken(other, "kick", **asked)))]
+
+    beside, alone = (said(notes=(OnNote(stroke="kick/centre", note=note),)) for note in (38, 40))
+    assert "It plays on 38 (D1)." in beside and "38 (D1) plays Snare · centre too: both sound." in beside
+    assert "It plays on 40 (E1)." in alone and not any("both sound" in sentence for sentence in alone)
+    assert "It has no note yet: nothing strikes it until it is put on one." in said(notes=())
+    assert "One strike sounds Snare and it, on 38 (D1)." in said(together_with="snare")
+    in_place = said(instead_of="kick")
+    assert "It plays on 36 (C1)." in in_place and "Undo brings Kick back as it was." in in_place
