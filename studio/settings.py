@@ -83,9 +83,9 @@ def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:
 
 _redis = os.environ.get("ZESTY_REDIS")
 if _redis:
-    from huey import RedisHuey
+    from huey import PriorityRedisHuey
 
-    HUEY = RedisHuey("zesty", url=_redis)
+    HUEY = PriorityRedisHuey("zesty", url=_redis)
 else:
     HUEY = SqliteHuey("zesty", filename=str(DATA / "queue.sqlite3"), fsync=True)
 LOGGING = {

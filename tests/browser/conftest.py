@@ -9,11 +9,11 @@ import subprocess
 import sys
 import urllib.request
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Error, Page, expect, sync_playwright
 
 from tests.conftest import made_once
 
@@ -165,6 +165,20 @@ def page(browser: Browser, address: str) -> Iterator[Page]:
     yield opened
     context.close()
     assert not errors, errors
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item: pytest.Item, call: pytest.CallInfo[None]):
+    """What the page said when a test failed, and what the studio was at."""
+    report = yield
+    page = getattr(item, "funcargs", {}).get("page")
+    if call.when == "call" and report.failed and page is not None:
+        with suppress(Error, OSError):
+            report.sections.append(("The page said", page.locator("body").inner_text(timeout=5_000)[:3000]))
+            if kit := re.search("/kits/([^/?]+)", page.url):
+                jobs = page.request.get(f"/api/kits/{kit.group(1)}/jobs", timeout=5_000)
+                report.sections.append(("Jobs", jobs.text()[:3000]))
+    return report
 
 
 @pytest.fixture

@@ -11,6 +11,8 @@ import pytest
 import soundfile
 from django.apps import apps
 from django.core.files.uploadedfile import SimpleUploadedFile
+from huey.contrib.djhuey import HUEY
+from huey.storage import SqliteStorage
 
 from drumcore.demo.grooves import demo_grooves
 from drumcore.formats.midi import write_midi
@@ -131,3 +133,12 @@ def test_a_worker_knows_every_kind_of_work_by_itself():
     )
     import_module("studio.api")
     assert set(said.stdout.split()) == set(running._kinds)
+
+
+def test_what_somebody_asked_for_goes_before_previews_and_figures(studio, monkeypatch, tmp_path):
+    monkeypatch.setattr(HUEY, "immediate", False)
+    monkeypatch.setattr(HUEY, "storage", SqliteStorage("zesty", filename=str(tmp_path / "queue.sqlite3")))
+    kinds = (running.PREVIEW, running.MEASURE, "read_session", running.PREVIEW, "piece_file")
+    jobs = {str(running.start(kind, {}).id): kind for kind in kinds}
+    taken = [jobs[task.args[0]] for task in iter(HUEY.dequeue, None)]
+    assert taken == ["read_session", "piece_file", running.PREVIEW, running.MEASURE, running.PREVIEW]
