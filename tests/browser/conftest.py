@@ -229,19 +229,29 @@ LISTEN = """() => {
   window.ears = [];
   const looks = [];
   const higher = (of, which, peak) => { of[which] = Math.max(of[which] || 0, peak); };
-  // Ears of its own that remember two thirds of a second: loading keeps a page busy for longer than its meters look back.
+  // Ears of its own that remember three seconds: loading keeps a page busy for longer than its meters look back. The younger
+  // hear what is two thirds of a second older, and are asked only after so long.
+  const [deep, span] = [5, 32768 - 2048];
   const hear = (node, sides, keep) => {
     const split = new ChannelSplitterNode(p.context, { numberOfOutputs: sides });
     node.connect(split);
     window.ears.push(() => { try { node.disconnect(split); } catch {} });
     for (let side = 0; side < sides; side += 1) {
-      const analyser = new AnalyserNode(p.context, { fftSize: 32768 });
       const samples = new Float32Array(32768);
-      split.connect(analyser, side);
-      looks.push((first) => {
-        analyser.getFloatTimeDomainData(samples);
+      const ears = Array.from({ length: deep }, (_, older) => {
+        const analyser = new AnalyserNode(p.context, { fftSize: 32768 });
+        const delayTime = (older * span) / p.context.sampleRate;
+        const later = new DelayNode(p.context, { maxDelayTime: 4, delayTime });
+        split.connect(later, side).connect(analyser);
+        return analyser;
+      });
+      looks.push((frames) => {
         let peak = 0;
-        for (let i = first; i < samples.length; i += 1) peak = Math.max(peak, Math.abs(samples[i]));
+        for (let left = frames, older = 0; left > 0 && older < deep; left -= span, older += 1) {
+          ears[older].getFloatTimeDomainData(samples);
+          const first = Math.max(0, samples.length - 2048 - left);
+          for (let i = first; i < samples.length; i += 1) peak = Math.max(peak, Math.abs(samples[i]));
+        }
         keep(peak, side);
       });
     }
@@ -260,9 +270,9 @@ LISTEN = """() => {
   let looked = p.context.currentTime;
   window.listening = setInterval(() => {
     const now = p.context.currentTime;
-    const first = Math.max(0, 32768 - 2048 - Math.ceil((now - looked) * p.context.sampleRate));
+    const frames = Math.max(1, Math.ceil((now - looked) * p.context.sampleRate));
     looked = now;
-    for (const look of looks) look(first);
+    for (const look of looks) look(frames);
     // What a lane's own meter shows.
     for (const { id } of p.table.head.channels) higher(ear.channels, id, p.channelPeak(id));
   }, 30);

@@ -81,7 +81,7 @@ def test_what_is_waited_for_no_more_is_cancelled_and_old_figures_go(studio, smal
     asked = {"kind": "channel", "channel": SNARE, "groove": groove}
     with monkeypatch.context() as away:
         # A worker that does not come.
-        away.setattr(running, "run", lambda job_id: None)
+        away.setattr(running, "run", lambda job_id, priority: None)
         assert figure(studio, kit, asked)["state"] == "measuring"
         assert figure(studio, kit, asked)["state"] == "measuring"
         (waiting,) = Job.objects.filter(kind=running.MEASURE)
