@@ -39,12 +39,12 @@ def work_of_kind(kind: str) -> Callable[[Work], Work]:
 
 def start(kind: str, arguments: dict[str, Any], kit_id: str | None = None) -> Job:
     job = Job.objects.create(kind=kind, arguments=arguments, kit_id=kit_id)
-    enqueue(job)
+    _enqueue(job)
     job.refresh_from_db()
     return job
 
 
-def enqueue(job: Job) -> None:
+def _enqueue(job: Job) -> None:
     """What somebody asked for goes before what is worked out beside it: twenty previews of a library stand in no one's way."""
     run(str(job.id), priority=0 if job.kind in BESIDE else 1)
 
@@ -121,7 +121,7 @@ def go_on_after_restart() -> None:
     going_on = Q(state="running") & ~Q(worker=TOKEN)
     for job in Job.objects.filter(waiting | going_on, cancel_asked=False).order_by("created"):
         if job.state == "waiting":
-            enqueue(job)
+            _enqueue(job)
             continue
         goes_on = job.kind in GOES_ON
         said = "The studio was stopped before it was done; it went on afterwards." if goes_on else STOPPED

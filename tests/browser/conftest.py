@@ -229,8 +229,8 @@ LISTEN = """() => {
   window.ears = [];
   const looks = [];
   const higher = (of, which, peak) => { of[which] = Math.max(of[which] || 0, peak); };
-  // Ears of its own that remember three seconds: loading keeps a page busy for longer than its meters look back. The younger
-  // hear what is two thirds of a second older, and are asked only after so long.
+  // Ears of its own that remember three seconds: loading keeps a page busy for longer than its meters look back. Each after
+  // the first hears what the one before it heard two thirds of a second ago, and is asked only when nobody looked for so long.
   const [deep, span] = [5, 32768 - 2048];
   const hear = (node, sides, keep) => {
     const split = new ChannelSplitterNode(p.context, { numberOfOutputs: sides });
@@ -238,11 +238,12 @@ LISTEN = """() => {
     window.ears.push(() => { try { node.disconnect(split); } catch {} });
     for (let side = 0; side < sides; side += 1) {
       const samples = new Float32Array(32768);
-      const ears = Array.from({ length: deep }, (_, older) => {
-        const analyser = new AnalyserNode(p.context, { fftSize: 32768 });
-        const delayTime = (older * span) / p.context.sampleRate;
-        const later = new DelayNode(p.context, { maxDelayTime: 4, delayTime });
-        split.connect(later, side).connect(analyser);
+      let heard = new GainNode(p.context);
+      split.connect(heard, side);
+      const ears = Array.from({ length: deep }, () => {
+        const analyser = heard.connect(new AnalyserNode(p.context, { fftSize: 32768 }));
+        const delayTime = span / p.context.sampleRate;
+        heard = heard.connect(new DelayNode(p.context, { delayTime }));
         return analyser;
       });
       looks.push((frames) => {

@@ -146,11 +146,9 @@ def test_faults_of_single_recordings_are_noticed(session_of):
 
 
 def test_copies_and_odd_lengths_are_found_in_any_microphone_layer_and_polarity(clean_session):
-    root = clean_session
-
     def changed(name: str, to: str, change, subtype: str = "PCM_24") -> None:
-        sound, rate = soundfile.read(root / name, always_2d=True)
-        soundfile.write(root / to, change(sound), rate, subtype=subtype)
+        sound, rate = soundfile.read(clean_session / name, always_2d=True)
+        soundfile.write(clean_session / to, change(sound), rate, subtype=subtype)
 
     # Half a decibel down and in 16 bits; turned over, in another layer; in one of three microphones.
     for mic in ("Kick", "Overheads"):
@@ -160,7 +158,7 @@ def test_copies_and_odd_lengths_are_found_in_any_microphone_layer_and_polarity(c
     changed("Snare bottom/snare_3_2.wav", "Snare bottom/snare_3_2.wav", lambda x: x[: round(0.045 * RATE)])
     talk = np.random.default_rng(5).uniform(-0.02, 0.02, (RATE * 2, 2))
     changed("Overheads/rack_tom_2_2.wav", "Overheads/rack_tom_2_2.wav", lambda x: np.concatenate([x, talk]))
-    kit = kit_of(root)
+    kit = kit_of(clean_session)
     found = {f.title: f for f in notice(kit)}
     assert set(found) == {
         "Takes 3-1 and 3-4 are all but identical",

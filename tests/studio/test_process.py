@@ -91,6 +91,18 @@ def test_one_studio_a_folder_whose_parts_come_back_and_end_with_it(tmp_path: Pat
     assert back.process.wait(timeout=20) == 0
 
 
+def test_what_calculates_is_loaded_when_something_is_calculated(tmp_path: Path):
+    """It takes as long as all the rest of starting."""
+    program = "import sys, django; django.setup(); import studio.api; print(*sys.modules)"
+    environment = {**os.environ, "ZESTY_DATA": str(tmp_path), "DJANGO_SETTINGS_MODULE": "studio.settings"}
+    said = subprocess.run(
+        [sys.executable, "-c", program], cwd=ROOT, env=environment, capture_output=True, text=True, check=True
+    )
+    loaded = set(said.stdout.split())
+    assert "drumcore.spaces.hall" in loaded
+    assert not loaded & {"scipy.fft", "scipy.optimize", "scipy.signal", "scipy.stats", "numba"}
+
+
 @pytest.mark.parametrize(
     ("headers", "status"),
     [
