@@ -10,6 +10,7 @@ import { inputName, useInputs } from './inputs';
 import { JobProgress } from './Jobs';
 import { transport, useKit } from './kitStore';
 import { CameIn, LastStrike, Tape } from './LastStrike';
+import { lookOn } from './looks';
 import { connectIfAllowed, useMidi } from './midi';
 import { stopPerforming } from './standins';
 import { useRehearsed } from './steps';
@@ -142,15 +143,9 @@ function Heard() {
   const figure = useRef<HTMLSpanElement>(null);
   useEffect(() => {
     if (!player) return;
-    let frame = 0;
     let held = 0;
     let since = 0;
-    let drawn = 0;
-    const draw = (time: number) => {
-      frame = requestAnimationFrame(draw);
-      // Thirty times a second is as fast as a level is read; the rest of the time belongs to strikes.
-      if (time - drawn < 30) return;
-      drawn = time;
+    return lookOn((time) => {
       const peak = player.heard.peak();
       if (peak >= held || time - since > 1000) {
         held = peak;
@@ -161,9 +156,8 @@ function Heard() {
       if (bar.current) bar.current.style.scale = `${place.toFixed(3)} 1`;
       // The same text written again would be laid out again.
       if (figure.current && figure.current.textContent !== said) figure.current.textContent = said;
-    };
-    frame = requestAnimationFrame(draw);
-    return () => cancelAnimationFrame(frame);
+      return held > 0;
+    });
   }, [player]);
   return (
     <span className="flex items-center gap-2.5" title="Peak of all outputs together, in dBFS">

@@ -441,6 +441,11 @@ export class Player {
     return undefined;
   }
 
+  /** Whether anything that was struck has not ended. What rings on after it does not count. */
+  get sounding() {
+    return this.voices.count > 0;
+  }
+
   silence() {
     this.voices.silenceAll(Math.ceil((this.context.currentTime + 0.002) * this.context.sampleRate));
   }

@@ -176,18 +176,17 @@ function Score({ groove }: { groove: Groove }) {
     }
     return [...found.entries()].sort((a, b) => a[1].order - b[1].order || a[0] - b[0]);
   }, [groove, kit.head, kit.order, pieces]);
+  const running = useTransport(() => transport.running);
   useEffect(() => {
+    if (!running) return;
     let frame = 0;
     const draw = () => {
-      if (place.current) {
-        place.current.style.left = `${(transport.position() / groove.length_s) * 100}%`;
-        place.current.style.opacity = transport.running ? '1' : '0';
-      }
+      if (place.current) place.current.style.left = `${(transport.position() / groove.length_s) * 100}%`;
       frame = requestAnimationFrame(draw);
     };
     frame = requestAnimationFrame(draw);
     return () => cancelAnimationFrame(frame);
-  }, [groove]);
+  }, [groove, running]);
   const beat = 60 / groove.bpm;
   const beats = Math.round(groove.length_s / beat);
   return (
@@ -250,7 +249,7 @@ function Score({ groove }: { groove: Groove }) {
             </g>
           ))}
         </svg>
-        <div ref={place} className="pointer-events-none absolute inset-y-0 w-0.5 bg-plum opacity-0" />
+        {running && <div ref={place} className="pointer-events-none absolute inset-y-0 left-0 w-0.5 bg-plum" />}
       </div>
     </section>
   );

@@ -3,10 +3,9 @@ import { useEffect, useRef } from 'react';
 import { create } from 'zustand';
 import { gainToDecibels } from '../../app/format';
 import { useKit } from '../../app/kitStore';
+import { lookOn } from '../../app/looks';
 import { law } from '../../ui/Fader';
 
-/** As fast as a level is read; the rest of the time belongs to strikes. */
-const PERIOD_MS = 33;
 const HELD_MS = 1500;
 /** A compressor that holds back so much fills its line. */
 const MOST_BACK_DB = 24;
@@ -22,7 +21,15 @@ const clips = (name: string) => {
   if (!names.has(name)) useClipped.setState({ names: new Set([...names, name]) });
 };
 
-const write = (node: HTMLElement, what: string, share: number) => node.style.setProperty(what, share.toFixed(3));
+const written = new WeakMap<HTMLElement, Map<string, number>>();
+
+/** A share of a meter, where it has moved: what stands still is not laid out again. */
+export function write(node: HTMLElement, what: string, share: number) {
+  const shares = written.get(node) ?? new Map<string, number>();
+  if (shares.get(what) === share) return;
+  written.set(node, shares.set(what, share));
+  node.style.setProperty(what, share.toFixed(3));
+}
 
 const place = (peak: number) => Math.max(0, Math.min(1, law.to(gainToDecibels(peak))));
 
@@ -38,7 +45,7 @@ export class Held {
   }
 }
 
-/** Meters written straight into the page, thirty times a second, without rendering anything again. */
+/** Meters written straight into the page, without rendering anything again. */
 export function useMeters() {
   const player = useKit((s) => s.player);
   const nodes = useRef(new Map<string, HTMLElement>());
@@ -46,31 +53,26 @@ export function useMeters() {
   useEffect(() => {
     if (!player) return;
     const held = new Held();
-    let frame = 0;
-    let last = 0;
-    const draw = (now: number) => {
-      frame = requestAnimationFrame(draw);
-      if (now - last < PERIOD_MS - 4) return;
-      last = now;
+    const shares = (name: string, now: number): Record<string, number> => {
+      const [kind, id, side] = name.split(' ') as [string, string, string | undefined];
+      const isOutput = kind === 'out';
+      const peak = isOutput ? (player.outputPeaks(Number(id))[Number(side)] ?? 0) : player.channelPeak(id);
+      if (peak > 1) clips(isOutput ? `out ${id}` : name);
+      const passing = { '--passes': place(peak), '--held': place(held.after(name, peak, now)) };
+      if (isOutput) return passing;
+      const back = Math.min(1, player.reduction(id) / MOST_BACK_DB);
+      return { ...passing, '--enters': place(player.enteringPeak(id)), '--back': back };
+    };
+    return lookOn((now) => {
+      let moves = false;
       for (const [name, node] of nodes.current) {
-        const [kind, id, side] = name.split(' ') as [string, string, string | undefined];
-        if (kind === 'out') {
-          const peak = player.outputPeaks(Number(id))[Number(side)] ?? 0;
-          write(node, '--passes', place(peak));
-          write(node, '--held', place(held.after(name, peak, now)));
-          if (peak > 1) clips(`out ${id}`);
-        } else {
-          const peak = player.channelPeak(id);
-          if (peak > 1) clips(name);
-          write(node, '--passes', place(peak));
-          write(node, '--enters', place(player.enteringPeak(id)));
-          write(node, '--held', place(held.after(name, peak, now)));
-          write(node, '--back', Math.min(1, player.reduction(id) / MOST_BACK_DB));
+        for (const [what, share] of Object.entries(shares(name, now))) {
+          write(node, what, share);
+          if (share > 0) moves = true;
         }
       }
-    };
-    frame = requestAnimationFrame(draw);
-    return () => cancelAnimationFrame(frame);
+      return moves;
+    });
   }, [player]);
   const keep = (name: string) => {
     const known = keepers.current.get(name);

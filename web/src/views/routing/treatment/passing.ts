@@ -1,11 +1,11 @@
 /** What passes a channel while one looks: its spectrum entering and leaving, its level, what is held back. */
 import { useEffect } from 'react';
 import { useKit } from '../../../app/kitStore';
+import { lookOn } from '../../../app/looks';
 import { unplug } from '../../../player/unplug';
 import { useLatest } from '../../../ui/latest';
 
 const SIZE = 4096;
-const PERIOD_MS = 33;
 /** Looks at silence after which nothing moves any more: a spectrum takes a moment to sink. */
 const STILL_AFTER = 30;
 
@@ -51,32 +51,30 @@ class Watch {
     peak: 0,
     reduction: 0,
   };
-  private frame = 0;
-  private last = 0;
   private silent = 0;
+  private end = () => {};
 
   constructor(private channel: string) {}
 
   /** Returns what ends it. */
   add(draw: (passing: Passing) => void): () => void {
-    if (!this.draws.size) this.frame = requestAnimationFrame(this.look);
-    this.draws.add(draw);
     // Somebody new has seen nothing yet.
     this.silent = 0;
+    this.end();
+    this.end = lookOn(this.look);
+    this.draws.add(draw);
     return () => {
       this.draws.delete(draw);
       if (this.draws.size) return;
-      cancelAnimationFrame(this.frame);
+      this.end();
       this.from.follow(undefined);
       this.to.follow(undefined);
     };
   }
 
-  private look = (time: number) => {
-    this.frame = requestAnimationFrame(this.look);
+  private look = () => {
     const { player } = useKit.getState();
-    if (!player || time - this.last < PERIOD_MS - 4) return;
-    this.last = time;
+    if (!player) return false;
     const { passing, channel } = this;
     this.from.follow(player.entering(channel));
     this.to.follow(player.leaving(channel));
@@ -84,10 +82,11 @@ class Watch {
     passing.peak = player.enteringPeak(channel);
     passing.reduction = player.reduction(channel);
     this.silent = passing.peak || passing.reduction ? 0 : this.silent + 1;
-    if (this.silent > STILL_AFTER) return;
+    if (this.silent > STILL_AFTER) return false;
     this.from.read(passing.entering);
     this.to.read(passing.leaving);
     for (const draw of this.draws) draw(passing);
+    return this.silent === 0;
   };
 }
 
