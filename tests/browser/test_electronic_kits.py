@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import pytest
 from playwright.sync_api import Locator, Page, Route, expect
 
-from tests.browser.conftest import hears, loaded
+from tests.browser.conftest import came, hears, listen, loaded
 
 LISTEN = """() => {
   const player = window.zestySkin.player();
@@ -100,9 +100,10 @@ def test_stowaway_is_taught_and_fitted(page: Page, boathouse: str):
     teach_stowaway(page)
     answers = {"a": "kick/centre", "s": "snare/centre", "Shift+S": "snare/rimshot", "f": "rack-tom/centre"}
     answers |= {"g": "crash-left/edge"}
+    listen(page)
     for key, stroke in answers.items():
         assert strike(page, key)["plays"] == [stroke], key
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() > 0.01")
+    came(page)
     for openness, stroke in (("End", "hats/open"), ("Home", "hats/closed")):
         pedal(page, openness)
         assert strike(page, "d")["plays"] == [stroke]
@@ -250,6 +251,11 @@ def send(page: Page, *data: int) -> None:
     page.evaluate("(data) => window.fakeMidi.send('p1', ...data)", list(data))
 
 
+def stop_by(page: Page, *message: int) -> None:
+    send(page, *message)
+    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 0.002", timeout=2500)
+
+
 def test_a_midi_device_is_heard_taught_calibrated_and_fitted(page: Page, boathouse: str):
     page.add_init_script(f"({FAKE_MIDI})()")
     go(page, boathouse, "notes", "hats", "crash-left")
@@ -289,17 +295,17 @@ def test_a_midi_device_is_heard_taught_calibrated_and_fitted(page: Page, boathou
 
     teach_quayside(page)
     calibrate_reversed(page)
+    listen(page)
     for sent, stroke in ((120, "hats/closed"), (8, "hats/open")):
         send(page, 0xB9, 16, sent)
         assert sounded(page, 1, lambda: send(page, 0x99, 61, 90))[0]["plays"] == [stroke]
     # Closing the reversed pedal stops the open stroke; a hand on the crash's pad stops it.
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() > 0.005")
-    send(page, 0xB9, 16, 125)
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 0.002", timeout=2500)
+    came(page, over=0.005)
+    stop_by(page, 0xB9, 16, 125)
+    listen(page)
     send(page, 0x99, 49, 110)
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() > 0.02")
-    send(page, 0xA9, 49, 127)
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 0.002", timeout=2500)
+    came(page, over=0.02)
+    stop_by(page, 0xA9, 49, 127)
 
     fit_by_hand(page)
     page.evaluate(LISTEN)

@@ -6,7 +6,7 @@ from pathlib import Path
 import mido
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import listen
+from tests.browser.conftest import came, listen
 
 
 def struck(page: Page):
@@ -37,8 +37,11 @@ def test_the_pedal_of_the_stand_in_kit_chooses_the_hats(page: Page, kit):
 
 def test_escape_silences_what_rings(page: Page, kit):
     kit("layers", "crash-left")
+    listen(page)
     page.keyboard.press("g")
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() > 0.02")
+    came(page, over=0.02)
+    # Struck anew at once: what was looked for on a busy machine may have died away by now.
+    page.keyboard.press("g")
     page.keyboard.press("Escape")
     page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4", timeout=2500)
 
