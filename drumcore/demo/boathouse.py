@@ -80,22 +80,34 @@ def _roll_off(cutoff_hz: float) -> Floats:
     return np.asarray(butter(1, cutoff_hz, fs=RATE_HZ, output="sos"))
 
 
-def hear(stand: Stand, place: Place, strike: Floats, rng: np.random.Generator) -> Floats:
+class Struck:
+    """A strike as it leaves a piece, float64 (frames,)."""
+
+    def __init__(self, dry: Floats) -> None:
+        self.dry = dry
+
+    @functools.cached_property
+    def answer(self) -> Floats:
+        """What the room answers to it, (frames, 2): calculated once, however many microphones hear it."""
+        return np.asarray(oaconvolve(self.dry[:, None], _room_response(4), axes=0))
+
+
+def hear(stand: Stand, place: Place, strike: Struck, rng: np.random.Generator) -> Floats:
     """What a microphone records of a strike at a place: shape (frames, sides). Delay and level by distance."""
     sides = len(stand.places)
     distances = [_distance(where, place) for where in stand.places]
     latest = max(distances) / SPEED_OF_SOUND
     rings_s = ROOM_S if stand.room >= HEARS_ROOM else 0.0
-    frames = len(strike) + int((PRE_ROLL_S + latest + 0.01 + rings_s) * RATE_HZ)
+    frames = len(strike.dry) + int((PRE_ROLL_S + latest + 0.01 + rings_s) * RATE_HZ)
     sound = np.zeros((frames, sides))
-    toned = sosfilt(_roll_off(stand.cutoff_hz), strike)
+    roll_off = _roll_off(stand.cutoff_hz)
+    toned = sosfilt(roll_off, strike.dry)
     for side, distance in enumerate(distances):
         at = int((PRE_ROLL_S + distance / SPEED_OF_SOUND) * RATE_HZ)
-        sound[at : at + len(strike), side] += toned * stand.level / max(distance, 0.08)
+        sound[at : at + len(toned), side] += toned * stand.level / max(distance, 0.08)
     if stand.room >= HEARS_ROOM:
-        response = _room_response(4)
         for side, distance in enumerate(distances):
-            wet = oaconvolve(toned, response[:, side])
+            wet = sosfilt(roll_off, strike.answer[:, side])
             at = int((PRE_ROLL_S + distance / SPEED_OF_SOUND) * RATE_HZ)
             size = min(len(wet), frames - at)
             sound[at : at + size, side] += stand.room * stand.level * 0.55 * wet[:size]
@@ -105,7 +117,8 @@ def hear(stand: Stand, place: Place, strike: Floats, rng: np.random.Generator) -
 
 def _until_quiet(sound: Floats) -> Floats:
     """A recording up to where what is heard has sunk into the noise, as a recordist cuts it."""
-    heard = np.flatnonzero(np.abs(sound).max(axis=1) > 10.0 ** ((NOISE_DBFS - 4.0) / 20.0))
+    loud = np.abs(sound.T) > 10.0 ** ((NOISE_DBFS - 4.0) / 20.0)
+    heard = np.flatnonzero(functools.reduce(np.logical_or, loud))
     end = int(heard[-1]) if len(heard) else 0
     return sound[: max(end, int(0.1 * RATE_HZ))]
 

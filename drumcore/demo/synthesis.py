@@ -106,9 +106,9 @@ def strike(voice: Voice, strength: float, rng: Generator) -> Floats:
             for place, part in enumerate(parts):
                 noise = irfft(spectrum * _mask(part, size), size)[:frames]
                 fading = _fading(t, rise, _fall_s(falls_s, number, place, len(parts)))
-                sound += (
-                    10.0 ** (level / 20.0) * math.sqrt((1.0 - tonal) / len(parts)) * fading * _steadied(noise, part)
-                )
+                fading *= 10.0 ** (level / 20.0) * math.sqrt((1.0 - tonal) / len(parts))
+                fading *= _steadied(noise, part)
+                sound += fading
         if tonal:
             ringing = sum(
                 math.sqrt(2.0 * tone.share / sum(each.share for each in tones))
@@ -121,8 +121,11 @@ def strike(voice: Voice, strength: float, rng: Generator) -> Floats:
 
 def _fading(t: Floats, rise: Floats, fall_s: float) -> Floats:
     """An envelope that falls by 20 dB in `fall_s`, of energy 1 in its first 50 ms."""
-    envelope = np.exp(t * (-FALL / fall_s)) * rise
-    return np.asarray(envelope / math.sqrt(float(np.sum(envelope[: int(OPENING_S * RATE_HZ)] ** 2))))
+    envelope = t * (-FALL / fall_s)
+    np.exp(envelope, out=envelope)
+    envelope *= rise
+    envelope /= math.sqrt(float(np.sum(envelope[: int(OPENING_S * RATE_HZ)] ** 2)))
+    return np.asarray(envelope)
 
 
 def _fall_s(falls_s: Sequence[float], number: int, place: int, parts: int) -> float:
@@ -163,9 +166,13 @@ def band_noise(number: int, frames: int, rng: Generator) -> Floats:
 def _steadied(noise: Floats, part: tuple[float, float]) -> Floats:
     """Noise whose level wanders less than chance has it, as a rattle's does, of RMS 1."""
     window = max(int(0.004 * RATE_HZ), int(1.2 / part[0] * RATE_HZ))
-    local = np.sqrt(uniform_filter1d(noise * noise, window, mode="reflect") + 1e-30)
-    steady = noise / local**STEADY
-    return np.asarray(steady / math.sqrt(float(np.mean(steady * steady))))
+    steady = uniform_filter1d(noise * noise, window, mode="reflect")
+    steady += 1e-30
+    # To the power of STEADY by its root: half of what the exponent says.
+    np.power(steady, -STEADY / 2.0, out=steady)
+    steady *= noise
+    steady /= math.sqrt(float(np.mean(steady * steady)))
+    return np.asarray(steady)
 
 
 def _metal(casting: int, size: int, rng: Generator) -> NDArray[np.complex128]:

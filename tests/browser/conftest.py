@@ -220,7 +220,7 @@ def kit(page: Page, fetch):
     return open_at
 
 
-LISTEN = """() => {
+LISTEN = """(whole) => {
   const p = window.zestySkin.player();
   const ear = { outputs: {}, channels: {}, lanes: {}, all: { heard: 0 }, sides: [0, 0] };
   window.ear = ear;
@@ -257,35 +257,43 @@ LISTEN = """() => {
       });
     }
   };
-  for (const [number, node] of p.graph.outputs) {
+  for (const [number, node] of whole ? [] : p.graph.outputs) {
     hear(node, node.channelCount, (peak, side) => {
       higher(ear.outputs, number, peak);
       if (number === 1) higher(ear.sides, side, peak);
     });
   }
-  for (const { id, matrix } of p.table.head.channels) {
+  for (const { id, matrix } of whole ? [] : p.table.head.channels) {
     hear(p.leaving(id), matrix.length, (peak) => higher(ear.lanes, id, peak));
   }
   hear(p.leaves.heard, 2, (peak) => higher(ear.all, 'heard', peak));
   // Only what has come since the last look is gone through, and a little more.
   let looked = p.context.currentTime;
-  window.listening = setInterval(() => {
+  window.look = () => {
     const now = p.context.currentTime;
     const frames = Math.max(1, Math.ceil((now - looked) * p.context.sampleRate));
     looked = now;
     for (const look of looks) look(frames);
     // What a lane's own meter shows.
     for (const { id } of p.table.head.channels) higher(ear.channels, id, p.channelPeak(id));
-  }, 30);
+  };
+  window.listening = setInterval(() => window.look(), 30);
 }"""
 
 
-def listen(page: Page) -> None:
-    """From now on the highest peak of every output and lane is kept, however seldom a busy machine looks; what was turned
-    before has arrived by then, on the clock of the sound, which stands still while the machine is busy."""
+def listen(page: Page, *, whole: bool = False) -> None:
+    """From now on the highest peak of every output and lane is kept, or of the `whole` kit alone, however seldom a busy machine
+    looks; what was turned before has arrived by then, on the clock of the sound, which stands still while it is busy."""
     now = page.evaluate("() => { const p = window.zestySkin.player(); p.wake(); return p.context.currentTime; }")
     page.wait_for_function("(then) => window.zestySkin.player().context.currentTime > then", arg=now + 0.3)
-    page.evaluate(LISTEN)
+    page.evaluate(LISTEN, whole)
+
+
+def died_away(page: Page, under: float, lane: str | None = None) -> dict:
+    """Waits until it is silent, there or at all, and gives the highest that was heard since `listen`."""
+    peak = f"channelPeak({json.dumps(lane)})" if lane else "heard.peak()"
+    page.wait_for_function(f"() => window.zestySkin.player().{peak} < {under}")
+    return page.evaluate("() => { window.look(); return window.ear; }")
 
 
 def came(page: Page, where: str = "all", which: int | str = "heard", over: float = 0.01) -> dict:

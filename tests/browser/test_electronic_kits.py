@@ -100,7 +100,7 @@ def test_stowaway_is_taught_and_fitted(page: Page, boathouse: str):
     teach_stowaway(page)
     answers = {"a": "kick/centre", "s": "snare/centre", "Shift+S": "snare/rimshot", "f": "rack-tom/centre"}
     answers |= {"g": "crash-left/edge"}
-    listen(page)
+    listen(page, whole=True)
     for key, stroke in answers.items():
         assert strike(page, key)["plays"] == [stroke], key
     came(page)
@@ -295,14 +295,14 @@ def test_a_midi_device_is_heard_taught_calibrated_and_fitted(page: Page, boathou
 
     teach_quayside(page)
     calibrate_reversed(page)
-    listen(page)
+    listen(page, whole=True)
     for sent, stroke in ((120, "hats/closed"), (8, "hats/open")):
         send(page, 0xB9, 16, sent)
         assert sounded(page, 1, lambda: send(page, 0x99, 61, 90))[0]["plays"] == [stroke]
     # Closing the reversed pedal stops the open stroke; a hand on the crash's pad stops it.
     came(page, over=0.005)
     stop_by(page, 0xB9, 16, 125)
-    listen(page)
+    listen(page, whole=True)
     send(page, 0x99, 49, 110)
     came(page, over=0.02)
     stop_by(page, 0xA9, 49, 127)

@@ -37,7 +37,7 @@ def test_the_pedal_of_the_stand_in_kit_chooses_the_hats(page: Page, kit):
 
 def test_escape_silences_what_rings(page: Page, kit):
     kit("layers", "crash-left")
-    listen(page)
+    listen(page, whole=True)
     page.keyboard.press("g")
     came(page, over=0.02)
     # Struck anew at once: what was looked for on a busy machine may have died away by now.

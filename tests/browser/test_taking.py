@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
-from tests.browser.conftest import came, fresh, listen, loaded
+from tests.browser.conftest import came, died_away, fresh, listen, loaded
 from tests.waiting import until
 
 
@@ -178,8 +178,7 @@ def struck(page: Page, note: int, *, sounds: bool = True) -> float:
         return lanes.get("side-snare-channel", 0.0)
     came(page, "lanes", "side-snare-channel", over=1e-4)
     # The highest it goes comes a while after the strike: a room answers late.
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-3")
-    return page.evaluate("() => window.ear.lanes['side-snare-channel']")
+    return died_away(page, 1e-3)["lanes"]["side-snare-channel"]
 
 
 def test_several_are_taken_at_once_and_undone_by_one_press(page: Page, fetch, studio):

@@ -10,7 +10,7 @@ import pytest
 import soundfile
 from playwright.sync_api import Page, Route, expect
 
-from tests.browser.conftest import came, fresh, listen, loaded, opened
+from tests.browser.conftest import came, died_away, fresh, listen, loaded, opened
 from tests.waiting import until
 
 
@@ -241,9 +241,7 @@ def struck(page: Page) -> float:
     listen(page)
     page.evaluate(SAME_TAKE)
     came(page, "lanes", "snare-channel", over=0.02)
-    # Until all of it has passed.
-    page.wait_for_function("() => window.zestySkin.player().channelPeak('snare-channel') < 0.001")
-    return page.evaluate("() => window.ear.lanes['snare-channel']")
+    return died_away(page, 0.001, "snare-channel")["lanes"]["snare-channel"]
 
 
 def test_before_and_after_are_heard_equally_loud_by_one_press(page: Page, fetch):
@@ -370,8 +368,7 @@ def side_snare(page: Page) -> dict:
     listen(page)
     page.evaluate("() => window.zestySkin.player().strikeArticulation('test', 'side-snare/centre', 120)")
     came(page)
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-3")
-    return page.evaluate("() => window.ear")
+    return died_away(page, 1e-3)
 
 
 def test_a_bus_is_made_fed_heard_alone_and_taken_away(page: Page, fetch):
