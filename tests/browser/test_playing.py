@@ -1,5 +1,6 @@
 """Playing and shaping by hand: the stand-in kit and its pedal, dragging, leaving out, silence, own MIDI files."""
 
+import json
 import re
 from pathlib import Path
 
@@ -44,6 +45,19 @@ def test_escape_silences_what_rings(page: Page, kit):
     page.keyboard.press("g")
     page.keyboard.press("Escape")
     page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4", timeout=2500)
+
+
+STEP_CAME = """const look = () => { if (document.querySelector('[data-take]'))
+  window.toCome = window.zestySkin.player().sounds.toCome; else setTimeout(look, 20); }; look();"""
+
+
+def test_a_step_is_there_before_the_sounds_are(page: Page, fetch):
+    """Also on a machine that is slow, where what loads is told of more often than a view is drawn."""
+    kit = next(k for k in json.loads(fetch("/api/kits")) if k["name"] == "Boathouse No. 4")["id"]
+    page.context.new_cdp_session(page).send("Emulation.setCPUThrottlingRate", {"rate": 4})
+    page.add_init_script(STEP_CAME)
+    page.goto(f"/kits/{kit}/layers")
+    assert page.wait_for_function("() => window.toCome ?? false").json_value() > 500
 
 
 def test_a_boundary_dragged_by_hand_is_undone_at_once(page: Page, kit):

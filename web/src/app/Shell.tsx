@@ -2,7 +2,7 @@
 
 import { useQueryClient } from '@tanstack/react-query';
 import { Check, Redo2, Undo2 } from 'lucide-react';
-import { Suspense, useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router';
 import { useKeeping } from '../ui/gestures';
 import { Pick } from '../ui/Pick';
@@ -85,10 +85,7 @@ export function Shell() {
       </div>
       {opened ? (
         <Fault of={pathname}>
-          {/* Around the step alone: what is open in the header or the strike bar stays, and keeps its focus. */}
-          <Suspense fallback={<main />}>
-            <Outlet />
-          </Suspense>
+          <Outlet />
         </Fault>
       ) : (
         <main className="grid place-content-center text-soft">
