@@ -4,8 +4,18 @@ import { Library } from '../views/library/Library';
 import { Fault } from './Fault';
 import { startFollowing } from './following';
 import { Shell } from './Shell';
-import { STEPS } from './steps';
-import { expectView, expectViews, View } from './views';
+import { STEPS, type StepId } from './steps';
+import { View, Views } from './views';
+
+const views = new Views<StepId>({
+  recordings: () => import('../views/recordings/Recordings'),
+  layers: () => import('../views/layers/Layers'),
+  notes: () => import('../views/notes/Notes'),
+  touch: () => import('../views/touch/Touch'),
+  routing: () => import('../views/routing/Routing'),
+  rehearsal: () => import('../views/rehearsal/Rehearsal'),
+  delivery: () => import('../views/delivery/Delivery'),
+});
 
 export function App() {
   const { pathname } = useLocation();
@@ -13,10 +23,10 @@ export function App() {
   const step = STEPS.find(({ id }) => pathname.endsWith(`/${id}`))?.id;
   useEffect(() => {
     // While the kit is opened.
-    if (step) void expectView(step);
+    if (step) void views.expect(step);
   }, [step]);
   useEffect(() => {
-    const timer = setTimeout(() => void expectViews(), 1500);
+    const timer = setTimeout(() => void views.expectAll(), 1500);
     return () => clearTimeout(timer);
   }, []);
   return (
@@ -29,7 +39,7 @@ export function App() {
           {/* For addresses typed by hand; links name the step. It leads on after it is drawn, over a step pressed meanwhile. */}
           <Route index element={<Navigate to="layers" replace />} />
           {STEPS.map(({ id }) => (
-            <Route key={id} path={id} element={<View key={id} of={id} />} />
+            <Route key={id} path={id} element={<View key={id} from={views} of={id} />} />
           ))}
           <Route path="*" element={<Navigate to="../layers" replace />} />
         </Route>

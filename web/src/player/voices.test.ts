@@ -17,7 +17,7 @@ class Buffer {
   }
   getChannelData = () => this.data;
 }
-/** What was done to sources and said to the graph, in its order. */
+/** What was done to sources, in its order. */
 let events: string[] = [];
 class Source {
   static made: Source[] = [];
@@ -43,12 +43,7 @@ vi.stubGlobal('AudioBufferSourceNode', Source);
 vi.stubGlobal('AudioBuffer', Buffer);
 
 const head = { feeds: [{ piece: 'ride', mics: [[{ channel: 0, gain: 1 }]] }] } as unknown as PlayHead;
-const graph = {
-  entrance: () => ({}),
-  main: { input: {} },
-  wake: () => events.push('wake'),
-  ended: () => events.push('ended'),
-};
+const graph = { entrance: () => ({}), main: { input: {} } };
 const sounds = { ready: () => new Buffer({ length: 2000 }) };
 const made = (most?: number) => new Voices({ sampleRate: RATE } as never, graph as never, sounds as never, head, most);
 const strike = { gain: 1, tuning: 0, cutoff: null, attack: 0, piece: { id: 'ride' } };
@@ -65,7 +60,7 @@ beforeEach(() => {
 
 it('starts all microphones of a strike when all are made', () => {
   made().strike([sounding(3), sounding(2)], 100);
-  expect(events).toEqual([...Array(5).fill('make'), 'wake', ...Array(5).fill('start')]);
+  expect(events).toEqual([...Array(5).fill('make'), ...Array(5).fill('start')]);
   expect(Source.made.map((source) => source.started)).toEqual(Array(5).fill(0.1));
 });
 
@@ -86,18 +81,6 @@ it('lets the oldest go, faded, when more than it may would sound', () => {
   expect(second.stopped).toBe(0.4);
   third.onended?.();
   expect(voices.strike([sounding(1)], 500)).toBe(0);
-});
-
-it('says once that all has ended, and wakes nothing for what does not sound', () => {
-  const voices = made();
-  voices.strike([], 100);
-  expect(events).toEqual([]);
-  voices.strike([sounding(2)], 100);
-  const [first, second] = Source.made as [Source, Source];
-  first.onended?.();
-  expect(events).not.toContain('ended');
-  second.onended?.();
-  expect(events.filter((event) => event === 'ended')).toHaveLength(1);
 });
 
 it('lets nothing go for a silence, nor where there is no end', () => {

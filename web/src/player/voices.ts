@@ -68,7 +68,6 @@ export class Voices {
     }
     const due: Due[] = [];
     for (const sounding of soundings) this.prepare(sounding, frame, alone, due);
-    if (due.length) this.graph.wake();
     // All at once, when nothing is left to be made: where the sound's thread went on in between, microphones of one
     // strike would begin some blocks apart.
     for (const { source, when, offset } of due) source.start(when, offset);
@@ -130,10 +129,7 @@ export class Voices {
         faded: false,
       };
       this.sounding.add(playing);
-      source.onended = () => {
-        this.sounding.delete(playing);
-        if (!this.sounding.size) this.graph.ended();
-      };
+      source.onended = () => this.sounding.delete(playing);
     }
   }
 
