@@ -173,11 +173,11 @@ def _record(root: Path, slot: _Slot) -> None:
     strength = min(1.0, 0.12 + 0.88 * strength)
     sounds = stroke.model(strength, rng)
     gain = stroke.gain * (10.0 ** (5.0 / 20.0) if _is(slot, "mid_tom", 2, 2) else 1.0)
-    struck = {side: room.Struck(sound * gain) for side, sound in sounds.items()}
+    strikes = {side: room.Struck(sound * gain) for side, sound in sounds.items()}
     for stand in stroke.stands:
         beneath = stand is room.SNARE_BOTTOM and stroke.place == "snare"
-        heard = struck.get("under", struck[""]) if beneath else struck[""]
-        sound = room.hear(stand, PLACES[stroke.place], heard, rng)
+        struck = strikes.get("under", strikes[""]) if beneath else strikes[""]
+        sound = room.hear(stand, PLACES[stroke.place], struck, rng)
         _write(root / stand.folder / stroke.folder / f"{slot.name}.wav", *_mistaken(sound, stand, slot))
 
 

@@ -168,7 +168,7 @@ def _steadied(noise: Floats, part: tuple[float, float]) -> Floats:
     window = max(int(0.004 * RATE_HZ), int(1.2 / part[0] * RATE_HZ))
     steady = uniform_filter1d(noise * noise, window, mode="reflect")
     steady += 1e-30
-    # To the power of STEADY by its root: half of what the exponent says.
+    # What was averaged are squares; it is their root that is raised to the power of STEADY.
     np.power(steady, -STEADY / 2.0, out=steady)
     steady *= noise
     steady /= math.sqrt(float(np.mean(steady * steady)))

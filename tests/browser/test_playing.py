@@ -60,6 +60,21 @@ def test_a_step_is_there_before_the_sounds_are(page: Page, fetch):
     assert page.wait_for_function("() => window.toCome ?? false").json_value() > 500
 
 
+def test_a_step_that_cannot_be_fetched_says_so_beside_the_others_and_is_tried_again(page: Page, kit):
+    page.route("**/assets/Touch-*.js", lambda route: route.abort())
+    kit("layers")
+    page.keyboard.press("Alt+4")
+    lost = page.get_by_role("heading", name="This view could not be fetched")
+    expect(lost).to_be_visible()
+    page.keyboard.press("Alt+2")
+    expect(page.locator("[data-take]").first).to_be_visible()
+    page.keyboard.press("Alt+4")
+    expect(lost).to_be_visible()
+    page.unroute("**/assets/Touch-*.js")
+    page.get_by_role("button", name="Try again").click()
+    expect(page.get_by_role("button", name="Fit", exact=True)).to_be_visible()
+
+
 def test_a_boundary_dragged_by_hand_is_undone_at_once(page: Page, kit):
     kit("layers")
     page.get_by_role("button", name=re.compile("^Snare")).first.click()

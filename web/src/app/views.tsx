@@ -25,7 +25,9 @@ export class Views<Id extends string> {
   }
 
   /** Fetch one before it is looked at: what cannot be had is said then. */
-  readonly expect = (id: Id) => this.fetch(id).catch(() => undefined);
+  async expect(id: Id) {
+    await this.fetch(id).catch(() => undefined);
+  }
 
   /** Fetch all, one after another. */
   async expectAll() {
