@@ -244,6 +244,21 @@ def struck(page: Page) -> float:
     return died_away(page, 0.001, "snare-channel")["lanes"]["snare-channel"]
 
 
+SLOWLY = """() => { const { prototype } = AudioBufferSourceNode; const start = prototype.start;
+  prototype.start = function (...when) {
+    start.apply(this, when);
+    for (const then = performance.now(); performance.now() < then + 30;);
+  }; }"""
+
+
+def test_the_microphones_of_a_strike_begin_together_however_long_it_takes_to_start_them(page: Page, fetch):
+    fresh(page, fetch, "Boathouse No. 4", hear=("snare",))
+    loaded(page, "snare")
+    at_once = struck(page)
+    page.evaluate(SLOWLY)
+    assert 20 * np.log10(struck(page) / at_once) == pytest.approx(0.0, abs=0.01)
+
+
 def test_before_and_after_are_heard_equally_loud_by_one_press(page: Page, fetch):
     kit = fresh(page, fetch, "Boathouse No. 4", hear=("snare",))
     loaded(page, "snare")

@@ -17,20 +17,47 @@ class Buffer {
   }
   getChannelData = () => this.data;
 }
-/** What was done to sources, in its order. */
+/** What was done to sources and to what holds them, in its order. */
 let events: string[] = [];
-class Source {
+class Node {
+  constructor(private name = 'gain') {}
+  connect(to: Node) {
+    events.push(`${this.name} to ${to.name}`);
+  }
+  disconnect() {
+    events.push(`${this.name} gone`);
+  }
+}
+class Merger extends Node {
+  constructor() {
+    super('merger');
+  }
+}
+class Splitter extends Node {
+  constructor() {
+    super('splitter');
+  }
+}
+class Source extends Node {
   static made: Source[] = [];
   buffer: Buffer;
   started = Number.NaN;
   stopped: number | null = null;
   onended: (() => void) | null = null;
+  private whenEnded = () => {};
+  addEventListener = (_: 'ended', listener: () => void) => {
+    this.whenEnded = listener;
+  };
+  end() {
+    this.onended?.();
+    this.whenEnded();
+  }
   constructor(_: unknown, { buffer }: { buffer: Buffer }) {
+    super('source');
     this.buffer = buffer;
     Source.made.push(this);
     events.push('make');
   }
-  connect() {}
   start(when: number) {
     this.started = when;
     events.push('start');
@@ -41,11 +68,14 @@ class Source {
 }
 vi.stubGlobal('AudioBufferSourceNode', Source);
 vi.stubGlobal('AudioBuffer', Buffer);
+vi.stubGlobal('ChannelMergerNode', Merger);
+vi.stubGlobal('ChannelSplitterNode', Splitter);
 
 const head = { feeds: [{ piece: 'ride', mics: [[{ channel: 0, gain: 1 }]] }] } as unknown as PlayHead;
-const graph = { entrance: () => ({}), main: { input: {} } };
+const graph = { entrance: () => new Node('lane'), main: { input: {} } };
 const sounds = { ready: () => new Buffer({ length: 2000 }) };
-const made = (most?: number) => new Voices({ sampleRate: RATE } as never, graph as never, sounds as never, head, most);
+const made = (most?: number) =>
+  new Voices({ sampleRate: RATE, currentTime: 0.08 } as never, graph as never, sounds as never, head, most);
 const strike = { gain: 1, tuning: 0, cutoff: null, attack: 0, piece: { id: 'ride' } };
 const sounding = (voices = 1) =>
   ({
@@ -58,10 +88,30 @@ beforeEach(() => {
   [Source.made, events] = [[], []];
 });
 
-it('starts all microphones of a strike when all are made', () => {
+it('holds all microphones of a strike until the last is started', () => {
   made().strike([sounding(3), sounding(2)], 100);
-  expect(events).toEqual([...Array(5).fill('make'), ...Array(5).fill('start')]);
-  expect(Source.made.map((source) => source.started)).toEqual(Array(5).fill(0.1));
+  const five = <T>(what: T) => Array(5).fill(what);
+  expect(events.filter((event) => event !== 'splitter to lane')).toEqual([
+    ...five('make'),
+    ...five('source to merger'),
+    ...five('start'),
+    'merger to splitter',
+  ]);
+  expect(events.indexOf('start')).toBeGreaterThan(events.lastIndexOf('splitter to lane'));
+  expect(Source.made.map((source) => source.started)).toEqual(five(0.1));
+  // What held them goes with the last of them.
+  events = [];
+  const [first, ...others] = Source.made;
+  for (const source of others) source.end();
+  expect(events).toEqual([]);
+  first?.end();
+  expect(events).toEqual(['merger gone', 'splitter gone']);
+  // What begins later is started long before, and what is alone is not early.
+  events = [];
+  made().strike([sounding(2)], 131);
+  made().strike([sounding(1)], 100);
+  const later = ['make', 'make', 'source to lane', 'source to lane', 'start', 'start'];
+  expect(events).toEqual([...later, 'make', 'source to lane', 'start']);
 });
 
 it('lets the oldest go, faded, when more than it may would sound', () => {
@@ -79,7 +129,7 @@ it('lets the oldest go, faded, when more than it may would sound', () => {
   // What has been let go counts no more, nor what has ended.
   expect(voices.strike([sounding(1)], 400)).toBe(1);
   expect(second.stopped).toBe(0.4);
-  third.onended?.();
+  third.end();
   expect(voices.strike([sounding(1)], 500)).toBe(0);
 });
 

@@ -1,10 +1,13 @@
 /** Voices: takes sounding in a graph, started on a frame and silenced on a frame. */
 import type { PlayHead, PlaySilence } from '../api/calls';
 import type { Graph } from './graph';
+import { Onset } from './onset';
 import type { Sounds } from './sounds';
 import type { Sounding } from './striker';
 
 const FADE_LENGTHS = 16;
+/** What is to begin later than this from now is started before it begins. */
+const SOON_S = 0.05;
 /** How fast a sound is let go to make room for newer ones, as a time constant. */
 const LET_GO_S = 0.005;
 /** A Q of 1/√2, which the API wants in dB. */
@@ -67,10 +70,12 @@ export class Voices {
       for (const silence of articulation.silences) this.silence(silence.articulation, frame, silence.fade_s);
     }
     const due: Due[] = [];
-    for (const sounding of soundings) this.prepare(sounding, frame, alone, due);
-    // All at once, when nothing is left to be made: where the sound's thread went on in between, microphones of one
-    // strike would begin some blocks apart.
-    for (const { source, when, offset } of due) source.start(when, offset);
+    const { sampleRate, currentTime } = this.context;
+    const onset = new Onset(this.context, frame < (currentTime + SOON_S) * sampleRate);
+    for (const sounding of soundings) this.prepare(sounding, frame, alone, due, onset);
+    onset.begin(() => {
+      for (const { source, when, offset } of due) source.start(when, offset);
+    });
     return soundings.length ? this.makeRoom(frame) : 0;
   }
 
@@ -89,7 +94,7 @@ export class Voices {
   }
 
   /** With `alone`, an index into the piece's microphones, only that one is heard, past the routing: some feed no channel. */
-  private prepare(sounding: Sounding, frame: number, alone: number | null, due: Due[]) {
+  private prepare(sounding: Sounding, frame: number, alone: number | null, due: Due[], onset: Onset) {
     const mics = this.feeds.get(sounding.piece.id);
     if (!mics) return;
     for (const voice of sounding.take.voices) {
@@ -114,8 +119,11 @@ export class Voices {
         feeds.splice(0, feeds.length, { node: filter, gain: 1 });
       }
       const attack = Math.min(sounding.attack, buffer.length);
-      const lead = attack ? this.made(risen(buffer, attack), feeds) : null;
-      const source = this.made(buffer, feeds);
+      const lead = attack ? new AudioBufferSourceNode(this.context, { buffer: risen(buffer, attack) }) : null;
+      const source = new AudioBufferSourceNode(this.context, { buffer });
+      onset.add(lead ? [lead, source] : [source], buffer.numberOfChannels, (from, output) => {
+        for (const feed of feeds) this.connect(from, feed, output);
+      });
       if (lead) due.push(this.due(lead, frame));
       due.push(this.due(source, frame + attack, attack));
       const playing: Voice = {
@@ -143,13 +151,13 @@ export class Voices {
     return { source, when: frame / this.context.sampleRate, offset: from / this.context.sampleRate };
   }
 
-  private connect(from: AudioNode, feed: Feed) {
+  private connect(from: AudioNode, feed: Feed, output = 0) {
     if (feed.gain === 1) {
-      from.connect(feed.node);
+      from.connect(feed.node, output);
       return;
     }
     const gain = new GainNode(this.context, { gain: feed.gain });
-    from.connect(gain);
+    from.connect(gain, output);
     gain.connect(feed.node);
   }
 
