@@ -1,4 +1,4 @@
-/** What the loudness of a channel is added up from: powers in steps, input by input, and three seconds of them. */
+/** What the loudness of a channel is added up from: weighted powers in steps, input by input, and three seconds of them. */
 import { expect, it, vi } from 'vitest';
 
 vi.mock('./loudness.worklet.ts?worker&url', () => ({ default: 'loudness.js' }));
@@ -23,8 +23,26 @@ vi.stubGlobal('registerProcessor', (_: string, processor: typeof made) => {
 await import('./loudness.worklet');
 const { LastSeconds } = await import('./loudness');
 
+const FLAT = [[1, 0, 0, 1, 0, 0]];
+/** The mean of two frames, and twice that, written by a first coefficient that is not one. */
+const HALVES = [
+  [1, 1, 0, 2, 0, 0],
+  [4, 0, 0, 2, 0, 0],
+];
+
+it('weighs by one section after another, and goes on where nothing comes any more', () => {
+  const processor = new made({ processorOptions: { inputs: 1, sections: HALVES } });
+  const block = new Float32Array(128);
+  [block[0], block[127]] = [1, 0.5];
+  // Frames of 1, 1, and 0.5: the other half of the last is heard in the next block.
+  processor.process([[block]]);
+  processor.process([[]]);
+  for (let silent = 2; silent < 38; silent += 1) processor.process([[]]);
+  expect(told.splice(0)).toEqual([[(1 + 1 + 0.25 + 0.25) / (38 * 128)]]);
+});
+
 it('adds the power of every side, input by input, until it is told to end', () => {
-  const processor = new made({ processorOptions: { inputs: 2 } });
+  const processor = new made({ processorOptions: { inputs: 2, sections: FLAT } });
   const tone = (block: number) =>
     Float32Array.from({ length: 128 }, (_, i) => Math.sin((2 * Math.PI * 1125 * (128 * block + i)) / RATE));
   for (let block = 0; block < 120; block += 1) {

@@ -23,53 +23,27 @@ export class LastSeconds {
   }
 }
 
-/** What is listened to by one input: K-weighted by filters the browser has, in double precision. */
-class Weighted {
-  readonly db = new LastSeconds();
-  private readonly filters: IIRFilterNode[];
-  private heard: AudioNode | undefined;
-
-  /** `sections` are second-order: b0 b1 b2 a0 a1 a2. */
-  constructor(context: BaseAudioContext, sections: readonly (readonly number[])[]) {
-    this.filters = sections.map(
-      (c) => new IIRFilterNode(context, { feedforward: c.slice(0, 3), feedback: c.slice(3) }),
-    );
-    this.filters.reduce((from, to) => from.connect(to) as IIRFilterNode);
-  }
-
-  get leaving(): AudioNode {
-    return this.filters.at(-1) as IIRFilterNode;
-  }
-
-  follow(node: AudioNode | undefined) {
-    if (node === this.heard) return;
-    const first = this.filters[0] as IIRFilterNode;
-    unplug(this.heard, first);
-    node?.connect(first);
-    this.heard = node;
-  }
-}
-
 /** Follows the nodes a channel is entered and left by, whatever makes them anew. */
 export class ShortLoudness {
-  private readonly ears: readonly [Weighted, Weighted];
+  private readonly heard: (AudioNode | undefined)[] = [undefined, undefined];
+  private readonly seconds = [new LastSeconds(), new LastSeconds()] as const;
   private node: AudioWorkletNode | null = null;
   private ended = false;
 
+  /** `sections` weigh what is heard, one after another; they are second-order: b0 b1 b2 a0 a1 a2. */
   constructor(context: BaseAudioContext, sections: readonly (readonly number[])[]) {
-    this.ears = [new Weighted(context, sections), new Weighted(context, sections)];
-    void this.load(context);
+    void this.load(context, sections);
   }
 
   get entering(): number | null {
-    return this.ears[0].db.db;
+    return this.seconds[0].db;
   }
 
   get leaving(): number | null {
-    return this.ears[1].db.db;
+    return this.seconds[1].db;
   }
 
-  private async load(context: BaseAudioContext) {
+  private async load(context: BaseAudioContext, sections: readonly (readonly number[])[]) {
     try {
       await context.audioWorklet.addModule(address);
     } catch {
@@ -77,34 +51,38 @@ export class ShortLoudness {
       return;
     }
     if (this.ended) return;
+    const inputs = this.seconds.length;
     const node = new AudioWorkletNode(context, 'power', {
-      numberOfInputs: this.ears.length,
+      numberOfInputs: inputs,
       numberOfOutputs: 1,
       outputChannelCount: [1],
-      processorOptions: { inputs: this.ears.length },
+      processorOptions: { inputs, sections },
     });
     // Only what leads to the destination is asked for sound; what leaves here is silence.
     node.connect(context.destination);
-    this.ears.forEach((ear, input) => {
-      ear.leaving.connect(node, 0, input);
-    });
     node.port.onmessage = ({ data }: MessageEvent<number[]>) => {
-      this.ears.forEach((ear, input) => {
-        ear.db.add(data[input] ?? 0);
+      this.seconds.forEach((last, input) => {
+        last.add(data[input] ?? 0);
       });
     };
     this.node = node;
   }
 
-  follow(from: AudioNode | undefined, to: AudioNode | undefined) {
-    this.ears[0].follow(from);
-    this.ears[1].follow(to);
+  /** What is not there to listen yet is to be told again. */
+  follow(...nodes: [from: AudioNode | undefined, to: AudioNode | undefined]) {
+    const { node } = this;
+    if (!node) return;
+    nodes.forEach((from, input) => {
+      if (from === this.heard[input]) return;
+      unplug(this.heard[input], node, input);
+      from?.connect(node, 0, input);
+      this.heard[input] = from;
+    });
   }
 
   end() {
     this.ended = true;
     this.follow(undefined, undefined);
-    for (const ear of this.ears) ear.leaving.disconnect();
     this.node?.port.postMessage(null);
     this.node?.disconnect();
   }
