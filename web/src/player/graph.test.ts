@@ -36,12 +36,10 @@ class FakeNode {
 /** A strip's node, with what it was told. */
 const told: unknown[] = [];
 class FakeWorklet extends FakeNode {
-  static all: FakeWorklet[] = [];
-  port = { postMessage: (said: unknown) => told.push(said), onmessage: (_: { data: object }) => {} };
+  port = { postMessage: (said: unknown) => told.push(said), onmessage: null };
   constructor(context: unknown, _name: string, options: { processorOptions: { treatments: unknown } }) {
     super(context);
     told.push(['begins', options.processorOptions.treatments]);
-    FakeWorklet.all.push(this);
   }
 }
 for (const name of ['GainNode', 'ChannelMergerNode', 'ChannelSplitterNode']) vi.stubGlobal(name, FakeNode);
@@ -77,7 +75,6 @@ const gains = (graph: InstanceType<typeof Graph>, id: string): number[] => {
 
 beforeEach(() => {
   told.length = 0;
-  FakeWorklet.all = [];
 });
 
 describe('a graph', () => {
@@ -239,38 +236,6 @@ describe('a strip', () => {
     await loadStrips(context);
     new Graph(context, head([treated(12)]));
     expect(told).toEqual([['begins', [{ ...drive, push_db: 12 }]]]);
-  });
-
-  it('that is asleep is unplugged once nothing is going to sound, and plugged in again before something does', async () => {
-    await loadStrips(context);
-    const graph = new Graph(context, head([treated(6), channel('snare', { treatments: [drive] })]));
-    const plugged = () => FakeWorklet.all.map(({ to }) => to.length);
-    const before = FakeWorklet.all.map(({ to }) => to[0]);
-    const tells = (place: number, asleep: boolean, reduction = 0, updates = 0) =>
-      FakeWorklet.all[place]?.port.onmessage({ data: { reduction, asleep, updates } });
-    tells(0, true);
-    expect(plugged()).toEqual([0, 1]);
-    graph.wake();
-    expect(plugged()).toEqual([1, 1]);
-    // What is struck has not come yet; what has ended rings on.
-    tells(1, true);
-    tells(0, false, 3);
-    expect([plugged(), graph.reduction('kick')]).toEqual([[1, 1], 3]);
-    graph.ended();
-    expect(plugged()).toEqual([1, 0]);
-    tells(0, true);
-    expect(plugged()).toEqual([0, 0]);
-    tells(1, false);
-    expect(plugged()).toEqual([0, 1]);
-    // What is set comes about in a strip that is plugged in, and what it said before is not about that.
-    graph.turn(treated(9));
-    expect(plugged()).toEqual([1, 1]);
-    tells(0, true);
-    expect(plugged()).toEqual([1, 1]);
-    tells(0, true, 0, 1);
-    expect(plugged()).toEqual([0, 1]);
-    graph.wake();
-    expect(FakeWorklet.all.map(({ to }) => to)).toEqual(before.map((node) => [node]));
   });
 
   it('sends a copy into a bus, which goes on, and lets go of a send that was taken away', () => {

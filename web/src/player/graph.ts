@@ -111,7 +111,6 @@ class Lane {
     public channel: PlayChannel,
     heard: boolean,
     private answers: Answers,
-    private onSleep: () => void,
   ) {
     const sides = sidesOf(channel.width);
     this.input = sized(context, sides);
@@ -134,11 +133,11 @@ class Lane {
     if (now === this.told) return;
     if (this.strip) this.strip.update(treatments);
     else if (treatments.length && stripsAreReady(this.context)) {
-      this.strip = new Strip(this.context, sidesOf(channel.width), beginning ? treatments : [], this.onSleep);
+      this.strip = new Strip(this.context, sidesOf(channel.width), beginning ? treatments : []);
       const next = this.space?.input ?? this.splitter;
       this.input.connect(this.strip.node);
       this.input.disconnect(next);
-      this.strip.to(next);
+      this.strip.node.connect(next);
       if (!beginning) this.strip.update(treatments);
     }
     if (this.strip) this.told = now;
@@ -150,22 +149,12 @@ class Lane {
     if (!space && !this.space) return;
     if (!this.space) {
       this.space = new Space(this.context, this.answers);
-      if (this.strip) this.strip.to(this.space.input);
-      else {
-        this.input.connect(this.space.input);
-        this.input.disconnect(this.splitter);
-      }
+      const last = this.strip?.node ?? this.input;
+      last.connect(this.space.input);
+      last.disconnect(this.splitter);
       this.space.output.connect(this.splitter);
     }
     this.space.set(space, beginning);
-  }
-
-  wake() {
-    this.strip?.wake();
-  }
-
-  doze() {
-    this.strip?.doze();
   }
 
   dispose() {
@@ -221,15 +210,13 @@ export class Graph {
   private places: Lane[] = [];
   private soloed: ReadonlySet<string> = new Set();
   private open: Ways = () => true;
-  /** Whether anything that was started has not ended yet. */
-  private awake = false;
 
   constructor(
     private context: BaseAudioContext,
     private head: PlayHead,
     private answers = new Answers(context),
   ) {
-    this.main = this.made(head.main, true);
+    this.main = new Lane(context, head.main, true, answers);
     this.update(head);
   }
 
@@ -250,7 +237,7 @@ export class Graph {
     this.widths = there;
     if (!this.main.fits(head.main)) {
       this.main.dispose();
-      this.main = this.made(head.main, true);
+      this.main = new Lane(this.context, head.main, true, this.answers);
     }
     this.main.follow(head.main, null, [], () => true);
     this.main.way.to(this.outputs.get(head.main.output));
@@ -264,7 +251,7 @@ export class Graph {
       const known = this.lanes.get(channel.id);
       if (known?.fits(channel)) return known;
       known?.leave();
-      const made = this.made(channel, this.open(channel.id, this.busAt(channel.into)));
+      const made = new Lane(this.context, channel, this.open(channel.id, this.busAt(channel.into)), this.answers);
       this.lanes.set(channel.id, made);
       return made;
     });
@@ -275,10 +262,6 @@ export class Graph {
       lane.way.to(this.goalOf(channel));
       for (const [bus, way] of lane.sends) way.to(this.lanes.get(bus)?.input);
     });
-  }
-
-  private made(channel: PlayChannel, heard: boolean) {
-    return new Lane(this.context, channel, heard, this.answers, () => this.doze());
   }
 
   private busAt(place: number | null | undefined): string | null {
@@ -303,23 +286,6 @@ export class Graph {
   solo(channels: ReadonlySet<string>) {
     this.soloed = channels;
     this.update(this.head);
-  }
-
-  /** Something is about to sound: to be said before it is started. */
-  wake() {
-    if (this.awake) return;
-    this.awake = true;
-    for (const lane of [this.main, ...this.lanes.values()]) lane.wake();
-  }
-
-  /** What was to sound has ended; strips may ring on. */
-  ended() {
-    this.awake = false;
-    this.doze();
-  }
-
-  private doze() {
-    if (!this.awake) for (const lane of [this.main, ...this.lanes.values()]) lane.doze();
   }
 
   /** Nothing that is silent is computed. To be said when all is connected that listens. */

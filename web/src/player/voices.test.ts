@@ -72,12 +72,7 @@ vi.stubGlobal('ChannelMergerNode', Merger);
 vi.stubGlobal('ChannelSplitterNode', Splitter);
 
 const head = { feeds: [{ piece: 'ride', mics: [[{ channel: 0, gain: 1 }]] }] } as unknown as PlayHead;
-const graph = {
-  entrance: () => new Node('lane'),
-  main: { input: {} },
-  wake: () => events.push('wake'),
-  ended: () => events.push('ended'),
-};
+const graph = { entrance: () => new Node('lane'), main: { input: {} } };
 const sounds = { ready: () => new Buffer({ length: 2000 }) };
 const made = (most?: number) =>
   new Voices({ sampleRate: RATE, currentTime: 0.08 } as never, graph as never, sounds as never, head, most);
@@ -98,7 +93,6 @@ it('holds all microphones of a strike until the last is started', () => {
   const five = <T>(what: T) => Array(5).fill(what);
   expect(events.filter((event) => event !== 'splitter to lane')).toEqual([
     ...five('make'),
-    'wake',
     ...five('source to merger'),
     ...five('start'),
     'merger to splitter',
@@ -111,13 +105,13 @@ it('holds all microphones of a strike until the last is started', () => {
   for (const source of others) source.end();
   expect(events).toEqual([]);
   first?.end();
-  expect(events).toEqual(['ended', 'merger gone', 'splitter gone']);
+  expect(events).toEqual(['merger gone', 'splitter gone']);
   // What begins later is started long before, and what is alone is not early.
   events = [];
   made().strike([sounding(2)], 131);
   made().strike([sounding(1)], 100);
-  const later = ['make', 'make', 'wake', 'source to lane', 'source to lane', 'start', 'start'];
-  expect(events).toEqual([...later, 'make', 'wake', 'source to lane', 'start']);
+  const later = ['make', 'make', 'source to lane', 'source to lane', 'start', 'start'];
+  expect(events).toEqual([...later, 'make', 'source to lane', 'start']);
 });
 
 it('lets the oldest go, faded, when more than it may would sound', () => {
@@ -137,18 +131,6 @@ it('lets the oldest go, faded, when more than it may would sound', () => {
   expect(second.stopped).toBe(0.4);
   third.end();
   expect(voices.strike([sounding(1)], 500)).toBe(0);
-});
-
-it('says once that all has ended, and wakes nothing for what does not sound', () => {
-  const voices = made();
-  voices.strike([], 100);
-  expect(events).toEqual([]);
-  voices.strike([sounding(2)], 100);
-  const [first, second] = Source.made as [Source, Source];
-  first.end();
-  expect(events).not.toContain('ended');
-  second.end();
-  expect(events.filter((event) => event === 'ended')).toHaveLength(1);
 });
 
 it('lets nothing go for a silence, nor where there is no end', () => {

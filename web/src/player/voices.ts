@@ -73,7 +73,6 @@ export class Voices {
     const { sampleRate, currentTime } = this.context;
     const onset = new Onset(this.context, frame < (currentTime + SOON_S) * sampleRate);
     for (const sounding of soundings) this.prepare(sounding, frame, alone, due, onset);
-    if (due.length) this.graph.wake();
     onset.begin(() => {
       for (const { source, when, offset } of due) source.start(when, offset);
     });
@@ -138,10 +137,7 @@ export class Voices {
         faded: false,
       };
       this.sounding.add(playing);
-      source.onended = () => {
-        this.sounding.delete(playing);
-        if (!this.sounding.size) this.graph.ended();
-      };
+      source.onended = () => this.sounding.delete(playing);
     }
   }
 
