@@ -246,13 +246,19 @@ LISTEN = """(whole) => {
         heard = heard.connect(new DelayNode(p.context, { delayTime }));
         return analyser;
       });
-      looks.push((frames) => {
+      let looked = p.context.currentTime;
+      looks.push(() => {
         let peak = 0;
-        for (let left = frames, older = 0; left > 0 && older < deep; left -= span, older += 1) {
+        const before = p.context.currentTime;
+        for (let older = 0; older < deep; older += 1) {
           ears[older].getFloatTimeDomainData(samples);
+          // By the clock of each ear, after it was read: a page that stands still amid a look would leave a gap there.
+          const left = Math.ceil((p.context.currentTime - looked) * p.context.sampleRate) - older * span;
           const first = Math.max(0, samples.length - 2048 - left);
           for (let i = first; i < samples.length; i += 1) peak = Math.max(peak, Math.abs(samples[i]));
+          if (left <= span) break;
         }
+        looked = before;
         keep(peak, side);
       });
     }
@@ -268,12 +274,8 @@ LISTEN = """(whole) => {
   }
   hear(p.leaves.heard, 2, (peak) => higher(ear.all, 'heard', peak));
   // Only what has come since the last look is gone through, and a little more.
-  let looked = p.context.currentTime;
   window.look = () => {
-    const now = p.context.currentTime;
-    const frames = Math.max(1, Math.ceil((now - looked) * p.context.sampleRate));
-    looked = now;
-    for (const look of looks) look(frames);
+    for (const look of looks) look();
     // What a lane's own meter shows.
     for (const { id } of p.table.head.channels) higher(ear.channels, id, p.channelPeak(id));
   };

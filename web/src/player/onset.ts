@@ -1,8 +1,8 @@
 /**
  * Sources that begin in one block. The sound's thread goes on while a page starts one source after another, by several
- * blocks at once: on a busy machine three strikes of 160 had their microphones some blocks apart, and sounded up to 4 dB
- * softer. A source that leads nowhere waits, whenever it was to start. So all lead into one node, and that leads on by
- * one connection, the last that is made.
+ * blocks at once: on a busy machine a snare's two microphones began 32 frames apart, and it sounded 0.6 dB louder; blocks
+ * apart they sum to as much as 2.3 dB more. A source that leads nowhere waits, whenever it was to start. So all lead into
+ * one node, and that leads on by one connection, the last that is made.
  */
 
 /** As many sides as one node takes. */
