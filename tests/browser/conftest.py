@@ -224,7 +224,7 @@ LISTEN = """(whole) => {
   const p = window.zestySkin.player();
   const ear = { outputs: {}, channels: {}, lanes: {}, all: { heard: 0 }, sides: [0, 0] };
   window.ear = ear;
-  clearInterval(window.listening);
+  clearTimeout(window.listening);
   for (const stop of window.ears ?? []) stop();
   window.ears = [];
   const looks = [];
@@ -279,7 +279,13 @@ LISTEN = """(whole) => {
     // What a lane's own meter shows.
     for (const { id } of p.table.head.channels) higher(ear.channels, id, p.channelPeak(id));
   };
-  window.listening = setInterval(() => window.look(), 30);
+  // A slow machine has time for the page as well: looking takes a third of it at most.
+  const again = () => {
+    const then = performance.now();
+    window.look();
+    window.listening = setTimeout(again, Math.max(30, 2 * (performance.now() - then)));
+  };
+  window.listening = setTimeout(again, 30);
 }"""
 
 
