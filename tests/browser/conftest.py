@@ -246,6 +246,7 @@ LISTEN = """(whole) => {
         heard = heard.connect(new DelayNode(p.context, { delayTime }));
         return analyser;
       });
+      // Only what has come since the last look is gone through, and a little more.
       let looked = p.context.currentTime;
       looks.push(() => {
         let peak = 0;
@@ -273,7 +274,6 @@ LISTEN = """(whole) => {
     hear(p.leaving(id), matrix.length, (peak) => higher(ear.lanes, id, peak));
   }
   hear(p.leaves.heard, 2, (peak) => higher(ear.all, 'heard', peak));
-  // Only what has come since the last look is gone through, and a little more.
   window.look = () => {
     for (const look of looks) look();
     // What a lane's own meter shows.

@@ -1,6 +1,6 @@
 /**
  * How much weighted power passes in steps of a tenth of a second, for each input, its sides together. Nothing leaves it.
- * Filters the browser has would weigh as well, but to make the four took 2 s of a slow page, which looks how long each
+ * Filters the browser has would weigh as well, but making four of them took a slow page 2 s: it works out how long each
  * rings.
  */
 import { GONE } from './treatments/stage';
@@ -54,7 +54,6 @@ class PowerProcessor extends AudioWorkletProcessor {
   private frames = 0;
   private readonly step = Math.round(STEP_S * sampleRate);
   private readonly powers: Float64Array;
-
   private readonly sides: Weighted[][];
 
   constructor({ processorOptions: { inputs, sections } }: { processorOptions: Asked }) {
