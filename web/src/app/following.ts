@@ -8,8 +8,9 @@ const PATIENCE_MS = 2500;
 
 let tag = '';
 let of = '';
+let stood: number | null = null;
 
-/** What one look found: the version a kit stands at, null where that is known already; throws where nothing answers. */
+/** What one look found: the version a kit stands at, null where it is not said; throws where nothing answers. */
 async function look(kit: string | undefined): Promise<number | null> {
   const signal = AbortSignal.timeout(PATIENCE_MS);
   if (!kit) {
@@ -20,10 +21,14 @@ async function look(kit: string | undefined): Promise<number | null> {
   const headers = of === kit && tag ? { 'If-None-Match': tag } : undefined;
   const response = await fetch(`/api/kits/${encodeURIComponent(kit)}/version`, { signal, ...(headers && { headers }) });
   if (response.status >= 500) throw new Error(`${response.status}`);
+  // What stands may still not be what is shown, when the last look at it was overtaken by an edit.
+  if (response.status === 304) return stood;
   if (!response.ok) return null;
+  const { version } = (await response.json()) as { version: number };
   of = kit;
   tag = response.headers.get('ETag') ?? '';
-  return ((await response.json()) as { version: number }).version;
+  stood = version;
+  return version;
 }
 
 async function beat() {

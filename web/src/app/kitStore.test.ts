@@ -279,4 +279,22 @@ describe('another tab', () => {
     ours.answer(state('a', 8));
     await vi.waitFor(() => expect(useKit.getState().kit?.version).toBe(8));
   });
+
+  it('never puts back what was undone while the kit was on its way', async () => {
+    await opened('a', 4);
+    void useKit.getState().edit(level(-1));
+    (await next()).answer(state('a', 5));
+    await vi.waitFor(() => expect(useKit.getState().kit?.version).toBe(5));
+    const following = useKit.getState().follow('a', 4); // asked before the edit, answered after it
+    const slow = await next();
+    const undone = useKit.getState().undo();
+    (await next()).answer(state('a', 4));
+    await undone;
+    slow.answer(state('a', 5));
+    await following;
+    expect(useKit.getState().kit?.version).toBe(4);
+    // Nor is what comes next made to what does not stand.
+    void useKit.getState().edit(level(-2));
+    expect((await next()).body.base_version).toBe(4);
+  });
 });

@@ -68,11 +68,14 @@ let flying: OnItsWay | null = null;
 const versions = new Map<string, number>();
 let sending = false;
 let opening = 0;
+/** How often an answer was taken in. */
+let taken = 0;
 queue.push(...remembered().map((waiting) => ({ ...waiting, done: () => undefined })));
 
 export const useKit = create<KitStore>((set, read) => {
   /** Take an answer in, unless another kit was opened meanwhile. */
   const merge = (state: KitState, entirely: boolean, of = state.id) => {
+    taken += 1;
     versions.set(state.id, state.version);
     const moved = of !== state.id;
     if (!entirely && read().kit?.id !== of) return;
@@ -89,11 +92,13 @@ export const useKit = create<KitStore>((set, read) => {
     read().player?.update(state.play_head, playPieces.values(), state.play_pieces);
   };
 
+  /** The kit as it stands. What an edit's answer has overtaken is not taken in: it may be what that edit changed. */
   const refetch = async () => {
     const id = read().kit?.id;
     if (!id) return;
+    const before = taken;
     const state = await get('/api/kits/{kit_id}', { kit_id: id });
-    if (read().kit?.id === id) merge(state, true);
+    if (read().kit?.id === id && taken === before) merge(state, true);
   };
 
   const step = (which: 'undo' | 'redo') =>
