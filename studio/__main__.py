@@ -109,12 +109,17 @@ class Program:
 
 def _supervise(port: int) -> int:
     """Run the server and the worker until this is stopped; then both end."""
-    stopped = threading.Event()
+    # No event of threading: this thread holds its lock for moments, and whoever stopped the studio in one of them would
+    # wait for it within the handler, for good.
+    stopped: list[int] = []
     for number in (signal.SIGINT, signal.SIGTERM):
-        signal.signal(number, lambda *_: stopped.set())
+        signal.signal(number, lambda number, _: stopped.append(number))
     programs = [Program("server", "--port", str(port)), Program("worker")]
     threading.Thread(target=_announce, args=(port,), daemon=True).start()
-    while not stopped.wait(LOOKS_EVERY_S):
+    while True:
+        time.sleep(LOOKS_EVERY_S)
+        if stopped:
+            break
         for program in programs:
             program.look()
     for program in programs:

@@ -13,7 +13,7 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Error, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Error, JSHandle, Page, expect, sync_playwright
 
 from tests.conftest import made_once
 
@@ -69,8 +69,10 @@ def running(data: Path, *start: str) -> Iterator[str]:
     assert found, "".join(said)
     yield found.group(1)
     process.send_signal(signal.SIGINT)
-    process.stdout.read()
-    process.wait(timeout=30)
+    try:
+        process.communicate(timeout=60)
+    finally:
+        process.kill()
     left = subprocess.run(["ps", "-eo", "args"], capture_output=True, text=True, check=True).stdout
     assert str(command[-1]) not in [word.split(":")[-1] for word in left.split()], "stopping it left a process behind"
 
@@ -199,10 +201,21 @@ LOADED = """(pieces) => {
 }"""
 
 
+def holds(page: Page, what: str, arg: object = None, *, within_ms: float = 30_000, every_ms: float = 50) -> JSHandle:
+    """Waits until what a page is asked is so, and gives what it answered. Asked with every frame, as is usual, a page draws
+    for that alone."""
+    return page.wait_for_function(what, arg=arg, timeout=within_ms, polling=every_ms)
+
+
+def quiet(page: Page, under: float = 1e-4, **how: float) -> None:
+    """Waits until nothing is heard any more."""
+    holds(page, f"() => window.zestySkin.player().heard.peak() < {under}", **how)
+
+
 def loaded(page: Page, *pieces: str) -> None:
     """Wait for all sounds of some pieces. The whole kit takes a browser without a sound card many times as long."""
     page.evaluate("(pieces) => pieces.forEach((id) => window.zestySkin.player().showing(id))", list(pieces))
-    page.wait_for_function(LOADED, arg=list(pieces), timeout=120_000)
+    holds(page, LOADED, list(pieces), within_ms=120_000, every_ms=100)
 
 
 @pytest.fixture
@@ -293,20 +306,20 @@ def listen(page: Page, *, whole: bool = False) -> None:
     """From now on the highest peak of every output and lane is kept, or of the `whole` kit alone, however seldom a busy machine
     looks; what was turned before has arrived by then, on the clock of the sound, which stands still while it is busy."""
     now = page.evaluate("() => { const p = window.zestySkin.player(); p.wake(); return p.context.currentTime; }")
-    page.wait_for_function("(then) => window.zestySkin.player().context.currentTime > then", arg=now + 0.3)
+    holds(page, "(then) => window.zestySkin.player().context.currentTime > then", now + 0.3)
     page.evaluate(LISTEN, whole)
 
 
 def died_away(page: Page, under: float, lane: str | None = None) -> dict:
     """Waits until it is silent, there or at all, and gives the highest that was heard since `listen`."""
     peak = f"channelPeak({json.dumps(lane)})" if lane else "heard.peak()"
-    page.wait_for_function(f"() => window.zestySkin.player().{peak} < {under}")
+    holds(page, f"() => window.zestySkin.player().{peak} < {under}")
     return page.evaluate("() => { window.look(); return window.ear; }")
 
 
 def came(page: Page, where: str = "all", which: int | str = "heard", over: float = 0.01) -> dict:
     """Waits until it sounded there, and gives all that was heard since `listen`."""
-    return page.wait_for_function(f"() => window.ear.{where}[{json.dumps(which)}] > {over} && window.ear").json_value()
+    return holds(page, f"() => window.ear.{where}[{json.dumps(which)}] > {over} && window.ear").json_value()
 
 
 def opened(page: Page, fetch, name: str = "Boathouse No. 4", *, hear: tuple[str, ...] | None = None) -> str:
@@ -325,7 +338,6 @@ BUILT = 1
 
 def fresh(page: Page, fetch, name: str, *, hear: tuple[str, ...] | None = None) -> str:
     """A kit open at Routing as it was made, without buses: whoever used it before may have left anything."""
-    page.goto("/")
     kit = next(k for k in json.loads(fetch("/api/kits")) if k["name"] == name)["id"]
     version = json.loads(fetch(f"/api/kits/{kit}"))["version"]
     asked = {"base_version": version, "as_it_was": {"version": BUILT, "routing": False}}

@@ -51,6 +51,33 @@ class Running:
             return error.code, error.read().decode(), dict(error.headers)
 
 
+STOPPED_AT_ANY_MOMENT = """
+import os, signal, threading, time
+from studio import __main__ as studio
+
+class Quiet:
+    def __init__(self, *_): self.seen = False
+    def look(self):
+        if not self.seen: threading.Thread(target=stop).start()
+        self.seen = True
+    def end(self): pass
+    def wait(self, until): pass
+
+def stop():
+    time.sleep(moment % 50 * 1e-5)
+    os.kill(os.getpid(), signal.SIGINT)
+
+studio.Program, studio._announce, studio.LOOKS_EVERY_S = Quiet, lambda port: None, 0.0
+for moment in range(2000):
+    assert studio._supervise(0) == 0
+"""
+
+
+def test_it_is_stopped_at_whatever_moment_it_is_asked():
+    """It looks at its programs without a pause here, so that it is asked while it does something."""
+    subprocess.run([sys.executable, "-c", STOPPED_AT_ANY_MOMENT], cwd=ROOT, check=True, timeout=60)
+
+
 def test_one_studio_a_folder_whose_parts_come_back_and_end_with_it(tmp_path: Path):
     studio = Running(tmp_path)
     try:
