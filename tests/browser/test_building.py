@@ -8,7 +8,7 @@ from pathlib import Path
 
 from playwright.sync_api import Locator, Page, expect
 
-from tests.browser.conftest import came, listen, loaded
+from tests.browser.conftest import came, holds, listen, loaded, quiet
 from tests.browser.test_journeys import drag, kept, step
 from tests.conftest import strike_sound, write_sound
 
@@ -276,7 +276,7 @@ def test_a_pan_and_a_polarity_are_heard(page: Page, kit):
     kept(page)
     step(page, "Layers")
     loaded(page, "cowbell")
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
+    quiet(page)
     listen(page)
     roll = page.get_by_role("button", name="Roll", exact=True)
     roll.click()
@@ -308,7 +308,7 @@ def test_a_take_is_looked_at_closely_down_to_its_samples(page: Page, kit):
     listen(page)
     dialog.get_by_role("button", name="Hear as it plays").click()
     came(page)
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
+    quiet(page)
     listen(page)
     dialog.get_by_role("button", name="Hear as recorded").click()
     came(page)
@@ -335,7 +335,7 @@ def test_a_stroke_is_rolled_held_and_heard_through_one_microphone(page: Page, ki
     expect(page.get_by_test_id("last-strike")).to_contain_text("in 104")
     page.get_by_role("switch", name="Takes alternate").click()
     page.get_by_role("button", name="Roll", exact=True).click()
-    page.wait_for_function("() => document.querySelectorAll('[data-testid=\"strike-bar\"] svg rect').length > 6")
+    holds(page, "() => document.querySelectorAll('[data-testid=\"strike-bar\"] svg rect').length > 6")
     hits, hit = set(), page.locator("[data-hit]")
     for _ in range(5):
         before = hit.get_attribute("data-hit") or ""
@@ -346,7 +346,7 @@ def test_a_stroke_is_rolled_held_and_heard_through_one_microphone(page: Page, ki
     page.get_by_role("switch", name="One take").click()
     page.get_by_role("button", name="Heard through").click()
     page.get_by_role("option", name="Room").click()
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
+    quiet(page)
     listen(page)
     strip.press("PageUp")
     assert came(page, over=1e-3)["channels"]["rack-tom-channel"] < 1e-4, "past its own channel"

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import pytest
 from playwright.sync_api import Locator, Page, Route, expect
 
-from tests.browser.conftest import came, hears, listen, loaded
+from tests.browser.conftest import came, hears, holds, listen, loaded, quiet
 
 LISTEN = """() => {
   const player = window.zestySkin.player();
@@ -47,7 +47,7 @@ def sounded(page: Page, wanted: int, act) -> list[dict]:
     """What the player was asked for by an act, once it was asked for `wanted` notes."""
     page.evaluate(LISTEN)
     act()
-    page.wait_for_function("(n) => window.sounded.length >= n", arg=wanted)
+    holds(page, "(n) => window.sounded.length >= n", arg=wanted)
     return page.evaluate("() => window.sounded")
 
 
@@ -63,7 +63,7 @@ def strike(page: Page, key: str) -> dict:
     page.evaluate(LISTEN)
     page.keyboard.press(key)
     own = f"window.sounded.find((s) => s.velocity === {KEYS_STRIKE_AT})"
-    page.wait_for_function(f"() => {own}")
+    holds(page, f"() => {own}")
     return page.evaluate(f"() => {own}")
 
 
@@ -139,7 +139,7 @@ def hard_snares(page: Page) -> list[dict]:
     page.evaluate(LISTEN)
     for _ in range(12):
         page.keyboard.press("s")
-    page.wait_for_function("() => window.sounded.filter((s) => s.note === 42).length >= 2")
+    holds(page, "() => window.sounded.filter((s) => s.note === 42).length >= 2")
     return page.evaluate("() => window.sounded")
 
 
@@ -253,7 +253,7 @@ def send(page: Page, *data: int) -> None:
 
 def stop_by(page: Page, *message: int) -> None:
     send(page, *message)
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 0.002", timeout=2500)
+    quiet(page, 0.002, within_ms=2500)
 
 
 def test_a_midi_device_is_heard_taught_calibrated_and_fitted(page: Page, boathouse: str):
@@ -372,7 +372,7 @@ def test_a_strike_while_the_studio_is_asked_about_a_softer_one_is_taught(page: P
     with page.expect_request("**/teach"):
         send(page, 0x99, 35, 9)
     send(page, 0x99, 35, 92)
-    page.wait_for_function("() => window.gathered === 2")
+    holds(page, "() => window.gathered === 2")
     # However late it comes: the page's clock goes on by two seconds meanwhile.
     page.evaluate("() => { const now = performance.now.bind(performance); performance.now = () => now() + 2000; }")
     waiting[0].continue_()

@@ -11,7 +11,7 @@ from playwright.sync_api import Locator, Page, expect
 from drumcore.grooves.values import Groove
 from drumcore.playing.play_table import PlayHead, PlayPiece, PlayTable
 from drumcore.playing.rendering import render
-from tests.browser.conftest import came, fresh, listen, loaded
+from tests.browser.conftest import came, fresh, listen, loaded, quiet
 from tests.browser.test_player import ServedSounds
 from tests.waiting import until
 
@@ -123,7 +123,7 @@ def _compared(page: Page, fetch, kit: str) -> None:
     for side, rings in (("B", True), ("A", False)):
         page.keyboard.press("x")
         expect(page.get_by_test_id("hearing")).to_have_text(f"hearing {side}")
-        page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
+        quiet(page)
         listen(page)
         strike(page, "rack-tom/centre")
         heard = came(page, "lanes", "rack-tom-channel")
@@ -220,7 +220,7 @@ def test_microphones_are_taken_out_muted_and_heard_alone(page: Page, fetch):
     expect(cell).to_have_attribute("aria-valuetext", "−14 dB")
     version = state_of(fetch, kit)["version"]
     page.get_by_role("button", name="Solo Room").click()
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
+    quiet(page)
     listen(page)
     strike(page, "snare/centre")
     heard = came(page, "lanes", "room-channel", over=0.001)
@@ -229,7 +229,7 @@ def test_microphones_are_taken_out_muted_and_heard_alone(page: Page, fetch):
     assert state_of(fetch, kit)["version"] == version
     # A cell alone, past the mix; and sent elsewhere from here.
     cell.focus()
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
+    quiet(page)
     listen(page)
     page.get_by_role("button", name="Hear it alone").click()
     heard = came(page, "outputs", 1, over=0.001)
@@ -262,7 +262,7 @@ def test_a_response_is_brought_in_and_what_cannot_be_one_is_said(page: Page, fet
     until(lambda: (bus_of(fetch, kit, "Stairs")["space"] or {}).get("name") == "stone stairs")
     expect(lane(page, "stairs-bus")).to_contain_text("response")
     # Half a second later it comes out of the bus, as loud as it went in.
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
+    quiet(page)
     listen(page)
     strike(page, "side-snare/centre")
     came(page, "lanes", "stairs-bus", over=0.01)

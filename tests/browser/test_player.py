@@ -19,7 +19,7 @@ from drumcore.playing.play_table import PlayHead, PlayPiece, PlaySound, PlayTabl
 from drumcore.playing.rendering import render
 from drumcore.playing.sounds import cut
 from drumcore.spaces.kinds import Answer, Space
-from tests.browser.conftest import came, fresh, listen
+from tests.browser.conftest import came, fresh, holds, listen, quiet
 from tests.waiting import until
 
 RENDER = """async ({ head, pieces, events, seconds }) => {
@@ -345,7 +345,7 @@ def test_a_pad_sounds_on_its_output_and_on_no_other(page: Page, fetch):
     expect(page.get_by_test_id("all-loaded")).to_be_attached(timeout=120_000)
     page.get_by_role("button", name="Deckhand 5").click()
     for pad, output in (("Kick", 2), ("Snare", 3)):
-        page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
+        quiet(page)
         listen(page)
         page.locator(f'[data-pad="{pad}"]').click()
         heard = came(page, "outputs", output)["outputs"]
@@ -353,7 +353,7 @@ def test_a_pad_sounds_on_its_output_and_on_no_other(page: Page, fetch):
         assert not others, f"{pad} also sounded on {others}"
         # The lane's own meter still listens after the plan moved its channel. It looks back for less than a page may stall.
         channel = {"Kick": "kick-channel", "Snare": "side-snare-channel"}[pad]
-        page.wait_for_function(STRUCK_UNTIL_SHOWN, arg=[pad, channel], polling=200)
+        holds(page, STRUCK_UNTIL_SHOWN, [pad, channel], every_ms=200)
 
 
 def test_the_groove_goes_on_while_the_kit_is_edited(page: Page, fetch):
@@ -367,9 +367,9 @@ def test_the_groove_goes_on_while_the_kit_is_edited(page: Page, fetch):
     page.get_by_role("button", name="Other ways to part the layers").click()
     page.get_by_role("menuitem", name="Split evenly").click()
     expect(page.get_by_role("button", name=re.compile("^Undo: .* split evenly"))).to_be_enabled()
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() > 0.01")
+    holds(page, "() => window.zestySkin.player().heard.peak() > 0.01")
     page.get_by_role("button", name="Stop Gangway March").click()
     page.get_by_role("button", name="Silence").click()
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
+    quiet(page)
     page.get_by_role("button", name=re.compile("^Undo: .* split evenly")).click()
     expect(page.get_by_role("button", name=re.compile("^Redo: .* split evenly"))).to_be_enabled()

@@ -7,7 +7,7 @@ from pathlib import Path
 import mido
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import came, listen
+from tests.browser.conftest import came, holds, listen, quiet
 
 
 def struck(page: Page):
@@ -44,7 +44,7 @@ def test_escape_silences_what_rings(page: Page, kit):
     # Struck anew at once: what was looked for on a busy machine may have died away by now.
     page.keyboard.press("g")
     page.keyboard.press("Escape")
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4", timeout=2500)
+    quiet(page, within_ms=2500)
 
 
 STEP_CAME = """const look = () => { if (document.querySelector('[data-take]'))
@@ -57,7 +57,7 @@ def test_a_step_is_there_before_the_sounds_are(page: Page, fetch):
     page.context.new_cdp_session(page).send("Emulation.setCPUThrottlingRate", {"rate": 4})
     page.add_init_script(STEP_CAME)
     page.goto(f"/kits/{kit}/layers")
-    assert page.wait_for_function("() => window.toCome ?? false").json_value() > 500
+    assert holds(page, "() => window.toCome ?? false").json_value() > 500
 
 
 def test_a_step_that_cannot_be_fetched_says_so_beside_the_others_and_is_tried_again(page: Page, kit):
@@ -118,6 +118,17 @@ def test_a_take_left_out_is_no_longer_played(page: Page, kit):
     expect(page.get_by_role("button", name="Take 4-1, left out")).to_have_count(0)
 
 
+HIGHEST_OF_THIRTY_FRAMES = """() => new Promise((done) => {
+  let most = 0, n = 0;
+  const look = () => {
+    most = Math.max(most, window.zestySkin.player().heard.peak());
+    n += 1;
+    if (n > 30) done(most); else requestAnimationFrame(look);
+  };
+  look();
+})"""
+
+
 def test_solo_leaves_one_channel_to_be_heard(page: Page, kit):
     kit("routing", "kick")
     page.get_by_role("button", name="Route by plan").click()
@@ -126,20 +137,15 @@ def test_solo_leaves_one_channel_to_be_heard(page: Page, kit):
     expect(page.get_by_role("button", name="Solo Floor tom")).to_have_attribute("aria-pressed", "true")
     # Gains have arrived where they go.
     listen(page)
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-5")
+    quiet(page, 1e-5)
     page.keyboard.press("a")
     expect(struck(page)).to_contain_text("Kick · centre")
-    quiet = "() => new Promise((done) => { let most = 0, n = 0; const look = () => { most = Math.max(most,"
-    quiet += (
-        " window.zestySkin.player().heard.peak()); n += 1; if (n > 30) done(most); else requestAnimationFrame(look); };"
-    )
-    quiet += " look(); })"
-    assert page.evaluate(quiet) < 1e-5
+    assert page.evaluate(HIGHEST_OF_THIRTY_FRAMES) < 1e-5
     page.get_by_role("button", name="Solo Floor tom").click()
     expect(page.get_by_role("button", name="Solo Floor tom")).to_have_attribute("aria-pressed", "false")
     # A kick is short: it is struck until it is heard, however seldom the page looks.
     again = "() => { const p = window.zestySkin.player(); if (p.heard.peak() > 0.02) return true;"
-    page.wait_for_function(again + " window.zestySkin.receive(36, 96); return false; }")
+    holds(page, again + " window.zestySkin.receive(36, 96); return false; }")
 
 
 def test_a_midi_file_of_ones_own_becomes_a_groove(page: Page, kit, tmp_path: Path):

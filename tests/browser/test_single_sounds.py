@@ -10,7 +10,7 @@ import pytest
 import soundfile
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import listen
+from tests.browser.conftest import holds, listen
 from tests.browser.test_building import DROP
 
 RATE = 48000
@@ -90,7 +90,7 @@ def test_twelve_kitchen_sounds_on_notes_are_a_kit_that_gangway_march_plays(page:
     assert len(expected) >= 4
     listen(page)
     said.get_by_role("button", name="Play Gangway March").click()
-    page.wait_for_function("(lanes) => lanes.every((id) => window.ear.lanes[id] > 0.005)", arg=sorted(expected))
+    holds(page, "(lanes) => lanes.every((id) => window.ear.lanes[id] > 0.005)", arg=sorted(expected))
     said.get_by_role("button", name="Stop Gangway March").click()
     # Kept as a kit of its own.
     page.get_by_role("button", name="This kit").click()
@@ -123,7 +123,7 @@ def test_a_folder_of_household_sounds_becomes_a_kit_by_itself_as_a_proposal(page
     assert state["undo"] == "12 pieces made, 12 placed by how they sound"
     listen(page)
     dialog.get_by_role("button", name="Strike Oven door").click()
-    page.wait_for_function("() => window.ear.all.heard > 0.01")
+    holds(page, "() => window.ear.all.heard > 0.01")
     dialog.get_by_role("button", name="Undo it").click()
     expect(dialog).to_have_count(0)
     expect(page.get_by_role("button", name=re.compile("^Redo: 12 pieces made"))).to_be_enabled()

@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
-from tests.browser.conftest import came, died_away, fresh, listen, loaded
+from tests.browser.conftest import came, died_away, fresh, holds, listen, loaded, quiet
 from tests.waiting import until
 
 
@@ -42,10 +42,8 @@ def test_splash_and_china_are_heard_then_taken_panned_together_and_saved_as_a_ki
         assert studio.get(f"/kits/{kit}/version")["version"] == version
         # Heard as it will be, before anything is changed.
         listen(page)
-        page.wait_for_function(
-            "() => window.zestySkin.player().striker.table.head.notes[NOTE].length > 0".replace("NOTE", note)
-        )
-        page.wait_for_function("() => window.zestySkin.player().sounds.toCome === 0", timeout=120_000)
+        holds(page, "() => window.zestySkin.player().striker.table.head.notes[NOTE].length > 0".replace("NOTE", note))
+        holds(page, "() => window.zestySkin.player().sounds.toCome === 0", within_ms=120_000)
         dialog.get_by_role("button", name="Strike it").click()
         came(page)
         took(page, name)
@@ -167,7 +165,7 @@ def marked(page: Page, name: str) -> None:
 
 def struck(page: Page, note: int, *, sounds: bool = True) -> float:
     """How high the other kit's room goes in its channel when our snare's note is struck."""
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
+    quiet(page)
     listen(page)
     page.evaluate(
         "(number) => window.zestySkin.player().take({ source: 'test', kind: 'note', number, value: 110, time: 0 })",

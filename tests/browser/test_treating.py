@@ -10,7 +10,7 @@ import pytest
 import soundfile
 from playwright.sync_api import Page, Route, expect
 
-from tests.browser.conftest import came, died_away, fresh, listen, loaded, opened
+from tests.browser.conftest import came, died_away, fresh, holds, listen, loaded, opened, quiet
 from tests.waiting import until
 
 
@@ -79,7 +79,7 @@ def test_a_dull_snare_is_shaped_heard_kept_and_delivered(page: Page, fetch):
     # It is at work: struck, the compressor holds back, and the chart says so.
     loaded(page, "snare")
     page.evaluate("() => window.zestySkin.player().strikeArticulation('test', 'snare/centre', 120)")
-    page.wait_for_function("() => window.zestySkin.player().reduction('snare-channel') > 6")
+    holds(page, "() => window.zestySkin.player().reduction('snare-channel') > 6")
     expect(page.locator("[data-channel='snare-channel']")).to_contain_text("treated by EQ, compressor, drive")
     assert share_above_3k(page, "Tide Turn") > plain + 2
     page.keyboard.press("Alt+5")
@@ -146,8 +146,11 @@ def test_lanes_show_what_passes_and_what_was_too_much_until_it_is_seen(page: Pag
     assert passing.evaluate(place, "--passes") == 0
     # Struck until it was seen: a busy machine draws seldom.
     page.evaluate(STRUCK_ON)
-    page.wait_for_function("""() => { const n = document.querySelector("[data-channel='kick-channel'] .passing");
-      return ['--passes', '--enters', '--held'].every((of) => Number(n.style.getPropertyValue(of)) > 0.2); }""")
+    holds(
+        page,
+        """() => { const n = document.querySelector("[data-channel='kick-channel'] .passing");
+      return ['--passes', '--enters', '--held'].every((of) => Number(n.style.getPropertyValue(of)) > 0.2); }""",
+    )
     page.evaluate("() => clearInterval(window.struck)")
     mark = lane.get_by_role("button", name="Kick clips: seen")
     expect(mark).to_have_count(0)
@@ -166,7 +169,7 @@ def test_lanes_show_what_passes_and_what_was_too_much_until_it_is_seen(page: Pag
     expect(mark).to_be_visible()
     page.evaluate("() => clearInterval(window.struck)")
     # It stays until somebody has seen it, however long it has been quiet.
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-3")
+    quiet(page, 1e-3)
     mark.click()
     expect(mark).to_have_count(0)
 
@@ -220,7 +223,7 @@ def test_main_is_a_lane_with_level_pan_mute_and_treatment(page: Page, fetch):
     assert came(page, "sides", 0, over=0.02)["sides"][1] < 0.001
     lane.get_by_role("button", name="Mute Main").click()
     expect(page.get_by_test_id("kept")).to_have_text("Saved")
-    page.wait_for_function("() => window.zestySkin.player().outputPeaks(1)[0] < 0.0001")
+    holds(page, "() => window.zestySkin.player().outputPeaks(1)[0] < 0.0001")
     listen(page)
     page.evaluate(strike)
     expect(page.get_by_test_id("last-strike")).to_contain_text("muted")
@@ -237,7 +240,7 @@ SAME_TAKE = """() => { const p = window.zestySkin.player(); p.listening.repeats 
 
 def struck(page: Page) -> float:
     """How high the snare's channel peaks for one strike of one and the same take."""
-    page.wait_for_function("() => window.zestySkin.player().channelPeak('snare-channel') < 0.0001")
+    holds(page, "() => window.zestySkin.player().channelPeak('snare-channel') < 0.0001")
     listen(page)
     page.evaluate(SAME_TAKE)
     came(page, "lanes", "snare-channel", over=0.02)
@@ -379,7 +382,7 @@ def test_several_lanes_move_together_and_a_group_until_it_is_taken_apart(page: P
 
 def side_snare(page: Page) -> dict:
     """What was heard of one strike of Tin Lantern's side snare, until it has died away."""
-    page.wait_for_function("() => window.zestySkin.player().heard.peak() < 1e-4")
+    quiet(page)
     listen(page)
     page.evaluate("() => window.zestySkin.player().strikeArticulation('test', 'side-snare/centre', 120)")
     came(page)
