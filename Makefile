@@ -4,6 +4,8 @@ VENV := .venv
 PY := $(VENV)/bin/python
 PORT ?= 8480
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
+# Where the environment forbids it, every program that starts compiles what it imports anew: seconds each.
+export PYTHONDONTWRITEBYTECODE :=
 TEST_DATA := build/test-data
 # File by file, so that what a file's tests share is made once; the browser's first, because they take longest.
 PYTEST := ZESTY_DATA=$(TEST_DATA) $(VENV)/bin/pytest --numprocesses 2 --dist loadfile --no-loadscope-reorder

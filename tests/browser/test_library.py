@@ -81,7 +81,7 @@ def test_a_change_of_a_kit_that_ships_goes_on_in_a_copy_while_it_plays_and_both_
     things = [{"kind": "kits", "id": ships}]
     studio.post("/library/put-away", {"things": things, "put_away": False})
     before = studio.get(f"/kits/{ships}")
-    page.goto("/")
+    page.goto("/?find=lantern")
     page.get_by_role("article").filter(has_text="ships with Zesty Skin").filter(has_text="Tin Lantern").click()
     expect(looked(page)).to_contain_text("your first change makes a copy of your own")
     expect(looked(page).get_by_role("button", name="Remove for good…")).to_have_count(0)
@@ -115,7 +115,7 @@ def test_a_change_of_a_kit_that_ships_goes_on_in_a_copy_while_it_plays_and_both_
     for _ in range(6):
         page.keyboard.press("Control+z")
     expect(page.get_by_role("button", name="Undo", exact=True)).to_be_disabled()
-    page.goto("/")
+    page.goto("/?find=lantern")
     expect(card(page, "Tin Lantern copy")).to_be_visible()
     expect(
         page.get_by_role("article").filter(has_text="ships with Zesty Skin").filter(has_text="Tin Lantern")
