@@ -5,7 +5,7 @@ import re
 from pathlib import Path
 
 import mido
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.conftest import came, holds, listen, quiet
 
@@ -72,6 +72,54 @@ def test_a_step_that_cannot_be_fetched_says_so_beside_the_others_and_is_tried_ag
     expect(lost).to_be_visible()
     page.unroute("**/assets/Touch-*.js")
     page.get_by_role("button", name="Try again").click()
+    expect(page.get_by_role("button", name="Fit", exact=True)).to_be_visible()
+
+
+BUSY_ONCE_MISSED = """(() => {
+  // What is drawn is drawn by messages the page sends itself: from the moment a step is missed, they wait; the one
+  // at work ends, because by its clock its time is over.
+  const waiting = [];
+  window.free = () => { window.busy = false; for (const go of waiting.splice(0)) go(); };
+  const receives = Object.getOwnPropertyDescriptor(MessagePort.prototype, 'onmessage');
+  Object.defineProperty(MessagePort.prototype, 'onmessage', { ...receives, set(then) {
+    receives.set.call(this, then && ((event) => window.busy ? waiting.push(() => then(event)) : then(event)));
+  } });
+  window.watch = () => {
+    const now = performance.now.bind(performance);
+    let later = 0;
+    performance.now = () => now() + later;
+    const get = Map.prototype.get;
+    Map.prototype.get = function (key) {
+      const found = get.call(this, key);
+      if (key === 'touch' && !found && get.call(this, 'layers') instanceof Function) {
+        window.busy = true;
+        later = 1000;
+      }
+      return found;
+    };
+  };
+})();"""
+
+
+def test_a_step_is_drawn_though_it_came_while_the_page_was_drawing_its_empty_place(page: Page, kit):
+    held: list[Route] = []
+
+    def hold(route: Route) -> None:
+        held.append(route)
+
+    page.route("**/assets/Touch-*.js", hold)
+    page.add_init_script(BUSY_ONCE_MISSED)
+    # What is not looked at yet is fetched by itself, a little later.
+    with page.expect_request("**/assets/Touch-*.js") as asked:
+        kit("layers")
+    page.evaluate("window.watch()")
+    page.keyboard.press("Alt+4")
+    holds(page, "() => window.busy")
+    for route in held:
+        route.continue_()
+    page.unroute("**/assets/Touch-*.js")
+    page.evaluate("(address) => import(address)", asked.value.url)
+    page.evaluate("window.free()")
     expect(page.get_by_role("button", name="Fit", exact=True)).to_be_visible()
 
 

@@ -5,12 +5,13 @@
  * Not by React's `lazy`: what that has waited for is drawn when nothing else is to be drawn, and anew with whatever comes
  * meanwhile. The count of sounds that load changes eight times a second, and on a slow machine no view came before the last.
  */
-import { type ComponentType, useEffect, useState } from 'react';
+import { type ComponentType, useEffect, useState, useSyncExternalStore } from 'react';
 
 type Files<Id extends string> = Record<Id, () => Promise<{ default: ComponentType }>>;
 
 export class Views<Id extends string> {
   private fetched = new Map<Id, ComponentType>();
+  private listeners = new Set<() => void>();
 
   constructor(private files: Files<Id>) {}
 
@@ -18,10 +19,19 @@ export class Views<Id extends string> {
     return this.fetched.get(id);
   }
 
+  /** Tells that one came; returns what ends it. */
+  follow = (listener: () => void) => {
+    this.listeners.add(listener);
+    return () => {
+      this.listeners.delete(listener);
+    };
+  };
+
   /** Throws where it could not be had. */
   async fetch(id: Id) {
     const { default: view } = await this.files[id]();
     this.fetched.set(id, view);
+    for (const listener of this.listeners) listener();
   }
 
   /** Fetch one before it is looked at: what cannot be had is said then. */
@@ -35,19 +45,21 @@ export class Views<Id extends string> {
   }
 }
 
-/** One of them; throws what came of fetching it where it could not be had. */
+/**
+ * One of them; throws what came of fetching it where it could not be had. It may come between being missed and being asked
+ * for, because its place is drawn bit by bit: so it is followed, and not only waited for.
+ */
 export function View<Id extends string>({ from, of }: { from: Views<Id>; of: Id }) {
-  const [came, setCame] = useState<{ error?: Error }>({});
+  const Fetched = useSyncExternalStore(from.follow, () => from.get(of));
+  const [error, setError] = useState<Error>();
   useEffect(() => {
     if (from.get(of)) return;
     let here = true;
-    const say = (error?: Error) => here && setCame({ error });
-    from.fetch(of).then(() => say(), say);
+    from.fetch(of).catch((said: Error) => here && setError(said));
     return () => {
       here = false;
     };
   }, [from, of]);
-  if (came.error) throw came.error;
-  const Fetched = from.get(of);
+  if (error) throw error;
   return Fetched ? <Fetched /> : <main />;
 }
