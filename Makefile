@@ -7,7 +7,7 @@ export PIP_DISABLE_PIP_VERSION_CHECK := 1
 # Where the environment forbids it, every program that starts compiles what it imports anew: seconds each.
 export PYTHONDONTWRITEBYTECODE :=
 TEST_DATA := build/test-data
-# File by file, so that what a file's tests share is made once; the browser's first, because they take longest.
+# File by file, so that what a file's tests share is made once; the browser's before the core's, because they take longest.
 PYTEST := ZESTY_DATA=$(TEST_DATA) $(VENV)/bin/pytest --numprocesses 2 --dist loadfile --no-loadscope-reorder
 
 # `lint` is the part of `check` that runs no test.

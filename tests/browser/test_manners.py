@@ -105,7 +105,8 @@ def _of_layers(page: Page) -> Iterator[str]:
     page.get_by_role("button", name="A piece from another kit").click()
     dialog = page.get_by_role("dialog")
     dialog.get_by_role("searchbox", name="Find a piece").fill("lantern")
-    dialog.get_by_role("button", name=re.compile("^Splash")).first.click()
+    splash = dialog.get_by_role("checkbox", name="Also Splash of Tin Lantern").locator("xpath=ancestor::div[1]")
+    splash.get_by_role("button").click()
     expect(dialog.get_by_test_id("small-sheet")).to_be_visible()
     yield "a piece from another kit"
     dialog.get_by_role("checkbox", name="Also China of Tin Lantern").check()
