@@ -8,9 +8,11 @@ import signal
 import subprocess
 import sys
 import urllib.request
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
+from functools import partial
 from pathlib import Path
+from typing import Any
 
 import pytest
 from playwright.sync_api import Browser, Error, JSHandle, Page, expect, sync_playwright
@@ -92,20 +94,33 @@ def address(tmp_path_factory: pytest.TempPathFactory, demo_sessions: Path) -> It
         yield address
 
 
+def _ask(address: str, path: str, body: object = None):
+    data = None if body is None else json.dumps(body).encode()
+    request = urllib.request.Request(f"{address}/api{path}", data, {"Content-Type": "application/json"})
+    with urllib.request.urlopen(request) as answer:
+        return json.loads(answer.read())
+
+
 def _kits_of_its_own(address: str) -> None:
     """Copies of the kits that ship, under their names, for tests to change; those that ship are put away until a test wants
     one of them."""
-
-    def ask(path: str, body: object = None):
-        data = None if body is None else json.dumps(body).encode()
-        request = urllib.request.Request(f"{address}/api{path}", data, {"Content-Type": "application/json"})
-        with urllib.request.urlopen(request) as answer:
-            return json.loads(answer.read())
-
-    shipped = ask("/kits")
+    shipped = _ask(address, "/kits")
     for kit in shipped:
-        ask(f"/library/kits/{kit['id']}/duplicate", {"name": kit["name"]})
-    ask("/library/put-away", {"things": [{"kind": "kits", "id": kit["id"]} for kit in shipped], "put_away": True})
+        _ask(address, f"/library/kits/{kit['id']}/duplicate", {"name": kit["name"]})
+    put_away = {"things": [{"kind": "kits", "id": kit["id"]} for kit in shipped], "put_away": True}
+    _ask(address, "/library/put-away", put_away)
+
+
+@pytest.fixture(scope="module", autouse=True)
+def library_as_it_was(address: str) -> Iterator[None]:
+    """Every file of tests finds the kits as they were made and no others, whichever files its process had before."""
+    before = {kit["id"] for kit in _ask(address, "/kits")}
+    yield
+    others = [{"kind": "kits", "id": kit["id"]} for kit in _ask(address, "/kits") if kit["id"] not in before]
+    if others:
+        _ask(address, "/library/remove", {"things": others, "sessions": True})
+    for kit in before:
+        as_new(partial(_ask, address), kit)
 
 
 def _free_port() -> int:
@@ -336,19 +351,26 @@ BUILT = 1
 """The version at which a copy of a demo kit has its pieces, and nothing was done to it yet."""
 
 
-def fresh(page: Page, fetch, name: str, *, hear: tuple[str, ...] | None = None) -> str:
-    """A kit open at Routing as it was made, without buses: whoever used it before may have left anything."""
-    kit = next(k for k in json.loads(fetch("/api/kits")) if k["name"] == name)["id"]
-    version = json.loads(fetch(f"/api/kits/{kit}"))["version"]
-    asked = {"base_version": version, "as_it_was": {"version": BUILT, "routing": False}}
-    answer = page.request.post(f"/api/kits/{kit}/back", data=asked)
-    assert answer.ok, answer.text()
-    state = json.loads(fetch(f"/api/kits/{kit}"))
+def as_new(ask: Callable[..., Any], kit: str) -> None:
+    """A kit goes back to what it was when it was made, and loses its buses."""
+    asked = {"base_version": ask(f"/kits/{kit}/version")["version"], "as_it_was": {"version": BUILT, "routing": False}}
+    ask(f"/kits/{kit}/back", asked)
+    state = ask(f"/kits/{kit}")
     edits = [{"kind": "remove_bus", "bus": bus["id"]} for bus in state["head"]["buses"]]
     if edits:
         edit = {"kind": "several", "said": "A mix as it was new", "edits": edits}
-        answer = page.request.post(f"/api/kits/{kit}/edits", data={"base_version": state["version"], "edit": edit})
+        ask(f"/kits/{kit}/edits", {"base_version": state["version"], "edit": edit})
+
+
+def fresh(page: Page, fetch, name: str, *, hear: tuple[str, ...] | None = None) -> str:
+    """A kit open at Routing as it was made, without buses: whoever used it before may have left anything."""
+
+    def ask(path: str, body: object = None):
+        answer = page.request.get(f"/api{path}") if body is None else page.request.post(f"/api{path}", data=body)
         assert answer.ok, answer.text()
+        return answer.json()
+
+    as_new(ask, next(k for k in json.loads(fetch("/api/kits")) if k["name"] == name)["id"])
     return opened(page, fetch, name, hear=hear)
 
 
