@@ -15,7 +15,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, Error, JSHandle, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Error, JSHandle, Locator, Page, expect, sync_playwright
 
 from tests.conftest import made_once
 
@@ -372,6 +372,12 @@ def fresh(page: Page, fetch, name: str, *, hear: tuple[str, ...] | None = None) 
 
     as_new(ask, next(k for k in json.loads(fetch("/api/kits")) if k["name"] == name)["id"])
     return opened(page, fetch, name, hear=hear)
+
+
+def of_lantern(dialog: Locator, piece: str) -> Locator:
+    """A piece of Tin Lantern among those that are offered, whichever others still are."""
+    also = dialog.get_by_role("checkbox", name=f"Also {piece} of Tin Lantern", exact=True)
+    return also.locator("xpath=ancestor::div[1]").get_by_role("button")
 
 
 @pytest.fixture

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.conftest import hears
+from tests.browser.conftest import hears, of_lantern
 
 
 @pytest.fixture
@@ -105,8 +105,7 @@ def _of_layers(page: Page) -> Iterator[str]:
     page.get_by_role("button", name="A piece from another kit").click()
     dialog = page.get_by_role("dialog")
     dialog.get_by_role("searchbox", name="Find a piece").fill("lantern")
-    splash = dialog.get_by_role("checkbox", name="Also Splash of Tin Lantern").locator("xpath=ancestor::div[1]")
-    splash.get_by_role("button").click()
+    of_lantern(dialog, "Splash").click()
     expect(dialog.get_by_test_id("small-sheet")).to_be_visible()
     yield "a piece from another kit"
     dialog.get_by_role("checkbox", name="Also China of Tin Lantern").check()

@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
-from tests.browser.conftest import came, died_away, fresh, holds, listen, loaded, quiet
+from tests.browser.conftest import came, died_away, fresh, holds, listen, loaded, of_lantern, quiet
 from tests.waiting import until
 
 
@@ -16,12 +16,6 @@ def took(page: Page, name: str) -> None:
     dialog.get_by_role("button", name="Take it").click()
     expect(dialog).to_have_count(0)
     expect(page.get_by_role("button", name=re.compile(f"^Undo: {name} of Tin Lantern"))).to_be_visible()
-
-
-def of_lantern(dialog: Locator, piece: str) -> Locator:
-    """A piece of Tin Lantern among those that are offered, whichever others still are."""
-    also = dialog.get_by_role("checkbox", name=f"Also {piece} of Tin Lantern", exact=True)
-    return also.locator("xpath=ancestor::div[1]").get_by_role("button")
 
 
 def asked_of_the_shelf(page: Page, piece: str, item: str) -> Locator:

@@ -64,6 +64,7 @@ class Quiet:
     def wait(self, until): pass
 
 def stop():
+    # At another moment of its looking every time; nothing is waited for.
     time.sleep(moment % 50 * 1e-5)
     os.kill(os.getpid(), signal.SIGINT)
 
