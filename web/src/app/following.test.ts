@@ -96,6 +96,22 @@ describe('following', () => {
     expect(invalidated).toHaveBeenCalledTimes(1);
   });
 
+  it('says that the studio is away though it stood still while a version made elsewhere was on its way', async () => {
+    kit.follow.mockImplementation(() => new Promise(() => undefined));
+    await beats(1);
+    answer = () => Promise.reject(new TypeError('Failed to fetch'));
+    await beats(1);
+    expect(useKeeping.getState().away).toBe('gone');
+  });
+
+  it('takes nothing in by the look that found the studio back: what waited was sent after it', async () => {
+    useKeeping.setState({ away: 'gone' });
+    await beats(1);
+    expect(kit.follow).not.toHaveBeenCalled();
+    await beats(1);
+    expect(kit.follow).toHaveBeenCalledTimes(1);
+  });
+
   it('does not say that all is well while edits still find no room', async () => {
     useKeeping.setState({ away: 'full', waiting: 2 });
     await beats(2);

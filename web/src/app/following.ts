@@ -46,8 +46,10 @@ async function beat() {
     if (useKeeping.getState().waiting) return;
     useKeeping.setState({ away: '' });
     void queries.invalidateQueries();
+    return; // What waited was sent since the look, so the version it found is of before.
   }
-  if (version !== null && kit) await useKit.getState().follow(kit, version);
+  // Not waited for: a studio that stands still within this answer is to be noticed by the next look.
+  if (version !== null && kit) void useKit.getState().follow(kit, version);
 }
 
 /** Start looking; returns what ends it. */

@@ -269,7 +269,10 @@ describe('another tab', () => {
     await useKit.getState().follow('b', 9);
     expect(asked).toHaveLength(0);
     const following = useKit.getState().follow('a', 6);
-    (await next()).answer(state('a', 6, { order: ['kick'] }));
+    const whole = await next();
+    await useKit.getState().follow('a', 6);
+    expect(asked).toHaveLength(0); // once at a time
+    whole.answer(state('a', 6, { order: ['kick'] }));
     await following;
     expect(useKit.getState().kit).toMatchObject({ version: 6, order: ['kick'] });
     void useKit.getState().edit(level(-1));

@@ -70,6 +70,8 @@ let sending = false;
 let opening = 0;
 /** How often an answer was taken in. */
 let taken = 0;
+/** The kit that is being looked at as somebody else made it: asked for once at a time. */
+let asking: string | null = null;
 queue.push(...remembered().map((waiting) => ({ ...waiting, done: () => undefined })));
 
 export const useKit = create<KitStore>((set, read) => {
@@ -214,8 +216,10 @@ export const useKit = create<KitStore>((set, read) => {
     },
 
     follow: async (id, version) => {
-      if (read().kit?.id !== id || sending || queue.length || version === versions.get(id)) return;
+      if (asking === id || read().kit?.id !== id || sending || queue.length || version === versions.get(id)) return;
+      asking = id;
       await refetch().catch(() => undefined);
+      if (asking === id) asking = null;
     },
 
     close: () => {
