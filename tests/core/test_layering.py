@@ -157,6 +157,7 @@ def test_goodness_of_fit_is_the_share_of_variance_between_groups():
     assert goodness_of_fit([0.0, 2.0, 10.0, 12.0], [[0, 1], [2, 3]]) == pytest.approx(1 - 4 / 104)
     rising = fits([-30.0, -29.0, -20.0, -19.5, -10.0, -9.0])
     assert rising[0] == 0.0 and rising == sorted(rising) and rising[2] > 0.99
+    assert [len(fits([float(-take) for take in range(takes)])) for takes in (1, 6, 12, 15)] == [1, 6, 12, 12]
 
 
 def play(kit: Kit, sounds: FileSounds, velocity: int, output: int = 3):

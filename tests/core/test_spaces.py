@@ -123,6 +123,8 @@ def test_an_echo_repeats_softer_darker_and_from_side_to_side():
     for number, spectrum in enumerate(spectra, start=1):
         cut = int(16_000 / 2 ** (number - 1) / 10)
         assert 20 * np.log10(spectrum[cut] / spectrum[1]) == pytest.approx(-3.01, abs=0.05)
+    # A dark one has lost nothing of its lows.
+    np.testing.assert_allclose([spectrum[1] for spectrum in spectra], spectra[0][1], rtol=1e-3)
     # What would begin past the longest is left out.
     assert answer_of(plain.but(every_ms=2000.0, repeats=32)).samples.shape[1] <= 12 * RATE
 

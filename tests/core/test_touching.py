@@ -131,6 +131,13 @@ def test_soft_strokes_that_are_meant_are_not_taken_for_cross_talk():
     assert learn(together).cross_talk == ()
 
 
+@pytest.mark.parametrize(("softness", "found"), [(30, [(36, 42, 30)]), (31, [])])
+def test_a_pad_that_is_never_struck_by_itself_is_cross_talk_up_to_30(softness, found):
+    kicks = [PadStrike(time_ms=500.0 * k, note=36, velocity=110) for k in range(8)]
+    after = [PadStrike(time_ms=500.0 * k + 6, note=42, velocity=softness) for k in range(8)]
+    assert [(c.after, c.note, c.up_to) for c in learn([*kicks, *after]).cross_talk] == found
+
+
 def test_a_pad_that_two_neighbours_shake_is_blamed_on_each():
     shaken = [(0.0, 37), (1000.0, 33), (2000.0, 37)]
     strikes = [PadStrike(time_ms=t, note=n, velocity=110) for t, n in shaken]
