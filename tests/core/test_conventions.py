@@ -222,6 +222,13 @@ def test_a_ruling_on_a_column_holds_for_all_files_of_its_group():
     assert len(passed_over.unread) + passed_over.takes == 16
 
 
+@pytest.mark.parametrize(("words", "sure"), [(("quay", "quay", "quay"), 0.9), (("quay", "quay", "jetty"), 0.7)])
+def test_a_word_not_used_is_surer_to_mean_nothing_where_it_never_varies(words: tuple[str, ...], sure: float):
+    files = {f"snare_{words[s - 1]}_v{s}_rr{r}.wav": level for s, r, level in strikes(3, 2)}
+    word = read(files).groups[0].columns[1]
+    assert (word.meaning, word.sure) == ("ignored", sure)
+
+
 def test_unknown_words_become_strengths_ranked_by_their_level():
     words = ["feather", "walk", "run", "storm"]
     files = {f"Snare/snare {words[s - 1]} {r}.wav": level for s, r, level in strikes(4, 3)}
