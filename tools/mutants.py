@@ -124,10 +124,9 @@ def environment(folder: Path) -> dict[str, str]:
     return {**os.environ, "PYTHONPATH": str(folder), "ZESTY_DATA": str(folder / "data"), "PYTHONDONTWRITEBYTECODE": "1"}
 
 
-FETCHES = re.compile(r"\s+from (drumcore[\w.]*) import")
 PYTEST = [sys.executable, "-m", "pytest", "-p", "no:cacheprovider", "-p", "no:django", "-q", "-x"]
-
-
+FETCHES = re.compile(r"\s+from (drumcore[\w.]*) import")
+"""A module that is imported where it is used, as compiled ones are."""
 BY_TEST = """
 import coverage, pytest
 
@@ -148,19 +147,8 @@ def who_runs_what(folder: Path) -> dict[tuple[str, int], list[str]]:
     settings = folder / ".coveragerc"
     settings.write_text("[run]\nsource = drumcore\n")
     (folder / "by_test.py").write_text(BY_TEST)
-    run = [
-        sys.executable,
-        "-m",
-        "coverage",
-        "run",
-        f"--rcfile={settings}",
-        "-m",
-        *PYTEST[2:-1],
-        "-p",
-        "by_test",
-        "tests/core",
-    ]
-    run += ["-k", " and ".join(f"not {word}" for word in SLOW.split("|"))]
+    run = [sys.executable, "-m", "coverage", "run", f"--rcfile={settings}", "-m", *PYTEST[2:-1]]
+    run += ["-p", "by_test", "tests/core", "-k", " and ".join(f"not {word}" for word in SLOW.split("|"))]
     subprocess.run(run, cwd=folder, env=environment(folder), check=False, capture_output=True)
     report = [sys.executable, "-m", "coverage", "json", f"--rcfile={settings}", "--show-contexts", "-q", "-o", "c.json"]
     subprocess.run(report, cwd=folder, env=environment(folder), check=True, capture_output=True)
