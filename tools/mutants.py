@@ -1,8 +1,9 @@
 """`make mutants`: small faults put into the core one by one, to see whether its tests notice.
 
 A sample, drawn with a fixed seed, of comparisons turned, signs changed, numbers moved, conditions swapped. Each is tried
-in a copy of the tree, with the tests that run its line (found once, by coverage). Prints how many were noticed, and every
-one that was not. MUTANTS and SEED in the environment change how many and which.
+in a copy of the tree, with the tests that run its line (found once, by coverage) and pass without it: the most particular
+of them first, then the rest. Prints how many were noticed, and every one that was not. MUTANTS and SEED in the environment
+change how many and which.
 """
 
 import ast
@@ -15,14 +16,16 @@ import shutil
 import subprocess
 import sys
 import tempfile
-from collections import defaultdict
+from collections import Counter, defaultdict
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from itertools import accumulate
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
-LONGEST_S = 120
-MOST_TESTS = 40
+FIRST_TESTS = 40
+MOST_S = 90.0
+"""Of tests' own time spent on one fault: the most particular ones come first, so those left out are the least so."""
 SKIPPED = ("drumcore/demo/", "drumcore/cli")
 """The demo's sound is judged by its figures, which take as long as all the rest together."""
 SLOW = "demo_sessions|boathouse|planted|the_demo_session"
@@ -125,10 +128,12 @@ def environment(folder: Path) -> dict[str, str]:
 
 
 PYTEST = [sys.executable, "-m", "pytest", "-p", "no:cacheprovider", "-p", "no:django", "-q", "-x"]
-FETCHES = re.compile(r"\s+from (drumcore[\w.]*) import")
-"""A module that is imported where it is used, as compiled ones are."""
+IMPORTS = re.compile(r"^(\s*)from (drumcore[\w.]*) import", re.MULTILINE)
+"""Indented, a module is imported where it is used, as compiled ones are."""
 BY_TEST = """
-import coverage, pytest
+import coverage, json, pathlib, pytest
+
+passed = {}
 
 @pytest.hookimpl(wrapper=True)
 def pytest_runtest_call(item):
@@ -137,12 +142,38 @@ def pytest_runtest_call(item):
         return (yield)
     finally:
         coverage.Coverage.current().switch_context("")
+
+def pytest_runtest_logreport(report):
+    if report.when == "call" and report.passed:
+        passed[report.nodeid] = report.duration
+
+def pytest_sessionfinish():
+    pathlib.Path("passed.json").write_text(json.dumps(passed))
 """
 """Names lines by the test that runs them. Coverage's own way names those in a random test by a function of Hypothesis, which
-pytest does not find: that counted as noticed."""
+pytest does not find: that counted as noticed. What fails without any fault (outside its tree, say) would notice them all,
+so only what passes is kept, with its time."""
 
 
-def who_runs_what(folder: Path) -> dict[tuple[str, int], list[str]]:
+@dataclass(frozen=True)
+class Tests:
+    """The core's tests: how long each takes (s), and which run each line; line 0 is a module as a whole."""
+
+    seconds: dict[str, float]
+    running: dict[tuple[str, int], list[str]]
+
+    def of(self, mutant: Mutant) -> list[str]:
+        """Those that run a fault's line, the most particular (those that run the fewest lines) first."""
+        every = self.running.get((mutant.path, mutant.line)) or self.running.get((mutant.path, 0), [])
+        spent = accumulate(self.seconds[test] for test in every)
+        return [test for test, so_far in zip(every, spent, strict=True) if so_far <= MOST_S]
+
+    def longest_s(self, tests: list[str]) -> float:
+        """When a run of them is taken to hang."""
+        return 60 + 10 * sum(self.seconds[test] for test in tests)
+
+
+def who_runs_what(folder: Path) -> Tests:
     """The tests that run each line of the core."""
     settings = folder / ".coveragerc"
     settings.write_text("[run]\nsource = drumcore\n")
@@ -152,42 +183,50 @@ def who_runs_what(folder: Path) -> dict[tuple[str, int], list[str]]:
     subprocess.run(run, cwd=folder, env=environment(folder), check=False, capture_output=True)
     report = [sys.executable, "-m", "coverage", "json", f"--rcfile={settings}", "--show-contexts", "-q", "-o", "c.json"]
     subprocess.run(report, cwd=folder, env=environment(folder), check=True, capture_output=True)
+    seconds = json.loads((folder / "passed.json").read_text())
     found: dict[tuple[str, int], list[str]] = defaultdict(list)
     for path, file in json.loads((folder / "c.json").read_text())["files"].items():
         for line, contexts in file["contexts"].items():
-            found[path, int(line)] = sorted({c for c in contexts if c})
-    # What runs as a module is read (tables, defaults) is run by no test, and counts for all that use the module.
-    for path in {path for path, _ in found}:
-        found[path, 0] = sorted({test for (where, _), tests in found.items() if where == path for test in tests})
-    # Compiled lines are not seen; they count for all that come by where their module is fetched.
-    for path in {path for path, _ in found}:
-        for number, line in enumerate((folder / path).read_text(encoding="utf-8").splitlines(), start=1):
-            if fetched := FETCHES.match(line):
-                module = fetched[1].replace(".", "/") + ".py"
-                found[module, 0] = sorted({*found[module, 0], *found[path, number]})
-    return found
+            found[path, int(line)] = sorted({c for c in contexts if c in seconds})
+    reach = Counter(test for tests in found.values() for test in tests)
+    # What runs as a module is read (tables, defaults) is run by no test, and counts for all that use the module: that run
+    # its lines or those of one that imports it, or stand in a file that does. Compiled lines are not seen; they count for
+    # all that come by where their module is fetched.
+    using: dict[str, set[str]] = defaultdict(set)
+    for path in [
+        path.relative_to(folder) for top in ("drumcore", "tests/core") for path in (folder / top).rglob("*.py")
+    ]:
+        own = {test for (where, _), tests in found.items() if where == str(path) for test in tests}
+        own |= {test for test in seconds if test.startswith(f"{path}::")}
+        using[str(path)] |= own
+        source = (folder / path).read_text(encoding="utf-8")
+        for imported in IMPORTS.finditer(source):
+            line = source.count("\n", 0, imported.start(2)) + 1
+            module = imported[2].replace(".", "/") + ".py"
+            using[module] |= set(found[str(path), line]) if imported[1] else own
+    found.update({(path, 0): list(tests) for path, tests in using.items()})
+    return Tests(seconds, {line: sorted(tests, key=lambda test: (reach[test], test)) for line, tests in found.items()})
 
 
-def tests_of(mutant: Mutant, runs: dict[tuple[str, int], list[str]]) -> list[str]:
-    return runs.get((mutant.path, mutant.line)) or runs.get((mutant.path, 0), [])
-
-
-def noticed(mutant: Mutant, tests: list[str]) -> bool:
-    if not tests:
-        return False
+def noticed(mutant: Mutant, tests: Tests) -> bool:
+    chosen = tests.of(mutant)
     with tempfile.TemporaryDirectory(prefix="zesty-mutant-") as name:
         folder = tree_for(Path(name))
         path = folder / mutant.path
         path.write_text(spoiled(path.read_text(encoding="utf-8"), mutant), encoding="utf-8")
-        chosen = tests if len(tests) <= MOST_TESTS else random.Random(mutant.name).sample(tests, MOST_TESTS)
-        try:
-            done = subprocess.run(
-                [*PYTEST, *chosen], cwd=folder, env=environment(folder), capture_output=True,
-                timeout=LONGEST_S, check=False,
-            )  # fmt: skip
-        except subprocess.TimeoutExpired:
-            return True  # it hangs, and so does whoever runs the tests
-        return done.returncode != 0
+        for some in (chosen[:FIRST_TESTS], chosen[FIRST_TESTS:]):
+            if not some:
+                continue
+            run, longest = [*PYTEST, *some], tests.longest_s(some)
+            try:
+                done = subprocess.run(
+                    run, cwd=folder, env=environment(folder), capture_output=True, timeout=longest, check=False
+                )
+            except subprocess.TimeoutExpired:
+                return True  # it hangs, and so does whoever runs the tests
+            if done.returncode != 0:
+                return True
+    return False
 
 
 def main() -> int:
@@ -197,13 +236,13 @@ def main() -> int:
     equivalent = json.loads(EQUIVALENT.read_text()) if EQUIVALENT.exists() else {}
     drawn = random.Random(seed).sample(everything, min(count, len(everything)))
     with tempfile.TemporaryDirectory(prefix="zesty-mutants-") as name:
-        runs = who_runs_what(tree_for(Path(name)))
+        tests = who_runs_what(tree_for(Path(name)))
     tried = [mutant for mutant in drawn if mutant.name not in equivalent]
     with ThreadPoolExecutor(os.cpu_count() or 2) as pool:
-        results = list(pool.map(lambda m: noticed(m, tests_of(m, runs)), tried))
+        results = list(pool.map(lambda m: noticed(m, tests), tried))
     for mutant, was in zip(tried, results, strict=True):
         if not was:
-            print(f"lived: {mutant.name}" + ("" if tests_of(mutant, runs) else "   (no test runs this module)"))
+            print(f"lived: {mutant.name}" + ("" if tests.of(mutant) else "   (no test runs this module)"))
     share = sum(results) / max(1, len(results))
     print(
         f"{sum(results)} of {len(results)} noticed ({share:.0%}), {len(drawn) - len(tried)} called equivalent, of "

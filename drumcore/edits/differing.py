@@ -7,7 +7,7 @@ there is always a sentence; of two that are equal there is none.
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
-from drumcore.edits.saying import Names, as_list, db, muted, pan, percent, signed
+from drumcore.edits.saying import Names, as_list, db, muted, on_track, output_called, pan, percent, shaken, signed
 from drumcore.kit.lookup import full_name, pieces_of
 from drumcore.kit.values import (
     MAIN,
@@ -32,7 +32,8 @@ Says = Mapping[str, Callable[[Any], str]]
 
 def differences(before: Kit, after: Kit) -> tuple[str, ...]:
     """What changed from one value of a kit to another, in sentences without full stops, from pieces to routing."""
-    said = tuple(_differences(before, after))
+    # A piece and its channel that are called the same are called otherwise in one sentence.
+    said = tuple(dict.fromkeys(_differences(before, after)))
     return said or (() if before == after else ("Something small changed",))
 
 
@@ -44,7 +45,7 @@ def _differences(before: Kit, after: Kit) -> Iterator[str]:
     yield from _pieces(before, after)
     yield from _each("microphone", before.mics, after.mics, _mic)
     yield from _notes(before, after, names_then, names)
-    yield from _each("input", before.inputs, after.inputs, lambda a, b: _fields(b.name, a, b, INPUT))
+    yield from _each("input", before.inputs, after.inputs, lambda a, b: _fields(a.name, a, b, INPUT))
     yield from _routing(before.routing, after.routing, names_then, names)
     if more := len(set(after.settled) - set(before.settled)):
         yield f"{_count(more, 'finding')} meant so"
@@ -87,7 +88,7 @@ def _each(
         if key in then and then[key] is not now[key]:
             yield from both(then[key], now[key])
     if [key for key in then if key in now] != [key for key in now if key in then]:
-        yield f"{noun.capitalize()}s in another order"
+        yield f"{noun.capitalize()}{'es' if noun.endswith('s') else 's'} in another order"
 
 
 def _curve(curve: Any) -> str:
@@ -107,10 +108,10 @@ def _pieces(before: Kit, after: Kit) -> Iterator[str]:
 
 
 def _piece(before: Piece, after: Piece) -> Iterator[str]:
-    yield from _fields(after.name, before, after, PIECE)
-    yield from _tracking(after.name, before.tracking, after.tracking)
+    yield from _fields(before.name, before, after, PIECE)
+    yield from _tracking(before.name, before.tracking, after.tracking)
     then, now = before.articulations, after.articulations
-    named = {stroke.id: full_name(after, stroke) for stroke in now}
+    named = {stroke.id: full_name(before, stroke) for stroke in then}
     yield from _each("stroke", _named(before, then), _named(after, now), lambda a, b: ())
     by_id = {stroke.id: stroke for stroke in then}
     for stroke in now:
@@ -214,7 +215,7 @@ LAYER: Says = {
 
 
 def _mic(before: Mic, after: Mic) -> Iterator[str]:
-    return _fields(after.name, before, after, MIC)
+    return _fields(before.name, before, after, MIC)
 
 
 MIC: Says = {
@@ -264,7 +265,7 @@ NOTES: Says = {
 INPUT: Says = {
     "name": lambda name: f"is called {name}",
     "curve": _curve,
-    "cross_talk": lambda pads: f"with {_count(len(pads), 'pad')} that shake",
+    "cross_talk": lambda pads: shaken(len(pads)),
     "doubles_ms": lambda ms: f"doubles within {signed(ms, 'ms', 0)}",
     "controller": lambda number: f"pedal on controller {number}",
     "closed_at": lambda value: f"closed at {value}",
@@ -307,10 +308,10 @@ def _outputs(before: Sequence[Output], after: Sequence[Output]) -> Iterator[str]
 
 
 OUTPUT: Says = {
-    "name": lambda name: f"is called {name or 'plainly'}",
+    "name": output_called,
     "width": lambda width: f"is {width.value}",
     "called": lambda called: f"is {called or 'nameless'} to the host",
-    "track": lambda track: f"has the track {track or 'without a name'}",
+    "track": on_track,
 }
 
 
@@ -334,7 +335,7 @@ def _channel(names: Names, before: Channel, after: Channel) -> Iterator[str]:
         ),
         "gathers": lambda kind: f"gathers {kind.value}" if kind else "gathers nothing",
     }
-    yield from _fields(after.name, before, after, says)
+    yield from _fields(before.name, before, after, says)
     goes_to_main = after.output is None and not after.bus and after.id != MAIN
     if goes_to_main and (before.output is not None or before.bus):
         yield f"{after.name} to main"

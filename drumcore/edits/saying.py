@@ -109,6 +109,18 @@ def pan(side: float) -> str:
     return "the middle" if side == 0.0 else f"{'left' if side < 0 else 'right'} {percent(abs(side))}"
 
 
+def shaken(pads: int) -> str:
+    return f"with {pads} {'pad that shakes' if pads == 1 else 'pads that shake'}"
+
+
+def output_called(name: str) -> str:
+    return f"is called {name.strip()}" if name.strip() else "has no name of its own"
+
+
+def on_track(name: str) -> str:
+    return f"has the track {name.strip()}" if name.strip() else "has a track without a name"
+
+
 def _changes(what: str, parts: Iterable[str | None]) -> str:
     """Of several settings of one thing, those that are changed."""
     said = [part for part in parts if part]
@@ -189,7 +201,7 @@ def _set_input(names: Names, e: of_touch.SetInput) -> str:
     return _changes(
         e.name,
         (
-            None if e.cross_talk is None else f"with {len(e.cross_talk)} pads that shake",
+            None if e.cross_talk is None else shaken(len(e.cross_talk)),
             None if e.doubles_ms is None else f"doubles within {signed(e.doubles_ms, 'ms', 0)}",
             None if e.controller is None else f"pedal on controller {e.controller}",
             None if e.closed_at is None else f"closed at {e.closed_at}",
@@ -266,8 +278,8 @@ def _apply_plan(names: Names, e: of_outputs.ApplyPlan) -> str:
 
 
 def _name_output(names: Names, e: of_outputs.NameOutput) -> str:
-    name = None if e.name is None else f"is called {e.name.strip() or 'plainly'}"
-    track = None if e.track is None else f"has the track {e.track.strip() or 'without a name'}"
+    name = None if e.name is None else output_called(e.name)
+    track = None if e.track is None else on_track(e.track)
     return _changes(f"Output {e.output}", (name, track))
 
 

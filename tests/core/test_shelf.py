@@ -5,12 +5,9 @@ from datetime import UTC, datetime
 import numpy as np
 import pytest
 import soundfile
-from hypothesis import given
 
-from drumcore.edits import differing
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
-from drumcore.edits.differing import differences
 from drumcore.grooves.values import Groove, Strike
 from drumcore.kit import values as v
 from drumcore.kit.holding import faults
@@ -21,7 +18,6 @@ from drumcore.shelf.finding import Sort, find
 from drumcore.shelf.kept_piece import KeptPiece, kept_piece
 from drumcore.spaces.hall import Hall
 from drumcore.treatments.eq import Eq
-from tests.changes import several
 
 
 def entry(name: str, day: int = 1, **fields) -> Entry:
@@ -59,65 +55,6 @@ def test_a_stretch_is_given_of_all_that_were_counted_with_the_tags_that_would_na
     found = find(THERE, sort=Sort.NAME, start=1, count=2)
     assert (found.total, [x.name for x in found.entries]) == (4, ["Kitchen", "Quay street"])
     assert [(t.tag, t.count) for t in found.tags] == [("dry", 2), ("loud", 1), ("touring", 1)]
-
-
-SNARE = "snare/centre"
-CHANGED = {
-    "Snare to −3.0 dB": e.SetChannel(channel="snare-channel", level_db=-3.0),
-    "Snare panned to left 50 % and muted": e.SetChannel(channel="snare-channel", pan=-0.5, muted=True),
-    "Snare to output 2 Output 2": e.SetChannel(channel="snare-channel", output=2),
-    "Snare treated otherwise": e.SetTreatment(channel="snare-channel", treatment=Eq()),
-    "Snare is called Sharp": e.SetPiece(piece="snare", name="Sharp"),
-    "Piece Snare removed": e.RemovePiece(piece="snare"),
-    "Snare · centre in 2 layers instead of 4": e.MakeLayers(articulation=SNARE, count=2),
-    "Snare · centre off 38 (D1)": e.TakeOffNote(note=38, articulation=SNARE),
-    "Snare · centre on 99 (D♯6)": e.PutOnNote(note=99, articulation=SNARE),
-    "Tagged dry": e.DescribeKit(tags=("dry",)),
-    "The kit is called Other": e.RenameKit(name="Other"),
-    "Snare in Snare mic out of Snare": e.SetFeed(
-        piece="snare", mic="snare-mic", channel="snare-channel", level_db=None
-    ),
-    "New bus Air": e.MakeBus(name="Air"),
-    "Harder on Snare: brighter by 1.5 octaves": e.SetTracking(piece="snare", brightness=1.5),
-    "Overheads by 2.0 dB": e.SetMic(mic="overheads", gain_db=2.0),
-}
-
-
-@pytest.mark.parametrize("sentence", CHANGED)
-def test_two_values_of_a_kit_are_told_apart_in_sentences(small_kit, sentence):
-    said = differences(small_kit, apply(small_kit, CHANGED[sentence]))
-    assert sentence.replace("Snare is called Sharp", "Sharp is called Sharp") in said
-
-
-@given(several)
-def test_a_difference_is_never_silent_and_no_difference_says_nothing(after, small_kit, changes):
-    changed = after(changes)
-    there, back = differences(small_kit, changed), differences(changed, small_kit)
-    assert bool(there) == bool(back) == (changed != small_kit)
-    assert all(len(said) == len(said.strip()) > 0 and not said.endswith(".") and "None" not in said for said in there)
-
-
-def test_every_field_of_a_kit_has_words_of_its_own():
-    told = {
-        v.Kit: differing.KIT,
-        v.Piece: differing.PIECE,
-        v.Articulation: differing.STROKE,
-        v.Layer: differing.LAYER,
-        v.Mic: differing.MIC,
-        v.NoteMap: differing.NOTES,
-        v.Input: differing.INPUT,
-        v.Routing: differing.ROUTING,
-        v.Output: differing.OUTPUT,
-        v.Tracking: differing.TRACKING,
-    }
-    left = {
-        f"{kind.__name__}.{field}"
-        for kind, says in told.items()
-        for field in kind.model_fields
-        if field not in says and field not in differing.ELSEWHERE
-    }
-    # Its width follows from its recordings, which say so themselves; a number is what an output is known by.
-    assert left == {"Mic.width", "Output.number"}
 
 
 def test_a_kept_piece_is_a_kit_of_it_alone_with_all_that_is_its_own(small_kit):

@@ -11,6 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.signal import fftconvolve
 
+from drumcore.cli import main
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
 from drumcore.findings.noticing import notice
@@ -29,6 +30,7 @@ from drumcore.spaces.echo import Echo
 from drumcore.spaces.hall import SOUND_M_A_S, Hall, decay_s, reflections, room_of
 from drumcore.spaces.kinds import Answer, Space, respond
 from drumcore.spaces.shipped import SHIPPED
+from tests.printed import shown
 
 RATE = 48_000
 AIR = "air-bus"
@@ -63,6 +65,11 @@ def test_every_hall_that_ships_dies_away_in_each_band_as_it_says(shipped):
     # Unit energy: as loud as what enters, in the mean of its sides.
     assert np.sum(answer.samples.astype(float) ** 2) / 2 == pytest.approx(1.0, rel=1e-4)
     assert answer.middle and len(answer.samples) == 2
+
+
+def test_what_is_printed_of_spaces_is_what_the_docs_have(capsys):
+    assert main(["spaces"]) == 0
+    assert capsys.readouterr().out == shown("spaces.md")
 
 
 def test_a_decay_is_read_where_its_truth_is_known():

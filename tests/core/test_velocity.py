@@ -19,6 +19,29 @@ def test_a_straight_curve_changes_nothing():
     assert curve_table(SHAPES[0].curve) == tuple(range(128))
 
 
+@pytest.mark.parametrize(
+    ("shape", "played"),
+    [
+        ("straight", (1, 15, 16, 32, 64, 96, 127)),
+        ("quiet-floor", (0, 0, 14, 30, 63, 95, 127)),
+        ("one-level", (100, 100, 100, 100, 100, 100, 100)),
+        ("narrow", (48, 55, 56, 64, 80, 96, 112)),
+        ("lift", (19, 55, 56, 74, 97, 114, 127)),  # 127 · (x/127)^0.3923
+        ("sag", (0, 1, 1, 4, 22, 62, 127)),  # 127 · (x/127)^2.5491
+        ("three-steps", (40, 40, 40, 40, 80, 120, 120)),
+        ("four-steps", (30, 30, 30, 30, 62, 124, 124)),
+    ],
+)
+def test_a_shape_to_start_from_plays_what_it_says(shape: str, played: tuple[int, ...]):
+    curve = next(s.curve for s in SHAPES if s.id == shape)
+    table = curve_table(curve)
+    assert tuple(table[x] for x in (1, 15, 16, 32, 64, 96, 127)) == played
+    assert all(0 <= node.y <= 127 for node in curve.nodes)
+    if shape.endswith("steps"):
+        ends = [x for x in range(1, 127) if table[x] != table[x + 1]]
+        assert ends == ([42, 85] if shape == "three-steps" else [32, 64, 95])
+
+
 def test_a_bend_follows_its_formula():
     """y = 127 · (x/127)^(2^−1.5) for a bend of 0.5: at 32, 127 · 0.25197^0.35355 = 78.01."""
     table = curve_table(Curve(nodes=(Node(x=0, y=0, bend=0.5), Node(x=127, y=127))))

@@ -1,0 +1,402 @@
+"""Two values of a kit held against one another: every field that differs is said, with names and figures."""
+
+from collections.abc import Callable
+
+import pytest
+from hypothesis import given
+
+from drumcore.edits import differing
+from drumcore.edits import values as e
+from drumcore.edits.applying import apply
+from drumcore.edits.differing import differences
+from drumcore.kit import values as v
+from drumcore.kit.lookup import articulation_of, with_articulation, with_piece
+from drumcore.kit.values import (
+    CrossTalk,
+    Curve,
+    Family,
+    Input,
+    Kit,
+    MicKind,
+    Node,
+    Order,
+    Origin,
+    Output,
+    SavedMap,
+    Send,
+    Side,
+    Silence,
+    Variation,
+    Width,
+)
+from drumcore.spaces.echo import Echo
+from drumcore.spaces.hall import Hall
+from drumcore.treatments.eq import Eq
+from tests.changes import several
+
+SNARE = "snare/centre"
+LINE = Curve(nodes=(Node(x=0, y=0), Node(x=127, y=90)))
+
+
+class Made:
+    """The small kit, and kits that differ from it in fields of one thing."""
+
+    def __init__(self, kit: Kit) -> None:
+        self.kit = kit
+        self.own, self.snare = articulation_of(kit, SNARE)
+        self.pads = kit.but(inputs=(Input(id="d", name="Pads"),))
+
+    def stroke(self, **fields) -> Kit:
+        return with_articulation(self.kit, SNARE, lambda stroke: stroke.but(**fields))
+
+    def piece(self, **fields) -> Kit:
+        return with_piece(self.kit, "snare", lambda piece: piece.but(**fields))
+
+    def notes(self, **fields) -> Kit:
+        return self.kit.but(notes=self.kit.notes.but(**fields))
+
+    def routing(self, **fields) -> Kit:
+        return self.kit.but(routing=self.kit.routing.but(**fields))
+
+    def channel(self, **fields) -> Kit:
+        channels = self.kit.routing.channels
+        return self.routing(channels=tuple(c.but(**fields) if c.id == "snare-channel" else c for c in channels))
+
+    def routed(self, *edits: e.Edit) -> Kit:
+        kit = self.kit
+        for edit in edits:
+            kit = apply(kit, edit)
+        return kit
+
+
+TOLD: list[tuple[Callable[[Made], tuple[Kit, Kit]], tuple[str, ...]]] = [
+    (
+        lambda m: (m.kit, m.kit.but(description="Dry.", tags=("dry",), rate_hz=44100, curve=LINE)),
+        ("The kit described otherwise, at 44,100 Hz and with another curve", "Tagged dry"),
+    ),
+    (
+        lambda m: (m.kit.but(description="Dry.", tags=("dry",)), m.kit),
+        ("The kit without a description", "No longer tagged dry"),
+    ),
+    (lambda m: (m.kit, m.kit.but(settled=("a", "b"))), ("2 findings meant so",)),
+    (lambda m: (m.kit.but(settled=("a",)), m.kit), ("1 finding brought back",)),
+    (lambda m: (m.kit, m.kit.but(pieces=m.kit.pieces[::-1])), ("Pieces in another order",)),
+    (
+        lambda m: (
+            m.kit,
+            m.piece(family=Family.TOM, level_db=-3.0, curve=LINE, own_mics=("room", "snare-mic"), hand_stop_ms=40.0),
+        ),
+        (
+            "Snare filed under tom, has 2 microphones of its own, at −3.0 dB everywhere, with another curve and stopped by a hand in 40 ms",
+        ),
+    ),
+    (
+        lambda m: (m.piece(curve=LINE, hand_stop_ms=40.0), m.piece(curve=None, hand_stop_ms=None)),
+        ("Snare without a curve of its own and let ring by a hand",),
+    ),
+    (lambda m: (m.piece(origin=Origin(kind="kits", id="m", name="March")), m.kit), ("Snare of its own",)),
+    (lambda m: (m.kit, m.piece(origin=Origin(kind="kits", id="m", name="March"))), ("Snare taken from March",)),
+    (
+        lambda m: (
+            m.kit,
+            m.piece(
+                tracking=m.own.tracking.but(
+                    level=1.2, whole=not m.own.tracking.whole, attack_soft_ms=4.0, attack_hard_ms=1.0
+                )
+            ),
+        ),
+        ("Harder on Snare: louder by 120 %, over the whole range, soft attack 4.0 ms and hard attack 1.0 ms",),
+    ),
+    (
+        lambda m: (m.kit, apply(m.kit, e.MakeArticulation(piece="snare", name="rimshot"))),
+        ("New stroke Snare · rimshot",),
+    ),
+    (
+        lambda m: (m.kit, apply(m.kit, e.RemoveArticulation(articulation="hats/open"))),
+        ("Stroke Hats · open removed", "Hats · closed silences 0 strokes", "Hats · open off 46 (A♯1)"),
+    ),
+    (
+        lambda m: (m.kit, apply(m.kit, e.MoveArticulation(articulation="hats/open", place=0))),
+        ("Strokes in another order",),
+    ),
+    (
+        lambda m: (
+            m.kit,
+            m.stroke(
+                name="middle",
+                curve=LINE,
+                variation=Variation(level_db=1.0, tune_cents=5.0, brightness=0.5),
+                whole=True,
+                label_note=38,
+            ),
+        ),
+        (
+            "Snare · centre is called middle, varies by 1.0 dB, 5 cents and 0.5 octaves, follows strength over the whole range, with another curve and labelled otherwise",
+        ),
+    ),
+    (lambda m: (m.stroke(whole=True), m.stroke(whole=None)), ("Snare · centre follows strength as its piece says",)),
+    (lambda m: (m.stroke(whole=True), m.stroke(whole=False)), ("Snare · centre follows strength inside its layers",)),
+    (
+        lambda m: (m.kit, m.stroke(silences=(Silence(articulation="hats/open", fade_ms=10.0),))),
+        ("Snare · centre silences 1 stroke",),
+    ),
+    (lambda m: (m.kit, m.stroke(takes=m.snare.takes[1:])), ("1 take fewer in Snare · centre",)),
+    (lambda m: (m.stroke(takes=m.snare.takes[2:]), m.kit), ("2 takes more in Snare · centre",)),
+    (lambda m: (m.kit, m.stroke(takes=m.snare.takes[::-1])), ("Takes of Snare · centre in another order",)),
+    (
+        lambda m: (m.kit, m.stroke(takes=(m.snare.takes[0].but(gain_db=-1.0), *m.snare.takes[1:]))),
+        ("Snare · centre 1-1 set otherwise",),
+    ),
+    (
+        lambda m: (m.kit, m.stroke(takes=tuple(t.but(gain_db=-1.0) for t in m.snare.takes[:2]) + m.snare.takes[2:])),
+        ("2 takes of Snare · centre set otherwise",),
+    ),
+    (lambda m: (m.kit, m.stroke(layers=m.snare.layers[:1])), ("Snare · centre in 1 layer instead of 4",)),
+    (
+        lambda m: (
+            m.kit,
+            m.stroke(
+                layers=(
+                    m.snare.layers[0].but(low=2, high=30, order=Order.RANDOM, gain_db=-2.0, blend=3),
+                    *m.snare.layers[1:],
+                )
+            ),
+        ),
+        ("Layer 1 of Snare · centre from 2, up to 30, random, by −2.0 dB and blended over 3",),
+    ),
+    (
+        lambda m: (
+            m.kit,
+            m.stroke(layers=(m.snare.layers[0].but(takes=m.snare.layers[0].takes[:1]), *m.snare.layers[1:])),
+        ),
+        ("Layer 1 of Snare · centre plays 1 take, other ones",),
+    ),
+    (
+        lambda m: (
+            m.kit,
+            m.kit.but(
+                mics=tuple(
+                    m.but(name="Far", kind=MicKind.CLOSE, inverted=True, gain_db=-2.0, muted=True)
+                    if m.id == "room"
+                    else m
+                    for m in m.kit.mics
+                )
+            ),
+        ),
+        ("Room is called Far, is close, turned over, by −2.0 dB and muted",),
+    ),
+    (
+        lambda m: (
+            m.kit.but(mics=tuple(m.but(inverted=True, muted=True) if m.id == "room" else m for m in m.kit.mics)),
+            m.kit,
+        ),
+        ("Room as it was recorded and heard again",),
+    ),
+    (lambda m: (m.kit, m.kit.but(mics=m.kit.mics[:-1])), ("Microphone Room removed",)),
+    (
+        lambda m: (m.kit, m.notes(middle_c=4, openness_blend=6, pedal_sounds=True)),
+        ("Notes count middle C as C4, blend over 6 of the pedal and with a pedal that sounds by itself",),
+    ),
+    (lambda m: (m.notes(pedal_sounds=True), m.kit), ("Notes with a pedal that waits",)),
+    (lambda m: (m.kit, m.notes(base=SavedMap(name="Quay", entries=()))), ("Notes by the map Quay",)),
+    (lambda m: (m.notes(base=SavedMap(name="Quay", entries=())), m.kit), ("Notes by the map of standard percussion",)),
+    (lambda m: (m.kit, m.notes(placed=m.kit.notes.placed[::-1])), ("Notes in another order",)),
+    (
+        lambda m: (
+            m.kit,
+            m.notes(placed=tuple(p.but(gain_db=-3.0, open_to=100) if p.note == 38 else p for p in m.kit.notes.placed)),
+        ),
+        ("Snare · centre on 38 (D1) at −3.0 dB, pedal 0 to 100",),
+    ),
+    (lambda m: (m.kit, m.pads), ("New input Pads",)),
+    (lambda m: (m.pads, m.kit), ("Input Pads removed",)),
+    (
+        lambda m: (
+            m.pads,
+            m.kit.but(
+                inputs=(
+                    Input(
+                        id="d",
+                        name="Drums",
+                        curve=LINE,
+                        cross_talk=(CrossTalk(after=36, note=38, up_to=20, within_ms=10.0),),
+                        doubles_ms=20.0,
+                        controller=1,
+                        closed_at=5,
+                        open_at=90,
+                    ),
+                )
+            ),
+        ),
+        (
+            "Pads is called Drums, with another curve, with 1 pad that shakes, doubles within 20 ms, pedal on controller 1, closed at 5 and open at 90",
+        ),
+    ),
+    (lambda m: (m.kit, m.routing(host="Raft", treated=False)), ("The kit routed for Raft and past all treatment",)),
+    (lambda m: (m.routing(treated=False), m.kit), ("The kit treated again",)),
+    (
+        lambda m: (m.kit, m.routing(outputs=(*m.kit.routing.outputs, Output(number=9, name="Nine")))),
+        ("17 outputs instead of 16", "Output 9 is called Nine and is nameless to the host"),
+    ),
+    (
+        lambda m: (
+            m.routing(outputs=(*m.kit.routing.outputs, Output(number=9, name="Nine"))),
+            m.routing(outputs=(*m.kit.routing.outputs, Output(number=10, name="", track="T", width=Width.MONO))),
+        ),
+        (
+            "Output 9 is called Output 9 and is 17/18 to the host",
+            "Output 10 has no name of its own, is mono, is nameless to the host and has the track T",
+            "Other outputs",
+        ),
+    ),
+    (
+        lambda m: (
+            m.routing(outputs=(*m.kit.routing.outputs, Output(number=9, name="Nine", track="T", called="x"))),
+            m.routing(outputs=(*m.kit.routing.outputs, Output(number=9, name="", width=Width.MONO))),
+        ),
+        (
+            "Output 9 is called Output 9, is 17/18 to the host and has a track without a name",
+            "Output 9 has no name of its own, is mono, is nameless to the host and has a track without a name",
+        ),
+    ),
+    (
+        lambda m: (
+            m.kit,
+            m.channel(
+                level_db=-120.0,
+                muted=True,
+                output=2,
+                side=Side.LEFT,
+                treatments=(Eq(),),
+                treated=False,
+                group="g",
+                gathers=MicKind.ROOM,
+                space=Hall(),
+            ),
+        ),
+        (
+            "Snare to nothing, muted, to output 2 Output 2, on the left, treated otherwise, past its treatment, gathers room, grouped and through a hall, set otherwise",
+        ),
+    ),
+    (
+        lambda m: (
+            m.channel(
+                muted=True,
+                output=2,
+                side=Side.LEFT,
+                treatments=(Eq(),),
+                treated=False,
+                group="g",
+                gathers=MicKind.ROOM,
+                space=Echo(),
+            ),
+            m.kit,
+        ),
+        (
+            "Snare heard again, on both sides, without treatment, treated, gathers nothing, in no group and through no space",
+            "Snare to main",
+        ),
+    ),
+    (lambda m: (m.channel(space=None), m.channel(space=Echo())), ("Snare through an echo, set otherwise",)),
+    (
+        lambda m: (m.kit, m.channel(bus="room-channel", sends=(Send(bus="room-channel", level_db=-9.0),))),
+        ("Snare into Room and sent to Room at −9.0 dB",),
+    ),
+    (lambda m: (m.channel(bus="room-channel"), m.kit), ("Snare to main",)),
+    (lambda m: (m.kit, m.routing(channels=m.kit.routing.channels[::-1])), ("Channels in another order",)),
+    (lambda m: (m.kit, m.routing(main=m.kit.routing.main.but(level_db=-3.0, output=None))), ("Main to −3.0 dB",)),
+    (
+        lambda m: (m.kit, m.kit.but(mics=tuple(m.but(width=Width.MONO) for m in m.kit.mics))),
+        ("Overheads set otherwise (width)", "Room set otherwise (width)"),
+    ),
+    (
+        lambda m: (
+            m.channel(bus="room-channel", sends=(Send(bus="room-channel", level_db=-9.0),)),
+            m.channel(bus="room-channel"),
+        ),
+        ("Snare sent to nothing",),
+    ),
+    (lambda m: (m.kit, m.kit.but(name="Big")), ("The kit is called Big",)),
+    (lambda m: (m.kit, m.piece(name="Sharp")), ("Snare is called Sharp",)),
+    (lambda m: (m.routed(e.MakeBus(name="Air")), m.kit), ("Bus Air removed",)),
+    (
+        lambda m: (
+            m.routed(e.MakeBus(name="Air"), e.MakeBus(name="Hall")),
+            m.routed(e.MakeBus(name="Hall"), e.MakeBus(name="Air")),
+        ),
+        ("Buses in another order",),
+    ),
+    (lambda m: (m.kit, m.routing(feeds=m.kit.routing.feeds[::-1])), ("Feeds in another order",)),
+    (
+        lambda m: (
+            m.kit,
+            m.routing(feeds=(m.kit.routing.feeds[0].but(level_db=-4.0, on=False), *m.kit.routing.feeds[2:])),
+        ),
+        ("Kick in Kick mic into Kick at −4.0 dB, off", "Kick in Overheads out of Overheads"),
+    ),
+]
+
+
+@pytest.mark.parametrize(("two", "said"), TOLD, ids=[said[0] for _, said in TOLD])
+def test_what_differs_is_told_field_by_field(
+    small_kit: Kit, two: Callable[[Made], tuple[Kit, Kit]], said: tuple[str, ...]
+):
+    assert differences(*two(Made(small_kit))) == said
+
+
+CHANGED = {
+    "Snare to −3.0 dB": e.SetChannel(channel="snare-channel", level_db=-3.0),
+    "Snare panned to left 50 % and muted": e.SetChannel(channel="snare-channel", pan=-0.5, muted=True),
+    "Snare to output 2 Output 2": e.SetChannel(channel="snare-channel", output=2),
+    "Snare treated otherwise": e.SetTreatment(channel="snare-channel", treatment=Eq()),
+    "Snare is called Sharp": e.SetPiece(piece="snare", name="Sharp"),
+    "Piece Snare removed": e.RemovePiece(piece="snare"),
+    "Snare · centre in 2 layers instead of 4": e.MakeLayers(articulation=SNARE, count=2),
+    "Snare · centre off 38 (D1)": e.TakeOffNote(note=38, articulation=SNARE),
+    "Snare · centre on 99 (D♯6)": e.PutOnNote(note=99, articulation=SNARE),
+    "Tagged dry": e.DescribeKit(tags=("dry",)),
+    "The kit is called Other": e.RenameKit(name="Other"),
+    "Snare in Snare mic out of Snare": e.SetFeed(
+        piece="snare", mic="snare-mic", channel="snare-channel", level_db=None
+    ),
+    "New bus Air": e.MakeBus(name="Air"),
+    "Harder on Snare: brighter by 1.5 octaves": e.SetTracking(piece="snare", brightness=1.5),
+    "Overheads by 2.0 dB": e.SetMic(mic="overheads", gain_db=2.0),
+}
+
+
+@pytest.mark.parametrize("sentence", CHANGED)
+def test_two_values_of_a_kit_are_told_apart_in_sentences(small_kit, sentence):
+    said = differences(small_kit, apply(small_kit, CHANGED[sentence]))
+    assert said.count(sentence) == 1
+
+
+@given(several)
+def test_a_difference_is_never_silent_and_no_difference_says_nothing(after, small_kit, changes):
+    changed = after(changes)
+    there, back = differences(small_kit, changed), differences(changed, small_kit)
+    assert bool(there) == bool(back) == (changed != small_kit)
+    assert all(len(said) == len(said.strip()) > 0 and not said.endswith(".") and "None" not in said for said in there)
+
+
+def test_every_field_of_a_kit_has_words_of_its_own():
+    told = {
+        v.Kit: differing.KIT,
+        v.Piece: differing.PIECE,
+        v.Articulation: differing.STROKE,
+        v.Layer: differing.LAYER,
+        v.Mic: differing.MIC,
+        v.NoteMap: differing.NOTES,
+        v.Input: differing.INPUT,
+        v.Routing: differing.ROUTING,
+        v.Output: differing.OUTPUT,
+        v.Tracking: differing.TRACKING,
+    }
+    left = {
+        f"{kind.__name__}.{field}"
+        for kind, says in told.items()
+        for field in kind.model_fields
+        if field not in says and field not in differing.ELSEWHERE
+    }
+    # Its width follows from its recordings, which say so themselves; a number is what an output is known by.
+    assert left == {"Mic.width", "Output.number"}
