@@ -151,6 +151,14 @@ def small_kit(small_session: Path):
     return apply(Kit(id="small", name="Small"), BuildPieces(mics=reading.mics, pieces=reading.pieces))
 
 
+@pytest.fixture(scope="session")
+def rich(small_kit):
+    """The small kit with something of everything."""
+    from tests.core.rich_kit import rich_kit
+
+    return rich_kit(small_kit)
+
+
 @pytest.fixture
 def sounds(small_kit, small_session: Path):
     """The small session's recordings, by their content."""

@@ -8,27 +8,36 @@ change how many and which.
 
 import ast
 import copy
+import importlib
 import json
+import multiprocessing
 import os
 import random
 import re
 import shutil
+import signal
 import subprocess
 import sys
 import tempfile
+import time
 from collections import Counter, defaultdict
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from itertools import accumulate
 from pathlib import Path
+from typing import NoReturn
+
+import pytest
 
 ROOT = Path(__file__).resolve().parents[1]
 FIRST_TESTS = 40
-MOST_S = 90.0
+MOST_S = 60.0
 """Of tests' own time spent on one fault: the most particular ones come first, so those left out are the least so."""
+PRELOADED = ("numba", "scipy.signal", "scipy.stats", "soxr", "soundfile", "mido", "blake3", "pydantic", "hypothesis")
+"""What every run would load anew: each is a fork of a process that has it. Nothing of ours is among it."""
 SKIPPED = ("drumcore/demo/", "drumcore/cli")
-"""The demo's sound is judged by its figures, which take as long as all the rest together."""
-SLOW = "demo_sessions|boathouse|planted|the_demo_session"
+"""The demo's sound is judged by its figures, which take as long as all the rest together, and whatever needs the demo takes
+most of a minute to begin."""
 EQUIVALENT = ROOT / "tools" / "equivalent_mutants.json"
 """Those that change nothing anybody could see, each with its reason."""
 
@@ -127,13 +136,16 @@ def environment(folder: Path) -> dict[str, str]:
     return {**os.environ, "PYTHONPATH": str(folder), "ZESTY_DATA": str(folder / "data"), "PYTHONDONTWRITEBYTECODE": "1"}
 
 
-PYTEST = [sys.executable, "-m", "pytest", "-p", "no:cacheprovider", "-p", "no:django", "-q", "-x"]
+PYTEST = ["-p", "no:cacheprovider", "-p", "no:django", "-q"]
 IMPORTS = re.compile(r"^(\s*)from (drumcore[\w.]*) import", re.MULTILINE)
 """Indented, a module is imported where it is used, as compiled ones are."""
 BY_TEST = """
 import coverage, json, pathlib, pytest
 
-passed = {}
+passed, began = {}, {}
+
+def pytest_collection_modifyitems(items):
+    items[:] = [item for item in items if "demo_sessions" not in item.fixturenames]
 
 @pytest.hookimpl(wrapper=True)
 def pytest_runtest_call(item):
@@ -144,8 +156,10 @@ def pytest_runtest_call(item):
         coverage.Coverage.current().switch_context("")
 
 def pytest_runtest_logreport(report):
+    if report.when == "setup":
+        began[report.nodeid] = report.duration
     if report.when == "call" and report.passed:
-        passed[report.nodeid] = report.duration
+        passed[report.nodeid] = report.duration + began[report.nodeid]
 
 def pytest_sessionfinish():
     pathlib.Path("passed.json").write_text(json.dumps(passed))
@@ -168,9 +182,11 @@ class Tests:
         spent = accumulate(self.seconds[test] for test in every)
         return [test for test, so_far in zip(every, spent, strict=True) if so_far <= MOST_S]
 
-    def longest_s(self, tests: list[str]) -> float:
-        """When a run of them is taken to hang."""
-        return 60 + 10 * sum(self.seconds[test] for test in tests)
+    def in_turn(self, mutant: Mutant) -> list[tuple[list[str], float]]:
+        """Those of a fault in two runs, each with when (s) it is taken to hang."""
+        every = self.of(mutant)
+        runs = [some for some in (every[:FIRST_TESTS], every[FIRST_TESTS:]) if some]
+        return [(some, 60 + 10 * sum(self.seconds[test] for test in some)) for some in runs]
 
 
 def who_runs_what(folder: Path) -> Tests:
@@ -178,8 +194,8 @@ def who_runs_what(folder: Path) -> Tests:
     settings = folder / ".coveragerc"
     settings.write_text("[run]\nsource = drumcore\n")
     (folder / "by_test.py").write_text(BY_TEST)
-    run = [sys.executable, "-m", "coverage", "run", f"--rcfile={settings}", "-m", *PYTEST[2:-1]]
-    run += ["-p", "by_test", "tests/core", "-k", " and ".join(f"not {word}" for word in SLOW.split("|"))]
+    run = [sys.executable, "-m", "coverage", "run", f"--rcfile={settings}", "-m", "pytest", *PYTEST]
+    run += ["-p", "by_test", "tests/core"]
     subprocess.run(run, cwd=folder, env=environment(folder), check=False, capture_output=True)
     report = [sys.executable, "-m", "coverage", "json", f"--rcfile={settings}", "--show-contexts", "-q", "-o", "c.json"]
     subprocess.run(report, cwd=folder, env=environment(folder), check=True, capture_output=True)
@@ -208,25 +224,44 @@ def who_runs_what(folder: Path) -> Tests:
     return Tests(seconds, {line: sorted(tests, key=lambda test: (reach[test], test)) for line, tests in found.items()})
 
 
-def noticed(mutant: Mutant, tests: Tests) -> bool:
-    chosen = tests.of(mutant)
+def noticed(mutant: Mutant, runs: list[tuple[list[str], float]]) -> bool:
     with tempfile.TemporaryDirectory(prefix="zesty-mutant-") as name:
         folder = tree_for(Path(name))
         path = folder / mutant.path
         path.write_text(spoiled(path.read_text(encoding="utf-8"), mutant), encoding="utf-8")
-        for some in (chosen[:FIRST_TESTS], chosen[FIRST_TESTS:]):
-            if not some:
-                continue
-            run, longest = [*PYTEST, *some], tests.longest_s(some)
-            try:
-                done = subprocess.run(
-                    run, cwd=folder, env=environment(folder), capture_output=True, timeout=longest, check=False
-                )
-            except subprocess.TimeoutExpired:
-                return True  # it hangs, and so does whoever runs the tests
-            if done.returncode != 0:
-                return True
+        return not all(_pass(some, folder, longest_s) for some, longest_s in runs)
+
+
+def _pass(some: list[str], folder: Path, longest_s: float) -> bool:
+    """Whether tests pass in a tree. What hangs does not, and neither does whoever runs the tests."""
+    child = os.fork()
+    if child == 0:
+        _run([*PYTEST, "-x", *some], folder)
+    until = time.monotonic() + longest_s
+    while time.monotonic() < until:
+        ended, status = os.waitpid(child, os.WNOHANG)
+        if ended:
+            return status == 0
+        time.sleep(0.02)
+    os.killpg(child, signal.SIGKILL)
+    os.waitpid(child, 0)
     return False
+
+
+def _run(arguments: list[str], folder: Path) -> NoReturn:
+    """Pytest in a process of its own, in a group of its own."""
+    ended = 1
+    try:
+        os.setsid()
+        os.chdir(folder)
+        silent = os.open(os.devnull, os.O_RDWR)
+        for stream in (0, 1, 2):
+            os.dup2(silent, stream)
+        os.environ.update(environment(folder))
+        sys.path.insert(0, str(folder))
+        ended = int(pytest.main(arguments))
+    finally:
+        os._exit(ended)
 
 
 def main() -> int:
@@ -238,8 +273,10 @@ def main() -> int:
     with tempfile.TemporaryDirectory(prefix="zesty-mutants-") as name:
         tests = who_runs_what(tree_for(Path(name)))
     tried = [mutant for mutant in drawn if mutant.name not in equivalent]
-    with ThreadPoolExecutor(os.cpu_count() or 2) as pool:
-        results = list(pool.map(lambda m: noticed(m, tests), tried))
+    for module in PRELOADED:
+        importlib.import_module(module)
+    with ProcessPoolExecutor(os.cpu_count() or 2, mp_context=multiprocessing.get_context("fork")) as pool:
+        results = list(pool.map(noticed, tried, [tests.in_turn(mutant) for mutant in tried]))
     for mutant, was in zip(tried, results, strict=True):
         if not was:
             print(f"lived: {mutant.name}" + ("" if tests.of(mutant) else "   (no test runs this module)"))

@@ -202,16 +202,18 @@ def _bypass_treatment(kit: Kit, edit: BypassTreatment) -> Kit:
 
 def _set_feed(kit: Kit, edit: SetFeed) -> Kit:
     piece_of(kit, edit.piece)
-    if edit.channel == MAIN:
-        raise Refusal("A microphone enters a channel, and channels enter the main mix.")
-    channel_of(kit, edit.channel)
+    channel = channel_of(kit, edit.channel)
+    if channel not in kit.routing.channels:
+        raise Refusal(f"A microphone enters a channel; {channel.name} is entered by channels.")
     if all(mic.id != edit.mic for mic in kit.mics):
         raise Refusal(f"This kit has no microphone “{edit.mic}”.")
+    feeds = {(f.piece, f.mic, f.channel): f for f in kit.routing.feeds}
     key = (edit.piece, edit.mic, edit.channel)
-    feeds = [f for f in kit.routing.feeds if (f.piece, f.mic, f.channel) != key]
-    if edit.level_db is not None:
-        feeds.append(Feed(piece=edit.piece, mic=edit.mic, channel=edit.channel, level_db=edit.level_db, on=edit.on))
-    return kit.but(routing=kit.routing.but(feeds=tuple(feeds)))
+    if edit.level_db is None:
+        feeds.pop(key, None)
+    else:
+        feeds[key] = Feed(piece=edit.piece, mic=edit.mic, channel=edit.channel, level_db=edit.level_db, on=edit.on)
+    return kit.but(routing=kit.routing.but(feeds=tuple(feeds.values())))
 
 
 def _remove_channel(kit: Kit, edit: RemoveChannel) -> Kit:

@@ -11,6 +11,8 @@ from drumcore.value import Value
 
 BRIGHTEST_HZ = 16_000.0
 """Where what is above is held back in a repeat that is not darker yet."""
+DARKEST_HZ = 20.0
+"""A repeat gets no darker: nothing is heard of what lies under it, and its response would go on for hours."""
 GONE_DB = 100.0
 
 
@@ -36,7 +38,7 @@ def every_s(echo: Echo) -> float:
 
 def cut_off_hz(echo: Echo, repeat: int) -> float:
     """Where a repeat, from 1, begins to be dark: it passes a low-pass of first order there."""
-    return float(BRIGHTEST_HZ / 2.0 ** (echo.darker * (repeat - 1)))
+    return float(max(DARKEST_HZ, BRIGHTEST_HZ / 2.0 ** (echo.darker * (repeat - 1))))
 
 
 def respond(echo: Echo, rate_hz: int, longest_s: float) -> Floats:

@@ -132,6 +132,9 @@ def test_an_echo_repeats_softer_darker_and_from_side_to_side():
         assert 20 * np.log10(spectrum[cut] / spectrum[1]) == pytest.approx(-3.01, abs=0.05)
     # A dark one has lost nothing of its lows.
     np.testing.assert_allclose([spectrum[1] for spectrum in spectra], spectra[0][1], rtol=1e-3)
+    # As dark as it can be set is no darker than can be heard, and no longer than that.
+    darkest = answer_of(plain.but(darker=3.0, softer_db=0.0, repeats=32, every_ms=5.0, sides=0.0)).samples
+    assert darkest.shape[1] / RATE == pytest.approx(0.16 + 5.0 / (2 * np.pi * 20.0) * np.log(10.0), abs=0.01)
     # What would begin past the longest is left out.
     assert answer_of(plain.but(every_ms=2000.0, repeats=32)).samples.shape[1] <= 12 * RATE
 
