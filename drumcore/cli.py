@@ -11,7 +11,7 @@ from importlib.metadata import entry_points
 from pathlib import Path
 from typing import Any
 
-from drumcore import library_commands, routing_commands, trial_commands
+from drumcore import library_commands, routing_commands, schema_command, trial_commands
 from drumcore.formats.suffix import SUFFIX
 from drumcore.kit.rates import RATES, USUAL_RATE
 from drumcore.refusals import Refusal
@@ -50,6 +50,7 @@ def _parser() -> argparse.ArgumentParser:
     trial_commands.add_to(commands)
     routing_commands.add_to(commands)
     library_commands.add_to(commands)
+    schema_command.add_to(commands)
     for others in entry_points(group=OTHERS):
         others.load()(commands)
     demo = commands.add_parser("demo", help="write the demo recording sessions and grooves as plain files")

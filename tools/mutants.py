@@ -123,10 +123,10 @@ def spoiled(source: str, mutant: Mutant) -> str:
 
 
 def tree_for(folder: Path) -> Path:
-    for name in ("drumcore", "tests", "pyproject.toml"):
+    for name in ("drumcore", "tests", "docs", "pyproject.toml"):
         source = ROOT / name
         if source.is_dir():
-            shutil.copytree(source, folder / name, ignore=shutil.ignore_patterns("__pycache__"))
+            shutil.copytree(source, folder / name, ignore=shutil.ignore_patterns("__pycache__", "screenshots"))
         else:
             shutil.copy(source, folder / name)
     return folder

@@ -33,6 +33,7 @@ ROOF = [
     "commands",
     "routing_commands",
     "library_commands",
+    "schema_command",
     "cli",
 ]
 ROOF_MAY = {
@@ -45,7 +46,17 @@ ROOF_MAY = {
     "commands": {*FLOORS, "formats", "findings", "demo"},
     "routing_commands": {*FLOORS, "formats", "commands"},
     "library_commands": {*FLOORS, "shelf", "formats", "commands"},
-    "cli": {"kit", "formats", "refusals", "trial_commands", "commands", "routing_commands", "library_commands"},
+    "schema_command": {*FLOORS},
+    "cli": {
+        "kit",
+        "formats",
+        "refusals",
+        "trial_commands",
+        "commands",
+        "routing_commands",
+        "library_commands",
+        "schema_command",
+    },
 }
 
 

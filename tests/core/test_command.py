@@ -11,6 +11,7 @@ from drumcore.edits.applying import apply
 from drumcore.edits.of_routing import SetChannel
 from drumcore.formats.kit_file import write_kit_file
 from drumcore.formats.midi import write_midi
+from tests.printed import DOCS
 
 
 def run(capsys, *arguments) -> tuple[int, str, str]:
@@ -163,6 +164,13 @@ def test_the_track_sheet_says_what_strikes_what_and_where_it_leaves(kit, tmp_pat
     assert run(capsys, "sheet", kit, "--as", "html", "-o", page)[0] == 0
     text = page.read_text(encoding="utf-8")
     assert text.count("<tbody>") == 5 and "What strikes what" in text and "http" not in text
+
+
+@pytest.mark.parametrize("form", ["kit", "edits", "table"])
+def test_the_form_of_what_is_written_is_published_as_it_is(form, capsys):
+    """Where it is meant to change: `make types` writes it, and docs/formats.md says what older files are."""
+    status, out, _ = run(capsys, "schema", form)
+    assert status == 0 and out == (DOCS / "schemas" / f"{form}.schema.json").read_text(encoding="utf-8")
 
 
 def test_pieces_lists_strokes_and_microphones(kit, capsys):
