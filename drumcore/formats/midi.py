@@ -28,9 +28,10 @@ def read_midi(path: Path, channel: int | None = None, name: str | None = None, p
     found = read_patterns(path, channel, name)
     if pattern is None and len(found) > 1:
         raise Refusal(f"{name} holds {len(found)} patterns one beside another; say which to play, 1 to {len(found)}.")
-    if not 1 <= (pattern or 1) <= len(found):
-        raise Refusal(f"{name} has no pattern {pattern}; it holds {len(found)}.")
-    return found[(pattern or 1) - 1]
+    wanted = 1 if pattern is None else pattern
+    if not 1 <= wanted <= len(found):
+        raise Refusal(f"{name} has no pattern {wanted}; it holds {len(found)}.")
+    return found[wanted - 1]
 
 
 def read_patterns(path: Path, channel: int | None = None, name: str | None = None) -> list[Groove]:
@@ -169,17 +170,19 @@ def write_midi(groove: Groove, path: Path, ticks_per_beat: int = 480) -> None:
     def tick(time_s: float) -> int:
         return int(mido.second2tick(time_s, ticks_per_beat, tempo))
 
+    # At one tick what ended ends first, or it would end a stroke of the same note; then the pedal moves, then strokes fall.
+    ends, moves, falls = range(3)
     messages: list[tuple[int, int, mido.Message]] = []
     for event in groove.events:
         at = tick(event.time_s)
         if isinstance(event, PedalMove):
             change = mido.Message("control_change", channel=9, control=OPENNESS_CONTROLLER, value=event.openness)
-            messages.append((at, 0, change))
+            messages.append((at, moves, change))
         elif isinstance(event, Press):
-            messages.append((at, 1, mido.Message("polytouch", channel=9, note=event.note, value=event.pressure)))
+            messages.append((at, falls, mido.Message("polytouch", channel=9, note=event.note, value=event.pressure)))
         else:
-            messages.append((at, 1, mido.Message("note_on", channel=9, note=event.note, velocity=event.velocity)))
-            messages.append((at + ticks_per_beat // 8, 2, mido.Message("note_off", channel=9, note=event.note)))
+            messages.append((at, falls, mido.Message("note_on", channel=9, note=event.note, velocity=event.velocity)))
+            messages.append((at + ticks_per_beat // 8, ends, mido.Message("note_off", channel=9, note=event.note)))
     now = 0
     for at, group in groupby(sorted(messages, key=lambda m: m[:2]), key=lambda m: m[0]):
         for _, _, message in group:
