@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from itertools import pairwise
 
 from drumcore.edits.of_notes import MoveOpennessLimit, NoteEach, PutOnNote, SilenceByItself, TakeOffNote
+from drumcore.edits.saying import as_list
 from drumcore.edits.values import Several
 from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, stroke_place, stroke_where
 from drumcore.kit.lookup import articulation_of, articulations, full_name, pieces_of
@@ -105,7 +106,7 @@ def standard_note_empty(kit: Kit) -> Iterator[Finding]:
 
 
 def openness_gap(kit: Kit) -> Iterator[Finding]:
-    """Zones of a note that leave some openness unanswered, or answer one twice."""
+    """Zones of a note that leave some openness unanswered."""
     for note in sorted({p.note for p in kit.notes.placed}):
         zones = zones_of(kit.notes, note)
         name = note_name(note, kit.notes.middle_c)
@@ -128,11 +129,18 @@ def openness_gap(kit: Kit) -> Iterator[Finding]:
             rule="openness_gap",
             level=LOOK,
             title=f"{name} falls silent along the pedal",
-            sentence=f"Nothing on {name} answers while the pedal stands at {silent[0]} to {silent[-1]}.",
+            sentence=f"Nothing on {name} answers while the pedal stands at {_stretches(silent)}.",
             place=name,
             where=Where(step="notes", note=note),
             mends=tuple(mends),
         )
+
+
+def _stretches(values: list[int]) -> str:
+    """Values that follow one another, by their ends: “3 to 9 and 20”."""
+    after_gaps = [0, *(n for n in range(1, len(values)) if values[n] != values[n - 1] + 1), len(values)]
+    ends = [(values[a], values[b - 1]) for a, b in pairwise(after_gaps)]
+    return as_list([f"{low} to {high}" if high > low else f"{low}" for low, high in ends])
 
 
 def open_hat_rings_on(kit: Kit) -> Iterator[Finding]:

@@ -8,8 +8,9 @@ import soundfile
 from drumcore.cli import main
 from drumcore.demo.grooves import demo_grooves
 from drumcore.edits.applying import apply
+from drumcore.edits.of_layers import SetRange
 from drumcore.edits.of_routing import SetChannel
-from drumcore.formats.kit_file import write_kit_file
+from drumcore.formats.kit_file import contents_of, read_kit_file, write_kit_file
 from drumcore.formats.midi import write_midi
 from tests.printed import DOCS
 
@@ -83,6 +84,19 @@ def test_check_ends_with_1_where_something_is_wrong(kit, small_session, tmp_path
             new.writestr(name, old.read(name))
     status, out, err = run(capsys, "check", wrong, "--json")
     assert status == 1 and json.loads(out)["findings"][0]["level"] == "wrong" and "missing" in err
+    # A mend is the edit that mends, with what it says and nothing else.
+    uneven = apply(
+        read_kit_file(kit, tmp_path / "there").kit, SetRange(articulation="snare/centre", layer=1, low=40, high=50)
+    )
+    places = {content: tmp_path / "there" / f"{content}.flac" for content in contents_of(uneven)}
+    write_kit_file(uneven, lambda content: places[content], tmp_path / "uneven.zestykit")
+    _, out, _ = run(capsys, "check", tmp_path / "uneven.zestykit", "--json")
+    gap = next(f for f in json.loads(out)["findings"] if f["rule"] == "gap")
+    assert gap["mends"][0] == {"label": "Close the gap", "edit": {"kind": "close_gaps", "articulation": "snare/centre"}}
+    assert set(gap) == {"rule", "level", "place", "sentence", "mends"}
+    _, plain, _ = run(capsys, "check", tmp_path / "uneven.zestykit")
+    assert plain.splitlines()[0] == f"wrong         Nothing plays from 32 to 39. {gap['sentence']}"
+    assert status == 1 and gap["level"] == "wrong" and gap["place"]
 
 
 def test_check_strikes_every_line_where_it_is_asked_to(kit, small_kit, sounds, tmp_path, capsys):

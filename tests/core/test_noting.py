@@ -7,9 +7,10 @@ from hypothesis import strategies as st
 from drumcore.demo.electronic_kits import DECKHAND_5, STOWAWAY, map_of
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
+from drumcore.findings.of_notes import openness_gap
 from drumcore.formats.map_file import map_to_csv, map_to_json, read_map
 from drumcore.kit.lookup import articulations, pieces_of
-from drumcore.kit.values import Articulation, Family, Kit, Layer, MapEntry, Piece, SavedMap
+from drumcore.kit.values import Articulation, Family, Kit, Layer, MapEntry, Piece, Placed, SavedMap
 from drumcore.notes.maps import compare, customised, saved_map
 from drumcore.notes.openness import zone_gains, zones_of
 from drumcore.notes.silences import sentence, silencing_by_itself
@@ -164,6 +165,44 @@ def test_strokes_taught_on_one_note_share_it_by_openness(kit: Kit):
     zones = [(z.articulation, z.open_from, z.open_to) for z in zones_of(kit.notes, 30)]
     assert zones == [("hats/closed", 0, 32), ("hats/half-open", 33, 89), ("hats/open", 90, 127)]
     assert on(kit, 46) == []
+
+
+def test_only_strokes_of_one_piece_share_a_note_by_openness_and_only_hats_lie_along_a_pedal(kit: Kit):
+    taught = e.TeachNote(articulation="hats/open", note=38, openness=100)
+    with pytest.raises(OccupiedNote, match=r"^D1 plays Snare · centre; say whether to stack or to take over\.$"):
+        apply(kit, taught)
+    assert on(apply(kit, taught.but(when_occupied="stack")), 38) == ["snare/centre", "hats/open"]
+    assert on(apply(kit, taught.but(when_occupied="take_over")), 38) == ["hats/open"]
+    other = (Taught(articulation="snare/centre", note=38, openness=5),)
+    with pytest.raises(Refusal, match="Only strokes of Hats can share a note with open by openness"):
+        apply(kit, taught.but(beside=other))
+    # What was taught on another note, or without the pedal, is not beside it.
+    apart = (Taught(articulation="hats/closed", note=30, openness=5), Taught(articulation="hats/closed", note=38))
+    assert on(apply(kit, taught.but(beside=apart, when_occupied="stack")), 38) == ["snare/centre", "hats/open"]
+    for piece in ("snare", "rack-tom"):
+        with pytest.raises(Refusal, match="has no strokes along a pedal to spread; name them closed, half open, open"):
+            apply(kit, e.SpreadOpenness(piece=piece, note=50))
+    for gone in ("hats/closed", "hats/half-open"):
+        kit = apply(kit, e.RemoveArticulation(articulation=gone))
+    with pytest.raises(Refusal, match="has no strokes along a pedal to spread"):
+        apply(kit, e.SpreadOpenness(piece="hats", note=46))
+
+
+def test_a_gap_along_the_pedal_is_mended_where_it_is(kit: Kit):
+    """The first two zones meet, the second and the third do not: it is the second that is let grow."""
+    split = kit.but(
+        notes=kit.notes.but(placed=tuple(p.but(open_from=110) if p.open_from == 96 else p for p in kit.notes.placed))
+    )
+    (found,) = openness_gap(split)
+    assert found.sentence == "Nothing on A♯1 answers while the pedal stands at 96 to 109." and len(found.mends) == 2
+    mended = apply(split, found.mends[0].edit)
+    assert [(z.open_from, z.open_to) for z in zones_of(mended.notes, 46)] == [(0, 47), (48, 109), (110, 127)]
+    gaps = split.but(
+        notes=split.notes.but(placed=tuple(p.but(open_to=46) if p.open_to == 47 else p for p in split.notes.placed))
+    )
+    assert next(openness_gap(gaps)).sentence.endswith("stands at 47 and 96 to 109.")
+    whole = split.but(notes=split.notes.but(placed=(*split.notes.placed, Placed(note=46, articulation="kick/centre"))))
+    assert not [*openness_gap(kit)] and not [*openness_gap(mended)] and not [*openness_gap(whole)]
 
 
 def test_applying_a_map_loses_no_stroke_and_lists_what_it_does_not_place(kit: Kit):

@@ -111,6 +111,9 @@ def test_a_strip_that_would_ring_for_ever_is_ended_and_one_that_is_silent_sleeps
     assert not mixer.rings
     place = next(n for n, c in enumerate(mixer.head.channels) if c.id == "kick-channel")
     strip, lane = mixer._strips[place], mixer.lanes[place]
+    # Only what has something to do is worth a thread of its own.
+    assert [each.works(True) for each in mixer._strips] == [strip is each for each in mixer._strips]
+    assert not any(each.works(False) for each in mixer._strips)
 
     class ForEver:
         silent = True
