@@ -349,7 +349,9 @@ SENTENCES: dict[type[Value], Callable[[Names, Any], str]] = {
     of_layers.MoveBoundary: _boundary,
     of_layers.RemoveLayer: lambda n, e: f"{_layer(n, e)} removed",
     of_layers.SetLayer: _set_layer,
-    of_layers.SetOrder: lambda n, e: f"Takes of {n.stroke(e.articulation)} {e.order.value.replace('_', ' ')}",
+    of_layers.SetOrder: lambda n, e: (
+        f"{f'Takes of {n.stroke(e.articulation)}' if e.layer is None else _layer(n, e)} {e.order.value.replace('_', ' ')}"
+    ),
     of_layers.SetRange: lambda n, e: f"{_layer(n, e)} from {e.low} to {e.high}",
     of_layers.SetVariation: lambda n, e: f"Variation of {n.stroke(e.articulation)}",
     of_layers.SortLayers: lambda n, e: f"Layers of {n.stroke(e.articulation)} by loudness",

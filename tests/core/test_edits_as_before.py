@@ -36,7 +36,7 @@ OTHERWISE: dict[str, tuple[Any, ...]] = {
     "openness": (0, 46, 126),
     "when_occupied": ("stack", "take_over", "change_places"),
     "from_note": (36, 38),
-    "order": ("in_turn", "shuffled", "random", "together", "by_hand"),
+    "order": ("in_turn", "shuffled", "random", "together"),
     "name": ("Kick", "Main", "  Much   room  "),
     "output": (0, 1, 2, 17, 64),
     "plan": ("nobody", "mono-for-close", "pairs", "one-output-a-piece"),

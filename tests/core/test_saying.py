@@ -109,6 +109,7 @@ ALSO: list[tuple[str, Callable[[Kit], e.Edit]]] = [
     ("Layer 3 of Snare · centre removed", lambda kit: e.RemoveLayer(articulation=SNARE, layer=2)),
     ("Layer 4 of Snare · centre by −1.0 dB", lambda kit: e.SetLayer(articulation=SNARE, layer=3, gain_db=-1.0)),
     ("Takes of Snare · centre in turn", lambda kit: e.SetOrder(articulation=SNARE, order="in_turn")),
+    ("Layer 3 of Snare · centre together", lambda kit: e.SetOrder(articulation=SNARE, layer=2, order="together")),
     ("Layer 2 of Snare · centre from 20 to 40", lambda kit: e.SetRange(articulation=SNARE, layer=1, low=20, high=40)),
     ("Variation of Snare · centre", lambda kit: e.SetVariation(articulation=SNARE, variation=Variation(level_db=1.0))),
     ("Layers of Snare · centre by loudness", lambda kit: e.SortLayers(articulation=SNARE)),
