@@ -50,7 +50,8 @@ def clipped(kit: Kit) -> Iterator[Finding]:
                 rule="clipped",
                 level=WRONG,
                 title=f"{full_name(piece, stroke)} {take.label} is clipped",
-                sentence=f"{recording.path} has {recording.clipped_runs} flat runs at full scale in {mics[recording.mic]}; "
+                sentence=f"{recording.path} has {recording.clipped_runs} flat "
+                f"{'run' if recording.clipped_runs == 1 else 'runs'} at full scale in {mics[recording.mic]}; "
                 "it will crackle when it plays.",
                 place=recording.path,
                 where=stroke_where(STEP, piece, stroke, take=take),

@@ -4,13 +4,17 @@ from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
 from drumcore.edits.differing import differences
 from drumcore.edits.saying import said_of
 from drumcore.findings.finding import Finding
 from drumcore.findings.noticing import notice
-from drumcore.kit.values import Kit
+from drumcore.kit.lookup import with_piece
+from drumcore.kit.values import Kit, Recording, Take
+from drumcore.recordings.in_time import in_common_time, out_of_time
 from drumcore.refusals import Refusal
 from tests.core.clean_session import kit_of
 from tests.core.test_every_rule import PLANTED
@@ -128,3 +132,53 @@ def test_what_edits_bring_is_found_as_it_was(rich: Kit):
                 seen.add(told_of)
                 lines += [f"# {said_of(rich, edit)}", *shown(finding)]
     same_as_kept("found", lines)
+
+
+def perturbed(kit: Kit, seed: int) -> Kit:
+    """A kit of which one piece's takes measure otherwise, each a little or a lot, in one thing or in several."""
+    rng = np.random.default_rng([41, seed])
+    piece = kit.pieces[seed % len(kit.pieces)]
+    wild = rng.choice([0.5, 2.0, 8.0])
+
+    def off(chance: float, spread: float) -> float:
+        return float(rng.normal(0.0, spread * wild)) if rng.random() < chance else 0.0
+
+    def recording(r: Recording) -> Recording:
+        against = tuple(
+            a.but(
+                delay_ms=a.delay_ms + off(0.2, 1.5),
+                polarity=int(rng.choice([a.polarity, -a.polarity, 0], p=[0.7, 0.2, 0.1])),
+                sure=float(rng.choice([a.sure, 0.1, 0.16, 0.5])),
+            )
+            for a in r.against
+        )
+        return r.but(
+            start_ms=max(0.0, r.start_ms + off(0.2, 4.0)), length_ms=max(1.0, r.length_ms * 2 ** off(0.15, 0.6)),
+            level_db=r.level_db + off(0.3, 1.0), peak_dbfs=min(0.0, r.peak_dbfs + off(0.1, 12.0)),
+            clipped_runs=int(rng.integers(0, 4)) if rng.random() < 0.05 else 0, dc_offset=abs(off(0.1, 0.004)),
+            label_note=int(rng.integers(35, 60)) if rng.random() < 0.1 else None,
+            against=against if r.mic not in piece.own_mics[:1] else r.against,
+        )  # fmt: skip
+
+    def take(t: Take) -> Take:
+        recordings = tuple(recording(r) for r in t.recordings if rng.random() > 0.02)
+        level = t.level_db + off(0.4, 0.8)
+        return t.but(level_db=level, enabled=rng.random() > 0.05, recordings=recordings or t.recordings)
+
+    strokes = tuple(s.but(takes=tuple(take(t) for t in s.takes)) for s in piece.articulations)
+    return with_piece(kit, piece.id, lambda p: p.but(articulations=strokes))
+
+
+def test_what_strays_is_found_as_it_was(clean_recordings: Path):
+    clean, lines = kit_of(clean_recordings), []
+    for seed in range(40):
+        kit = perturbed(clean, seed)
+        lines.append(f"# {seed}")
+        for finding in notice(kit):
+            lines += [f"  {finding.title} | {finding.sentence}", f"    {[mend.label for mend in finding.mends]}"]
+        for piece, there in zip(kit.pieces, clean.pieces, strict=True):
+            if piece != there:
+                lines += [f"  late: {short([*where])} {late}" for where, late in out_of_time(piece).items()]
+                cuts = [take.start_ms for stroke in in_common_time(piece).articulations for take in stroke.takes]
+                lines.append(f"  cut at {short(cuts)}")
+    same_as_kept("strayed", lines)
