@@ -12,7 +12,7 @@ from drumcore.notes.maps import apply_map, in_order
 from drumcore.notes.names import note_name
 from drumcore.notes.openness import along_the_pedal, zones_of
 from drumcore.notes.silences import silencing_by_itself
-from drumcore.notes.standard import HAT_OPENNESS, standard_notes
+from drumcore.notes.standard import HAT_OPENNESS, free_note
 from drumcore.notes.teaching import Taught, occupants
 from drumcore.refusals import OccupiedNote, Refusal
 from drumcore.value import Value
@@ -323,8 +323,7 @@ def _note_each(kit: Kit, edit: NoteEach) -> Kit:
             continue
         taken = {p.note for p in placed}
         _, stroke = articulation_of(kit, zone.articulation)
-        wanted = (*standard_notes(piece, stroke.name), *range(82, 128), *range(0, 35))
-        free = next((note for note in wanted if note not in taken), None)
+        free = free_note(piece, stroke.name, taken)
         if free is not None:
             placed.append(Placed(note=free, articulation=stroke.id, gain_db=zone.gain_db))
     return _with_placed(kit, placed)

@@ -8,12 +8,9 @@ from drumcore.edits.building import free_name
 from drumcore.edits.of_takes import turned_over
 from drumcore.kit.lookup import free_id, piece_of, pieces_of, stopping_only
 from drumcore.kit.values import Articulation, Channel, Feed, Kit, Mic, MicKind, Piece, Placed, Routing, Side, slug
-from drumcore.notes.standard import standard_notes
+from drumcore.notes.standard import free_note
 from drumcore.refusals import Refusal
 from drumcore.routing.lanes import mics_heard, own_channel, route_pieces
-
-FIRST = 35
-"""The first note of the standard percussion map: free ones are looked for from there on."""
 
 if TYPE_CHECKING:
     from drumcore.edits.of_taking import Entering, TakePiece
@@ -184,13 +181,12 @@ def notes_for(kit: Kit, edit: "TakePiece", piece: Piece, here: Mapping[str, str]
 
 
 def free_notes(kit: Kit, edit: "TakePiece") -> dict[str, int]:
-    """By stroke of the newcomer, the note that the standard map has for it and that is free here, else the next free one."""
+    """A free note for every stroke of the newcomer, as far as there are some."""
     (whole,) = edit.alone.pieces
     taken = {placed.note for placed in kit.notes.placed}
     found: dict[str, int] = {}
     for stroke in whole.articulations:
-        wanted = (*standard_notes(whole, stroke.name), *range(FIRST, 128), *range(FIRST))
-        note = next((n for n in wanted if n not in taken), None)
+        note = free_note(whole, stroke.name, taken)
         if note is not None:
             found[stroke.id] = note
             taken.add(note)

@@ -14,7 +14,7 @@ from drumcore.notes.names import note_name
 from drumcore.notes.openness import rings_open, zones_of
 from drumcore.notes.sheet import by_note, sounding_together
 from drumcore.notes.silences import is_hand_stop
-from drumcore.notes.standard import GENERAL_MIDI, standard_notes
+from drumcore.notes.standard import GENERAL_MIDI, free_note
 
 LOOK, INFO = FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATION
 
@@ -26,8 +26,9 @@ def without_note(kit: Kit) -> Iterator[Finding]:
     for piece, stroke in articulations(kit):
         if stroke.id in placed:
             continue
-        first = (standard[stroke.id],) if stroke.id in standard else ()
-        wanted = [n for n in (*first, *standard_notes(piece, stroke.name), *range(82, 128)) if n not in taken][:1]
+        usual = standard.get(stroke.id)
+        found = free_note(piece, stroke.name, taken) if usual is None or usual in taken else usual
+        wanted = [] if found is None else [found]
         taken |= set(wanted)  # the next stroke is offered another
         mends = tuple(
             Mend(

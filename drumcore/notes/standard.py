@@ -1,6 +1,6 @@
 """The standard percussion notes, and where a kit's articulations stand on them."""
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 
 from drumcore.kit.values import Family, NoteMap, Piece, Placed
 
@@ -48,6 +48,7 @@ _BY_NAME: dict[str, tuple[int, ...]] = {
     "triangle": (81, 80),
 }
 TOM_NOTES = (50, 48, 47, 45, 43, 41)
+SECOND_SNARE = 40
 _TOMS_BY_COUNT = {1: (48,), 2: (48, 43), 3: (48, 47, 43), 4: (50, 48, 45, 43), 5: (50, 48, 47, 45, 43)}
 HAT_OPENNESS = {"tight": (0, 15), "closed": (16, 47), "half open": (48, 95), "open": (96, 127)}
 OPEN_HAT_NOTE = 46
@@ -72,6 +73,15 @@ def filed_on(note: int) -> tuple[Family, str] | None:
     if note in TOM_NOTES:
         return Family.TOM, "centre"
     return (Family.PERCUSSION, "hit") if note in GENERAL_MIDI else None
+
+
+def free_note(piece: Piece, articulation_name: str, taken: Collection[int]) -> int | None:
+    """A note for a stroke that has none: one that the standard map gives it, else the first that the map leaves alone, over it
+    before under it, else any; None where all are taken."""
+    more = {Family.TOM: TOM_NOTES, Family.SNARE: (SECOND_SNARE,)} if articulation_name == "centre" else {}
+    elsewhere = (*range(max(GENERAL_MIDI) + 1, 128), *range(min(GENERAL_MIDI)), *GENERAL_MIDI)
+    wanted = (*standard_notes(piece, articulation_name), *more.get(piece.family, ()), *elsewhere)
+    return next((note for note in wanted if note not in taken), None)
 
 
 def place_by_standard(pieces: tuple[Piece, ...], already: NoteMap) -> NoteMap:

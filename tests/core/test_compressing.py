@@ -154,11 +154,11 @@ def test_main_is_treated_muted_panned_and_leaves_by_the_first_output(small_kit: 
     out = whole(compile_kit(driven), STRUCK, sounds, 1)
     np.testing.assert_allclose(out[:, : plain.shape[1]], np.tanh(10.0 * plain.astype(float)), atol=1e-6)
     assert not whole(compile_kit(apply(small_kit, e.SetChannel(channel="main", muted=True))), STRUCK, sounds, 1).any()
-    for edit in (
-        e.SetChannel(channel="main", output=2),
-        e.SetFeed(piece="kick", mic="room", channel="main", level_db=0),
+    for edit, said in (
+        (e.SetChannel(channel="main", output=2), "main mix leaves by output 1"),
+        (e.SetFeed(piece="kick", mic="room", channel="main", level_db=0), "Main is entered by channels"),
     ):
-        with pytest.raises(Refusal, match="main mix"):
+        with pytest.raises(Refusal, match=said):
             apply(small_kit, edit)
 
 

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from drumcore.demo.electronic_kits import DECKHAND_5, STOWAWAY, map_of
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
+from drumcore.edits.teaching import teach
 from drumcore.findings.of_notes import openness_gap
 from drumcore.formats.map_file import map_to_csv, map_to_json, read_map
 from drumcore.kit.lookup import articulations, pieces_of
@@ -15,7 +16,7 @@ from drumcore.notes.maps import compare, customised, saved_map
 from drumcore.notes.openness import zone_gains, zones_of
 from drumcore.notes.silences import sentence, silencing_by_itself
 from drumcore.notes.standard import place_by_standard
-from drumcore.notes.teaching import Message, Taught, hear, hit_again, lessons, same_note_by_openness
+from drumcore.notes.teaching import Message, Taught, hear, hit_again, lessons, same_note_by_openness, without_note
 from drumcore.refusals import OccupiedNote, Refusal
 
 STROKES = {
@@ -128,6 +129,23 @@ def test_the_stronger_of_two_notes_is_taught_and_the_other_shown(kit: Kit):
     assert (heard.note, heard.velocity) == (60, 96)
     assert {(a.note, a.why) for a in heard.aside} == {(61, "too soft to be meant"), (62, "came with it, softer")}
     assert hear(kit, "snare/centre", [message(0, 61, 9)]).note is None
+
+
+def test_what_was_heard_while_teaching_is_said_and_kept_by_one_edit(kit: Kit):
+    nothing = teach(kit, "snare/centre", [], [], "")
+    assert (nothing.said, nothing.taught, nothing.edit, nothing.aside) == ("Nothing yet", None, None, ())
+    soft = teach(kit, "snare/centre", [message(0, 61, 9), message(40, 60, 19)], [], "")
+    assert (soft.said, soft.taught, len(soft.aside)) == ("Too soft to be meant", None, 2)
+    taught = [Taught(articulation="kick/centre", note=38)]
+    kit = apply(kit, e.TeachNote(articulation="kick/centre", note=38, when_occupied="stack"))
+    # Sixty milliseconds belong together; what comes later is another strike.
+    heard = [message(0, 38, 20), message(60, 38, 90), message(61, 70, 127)]
+    found = teach(kit, "hats/closed", [opened(0, 12), *heard], taught, "")
+    assert (found.said, found.velocity) == ("38 · D1 · velocity 90", 90)
+    assert found.taught == Taught(articulation="hats/closed", note=38, openness=12)
+    assert found.plays == ("Snare · centre", "Kick · centre") and found.clash == ("Kick · centre",)
+    assert found.edit == e.TeachNote(articulation="hats/closed", note=38, openness=12)
+    assert without_note(apply(kit, e.TakeOffNote(articulation="hats/open", note=46))) == ("Hats · open",)
 
 
 def test_pedal_notes_and_openness_do_not_count_while_an_open_stroke_is_taught(kit: Kit):

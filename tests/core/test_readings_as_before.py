@@ -1,17 +1,21 @@
 """Names and recordings are read today as they were when somebody read it over (tests/kept)."""
 
+import itertools
 from collections.abc import Iterator
 from dataclasses import asdict
+from pathlib import Path
 from typing import get_args
 
 import numpy as np
 
 from drumcore.demo.start_trials import TRIALS
 from drumcore.recordings.corrections import what_changed
+from drumcore.recordings.gathering import Measured
 from drumcore.recordings.guidance import Guidance, Meaning, Ruling
-from drumcore.recordings.measuring import measure
+from drumcore.recordings.lexicon import LearnedWord
+from drumcore.recordings.measuring import Measurements, measure
 from drumcore.recordings.reading import Audio
-from drumcore.recordings.session import SessionReading
+from drumcore.recordings.session import SessionReading, read_session
 from tests.core.test_ways_of_naming import read as read_way
 from tests.core.ways_of_naming import TUNED, UNSEEN
 from tests.kept import same_as_kept, short
@@ -74,3 +78,35 @@ def test_recordings_measure_as_they_did():
             lines.append(f"# {kind} {number}: {said}")
             lines += [f"  {key}: {value}" for key, value in asdict(measure(Audio(raw, rate, "PCM_24", ""))).items()]
     same_as_kept("measures", lines)
+
+
+LEARNED = [
+    LearnedWord(word=word, meaning=meaning, value=value)
+    for word, meaning, value in (
+        ("sn", "piece", "Snare"), ("sn", "piece", "Tin can"), ("sn", "articulation", "rimshot"), ("sn", "articulation", "Clank"),
+        ("sn", "mic", "room"), ("sn", "mic", ""), ("sn", "strength", "hard"), ("sn", "strength", "bold"), ("sn", "hand", "left"),
+        ("sn", "hand", ""), ("sn", "ignored", ""), ("zz top", "mic", "overhead"), ("2", "ignored", ""), ("bd", "piece", "Snare"),
+    )
+]  # fmt: skip
+SAYING = ("bd_sn_zz top_{v}_{r}", "zz top/sn bd {v} rr{r}", "sn/zz top/{v} {r}", "Sn{v} 2 L{r}", "zz top {v}")
+
+
+def test_learned_words_read_as_they_did():
+    lines = []
+    for word, saying in itertools.product(LEARNED, SAYING):
+        paths = {f"{saying.format(v=v, r=r)}.wav": -10.0 * v for v in (1, 2, 3) for r in (1, 2)}
+        guidance = Guidance(words=(word,), into="Drum" if saying == SAYING[-1] else None)
+        measured = [
+            Measured(
+                path,
+                f"{n:040x}",
+                48_000,
+                9000,
+                1,
+                Measurements(level, level + 6, 5.0, 150.0, -90.0, 0, 0.0, 900.0, "0" * 96, ""),
+            )
+            for n, (path, level) in enumerate(paths.items())
+        ]
+        reading = read_session(measured, [], lambda recording: Path("/nowhere"), guidance)
+        lines += [f"# {word.word} {word.meaning} {word.value}: {saying}", *as_read(reading), *columns_of(reading)]
+    same_as_kept("learned", lines)
