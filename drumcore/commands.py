@@ -32,6 +32,7 @@ from drumcore.playing.stems import write_stems
 from drumcore.recordings.gathering import files_under, measure_files
 from drumcore.recordings.session import SessionReading, read_folder, read_session
 from drumcore.refusals import Refusal
+from drumcore.shelf.entries import counted
 
 DONE, FOUND_WRONG = 0, 1
 
@@ -103,11 +104,13 @@ def read_command(options: argparse.Namespace) -> int:
     if options.json:
         _print_json(reading_document(reading))
     else:
-        print(f"{reading.files} files, {reading.takes} takes, {len(reading.mics)} microphones")
+        counts = ((reading.files, "file"), (reading.takes, "take"), (len(reading.mics), "microphone"))
+        print(", ".join(counted(number, noun) for number, noun in counts))
         for piece in reading.pieces:
             for stroke in piece.articulations:
                 sizes = " ".join(str(len(layer.takes)) for layer in stroke.layers)
-                print(f"  {piece.name} · {stroke.name}: {len(stroke.layers)} layers of {sizes} takes")
+                layers = counted(len(stroke.layers), "layer")
+                print(f"  {piece.name} · {stroke.name}: {layers} of {sizes} take{'' if sizes == '1' else 's'}")
         for reason in reading.reasons:
             print(reason)
         _print_findings(notice_session(reading))

@@ -36,6 +36,7 @@ def _pieces(options: argparse.Namespace) -> int:
     from drumcore.commands import opened_kit
     from drumcore.kit.lookup import pieces_of
     from drumcore.routing.lanes import mics_heard
+    from drumcore.shelf.entries import counted
 
     with opened_kit(options.kit) as opened:
         names = {mic.id: mic.name for mic in opened.kit.mics}
@@ -57,7 +58,8 @@ def _pieces(options: argparse.Namespace) -> int:
     for piece in listed:
         print(f"{piece['name']} ({piece['family']}), heard by {', '.join(piece['microphones']) or 'no microphone'}")
         for stroke in piece["articulations"]:
-            print(f"  {stroke['name']}: {stroke['layers']} layers, {stroke['takes']} takes")
+            layers, takes = counted(stroke["layers"], "layer"), counted(stroke["takes"], "take")
+            print(f"  {stroke['name']}: {layers}, {takes}")
     return 0
 
 

@@ -43,7 +43,7 @@ ROOF_MAY = {
     "exports": {*FLOORS, "formats"},
     "demo": {*FLOORS, "formats"},
     "trial_commands": {"demo"},
-    "commands": {*FLOORS, "formats", "findings", "demo"},
+    "commands": {*FLOORS, "shelf", "formats", "findings", "demo"},
     "routing_commands": {*FLOORS, "formats", "commands"},
     "library_commands": {*FLOORS, "shelf", "formats", "commands"},
     "schema_command": {*FLOORS},

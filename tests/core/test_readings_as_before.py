@@ -11,7 +11,7 @@ import numpy as np
 from drumcore.demo.start_trials import TRIALS
 from drumcore.recordings.corrections import what_changed
 from drumcore.recordings.gathering import Measured
-from drumcore.recordings.guidance import Guidance, Meaning, Ruling
+from drumcore.recordings.guidance import Guidance, Meaning, PlacedFile, Ruling
 from drumcore.recordings.lexicon import LearnedWord
 from drumcore.recordings.measuring import Measurements, measure
 from drumcore.recordings.reading import Audio
@@ -110,3 +110,104 @@ def test_learned_words_read_as_they_did():
         reading = read_session(measured, [], lambda recording: Path("/nowhere"), guidance)
         lines += [f"# {word.word} {word.meaning} {word.value}: {saying}", *as_read(reading), *columns_of(reading)]
     same_as_kept("learned", lines)
+
+
+PIECES = (
+    "Kick",
+    "BD",
+    "snare",
+    "SD",
+    "SN",
+    "hihat",
+    "HH",
+    "Tom 1",
+    "tom2",
+    "FloorTom",
+    "crash",
+    "Ride",
+    "cowbell",
+    "tin lid",
+    "Cymbal",
+)
+STROKES = ("", "", "closed", "open", "rimshot", "sidestick", "edge", "bell", "centre", "choke", "scrape", "half open")
+MICS = ("Top", "bottom", "OH", "OH L", "Room", "close", "Mono", "far", "In", "Out")
+STRENGTHS: tuple[tuple[object, ...], ...] = (
+    (1, 2, 3), ("01", "02", "03", "04"), ("soft", "medium", "hard"), ("p", "mf", "ff"), ("v1", "v2", "v3"), (20, 60, 100, 127),
+    ("vel031", "vel064", "vel127"), ("1-42", "43-85", "86-127"), ("ghost", "loud"), ("A", "B", "C"),
+)  # fmt: skip
+REPEATS: tuple[tuple[object, ...], ...] = (
+    (1, 2),
+    ("rr1", "rr2", "rr3"),
+    ("a", "b"),
+    ("L", "R"),
+    ("take 1", "take 2"),
+    ("L1", "R1", "L2", "R2"),
+    ("",),
+)
+OTHERS = ("", "", "", "Mx", "session 4", "C#2", "38", "dry", "take", "2031", "kit b")
+
+
+def names_at_random(seed: int) -> dict[str, tuple[float, float]]:
+    """Files as one of many hands would name them: their levels, and how bright they are."""
+    rng = np.random.default_rng([23, seed])
+
+    def one(of):
+        return of[int(rng.integers(len(of)))]
+
+    pieces = [one(PIECES) for _ in range(int(rng.integers(1, 4)))]
+    strokes, strengths, repeats = [one(STROKES) for _ in range(int(rng.integers(1, 3)))], one(STRENGTHS), one(REPEATS)
+    mics = [one(MICS) for _ in range(int(rng.integers(1, 3)))] if rng.random() < 0.6 else [""]
+    other, turned = one(OTHERS), rng.random() < 0.15
+    parts = ["{p}", "{s}", "{o}", "{v}", "{r}", "{m}"]
+    if rng.random() < 0.5:
+        parts = [parts[n] for n in rng.permutation(len(parts))]
+    joints = [one((" ", "_", "-", "/", "")) if n else "" for n in range(len(parts))]
+    found: dict[str, tuple[float, float]] = {}
+    for p, s, m in itertools.product(dict.fromkeys(pieces), dict.fromkeys(strokes), dict.fromkeys(mics)):
+        for (number, v), r in itertools.product(enumerate(strengths), repeats):
+            if rng.random() < 0.04:
+                continue
+            told = {"p": p, "s": s, "o": other, "v": v, "r": r, "m": m}
+            path = "".join(joint + part.format(**told) for joint, part in zip(joints, parts, strict=True))
+            path = "/".join(folder.strip(" _-") or "x" for folder in path.split("/"))
+            level = -9.0 * (number if turned else len(strengths) - number) + float(rng.normal(0.0, 0.8))
+            found[f"{path}.wav"] = (round(level, 2), round(300.0 * (1 + len(p)) * float(rng.uniform(0.9, 1.1)), 1))
+    return found
+
+
+def test_names_at_random_are_read_as_they_were():
+    lines = []
+    for seed in range(90):
+        measured = [
+            Measured(
+                path,
+                f"{n:040x}",
+                48_000,
+                9000,
+                1 + ("OH" in path and seed % 2),
+                Measurements(level, level + 6, 5.0, 150.0, -90.0, 0, 0.0, bright, "0" * 96, ""),
+            )
+            for n, (path, (level, bright)) in enumerate(names_at_random(seed).items())
+        ]
+        reading = read_session(measured, [], lambda recording: Path("/nowhere"), Guidance())
+        lines += [f"# {seed}: {measured[0].path if measured else ''}", *as_read(reading), *columns_of(reading)]
+        # And once more with a column of it ruled, a file placed by hand and one left aside.
+        if measured and reading.groups:
+            rng = np.random.default_rng([29, seed])
+            group = reading.groups[int(rng.integers(len(reading.groups)))]
+            ruling = Ruling(
+                group=group.key,
+                column=int(rng.integers(max(1, len(group.columns)))),
+                meaning=get_args(Meaning)[int(rng.integers(8))],
+            )
+            placed = PlacedFile(
+                path=measured[-1].path, piece=("Snare", "Gong", "hats")[seed % 3], articulation=("", "edge")[seed % 2],
+                mic=("", "Room", "Lamp")[seed % 3], beside=measured[0].path if seed % 4 == 0 else None,
+            )  # fmt: skip
+            guided = Guidance(rulings=(ruling,), placed=(placed,), apart=(measured[len(measured) // 2].path,))
+            ruled = read_session(measured, [], lambda recording: Path("/nowhere"), guided)
+            usual = {*as_read(reading)}
+            lines.append(f"  ruled: {short(guided.model_dump(mode='json', exclude_defaults=True))}")
+            lines += [f"  ruled: {line}" for line in as_read(ruled) if line not in usual]
+            lines += [f"  changed: {line}" for line in what_changed(reading, ruled)]
+    same_as_kept("random", lines)
