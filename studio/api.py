@@ -10,6 +10,7 @@ from ninja.errors import HttpError, ValidationError
 from ninja.parser import Parser
 from pydantic_core import from_json
 
+from drumcore.misread import why_misread
 from drumcore.refusals import OccupiedNote, Refusal
 from studio.kits.versions import NoSuchKit, StaleEdit
 from studio.room import FULL, NO_ROOM
@@ -43,7 +44,7 @@ def refused(request: HttpRequest, error: Refusal) -> HttpResponse:
 def not_understood(request: HttpRequest, error: ValidationError) -> HttpResponse:
     first = error.errors[0]
     field = ".".join(str(part) for part in first["loc"][2:]) or "the request"
-    said = Said(detail=f"This request is not understood at “{field}”: {str(first['msg']).lower()}.")
+    said = Said(detail=f"This request is not understood at “{field}”: {why_misread(first)}.")
     return api.create_response(request, said, status=422)
 
 

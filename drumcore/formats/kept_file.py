@@ -12,6 +12,7 @@ from pydantic_core import from_json
 
 from drumcore.kit.tags import plain_tags
 from drumcore.kit.values import Curve, SavedMap
+from drumcore.misread import why_misread
 from drumcore.recordings.guidance import SavedReading
 from drumcore.refusals import Refusal
 from drumcore.routing.hosts import Host
@@ -101,8 +102,7 @@ def read_kept(kind: KeptFile[V], data: bytes, file_name: str) -> KeptRead[V]:
     except ValidationError as error:
         first = error.errors()[0]
         field = ".".join(str(part) for part in first["loc"])
-        why = str(first["msg"]).removeprefix("Value error, ")
-        raise Refusal(f"{file_name}{f', {field}' if field else ''}: {why[:1].lower()}{why[1:]}.") from None
+        raise Refusal(f"{file_name}{f', {field}' if field else ''}: {why_misread(first)}.") from None
     return KeptRead(name, value, said[:LONGEST_SAID] if isinstance(said, str) else "", tags, sound)
 
 

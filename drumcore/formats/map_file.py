@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from pydantic import ValidationError
 
 from drumcore.kit.values import Family, MapEntry, SavedMap
+from drumcore.misread import why_misread
 from drumcore.notes.names import note_name
 from drumcore.refusals import Refusal
 
@@ -135,4 +136,4 @@ def _why(error: ValidationError) -> str:
         return f"family {first['input']!r} is not known; use one of {', '.join(Family)}."
     if field.startswith("note"):
         return f"note {first.get('input')!r} is not a note number from 0 to 127."
-    return f"{field} is wrong ({first['msg'].lower()})."
+    return f"{field} is wrong: {why_misread(first)}."

@@ -19,6 +19,7 @@ from drumcore.kit.readable import readable
 from drumcore.kit.remembering import remembered
 from drumcore.kit.upgrading import upgraded
 from drumcore.kit.values import KIT_FORMAT, Kit, Take
+from drumcore.misread import why_misread
 from drumcore.refusals import Refusal
 
 
@@ -63,7 +64,7 @@ def read_json(text: str | bytes, name: str = "kit.json") -> tuple[Kit, tuple[str
     except ValidationError as error:
         first = error.errors(include_url=False, include_input=False)[0]
         place = ".".join(str(part) for part in first["loc"])
-        raise Refusal(f"{name} is damaged at “{place}”: {first['msg']}; save the kit file again.") from None
+        raise Refusal(f"{name} is damaged at “{place}”: {why_misread(first)}; save the kit file again.") from None
     for sentence in faults(kit):
         raise Refusal(f"{name} contradicts itself, so it was not opened: {sentence}")
     return kit, notes

@@ -5,6 +5,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from drumcore.kit.values import Kit
+from drumcore.misread import why_misread
 
 MOST_ROUNDS = 200
 Place = tuple[int | str, ...]
@@ -24,7 +25,7 @@ def readable(raw: dict[str, Any]) -> tuple[Kit, tuple[str, ...]]:
             gone = set()
             for fault in error.errors(include_url=False, include_input=False):
                 place = fault["loc"]
-                said.append(f"“{'.'.join(str(part) for part in place)}” could not be read: {fault['msg'].lower()}.")
+                said.append(f"“{'.'.join(str(part) for part in place)}” could not be read: {why_misread(fault)}.")
                 # Where something is missing, what it is missing from goes.
                 gone.add(_reached(raw, place[:-1] if fault["type"] == "missing" else place))
                 if not _reached(raw, place) and place:

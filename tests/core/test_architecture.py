@@ -9,6 +9,7 @@ import pytest
 ROOT = Path(__file__).resolve().parents[2]
 FLOORS = [
     "refusals",
+    "misread",
     "arrays",
     "value",
     "treatments",

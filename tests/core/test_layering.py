@@ -267,3 +267,24 @@ def test_several_edits_are_one_and_all_or_none(small_kit: Kit):
     assert [t.gain_db for t in stroke(apply(small_kit, both)).takes[:2]] == [-1.0, -2.0]
     with pytest.raises(Refusal, match="no take “t99”"):
         apply(small_kit, e.Several(said="x", edits=(trim, trim.but(takes=("t99",)))))
+
+
+def test_blends_by_hand():
+    """A blend of 4 above 10 lies over 9 to 12 at fifths of a quarter turn; one of 5 has one value more below than above."""
+    low, high = Layer(low=1, high=10, takes=(), blend=4), Layer(low=11, high=20, takes=(), blend=9)
+    one, other = blended([low, high])
+    assert (one.low, one.high, other.low, other.high) == (1, 12, 9, 20)
+    angles = [step / 5 * math.pi / 2 for step in (1, 2, 3, 4)]
+    assert one.gains == pytest.approx([*[1.0] * 8, *(math.cos(angle) for angle in angles)])
+    assert other.gains == pytest.approx([*(math.sin(angle) for angle in angles), *[1.0] * 8])
+    one, other = blended([low.but(blend=5), high])
+    assert (one.high, other.low) == (12, 8) and one.gains[7] == pytest.approx(math.cos(math.pi / 12))
+    # As wide as both are at most, and never past the far end of either.
+    narrow = blended([Layer(low=1, high=2, takes=(), blend=20), Layer(low=3, high=127, takes=())])
+    assert (narrow[0].high, narrow[1].low, len(narrow[0].gains)) == (4, 1, 4)
+    # Layers with a value between them, or one over the other, do not blend.
+    for above in (Layer(low=12, high=20, takes=()), Layer(low=10, high=20, takes=())):
+        assert [answer.gains for answer in blended([low, above])] == [
+            (1.0,) * 10,
+            (1.0,) * (above.high - above.low + 1),
+        ]

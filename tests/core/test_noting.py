@@ -302,3 +302,27 @@ def test_silences_set_by_themselves_are_said_in_a_sentence(kit: Kit):
     bare = apply(kit, e.SetSilence(articulation="hats/closed", stopped="hats/open", fade_ms=None))
     assert apply(bare, e.SilenceByItself(piece="hats")) == kit
     assert sentence(next(p for p in pieces_of(kit) if p.family is Family.KICK)) == ""
+
+
+def test_a_stroke_that_is_added_sets_only_what_concerns_it(kit: Kit):
+    """What somebody took away between two other strokes stays away."""
+    apart = apply(kit, e.SetSilence(articulation="hats/closed", stopped="hats/half-open", fade_ms=None))
+    for stroke in ("closed", "half-open", "pedal"):
+        apart = apply(apart, e.SetSilence(articulation=f"hats/{stroke}", stopped="hats/open", fade_ms=None))
+    apart = apply(apart, e.SetHandStop(piece="hats", fade_ms=33.0))
+    hats = next(p for p in pieces_of(apart) if p.family is Family.HATS)
+
+    def stops(piece: Piece) -> dict[str, list[str]]:
+        return {a.name: [s.articulation for s in a.silences] for a in piece.articulations}
+
+    there = {"closed": [], "half open": [], "open": [], "pedal": ["hats/half-open"]}
+    assert stops(hats) == there
+    added = silencing_by_itself(hats, {"hats/open"})
+    assert stops(added) == {
+        "closed": ["hats/open"], "half open": ["hats/open"], "open": [], "pedal": ["hats/half-open", "hats/open"],
+    }  # fmt: skip
+    assert added.hand_stop_ms == 33.0 and stops(silencing_by_itself(hats, {"hats/closed"}))["closed"] == [
+        "hats/half-open", "hats/open",
+    ]  # fmt: skip
+    # What stands there already is not set twice.
+    assert stops(silencing_by_itself(added, {"hats/open"})) == stops(added)

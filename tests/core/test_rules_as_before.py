@@ -45,6 +45,7 @@ from drumcore.routing.together import moved
 from drumcore.routing.track_sheet import track_sheet
 from drumcore.touch.bending import heard_from, lifted_to_reach, never_falling
 from drumcore.touch.fitting import Strokes, fit
+from drumcore.touch.gating import CrossTalkRule, Gate
 from drumcore.touch.in_force import of_everything, of_input, of_piece, of_stroke
 from drumcore.touch.misbehaving import PadStrike, judged, learn
 from drumcore.touch.pedal import Move, calibrate, openness_table
@@ -271,3 +272,82 @@ def test_grooves_are_counted_as_they_were(rich: Kit):
         counted = struck_by(rich, groove.events)
         lines += [f"  {said(one)}" for one in counted[:40]]
     same_as_kept("counted", lines)
+
+
+def strikes_at_random(seed: int) -> list[PadStrike]:
+    """Pads played by hand, of which some shake others and some bounce."""
+    rng = np.random.default_rng([37, seed])
+    pads = [36, 38, 42, 46, 49][: int(rng.integers(2, 6))]
+    shaken = {pad: int(rng.choice(pads)) for pad in pads if rng.random() < 0.5}
+    bouncing = {pad for pad in pads if rng.random() < 0.3}
+    found, time = [], 0.0
+    for _ in range(int(rng.integers(10, 70))):
+        time += float(rng.choice([8.0, 60.0, 250.0])) + float(rng.uniform(0.0, 20.0))
+        # Half of the players never mean the pads that others shake.
+        meant = [pad for pad in pads if seed % 2 or pad not in shaken.values()] or pads
+        pad, velocity = int(rng.choice(meant)), int(rng.integers(8, 128))
+        found.append(PadStrike(time_ms=round(time, 1), note=pad, velocity=velocity))
+        other = shaken.get(pad)
+        if other is not None and rng.random() < 0.8:
+            late, soft = float(rng.uniform(-3.0, 14.0)), max(1, int(velocity * rng.uniform(0.05, 0.3)))
+            found.append(PadStrike(time_ms=round(max(0.0, time + late), 1), note=other, velocity=soft))
+        if pad in bouncing and rng.random() < 0.5:
+            found.append(
+                PadStrike(
+                    time_ms=round(time + float(rng.uniform(5.0, 30.0)), 1), note=pad, velocity=max(1, velocity // 2)
+                )
+            )
+    return sorted(found, key=lambda strike: strike.time_ms)
+
+
+def test_pads_at_random_are_learned_as_they_were():
+    lines = []
+    for seed in range(120):
+        played = strikes_at_random(seed)
+        found = learn(played)
+        gone = [(one.place, one.why, one.note, one.after) for one in found.removed]
+        lines += [f"{seed}: {said(found.cross_talk)} doubles {found.doubles_ms} removed {said(gone)}"]
+        gate = Gate([CrossTalkRule(after=36, note=38, up_to=40, within_s=0.012)], doubles_s=0.015)
+        lines.append(
+            f"  gate {''.join((gate.judge(s.note, s.velocity, s.time_ms / 1000.0) or '-')[0] for s in played)}"
+        )
+    same_as_kept("pads", lines)
+
+
+def test_curves_at_random_are_fitted_and_bent_as_they_were():
+    lines = []
+    for seed in range(60):
+        rng = np.random.default_rng([43, seed])
+        low, high = sorted(int(v) for v in rng.integers(1, 128, 2))
+        groups = [
+            tuple(int(v) for v in np.clip(rng.normal(low + (high - low) * at, 6.0, int(rng.integers(2, 9))), 1, 127))
+            for at in (0.1, 0.5, 0.9)
+        ]
+        layers = [Layer(low=a, high=b, takes=()) for a, b in even_split(int(rng.integers(1, 20)))]
+        try:
+            found = fit(
+                Strokes(soft=groups[0], medium=groups[1], hard=groups[2]), layers, float(rng.uniform(1.0, 40.0))
+            )
+            nodes = " ".join(f"{node.x},{node.y}" for node in found.curve.nodes)
+            lines.append(f"{seed}: {nodes} | {found.soft} {found.medium} {found.hard} {found.reached} {found.note}")
+        except Refusal as refusal:
+            lines.append(f"{seed}: {refusal}")
+        xs = sorted({0, 127, *(int(x) for x in rng.integers(1, 127, 3))})
+        bent = Curve(
+            nodes=tuple(Node(x=x, y=int(rng.integers(0, 128)), bend=round(float(rng.uniform(-1, 1)), 2)) for x in xs)
+        )
+        for change, at in ((lifted_to_reach, int(rng.integers(1, 128))), (heard_from, int(rng.integers(1, 128)))):
+            try:
+                lines.append(f"  {change.__name__} {at}: {said(change(bent, at))}")
+            except ValueError as error:
+                lines.append(f"  {change.__name__} {at}: {str(error)[:60]}")
+        lines.append(f"  never falling: {said(never_falling(bent))}")
+        moves = [
+            Move(time_ms=float(n), controller=int(rng.choice([1, 4])), value=int(rng.integers(0, 128)))
+            for n in range(int(rng.integers(1, 6)))
+        ]
+        try:
+            lines.append(f"  pedal: {said(calibrate(moves))}")
+        except Refusal as refusal:
+            lines.append(f"  pedal: {refusal}")
+    same_as_kept("curves", lines)

@@ -98,6 +98,13 @@ def test_what_came_since_keeps_its_way_where_that_is_there_and_what_has_gone_is_
     channels = {channel.id for channel in then.routing.channels}
     since = [f for f in small_kit.routing.feeds if f.piece == "snare" and f.channel in channels]
     assert since and [f for f in back.routing.feeds if f.piece == "snare"] == since and not list(faults(back))
+    # So does a microphone that came since, at a piece that was there.
+    deaf = small_kit.but(
+        mics=tuple(mic for mic in small_kit.mics if mic.id != "room"),
+        routing=small_kit.routing.but(feeds=tuple(f for f in small_kit.routing.feeds if f.mic != "room")),
+    )
+    heard = {(f.piece, f.mic, f.channel) for f in with_routing_of(small_kit, deaf).routing.feeds}
+    assert heard == {(f.piece, f.mic, f.channel) for f in small_kit.routing.feeds}
     gone = with_routing_of(then, small_kit)
     assert not [f for f in gone.routing.feeds if f.piece == "snare"] and not list(faults(gone))
     assert [channel.id for channel in gone.routing.channels] == [c.id for c in small_kit.routing.channels]
