@@ -1,7 +1,8 @@
 """Figures and sentences as they were when somebody read them over: what the product does today it does tomorrow.
 
-Each page of tests/core/kept is written by `KEEP=1 pytest`, read over line by line, and committed: what changes there is
-meant.
+Each page of tests/core/kept is written by `KEEP=1 pytest`, read over line by line (`python -m tests.kept PAGE` prints it), and
+committed: what changes there is meant. A test that fails shows which lines differ. In the file what belongs together stands
+in one line.
 """
 
 import difflib
@@ -9,6 +10,7 @@ import hashlib
 import math
 import os
 import re
+import sys
 from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import Any
@@ -18,14 +20,35 @@ PAGES = Path(__file__).parent / "core" / "kept"
 
 def same_as_kept(page: str, lines: Iterable[str]) -> None:
     """What differs from a page is shown as somebody who reads it over would want it."""
-    path, now = PAGES / f"{page}.txt", [line.replace("\n", "⏎") for line in lines]
+    path, now = PAGES / f"{page}.txt", [line.replace("\n", " ") for line in lines]
     if os.environ.get("KEEP"):
-        path.write_text("".join(f"{line}\n" for line in now), encoding="utf-8")
-    kept = path.read_text(encoding="utf-8").splitlines()
+        path.write_text("".join(f"{BREAK.join(group)}\n" for group in _together(now)), encoding="utf-8")
+    kept = lines_of(page)
     if len(kept) == len(now) and all(map(alike, kept, now)):
         return
     told = list(difflib.unified_diff(kept, now, f"{page} as it was", f"{page} as it is", lineterm="", n=1))
     assert not told, "\n".join(told[:60])
+
+
+BREAK = " ⏎"
+LONGEST_GROUP = 16
+
+
+def _together(lines: Iterable[str]) -> Iterator[list[str]]:
+    """Lines that belong under one that begins with “#”; others some at a time."""
+    group: list[str] = []
+    for line in lines:
+        if group and (line.startswith("#") or (not group[0].startswith("#") and len(group) == LONGEST_GROUP)):
+            yield group
+            group = []
+        group.append(line)
+    yield group
+
+
+def lines_of(page: str) -> list[str]:
+    """The lines of a page."""
+    text = (PAGES / f"{page}.txt").read_text(encoding="utf-8")
+    return [line for group in text.splitlines() for line in group.split(BREAK)]
 
 
 NUMBER = re.compile(r"(-?\d+\.\d+(?:e[-+]\d+)?)")
@@ -64,10 +87,18 @@ def told(before: Any, after: Any, at: str = "") -> Iterator[str]:
     yield f"{at}: {short(before)} → {short(after)}"
 
 
+def some(lines: Iterable[str], most: int = 8) -> Iterator[str]:
+    """The first of some lines; of the others a figure that any change of theirs changes too."""
+    every = [*lines]
+    yield from every[:most]
+    if len(every) > most:
+        yield f"{every[0][: len(every[0]) - len(every[0].lstrip())]}… {len(every) - most} more, {_digest(chr(10).join(every[most:]))}"
+
+
 def leaves(value: Any, at: str = "") -> Iterator[str]:
-    """A JSON value leaf by leaf; lists of figures are leaves."""
+    """A JSON value part by part, those in one line that have no parts of their own."""
     parts = _by_identity(value) if isinstance(value, list) and value else None
-    if isinstance(value, dict):
+    if isinstance(value, dict) and any(isinstance(part, dict) or _by_identity(part) for part in value.values()):
         for key, part in value.items():
             yield from leaves(part, f"{at}.{key}".removeprefix("."))
     elif parts:
@@ -100,7 +131,11 @@ def short(value: Any) -> str:
     text = _text(value)
     if len(text) <= LONGEST:
         return text
-    return f"{text[:LONGEST]}… {hashlib.blake2b(text.encode(), digest_size=4).hexdigest()}"
+    return f"{text[:LONGEST]}… {_digest(text)}"
+
+
+def _digest(text: str) -> str:
+    return hashlib.blake2b(text.encode(), digest_size=4).hexdigest()
 
 
 def _text(value: Any) -> str:
@@ -113,3 +148,7 @@ def _text(value: Any) -> str:
     if isinstance(value, list):
         return "[" + ", ".join(_text(v) for v in value) + "]"
     return "nothing" if value is None else str(value)
+
+
+if __name__ == "__main__":
+    print("\n".join(lines_of(sys.argv[1])))

@@ -1,5 +1,6 @@
 """Commands print what they printed when somebody read it over (tests/kept)."""
 
+import re
 import shutil
 from collections.abc import Callable
 from pathlib import Path
@@ -21,6 +22,11 @@ from tests.kept import same_as_kept
 Prints = Callable[..., list[str]]
 
 
+def _rows(document: str) -> list[str]:
+    """JSON in rows of figures and names that belong together."""
+    return re.sub(r"\n {4,}|\n +(?=[\]}])", " ", document).splitlines()
+
+
 @pytest.fixture
 def prints(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> Prints:
     """What a command prints and how it ends; folders of this run are not its own."""
@@ -34,7 +40,7 @@ def prints(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> Prints:
         said = " ".join(str(argument) for argument in arguments)
         lines = [
             f"# zesty {said} → {status}",
-            *(f"  {line}" for line in out.splitlines()),
+            *(f"  {line}" for line in (_rows(out) if "--json" in arguments else out.splitlines())),
             *(f"  ! {line}" for line in err.splitlines() if not line.startswith(("usage:", "  "))),
         ]
         return [line.replace(str(tmp_path), "TMP") for line in lines]

@@ -19,7 +19,7 @@ from drumcore.refusals import Refusal
 from tests.core.clean_session import kit_of
 from tests.core.test_every_rule import PLANTED
 from tests.core.test_saying import ALSO, SAID
-from tests.kept import same_as_kept, short, told
+from tests.kept import same_as_kept, short, some, told
 
 OTHERWISE: dict[str, tuple[Any, ...]] = {
     **dict.fromkeys(("piece", "articulation", "mic", "take", "other", "from_take", "stopped", "treatment"), ("nobody",)),
@@ -88,10 +88,8 @@ def outcomes(kit: Kit, edits: Iterable[e.Edit]) -> Iterator[str]:
         except Refusal as refusal:
             yield f"  refused: {refusal}"
             continue
-        for sentence in differences(kit, after):
-            yield f"  told: {sentence}"
-        for line in told(before, after.model_dump(mode="json")):
-            yield f"    {line}"
+        yield f"  told: {' | '.join(some(differences(kit, after)))}"
+        yield from some(f"    {line}" for line in told(before, after.model_dump(mode="json")))
 
 
 def test_every_edit_does_what_it_did(rich: Kit):

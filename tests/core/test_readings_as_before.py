@@ -9,6 +9,7 @@ from typing import get_args
 import numpy as np
 
 from drumcore.demo.start_trials import TRIALS
+from drumcore.recordings.columns import Column
 from drumcore.recordings.corrections import what_changed
 from drumcore.recordings.gathering import Measured
 from drumcore.recordings.guidance import Guidance, Meaning, PlacedFile, Ruling
@@ -36,8 +37,19 @@ def as_read(reading: SessionReading) -> Iterator[str]:
 def columns_of(reading: SessionReading) -> Iterator[str]:
     for group in reading.groups:
         yield f"  {group.key} {group.files} {group.example}"
-        for column in group.columns:
-            yield f"    {short(column.model_dump(mode='json', exclude_defaults=True))}"
+        yield from (f"    {' '.join(_column(column))}" for column in group.columns)
+
+
+def _column(column: Column) -> Iterator[str]:
+    yield f"“{column.text}” {column.meaning}: {column.reason}, {column.sure:g}{' doubtful' if column.doubtful else ''};"
+    yield f"{column.place[0]} {column.distinct} {','.join(column.samples)}"
+    yield from (
+        f"{key} {value}"
+        for key, value in (("evidence", column.evidence), ("ruled", column.ruling), ("in", column.ruled_in))
+        if value is not None
+    )
+    if column.by_itself != column.meaning or column.elsewhere:
+        yield f"by itself {column.by_itself}, elsewhere {column.elsewhere}"
 
 
 def test_names_of_many_hands_are_read_as_they_were():
