@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from graphlib import CycleError, TopologicalSorter
 
 from drumcore.kit.remembering import remembered
-from drumcore.kit.values import MAIN, Channel, Routing
+from drumcore.kit.values import Channel, Routing
 
 
 @remembered(limit=64)
@@ -14,12 +14,10 @@ def lanes(routing: Routing) -> tuple[Channel, ...]:
 
 
 def next_of(channel: Channel) -> Iterator[str]:
-    """The buses and the main mix a channel flows into, by identifier; an output of the host is none of them."""
+    """The buses a channel flows into, by identifier; neither the main mix nor an output of the host is one."""
     yield from (send.bus for send in channel.sends)
     if channel.bus:
         yield channel.bus
-    elif channel.output is None and channel.id != MAIN:
-        yield MAIN
 
 
 def circle(channels: Sequence[Channel]) -> tuple[Channel, ...]:

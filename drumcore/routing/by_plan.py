@@ -5,7 +5,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 from drumcore.kit.flow import in_order, lanes, next_of
 from drumcore.kit.lookup import pieces_of
-from drumcore.kit.values import MAIN, Channel, Family, Kit, MicKind, Output, Piece, Routing, Side, Width
+from drumcore.kit.values import Channel, Family, Kit, MicKind, Output, Piece, Routing, Side, Width
 from drumcore.routing.hosts import plain_name
 from drumcore.routing.lanes import channel_width, own_channel
 from drumcore.routing.plans import Place, PlanRule, RoutingPlan, places
@@ -229,5 +229,5 @@ def _with_sides(kit: Kit) -> frozenset[str]:
     all_lanes = lanes(kit.routing)
     for lane in (all_lanes[place] for place in in_order(all_lanes)):
         if lane.id in found or lane.pan:
-            found |= {*next_of(lane)} - {MAIN}
+            found |= {*next_of(lane)}
     return frozenset(found)

@@ -152,6 +152,8 @@ def played(rich: Kit) -> Kit:
             articulation="kick/centre", takes=("t1", "t6"), gain_db=-2.0, pan=-0.4, tune_cents=-70.0, inverted=True,
             start_trim_ms=3.0, end_ms=120.0, fade_in_ms=2.0, fade_out_ms=40.0,
         ),
+        e.TrimTakes(articulation="kick/centre", takes=("t2",), fade_in_ms=5.0),
+        e.TrimTakes(articulation="kick/centre", takes=("t5",), fade_out_ms=80.0),
         e.MoveRecording(articulation="snare/centre", take="t3", mic="room", by_ms=1.5),
         e.TurnOver(mic="overheads", side="left", piece="snare"),
         e.FlipPolarity(mic="hat-mic"),
