@@ -259,9 +259,11 @@ def test_prepared_sounds_have_the_rate_and_width_asked_for(tmp_path):
 def test_little_is_held_in_memory(small_kit: Kit, small_session):
     places = {content: small_session / r.path for content, r in contents_of(small_kit).items()}
     sounds = FileSounds(lambda content: places[content], budget_bytes=200_000)
-    for content in places:
-        sounds.get(PlaySound(content=content, width=Width.MONO, start_frame=0), RATE)
-    assert sounds._bytes <= 200_000
+    wanted = [PlaySound(content=content, width=Width.MONO, start_frame=0) for content in places]
+    got = [sounds.get(sound, RATE) for sound in wanted]
+    assert sounds._bytes <= 200_000 == sounds._budget
+    # What was asked for last is still there, what was asked for first has gone.
+    assert sounds.get(wanted[-1], RATE) is got[-1] and sounds.get(wanted[0], RATE) is not got[0]
 
 
 def test_stems_are_rounded_and_those_of_16_bits_dithered(small_kit: Kit, sounds, tmp_path):
