@@ -162,7 +162,7 @@ def _of_buses(kit: Kit) -> Iterator[str]:
     for channel in lanes(kit.routing):
         if channel.bus and channel.output is not None:
             yield f"{channel.name} goes into a bus and to output {channel.output}; it goes to one place."
-        for named in set(next_of(channel)):
+        for named in dict.fromkeys(next_of(channel)):
             if named not in buses:
                 yield f"{channel.name} goes into a bus that is not there (“{named}”)."
         yield from _twice(f"Two sends of {channel.name}", (send.bus for send in channel.sends))
