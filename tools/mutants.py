@@ -21,6 +21,7 @@ import sys
 import tempfile
 import time
 from collections import Counter, defaultdict
+from collections.abc import Iterable, Mapping
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from itertools import accumulate
@@ -206,23 +207,37 @@ def who_runs_what(folder: Path) -> Tests:
         for line, contexts in file["contexts"].items():
             found[path, int(line)] = sorted({c for c in contexts if c in seconds})
     reach = Counter(test for tests in found.values() for test in tests)
-    # What runs as a module is read (tables, defaults) is run by no test, and counts for all that use the module: that run
-    # its lines or those of one that imports it, or stand in a file that does. Compiled lines are not seen; they count for
-    # all that come by where their module is fetched.
-    using: dict[str, set[str]] = defaultdict(set)
-    for path in [
-        path.relative_to(folder) for top in ("drumcore", "tests/core") for path in (folder / top).rglob("*.py")
-    ]:
-        own = {test for (where, _), tests in found.items() if where == str(path) for test in tests}
-        own |= {test for test in seconds if test.startswith(f"{path}::")}
-        using[str(path)] |= own
-        source = (folder / path).read_text(encoding="utf-8")
-        for imported in IMPORTS.finditer(source):
-            line = source.count("\n", 0, imported.start(2)) + 1
-            module = imported[2].replace(".", "/") + ".py"
-            using[module] |= set(found[str(path), line]) if imported[1] else own
-    found.update({(path, 0): list(tests) for path, tests in using.items()})
+    found.update({(path, 0): [*tests] for path, tests in _by_module(folder, found, seconds).items()})
     return Tests(seconds, {line: sorted(tests, key=lambda test: (reach[test], test)) for line, tests in found.items()})
+
+
+def _by_module(folder: Path, found: Mapping[tuple[str, int], list[str]], seconds: Iterable[str]) -> dict[str, set[str]]:
+    """The tests for what runs as a module is read (tables, defaults), which is run by no test: those that run lines of the
+    module or of any that imports it, or of one that imports that, or stand in a file that does. Compiled lines are not
+    seen either; they count for all that come by where their module is fetched."""
+    using: dict[str, set[str]] = defaultdict(set)
+    for (path, _), tests in found.items():
+        using[path].update(tests)
+    for test in seconds:
+        using[test.split("::")[0]].add(test)
+    importers: dict[str, set[str]] = defaultdict(set)
+    for path in [path for top in ("drumcore", "tests/core") for path in (folder / top).rglob("*.py")]:
+        source, name = path.read_text(encoding="utf-8"), str(path.relative_to(folder))
+        for imported in IMPORTS.finditer(source):
+            module = imported[2].replace(".", "/") + ".py"
+            if imported[1]:
+                using[module].update(found.get((name, source.count("\n", 0, imported.start(2)) + 1), ()))
+            else:
+                importers[module].add(name)
+    whole: dict[str, set[str]] = {}
+    for module in using:
+        waiting, seen = [module], {module}
+        while waiting:
+            more = importers[waiting.pop()] - seen
+            seen |= more
+            waiting += more
+        whole[module] = set().union(*(using.get(name, set()) for name in seen))
+    return whole
 
 
 def noticed(mutant: Mutant, runs: list[tuple[list[str], float]]) -> bool:

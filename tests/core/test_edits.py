@@ -56,6 +56,19 @@ def test_a_linked_boundary_moves_both_layers_and_an_unlinked_one_leaves_a_gap(sm
     before = layers(small_kit)
     moved = layers(apply(small_kit, e.MoveBoundary(articulation=CENTRE, layer=1, velocity=before[1][1] - 3)))
     assert moved[1][1] == before[1][1] - 3 and moved[2][0] == before[1][1] - 2
+    # It stays under the end of the layer above, and at its own beginning at least.
+    for velocity, allowed in (
+        (before[2][1] - 1, True),
+        (before[2][1], False),
+        (before[1][0], True),
+        (before[1][0] - 1, False),
+    ):
+        asked = e.MoveBoundary(articulation=CENTRE, layer=1, velocity=velocity)
+        if allowed:
+            assert layers(apply(small_kit, asked))[1:3] == [(before[1][0], velocity), (velocity + 1, before[2][1])]
+        else:
+            with pytest.raises(Refusal, match="the boundary must stay under that|its end cannot go under that"):
+                apply(small_kit, asked)
     alone = e.MoveBoundary(articulation=CENTRE, layer=1, velocity=before[1][1] - 3, linked=False)
     assert layers(apply(small_kit, alone))[2] == before[2]
 

@@ -120,6 +120,8 @@ def test_a_kit_file_is_the_kit_with_all_its_recordings(small_kit: Kit, sounds, t
     assert (title, found.download, found.parts) == ("Saving the kit file", "Quay 1.zestykit", ())
     read = read_kit_file(tmp_path / found.download, tmp_path / "recordings")
     assert read.kit == small_kit.but(name="Quay/1?") and read.problems == ()
+    # Anybody on the machine may read what was saved.
+    assert (tmp_path / found.download).stat().st_mode & 0o777 == 0o644
     assert told[-1][0] == told[-1][1] > 0 and [done for done, _ in told] == list(range(told[0][0], told[-1][0] + 1))
 
 

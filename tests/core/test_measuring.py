@@ -16,6 +16,7 @@ from drumcore.kit.values import Kit
 from drumcore.recordings.in_time import in_common_time, out_of_time
 from drumcore.recordings.loudness import k_weighting, strike_level_db
 from drumcore.recordings.measuring import clipped_runs, measure
+from drumcore.recordings.peaks import recording_peaks
 from drumcore.recordings.reading import read_audio
 from drumcore.refusals import Refusal
 from tests.conftest import RATE, strike_sound, write_sound
@@ -86,6 +87,9 @@ def test_peak_clipping_offset_and_length():
     side = np.array([0, 1, 1, 1, 0.2, 1, 1, 0.3, -1, -1, -1, -1], np.float32)
     assert clipped_runs(side[:, None]) == 2
     assert clipped_runs(np.stack([side, side * 0.5], axis=1)) == 2
+    # From a tenth of a dB under full scale on: 0.98855.
+    flat = np.full((3, 1), 1.0, np.float32)
+    assert [clipped_runs(flat * size) for size in (0.9884, 0.9887)] == [0, 1] and clipped_runs(flat[:2]) == 0
 
 
 def test_dc_peak_and_length_are_measured(tmp_path):
@@ -195,3 +199,13 @@ def test_a_take_that_starts_late_at_every_microphone_has_none_out_of_time(small_
     for mic in ("snare-mic", "overheads", "room"):
         kit = shifted(kit, mic, 5, 300.0)
     assert out_of_time(piece_of(kit, "snare")) == {}
+
+
+def test_a_recording_is_drawn_at_any_size_and_zoom(tmp_path):
+    sound = np.array([[0.1234567, -0.5], [0.25, 0.75], [-0.125, 0.0], [0.0, 0.0625]])
+    soundfile.write(tmp_path / "a.wav", sound, RATE, subtype="FLOAT")
+    # Both sides together, to six places; no more stretches than frames.
+    assert recording_peaks(tmp_path / "a.wav", 9) == ([-0.5, 0.25, -0.125, 0.0], [0.123457, 0.75, 0.0, 0.0625])
+    assert recording_peaks(tmp_path / "a.wav", 2) == ([-0.5, -0.125], [0.75, 0.0625])
+    assert recording_peaks(tmp_path / "a.wav", 2, first=1, frames=2) == ([0.25, -0.125], [0.75, 0.0])
+    assert recording_peaks(tmp_path / "a.wav", 2, first=4, frames=2) == ([], [])

@@ -15,7 +15,7 @@ from drumcore.kit.values import Articulation, Family, Kit, Layer, MapEntry, Piec
 from drumcore.notes.maps import compare, customised, saved_map
 from drumcore.notes.openness import zone_gains, zones_of
 from drumcore.notes.silences import sentence, silencing_by_itself
-from drumcore.notes.standard import place_by_standard
+from drumcore.notes.standard import free_note, place_by_standard, standard_notes
 from drumcore.notes.teaching import Message, Taught, hear, hit_again, lessons, same_note_by_openness, without_note
 from drumcore.refusals import OccupiedNote, Refusal
 
@@ -326,3 +326,59 @@ def test_a_stroke_that_is_added_sets_only_what_concerns_it(kit: Kit):
     ]  # fmt: skip
     # What stands there already is not set twice.
     assert stops(silencing_by_itself(added, {"hats/open"})) == stops(added)
+
+
+def test_without_the_pedal_a_stroke_is_taught_over_all_of_it(kit: Kit):
+    beside = (Taught(articulation="hats/closed", note=30, openness=5),)
+    told = e.TeachNote(articulation="hats/open", note=30, beside=beside)
+    assert [(p.articulation, p.open_from, p.open_to) for p in apply(kit, told).notes.placed if p.note == 30] == [
+        ("hats/open", 0, 127)
+    ]
+    alone = apply(kit, told.but(beside=(), openness=90))
+    assert [(p.open_from, p.open_to) for p in alone.notes.placed if p.note == 30] == [(0, 127)]
+
+
+def test_strokes_that_say_nothing_usual_share_the_pedal_evenly(kit: Kit):
+    hats = next(p for p in pieces_of(kit) if p.family is Family.HATS)
+    loose = hats.articulations[2].but(id="hats/loose", name="very loose open")
+    odd = kit.but(pieces=tuple(p.but(articulations=(*p.articulations, loose)) if p is hats else p for p in kit.pieces))
+    spread = apply(odd, e.SpreadOpenness(piece="hats", note=46))
+    zones = [(z.open_from, z.open_to) for z in zones_of(spread.notes, 46)]
+    assert len(zones) == 4 and zones == [(0, 31), (32, 63), (64, 95), (96, 127)]
+
+
+@pytest.mark.parametrize(
+    ("name", "notes"),
+    [
+        ("Quay tambourine", (54,)), ("Cowbell", (56,)), ("Handclap", (39,)), ("Bongos", (60, 61)), ("Conga", (63, 62, 64)),
+        ("Timbale", (65, 66)), ("Agogo", (67, 68)), ("Cabasa", (69,)), ("Maracas", (70,)), ("Egg shaker", (70, 69)),
+        ("Guiro", (73, 74)), ("Claves", (75,)), ("Woodblock", (76, 77)), ("Triangle", (81, 80)), ("Tin lid", ()),
+    ],
+)  # fmt: skip
+def test_percussion_stands_where_general_midi_has_it(name: str, notes: tuple[int, ...]):
+    piece = Piece(id="p", name=name, family=Family.PERCUSSION, articulations=())
+    assert standard_notes(piece, "hit") == notes
+    # The first note that is free: its own, else one that the map has nothing on, over it before under it, else any.
+    everything = [*notes, *range(82, 128), *range(35), *(note for note in range(35, 82) if note not in notes)]
+    taken: set[int] = set()
+    for note in everything:
+        assert free_note(piece, "hit", taken) == note
+        taken.add(note)
+    assert free_note(piece, "hit", taken) is None
+
+
+@pytest.mark.parametrize(
+    ("family", "stroke", "first"),
+    [
+        (Family.TOM, "centre", (50, 48, 47, 45, 43, 41, 82)),
+        (Family.SNARE, "centre", (38, 40, 82)),
+        (Family.SNARE, "rimshot", (40, 82)),
+        (Family.KICK, "centre", (36, 35, 82)),
+        (Family.TOM, "rim", (82, 83)),
+    ],
+)
+def test_a_stroke_that_is_added_stands_among_its_kind(family: Family, stroke: str, first: tuple[int, ...]):
+    piece, taken = Piece(id="p", name="P", family=family, articulations=()), set()
+    for note in first:
+        assert free_note(piece, stroke, taken) == note
+        taken.add(note)
