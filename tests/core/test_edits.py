@@ -67,7 +67,7 @@ def test_a_linked_boundary_moves_both_layers_and_an_unlinked_one_leaves_a_gap(sm
         if allowed:
             assert layers(apply(small_kit, asked))[1:3] == [(before[1][0], velocity), (velocity + 1, before[2][1])]
         else:
-            with pytest.raises(Refusal, match="the boundary must stay under that|its end cannot go under that"):
+            with pytest.raises(Refusal, match=r"the boundary must stay under that|its end cannot go under that"):
                 apply(small_kit, asked)
     alone = e.MoveBoundary(articulation=CENTRE, layer=1, velocity=before[1][1] - 3, linked=False)
     assert layers(apply(small_kit, alone))[2] == before[2]
