@@ -289,10 +289,10 @@ def _spread_openness(kit: Kit, edit: SpreadOpenness) -> Kit:
     usual = [HAT_OPENNESS.get(a.name) for a in strokes]
     low = 0
     for number, stroke in enumerate(strokes):
-        zone = usual[number]
+        up_to = usual[number]
         even = round(128 * (number + 1) / len(strokes)) - 1
         last = number == len(strokes) - 1
-        high = 127 if last else max(low, zone[1] if all(usual) and zone else even)
+        high = 127 if last else max(low, up_to if up_to is not None and None not in usual else even)
         placed.append(Placed(note=edit.note, articulation=stroke.id, open_from=low, open_to=high))
         low = high + 1
     return _with_placed(kit, placed)

@@ -50,7 +50,8 @@ _BY_NAME: dict[str, tuple[int, ...]] = {
 TOM_NOTES = (50, 48, 47, 45, 43, 41)
 SECOND_SNARE = 40
 _TOMS_BY_COUNT = {1: (48,), 2: (48, 43), 3: (48, 47, 43), 4: (50, 48, 45, 43), 5: (50, 48, 47, 45, 43)}
-HAT_OPENNESS = {"tight": (0, 15), "closed": (16, 47), "half open": (48, 95), "open": (96, 127)}
+HAT_OPENNESS = {"tight": 15, "closed": 47, "half open": 95, "open": 127}
+"""How far open the pedal may stand for each stroke of the hats; each begins where the one before it ends."""
 OPEN_HAT_NOTE = 46
 
 
@@ -121,14 +122,14 @@ def _tom_notes(pieces: tuple[Piece, ...]) -> dict[str, tuple[int, ...]]:
 def _spread_openness(hats: Piece, placed: list[Placed]) -> Iterator[Placed]:
     by_name = {a.name: a.id for a in hats.articulations}
     open_id = by_name.get("open")
-    zones = [(by_name[name], zone) for name, zone in HAT_OPENNESS.items() if name in by_name]
+    zones = [(by_name[name], high) for name, high in HAT_OPENNESS.items() if name in by_name]
     for entry in placed:
         whole = (entry.open_from, entry.open_to) == (0, 127)
         if entry.note != OPEN_HAT_NOTE or entry.articulation != open_id or not whole or len(zones) < 2:
             yield entry
             continue
         low = 0
-        for number, (articulation, (_, high)) in enumerate(zones):
+        for number, (articulation, high) in enumerate(zones):
             top = 127 if number == len(zones) - 1 else high
             yield Placed(note=entry.note, articulation=articulation, open_from=low, open_to=top)
             low = top + 1

@@ -24,7 +24,7 @@ from drumcore.layers.dynamics import greatest_fall, layers_at, played_db, playin
 from drumcore.layers.orders import order_sequence
 from drumcore.layers.splits import even_split, split_by_loudness, spread_db
 from drumcore.layers.unevenness import doubled, unanswered
-from drumcore.notes.by_sound import Sounding, near, propose
+from drumcore.notes.by_sound import USUAL, Sounding, near, propose
 from drumcore.notes.maps import compare, customised, saved_map
 from drumcore.notes.names import note_name
 from drumcore.notes.sheet import sheet
@@ -221,6 +221,10 @@ def test_notes_are_placed_taught_and_told_as_they_were(clean: Kit, rich: Kit):
     sounds = [Sounding(float(hz), float(ms)) for hz, ms in strikes]
     lines += [f"near: {near(sounds[:n], taken)}" for n in (1, 4, 11) for taken in ((), (36, 38, 42))]
     lines += [f"{one}: {one.said()}" for one in sounds]
+    lines += [
+        f"usually {place.note}: {place.sounding.hz:g} Hz, {place.sounding.ms:g} ms, spared {place.spared:g}"
+        for place in USUAL
+    ]
     bare = rich.but(notes=rich.notes.but(placed=()), pieces=tuple(p.but(family=Family.OTHER) for p in rich.pieces))
     lines += [said(one) for one in propose(bare, [p.id for p in bare.pieces])]
     same_as_kept("notes", lines)
