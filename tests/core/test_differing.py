@@ -69,6 +69,10 @@ class Made:
         return kit
 
 
+MUCH: dict[str, object] = {
+    "muted": True, "output": 2, "side": Side.LEFT, "treatments": (Eq(),), "treated": False, "group": "g", "gathers": MicKind.ROOM,
+}  # fmt: skip
+"""Much of a channel set otherwise."""
 TOLD: list[tuple[Callable[[Made], tuple[Kit, Kit]], tuple[str, ...]]] = [
     (
         lambda m: (m.kit, m.kit.but(description="Dry.", tags=("dry",), rate_hz=44100, curve=LINE)),
@@ -264,13 +268,7 @@ TOLD: list[tuple[Callable[[Made], tuple[Kit, Kit]], tuple[str, ...]]] = [
             m.kit,
             m.channel(
                 level_db=-120.0,
-                muted=True,
-                output=2,
-                side=Side.LEFT,
-                treatments=(Eq(),),
-                treated=False,
-                group="g",
-                gathers=MicKind.ROOM,
+                **MUCH,
                 space=Hall(),
             ),
         ),
@@ -281,13 +279,7 @@ TOLD: list[tuple[Callable[[Made], tuple[Kit, Kit]], tuple[str, ...]]] = [
     (
         lambda m: (
             m.channel(
-                muted=True,
-                output=2,
-                side=Side.LEFT,
-                treatments=(Eq(),),
-                treated=False,
-                group="g",
-                gathers=MicKind.ROOM,
+                **MUCH,
                 space=Echo(),
             ),
             m.kit,

@@ -56,7 +56,6 @@ OTHERWISE: dict[str, tuple[Any, ...]] = {
     "fade_ms": (None, 5.0),
     "settled": (True, False),
     "whole": (None, True, False),
-    "fitting": (True,),
 }  # fmt: skip
 """What else a field of an edit may say: names of nothing, the first and the last of some, one too many."""
 

@@ -1,7 +1,7 @@
 """Names and recordings are read today as they were when somebody read it over (tests/kept)."""
 
 import itertools
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import asdict
 from pathlib import Path
 from typing import get_args
@@ -12,7 +12,7 @@ from drumcore.demo.start_trials import TRIALS
 from drumcore.recordings.columns import Column
 from drumcore.recordings.corrections import what_changed
 from drumcore.recordings.gathering import Measured
-from drumcore.recordings.guidance import Guidance, Meaning, PlacedFile, Ruling
+from drumcore.recordings.guidance import NO_GUIDANCE, Guidance, Meaning, PlacedFile, Ruling
 from drumcore.recordings.lexicon import LearnedWord
 from drumcore.recordings.measuring import Measurements, measure
 from drumcore.recordings.reading import Audio
@@ -92,6 +92,15 @@ def test_recordings_measure_as_they_did():
     same_as_kept("measures", lines)
 
 
+def read_named(files: Mapping[str, tuple[float, float, int]], guidance: Guidance = NO_GUIDANCE) -> SessionReading:
+    """Files of which only the names, the levels, the brightness in Hz and the widths differ, read as one session."""
+    measured = []
+    for number, (path, (level, hz, width)) in enumerate(files.items()):
+        sizes = Measurements(level, level + 6, 5.0, 150.0, -90.0, 0, 0.0, hz, "0" * 96, "")
+        measured.append(Measured(path, f"{number:040x}", 48_000, 9000, width, sizes))
+    return read_session(measured, [], lambda recording: Path("/nowhere"), guidance)
+
+
 LEARNED = [
     LearnedWord(word=word, meaning=meaning, value=value)
     for word, meaning, value in (
@@ -108,18 +117,7 @@ def test_learned_words_read_as_they_did():
     for word, saying in itertools.product(LEARNED, SAYING):
         paths = {f"{saying.format(v=v, r=r)}.wav": -10.0 * v for v in (1, 2, 3) for r in (1, 2)}
         guidance = Guidance(words=(word,), into="Drum" if saying == SAYING[-1] else None)
-        measured = [
-            Measured(
-                path,
-                f"{n:040x}",
-                48_000,
-                9000,
-                1,
-                Measurements(level, level + 6, 5.0, 150.0, -90.0, 0, 0.0, 900.0, "0" * 96, ""),
-            )
-            for n, (path, level) in enumerate(paths.items())
-        ]
-        reading = read_session(measured, [], lambda recording: Path("/nowhere"), guidance)
+        reading = read_named({path: (level, 900.0, 1) for path, level in paths.items()}, guidance)
         lines += [f"# {word.word} {word.meaning} {word.value}: {saying}", *as_read(reading), *columns_of(reading)]
     same_as_kept("learned", lines)
 
@@ -190,21 +188,13 @@ def names_at_random(seed: int) -> dict[str, tuple[float, float]]:
 def test_names_at_random_are_read_as_they_were():
     lines = []
     for seed in range(90):
-        measured = [
-            Measured(
-                path,
-                f"{n:040x}",
-                48_000,
-                9000,
-                1 + ("OH" in path and seed % 2),
-                Measurements(level, level + 6, 5.0, 150.0, -90.0, 0, 0.0, bright, "0" * 96, ""),
-            )
-            for n, (path, (level, bright)) in enumerate(names_at_random(seed).items())
-        ]
-        reading = read_session(measured, [], lambda recording: Path("/nowhere"), Guidance())
-        lines += [f"# {seed}: {measured[0].path if measured else ''}", *as_read(reading), *columns_of(reading)]
+        named = names_at_random(seed)
+        files = {path: (level, hz, 2 if "OH" in path and seed % 2 else 1) for path, (level, hz) in named.items()}
+        paths = [*files]
+        reading = read_named(files)
+        lines += [f"# {seed}: {paths[0] if paths else ''}", *as_read(reading), *columns_of(reading)]
         # And once more with a column of it ruled, a file placed by hand and one left aside.
-        if measured and reading.groups:
+        if paths and reading.groups:
             rng = np.random.default_rng([29, seed])
             group = reading.groups[int(rng.integers(len(reading.groups)))]
             ruling = Ruling(
@@ -213,11 +203,11 @@ def test_names_at_random_are_read_as_they_were():
                 meaning=get_args(Meaning)[int(rng.integers(8))],
             )
             placed = PlacedFile(
-                path=measured[-1].path, piece=("Snare", "Gong", "hats")[seed % 3], articulation=("", "edge")[seed % 2],
-                mic=("", "Room", "Lamp")[seed % 3], beside=measured[0].path if seed % 4 == 0 else None,
+                path=paths[-1], piece=("Snare", "Gong", "hats")[seed % 3], articulation=("", "edge")[seed % 2],
+                mic=("", "Room", "Lamp")[seed % 3], beside=paths[0] if seed % 4 == 0 else None,
             )  # fmt: skip
-            guided = Guidance(rulings=(ruling,), placed=(placed,), apart=(measured[len(measured) // 2].path,))
-            ruled = read_session(measured, [], lambda recording: Path("/nowhere"), guided)
+            guided = Guidance(rulings=(ruling,), placed=(placed,), apart=(paths[len(paths) // 2],))
+            ruled = read_named(files, guided)
             usual = {*as_read(reading)}
             lines.append(f"  ruled: {short(guided.model_dump(mode='json', exclude_defaults=True))}")
             lines += [f"  ruled: {line}" for line in as_read(ruled) if line not in usual]

@@ -242,6 +242,5 @@ def test_nothing_of_a_page_is_forgotten():
     """Every page is held against by a test of some file here."""
     folder = Path(__file__).parent
     tests = "".join(path.read_text(encoding="utf-8") for path in folder.glob("test_*_as_before.py"))
-    assert {path.stem for path in (folder / "kept").glob("*.txt")} == {
-        page for page in (path.stem for path in (folder / "kept").glob("*.txt")) if f'"{page}"' in tests
-    }
+    pages = [path.stem for path in (folder / "kept").glob("*.txt")]
+    assert pages and not [page for page in pages if f'same_as_kept("{page}"' not in tests]
