@@ -10,3 +10,11 @@ class Refusal(Exception):
 
 class OccupiedNote(Refusal):
     """An articulation was put on a note that plays something else, without saying what to do with it."""
+
+
+class DamagedRecording(Refusal):
+    """The file of a recording is gone, cannot be read, or holds another sound than it did. `content` says which."""
+
+    def __init__(self, content: str) -> None:
+        super().__init__("A recording of this kit is missing or damaged on the disk; bring its session in again.")
+        self.content = content

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from drumcore.file_names import MOST_BYTES, shortened
 from drumcore.grooves.values import Groove
 from drumcore.kit.values import Kit
 from drumcore.value import Value
@@ -56,4 +57,4 @@ class Export:
 def file_name(name: str, suffix: str) -> str:
     """A name any system takes."""
     plain = "".join(c if c.isalnum() or c in " .-_" else " " for c in name).strip(" .") or "Kit"
-    return f"{plain}{suffix}"
+    return f"{shortened(plain, 2 * MOST_BYTES - len(suffix.encode()) - 20)}{suffix}"

@@ -17,9 +17,10 @@ class Foreseen(Value):
     brings: tuple[str, ...]
 
 
-def foreseen(kit: Kit, key: str) -> tuple[Foreseen, ...]:
-    """What each mend of a finding would bring. Raises Refusal where the kit has no such finding."""
-    found = notice(kit)
+def foreseen(kit: Kit, key: str, damaged: frozenset[str] = frozenset()) -> tuple[Foreseen, ...]:
+    """What each mend of a finding would bring; `damaged` as `notice` takes it. Raises Refusal where the kit has no such
+    finding."""
+    found = notice(kit, damaged=damaged)
     finding = next((f for f in found if f.key == key), None)
     if finding is None:
         raise Refusal("That finding is not there any more; the kit has changed.")

@@ -1,5 +1,7 @@
 """Every rule run over a kit."""
 
+import functools
+
 from drumcore.edits.applying import apply
 from drumcore.edits.of_findings import SettleFinding
 from drumcore.edits.of_pieces import BuildPieces
@@ -30,15 +32,17 @@ _SETTLED_BY = {
 """What the button that settles a finding says; otherwise that it is meant so."""
 
 
-def notice(kit: Kit, most: int | None = None) -> list[Finding]:
-    """All findings of a kit, the gravest first, those that were settled last and marked.
+def notice(kit: Kit, most: int | None = None, damaged: frozenset[str] = frozenset()) -> list[Finding]:
+    """All findings of a kit, the gravest first, those that were settled last and marked. `damaged` are the contents of
+    recordings that cannot be read.
 
     With `most`, no more than so many of a kind that are not settled: nothing is gained by naming every file of a
     session that is full of one mistake.
     """
     settled = set(kit.settled)
     found: list[Finding] = []
-    for rule in RULES:
+    of_damage = functools.partial(of_recordings.damaged, contents=damaged)
+    for rule in (*((of_damage,) if damaged else ()), *RULES):
         open_ones = 0
         for finding in rule(kit):
             if open_ones == most:

@@ -42,6 +42,23 @@ def leave_out(stroke: Articulation, take: Take) -> Mend:
     return Mend(label="Leave this take out", edit=TrimTakes(articulation=stroke.id, takes=(take.id,), enabled=False))
 
 
+def damaged(kit: Kit, contents: frozenset[str]) -> Iterator[Finding]:
+    """Recordings whose files are missing or cannot be read, by their contents: whoever keeps the files knows which."""
+    mics = {mic.id: mic.name for mic in kit.mics}
+    for piece, stroke, take, recording in recordings_of(kit):
+        if recording.content in contents:
+            yield Finding(
+                rule="damaged",
+                level=WRONG,
+                title=f"{file_name(recording)} cannot be read",
+                sentence=f"{recording.path} is missing or damaged on the disk, so {full_name(piece, stroke)} "
+                f"{take.label} is not heard in {mics[recording.mic]}. Bring the file in again and it is repaired.",
+                place=recording.path,
+                where=stroke_where(STEP, piece, stroke, take=take),
+                mends=(leave_out(stroke, take),),
+            )
+
+
 def clipped(kit: Kit) -> Iterator[Finding]:
     mics = {mic.id: mic.name for mic in kit.mics}
     for piece, stroke, take, recording in recordings_of(kit):

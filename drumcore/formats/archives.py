@@ -19,12 +19,15 @@ _UNREADABLE = (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, 
 
 
 @contextmanager
-def open_archive(path: Path) -> Iterator[zipfile.ZipFile]:
-    """Raises Refusal for what is not a zip. What goes wrong while it is open (a full disk) goes its own way."""
+def open_archive(path: Path, name: str = "") -> Iterator[zipfile.ZipFile]:
+    """`name` is how the user knows it. Raises Refusal for what is not a zip. What goes wrong while it is open (a full disk)
+    goes its own way."""
     try:
         archive = zipfile.ZipFile(path)
+    except FileNotFoundError:
+        raise
     except _UNREADABLE:
-        raise Refusal(f"{path.name} is not a zip archive that can be read; copy or save it again.") from None
+        raise Refusal(f"{name or path.name} is not a zip archive that can be read; copy or save it again.") from None
     with archive:
         yield archive
 
@@ -37,8 +40,14 @@ def read_entry(archive: zipfile.ZipFile, name: str) -> bytes:
         raise Refusal(f"{name} is damaged or locked in its archive; save it again.") from None
 
 
+UTF8_NAME = 0x800
+LOCAL_HEADER = 30
+"""Bytes of an entry's own header before its name (APPNOTE.TXT 4.3.7 of the zip format)."""
+
+
 def check_archive(archive: zipfile.ZipFile, name: str) -> None:
-    """Refuse archives that promise more than any session holds: too many entries, too large, or packed too tightly."""
+    """Refuse archives that promise more than any session holds: too many entries, too large, packed too tightly, or with
+    entries that share their bytes, by which a small file unpacks to as much as it likes."""
     entries = archive.infolist()
     if len(entries) > MOST_ENTRIES:
         raise Refusal(f"{name} holds {len(entries):,} entries; split it into archives of at most {MOST_ENTRIES:,}.")
@@ -52,6 +61,13 @@ def check_archive(archive: zipfile.ZipFile, name: str) -> None:
         raise Refusal(
             f"{name} unpacks to {total // max(packed, 1)} times its size, which no recording does; it was left."
         )
+
+    end = 0
+    for info in sorted(entries, key=lambda info: info.header_offset):
+        if info.header_offset < end:
+            raise Refusal(f"{name} has entries that lie over one another, which no honest archive has; zip it again.")
+        written = info.orig_filename.encode("utf-8" if info.flag_bits & UTF8_NAME else "cp437", "replace")
+        end = info.header_offset + LOCAL_HEADER + len(written) + info.compress_size
 
 
 def safe_name(name: str) -> str | None:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from pydantic import ValidationError
 
+from drumcore.formats.csv_text import as_named, defused
 from drumcore.kit.values import Family, MapEntry, SavedMap
 from drumcore.misread import why_misread
 from drumcore.notes.names import note_name
@@ -43,8 +44,8 @@ def map_to_csv(saved: SavedMap, middle_c: int = 3) -> str:
                 note_name(e.note, middle_c).replace("♯", "#").replace("−", "-"),
                 e.family.value,
                 e.number,
-                e.piece,
-                e.articulation,
+                defused(e.piece),
+                defused(e.articulation),
                 e.open_from,
                 e.open_to,
                 f"{e.gain_db:g}",
@@ -107,7 +108,7 @@ def _from_csv(text: str, file_name: str, title: str) -> MapRead:
 def _entry(row: dict[str, str]) -> dict[str, object]:
     renamed = {"level_db": "gain_db"}
     return {
-        renamed.get(name, name): value.replace(",", ".") if name == "level_db" else value
+        renamed.get(name, name): value.replace(",", ".") if name == "level_db" else as_named(value)
         for name, value in row.items()
         if name in COLUMNS and name != "note_name" and value
     }

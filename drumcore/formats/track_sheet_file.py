@@ -5,6 +5,7 @@ import io
 import math
 from html import escape
 
+from drumcore.formats.csv_text import defused
 from drumcore.kit.values import Side, Width
 from drumcore.routing.track_sheet import SheetPiece, SheetPlace, SheetStroke, TrackSheet
 
@@ -24,14 +25,13 @@ def sheet_to_csv(sheet: TrackSheet) -> str:
     rows.writerow(COLUMNS)
     for piece in sheet.pieces:
         own = piece.own
-        place = (
-            (own.number, own.called, "" if own.side is Side.BOTH else own.side.value, own.track) if own else ("",) * 4
-        )
+        side = "" if own is None or own.side is Side.BOTH else own.side.value
+        place = (own.number, defused(own.called), side, defused(own.track)) if own else ("",) * 4
         others = " ".join(str(other.number) for other in piece.others)
         for stroke in piece.strokes:
             for note, name in zip(stroke.notes, stroke.note_names, strict=True) if stroke.notes else (("", ""),):
                 plain = name.replace("♯", "#").replace("−", "-")
-                rows.writerow((piece.name, stroke.name, note, plain, *place, others))
+                rows.writerow((defused(piece.name), defused(stroke.name), note, plain, *place, others))
     return text.getvalue()
 
 

@@ -16,6 +16,7 @@ from drumcore.kit.values import Side, Width
 from drumcore.playing.play_table import PlaySound
 from drumcore.recordings.reading import Audio, read_audio
 from drumcore.recordings.responses import read_response
+from drumcore.refusals import DamagedRecording, Refusal
 from drumcore.routing.pan import HALF_POWER
 from drumcore.spaces.kinds import Answer, Space, respond
 
@@ -122,6 +123,17 @@ def cut(prepared: Samples, sound: PlaySound) -> Samples:
     return sides
 
 
+def read_content(path: Path, content: str) -> Audio:
+    """A recording that must hold a content. Raises DamagedRecording where it does not."""
+    try:
+        audio = read_audio(path)
+    except Refusal:
+        raise DamagedRecording(content) from None
+    if audio.content != content:
+        raise DamagedRecording(content)
+    return audio
+
+
 class FileSounds:
     """Recordings ready to play from files, the most recent ones kept in memory up to `budget_bytes`."""
 
@@ -144,12 +156,12 @@ class FileSounds:
         return found
 
     def get(self, sound: PlaySound, rate_hz: int) -> Samples:
-        """A sound as a take plays it. Raises Refusal where the file is gone or damaged."""
+        """A sound as a take plays it. Raises DamagedRecording where the file is gone, cannot be read or holds another sound."""
         key = (sound, rate_hz)
         if key in self._held:
             self._held.move_to_end(key)
             return self._held[key]
-        audio = read_audio(self._locate(sound.content))
+        audio = read_content(self._locate(sound.content), sound.content)
         prepared = prepare(audio, rate_hz, sound.width, sound.cents, centred=sound.centred, turned=sound.turned)
         planar = np.ascontiguousarray(cut(prepared.T, sound))
         self._held[key] = planar

@@ -12,6 +12,7 @@ import soundfile
 from numpy.typing import NDArray
 
 from drumcore.arrays import Samples
+from drumcore.file_names import shortened
 from drumcore.grooves.values import GrooveEvent
 from drumcore.kit.values import Width
 from drumcore.playing.mixing import outputs_in_use
@@ -31,7 +32,7 @@ SUBTYPES = {16: "PCM_16", 24: "PCM_24", 32: "FLOAT"}
 def stem_name(output: PlayOutput) -> str:
     """A file name any system takes: the output's number and its name."""
     plain = re.sub(r"[^\w .+-]+", " ", output.name).strip() or "Output"
-    return f"{output.number:02d} {plain}.wav"
+    return f"{output.number:02d} {shortened(plain)}.wav"
 
 
 def outline_of(peaks: Sequence[float], parts: int = OUTLINE_PARTS) -> list[float]:

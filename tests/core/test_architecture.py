@@ -10,6 +10,7 @@ ROOT = Path(__file__).resolve().parents[2]
 FLOORS = [
     "refusals",
     "misread",
+    "file_names",
     "arrays",
     "value",
     "treatments",
