@@ -46,9 +46,19 @@ def main() -> int:
     if not _is_free(options.port):
         print(f"Port {options.port} is in use by another program; give another with --port.", file=sys.stderr)
         return UNUSABLE
-    from django.core.management import call_command
+    from drumcore.refusals import Refusal
+    from studio.folder import bring_up_to_date, make_private
+    from studio.maintenance.starting import mend_records
 
-    call_command("migrate", verbosity=0)
+    try:
+        data = Path(settings.DATA)
+        make_private(data)
+        for said in mend_records(data):
+            print(said, file=sys.stderr)
+        bring_up_to_date(data)
+    except Refusal as refusal:
+        print(refusal, file=sys.stderr)
+        return UNUSABLE
     if options.demo:
         from studio.demo_kits import make_demo
 

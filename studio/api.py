@@ -3,17 +3,21 @@
 import logging
 from typing import Any
 
-from django.db import OperationalError
-from django.http import HttpRequest, HttpResponse
+from django.conf import settings
+from django.core.exceptions import RequestDataTooBig, SuspiciousOperation, TooManyFilesSent
+from django.db import DatabaseError, IntegrityError, OperationalError
+from django.http import HttpRequest, HttpResponse, UnreadablePostError
+from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI, Schema
 from ninja.errors import HttpError, ValidationError
 from ninja.parser import Parser
 from pydantic_core import from_json
 
 from drumcore.misread import why_misread
-from drumcore.refusals import OccupiedNote, Refusal
+from drumcore.refusals import DamagedRecording, OccupiedNote, Refusal
 from studio.kits.versions import NoSuchKit, StaleEdit
-from studio.room import FULL, NO_ROOM
+from studio.library.damage import note_damage
+from studio.room import BUSY, FULL, NO_ROOM, says_full
 
 
 class Said(Schema):
@@ -24,20 +28,34 @@ class Said(Schema):
     occupied: bool = False
 
 
+class NotJson(Exception):
+    """A body that does not say that it is JSON."""
+
+
 class StrictJson(Parser):
-    """JSON as the standard has it: no NaN, no Infinity, no half of a surrogate pair, no nesting without end."""
+    """JSON as the standard has it: no NaN, no Infinity, no half of a surrogate pair, no nesting without end; and only where a
+    request says that it is JSON, because any page may send plain text anywhere."""
 
     def parse_body(self, request: HttpRequest) -> Any:
+        if request.content_type != "application/json":
+            raise NotJson
         return from_json(request.body, allow_inf_nan=False)
 
 
-api = NinjaAPI(title="Zesty Skin studio", version="1", docs_url=None, urls_namespace="api", parser=StrictJson())
+api = NinjaAPI(
+    title="Zesty Skin studio", version="1", docs_url=None, openapi_url=None, urls_namespace="api", parser=StrictJson()
+)
 
 
 @api.exception_handler(Refusal)
 def refused(request: HttpRequest, error: Refusal) -> HttpResponse:
     said = Said(detail=str(error), occupied=isinstance(error, OccupiedNote))
     return api.create_response(request, said, status=422)
+
+
+@api.exception_handler(DamagedRecording)
+def damaged(request: HttpRequest, error: DamagedRecording) -> HttpResponse:
+    return api.create_response(request, Said(detail=note_damage(error)), status=422)
 
 
 @api.exception_handler(ValidationError)
@@ -50,8 +68,43 @@ def not_understood(request: HttpRequest, error: ValidationError) -> HttpResponse
 
 @api.exception_handler(HttpError)
 def not_read(request: HttpRequest, error: HttpError) -> HttpResponse:
+    if isinstance(error.__cause__, NotJson):
+        detail = "This address takes JSON; say so with Content-Type: application/json."
+        return api.create_response(request, Said(detail=detail), status=415)
     detail = "This request is not JSON that can be read; send it again." if error.status_code == 400 else str(error)
     return api.create_response(request, Said(detail=detail), status=error.status_code)
+
+
+@api.exception_handler(TooManyFilesSent)
+def too_many_files(request: HttpRequest, error: TooManyFilesSent) -> HttpResponse:
+    most = settings.DATA_UPLOAD_MAX_NUMBER_FILES
+    said = Said(
+        detail=f"At most {most} files can be sent in one request; nothing of it was kept. Send fewer at a time."
+    )
+    return api.create_response(request, said, status=413)
+
+
+@api.exception_handler(RequestDataTooBig)
+def too_large(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
+    most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE >> 20
+    said = Said(
+        detail=f"This request is over {most} MB without its files; nothing of it was kept. Send less at a time."
+    )
+    return api.create_response(request, said, status=413)
+
+
+@api.exception_handler(SuspiciousOperation)
+@api.exception_handler(MultiPartParserError)
+@api.exception_handler(UnreadablePostError)
+def not_whole(request: HttpRequest, error: Exception) -> HttpResponse:
+    said = Said(detail="This request did not arrive whole, or its parts cannot be told apart; send it again.")
+    return api.create_response(request, said, status=400)
+
+
+@api.exception_handler(IntegrityError)
+def gone_meanwhile(request: HttpRequest, error: IntegrityError) -> HttpResponse:
+    said = Said(detail="What this needs was removed or changed meanwhile; nothing was changed. Load the page again.")
+    return api.create_response(request, said, status=409)
 
 
 @api.exception_handler(StaleEdit)
@@ -66,13 +119,17 @@ def no_such_kit(request: HttpRequest, error: NoSuchKit) -> HttpResponse:
 
 @api.exception_handler(OperationalError)
 def not_kept(request: HttpRequest, error: OperationalError) -> HttpResponse:
-    """SQLite says by words alone why it could not write."""
-    full = "full" in str(error) or "readonly" in str(error) or "disk I/O" in str(error)
-    if full:
+    if says_full(error):
         return api.create_response(request, Said(detail=NO_ROOM), status=507)
     logging.getLogger(__name__).warning("database: %s", error)
-    busy = "The studio is busy with something large; nothing was changed. Try again in a moment."
-    return api.create_response(request, Said(detail=busy), status=503)
+    return api.create_response(request, Said(detail=BUSY), status=503)
+
+
+@api.exception_handler(DatabaseError)
+def records_damaged(request: HttpRequest, error: DatabaseError) -> HttpResponse:
+    logging.getLogger(__name__).error("database: %s", error)
+    detail = "Some of the studio's records are damaged on the disk; “zesty doctor” says which, and mends what it can."
+    return api.create_response(request, Said(detail=detail), status=503)
 
 
 @api.exception_handler(OSError)
@@ -101,6 +158,7 @@ from studio.library.addresses import router as library_router  # noqa: E402
 from studio.library.readings import router as readings_router  # noqa: E402
 from studio.library.spaces import router as spaces_router  # noqa: E402
 from studio.library.together import router as together_router  # noqa: E402
+from studio.maintenance.runs import router as maintenance_router  # noqa: E402
 from studio.rules import router as rules_router  # noqa: E402
 from studio.shelves.addresses import router as shelves_router  # noqa: E402
 from studio.shelves.files import router as shelf_files_router  # noqa: E402
@@ -129,3 +187,4 @@ api.add_router("", readings_router)
 api.add_router("", jobs_router)
 api.add_router("", exports_router)
 api.add_router("", lines_router)
+api.add_router("", maintenance_router)

@@ -1,6 +1,7 @@
 """The two programs the studio consists of, each ending by itself when the one that started it is gone."""
 
 import argparse
+import logging
 import os
 import signal
 import sys
@@ -12,7 +13,9 @@ import django
 
 THREADS = 16
 HALF_SENT_S = 20
+FORGOTTEN_EVERY_S = 3.0
 LARGEST_REQUEST = 9 << 30
+LARGEST_ANSWER_IN_MEMORY = 64 << 20
 
 
 def _end_with_parent() -> None:
@@ -32,8 +35,12 @@ def _end_with_parent() -> None:
 def serve(port: int) -> None:
     """The server. Requests are read whole before a thread takes them, so that half-sent ones hold none."""
     import waitress
+    from waitress.channel import HTTPChannel
 
+    from studio.receiving import Request
     from studio.wsgi import application
+
+    HTTPChannel.parser_class = Request
 
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     waitress.serve(
@@ -45,6 +52,8 @@ def serve(port: int) -> None:
         cleanup_interval=5,
         connection_limit=400,
         max_request_body_size=LARGEST_REQUEST,
+        # A kit's state of some megabytes goes out from memory: it is answered on a full disk as well.
+        outbuf_overflow=LARGEST_ANSWER_IN_MEMORY,
         ident=None,
         asyncore_use_poll=True,
     )
@@ -68,9 +77,26 @@ def work() -> None:
             time.sleep(BEAT_S)
 
     threading.Thread(target=beat, daemon=True).start()
+    threading.Thread(target=_look_for_forgotten_jobs, daemon=True).start()
     # It looks often, because somebody waits for a folder that was dropped.
     options = ["--workers", "2", "--quiet", "--delay", "0.05", "--max-delay", "0.1", "--backoff", "1.1"]
     call_command("run_huey", *options)
+
+
+def _look_for_forgotten_jobs() -> None:
+    from django.db import close_old_connections
+
+    from studio.jobs.running import enqueue_forgotten
+
+    missed: set[str] = set()
+    while True:
+        time.sleep(FORGOTTEN_EVERY_S)
+        try:
+            missed = enqueue_forgotten(missed)
+        except Exception:
+            # The disk is full, or the database busy: looked again in a moment.
+            logging.getLogger(__name__).warning("waiting jobs could not be looked at", exc_info=True)
+            close_old_connections()
 
 
 def main() -> None:

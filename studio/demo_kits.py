@@ -27,7 +27,7 @@ def make_demo() -> list[KitRecord]:
     Where an older demo was made, the newer comes beside it: what somebody changed stays theirs.
     """
     done = Path(settings.DATA) / "demo-made"
-    if done.exists() and int(done.read_text() or 1) >= DEMO_VERSION:
+    if done.exists() and _version_in(done) >= DEMO_VERSION:
         return []
     made = []
     with tempfile.TemporaryDirectory(prefix="zesty-demo-", dir=settings.DATA) as folder:
@@ -38,6 +38,12 @@ def make_demo() -> list[KitRecord]:
             shutil.rmtree(root)
     done.write_text(f"{DEMO_VERSION}\n")
     return made
+
+
+def _version_in(path: Path) -> int:
+    """The version of the demo that was made; one that cannot be read counts as the newest, so that nothing is made twice."""
+    text = path.read_bytes().strip() or b"1"
+    return int(text) if text.isdigit() else DEMO_VERSION
 
 
 def _free_name(name: str) -> str:

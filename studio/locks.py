@@ -3,8 +3,12 @@
 import fcntl
 import os
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import IO
+
+from drumcore.refusals import Refusal
 
 SILENT_FOR_S = 6.0
 BEAT_S = 1.0
@@ -31,6 +35,12 @@ class ProcessLock:
         self._file = file
         return True
 
+    def release(self) -> None:
+        """Let another process have it."""
+        if self._file is not None:
+            self._file.close()
+            self._file = None
+
     def beat(self) -> None:
         """A sign of life: a process that was paused keeps the lock and gives none."""
         os.utime(self.path)
@@ -56,3 +66,37 @@ def is_silent(path: Path) -> bool:
         return abs(time.time() - path.stat().st_mtime) > SILENT_FOR_S
     except OSError:
         return True
+
+
+BACKUP_LOCK = "backup.lock"
+LONGEST_STEP_S = 60.0
+"""How long a step of clearing may take before a backup gives up waiting for its end."""
+
+
+@contextmanager
+def keep_everything(data: Path) -> Iterator[None]:
+    """Nothing of a data folder's recordings and uploads is removed within. Raises Refusal where another backup is going on."""
+    with (data / BACKUP_LOCK).open("a") as file:
+        until = time.monotonic() + LONGEST_STEP_S
+        while True:
+            try:
+                fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+                break
+            except OSError:
+                if time.monotonic() > until:
+                    raise Refusal("Another backup of this studio is being written; wait for its end.") from None
+                time.sleep(0.05)
+        yield
+
+
+@contextmanager
+def may_remove(data: Path) -> Iterator[bool]:
+    """Whether files may be removed within: not while a backup copies what its records name."""
+    data.mkdir(parents=True, exist_ok=True)
+    with (data / BACKUP_LOCK).open("a") as file:
+        try:
+            fcntl.flock(file, fcntl.LOCK_SH | fcntl.LOCK_NB)
+        except OSError:
+            yield False
+        else:
+            yield True

@@ -9,14 +9,20 @@ from huey import SqliteHuey
 
 ROOT = Path(__file__).resolve().parent.parent
 DATA = Path(os.environ.get("ZESTY_DATA", ROOT / "data")).resolve()
+# What is kept here is its owner's alone: recordings, records, the queue, uploads, and the key.
+os.umask(0o077)
 DATA.mkdir(parents=True, exist_ok=True)
+# Temporary files lie where there is room for what they become; the system's own folder may be small, or full.
+TEMPORARY = DATA / "temporary"
+TEMPORARY.mkdir(exist_ok=True)
+tempfile.tempdir = str(TEMPORARY)
 DIST = ROOT / "web" / "dist"
 
 
 def _secret() -> str:
     """A key made once for this data folder; nothing is shared between installations."""
     path = DATA / "secret"
-    if not path.is_file() or not path.read_text():
+    if not path.is_file() or re.fullmatch(rb"[0-9a-f]{64}", path.read_bytes()) is None:
         # Written whole or not at all: a first start on a full disk must not leave an empty one.
         handle, made = tempfile.mkstemp(dir=DATA, prefix="secret-")
         try:
@@ -30,7 +36,7 @@ def _secret() -> str:
 
 SECRET_KEY = _secret()
 DEBUG = False
-ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", "testserver"]
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 ROOT_URLCONF = "studio.urls"
 WSGI_APPLICATION = "studio.wsgi.application"
 INSTALLED_APPS = [
@@ -40,6 +46,7 @@ INSTALLED_APPS = [
     "studio.jobs",
     "studio.shelves",
     "studio.catalogue",
+    "studio.maintenance",
 ]
 MIDDLEWARE = [
     "studio.guarding.OwnPagesOnly",
@@ -68,10 +75,12 @@ TIME_ZONE = "UTC"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 64 << 20
 DATA_UPLOAD_MAX_NUMBER_FILES = 256
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 2048
-FILE_UPLOAD_TEMP_DIR = None
+FILE_UPLOAD_TEMP_DIR = str(TEMPORARY)
+FILE_UPLOAD_PERMISSIONS = 0o600
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = DIST
 WHITENOISE_INDEX_FILE = True
+WHITENOISE_ALLOW_ALL_ORIGINS = False
 ZESTY_PREPARED_BYTES = int(os.environ.get("ZESTY_PREPARED_MB", "8192")) << 20
 """What sounds made ready to play may take; the least lately used go first."""
 

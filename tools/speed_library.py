@@ -5,6 +5,8 @@ from collections.abc import Callable
 from pathlib import Path
 from statistics import median
 
+from speed_removing import removing
+
 EDITS = 1000
 KITS = 1000
 WANTED_S = 0.1
@@ -15,6 +17,7 @@ def library(folder: Path, kit: str, say: Say) -> None:
     """To be called with the studio's folder set up by `large_kit.make`, and nobody else on it."""
     edits_on_disk(folder, kit, say)
     among_a_thousand(say)
+    removing(folder, kit, say)
 
 
 def edits_on_disk(folder: Path, kit: str, say: Say) -> None:
@@ -54,7 +57,7 @@ def among_a_thousand(say: Say) -> None:
 
     for number in range(KITS):
         create_kit(f"Kit {number:04d}")
-    client, shares = Client(), []
+    client, shares = Client(headers={"host": "127.0.0.1"}), []
     for asked in ("", "kit 04", "", "large room", "0999", "nothing"):
         start = time.perf_counter()
         answer = client.get(f"/api/library/kits?asked={asked}&count=60")

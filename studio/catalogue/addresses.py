@@ -20,15 +20,12 @@ from studio.catalogue.needed import (
     Cleared,
     Leaving,
     clear,
-    clear_parts,
     clear_unneeded,
+    freed_by,
     held_by,
-    needed,
-    recordings_among,
+    remove_parts,
     room,
-    unneeded,
     unneeded_now,
-    whatever_its_age,
 )
 from studio.catalogue.previews import forget_of
 from studio.kits.models import KitRecord
@@ -105,11 +102,13 @@ class Freed(Schema):
 
 
 class DiskShown(Schema):
-    """Bytes on the disk: recordings, sounds made ready to play, what jobs and previews made, the records, and what is free."""
+    """Bytes on the disk: recordings, sounds made ready to play, what jobs and previews made, uploads, the records, and what is
+    free."""
 
     recordings: int
     prepared: int
     made: int
+    uploads: int
     records: int
     free: int
 
@@ -187,14 +186,8 @@ def tag(request: HttpRequest, asked: TagsAsked) -> Told:
 def what_that_frees(request: HttpRequest, asked: RemovalAsked) -> Freed:
     """What removing things for good would free; nothing is removed."""
     leaving, alone = _leaving(asked)
-    among = held_by(leaving)
-    files = unneeded(needed(leaving), among)
-    return Freed(
-        held=recordings_among(among),
-        files=len(files),
-        bytes=sum(stored.size for stored in files),
-        sessions=[s.name for s in alone],
-    )
+    freed = freed_by(leaving)
+    return Freed(held=freed.held, files=freed.files, bytes=freed.size, sessions=[s.name for s in alone])
 
 
 @router.post("/library/remove", response=Told)
@@ -205,9 +198,9 @@ def remove(request: HttpRequest, asked: RemovalAsked) -> Told:
         among = held_by(leaving)
         going = [*asked.things, *(Thing(kind="sessions", id=str(s.id)) for s in alone if asked.sessions)]
         done = _each(going, lambda thing: listed_of(thing.kind).remove(thing.id))
-        names = needed()
-        clear_parts(names)
-        cleared = clear(unneeded(names, among), young_too=whatever_its_age(among))
+    # They are gone; what only they needed goes in short steps of its own. Where that is interrupted, Clear finds it.
+    remove_parts(among)
+    cleared = clear(among, young_too=True)
     for thing in done.things:
         forget_of(list(PreviewMade.objects.filter(kind=thing.kind, item=thing.id)))
     freed = f"; {counted(cleared.files, 'recording')} cleared, {sized(cleared.size)} free" if cleared.files else ""

@@ -1,15 +1,13 @@
 """Which recordings are needed, what nothing needs any more, and how much room all of it takes.
 
 A recording's bytes stay as long as any version of any kit, anything kept under a name, a session or a job at work names
-them, and for an hour after they came in. Whatever looks like a hash in what is stored counts as naming it: too much may be
-kept, never too little.
+them, and for an hour after they came in. Tables say what names what (`kits.references`, `shelves.references`), so that
+nothing stored is opened to find out.
 """
 
 import os
-import re
 import shutil
 import time
-import zlib
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import timedelta
@@ -17,67 +15,27 @@ from pathlib import Path
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import Sum
+from django.db.models import Exists, OuterRef, Q, QuerySet, Sum
 from django.utils import timezone
 
+from drumcore.refusals import Refusal
 from studio.jobs.models import Job
-from studio.kits.models import KitVersion, Part
-from studio.library.models import SessionFile, StoredFile
+from studio.kits.models import KitReference, RecordingInSet
+from studio.kits.references import AT_ONCE, NamedByKits, batches, clear_parts, unnamed_parts
+from studio.kits.references import held_by as held_by_kits
+from studio.library.models import SessionArchive, SessionFile, StoredFile
 from studio.library.store import place_of, recordings_folder
-from studio.shelves.models import Kept
+from studio.locks import may_remove
+from studio.shelves.models import KeptReference
+from studio.shelves.references import named_within
 
 YOUNG = timedelta(hours=1)
-_HASH = re.compile(rb'"([0-9a-f]{40}(?:[0-9a-f]{24})?)"')
-AT_ONCE = 500
-
-
-def named_in(data: bytes) -> set[str]:
-    """Every hash that a text names: contents of 40 digits, parts and files of 64."""
-    return {found.decode() for found in _HASH.findall(data)}
-
-
-def of_versions(kits: Iterable[str] | None = None, but: Iterable[str] = ()) -> set[str]:
-    """What the versions of some kits, or of all but some, name: contents of recordings, and the parts that hold takes."""
-    rows = KitVersion.objects.exclude(kit_id__in=list(but))
-    if kits is not None:
-        rows = rows.filter(kit_id__in=list(kits))
-    named: set[str] = set()
-    for head in rows.values_list("head", flat=True).iterator(AT_ONCE):
-        named |= named_in(zlib.decompress(bytes(head)))
-    for some in _batches(sorted(name for name in named if len(name) == 64)):
-        for data in Part.objects.filter(hash__in=some).values_list("data", flat=True):
-            named |= named_in(zlib.decompress(bytes(data)))
-    return named
-
-
-def of_kept(rows: Iterable[int] | None = None, but: Iterable[int] = ()) -> set[str]:
-    """What things kept under a name name."""
-    found = Kept.objects.exclude(id__in=list(but)) if rows is None else Kept.objects.filter(id__in=list(rows))
-    return {name for data in found.values_list("data", flat=True).iterator(AT_ONCE) for name in _within(data)}
-
-
-def _within(value: object) -> Iterator[str]:
-    if isinstance(value, str):
-        yield from named_in(f'"{value}"'.encode())
-    elif isinstance(value, dict):
-        for each in value.values():
-            yield from _within(each)
-    elif isinstance(value, list):
-        for each in value:
-            yield from _within(each)
-
-
-def of_sessions(sessions: Iterable[int] | None = None, but: Iterable[int] = ()) -> set[str]:
-    """The files of sessions, by the hash of their bytes."""
-    rows = SessionFile.objects.filter(stored__isnull=False).exclude(session_id__in=list(but))
-    if sessions is not None:
-        rows = rows.filter(session_id__in=list(sessions))
-    return set(rows.values_list("stored_id", flat=True).distinct())
 
 
 def of_jobs() -> set[str]:
+    """What jobs that wait or run were asked to work on."""
     going = Job.objects.filter(state__in=("waiting", "running"))
-    return {name for arguments in going.values_list("arguments", flat=True) for name in _within(arguments)}
+    return {name for arguments in going.values_list("arguments", flat=True) for name in named_within(arguments)}
 
 
 @dataclass(frozen=True)
@@ -89,43 +47,79 @@ class Leaving:
     sessions: tuple[int, ...] = ()
 
 
-def needed(leaving: Leaving = Leaving()) -> set[str]:
-    """All that is named once something has left."""
-    return of_versions(but=leaving.kits) | of_kept(but=leaving.kept) | of_sessions(but=leaving.sessions) | of_jobs()
+def held_by(leaving: Leaving) -> set[str]:
+    """What somebody is about to remove names."""
+    kept = KeptReference.objects.filter(kept_id__in=leaving.kept).values_list("name", flat=True)
+    files = SessionFile.objects.filter(session_id__in=leaving.sessions, stored__isnull=False)
+    return held_by_kits(leaving.kits) | set(kept) | set(files.values_list("stored_id", flat=True))
 
 
-def unneeded(names: set[str], among: set[str] | None = None) -> list[StoredFile]:
-    """Files that are not among the `names` of all that is needed: of those that hold what is named `among`, or of all that came
-    more than an hour ago. Of what is named, those count that came just now, unless a job is at work that may be bringing
-    them in."""
-    rows = StoredFile.objects.all()
-    if not whatever_its_age(among):
-        rows = rows.filter(came__lt=timezone.now() - YOUNG)
-    found = []
-    for stored in rows.only("sha256", "suffix", "size", "content").iterator(AT_ONCE):
-        held = {stored.sha256, stored.content} - {""}
-        if not held & names and (among is None or held & among):
-            found.append(stored)
-    return found
+class Needed:
+    """Which names are needed once something has left."""
+
+    def __init__(self, leaving: Leaving = Leaving()) -> None:
+        self._kits = NamedByKits(leaving.kits)
+        self._kept = KeptReference.objects.exclude(kept_id__in=leaving.kept)
+        self._files = SessionFile.objects.exclude(session_id__in=leaving.sessions)
+        self._jobs = of_jobs()
+
+    def among(self, names: list[str]) -> set[str]:
+        """At most `AT_ONCE` names."""
+        return (
+            self._kits.among(names)
+            | set(self._kept.filter(name__in=names).values_list("name", flat=True))
+            | set(self._files.filter(stored_id__in=names).values_list("stored_id", flat=True))
+            | self._jobs.intersection(names)
+        )
+
+    def without(self, files: list[StoredFile]) -> list[StoredFile]:
+        """Of at most half of `AT_ONCE` files those that nothing needs."""
+        needed = self.among([name for stored in files for name in (stored.sha256, stored.content) if name])
+        return [stored for stored in files if not {stored.sha256, stored.content} & needed]
 
 
+FILES_AT_ONCE = AT_ONCE // 2
 BRING_IN = ("open_kit_file", "bring_in_folder")
 
 
-def whatever_its_age(among: set[str] | None) -> bool:
-    """Whether what came just now may go: it is asked for by name, and no job is at work that may be bringing it in again."""
-    return among is not None and not Job.objects.filter(kind__in=BRING_IN, state__in=("waiting", "running")).exists()
+def may_be_coming() -> bool:
+    """Whether a job is at work that brings in recordings before anything names them."""
+    return Job.objects.filter(kind__in=BRING_IN, state__in=("waiting", "running")).exists()
 
 
-def held_by(leaving: Leaving) -> set[str]:
-    """What somebody is about to remove names."""
-    return of_versions(leaving.kits) | of_kept(leaving.kept) | of_sessions(leaving.sessions)
+def _files_of(names: Iterable[str]) -> Iterator[list[StoredFile]]:
+    """The files that hold what is named, some at a time."""
+    seen: set[str] = set()
+    for some in batches(names):
+        rows = StoredFile.objects.filter(Q(sha256__in=some) | Q(content__in=some)).defer("measured")
+        new = [stored for stored in rows if stored.sha256 not in seen]
+        seen |= {stored.sha256 for stored in new}
+        for first in range(0, len(new), FILES_AT_ONCE):
+            yield new[first : first + FILES_AT_ONCE]
 
 
-def recordings_among(names: set[str]) -> int:
-    """How many files there are of what is named."""
-    hashes = StoredFile.objects.values_list("sha256", "content").iterator(AT_ONCE)
-    return sum(1 for sha256, content in hashes if sha256 in names or content in names)
+@dataclass(frozen=True)
+class Freed:
+    """What removing something would free: the `files` and their bytes, of the `held` that it has."""
+
+    held: int
+    files: int
+    size: int
+
+
+def freed_by(leaving: Leaving) -> Freed:
+    """What would be free once something has left. What came just now counts, unless a job may be bringing it in again."""
+    held, files, size = 0, 0, 0
+    needed, young_too = Needed(leaving), not may_be_coming()
+    for some in _files_of(held_by(leaving)):
+        held += len(some)
+        free = [stored for stored in needed.without(some) if young_too or _is_old(stored)]
+        files, size = files + len(free), size + sum(stored.size for stored in free)
+    return Freed(held, files, size)
+
+
+def _is_old(stored: StoredFile) -> bool:
+    return stored.came < timezone.now() - YOUNG
 
 
 @dataclass(frozen=True)
@@ -134,23 +128,41 @@ class Cleared:
     size: int
 
 
-def clear(files: list[StoredFile], *, young_too: bool = False) -> Cleared:
-    """Remove files that nothing needs. To be called in the transaction that found them, so that whoever would name one of them
-    waits; the bytes go once that stands."""
-    gone = [stored for stored in files if young_too or not _is_young(place_of(stored))]
-    for some in _batches([stored.sha256 for stored in gone]):
-        StoredFile.objects.filter(sha256__in=some).delete()
-    transaction.on_commit(lambda: _unlink(gone))
-    return Cleared(len(gone), sum(stored.size for stored in gone))
+def clear(names: Iterable[str], *, young_too: bool = False) -> Cleared:
+    """Remove the files that hold what is named and that nothing needs any more. With `young_too` those go as well that came
+    within the hour, unless a job may be bringing them in again.
+
+    In short steps, so that an edit never waits for all of them; each step looks again at what is needed in its own
+    transaction, and whoever would name one of its files meanwhile waits for that step alone. While a backup is written nothing
+    goes; Clear finds it afterwards.
+    """
+    files, size = 0, 0
+    for some in _files_of(names):
+        with may_remove(Path(settings.DATA)) as allowed:
+            if not allowed:
+                break
+            gone = _remove(some, young_too=young_too)
+        files, size = files + len(gone), size + sum(stored.size for stored in gone)
+    return Cleared(files, size)
+
+
+def _remove(some: list[StoredFile], *, young_too: bool) -> list[StoredFile]:
+    """Remove those of some files that nothing needs."""
+    with transaction.atomic():
+        gone = Needed().without(some)
+        if not young_too or may_be_coming():
+            gone = [stored for stored in gone if _is_old(stored) and not _is_young(place_of(stored))]
+        StoredFile.objects.filter(sha256__in=[stored.sha256 for stored in gone]).delete()
+    _unlink(gone)
+    return gone
 
 
 def _unlink(gone: list[StoredFile]) -> None:
     """Remove the bytes, but of what came again meanwhile: it has its record, or finds in its own transaction that its bytes are
     gone (`library.sessions.keep_names`)."""
     with transaction.atomic():
-        known: set[str] = set()
-        for some in _batches([stored.sha256 for stored in gone]):
-            known |= set(StoredFile.objects.filter(sha256__in=some).values_list("sha256", flat=True))
+        hashes = [stored.sha256 for stored in gone]
+        known = set(StoredFile.objects.filter(sha256__in=hashes).values_list("sha256", flat=True))
         for stored in gone:
             if stored.sha256 not in known:
                 place_of(stored).unlink(missing_ok=True)
@@ -163,53 +175,84 @@ def _is_young(place: Path) -> bool:
         return False
 
 
+def remove_parts(names: Iterable[str]) -> None:
+    """Remove the takes among what is named that no version of any kit has, some at a time."""
+    for some in batches(names):
+        with transaction.atomic():
+            clear_parts(some)
+
+
+def unneeded() -> QuerySet[StoredFile]:
+    """Files that came more than an hour ago and that nothing names."""
+    old = StoredFile.objects.filter(came__lt=timezone.now() - YOUNG).defer("measured")
+    found = old.filter(~Exists(SessionFile.objects.filter(stored=OuterRef("sha256"))))
+    for table in (KitReference, RecordingInSet, KeptReference):
+        for by in ("sha256", "content"):
+            found = found.filter(~Exists(table._default_manager.filter(name=OuterRef(by))))
+    return found
+
+
 def clear_unneeded() -> Cleared:
-    """Remove everything that nothing needs: recordings, takes of versions that are gone, and what an interrupted upload left."""
-    with transaction.atomic():
-        names = needed()
-        clear_parts(names)
-        cleared = clear(unneeded(names))
-    for path in list(_strays()):
-        size = path.stat().st_size
-        path.unlink(missing_ok=True)
-        cleared = Cleared(cleared.files + 1, cleared.size + size)
-    return cleared
+    """Remove everything that nothing needs: recordings, takes of versions that are gone, and what was left half done. Raises
+    Refusal while a backup is written."""
+    with may_remove(Path(settings.DATA)) as allowed:
+        if not allowed:
+            raise Refusal("A backup is being written, and needs everything to stay; clear when it is done.")
+    remove_parts(unnamed_parts())
+    cleared = clear(list(unneeded().values_list("sha256", flat=True)))
+    files, size = cleared.files, cleared.size
+    for path in list(_leftovers()):
+        with may_remove(Path(settings.DATA)) as allowed:
+            if not allowed:
+                break
+        try:
+            length = path.stat().st_size
+            path.unlink()
+        except FileNotFoundError:
+            continue
+        files, size = files + 1, size + length
+    return Cleared(files, size)
 
 
 def unneeded_now() -> Cleared:
     """What `clear_unneeded` would remove."""
-    files, strays = unneeded(needed()), list(_strays())
-    size = sum(stored.size for stored in files) + sum(path.stat().st_size for path in strays)
-    return Cleared(len(files) + len(strays), size)
+    jobs = of_jobs()
+    files = [stored for stored in unneeded() if not {stored.sha256, stored.content} & jobs]
+    left = [path.stat().st_size for path in _leftovers() if path.is_file()]
+    return Cleared(len(files) + len(left), sum(stored.size for stored in files) + sum(left))
 
 
-def _strays() -> Iterator[Path]:
-    """Files that no record names and that are an hour old."""
+def _leftovers() -> Iterator[Path]:
+    """Files that no record names and that are an hour old: of recordings, of uploads that no job waits for, and temporary."""
     known = set(StoredFile.objects.values_list("sha256", flat=True))
     for path in recordings_folder().rglob("*"):
         if path.is_file() and path.name.split(".")[0] not in known and not _is_young(path):
             yield path
+    data = Path(settings.DATA)
+    waited_for = uploads_waited_for()
+    for folder in (data / "uploads", data / "temporary"):
+        for path in folder.rglob("*"):
+            if path.is_file() and path.name not in waited_for and not _is_young(path):
+                yield path
 
 
-def clear_parts(names: set[str]) -> None:
-    """Remove the takes that no version of any kit names."""
-    unused = [name for name in Part.objects.values_list("hash", flat=True) if name not in names]
-    for some in _batches(unused):
-        Part.objects.filter(hash__in=some).delete()
-
-
-def _batches(names: list[str]) -> Iterator[list[str]]:
-    for first in range(0, len(names), AT_ONCE):
-        yield names[first : first + AT_ONCE]
+def uploads_waited_for() -> set[str]:
+    """The names of uploaded files that a job has still to read, or may be asked to read again, and of archives that are not
+    unpacked."""
+    jobs = Job.objects.exclude(state="done").values_list("arguments", flat=True)
+    archives = SessionArchive.objects.values_list("file", flat=True)
+    return {Path(str(arguments["path"])).name for arguments in jobs if "path" in arguments} | set(archives)
 
 
 @dataclass(frozen=True)
 class Room:
-    """Bytes: recordings, what was made ready to play, what jobs and previews made, the records themselves, and what is free."""
+    """Bytes: recordings, what was made ready to play, what jobs and previews made, uploads that wait or were left, the records
+    themselves, and what is free."""
 
     recordings: int
     prepared: int
     made: int
+    uploads: int
     records: int
     free: int
 
@@ -220,6 +263,7 @@ def room() -> Room:
         recordings=StoredFile.objects.aggregate(all=Sum("size"))["all"] or 0,
         prepared=_size(data / "prepared"),
         made=_size(data / "jobs") + _size(data / "previews"),
+        uploads=_size(data / "uploads") + _size(data / "temporary"),
         records=sum(path.stat().st_size for path in data.glob("*.sqlite3*")),
         free=shutil.disk_usage(data).free,
     )

@@ -3,10 +3,11 @@
 from collections.abc import Iterator
 
 from drumcore.edits.building import free_name
-from drumcore.grooves.values import Groove
 from drumcore.kit.tags import plain_tags
+from drumcore.refusals import Refusal
 from drumcore.shelf.entries import Entry, counted
 from studio.catalogue.listed import ListedRows
+from studio.library.grooves import read_groove
 from studio.library.models import GrooveRecord
 
 
@@ -15,20 +16,30 @@ class OfGrooves(ListedRows[GrooveRecord]):
 
     def entries(self, put_away: bool = False) -> Iterator[Entry]:
         for record in GrooveRecord.objects.filter(put_away=put_away).order_by("name"):
-            groove = Groove.model_validate(record.data)
+            yield self._entry(record)
+
+    def _entry(self, record: GrooveRecord) -> Entry:
+        figures, trouble = "", ""
+        try:
+            groove = read_groove(record)
+        except Refusal as refusal:
+            trouble = str(refusal)
+        else:
             bars = round(groove.length_s * groove.bpm / 60.0 / groove.beats_a_bar)
-            yield Entry(
-                kind=self.kind,
-                id=str(record.id),
-                name=record.name,
-                description=record.description,
-                tags=tuple(record.tags),
-                figures=f"{groove.bpm:g} bpm, {counted(bars, 'bar')}, {counted(groove.strikes, 'strike')}",
-                carried=True,
-                ships=record.ships,
-                put_away=record.put_away,
-                changed=record.created,
-            )
+            figures = f"{groove.bpm:g} bpm, {counted(bars, 'bar')}, {counted(groove.strikes, 'strike')}"
+        return Entry(
+            kind=self.kind,
+            id=str(record.id),
+            name=record.name,
+            description=record.description,
+            tags=tuple(record.tags),
+            figures=figures,
+            carried=True,
+            ships=record.ships,
+            put_away=record.put_away,
+            changed=record.created,
+            trouble=trouble,
+        )
 
     def is_shipped(self, row: GrooveRecord) -> bool:
         return row.ships

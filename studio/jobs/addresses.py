@@ -2,9 +2,7 @@
 
 import os
 import uuid
-from pathlib import Path
 
-from django.conf import settings
 from django.http import FileResponse, HttpRequest
 from django.http.response import HttpResponseBase
 from ninja import File, Router
@@ -15,6 +13,7 @@ from studio.jobs.models import Job
 from studio.jobs.running import BESIDE, again, cancel, folder_of, note_the_dead, start
 from studio.jobs.shown import JobShown, shown
 from studio.kits.versions import kit_record
+from studio.library.store import uploads_folder
 
 router = Router()
 LARGEST_KIT_FILE = 8 << 30
@@ -81,19 +80,18 @@ def one_part(request: HttpRequest, job_id: str, number: int) -> HttpResponseBase
 @router.post("/kit-files", response=JobShown)
 def open_kit_file(request: HttpRequest, file: File[UploadedFile]) -> JobShown:
     """Bring in a kit file; the job it starts ends with the new kit."""
-    folder = Path(settings.DATA) / "uploads"
-    folder.mkdir(parents=True, exist_ok=True)
-    path = folder / f"{uuid.uuid4().hex}.zestykit"
-    size = 0
-    with path.open("wb") as target:
-        for chunk in file.chunks():
-            size += len(chunk)
-            if size > LARGEST_KIT_FILE:
-                path.unlink()
-                raise Refusal(f"{file.name} is over {LARGEST_KIT_FILE >> 30} GB.")
-            target.write(chunk)
-        target.flush()
-        os.fsync(target.fileno())
-    named = path.with_name(f"{path.stem}-{Path(file.name or 'kit').name[:80]}")
-    path.rename(named)
-    return shown(start("open_kit_file", {"path": str(named), "name": file.name}))
+    path = uploads_folder() / f"{uuid.uuid4().hex}.zestykit"
+    try:
+        size = 0
+        with path.open("wb") as target:
+            for chunk in file.chunks():
+                size += len(chunk)
+                if size > LARGEST_KIT_FILE:
+                    raise Refusal(f"{file.name} is over {LARGEST_KIT_FILE >> 30} GB.")
+                target.write(chunk)
+            target.flush()
+            os.fsync(target.fileno())
+        return shown(start("open_kit_file", {"path": str(path), "name": file.name}))
+    except BaseException:
+        path.unlink(missing_ok=True)
+        raise

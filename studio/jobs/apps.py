@@ -14,3 +14,4 @@ class JobsConfig(AppConfig):
         import_module("studio.jobs.lines")
         import_module("studio.kits.loudness")
         import_module("studio.catalogue.previews")
+        import_module("studio.maintenance.runs")

@@ -12,7 +12,7 @@ from drumcore.playing.sounds import FileSounds
 from studio.jobs.models import Job
 from studio.jobs.running import Progress, start, work_of_kind
 from studio.jobs.shown import JobShown, shown
-from studio.kits.versions import kit_at, kit_record
+from studio.kits.versions import NoSuchVersion, kit_at, kit_record
 from studio.library.store import locate
 
 router = Router()
@@ -56,7 +56,13 @@ def last_line_check(request: HttpRequest, kit_id: str) -> LinesShown:
     kit = kit_at(kit_id, record.current)
     findings: tuple[Finding, ...] = ()
     if results:
-        findings = findings_of(kit, results[0], kit_at(kit_id, found[0].arguments["version"]))
+        try:
+            checked = kit_at(kit_id, found[0].arguments["version"])
+        except NoSuchVersion:
+            # What is still so cannot be told when what was checked is forgotten: the kit counts as not checked.
+            results = []
+        else:
+            findings = findings_of(kit, results[0], checked)
     return LinesShown(
         findings=list(findings),
         strokes=[stroke.id for _, stroke in strokes_of(kit)],

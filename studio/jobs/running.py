@@ -1,22 +1,24 @@
 """Running jobs: progress, cancel, a clear end, and finding the ones whose worker died."""
 
+import contextlib
 import logging
 import shutil
+import sqlite3
 import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 from django.conf import settings
-from django.db.models import Q
-from django.utils import timezone
-from huey.contrib.djhuey import db_task, on_startup
+from django.db import OperationalError
+from huey.contrib.djhuey import HUEY, db_task, on_startup
 
 from drumcore.recordings.gathering import Cancelled
-from drumcore.refusals import Refusal
+from drumcore.refusals import DamagedRecording, Refusal
 from studio.jobs.models import Job
 from studio.jobs.worker import TOKEN, working
-from studio.room import FULL, NO_ROOM
+from studio.library.damage import note_damage
+from studio.room import BUSY, FULL, NO_ROOM, is_full, says_full
 
 TELLS_EVERY_S = 0.25
 Progress = Callable[[int, int], None]
@@ -38,8 +40,15 @@ def work_of_kind(kind: str) -> Callable[[Work], Work]:
 
 
 def start(kind: str, arguments: dict[str, Any], kit_id: str | None = None) -> Job:
+    """Begin a job. Raises OperationalError where it cannot be queued, on a full disk; then there is no such job."""
     job = Job.objects.create(kind=kind, arguments=arguments, kit_id=kit_id)
-    _enqueue(job)
+    try:
+        _enqueue(job)
+    except sqlite3.Error as error:
+        # Where not even that can be written, the worker takes it up once there is room (`enqueue_forgotten`).
+        with contextlib.suppress(OperationalError):
+            job.delete()
+        raise OperationalError(str(error)) from error
     job.refresh_from_db()
     return job
 
@@ -60,7 +69,9 @@ def run(job_id: str) -> None:
         return
     # What somebody else has declared ended meanwhile is not ours to change any more.
     ours = Job.objects.filter(id=job_id, state="running", worker=TOKEN)
-    job = Job.objects.get(id=job_id)
+    job = Job.objects.filter(id=job_id).first()
+    if job is None:
+        return
     last = 0.0
 
     def progress(done: int, total: int) -> None:
@@ -78,18 +89,22 @@ def run(job_id: str) -> None:
         end = {"state": "done", "result": _kinds[job.kind](job, progress)}
     except Cancelled:
         end = {"state": "cancelled", "message": "Cancelled. What was finished before is kept."}
+    except DamagedRecording as error:
+        end = {"state": "failed", "message": note_damage(error)[:600]}
     except Refusal as refusal:
         end = {"state": "failed", "message": str(refusal)[:600]}
+    except OperationalError as error:
+        logging.getLogger(__name__).warning("job %s: %s", job_id, error)
+        end = {"state": "failed", "message": NO_ROOM if says_full(error) else BUSY}
     except OSError as error:
         if error.errno not in FULL:
             raise
         end = {"state": "failed", "message": NO_ROOM}
     except Exception:
         logging.getLogger(__name__).exception("job %s failed", job_id)
-        end = {
-            "state": "failed",
-            "message": "Something went wrong inside; nothing that was kept is lost. Run it again.",
-        }
+        wrong = "Something went wrong inside; nothing that was kept is lost. Run it again."
+        # A library that writes sound says of a full disk only that it could not write.
+        end = {"state": "failed", "message": NO_ROOM if is_full(Path(settings.DATA)) else wrong}
     if end["state"] != "done":
         shutil.rmtree(folder_of(job), ignore_errors=True)
     ours.update(**end)
@@ -113,16 +128,12 @@ GOES_ON = ("read_session", "bring_in_folder")
 
 @on_startup()  # type: ignore[untyped-decorator]
 def go_on_after_restart() -> None:
-    """Start again what was waiting or going on when the studio was stopped. One worker process serves a studio.
+    """Start again what was going on when the studio was stopped. One worker process serves a studio.
 
-    Every thread of it calls this as it begins; what another has taken up already bears this process's token.
+    Every thread of it calls this as it begins; what another has taken up already bears this process's token. What waited
+    still stands in the queue, or is found by `enqueue_forgotten`.
     """
-    waiting = Q(state="waiting", created__lt=_BEGAN)
-    going_on = Q(state="running") & ~Q(worker=TOKEN)
-    for job in Job.objects.filter(waiting | going_on, cancel_asked=False).order_by("created"):
-        if job.state == "waiting":
-            _enqueue(job)
-            continue
+    for job in Job.objects.filter(state="running", cancel_asked=False).exclude(worker=TOKEN).order_by("created"):
         goes_on = job.kind in GOES_ON
         said = "The studio was stopped before it was done; it went on afterwards." if goes_on else STOPPED
         left = Job.objects.filter(id=job.id, state="running", worker=job.worker)
@@ -130,7 +141,20 @@ def go_on_after_restart() -> None:
             again(job)
 
 
-_BEGAN = timezone.now()
+def enqueue_forgotten(missed: set[str]) -> set[str]:
+    """Put jobs into the queue that wait and are not in it: their queue was full or lost, or a worker died as it took them up.
+
+    Asked again and again with what the last call returned: a job is only put there when it was missed twice, because one
+    that is just being started, or taken up, is in neither place for a moment.
+    """
+    queued = {str(task.args[0]) for task in HUEY.pending() if task.name == run.task_class.__name__}
+    lost = {str(job.id): job for job in Job.objects.filter(state="waiting", cancel_asked=False)}
+    for job_id, job in lost.items():
+        if job_id in missed - queued:
+            _enqueue(job)
+    return lost.keys() - queued - missed
+
+
 MOST_ENDED = 60
 MOST_MEASURED = 20
 MOST_BYTES = 8 << 30

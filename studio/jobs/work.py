@@ -1,5 +1,6 @@
 """What each kind of job does."""
 
+import functools
 import shutil
 from pathlib import Path
 from typing import Any
@@ -15,24 +16,42 @@ from studio.jobs.running import Progress, folder_of, work_of_kind
 from studio.kits.versions import create_kit
 from studio.library.inbox import folder_in_inbox
 from studio.library.models import Session, StoredFile
-from studio.library.sessions import add_archive, add_file, read_kept_session
+from studio.library.sessions import add_archive, add_file, read_kept_session, unpack_archives
 from studio.library.store import locate, name_content, place_of, store_file
 from studio.shelves.keeping import ours, value_of
 from studio.shelves.kinds import PIECES
 from studio.shelves.pieces import keep_piece
 
+MOST_PROBLEMS = 50
+
+
+def _session(job: Job) -> Session:
+    session = Session.objects.filter(id=job.arguments["session"]).first()
+    if session is None:
+        raise Refusal("The session was removed; there is nothing left to read.")
+    return session
+
 
 @work_of_kind("read_session")
 def read_session_job(job: Job, progress: Progress) -> dict[str, Any]:
-    session = Session.objects.get(id=job.arguments["session"])
+    session = _session(job)
+    refused = unpack_archives(session, progress)
     reading = read_kept_session(session, progress)
-    return {"session": session.id, "files": reading.files, "takes": reading.takes}
+    problems = [entry.why for entry in refused[:MOST_PROBLEMS]]
+    if len(refused) > MOST_PROBLEMS:
+        problems.append(f"{len(refused) - MOST_PROBLEMS:,} other files were refused as well.")
+    return {"session": session.id, "files": reading.files, "takes": reading.takes, "problems": problems}
+
+
+def _within(progress: Progress, done: int, total: int, _done: int, _total: int) -> None:
+    """What a part of the work tells of itself: the whole is no further, and hears when to end."""
+    progress(done, total)
 
 
 @work_of_kind("bring_in_folder")
 def bring_in_folder(job: Job, progress: Progress) -> dict[str, Any]:
     """Store a folder of the inbox, then read it. Run again, it goes on where it was: what is stored is not copied."""
-    session = Session.objects.get(id=job.arguments["session"])
+    session = _session(job)
     root = folder_in_inbox(job.arguments["path"])
     names = files_under(root)
     known = set(session.files.values_list("path", flat=True))
@@ -44,13 +63,15 @@ def bring_in_folder(job: Job, progress: Progress) -> dict[str, Any]:
             continue
         try:
             if name.lower().endswith(".zip"):
-                refused += add_archive(session, shown, root / name)[1]
+                refused += add_archive(
+                    session, shown, root / name, functools.partial(_within, progress, done, len(names))
+                )
             else:
                 add_file(session, shown, root / name)
         except Refusal as refusal:
             refused.append(Unread(path=shown, why=str(refusal)))
     reading = read_kept_session(session, progress)
-    problems = [entry.why for entry in refused[:50]]
+    problems = [entry.why for entry in refused[:MOST_PROBLEMS]]
     return {"session": session.id, "files": reading.files, "takes": reading.takes, "problems": problems}
 
 

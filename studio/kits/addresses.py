@@ -34,6 +34,7 @@ from studio.kits.versions import (
     summaries,
     tell,
 )
+from studio.library.damage import damaged_contents
 from studio.library.store import locate
 
 router = Router()
@@ -207,13 +208,13 @@ def layer_sameness(request: HttpRequest, kit_id: str, articulation: str) -> Alik
 @router.get("/kits/{kit_id}/findings", response=list[Finding])
 def findings(request: HttpRequest, kit_id: str) -> list[Finding]:
     """What is noticed in a kit; of one kind at most 200, so that a session full of one mistake stays readable."""
-    return notice(current_kit(kit_id), MOST_OF_A_KIND)
+    return notice(current_kit(kit_id), MOST_OF_A_KIND, damaged_contents())
 
 
 @router.get("/kits/{kit_id}/foreseen", response=list[Foreseen])
 def foreseen_of_mends(request: HttpRequest, kit_id: str, finding: str) -> list[Foreseen]:
     """What each mend of a finding (by its key) would bring, to be said before it is made."""
-    return list(foreseen(current_kit(kit_id), finding))
+    return list(foreseen(current_kit(kit_id), finding, damaged_contents()))
 
 
 @router.get("/kits/{kit_id}/recordings", response=list[RecordingShown])

@@ -2,7 +2,6 @@
 
 from typing import Annotated
 
-from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field
@@ -92,5 +91,4 @@ def compare(request: HttpRequest, kit_id: str, earlier: int, later: int) -> Diff
 @router.post("/kits/{kit_id}/forget", response=Forgotten)
 def forget(request: HttpRequest, kit_id: str, asked: ForgetAsked) -> Forgotten:
     """Forget all versions before one, but those that have a name. What only they needed can be cleared afterwards."""
-    with transaction.atomic():
-        return Forgotten(versions=forget_before(kit_id, asked.before))
+    return Forgotten(versions=forget_before(kit_id, asked.before))

@@ -79,6 +79,12 @@ def put_on_notes(request: HttpRequest, session_id: int, asked: SoundsAsked) -> H
     if not pieces:
         why = next((entry.why for entry in reading.unread), "Choose WAV, AIFF or FLAC files.")
         raise Refusal(f"Nothing was put on the note: {why}")
+    several = next((piece for piece in pieces if len(piece.articulations) > 1), None)
+    if several is not None:
+        raise Refusal(
+            f"{several.name} has {len(several.articulations)} articulations here, and a sound dropped on a note has one;"
+            " make pieces of the session instead."
+        )
     held_to_the_notes(len(pieces))
     edit = AddSounds(mics=reading.mics, pieces=pieces, note=asked.note, when_occupied=asked.when_occupied)
     kit_id = _kit_id(session, asked.kit)

@@ -52,10 +52,33 @@ class Moment(models.Model):
 
 
 class Part(models.Model):
-    """The takes of an articulation, compressed, under the hash of their JSON."""
+    """The takes of an articulation, compressed, under the hash of their JSON. `recordings` is the set of recordings they name
+    (RecordingInSet), blank for none."""
 
     hash = models.CharField(max_length=64, primary_key=True)
     data = models.BinaryField()
+    recordings = models.CharField(max_length=64, blank=True, db_index=True)
+
+
+class RecordingInSet(models.Model):
+    """One recording of a set that parts share, so that a trim of a thousand takes adds no row. `key` is the hash of the sorted
+    names; a `name` is a content of 40 digits or a file of 64."""
+
+    key = models.CharField(max_length=64)
+    name = models.CharField(max_length=64, db_index=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["key", "name"], name="one_recording_a_set")]
+
+
+class KitReference(models.Model):
+    """A hash that the head of some version of a kit names: a part, or a recording that lies in no part (a response)."""
+
+    kit = models.ForeignKey(KitRecord, on_delete=models.CASCADE, related_name="references")
+    name = models.CharField(max_length=64, db_index=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["kit", "name"], name="one_reference_a_kit")]
 
 
 class MeasuredFigure(models.Model):

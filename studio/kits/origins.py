@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 
-from django.core.exceptions import ObjectDoesNotExist
 from django.http import HttpRequest
 from ninja import Router, Schema
 
@@ -53,6 +52,6 @@ def _since(origin: Origin) -> tuple[bool, list[str]]:
     try:
         now = kept_piece(kit_at(record.id, record.current), origin.piece).kit
         then = kept_piece(kit_at(record.id, origin.version), origin.piece).kit
-    except (Refusal, ObjectDoesNotExist):
+    except Refusal:
         return False, []
     return True, list(differences(then, now))

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from threading import Lock
 
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import Max, QuerySet
 
 from drumcore.edits.applying import apply
 from drumcore.edits.building import free_name
@@ -20,6 +20,7 @@ from drumcore.kit.summary import KitSummary, summary
 from drumcore.kit.values import Kit, slug
 from drumcore.refusals import Refusal
 from studio.kits.models import KitRecord, KitVersion, Part
+from studio.kits.references import batches, keep_parts, named_in, refer, refer_only
 
 _HELD = 12
 BACK = "Go back"
@@ -36,6 +37,13 @@ class StaleEdit(Exception):
         self.current = current
 
 
+class NoSuchVersion(Refusal):
+    """A version that was forgotten, or never was."""
+
+    def __init__(self) -> None:
+        super().__init__("That version of the kit is not there any more; choose another.")
+
+
 class NoSuchKit(Exception):
     """There is no such kit, or it is put away."""
 
@@ -49,7 +57,8 @@ def kit_record(kit_id: str) -> KitRecord:
 
 
 def kit_at(kit_id: str, number: int) -> Kit:
-    """The kit's value at a version, mended where it has to be. Raises Refusal where what was stored is no kit at all."""
+    """The kit's value at a version, mended where it has to be. Raises NoSuchVersion where it is not there, and Refusal where
+    what was stored is no kit at all."""
     return _read(kit_id, number)[0]
 
 
@@ -64,7 +73,9 @@ def _read(kit_id: str, number: int) -> tuple[Kit, tuple[str, ...]]:
         if (kit_id, number) in _kits:
             _kits.move_to_end((kit_id, number))
             return _kits[kit_id, number]
-    version = KitVersion.objects.get(kit_id=kit_id, number=number)
+    version = KitVersion.objects.filter(kit_id=kit_id, number=number).first()
+    if version is None:
+        raise NoSuchVersion
     try:
         head = zlib.decompress(bytes(version.head))
         rows = Part.objects.filter(hash__in=part_hashes(head))
@@ -131,11 +142,8 @@ def _add_version(
     edit: Edit | None = None,
 ) -> None:
     head, parts = to_parts(kit)
-    known = set(Part.objects.filter(hash__in=parts).values_list("hash", flat=True))
-    Part.objects.bulk_create(
-        [Part(hash=h, data=zlib.compress(data, 6)) for h, data in parts.items() if h not in known],
-        ignore_conflicts=True,
-    )
+    keep_parts(parts)
+    refer(record, head)
     last = KitVersion.objects.filter(kit=record).order_by("-number").values_list("number", flat=True).first() or 0
     KitVersion.objects.create(
         kit=record,
@@ -289,20 +297,44 @@ def go_back(kit_id: str, base_version: int, then: Kit, said: str) -> tuple[Kit, 
 
 
 def forget_before(kit_id: str, before: int) -> int:
-    """Forget the versions of a kit before one, in the caller's transaction, but those that have a name; how many there were.
+    """Forget the versions of a kit before one, but those that have a name; how many there were.
     Where it stands, and what may be done again, stays. What followed a version that is gone is the first there is."""
-    record = _locked(kit_id)
-    if record.ships:
-        raise Refusal("This kit ships with the program and has no versions to forget.")
-    keep = {record.current, *record.redo, *record.moments.values_list("number", flat=True)}
-    gone = KitVersion.objects.filter(kit=record, number__lt=before).exclude(number__in=keep)
-    numbers = set(gone.values_list("number", flat=True))
-    KitVersion.objects.filter(kit=record, parent__in=numbers).update(parent=None)
-    gone.delete()
+    # Versions never change, so most of what stays is read before anybody has to wait.
+    left = _names_by_version(kit_record(kit_id).versions.filter(number__gte=before))
+    with transaction.atomic():
+        record = _locked(kit_id)
+        if record.ships:
+            raise Refusal("This kit ships with the program and has no versions to forget.")
+        keep = {record.current, *record.redo, *record.moments.values_list("number", flat=True)}
+        gone = KitVersion.objects.filter(kit=record, number__lt=before).exclude(number__in=keep)
+        numbers = set(gone.values_list("number", flat=True))
+        KitVersion.objects.filter(kit=record, parent__in=numbers).update(parent=None)
+        gone.delete()
+        stay = set(record.versions.values_list("number", flat=True))
+        for some in batches(stay - left.keys()):
+            left |= _names_by_version(record.versions.filter(number__in=some))
+        named = [left[number] for number in stay]
+        # A version that is damaged may name anything: then everything stays named.
+        if None not in named:
+            refer_only(record, set().union(*(names for names in named if names is not None)))
     with _lock:
         for number in numbers:
             _kits.pop((kit_id, number), None)
     return len(numbers)
+
+
+def _names_by_version(versions: QuerySet[KitVersion]) -> dict[int, frozenset[str] | None]:
+    """What the heads of versions name, None for one that cannot be read; those that name the same share one set."""
+    shared: dict[frozenset[str], frozenset[str]] = {}
+    found: dict[int, frozenset[str] | None] = {}
+    for number, head in versions.values_list("number", "head").iterator(100):
+        try:
+            names = frozenset(named_in(zlib.decompress(bytes(head))))
+        except zlib.error:
+            found[number] = None
+        else:
+            found[number] = shared.setdefault(names, names)
+    return found
 
 
 def summaries() -> Iterator[tuple[KitRecord, KitSummary | Refusal]]:

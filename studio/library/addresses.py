@@ -20,16 +20,16 @@ from drumcore.kit.values import Side, Width
 from drumcore.recordings.gathering import Unread
 from drumcore.recordings.guidance import Guidance
 from drumcore.recordings.peaks import recording_peaks
-from drumcore.refusals import Refusal
+from drumcore.refusals import DamagedRecording, Refusal
 from studio.downloads import as_file
 from studio.jobs.running import start
 from studio.jobs.shown import JobShown, shown
 from studio.kits.versions import create_kit, kit_at, kit_record, own_of
-from studio.library.grooves import groove_of
+from studio.library.grooves import groove_of, read_groove
 from studio.library.inbox import folder_in_inbox, inbox, subfolders
 from studio.library.models import GrooveRecord, Session
 from studio.library.readings import session_of
-from studio.library.sessions import Incoming, add_archive, incoming, keep_names, known_files
+from studio.library.sessions import Incoming, incoming, keep_archive, keep_names, known_files
 from studio.library.store import FOREVER, locate, prepared_sound
 from studio.room import FULL
 
@@ -95,7 +95,7 @@ def _session_shown(session: Session, kit_id: str) -> SessionShown:
         kit=kit_id,
         id=session.id,
         name=session.name,
-        files=session.files.filter(split_of=None).count(),
+        files=session.files.filter(split_of=None).count() + session.archives.count(),
         read=session.reading is not None,
         adds_to=session.adds_to,
     )
@@ -134,7 +134,8 @@ def kit_of_session(request: HttpRequest, session_id: int) -> KitMade:
 def add_files(
     request: HttpRequest, session_id: int, files: File[list[UploadedFile]], paths: Form[list[str]]
 ) -> FilesKept:
-    """Keep files of a session, each under its path. What is answered as kept survives a crash."""
+    """Keep files of a session, each under its path; a zip counts as one file, and is unpacked when the session is read. What is
+    answered as kept survives a crash."""
     session = session_of(session_id)
     if len(files) != len(paths):
         raise Refusal(f"{len(files)} files came with {len(paths)} paths; send one path for each file.")
@@ -144,8 +145,8 @@ def add_files(
         try:
             with on_disk(upload) as place:
                 if place.suffix == ARCHIVE_SUFFIX:
-                    added, left_out = add_archive(session, Path(path).name, place)
-                    kept, refused = kept + added, refused + left_out
+                    keep_archive(session, Path(path).name or "Archive.zip", place)
+                    kept += 1
                 elif file := incoming(path, place):
                     came.append(file)
         except Refusal as refusal:
@@ -244,7 +245,11 @@ def peaks(
     request: HttpRequest, response: HttpResponse, content: str, points: int = 400, first: int = 0, frames: int = 0
 ) -> Peaks:
     """The picture of a recording, or of `frames` from its frame `first` on. Named by content: it may be kept for ever."""
-    low, high = recording_peaks(locate(content), max(1, min(points, 4000)), max(0, first), max(0, frames))
+    place = locate(content)
+    try:
+        low, high = recording_peaks(place, max(1, min(points, 4000)), max(0, first), max(0, frames))
+    except Refusal:
+        raise DamagedRecording(content) from None
     response["Cache-Control"] = FOREVER
     return Peaks(low=low, high=high)
 
@@ -253,7 +258,11 @@ def peaks(
 def list_grooves(request: HttpRequest) -> list[GrooveCard]:
     cards = []
     for record in GrooveRecord.objects.filter(put_away=False).order_by("id"):
-        groove = Groove.model_validate(record.data)
+        try:
+            groove = read_groove(record)
+        except Refusal:
+            # One that is damaged hides no other.
+            continue
         cards.append(
             GrooveCard(id=record.id, name=groove.name, bpm=groove.bpm, strikes=groove.strikes, length_s=groove.length_s)
         )

@@ -3,7 +3,7 @@
 import os
 from pathlib import Path
 
-from drumcore.recordings.gathering import JUNK
+from drumcore.recordings.gathering import JUNK, shown_name
 from drumcore.refusals import Refusal
 
 
@@ -18,19 +18,32 @@ def folder_in_inbox(path: str) -> Path:
     root = inbox()
     if root is None or not root.is_dir():
         raise Refusal("No folder of this machine is open to the studio; start it with ZESTY_INBOX set to one.")
-    found = (root / path).resolve()
-    if not found.is_relative_to(root) or not found.is_dir():
-        raise Refusal(f"“{path}” is not a folder in the inbox; choose one from the list.")
+    try:
+        found = (root / path).resolve()
+        usable = found.is_relative_to(root) and found.is_dir()
+    except (OSError, ValueError):
+        # A path with a null character, or longer than any is.
+        usable = False
+    if not usable:
+        raise Refusal(f"“{path[:200]}” is not a folder in the inbox; choose one from the list.")
     return found
 
 
 def subfolders(folder: Path) -> list[tuple[str, int]]:
     """The folders directly under one, by name, each with how many entries lie directly in it."""
     return sorted(
-        (entry.name, sum(1 for _ in entry.iterdir()))
+        (shown_name(entry.name), _entries_of(entry))
         for entry in folder.iterdir()
         if entry.is_dir()
         and not entry.is_symlink()
         and not entry.name.startswith(".")
         and entry.name.lower() not in JUNK
     )
+
+
+def _entries_of(folder: Path) -> int:
+    """How many entries lie in a folder; 0 where it may not be read."""
+    try:
+        return sum(1 for _ in folder.iterdir())
+    except OSError:
+        return 0

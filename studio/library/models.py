@@ -17,7 +17,7 @@ class Described(models.Model):
 
 class StoredFile(models.Model):
     """A file kept under the hash of its bytes. `measured` is what the core measured, or why it could not; `came` when it came
-    in last."""
+    in last. One that is `damaged` was found missing or with other bytes; it is repaired by bringing it in again."""
 
     sha256 = models.CharField(max_length=64, primary_key=True)
     suffix = models.CharField(max_length=8)
@@ -25,6 +25,7 @@ class StoredFile(models.Model):
     content = models.CharField(max_length=40, blank=True, db_index=True)
     came = models.DateTimeField(default=timezone.now)
     measured = models.JSONField(null=True)
+    damaged = models.BooleanField(default=False, db_index=True)
 
 
 class Session(Described):
@@ -59,6 +60,15 @@ class SessionFile(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["session", "path"], name="one_file_a_path")]
+
+
+class SessionArchive(models.Model):
+    """A zip that came in for a session and is not unpacked, or not wholly; `file` lies among the uploads."""
+
+    session = models.ForeignKey(Session, on_delete=models.CASCADE, related_name="archives")
+    name = models.CharField(max_length=255)
+    file = models.CharField(max_length=80)
+    came = models.DateTimeField(auto_now_add=True)
 
 
 class WordRecord(models.Model):

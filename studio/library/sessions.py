@@ -2,6 +2,7 @@
 
 import contextlib
 import os
+import uuid
 import zlib
 from collections import OrderedDict
 from collections.abc import Iterable, Iterator, Sequence
@@ -12,12 +13,13 @@ from tempfile import TemporaryDirectory
 from typing import TypeVar
 from zipfile import ZipFile, ZipInfo
 
+from django.conf import settings
 from django.db import transaction
 from django.db.models import Q
 from django.forms.models import model_to_dict
 from pydantic import TypeAdapter, ValidationError
 
-from drumcore.formats.archives import check_archive, copy_entry, entries_of, open_archive, safe_name
+from drumcore.formats.archives import ARCHIVE_SUFFIX, check_archive, copy_entry, entries_of, open_archive, safe_name
 from drumcore.kit.values import Against
 from drumcore.recordings.channels import split_channels
 from drumcore.recordings.corrections import what_changed
@@ -28,11 +30,24 @@ from drumcore.recordings.measuring import MEASURING
 from drumcore.recordings.reading import AUDIO_SUFFIXES
 from drumcore.recordings.session import SessionReading, read_session
 from drumcore.refusals import Refusal
-from studio.library.models import Session, SessionFile, StoredFile, WordRecord
-from studio.library.store import LARGEST_FILE, Put, locate, place_of, put_file, remember, store_file
-from studio.room import FULL
+from studio.library.damage import is_whole
+from studio.library.models import Session, SessionArchive, SessionFile, StoredFile, WordRecord
+from studio.library.store import (
+    LARGEST_FILE,
+    Put,
+    copy_durably,
+    is_there,
+    locate,
+    place_of,
+    put_file,
+    remember,
+    store_file,
+    uploads_folder,
+)
+from studio.locks import may_remove
 
 LONGEST_PATH = 1024
+LONGEST_NAME = 255
 NAMES_AT_ONCE = 200
 Item = TypeVar("Item")
 
@@ -57,11 +72,10 @@ class Incoming:
     why: str = ""
 
 
-def incoming(path: str, source: Path, *, durable: bool = True) -> Incoming | None:
-    """Put one file of a session away under its relative path; None for system leftovers.
+def judged_by_name(path: str) -> tuple[str, str] | None:
+    """A file's safe path, and why it is not brought in, blank where it may be; None for system leftovers.
 
-    A file that is not audio by name is listed and not stored. Raises Refusal for a path that leaves the session or is
-    longer than a name can be.
+    Raises Refusal for a path that leaves the session or is longer than a name can be.
     """
     safe = safe_name(path)
     if safe is None:
@@ -71,7 +85,21 @@ def incoming(path: str, source: Path, *, durable: bool = True) -> Incoming | Non
     if is_junk(safe):
         return None
     if Path(safe).suffix.lower() not in AUDIO_SUFFIXES:
-        return Incoming(safe, None, f"{safe} is not a WAV, AIFF or FLAC file; it was not brought in."[:400])
+        return safe, f"{safe} is not a WAV, AIFF or FLAC file; it was not brought in."[:400]
+    return safe, ""
+
+
+def incoming(path: str, source: Path, *, durable: bool = True) -> Incoming | None:
+    """Put one file of a session away under its relative path; None for system leftovers.
+
+    A file that is not audio by name is listed and not stored. Raises Refusal as `judged_by_name` does.
+    """
+    judged = judged_by_name(path)
+    if judged is None:
+        return None
+    safe, why = judged
+    if why:
+        return Incoming(safe, None, why)
     if source.stat().st_size == 0:
         return Incoming(safe, None, f"{safe} is empty; copy it again."[:400])
     return Incoming(safe, put_file(source, safe.rsplit("/", 1)[-1], durable=durable))
@@ -117,31 +145,93 @@ def add_file(session: Session, path: str, source: Path) -> int:
     return keep_names(session, [file]) if file else 0
 
 
-def add_archive(session: Session, name: str, source: Path) -> tuple[int, list[Unread]]:
-    """Keep the files of a zip. Returns how many were kept and what was refused. Raises Refusal for no usable zip.
+def keep_archive(session: Session, name: str, source: Path) -> None:
+    """Keep a zip of a session until it is unpacked (`unpack_archives`); when this returns it survives a crash. One of the same
+    name takes the place of the one before. Raises Refusal for no usable zip."""
+    with open_archive(source, name) as archive:
+        check_archive(archive, name)
+    kept = uploads_folder() / f"{uuid.uuid4().hex}{ARCHIVE_SUFFIX}"
+    copy_durably(source, kept)
+    before = list(session.archives.filter(name=name[:LONGEST_NAME]))
+    with transaction.atomic():
+        session.archives.filter(id__in=[each.id for each in before]).delete()
+        SessionArchive.objects.create(session=session, name=name[:LONGEST_NAME], file=kept.name)
+    for each in before:
+        _remove_upload(each.file)
 
-    What is damaged costs itself alone; where the disk is full, what was unpacked before is kept and the rest is said.
+
+def unpack_archives(session: Session, progress: Progress) -> list[Unread]:
+    """Unpack the zips that a session was sent; what was refused of them. Cancelled or stopped, it goes on the next time."""
+    refused: list[Unread] = []
+    for kept in session.archives.order_by("id"):
+        place = uploads_folder() / kept.file
+        try:
+            refused += add_archive(session, kept.name, place, progress)
+        except Refusal as refusal:
+            refused.append(Unread(path=kept.name, why=str(refusal)))
+        except FileNotFoundError:
+            refused.append(Unread(path=kept.name, why=f"{kept.name} is not here any more; bring it in again."))
+        kept.delete()
+        _remove_upload(kept.file)
+    return refused
+
+
+def _remove_upload(file: str) -> None:
+    """Remove an upload, unless a backup is being written whose records still name it; then it is cleared as a leftover."""
+    with may_remove(Path(settings.DATA)) as allowed:
+        if allowed:
+            (uploads_folder() / file).unlink(missing_ok=True)
+
+
+def add_archive(session: Session, name: str, source: Path, progress: Progress) -> list[Unread]:
+    """Keep the files of a zip, some at a time; what was refused. Those that a session has already are passed over, so that
+    one that was stopped goes on. Raises Refusal for no usable zip, and what `progress` raises to end it.
+
+    Entries are judged by their names before any is unpacked. What is damaged costs itself alone. Where the disk is full
+    (OSError), what was unpacked before is kept.
     """
     refused: list[Unread] = []
-    came: list[Incoming] = []
-    with open_archive(source) as archive, TemporaryDirectory() as folder:
+    with open_archive(source, name) as archive:
         check_archive(archive, name)
         root = _root_folder(archive, name)
-        for info, within in entries_of(archive):
-            safe = within.removeprefix(root) if within else None
+        known = set(session.files.filter(stored__isnull=False).values_list("path", flat=True))
+        entries = [(info, within.removeprefix(root) if within else None) for info, within in entries_of(archive)]
+        done = 0
+        for some in batched(entries, NAMES_AT_ONCE):
+            came: list[Incoming] = []
             try:
-                file = _unpacked(archive, info, safe, name, Path(folder) / "entry")
-            except Refusal as refusal:
-                refused.append(Unread(path=safe or info.filename, why=str(refusal)))
-            except OSError as error:
-                if error.errno not in FULL:
-                    raise
-                why = f"There was no room left for {safe}; make room and bring {name} in again."
-                refused.append(Unread(path=safe or info.filename, why=why))
-            else:
-                came += [file] if file else []
-    os.sync()  # once for all of them: one by one, a large archive would wait for the disk all day
-    return keep_names(session, came), refused
+                for info, safe in some:
+                    progress(done, len(entries))
+                    done += 1
+                    if safe in known:
+                        continue
+                    file = _entry(archive, info, safe, name, refused)
+                    came += [file] if file else []
+            finally:
+                if any(file.put for file in came):
+                    os.sync()  # once for all of them: one by one, a large archive would wait for the disk all day
+                keep_names(session, came)
+    progress(1, 1)
+    return refused
+
+
+def _entry(archive: ZipFile, info: ZipInfo, safe: str | None, name: str, refused: list[Unread]) -> Incoming | None:
+    """One entry of a zip under its safe path; one that is damaged is listed there with why. What has no such path is added to
+    `refused`."""
+    try:
+        judged = judged_by_name(safe if safe is not None else info.filename)
+    except Refusal as refusal:
+        refused.append(Unread(path=info.filename, why=str(refusal)))
+        return None
+    if judged is None:
+        return None
+    path, why = judged
+    if not why:
+        try:
+            return _unpacked(archive, info, path, name)
+        except Refusal as refusal:
+            why = str(refusal)[:400]
+    return Incoming(path, None, why)
 
 
 def _root_folder(archive: ZipFile, name: str) -> str:
@@ -151,18 +241,19 @@ def _root_folder(archive: ZipFile, name: str) -> str:
     return root if all((safe or "").startswith(root) for _, safe in entries_of(archive)) else ""
 
 
-def _unpacked(archive: ZipFile, info: ZipInfo, safe: str | None, name: str, unpacked: Path) -> Incoming | None:
-    if safe is None:
-        raise Refusal(f"“{info.filename}” in {name} would lie outside its folder; it was not brought in.")
+def _unpacked(archive: ZipFile, info: ZipInfo, safe: str, name: str) -> Incoming | None:
     if info.file_size > LARGEST_FILE:
         raise Refusal(f"{safe} in {name} is over {LARGEST_FILE >> 20} MB; cut it into single strikes.")
-    with unpacked.open("wb") as target:
-        copy_entry(archive, info, target)
-    return incoming(safe, unpacked, durable=False)
+    with TemporaryDirectory() as folder:
+        unpacked = Path(folder) / "entry"
+        with unpacked.open("wb") as target:
+            copy_entry(archive, info, target)
+        return incoming(safe, unpacked, durable=False)
 
 
 def read_kept_session(session: Session, progress: Progress) -> SessionReading:
-    """Measure what is not measured yet, hold microphones against one another, read the names, keep the reading."""
+    """Measure what is not measured yet, hold microphones against one another, read the names, keep the reading. Archives are
+    unpacked before (`unpack_archives`)."""
     if not session.files.exists():
         raise Refusal("No files came in; choose a folder with WAV, AIFF or FLAC recordings.")
     told = (1, 1)
@@ -257,7 +348,12 @@ def _keep(found: list[Measured | Unread | Unsplit], by_path: dict[str, StoredFil
             elif isinstance(result, Unsplit):
                 _keep_measured(by_path[result.path], {"channels": result.channels}, "")
             else:
-                _keep_measured(by_path[result.path], {"why": result.why.replace(result.path, "{path}")}, "")
+                stored = by_path[result.path]
+                assert stored is not None
+                if is_whole(stored):
+                    _keep_measured(stored, {"why": result.why.replace(result.path, "{path}")}, "")
+                else:
+                    StoredFile.objects.filter(sha256=stored.sha256).update(damaged=True)
 
 
 def many_channel_files(session: Session) -> list[SessionFile]:
@@ -310,7 +406,8 @@ def _measured_of(session: Session) -> tuple[list[Measured], list[Unread]]:
             raw = {**known["file"], "path": file.path}
             measured.append(measured_from(raw))
         else:
-            why = known["why"].replace("{path}", file.path) if known else file.why
+            damaged = f"{file.path} is missing or damaged on the disk; bring it in again to repair it."
+            why = known["why"].replace("{path}", file.path) if known else damaged if file.stored else file.why
             unread.append(Unread(path=file.path, why=why))
     return measured, unread
 
@@ -338,7 +435,7 @@ def known_files(session: Session, offered: list[tuple[str, str]]) -> list[str]:
     wanted = []
     with transaction.atomic():
         # Looked at inside: nothing that is there is cleared before it has its name.
-        stored = {s.sha256: s for s in StoredFile.objects.filter(sha256__in=hashes) if place_of(s).is_file()}
+        stored = {s.sha256: s for s in StoredFile.objects.filter(sha256__in=hashes).defer("measured") if is_there(s)}
         for path, digest in offered:
             safe = safe_name(path)
             if digest not in stored or safe is None or is_junk(safe) or Path(safe).suffix.lower() not in AUDIO_SUFFIXES:

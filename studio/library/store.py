@@ -2,6 +2,7 @@
 
 import hashlib
 import os
+import shutil
 import tempfile
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -10,9 +11,8 @@ from pathlib import Path
 from django.conf import settings
 
 from drumcore.kit.values import Side, Width
-from drumcore.playing.sounds import plays_as_it_is, prepare, write_prepared
-from drumcore.recordings.reading import read_audio
-from drumcore.refusals import Refusal
+from drumcore.playing.sounds import plays_as_it_is, prepare, read_content, write_prepared
+from drumcore.refusals import DamagedRecording, Refusal
 from studio.library.models import StoredFile
 
 MOST_REMEMBERED = 200_000
@@ -31,6 +31,19 @@ def recordings_folder() -> Path:
     return _folder("recordings")
 
 
+def uploads_folder() -> Path:
+    return _folder("uploads")
+
+
+def copy_durably(source: Path, target: Path) -> None:
+    """Copy a file; when this returns the copy survives a crash."""
+    with source.open("rb") as read, target.open("wb") as file:
+        shutil.copyfileobj(read, file, 1 << 20)
+        file.flush()
+        os.fsync(file.fileno())
+    _make_durable(target.parent)
+
+
 def place_of(stored: StoredFile) -> Path:
     return _place(stored.sha256, stored.suffix)
 
@@ -41,11 +54,12 @@ def _place(sha256: str, suffix: str) -> Path:
 
 @dataclass(frozen=True)
 class Put:
-    """A file that lies where it belongs; the database does not know of it yet."""
+    """A file that lies where it belongs; the database does not know of it yet. `repaired`: what lay there was damaged."""
 
     sha256: str
     suffix: str
     size: int
+    repaired: bool = False
 
 
 def put_file(source: Path, name: str, *, durable: bool = True) -> Put:
@@ -68,9 +82,11 @@ def put_file(source: Path, name: str, *, durable: bool = True) -> Put:
             file.flush()
             if durable:
                 os.fsync(file.fileno())
-        put = Put(digest.hexdigest(), suffix, size)
-        place = _place(put.sha256, suffix)
-        if not _came_again(place):
+        place = _place(digest.hexdigest(), suffix)
+        was_there = _came_again(place)
+        whole = was_there and place.stat().st_size == size and sha256_of(place) == digest.hexdigest()
+        put = Put(digest.hexdigest(), suffix, size, repaired=was_there and not whole)
+        if not whole:
             place.parent.mkdir(exist_ok=True)
             Path(temporary).replace(place)
             if durable:
@@ -89,11 +105,22 @@ def _came_again(place: Path) -> bool:
     return True
 
 
+def sha256_of(path: Path) -> str:
+    """The hash of a file's bytes, in hexadecimal digits. Raises OSError where it cannot be read."""
+    with path.open("rb") as file:
+        return hashlib.file_digest(file, "sha256").hexdigest()
+
+
 def remember(put: Iterable[Put]) -> dict[str, StoredFile]:
-    """Tell the database of files that were put, by their hashes. One that is known under another suffix stays so."""
+    """Tell the database of files that were put, by their hashes. One that is known under another suffix stays so; one that was
+    damaged is not any more, and what was said of it while it was is forgotten."""
     wanted = {each.sha256: each for each in put}
     new = [StoredFile(sha256=p.sha256, suffix=p.suffix, size=p.size) for p in wanted.values()]
-    StoredFile.objects.bulk_create(new, update_conflicts=True, unique_fields=["sha256"], update_fields=["came"])
+    StoredFile.objects.bulk_create(
+        new, update_conflicts=True, unique_fields=["sha256"], update_fields=["came", "damaged"]
+    )
+    repaired = [each.sha256 for each in wanted.values() if each.repaired]
+    StoredFile.objects.filter(sha256__in=repaired, measured__has_key="why").update(measured=None)
     known = {stored.sha256: stored for stored in StoredFile.objects.filter(sha256__in=wanted)}
     for sha256, stored in known.items():
         if not place_of(stored).is_file():
@@ -123,13 +150,20 @@ def _make_durable(folder: Path) -> None:
         os.close(descriptor)
 
 
+def is_there(stored: StoredFile) -> bool:
+    """Whether a stored file is there with as many bytes as it came with, and not known to be damaged."""
+    try:
+        return not stored.damaged and place_of(stored).stat().st_size == stored.size
+    except OSError:
+        return False
+
+
 def locate(content: str) -> Path:
-    """The file that holds a content. Raises Refusal where the studio has none."""
-    for stored in StoredFile.objects.filter(content=content):
-        place = place_of(stored)
-        if place.is_file():
-            return place
-    raise Refusal("A recording of this kit is not in the studio any more; bring its session in again.")
+    """The file that holds a content. Raises DamagedRecording where the studio has none that is whole."""
+    for stored in StoredFile.objects.filter(content=content).defer("measured"):
+        if is_there(stored):
+            return place_of(stored)
+    raise DamagedRecording(content)
 
 
 _prepared: dict[tuple[str, str, int, Width, float, bool, Side | None], Path] = {}
@@ -174,7 +208,7 @@ def _prepare(content: str, rate_hz: int, width: Width, cents: float, centred: bo
     treated = f"{cents:+.2f}" * bool(cents) + "c" * centred + (f"-{turned.value}" if turned else "")
     place = _folder("prepared") / f"{rate_hz}-{width.value}" / content[:2] / f"{content}{treated}.flac"
     if not place.is_file():
-        made = prepare(read_audio(original), rate_hz, width, cents, centred=centred, turned=turned)
+        made = prepare(read_content(original, content), rate_hz, width, cents, centred=centred, turned=turned)
         write_prepared(made, rate_hz, place)
         _written.append(place)
         if len(_written) >= CLEARED_EVERY:

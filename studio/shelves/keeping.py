@@ -11,6 +11,7 @@ from drumcore.value import Value
 from studio.rows import row_of
 from studio.shelves.kinds import Kind, Shipped
 from studio.shelves.models import Kept
+from studio.shelves.references import refer
 
 LONGEST = 120
 
@@ -47,9 +48,11 @@ def keep(kind: Kind, name: str, value: Value) -> Kept:
     name = _allowed(kind, name)
     try:
         with transaction.atomic():
-            return Kept.objects.create(
+            kept = Kept.objects.create(
                 kind=kind.plural, name=name, data=_data(kind, name, value), summary=_summary(kind, value)
             )
+            refer(kept)
+            return kept
     except IntegrityError:
         raise _taken(kind, name) from None
 
@@ -58,7 +61,9 @@ def replace(kind: Kind, identifier: str, value: Value) -> Kept:
     """Puts a value in the place of one of the user's; its name stays."""
     found = ours(kind, identifier)
     found.data, found.summary = _data(kind, found.name, value), _summary(kind, value)
-    found.save()
+    with transaction.atomic():
+        found.save()
+        refer(found)
     return found
 
 

@@ -18,3 +18,13 @@ class Kept(Described):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["kind", "name"], name="one_of_a_kind_a_name")]
+
+
+class KeptReference(models.Model):
+    """A hash that a kept value names: a recording of a piece, a response of a space."""
+
+    kept = models.ForeignKey(Kept, on_delete=models.CASCADE, related_name="references")
+    name = models.CharField(max_length=64, db_index=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["kept", "name"], name="one_reference_a_kept_value")]

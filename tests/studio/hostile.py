@@ -91,3 +91,24 @@ class Hostile:
             return draw.random() < 0.5
         names = [name for known in self.known.values() for name in known]
         return draw.choice((*names, "snare/centre", "snare", "kick", "snare-mic", "snare-channel", "t1", "Salt"))
+
+
+def spoilt(data: bytes, draw: random.Random) -> bytes:
+    """A file with bytes turned, a stretch gone or repeated, cut short or with something behind it."""
+    spoiled = bytearray(data)
+    for _ in range(draw.choice((1, 1, 3, 30))):
+        at = draw.randrange(len(spoiled))
+        spoiled[at] = draw.randrange(256)
+    at, length = draw.randrange(len(spoiled)), draw.randrange(1, 200)
+    return bytes(
+        draw.choice(
+            (
+                spoiled,
+                spoiled[:at],
+                spoiled[:at] + spoiled[at + length :],
+                spoiled[: at + length] + spoiled[at:],
+                spoiled + draw.randbytes(length),
+                draw.randbytes(length),
+            )
+        )
+    )

@@ -12,7 +12,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from drumcore.demo.grooves import demo_grooves
 from drumcore.formats.midi import write_midi
 from studio.api import api
-from tests.studio.hostile import Hostile
+from tests.studio.hostile import Hostile, spoilt
 
 MAY_BE = {503, 507}
 
@@ -49,27 +49,6 @@ def test_no_request_is_answered_by_a_fault(studio, small_session):
     assert not faults, faults[:5]
     assert asked[200] > 0.1 * sum(asked.values()), "enough of them are as the document says"
     assert studio.kit(kit["id"])["id"] == kit["id"], "and the kit still opens"
-
-
-def spoilt(data: bytes, draw: random.Random) -> bytes:
-    """A file with bytes turned, a stretch gone or repeated, cut short or with something behind it."""
-    spoiled = bytearray(data)
-    for _ in range(draw.choice((1, 1, 3, 30))):
-        at = draw.randrange(len(spoiled))
-        spoiled[at] = draw.randrange(256)
-    at, length = draw.randrange(len(spoiled)), draw.randrange(1, 200)
-    return bytes(
-        draw.choice(
-            (
-                spoiled,
-                spoiled[:at],
-                spoiled[:at] + spoiled[at + length :],
-                spoiled[: at + length] + spoiled[at:],
-                spoiled + draw.randbytes(length),
-                draw.randbytes(length),
-            )
-        )
-    )
 
 
 def test_no_file_is_answered_by_a_fault(studio, small_session, tmp_path):

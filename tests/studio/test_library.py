@@ -15,8 +15,9 @@ from hypothesis import strategies as st
 from drumcore.kit import values as v
 from studio.catalogue import needed, previews
 from studio.catalogue.models import PreviewMade
-from studio.catalogue.needed import clear_unneeded, named_in
-from studio.kits.models import KitRecord, KitVersion, Part
+from studio.catalogue.needed import clear_unneeded
+from studio.kits.models import KitRecord, KitVersion, Part, RecordingInSet
+from studio.kits.references import named_in
 from studio.kits.versions import create_kit, current_kit, kit_at
 from studio.library.models import GrooveRecord, Session, StoredFile
 from studio.library.store import place_of
@@ -196,6 +197,20 @@ def test_a_kit_removed_for_good_frees_exactly_what_nothing_else_needs(studio, ki
     }
 
 
+def test_removing_a_kit_opens_no_version_of_any_other(studio, kit, small_session, monkeypatch):
+    studio.edit(kit, LOUDER)
+    other = studio.post(f"/library/kits/{kit['id']}/duplicate", {"name": "Other"})["id"]
+    asked = {"things": [{"kind": "kits", "id": other}]}
+
+    def opened(*_args):
+        raise AssertionError("a stored version was opened")
+
+    monkeypatch.setattr("zlib.decompress", opened)
+    assert studio.post("/library/freed", asked)["files"] == 0
+    assert studio.post("/library/remove", asked)["said"] == "Other was removed for good."
+    assert studio.post("/library/clear") == {"files": 0, "bytes": 0}
+
+
 def test_a_session_removed_leaves_its_kits_their_recordings_and_old_uploads_are_cleared_on_request(
     studio, kit, tmp_path, monkeypatch
 ):
@@ -236,7 +251,7 @@ def test_a_session_removed_leaves_its_kits_their_recordings_and_old_uploads_are_
 def test_whatever_happens_what_is_named_is_there_and_what_is_not_goes(studio, small_kit, tmp_path_factory, steps):
     """Random histories: kits made, copied, edited, undone, put away, removed, pieces kept and dropped, versions forgotten."""
     KitRecord.objects.all().delete()
-    for model in (Kept, Part, StoredFile):
+    for model in (Kept, Part, RecordingInSet, StoredFile):
         model.objects.all().delete()
     contents = sorted(name for name in named_in(small_kit.model_dump_json().encode()) if len(name) == 40)
     files = [

@@ -1285,6 +1285,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/maintenance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Maintenance */
+        get: operations["studio_maintenance_runs_maintenance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/maintenance/backup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Backup
+         * @description Back the studio up into a folder of this machine. Raises Refusal for a folder that cannot take it.
+         */
+        post: operations["studio_maintenance_runs_begin_backup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/maintenance/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin Check */
+        post: operations["studio_maintenance_runs_begin_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/map-files": {
         parameters: {
             query?: never;
@@ -1444,7 +1498,8 @@ export interface paths {
         put?: never;
         /**
          * Add Files
-         * @description Keep files of a session, each under its path. What is answered as kept survives a crash.
+         * @description Keep files of a session, each under its path; a zip counts as one file, and is unpacked when the session is read. What is
+         *     answered as kept survives a crash.
          */
         post: operations["studio_library_addresses_add_files"];
         delete?: never;
@@ -2606,6 +2661,30 @@ export interface components {
             /** Base Version */
             base_version: number;
         };
+        /** BackupAsked */
+        BackupAsked: {
+            /** Folder */
+            folder: string;
+        };
+        /**
+         * BackupShown
+         * @description The last backup: `problems` say what it is without.
+         */
+        BackupShown: {
+            /** Bytes */
+            bytes: number;
+            /**
+             * Ended
+             * Format: date-time
+             */
+            ended: string;
+            /** Folder */
+            folder: string;
+            /** Problems */
+            problems: string[];
+            /** Recordings */
+            recordings: number;
+        };
         /**
          * BandDecay
          * @description How long an octave band takes to fall by 60 dB; None where it does not fall far enough to be read.
@@ -2910,6 +2989,36 @@ export interface components {
             low: number;
         };
         /**
+         * CheckAsked
+         * @description With `repair` what can be put right is, from the last backup where that helps.
+         */
+        CheckAsked: {
+            /**
+             * Repair
+             * @default false
+             */
+            repair?: boolean;
+        };
+        /**
+         * CheckShown
+         * @description The last check: what was looked at, and what was found, of `all` that was the first hundred.
+         */
+        CheckShown: {
+            /** All */
+            all: number;
+            /**
+             * Ended
+             * Format: date-time
+             */
+            ended: string;
+            /** Said */
+            said: string;
+            /** Sound */
+            sound: boolean;
+            /** Troubles */
+            troubles: components["schemas"]["TroubleShown"][];
+        };
+        /**
          * ClearOutputs
          * @description Send every channel and bus that has an output of its own to main; outputs are called plainly again.
          */
@@ -3160,7 +3269,8 @@ export interface components {
         };
         /**
          * DiskShown
-         * @description Bytes on the disk: recordings, sounds made ready to play, what jobs and previews made, the records, and what is free.
+         * @description Bytes on the disk: recordings, sounds made ready to play, what jobs and previews made, uploads, the records, and what is
+         *     free.
          */
         DiskShown: {
             /** Free */
@@ -3173,6 +3283,8 @@ export interface components {
             recordings: number;
             /** Records */
             records: number;
+            /** Uploads */
+            uploads: number;
         };
         /** DivideLayer */
         DivideLayer: {
@@ -4857,6 +4969,16 @@ export interface components {
              * @default
              */
             width?: string;
+        };
+        /**
+         * MaintenanceShown
+         * @description `going` are backups and checks that wait or run.
+         */
+        MaintenanceShown: {
+            backup: components["schemas"]["BackupShown"] | null;
+            check: components["schemas"]["CheckShown"] | null;
+            /** Going */
+            going: components["schemas"]["JobShown"][];
         };
         /** MakeArticulation */
         MakeArticulation: {
@@ -8642,6 +8764,15 @@ export interface components {
             /** Tune Cents */
             tune_cents?: number | null;
         };
+        /** TroubleShown */
+        TroubleShown: {
+            /** Kind */
+            kind: string;
+            /** Repaired */
+            repaired: boolean;
+            /** Said */
+            said: string;
+        };
         /**
          * TurnOver
          * @description Turn the polarity of a microphone's recordings over, or of one `side` of them; once more turns them back.
@@ -10546,6 +10677,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Entry"];
+                };
+            };
+        };
+    };
+    studio_maintenance_runs_maintenance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaintenanceShown"];
+                };
+            };
+        };
+    };
+    studio_maintenance_runs_begin_backup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackupAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
+    studio_maintenance_runs_begin_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobShown"];
                 };
             };
         };

@@ -1,0 +1,124 @@
+"""Which recordings the versions of kits name, kept in tables: to remove a kit, no version of any other is opened.
+
+Whatever looks like a hash in what is stored counts as naming it: too much may be kept, never too little.
+"""
+
+import hashlib
+import re
+import zlib
+from collections.abc import Iterable, Iterator, Mapping
+from typing import TypeVar
+
+from django.db.models import Exists, OuterRef
+
+from studio.kits.models import KitRecord, KitReference, Part, RecordingInSet
+
+_HASH = re.compile(rb'"([0-9a-f]{40}(?:[0-9a-f]{24})?)"')
+Name = TypeVar("Name", str, int)
+AT_ONCE = 500
+"""Names in one query."""
+
+
+def named_in(data: bytes) -> set[str]:
+    """Every hash that a text names: contents of 40 digits, parts and files of 64."""
+    return {found.decode() for found in _HASH.findall(data)}
+
+
+def batches(names: Iterable[Name]) -> Iterator[list[Name]]:
+    """Names or numbers in sorted lists of at most `AT_ONCE`."""
+    ordered = sorted(names)
+    for first in range(0, len(ordered), AT_ONCE):
+        yield ordered[first : first + AT_ONCE]
+
+
+def keep_parts(parts: Mapping[str, bytes]) -> None:
+    """Keep the parts that are not kept yet, each with the recordings it names. To be called in a transaction."""
+    known = set(Part.objects.filter(hash__in=parts).values_list("hash", flat=True))
+    Part.objects.bulk_create(
+        [
+            Part(hash=name, data=zlib.compress(data, 6), recordings=keep_set(named_in(data)))
+            for name, data in parts.items()
+            if name not in known
+        ],
+        ignore_conflicts=True,
+    )
+
+
+def keep_set(names: set[str]) -> str:
+    """Keep a set of recordings, if it is not kept yet; its key, blank for an empty set."""
+    if not names:
+        return ""
+    ordered = sorted(names)
+    key = hashlib.sha256(" ".join(ordered).encode()).hexdigest()
+    if not RecordingInSet.objects.filter(key=key).exists():
+        RecordingInSet.objects.bulk_create(
+            [RecordingInSet(key=key, name=name) for name in ordered], AT_ONCE, ignore_conflicts=True
+        )
+    return key
+
+
+def refer(kit: KitRecord, head: bytes) -> None:
+    """Note what a new version's head names. To be called in the transaction that keeps the version."""
+    names = named_in(head)
+    known = set(KitReference.objects.filter(kit=kit, name__in=names).values_list("name", flat=True))
+    KitReference.objects.bulk_create(
+        [KitReference(kit=kit, name=name) for name in sorted(names - known)], ignore_conflicts=True
+    )
+
+
+def refer_only(kit: KitRecord, names: set[str]) -> None:
+    """Forget what no version of a kit names any more; `names` is what its versions name."""
+    gone = set(KitReference.objects.filter(kit=kit).values_list("name", flat=True)) - names
+    for some in batches(gone):
+        KitReference.objects.filter(kit=kit, name__in=some).delete()
+
+
+def held_by(kits: Iterable[str]) -> set[str]:
+    """All that the versions of some kits name: parts, and the recordings of those parts."""
+    names = set(KitReference.objects.filter(kit_id__in=list(kits)).values_list("name", flat=True))
+    keys: set[str] = set()
+    for some in batches(names):
+        keys |= set(Part.objects.filter(hash__in=some).values_list("recordings", flat=True))
+    for some in batches(keys - {""}):
+        names |= set(RecordingInSet.objects.filter(key__in=some).values_list("name", flat=True))
+    return names
+
+
+class NamedByKits:
+    """Which of some names the versions of kits name, of all kits but some that are about to leave."""
+
+    def __init__(self, but: Iterable[str] = ()) -> None:
+        self._others = KitReference.objects.exclude(kit_id__in=list(but))
+        self._alive: dict[str, bool] = {}
+
+    def among(self, names: list[str]) -> set[str]:
+        """At most `AT_ONCE` names."""
+        found = set(self._others.filter(name__in=names).values_list("name", flat=True))
+        within = list(RecordingInSet.objects.filter(name__in=names).values_list("key", "name"))
+        self._look_at({key for key, _ in within} - self._alive.keys())
+        return found | {name for key, name in within if self._alive[key]}
+
+    def _look_at(self, keys: set[str]) -> None:
+        """Whether any part with a set of recordings is named by a kit."""
+        for some in batches(keys):
+            named = Part.objects.filter(recordings__in=some).filter(Exists(self._others.filter(name=OuterRef("hash"))))
+            alive = set(named.values_list("recordings", flat=True).distinct())
+            self._alive |= {key: key in alive for key in some}
+
+
+def unnamed_parts() -> list[str]:
+    """Parts that no version of any kit names."""
+    named = KitReference.objects.filter(name=OuterRef("hash"))
+    return list(Part.objects.filter(~Exists(named)).values_list("hash", flat=True))
+
+
+def clear_parts(candidates: Iterable[str]) -> None:
+    """Remove those of some parts that no version of any kit names, and the sets that no part is left of. To be called in a
+    transaction."""
+    for some in batches(candidates):
+        unused = Part.objects.filter(hash__in=some).filter(~Exists(KitReference.objects.filter(name=OuterRef("hash"))))
+        keys = set(unused.values_list("recordings", flat=True)) - {""}
+        unused.delete()
+        for few in batches(keys):
+            left = set(Part.objects.filter(recordings__in=few).values_list("recordings", flat=True))
+            RecordingInSet.objects.filter(key__in=[key for key in few if key not in left]).delete()

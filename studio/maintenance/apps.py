@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class MaintenanceConfig(AppConfig):
+    name = "studio.maintenance"
+    label = "maintenance"

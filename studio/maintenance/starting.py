@@ -1,0 +1,54 @@
+"""What a studio does about damage before it starts, so that it starts."""
+
+import sqlite3
+from collections.abc import Iterator
+from contextlib import closing
+from pathlib import Path
+
+from studio.maintenance.backup import DATABASE, damage_of_database
+from studio.maintenance.files import QUEUE, set_queue_aside
+from studio.maintenance.salvage import salvage
+from studio.schema_copy import DAMAGED, is_other_than_kept, lenient
+
+
+def mend_records(data: Path) -> Iterator[str]:
+    """Put records and queue right where they cannot be used at all; what was done, in sentences. Raises Refusal where nothing of
+    the records can be read. What damage remains costs itself alone, and `zesty doctor` names it."""
+    database = data / DATABASE
+    if database.exists() and not _opens(database, data):
+        aside, saved = salvage(database)
+        yield (
+            f"The records were damaged. {saved:,} rows of them could be read and are used; the damaged file is kept as "
+            f"{aside.name}. Run “zesty doctor” to see what is missing."
+        )
+    queue = data / QUEUE
+    if queue.exists() and damage_of_database(queue):
+        set_queue_aside(data)
+        yield "The queue of jobs was damaged; a new one is made, and jobs that waited are put into it."
+
+
+def _opens(database: Path, data: Path) -> bool:
+    """Whether a database says what tables it has, as it did before, and which migrations were made."""
+    try:
+        if is_other_than_kept(database, data):
+            return False
+        with closing(sqlite3.connect(database)) as opened:
+            opened.text_factory = lenient
+            for table in ("kits_kitrecord", "jobs_job"):
+                opened.execute(f'SELECT * FROM "{table}"').fetchall()
+    except sqlite3.OperationalError as error:
+        # One that is new has no tables yet; one that is locked, or may not be read, is not damaged.
+        return not str(error).startswith(("no such column", "near", "malformed")) and _is_new_or_sound(database)
+    except DAMAGED:
+        return False
+    return True
+
+
+def _is_new_or_sound(database: Path) -> bool:
+    try:
+        with closing(sqlite3.connect(database)) as opened:
+            return not opened.execute("SELECT 1 FROM sqlite_master").fetchall() or not damage_of_database(database)
+    except sqlite3.OperationalError:
+        return True
+    except DAMAGED:
+        return False

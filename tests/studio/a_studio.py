@@ -1,0 +1,68 @@
+"""A data folder as a studio leaves it, made once in a process of its own, and programs run on copies of it."""
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+ROOT = Path(__file__).resolve().parents[2]
+SET_UP = """
+import json, sys, django
+django.setup()
+from pathlib import Path
+from django.conf import settings
+from huey.contrib.djhuey import HUEY
+from studio.folder import bring_up_to_date
+from studio.maintenance.starting import mend_records
+DATA = Path(settings.DATA)
+said = list(mend_records(DATA))
+bring_up_to_date(DATA)
+HUEY.immediate = True
+from django.test import Client
+from tests.studio.conftest import Studio
+studio = Studio()
+studio.client = Client(headers={"host": "127.0.0.1"})
+asked = json.loads(sys.argv[1])
+"""
+MAKE = """
+from django.core.files.uploadedfile import SimpleUploadedFile
+from drumcore.demo.grooves import demo_grooves
+from drumcore.formats.midi import write_midi
+write_midi(demo_grooves()[2], DATA / "temporary" / "Tide Turn.mid")
+upload = SimpleUploadedFile("Tide Turn.mid", (DATA / "temporary" / "Tide Turn.mid").read_bytes())
+groove = studio.send("/grooves", file=upload)[0]["id"]
+kit = studio.kit_of(Path(asked["session"]), "Quay")
+for level in (-3.0, -4.0):
+    kit = studio.edit(kit, {"kind": "set_channel", "channel": "snare-channel", "level_db": level})
+studio.post(f"/kits/{kit['id']}/pieces/snare/keep", {"name": "Side snare"})
+job = studio.post(f"/kits/{kit['id']}/exports/stems", {"groove": groove})
+assert job["state"] == "done", job
+content = studio.kit(kit["id"])["play_pieces"][0]["articulations"][0]["takes"][0]["voices"][0]["sound"]["content"]
+assert studio.client.get(f"/api/sounds/{content}/48000/mono?cents=30").status_code == 200
+print(json.dumps({"kit": kit["id"], "groove": groove}))
+"""
+STEMS = """
+import hashlib, soundfile
+job = studio.post(f"/kits/{asked['kit']}/exports/stems", {"groove": asked["groove"]})
+assert job["state"] == "done", job
+print(json.dumps([hashlib.sha256(studio.download(f"/api/jobs/{job['id']}/parts/{n}").read()).hexdigest()
+                  for n in range(len(job["parts"]))]))
+"""
+
+
+def run(data: Path, code: str, **asked: object) -> Any:
+    """What a program prints, as JSON, that has the studio on a folder at hand as `studio`, jobs done on the spot."""
+    environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "studio.settings", "ZESTY_DATA": str(data)}
+    command = [sys.executable, "-c", SET_UP + code, json.dumps(asked, default=str)]
+    found = subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, text=True, check=False)
+    assert found.returncode == 0, found.stderr[-3000:]
+    return json.loads(found.stdout.splitlines()[-1])
+
+
+def zesty(data: Path, *arguments: object) -> subprocess.CompletedProcess[str]:
+    """The command, on a data folder."""
+    environment = {**os.environ, "ZESTY_DATA": str(data)}
+    command = [sys.executable, "-m", "drumcore.cli", *map(str, arguments)]
+    return subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, text=True, check=False)

@@ -1,0 +1,71 @@
+"""What it costs to delete a kit for good where there are a thousand others with sixty thousand versions beside it."""
+
+import secrets
+import time
+from collections.abc import Callable
+from pathlib import Path
+from statistics import median
+
+FEW, MANY, VERSIONS, REMOVED = 10, 1000, 60, 5
+Say = Callable[[str, tuple[float, float, float], str], None]
+
+
+def removing(folder: Path, kit: str, say: Say) -> None:
+    """To be called with the studio's folder set up by `large_kit.make`, and nobody else on it."""
+    from studio.kits.versions import current_kit
+
+    value = current_kit(kit)
+    value = value.but(pieces=value.pieces[:2])
+    _kits(value, FEW)
+    before = [_removed() for _ in range(REMOVED)]
+    _kits(value, MANY)
+    after = [_removed() for _ in range(REMOVED)]
+    shares = sorted(a / median(before) for a in after)
+    what = f"deleting one of {MANY:,} kits with {MANY * VERSIONS:,} versions / one of {FEW} kits"
+    say(what, (shares[0], median(shares), shares[-1]), "at most 5")
+
+
+def _kits(value, count: int) -> None:
+    """Kits of 500 takes by 8 microphones, each with versions of its own that share their takes, and a recording of its own."""
+    from django.db import transaction
+
+    from studio.kits.models import KitReference, KitVersion
+    from studio.kits.versions import create_kit
+    from studio.library.models import StoredFile
+
+    with transaction.atomic():
+        for _ in range(count):
+            content = secrets.token_hex(20)
+            StoredFile.objects.create(sha256=secrets.token_hex(32), suffix=".wav", size=1, content=content)
+            piece = value.pieces[0]
+            stroke = piece.articulations[0]
+            take = stroke.takes[0]
+            own = take.but(recordings=(take.recordings[0].but(content=content), *take.recordings[1:]))
+            stroke = stroke.but(takes=(own, *stroke.takes[1:]))
+            pieces = (piece.but(articulations=(stroke, *piece.articulations[1:])), *value.pieces[1:])
+            record = create_kit("Many", value.but(pieces=pieces))
+            first = KitVersion.objects.get(kit=record)
+            KitVersion.objects.bulk_create(
+                KitVersion(kit=record, number=n, parent=n - 1, said="Moved", head=first.head)
+                for n in range(2, VERSIONS + 1)
+            )
+            assert KitReference.objects.filter(kit=record).exists()
+
+
+def _removed() -> float:
+    """Seconds to remove the newest kit over a request, and its recording with it."""
+    from django.test import Client
+
+    from studio.kits.models import KitRecord
+    from studio.library.models import StoredFile
+
+    kit = KitRecord.objects.order_by("-created").values_list("id", flat=True).first()
+    files = StoredFile.objects.count()
+    client = Client(headers={"host": "127.0.0.1"})
+    start = time.perf_counter()
+    answer = client.post(
+        "/api/library/remove", {"things": [{"kind": "kits", "id": kit}]}, content_type="application/json"
+    )
+    took = time.perf_counter() - start
+    assert answer.status_code == 200 and StoredFile.objects.count() == files - 1, answer.content
+    return took
