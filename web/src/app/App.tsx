@@ -1,6 +1,7 @@
 import { useEffect } from 'react';
 import { Navigate, Route, Routes, useLocation } from 'react-router';
 import { Library } from '../views/library/Library';
+import { Storage } from '../views/library/Storage';
 import { Fault } from './Fault';
 import { startFollowing } from './following';
 import { Shell } from './Shell';
@@ -34,6 +35,7 @@ export function App() {
     <Fault of={pathname}>
       <Routes>
         <Route path="/" element={<Library />} />
+        <Route path="/library/storage" element={<Storage />} />
         <Route path="/library/:kind" element={<Library />} />
         <Route path="/kits/:kitId" element={<Shell />}>
           {/* For addresses typed by hand; links name the step. It leads on after it is drawn, over a step pressed meanwhile. */}

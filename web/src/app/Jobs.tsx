@@ -46,7 +46,7 @@ export function useJobActions() {
 }
 
 export const progressText = (job: Job) => {
-  if (job.away) return `${job.title}: its worker is away and is started again`;
+  if (job.away) return `${job.title}: waiting for the studio's worker, which does not answer`;
   if (job.state === 'waiting') return `${job.title}: waiting`;
   if (job.kind === 'read_session' && job.total) return `${job.title}: ${job.done} of ${job.total}`;
   return job.total ? `${job.title}: ${Math.round((100 * job.done) / job.total)} %` : job.title;

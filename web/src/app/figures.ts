@@ -55,7 +55,7 @@ export function useFigure(of: FigureAsked | null): FigureNow {
       : data?.state === 'failed'
         ? data.said
         : data?.away
-          ? 'Its worker is away and is started again.'
+          ? 'Waiting for the studio’s worker, which does not answer.'
           : '',
   };
 }

@@ -1,10 +1,7 @@
 /** What there is, by kind; the tags of what was found; and how much room it takes. */
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useQuery } from '@tanstack/react-query';
 import { NavLink } from 'react-router';
-import { get, post, type TagCount } from '../../api/calls';
-import { count } from '../../app/format';
-import { Panel } from '../../ui/Panel';
+import { get, type TagCount } from '../../api/calls';
 import { bytes } from './bytes';
 import { useChosen } from './chosen';
 import { AWAY, titleOf, useAsked, useCounts } from './finding';
@@ -68,90 +65,26 @@ function Kind({ to, name, number }: { to: string; name: string; number: number }
   );
 }
 
-/** What is kept takes room; what nothing needs any more is cleared where somebody asks for it. */
+/** How much is kept, and the way to its page. */
 function RoomHere() {
   const { data } = useQuery({ queryKey: ['room'], queryFn: () => get('/api/library/room', {}), staleTime: 20_000 });
-  if (!data) return null;
   return (
-    <section aria-label="Kept here" className="mt-auto grid gap-1 px-2 max-[900px]:hidden">
-      <h2 className="head">Kept here</h2>
-      <p className="num text-soft">
-        {bytes(data.recordings)} recordings
-        <br />
-        {bytes(data.free)} free
-      </p>
-      <Panel
-        label="Room on this disk"
-        buttonClass="link text-tiny"
-        button="What takes room"
-        className="grid w-[300px] gap-2 p-3.5"
+    <section aria-label="Storage" className="mt-auto grid gap-1 max-[900px]:mt-0">
+      <NavLink
+        to="/library/storage"
+        className={({ isActive }) =>
+          `rounded-lg px-2.5 py-1.5 whitespace-nowrap ${isActive ? 'bg-ink font-semibold text-card' : 'font-medium hover:bg-sunk'}`
+        }
       >
-        {() => <Clearing room={data} />}
-      </Panel>
-    </section>
-  );
-}
-
-function Clearing({
-  room,
-}: {
-  room: { recordings: number; prepared: number; made: number; records: number; free: number };
-}) {
-  const queries = useQueryClient();
-  const [cleared, setCleared] = useState<string | null>(null);
-  const { data: unneeded, error } = useQuery({
-    queryKey: ['room', 'unneeded'],
-    queryFn: () => get('/api/library/unneeded', {}),
-    staleTime: 0,
-  });
-  const lines: [string, number][] = [
-    ['Recordings', room.recordings],
-    ['Made ready to play', room.prepared],
-    ['Exports and previews', room.made],
-    ['Kits and versions', room.records],
-    ['Free', room.free],
-  ];
-  const clear = async () => {
-    try {
-      const gone = await post('/api/library/clear', {});
-      setCleared(
-        gone.files ? `${count(gone.files, 'file')} cleared, ${bytes(gone.bytes)} free.` : 'There was nothing to clear.',
-      );
-    } catch (problem) {
-      setCleared((problem as Error).message);
-    }
-    await queries.invalidateQueries({ queryKey: ['room'] });
-  };
-  return (
-    <>
-      <h2>Room on this disk</h2>
-      <dl className="grid grid-cols-[1fr_auto] gap-x-4 gap-y-1">
-        {lines.map(([name, size]) => (
-          <div key={name} className="contents">
-            <dt className="text-soft">{name}</dt>
-            <dd className="num text-right">{bytes(size)}</dd>
-          </div>
-        ))}
-      </dl>
-      <p className="text-small text-soft">
-        {error
-          ? error.message
-          : !unneeded
-            ? 'Looking for what nothing needs…'
-            : unneeded.files
-              ? `${count(unneeded.files, 'file')} (${bytes(unneeded.bytes)}) are in no kit, piece or session any more.`
-              : 'Every recording is needed by a kit, a piece or a session.'}
-      </p>
-      {unneeded !== undefined && unneeded.files > 0 && (
-        <button type="button" className="btn justify-self-start" onClick={() => void clear()}>
-          Clear what nothing needs
-        </button>
-      )}
-      {cleared && (
-        <p role="status" className="text-small">
-          {cleared}
+        Storage
+      </NavLink>
+      {data && (
+        <p className="num px-2.5 text-soft max-[900px]:hidden">
+          {bytes(data.recordings)} recordings
+          <br />
+          {bytes(data.free)} free
         </p>
       )}
-    </>
+    </section>
   );
 }
