@@ -11,7 +11,7 @@ TEST_DATA := build/test-data
 PYTEST := ZESTY_DATA=$(TEST_DATA) $(VENV)/bin/pytest --numprocesses 2 --dist loadfile --no-loadscope-reorder
 
 # `lint` is the part of `check` that runs no test.
-.PHONY: demo test check lint lint-core lint-web units shots speed mutants types clean
+.PHONY: demo test check lint lint-core lint-web units shots speed soak mutants types clean
 
 demo: web/dist/index.html
 	@exec $(PY) -m studio --demo --port $(PORT)
@@ -77,6 +77,11 @@ shots: web/dist/index.html /usr/bin/chromium
 
 speed: web/dist/index.html /usr/bin/chromium
 	$(PY) tools/speed.py
+
+# Not part of `test`: the running studio is used, misused and killed for MINUTES. Where a disk may be mounted it runs full.
+MINUTES ?= 5
+soak: $(VENV)/.installed
+	$(PY) tools/soak.py --minutes $(MINUTES)
 
 # Not part of `test`: it breaks the core at random and takes some minutes.
 mutants: $(VENV)/.installed

@@ -63,11 +63,12 @@ class SessionFile(models.Model):
 
 
 class SessionArchive(models.Model):
-    """A zip that came in for a session and is not unpacked, or not wholly; `file` lies among the uploads."""
+    """A zip that came in for a session and is not unpacked, or not wholly; `file` lies among the uploads, with its hash."""
 
     session = models.ForeignKey(Session, on_delete=models.CASCADE, related_name="archives")
     name = models.CharField(max_length=255)
     file = models.CharField(max_length=80)
+    sha256 = models.CharField(max_length=64)
     came = models.DateTimeField(auto_now_add=True)
 
 

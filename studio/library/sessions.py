@@ -41,6 +41,7 @@ from studio.library.store import (
     place_of,
     put_file,
     remember,
+    sha256_of,
     store_file,
     uploads_folder,
 )
@@ -155,7 +156,7 @@ def keep_archive(session: Session, name: str, source: Path) -> None:
     before = list(session.archives.filter(name=name[:LONGEST_NAME]))
     with transaction.atomic():
         session.archives.filter(id__in=[each.id for each in before]).delete()
-        SessionArchive.objects.create(session=session, name=name[:LONGEST_NAME], file=kept.name)
+        SessionArchive.objects.create(session=session, name=name[:LONGEST_NAME], file=kept.name, sha256=sha256_of(kept))
     for each in before:
         _remove_upload(each.file)
 

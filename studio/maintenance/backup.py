@@ -45,8 +45,8 @@ class BackupReport:
 
 @dataclass(frozen=True)
 class Wanted:
-    """A file that belongs into a backup, by its place under the data folder; `name` is how its owner knows it. Of an upload
-    nothing is known but its place."""
+    """A file that belongs into a backup, by its place under the data folder; `name` is how its owner knows it. The size of an
+    upload is not known (−1)."""
 
     place: str
     size: int
@@ -128,8 +128,8 @@ def wanted_of(database: Path) -> Iterator[Wanted]:
         ):
             name = names.get(sha256) or f"a recording that no session names ({sha256[:12]}…)"
             yield Wanted(f"recordings/{sha256[:2]}/{sha256}{suffix}", size, sha256, name)
-        for name, file in opened.execute("SELECT name, file FROM library_sessionarchive ORDER BY id"):
-            yield Wanted(f"uploads/{file}", -1, "", name)
+        for name, file, sha256 in opened.execute("SELECT name, file, sha256 FROM library_sessionarchive ORDER BY id"):
+            yield Wanted(f"uploads/{file}", -1, sha256, name)
 
 
 def _copy(wanted: Wanted, data: Path, folder: Path, report: BackupReport) -> None:
@@ -141,9 +141,8 @@ def _copy(wanted: Wanted, data: Path, folder: Path, report: BackupReport) -> Non
     half = target.with_name(f"{target.name}.part")
     target.parent.mkdir(parents=True, exist_ok=True)
     try:
-        sha256 = wanted.sha256 or sha256_of(source)
         copy_durably(source, half)
-        if sha256_of(half) != sha256:
+        if sha256_of(half) != wanted.sha256:
             raise FileNotFoundError(source)
         half.replace(target)
     except FileNotFoundError:

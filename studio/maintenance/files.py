@@ -118,10 +118,17 @@ def _called(content: str) -> str:
 def _uploads(check: Check) -> None:
     for archive in SessionArchive.objects.select_related("session"):
         check.report.counts("uploads")
-        if not _is_sound_archive(check.data / "uploads" / archive.file):
+        if not _holds(check.data / "uploads" / archive.file, archive.sha256):
             check.found(
                 "damaged", f"{archive.name} of {archive.session.name} came in and is damaged; bring it in again."
             )
+
+
+def _holds(path: Path, sha256: str) -> bool:
+    try:
+        return sha256_of(path) == sha256
+    except OSError:
+        return False
 
 
 def _is_sound_archive(path: Path) -> bool:

@@ -22,6 +22,7 @@ class Migration(migrations.Migration):
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
                 ('name', models.CharField(max_length=255)),
                 ('file', models.CharField(max_length=80)),
+                ('sha256', models.CharField(max_length=64)),
                 ('came', models.DateTimeField(auto_now_add=True)),
                 ('session', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='archives', to='library.session')),
             ],
