@@ -11,16 +11,26 @@ import sys
 import tempfile
 import threading
 import time
+import traceback
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 sys.path.insert(0, str(ROOT / "tools"))
 
-from soak_actors import ACTORS  # noqa: E402
+from soak_actors import ACTORS, Actor  # noqa: E402
 from soak_chaos import Chaos, Watcher  # noqa: E402
 from soak_studio import Ledger, Place, Studio  # noqa: E402
 from soak_verdict import verdict  # noqa: E402
+
+
+def act(actor: Actor, studio: Studio, ledger: Ledger, draw: random.Random, until: float) -> None:
+    """Let one act; whatever ends it before its time is said at the end."""
+    try:
+        actor(studio, ledger, draw, until)
+    except Exception as error:
+        ledger.is_wrong(f"{actor.__name__} ended: {traceback.format_exc()[-700:]}")
+        raise error
 
 
 def main() -> int:
@@ -35,7 +45,9 @@ def main() -> int:
         studio.start()
         until = time.monotonic() + 60.0 * options.minutes
         threads = [
-            threading.Thread(target=actor, args=(studio, ledger, random.Random(options.seed * 100 + number), until))
+            threading.Thread(
+                target=act, args=(actor, studio, ledger, random.Random(options.seed * 100 + number), until)
+            )
             for number, actor in enumerate(ACTORS)
         ]
         watcher = Watcher(studio, ledger, until)

@@ -57,10 +57,13 @@ def make_kit(studio: Studio, ledger: Ledger, draw: random.Random, name: str, pac
     else:
         fields = [("paths", path) for path in sounds]
         kept = studio.send(f"/sessions/{session}/files", [("files", "a.wav", d) for d in sounds.values()], fields)
-    assert kept["kept"] == (1 if packed else len(sounds)), kept
+    refused = {entry["path"] for entry in kept["refused"]}
+    acknowledged = {path: data for path, data in sounds.items() if path not in refused and "n.zip" not in refused}
     with ledger.lock:
-        ledger.files |= {(session, path): hashlib.sha256(data).hexdigest() for path, data in sounds.items()}
-    ledger.count("files acknowledged", len(sounds))
+        ledger.files |= {(session, path): hashlib.sha256(data).hexdigest() for path, data in acknowledged.items()}
+    ledger.count("files acknowledged", len(acknowledged))
+    if refused:
+        raise Refused(507)
     job = ended(studio, ledger, studio.post(f"/sessions/{session}/read"))
     if job["state"] == "done":
         studio.post(f"/sessions/{session}/pieces", {"base_version": studio.get(f"/kits/{kit}")["version"], "kit": kit})

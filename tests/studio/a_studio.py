@@ -7,6 +7,10 @@ import sys
 from pathlib import Path
 from typing import Any
 
+import pytest
+
+from tests.conftest import made_once
+
 ROOT = Path(__file__).resolve().parents[2]
 SET_UP = """
 import json, sys, django
@@ -66,3 +70,15 @@ def zesty(data: Path, *arguments: object) -> subprocess.CompletedProcess[str]:
     environment = {**os.environ, "ZESTY_DATA": str(data)}
     command = [sys.executable, "-m", "drumcore.cli", *map(str, arguments)]
     return subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, text=True, check=False)
+
+
+def kept_studio(factory: pytest.TempPathFactory, session: Path) -> tuple[Path, dict[str, Any]]:
+    """A data folder with a kit, its versions, a kept piece, a groove and stems, made once and to be copied; and what it holds:
+    the identifiers of its `kit` and its `groove`."""
+
+    def make(folder: Path) -> None:
+        made = run(folder, MAKE, session=session)
+        (folder / "temporary" / "made.json").write_text(json.dumps(made))
+
+    folder = made_once(factory, "kept-studio", make)
+    return folder, json.loads((folder / "temporary" / "made.json").read_text())

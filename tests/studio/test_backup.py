@@ -9,21 +9,13 @@ from pathlib import Path
 
 import pytest
 
-from tests.conftest import made_once
-from tests.studio.a_studio import MAKE, STEMS, run, zesty
+from tests.studio.a_studio import STEMS, kept_studio, run, zesty
 from tests.studio.test_durability import Server
 
 
 @pytest.fixture(scope="module")
 def kept(tmp_path_factory: pytest.TempPathFactory, small_session: Path) -> tuple[Path, dict]:
-    """A data folder with a kit, its versions, a kept piece, a groove and stems; to be copied."""
-
-    def make(folder: Path) -> None:
-        made = run(folder, MAKE, session=small_session)
-        (folder / "temporary" / "made.json").write_text(json.dumps(made))
-
-    folder = made_once(tmp_path_factory, "kept-studio", make)
-    return folder, json.loads((folder / "temporary" / "made.json").read_text())
+    return kept_studio(tmp_path_factory, small_session)
 
 
 @pytest.fixture
