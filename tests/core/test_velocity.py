@@ -94,6 +94,24 @@ def test_natural_breaks_find_the_groups():
     assert len(natural_breaks(levels, count=2)) == 2
 
 
+@given(st.lists(st.floats(-60.0, 0.0), min_size=1, max_size=8, unique=True), st.integers(1, 4))
+def test_natural_breaks_leave_the_least_variance_within_groups(levels: list[float], count: int):
+    """Jenks's criterion, against every way there is to divide so few."""
+
+    def within(groups: list[list[float]]) -> float:
+        return sum((level - sum(group) / len(group)) ** 2 for group in groups for level in group)
+
+    count = min(count, len(levels))
+    ordered = sorted(levels)
+    best = min(
+        within([ordered[a:b] for a, b in itertools.pairwise((0, *cuts, len(ordered)))])
+        for cuts in itertools.combinations(range(1, len(ordered)), count - 1)
+    )
+    found = natural_breaks(levels, count)
+    assert sorted(number for group in found for number in group) == list(range(len(levels)))
+    assert within([[levels[number] for number in group] for group in found]) == pytest.approx(best, abs=1e-6)
+
+
 @given(st.sampled_from([Order.SHUFFLED, Order.RANDOM]), st.integers(2, 40), st.text(max_size=12))
 def test_no_take_sounds_twice_in_a_row_and_none_is_forgotten(order, count, seed):
     steps = [step[0] for step in order_sequence(order, count, seed)]
