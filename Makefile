@@ -11,7 +11,7 @@ TEST_DATA := build/test-data
 PYTEST := ZESTY_DATA=$(TEST_DATA) $(VENV)/bin/pytest --numprocesses 2 --dist loadfile --no-loadscope-reorder
 
 # `lint` is the part of `check` that runs no test.
-.PHONY: demo test check lint lint-core lint-web units shots speed soak mutants types clean
+.PHONY: demo test check lint lint-core lint-web units shots speed soak test-long mutants types clean
 
 demo: web/dist/index.html
 	@exec $(PY) -m studio --demo --port $(PORT)
@@ -24,8 +24,7 @@ $(VENV)/.installed: pyproject.toml requirements.lock
 	touch $@
 
 web/node_modules/.installed: web/package.json web/package-lock.json
-	# Not `npm ci`: it insists on the optional packages of every other platform, which not every registry carries.
-	cd web && npm install --no-save --no-audit --no-fund --loglevel=error
+	cd web && npm ci --no-audit --no-fund --loglevel=error
 	touch $@
 
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts
@@ -77,6 +76,11 @@ shots: web/dist/index.html /usr/bin/chromium
 
 speed: web/dist/index.html /usr/bin/chromium
 	$(PY) tools/speed.py
+
+# What takes too long for every change: many more examples, requests and files at random, and random faults.
+test-long: $(VENV)/.installed
+	HYPOTHESIS_PROFILE=long FUZZ=30000 $(PYTEST) tests/core tests/studio tests/twins
+	$(PY) tools/mutants.py
 
 # Not part of `test`: the running studio is used, misused and killed for MINUTES. Where a disk may be mounted it runs full.
 MINUTES ?= 5

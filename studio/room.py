@@ -2,6 +2,7 @@
 
 import errno
 import shutil
+import sqlite3
 from pathlib import Path
 
 FULL = {errno.ENOSPC, errno.EDQUOT, errno.EFBIG, errno.EROFS, errno.EACCES, errno.EPERM}
@@ -12,9 +13,15 @@ NO_ROOM = (
 BUSY = "The studio is busy with something large; nothing was changed. Try again in a moment."
 
 
-def says_full(error: Exception) -> bool:
-    """Whether a database error is about room on the disk. SQLite says by words alone why it could not write."""
-    return any(words in str(error) for words in ("full", "readonly", "disk I/O"))
+_ABOUT_ROOM = {sqlite3.SQLITE_FULL, sqlite3.SQLITE_READONLY, sqlite3.SQLITE_IOERR, sqlite3.SQLITE_CANTOPEN}
+PRIMARY_CODE = 0xFF
+"""SQLite's extended result codes hold the primary one in their lowest byte."""
+
+
+def says_full(error: BaseException) -> bool:
+    """Whether a database error is about room on the disk, or about not being allowed to write, by its result code."""
+    cause = error.__cause__ or error
+    return getattr(cause, "sqlite_errorcode", 0) & PRIMARY_CODE in _ABOUT_ROOM
 
 
 HARDLY_ANY = 1 << 20

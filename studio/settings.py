@@ -90,13 +90,7 @@ def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:
     return re.match(r"^/assets/.+-[\w-]{8}\.\w+$", url) is not None
 
 
-_redis = os.environ.get("ZESTY_REDIS")
-if _redis:
-    from huey import PriorityRedisHuey
-
-    HUEY = PriorityRedisHuey("zesty", url=_redis)
-else:
-    HUEY = SqliteHuey("zesty", filename=str(DATA / "queue.sqlite3"), fsync=True)
+HUEY = SqliteHuey("zesty", filename=str(DATA / "queue.sqlite3"), fsync=True)
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,

@@ -21,7 +21,9 @@ settings.register_profile(
     deadline=None,
     suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture],
 )
-settings.load_profile("steady")
+# `make test-long`: other cases every time, and many of them.
+settings.register_profile("long", parent=settings.get_profile("steady"), derandomize=False, max_examples=1000)
+settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:

@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
-from django.db import OperationalError
+from django.db import OperationalError, transaction
 from huey.contrib.djhuey import HUEY, db_task, on_startup
 
 from drumcore.recordings.gathering import Cancelled
@@ -40,8 +40,16 @@ def work_of_kind(kind: str) -> Callable[[Work], Work]:
 
 
 def start(kind: str, arguments: dict[str, Any], kit_id: str | None = None) -> Job:
-    """Begin a job. Raises OperationalError where it cannot be queued, on a full disk; then there is no such job."""
+    """Begin a job; it is queued once its row is there for the worker to find. Raises OperationalError where it cannot be queued,
+    on a full disk; then there is no such job."""
     job = Job.objects.create(kind=kind, arguments=arguments, kit_id=kit_id)
+    transaction.on_commit(lambda: _queued_or_gone(job))
+    if not transaction.get_connection().in_atomic_block:
+        job.refresh_from_db()
+    return job
+
+
+def _queued_or_gone(job: Job) -> None:
     try:
         _enqueue(job)
     except sqlite3.Error as error:
@@ -49,8 +57,6 @@ def start(kind: str, arguments: dict[str, Any], kit_id: str | None = None) -> Jo
         with contextlib.suppress(OperationalError):
             job.delete()
         raise OperationalError(str(error)) from error
-    job.refresh_from_db()
-    return job
 
 
 def _enqueue(job: Job) -> None:

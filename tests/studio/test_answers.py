@@ -131,6 +131,7 @@ def queue(monkeypatch, tmp_path):
 def test_a_job_that_cannot_be_queued_is_refused_and_none_waits_for_ever(studio, queue, monkeypatch):
     kit = studio.post("/kits", {"name": "A"})
     full = sqlite3.OperationalError("database or disk is full")
+    full.sqlite_errorcode = sqlite3.SQLITE_FULL
     with monkeypatch.context() as patch:
         patch.setattr(queue.storage, "enqueue", lambda *a, **k: (_ for _ in ()).throw(full))
         answer = studio.client.post(f"/api/kits/{kit['id']}/exports/kit-file", b"{}", content_type=JSON)

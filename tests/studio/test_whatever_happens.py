@@ -2,6 +2,7 @@
 
 import errno
 import json
+import sqlite3
 import zipfile
 from pathlib import Path
 
@@ -14,6 +15,15 @@ from studio.kits.models import KitRecord, KitVersion
 from studio.library import sessions, store
 from studio.library.models import SessionFile, StoredFile
 from tests.conftest import strike_sound, write_sound
+
+
+def of_sqlite(code: int) -> OperationalError:
+    """What Django raises where SQLite ends with a code; what it says of it is nobody's to rely on."""
+    cause = sqlite3.OperationalError("whatever it says")
+    cause.sqlite_errorcode = code
+    error = OperationalError("whatever it says")
+    error.__cause__ = cause
+    return error
 
 
 def rename(name: str) -> dict:
@@ -65,9 +75,10 @@ def test_the_version_is_answered_only_where_it_is_another(studio, small_session)
     [
         (OSError(errno.ENOSPC, "No space left on device"), 507, "no room left"),
         (OSError(errno.EROFS, "Read-only file system"), 507, "no room left"),
-        (OperationalError("database or disk is full"), 507, "no room left"),
-        (OperationalError("attempt to write a readonly database"), 507, "no room left"),
-        (OperationalError("database is locked"), 503, "busy"),
+        (of_sqlite(sqlite3.SQLITE_FULL), 507, "no room left"),
+        (of_sqlite(sqlite3.SQLITE_READONLY), 507, "no room left"),
+        (of_sqlite(sqlite3.SQLITE_IOERR_WRITE), 507, "no room left"),
+        (of_sqlite(sqlite3.SQLITE_BUSY), 503, "busy"),
     ],
 )
 def test_no_room_and_a_busy_database_end_in_sentences(studio, monkeypatch, trouble, status, said):
