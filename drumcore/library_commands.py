@@ -67,8 +67,8 @@ def _take(options: argparse.Namespace) -> int:
     import contextlib
 
     from drumcore.commands import opened_kit
-    from drumcore.edits.of_taking import OnNote, TakePiece
     from drumcore.edits.taking_said import compared, consequences, tried
+    from drumcore.edits.taking_values import OnNote, TakePiece
     from drumcore.formats.kit_file import write_kit_file
     from drumcore.kit.lookup import pieces_of
     from drumcore.playing.loudness import piece_level_db
@@ -114,7 +114,7 @@ def _take(options: argparse.Namespace) -> int:
 
 def _entering(options: argparse.Namespace, alone: Any, kit: Any) -> Any:
     """Where each microphone enters: what is not among `--mics` stays behind, `--into` leads to channels of the kit."""
-    from drumcore.edits.of_taking import Entering
+    from drumcore.edits.taking_values import Entering
     from drumcore.refusals import Refusal
 
     into: dict[str, str] = {}

@@ -4,7 +4,7 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
 from drumcore.edits import values as e
-from drumcore.edits.of_taking import Entering, OnNote
+from drumcore.edits.taking_values import Entering, OnNote
 from drumcore.kit.values import (
     Against,
     Articulation,

@@ -17,8 +17,8 @@ from drumcore.edits import (
     of_routing,
     of_sounds,
     of_takes,
-    of_taking,
     of_touch,
+    taking_values,
 )
 from drumcore.edits.values import Edit, Several
 from drumcore.kit.flow import lanes
@@ -246,14 +246,14 @@ def _set_piece(names: Names, e: of_pieces.SetPiece) -> str:
     return _changes(names.piece(e.piece), (name, family, level))
 
 
-def _take_piece(names: Names, e: of_taking.TakePiece) -> str:
+def _take_piece(names: Names, e: taking_values.TakePiece) -> str:
     piece = f"{e.alone.pieces[0].name}{f' of {e.of}' if e.of else ''}"
     if e.instead_of:
         return f"{piece} in the place of {names.piece(e.instead_of)}"
     return f"{piece} together with {names.piece(e.together_with)}" if e.together_with else f"{piece} taken in"
 
 
-def _take_pieces(names: Names, e: of_taking.TakePieces) -> str:
+def _take_pieces(names: Names, e: taking_values.TakePieces) -> str:
     if len(e.taken) == 1:
         return _take_piece(names, e.taken[0])
     of = {one.of for one in e.taken}
@@ -336,8 +336,8 @@ SENTENCES: dict[type[Value], Callable[[Names, Any], str]] = {
     of_pieces.RenameKit: lambda n, e: f"The kit is called {e.name.strip() or n.kit.name}",
     of_pieces.DescribeKit: _describe_kit,
     of_sounds.AddSounds: _add_sounds,
-    of_taking.TakePiece: _take_piece,
-    of_taking.TakePieces: _take_pieces,
+    taking_values.TakePiece: _take_piece,
+    taking_values.TakePieces: _take_pieces,
     of_layers.AddLayer: lambda n, e: f"New layer above {e.above + 1} of {n.stroke(e.articulation)}",
     of_layers.ClimbEvenly: lambda n, e: f"{n.stroke(e.articulation)} climbs evenly",
     of_layers.CloseGaps: lambda n, e: f"Gaps of {n.stroke(e.articulation)} closed",

@@ -1,22 +1,19 @@
 """Taking a piece of another kit in: its microphones under names of this kit, its strokes in the place of others or beside them,
-its way into channels that are here. What is asked is a value (`of_taking.TakePiece`); nothing here refuses but by a sentence."""
+its way into channels that are here. What is asked is a value (`taking_values.TakePiece`); nothing here refuses but by a sentence."""
 
 from collections.abc import Iterable, Mapping
-from typing import TYPE_CHECKING
 
 from drumcore.edits.building import free_name
 from drumcore.edits.of_takes import turned_over
+from drumcore.edits.taking_values import Entering, TakePiece
 from drumcore.kit.lookup import free_id, piece_of, pieces_of, stopping_only
 from drumcore.kit.values import Articulation, Channel, Feed, Kit, Mic, MicKind, Piece, Placed, Routing, Side, slug
 from drumcore.notes.standard import free_note
 from drumcore.refusals import Refusal
 from drumcore.routing.lanes import mics_heard, own_channel, route_pieces
 
-if TYPE_CHECKING:
-    from drumcore.edits.of_taking import Entering, TakePiece
 
-
-def chosen(edit: "TakePiece") -> Piece:
+def chosen(edit: TakePiece) -> Piece:
     """The incoming piece with the strokes and microphones that were chosen. Raises Refusal where nothing is left of it."""
     (piece,) = edit.alone.pieces
     strokes = tuple(s for s in piece.articulations if edit.strokes is None or s.id in edit.strokes)
@@ -60,7 +57,7 @@ def matches(old: Piece, new: Piece) -> dict[str, str]:
     return found
 
 
-def joined_mics(kit: Kit, edit: "TakePiece", heard: Iterable[str]) -> tuple[tuple[Mic, ...], dict[str, str]]:
+def joined_mics(kit: Kit, edit: TakePiece, heard: Iterable[str]) -> tuple[tuple[Mic, ...], dict[str, str]]:
     """The microphones that come in, under identifiers that are free here, and what each is called by from now on. One that
     joins a microphone of the kit is called by that. Raises Refusal where widths differ, or two join one."""
     here = {mic.id: mic for mic in kit.mics}
@@ -134,7 +131,7 @@ def named_anew(kit: Kit, piece: Piece, piece_id: str, stands_for: Mapping[str, s
     )
 
 
-def in_its_place(newcomer: Piece, old: Piece, edit: "TakePiece", original: Mapping[str, str]) -> Piece:
+def in_its_place(newcomer: Piece, old: Piece, edit: TakePiece, original: Mapping[str, str]) -> Piece:
     """What stays of the piece that goes: its chokes, and its curves where the newcomer's stay behind. `original` are the strokes
     of the newcomer by the identifiers they have here."""
     was = {stroke.id: stroke for stroke in old.articulations}
@@ -161,7 +158,7 @@ def untouched(piece: Piece) -> Piece:
     return piece.but(curve=None, tracking=plain.tracking, articulations=strokes)
 
 
-def notes_for(kit: Kit, edit: "TakePiece", piece: Piece, here: Mapping[str, str]) -> tuple[Placed, ...]:
+def notes_for(kit: Kit, edit: TakePiece, piece: Piece, here: Mapping[str, str]) -> tuple[Placed, ...]:
     """The kit's notes with the newcomer on its own; `here` gives its strokes' identifiers by those they came with."""
     placed = kit.notes.placed
     main = piece.articulations[0].id
@@ -180,7 +177,7 @@ def notes_for(kit: Kit, edit: "TakePiece", piece: Piece, here: Mapping[str, str]
     return tuple(dict.fromkeys((*placed, *added)))
 
 
-def free_notes(kit: Kit, edit: "TakePiece") -> dict[str, int]:
+def free_notes(kit: Kit, edit: TakePiece) -> dict[str, int]:
     """A free note for every stroke of the newcomer, as far as there are some."""
     (whole,) = edit.alone.pieces
     taken = {placed.note for placed in kit.notes.placed}
@@ -193,7 +190,7 @@ def free_notes(kit: Kit, edit: "TakePiece") -> dict[str, int]:
     return found
 
 
-def routed(kit: Kit, grown: Kit, edit: "TakePiece", piece: Piece, called: Mapping[str, str]) -> Routing:
+def routed(kit: Kit, grown: Kit, edit: TakePiece, piece: Piece, called: Mapping[str, str]) -> Routing:
     """The routing with the newcomer's feeds: own microphones into the piece's channel, those that hear all pieces into theirs at
     the levels that the piece had there which goes; what was asked otherwise as it was asked."""
     mics = {mic.id: mic for mic in grown.mics}
@@ -240,7 +237,7 @@ def routed(kit: Kit, grown: Kit, edit: "TakePiece", piece: Piece, called: Mappin
     return routing.but(feeds=tuple(levelled(feed) for feed in routing.feeds))
 
 
-def _joins(edit: "TakePiece", mic: str) -> bool:
+def _joins(edit: TakePiece, mic: str) -> bool:
     return any(entering.mic == mic and entering.joins for entering in edit.mics)
 
 
@@ -249,7 +246,7 @@ def goes_elsewhere(entering: "Entering | None") -> bool:
     return entering is not None and entering.channel != ""
 
 
-def treated_alike(kit: Kit, edit: "TakePiece", piece: Piece) -> Kit:
+def treated_alike(kit: Kit, edit: TakePiece, piece: Piece) -> Kit:
     """The kit with what comes along of the newcomer's channel: its treatment, and its level, pan and sends into buses of the
     same name."""
     (source,) = edit.alone.pieces

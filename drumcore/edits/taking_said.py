@@ -4,9 +4,10 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from drumcore.edits.applying import apply
-from drumcore.edits.of_taking import TakePiece, TakePieces, one_after_another
+from drumcore.edits.of_taking import one_after_another
 from drumcore.edits.saying import Names, as_list, kind_name, signed
 from drumcore.edits.taking_in import chosen, goes_elsewhere, matches
+from drumcore.edits.taking_values import TakePiece, TakePieces
 from drumcore.kit.lookup import piece_of, pieces_of
 from drumcore.kit.values import LEAST_DB, MOST_DB, Articulation, Kit, MicKind, Name, Piece, Width
 from drumcore.layers.dynamics import played_db

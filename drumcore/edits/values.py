@@ -87,8 +87,8 @@ from drumcore.edits.of_takes import (
     TrimTakes,
     TurnOver,
 )
-from drumcore.edits.of_taking import TakePiece, TakePieces
 from drumcore.edits.of_touch import FollowStrength, SetCurve, SetInput, SetTracking
+from drumcore.edits.taking_values import TakePiece, TakePieces
 from drumcore.value import Value
 
 OneEdit = Annotated[

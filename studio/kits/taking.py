@@ -10,7 +10,6 @@ from pydantic import Field
 
 from drumcore.edits.applying import apply
 from drumcore.edits.of_pieces import BuildPieces
-from drumcore.edits.of_taking import Entering, OnNote, TakePiece, TakePieces
 from drumcore.edits.taking_in import free_notes
 from drumcore.edits.taking_said import (
     Compared,
@@ -29,6 +28,7 @@ from drumcore.edits.taking_said import (
     tried_one_by_one,
     undone,
 )
+from drumcore.edits.taking_values import Entering, OnNote, TakePiece, TakePieces
 from drumcore.formats.kit_file import contents_of
 from drumcore.kit.lookup import piece_of
 from drumcore.kit.summary import PieceSummary, summary

@@ -5,10 +5,10 @@ import pytest
 
 from drumcore.edits import values as e
 from drumcore.edits.applying import apply
-from drumcore.edits.of_taking import Entering, OnNote
 from drumcore.edits.saying import said_of
 from drumcore.edits.taking_in import matches
 from drumcore.edits.taking_said import climb, consequences, places_for, strokes_coming, tried, tried_one_by_one
+from drumcore.edits.taking_values import Entering, OnNote
 from drumcore.grooves.values import Strike
 from drumcore.kit.lookup import piece_of
 from drumcore.kit.values import Curve, Kit, Node, Origin, Side

@@ -170,8 +170,7 @@ function Compared({ kit, name, current, earlier, later, fixed, onClose }: Compar
   };
   const forget = async () => {
     const gone = await doing(() => post('/api/kits/{kit_id}/forget', { kit_id: kit }, { before: earlier.version }));
-    if (gone)
-      tell(`${count(gone.versions, 'version')} forgotten. What only they needed can be deleted under Storage.`);
+    if (gone) tell(`${count(gone.versions, 'version')} forgotten. What only they needed can be deleted under Storage.`);
     onClose();
   };
   return (
