@@ -12,24 +12,24 @@ from typing import Any
 
 from drumcore.demo.figures import compare_with_real_drums, table
 from drumcore.demo.files import write_demo
-from drumcore.edits.applying import apply
-from drumcore.edits.of_pieces import BuildPieces
+from drumcore.edits.apply import apply
+from drumcore.edits.pieces import BuildPieces
 from drumcore.findings.finding import Finding, FindingLevel
-from drumcore.findings.noticing import notice, notice_session
+from drumcore.findings.rules import notice, notice_session
 from drumcore.formats.kit_file import OpenedKit, read_kit_file, write_kit_file
 from drumcore.formats.midi import read_midi
 from drumcore.formats.suffix import SUFFIX
 from drumcore.kit.lookup import articulation_of, full_name, pieces_of
 from drumcore.kit.values import Kit, Recording, slug
+from drumcore.listening.audition import hit
+from drumcore.listening.line_check import Line, Verdict, check_lines
+from drumcore.listening.velocity_sweep import climbs
 from drumcore.notes.names import note_name
-from drumcore.playing.auditioning import hit
-from drumcore.playing.climbing import climbs
-from drumcore.playing.compiling import compile_kit
-from drumcore.playing.lines import Line, Verdict, check_lines
+from drumcore.playing.compiler import compile_kit
 from drumcore.playing.play_table import PlayTable
 from drumcore.playing.sounds import FileSounds
 from drumcore.playing.stems import write_stems
-from drumcore.recordings.gathering import files_under, measure_files
+from drumcore.recordings.files import files_under, measure_files
 from drumcore.recordings.session import SessionReading, read_folder, read_session
 from drumcore.refusals import Refusal
 from drumcore.shelf.entries import counted

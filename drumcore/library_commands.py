@@ -35,7 +35,7 @@ def add_to(commands: Any) -> None:
 def _pieces(options: argparse.Namespace) -> int:
     from drumcore.commands import opened_kit
     from drumcore.kit.lookup import pieces_of
-    from drumcore.routing.lanes import mics_heard
+    from drumcore.routing.default_routing import mics_heard
     from drumcore.shelf.entries import counted
 
     with opened_kit(options.kit) as opened:
@@ -67,11 +67,11 @@ def _take(options: argparse.Namespace) -> int:
     import contextlib
 
     from drumcore.commands import opened_kit
-    from drumcore.edits.taking_said import compared, consequences, tried
-    from drumcore.edits.taking_values import OnNote, TakePiece
+    from drumcore.describing.taking import compared, consequences, tried
+    from drumcore.edits.take_piece_values import OnNote, TakePiece
     from drumcore.formats.kit_file import write_kit_file
     from drumcore.kit.lookup import pieces_of
-    from drumcore.playing.loudness import piece_level_db
+    from drumcore.listening.loudness import piece_level_db
     from drumcore.playing.sounds import FileSounds
     from drumcore.refusals import Refusal
     from drumcore.shelf.kept_piece import kept_piece
@@ -114,7 +114,7 @@ def _take(options: argparse.Namespace) -> int:
 
 def _entering(options: argparse.Namespace, alone: Any, kit: Any) -> Any:
     """Where each microphone enters: what is not among `--mics` stays behind, `--into` leads to channels of the kit."""
-    from drumcore.edits.taking_values import Entering
+    from drumcore.edits.take_piece_values import Entering
     from drumcore.refusals import Refusal
 
     into: dict[str, str] = {}

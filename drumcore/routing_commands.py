@@ -25,12 +25,12 @@ def add_to(commands: Any) -> None:
 
 def _route(options: argparse.Namespace) -> int:
     from drumcore.commands import opened_kit
-    from drumcore.edits.applying import apply
-    from drumcore.edits.of_outputs import ApplyPlan, SetHost
+    from drumcore.edits.apply import apply
+    from drumcore.edits.outputs import ApplyPlan, SetHost
     from drumcore.formats.kept_file import HOST_FILE, PLAN_FILE
     from drumcore.formats.kit_file import write_kit_file
-    from drumcore.routing.by_plan import route
     from drumcore.routing.hosts import HOSTS
+    from drumcore.routing.plan_routing import route
     from drumcore.routing.shipped import PLANS
 
     hosts = {host.name: host for host in HOSTS.values()}

@@ -48,7 +48,7 @@ def main() -> int:
         return UNUSABLE
     from drumcore.refusals import Refusal
     from studio.folder import bring_up_to_date, make_private
-    from studio.maintenance.starting import mend_records
+    from studio.maintenance.startup import mend_records
 
     try:
         data = Path(settings.DATA)

@@ -13,8 +13,8 @@ from ninja.errors import HttpError, ValidationError
 from ninja.parser import Parser
 from pydantic_core import from_json
 
-from drumcore.misread import why_misread
 from drumcore.refusals import DamagedRecording, OccupiedNote, Refusal
+from drumcore.validation_sentences import why_misread
 from studio.kits.versions import NoSuchKit, StaleEdit
 from studio.library.damage import note_damage
 from studio.room import BUSY, FULL, NO_ROOM, says_full
@@ -139,30 +139,30 @@ def no_room(request: HttpRequest, error: OSError) -> HttpResponse:
     return api.create_response(request, Said(detail=NO_ROOM), status=507)
 
 
-from studio.catalogue.addresses import router as catalogue_router  # noqa: E402 - the routers use the handlers above
 from studio.catalogue.previews import router as previews_router  # noqa: E402
-from studio.jobs.addresses import router as jobs_router  # noqa: E402
+from studio.catalogue.routes import router as catalogue_router  # noqa: E402 - the routers use the handlers above
 from studio.jobs.exports import router as exports_router  # noqa: E402
 from studio.jobs.lines import router as lines_router  # noqa: E402
-from studio.kits.addresses import router as kits_router  # noqa: E402
+from studio.jobs.routes import router as jobs_router  # noqa: E402
 from studio.kits.history import router as history_router  # noqa: E402
-from studio.kits.leaving import router as leaving_router  # noqa: E402
 from studio.kits.loudness import router as loudness_router  # noqa: E402
-from studio.kits.making import router as making_router  # noqa: E402
 from studio.kits.maps import router as maps_router  # noqa: E402
 from studio.kits.moments import router as moments_router  # noqa: E402
 from studio.kits.origins import router as origins_router  # noqa: E402
-from studio.kits.playing import router as playing_router  # noqa: E402
-from studio.kits.taking import router as taking_router  # noqa: E402
-from studio.library.addresses import router as library_router  # noqa: E402
+from studio.kits.outputs import router as leaving_router  # noqa: E402
+from studio.kits.routes import router as kits_router  # noqa: E402
+from studio.kits.session_pieces import router as making_router  # noqa: E402
+from studio.kits.strikes import router as playing_router  # noqa: E402
+from studio.kits.take_piece import router as taking_router  # noqa: E402
 from studio.library.readings import router as readings_router  # noqa: E402
+from studio.library.routes import router as library_router  # noqa: E402
+from studio.library.sound_bundles import router as together_router  # noqa: E402
 from studio.library.spaces import router as spaces_router  # noqa: E402
-from studio.library.together import router as together_router  # noqa: E402
 from studio.maintenance.runs import router as maintenance_router  # noqa: E402
 from studio.rules import router as rules_router  # noqa: E402
-from studio.shelves.addresses import router as shelves_router  # noqa: E402
 from studio.shelves.files import router as shelf_files_router  # noqa: E402
 from studio.shelves.pieces import router as pieces_router  # noqa: E402
+from studio.shelves.routes import router as shelves_router  # noqa: E402
 
 api.add_router("", rules_router)
 api.add_router("", previews_router)

@@ -37,7 +37,7 @@ def serve(port: int) -> None:
     import waitress
     from waitress.channel import HTTPChannel
 
-    from studio.receiving import Request
+    from studio.request_body import Request
     from studio.wsgi import application
 
     HTTPChannel.parser_class = Request
@@ -86,7 +86,7 @@ def work() -> None:
 def _look_for_forgotten_jobs() -> None:
     from django.db import close_old_connections
 
-    from studio.jobs.running import enqueue_forgotten
+    from studio.jobs.runner import enqueue_forgotten
 
     missed: set[str] = set()
     while True:

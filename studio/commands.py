@@ -134,7 +134,7 @@ def _entries(kind: str | None) -> list[Any]:
     from django.db import OperationalError
 
     from drumcore.refusals import Refusal
-    from drumcore.shelf.finding import Sort, find
+    from drumcore.shelf.search import Sort, find
     from studio.catalogue.kinds import LISTED, listed_of
 
     put_away = kind == "put_away"

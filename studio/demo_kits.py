@@ -10,11 +10,11 @@ from django.conf import settings
 from drumcore.demo.buses import shared
 from drumcore.demo.files import DEMO_VERSION, write_demo
 from drumcore.demo.recordist import BOATHOUSE, SAYS
-from drumcore.edits.building import free_name
-from drumcore.edits.of_pieces import BuildPieces, DescribeKit
+from drumcore.edits.build_pieces import free_name
+from drumcore.edits.pieces import BuildPieces, DescribeKit
 from drumcore.edits.values import Several
 from drumcore.formats.midi import read_midi
-from drumcore.recordings.gathering import files_under
+from drumcore.recordings.files import files_under
 from studio.kits.models import KitRecord
 from studio.kits.versions import create_kit, make_edit
 from studio.library.models import GrooveRecord, Session

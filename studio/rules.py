@@ -8,8 +8,8 @@ from django.http import HttpRequest
 from ninja import Router, Schema, Status
 from pydantic.fields import FieldInfo
 
-from drumcore.edits.of_buses import FIRST_SEND_DB
-from drumcore.edits.of_notes import MoveOpennessLimit
+from drumcore.edits.buses import FIRST_SEND_DB
+from drumcore.edits.notes import MoveOpennessLimit
 from drumcore.formats.archives import ARCHIVE_SUFFIX
 from drumcore.formats.suffix import PIECE_SUFFIX, SUFFIX
 from drumcore.kit.rates import RATES
@@ -27,18 +27,18 @@ from drumcore.kit.values import (
     Silence,
     Tracking,
 )
-from drumcore.notes.silences import HAND_STOP_MS
+from drumcore.listening.similarity import MACHINE_LIKE
+from drumcore.notes.chokes import HAND_STOP_MS
+from drumcore.notes.lessons import GATHER_MS, LOOK_BACK_MS, REST_MS
 from drumcore.notes.standard import filed_on
-from drumcore.notes.teaching import GATHER_MS, LOOK_BACK_MS, REST_MS
-from drumcore.playing.sameness import MACHINE_LIKE
 from drumcore.playing.stems import SUBTYPES
-from drumcore.recordings.loudness import k_weighting
-from drumcore.recordings.reading import AUDIO_SUFFIXES
+from drumcore.recordings.audio_files import AUDIO_SUFFIXES
+from drumcore.recordings.k_weighting import k_weighting
 from drumcore.routing.hosts import OutputRun
-from drumcore.spaces.brought import Response
 from drumcore.spaces.echo import Echo
 from drumcore.spaces.hall import Hall
-from drumcore.touch.fitting import FEWEST
+from drumcore.spaces.imported import Response
+from drumcore.touch.curve_fit import FEWEST
 from drumcore.treatments.compressor import Compressor
 from drumcore.treatments.drive import Drive
 from drumcore.treatments.eq import MOST_BANDS, BandKind, Eq, EqBand

@@ -49,7 +49,7 @@ INSTALLED_APPS = [
     "studio.maintenance",
 ]
 MIDDLEWARE = [
-    "studio.guarding.OwnPagesOnly",
+    "studio.origin_guard.OwnPagesOnly",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "studio.compression.CompressText",

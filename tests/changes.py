@@ -4,7 +4,7 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
 from drumcore.edits import values as e
-from drumcore.edits.taking_values import Entering, OnNote
+from drumcore.edits.take_piece_values import Entering, OnNote
 from drumcore.kit.values import (
     Against,
     Articulation,
@@ -473,7 +473,7 @@ def edit_of(raw: object) -> e.Edit:
 
 def made(kit: Kit, changes: list[e.Edit]) -> Kit:
     """The kit after those of the edits that are not refused."""
-    from drumcore.edits.applying import apply
+    from drumcore.edits.apply import apply
 
     for change in changes:
         try:

@@ -47,7 +47,7 @@ def write_sound(path: Path, sound, rate: int = RATE, subtype: str = "PCM_24") ->
 
 def whole(table, events, sounds, output=1, **options):
     """All that comes out of one output, float64 (2, frames)."""
-    from drumcore.playing.rendering import render
+    from drumcore.playing.renderer import render
 
     return np.concatenate([b.outputs[output] for b in render(table, events, sounds, **options)], axis=1)
 
@@ -144,7 +144,7 @@ def small_session(tmp_path_factory: pytest.TempPathFactory) -> Path:
 @pytest.fixture(scope="session")
 def small_kit(small_session: Path):
     """A kit of the small session, built the way a user's is."""
-    from drumcore.edits.applying import apply
+    from drumcore.edits.apply import apply
     from drumcore.edits.values import BuildPieces
     from drumcore.kit.values import Kit
     from drumcore.recordings.session import read_folder

@@ -33,10 +33,10 @@ def make(folder: Path) -> tuple[str, int]:
     from django.core.management import call_command
 
     call_command("migrate", verbosity=0)
-    from drumcore.edits.applying import apply
-    from drumcore.edits.of_pieces import BuildPieces
+    from drumcore.edits.apply import apply
+    from drumcore.edits.pieces import BuildPieces
     from drumcore.kit.values import Kit
-    from drumcore.recordings.gathering import measure_file
+    from drumcore.recordings.files import measure_file
     from drumcore.recordings.session import SessionReading
     from studio.kits.versions import create_kit
     from studio.library.models import Session

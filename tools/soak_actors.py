@@ -89,6 +89,8 @@ def editor(studio: Studio, ledger: Ledger, draw: random.Random, until: float) ->
         with contextlib.suppress(Gone, Refused):
             if kit is None or kit in ledger.deleted:
                 kit = make_kit(studio, ledger, draw, f"Edited {draw.getrandbits(20)}")
+                with ledger.lock:
+                    ledger.editors.add(kit)
             state = studio.get(f"/kits/{kit}")
             if not state["head"]["channels"] and not state["order"]:
                 continue
@@ -159,7 +161,7 @@ def _groove(studio: Studio) -> int:
 def deleter(studio: Studio, ledger: Ledger, draw: random.Random, until: float) -> None:
     for number in turns(until, 3.0, draw):
         with contextlib.suppress(Gone, Refused):
-            kits = sorted(ledger.kits - ledger.deleted)
+            kits = sorted(ledger.kits - ledger.deleted - ledger.editors)
             if len(kits) > MOST_KITS // 2:
                 gone = draw.sample(kits, 4)
                 sessions = [s["id"] for kit in gone for s in studio.get(f"/kits/{kit}/sessions")]

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from soak_studio import Ledger, Studio
 
-PAUSE_S = 7.0
+PAUSE_S = 4.5
 FULL_S = 4.0
 SUSPENDED_S = 4.0
 MOST_MB = 1000.0

@@ -49,13 +49,15 @@ class Place:
 @dataclass
 class Ledger:
     """What was done and answered. `edits` are acknowledged: of a kit and version the level that was set; `files` of a session and
-    path the hash; `kits` those that were made and not deleted since; `jobs` what was begun."""
+    path the hash; `kits` those that were made and not deleted since, of which those of the `editors` are left alone; `jobs` what was
+    begun."""
 
     counts: Counter[str] = field(default_factory=Counter)
     statuses: Counter[int] = field(default_factory=Counter)
     edits: dict[tuple[str, int], float] = field(default_factory=dict)
     files: dict[tuple[int, str], str] = field(default_factory=dict)
     kits: set[str] = field(default_factory=set)
+    editors: set[str] = field(default_factory=set)
     deleted: set[str] = field(default_factory=set)
     sessions_deleted: set[int] = field(default_factory=set)
     jobs: set[str] = field(default_factory=set)

@@ -18,18 +18,18 @@ from speed_strips import strips
 
 from drumcore.demo.grooves import demo_grooves
 from drumcore.demo.recordist import write_sessions
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.edits.values import ApplyPlan, BuildPieces
 from drumcore.formats.kit_file import contents_of
 from drumcore.grooves.values import GrooveEvent
 from drumcore.kit.lookup import articulations
 from drumcore.kit.values import Kit
-from drumcore.playing.compiling import compile_kit
-from drumcore.playing.lines import HARDEST, LISTEN_S, STRUCK_AT, check_lines
-from drumcore.playing.rendering import frame_of, render
+from drumcore.listening.line_check import HARDEST, LISTEN_S, STRUCK_AT, check_lines
+from drumcore.playing.compiler import compile_kit
+from drumcore.playing.renderer import frame_of, render
 from drumcore.playing.sounds import FileSounds
-from drumcore.playing.striking import Striker
-from drumcore.recordings.gathering import files_under, measure_files
+from drumcore.playing.striker import Striker
+from drumcore.recordings.files import files_under, measure_files
 from drumcore.recordings.session import read_folder
 
 RUNS = 5

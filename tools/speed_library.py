@@ -23,9 +23,9 @@ def library(folder: Path, kit: str, say: Say) -> None:
 def edits_on_disk(folder: Path, kit: str, say: Say) -> None:
     from django.db import connection
 
-    from drumcore.edits.of_layers import MoveBoundary
-    from drumcore.edits.of_routing import SetChannel
-    from drumcore.edits.of_takes import TrimTakes
+    from drumcore.edits.channels import SetChannel
+    from drumcore.edits.layers import MoveBoundary
+    from drumcore.edits.takes import TrimTakes
     from studio.kits.versions import current_kit, kit_record, make_edit
 
     def size() -> int:

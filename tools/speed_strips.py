@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from drumcore.kit.values import Width
-from drumcore.playing.mixing import Mixer
+from drumcore.playing.mixer import Mixer
 from drumcore.playing.play_table import PlayChannel, PlayHead, PlayOutput, PlaySend
 from drumcore.playing.sounds import FileSounds
 from drumcore.spaces.hall import Hall

@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 
-from drumcore.edits.of_buses import MakeBus, SetSend, SetSpace
-from drumcore.edits.of_routing import SetTreatments
+from drumcore.edits.buses import MakeBus, SetSend, SetSpace
+from drumcore.edits.channels import SetTreatments
 from drumcore.edits.values import OneEdit
 from drumcore.spaces.hall import Hall
 from drumcore.treatments.compressor import Compressor

@@ -11,8 +11,8 @@ from scipy.signal import butter, sosfiltfilt
 from drumcore.arrays import Floats
 from drumcore.demo.recordist import BOATHOUSE, TIN_LANTERN
 from drumcore.demo.synthesis import BANDS, OPENING_S, Eight
-from drumcore.recordings.measuring import measure
-from drumcore.recordings.reading import read_audio
+from drumcore.recordings.audio_files import read_audio
+from drumcore.recordings.measurement import measure
 
 COUNTS_FROM_DB = -25.0
 """Bands weaker than this are not compared, and neither is how long they last."""

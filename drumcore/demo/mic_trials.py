@@ -8,7 +8,7 @@ from scipy.signal import butter, lfilter
 
 from drumcore.arrays import Floats
 from drumcore.demo.start_trials import DRUMS, SECONDS, shaped
-from drumcore.recordings.comparing import BEFORE_S, OPENING_S, compared
+from drumcore.recordings.mic_comparison import BEFORE_S, OPENING_S, compared
 from drumcore.value import Value
 
 DIRECT_DB = (12, 6, 0, -6, -12)

@@ -2,9 +2,9 @@
 
 from drumcore.kit.rates import USUAL_RATE
 from drumcore.refusals import Refusal
-from drumcore.spaces.brought import Brought
-from drumcore.spaces.decaying import BandDecay, decay_by_band
+from drumcore.spaces.decay_times import BandDecay, decay_by_band
 from drumcore.spaces.hall import Hall, decay_s
+from drumcore.spaces.imported import Brought
 from drumcore.spaces.kinds import Space, respond
 from drumcore.spaces.shipped import SHIPPED, ShippedSpace
 from drumcore.value import Value

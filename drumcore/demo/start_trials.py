@@ -6,8 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from drumcore.arrays import Floats
-from drumcore.recordings.measuring import measure
-from drumcore.recordings.reading import Audio
+from drumcore.recordings.audio_files import Audio
+from drumcore.recordings.measurement import measure
 from drumcore.value import Value
 
 SECONDS = 0.9

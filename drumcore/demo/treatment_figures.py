@@ -6,8 +6,8 @@ import numpy as np
 from scipy.signal import butter, sosfiltfilt
 
 from drumcore.arrays import Floats
-from drumcore.recordings.gathering import files_under
-from drumcore.recordings.reading import read_audio
+from drumcore.recordings.audio_files import read_audio
+from drumcore.recordings.files import files_under
 from drumcore.refusals import Refusal
 from drumcore.treatments.kinds import compiled, stages
 from drumcore.treatments.shipped import SHIPPED, ShippedTreatment

@@ -1,4 +1,4 @@
-"""Every change to a kit as a small typed value. `applying.apply` is what they mean.
+"""Every change to a kit as a small typed value. `apply.apply` is what they mean.
 
 The interface, the findings, the command line and the tests all speak in these.
 """
@@ -7,10 +7,22 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from drumcore.edits.of_bleed import AllAsRecorded, CloseOnly, LetIn, LetInto
-from drumcore.edits.of_buses import GoIntoBus, MakeBus, MoveBus, NameBus, RemoveBus, SetSend, SetSpace
-from drumcore.edits.of_findings import SettleFinding
-from drumcore.edits.of_layers import (
+from drumcore.edits.bleed import AllAsRecorded, CloseOnly, LetIn, LetInto
+from drumcore.edits.buses import GoIntoBus, MakeBus, MoveBus, NameBus, RemoveBus, SetSend, SetSpace
+from drumcore.edits.channels import (
+    BypassTreatment,
+    GroupChannels,
+    RemoveChannel,
+    SetChannel,
+    SetChannels,
+    SetFeed,
+    SetTreatment,
+    SetTreatments,
+    TakeGroupApart,
+    TakeTreatment,
+)
+from drumcore.edits.findings import SettleFinding
+from drumcore.edits.layers import (
     AddLayer,
     ClimbEvenly,
     CloseGaps,
@@ -29,7 +41,7 @@ from drumcore.edits.of_layers import (
     SplitByLoudness,
     SplitEvenly,
 )
-from drumcore.edits.of_notes import (
+from drumcore.edits.notes import (
     ApplyMap,
     MoveNote,
     MoveOpennessLimit,
@@ -45,8 +57,8 @@ from drumcore.edits.of_notes import (
     TakeOffNote,
     TeachNote,
 )
-from drumcore.edits.of_outputs import ApplyPlan, ClearOutputs, NameOutput, NameTracksAlike, SetHost
-from drumcore.edits.of_pieces import (
+from drumcore.edits.outputs import ApplyPlan, ClearOutputs, NameOutput, NameTracksAlike, SetHost
+from drumcore.edits.pieces import (
     AddToPiece,
     BuildPieces,
     DescribeKit,
@@ -62,20 +74,9 @@ from drumcore.edits.of_pieces import (
     RenameKit,
     SetPiece,
 )
-from drumcore.edits.of_routing import (
-    BypassTreatment,
-    GroupChannels,
-    RemoveChannel,
-    SetChannel,
-    SetChannels,
-    SetFeed,
-    SetTreatment,
-    SetTreatments,
-    TakeGroupApart,
-    TakeTreatment,
-)
-from drumcore.edits.of_sounds import AddSounds
-from drumcore.edits.of_takes import (
+from drumcore.edits.single_sounds import AddSounds
+from drumcore.edits.take_piece_values import TakePiece, TakePieces
+from drumcore.edits.takes import (
     BorrowRecording,
     CentreRecording,
     FlipPolarity,
@@ -87,8 +88,7 @@ from drumcore.edits.of_takes import (
     TrimTakes,
     TurnOver,
 )
-from drumcore.edits.of_touch import FollowStrength, SetCurve, SetInput, SetTracking
-from drumcore.edits.taking_values import TakePiece, TakePieces
+from drumcore.edits.touch import FollowStrength, SetCurve, SetInput, SetTracking
 from drumcore.value import Value
 
 OneEdit = Annotated[

@@ -7,7 +7,7 @@ from typing import Literal
 from drumcore.exports.export import Export, Made, MadeFile, Progress, Source, file_name
 from drumcore.kit.rates import USUAL_RATE, Rate
 from drumcore.kit.values import Kit
-from drumcore.playing.compiling import compile_kit
+from drumcore.playing.compiler import compile_kit
 from drumcore.playing.sounds import FileSounds
 from drumcore.playing.stems import write_stems
 from drumcore.value import Value

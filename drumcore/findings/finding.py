@@ -5,7 +5,7 @@ from enum import StrEnum
 
 from pydantic import computed_field
 
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.edits.values import Edit, OneEdit, Several
 from drumcore.kit.lookup import full_name
 from drumcore.kit.values import Articulation, Kit, Piece, Take

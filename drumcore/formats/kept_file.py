@@ -12,13 +12,13 @@ from pydantic_core import from_json
 
 from drumcore.kit.tags import plain_tags
 from drumcore.kit.values import Curve, SavedMap
-from drumcore.misread import why_misread
 from drumcore.recordings.guidance import SavedReading
 from drumcore.refusals import Refusal
 from drumcore.routing.hosts import Host
 from drumcore.routing.plans import RoutingPlan
 from drumcore.spaces.kept import KeptSpace
 from drumcore.treatments.kept import KeptTreatments
+from drumcore.validation_sentences import why_misread
 from drumcore.value import Value
 
 V = TypeVar("V", bound=Value)

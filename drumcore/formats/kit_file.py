@@ -19,13 +19,13 @@ from drumcore.formats.archives import check_archive, copy_entry, open_archive, r
 from drumcore.formats.suffix import SUFFIX
 from drumcore.kit.json_form import LARGEST_JSON, read_json, to_json
 from drumcore.kit.lookup import pieces_of, with_channels
-from drumcore.kit.mending import mended
+from drumcore.kit.repairs import mended
 from drumcore.kit.values import Articulation, Channel, Kit, Recording
-from drumcore.recordings.gathering import Progress
-from drumcore.recordings.reading import read_audio
+from drumcore.recordings.audio_files import read_audio
+from drumcore.recordings.files import Progress
 from drumcore.recordings.responses import read_response
 from drumcore.refusals import Refusal
-from drumcore.spaces.brought import Response
+from drumcore.spaces.imported import Response
 
 _ENTRY = re.compile(r"(recordings|responses)/([0-9a-f]{40})\.(flac|wav)")
 _FLAC_SUBTYPES = {"PCM_S8": "PCM_S8", "PCM_U8": "PCM_S8", "PCM_16": "PCM_16", "PCM_24": "PCM_24"}

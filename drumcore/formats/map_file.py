@@ -10,9 +10,9 @@ from pydantic import ValidationError
 
 from drumcore.formats.csv_text import as_named, defused
 from drumcore.kit.values import Family, MapEntry, SavedMap
-from drumcore.misread import why_misread
 from drumcore.notes.names import note_name
 from drumcore.refusals import Refusal
+from drumcore.validation_sentences import why_misread
 
 LARGEST_FILE = 1 << 20
 MOST_LINES = 4096

@@ -9,7 +9,7 @@ from drumcore.formats.archives import check_archive, open_archive, read_entry
 from drumcore.formats.kit_file import write_kit_file
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit
-from drumcore.recordings.gathering import Progress
+from drumcore.recordings.files import Progress
 from drumcore.refusals import Refusal
 from drumcore.shelf.kept_piece import KeptPiece
 

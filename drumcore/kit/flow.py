@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator, Sequence
 from graphlib import CycleError, TopologicalSorter
 
-from drumcore.kit.remembering import remembered
+from drumcore.kit.memoization import remembered
 from drumcore.kit.values import Channel, Routing
 
 

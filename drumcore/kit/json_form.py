@@ -12,15 +12,15 @@ from pydantic import TypeAdapter, ValidationError
 from pydantic_core import from_json as from_json_text
 
 from drumcore.kit import values
-from drumcore.kit.holding import LIMITS, faults
+from drumcore.kit.invariants import LIMITS, faults
+from drumcore.kit.lenient_reading import readable
 from drumcore.kit.lookup import pieces_of
-from drumcore.kit.mending import mended
-from drumcore.kit.readable import readable
-from drumcore.kit.remembering import remembered
-from drumcore.kit.upgrading import upgraded
+from drumcore.kit.memoization import remembered
+from drumcore.kit.repairs import mended
+from drumcore.kit.upgrades import upgraded
 from drumcore.kit.values import KIT_FORMAT, Kit, Take
-from drumcore.misread import why_misread
 from drumcore.refusals import Refusal
+from drumcore.validation_sentences import why_misread
 
 
 class NewerKit(Refusal):
@@ -47,7 +47,7 @@ def read_json(text: str | bytes, name: str = "kit.json") -> tuple[Kit, tuple[str
     """The kit a JSON text from outside holds, and what is worth knowing of it (an older format).
 
     Raises Refusal for what is no kit, for another format, for more than a kit can hold (found before it is read whole),
-    and for a kit that contradicts itself (`holding`).
+    and for a kit that contradicts itself (`invariants`).
     """
     data = text.encode("utf-8", "surrogatepass") if isinstance(text, str) else text
     if len(data) > LARGEST_JSON or data.count(b"{") > MOST_OBJECTS or data.count(b",") > MOST_COMMAS:

@@ -1,7 +1,7 @@
 """A kit in a few figures: what a list of kits shows without opening one."""
 
 from drumcore.kit.lookup import pieces_of
-from drumcore.kit.remembering import remembered
+from drumcore.kit.memoization import remembered
 from drumcore.kit.values import Family, Kit, Piece
 from drumcore.value import Value
 

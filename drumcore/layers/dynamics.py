@@ -5,9 +5,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from drumcore.kit.remembering import remembered
+from drumcore.kit.memoization import remembered
 from drumcore.kit.values import Articulation, Piece, Tracking
-from drumcore.layers.making import sounding_levels_db
+from drumcore.layers.from_takes import sounding_levels_db
 from drumcore.layers.ranges import Answer, blended
 from drumcore.layers.splits import velocity_of_level
 from drumcore.touch.tracking import level_gain_db

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterator, Sequence
 
 from drumcore.kit.values import Articulation, Layer, Take
-from drumcore.layers.making import enabled_takes, played_level_db
+from drumcore.layers.from_takes import enabled_takes, played_level_db
 from drumcore.layers.splits import MIN_WIDTH, spread_db
 from drumcore.value import Value
 

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from drumcore.kit.lookup import articulations, full_name, pieces_of
-from drumcore.kit.remembering import remembered
+from drumcore.kit.memoization import remembered
 from drumcore.kit.values import Articulation, Kit, MapEntry, NoteMap, Piece, Placed, SavedMap
 from drumcore.notes.standard import place_by_standard
 from drumcore.value import Value

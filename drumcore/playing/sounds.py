@@ -14,7 +14,7 @@ import soxr
 from drumcore.arrays import Samples
 from drumcore.kit.values import Side, Width
 from drumcore.playing.play_table import PlaySound
-from drumcore.recordings.reading import Audio, read_audio
+from drumcore.recordings.audio_files import Audio, read_audio
 from drumcore.recordings.responses import read_response
 from drumcore.refusals import DamagedRecording, Refusal
 from drumcore.routing.pan import HALF_POWER

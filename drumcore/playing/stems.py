@@ -15,11 +15,11 @@ from drumcore.arrays import Samples
 from drumcore.file_names import shortened
 from drumcore.grooves.values import GrooveEvent
 from drumcore.kit.values import Width
-from drumcore.playing.mixing import outputs_in_use
+from drumcore.playing.mixer import outputs_in_use
 from drumcore.playing.play_table import PlayOutput, PlayTable
-from drumcore.playing.rendering import render
+from drumcore.playing.renderer import render
 from drumcore.playing.sounds import Sounds
-from drumcore.recordings.loudness import decibels
+from drumcore.recordings.k_weighting import decibels
 from drumcore.refusals import Refusal
 
 DITHER_SEED = 16

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import soundfile
 
-from drumcore.recordings.reading import MOST_CHANNELS, MOST_SECONDS
+from drumcore.recordings.audio_files import MOST_CHANNELS, MOST_SECONDS
 from drumcore.refusals import Refusal
 
 BLOCK = 1 << 16

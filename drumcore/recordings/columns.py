@@ -4,13 +4,13 @@ from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
 from typing import Literal
 
-from drumcore.recordings.apart import REASON
-from drumcore.recordings.doubts import DOUBTFUL, SURE, Question
 from drumcore.recordings.guidance import Meaning
-from drumcore.recordings.marked import NamesRead, mark_of
+from drumcore.recordings.mic_marks import REASON
 from drumcore.recordings.names import NameReading
+from drumcore.recordings.names_without_marks import NamesRead, mark_of
 from drumcore.recordings.numbers import Decision, Shape, shape_of
-from drumcore.recordings.ranking import said_of_repeat, said_of_strength
+from drumcore.recordings.rank_correlation import said_of_repeat, said_of_strength
+from drumcore.recordings.unknown_words import DOUBTFUL, SURE, Question
 from drumcore.value import Value
 
 MOST_SAMPLES = 8

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from drumcore.kit.remembering import remembered
+from drumcore.kit.memoization import remembered
 from drumcore.kit.values import Piece
 
 ALIKE = 0.12

@@ -4,7 +4,7 @@ from collections import defaultdict
 from dataclasses import dataclass
 from statistics import median
 
-from drumcore.kit.remembering import remembered
+from drumcore.kit.memoization import remembered
 from drumcore.kit.values import Articulation, Take
 
 NEIGHBOURS = 4

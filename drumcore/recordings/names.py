@@ -8,8 +8,8 @@ from pathlib import PurePosixPath
 from drumcore.kit.values import Family, Hand, MicKind
 from drumcore.recordings.guidance import NO_GUIDANCE, Guidance
 from drumcore.recordings.lexicon import lexicon_with
-from drumcore.recordings.parts import NamedPiece, Number, PartReading, read_part, rule_folder
-from drumcore.recordings.ranking import RISES, follows
+from drumcore.recordings.name_parts import NamedPiece, Number, PartReading, read_part, rule_folder
+from drumcore.recordings.rank_correlation import RISES, follows
 from drumcore.recordings.trade_words import CYMBAL, HAT_STROKES, IMPLIED
 
 CYMBALS = (Family.HATS, Family.CRASH, Family.RIDE, Family.SPLASH, Family.CHINA)

@@ -5,9 +5,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from statistics import mean
 
+from drumcore.recordings.name_parts import RULED
 from drumcore.recordings.names import NameReading
-from drumcore.recordings.parts import RULED
-from drumcore.recordings.ranking import RISES, follows, said_of_repeat, said_of_strength
+from drumcore.recordings.rank_correlation import RISES, follows, said_of_repeat, said_of_strength
 
 QUIET_RANGE_DB = 3.0
 Shape = tuple[int, tuple[str, ...]]

@@ -4,8 +4,8 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from drumcore.kit.values import Mic, MicKind, Recording
-from drumcore.recordings.loudness import decibels_of_power
-from drumcore.recordings.parts import NamedPiece, read_part
+from drumcore.recordings.k_weighting import decibels_of_power
+from drumcore.recordings.name_parts import NamedPiece, read_part
 from drumcore.recordings.trade_words import MIC_POSITIONS
 
 Locate = Callable[[Recording], Path]

@@ -4,7 +4,7 @@ from pathlib import Path
 
 import numpy as np
 
-from drumcore.recordings.reading import read_audio
+from drumcore.recordings.audio_files import read_audio
 
 
 def recording_peaks(path: Path, points: int, first: int = 0, frames: int = 0) -> tuple[list[float], list[float]]:

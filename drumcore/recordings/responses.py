@@ -5,9 +5,9 @@ from pathlib import Path
 import numpy as np
 import soundfile
 
-from drumcore.recordings.reading import AUDIO_SUFFIXES, LOSSY_SUFFIXES, content_hash
+from drumcore.recordings.audio_files import AUDIO_SUFFIXES, LOSSY_SUFFIXES, content_hash
 from drumcore.refusals import Refusal
-from drumcore.spaces.brought import LONGEST_S, SIDES, Brought
+from drumcore.spaces.imported import LONGEST_S, SIDES, Brought
 
 SILENT = 1e-6
 

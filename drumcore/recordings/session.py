@@ -6,21 +6,21 @@ from pathlib import Path
 from statistics import mean
 
 from drumcore.kit.values import Family, Mic, MicKind, Piece, Width, slug
-from drumcore.recordings.apart import Heard
-from drumcore.recordings.assembling import assemble_piece
 from drumcore.recordings.columns import NameGroup, name_groups
-from drumcore.recordings.doubts import Question, settle_unknown_words
-from drumcore.recordings.gathering import Measured, Progress, Unread, files_under, measure_files, shown_name
-from drumcore.recordings.grouping import grouped, misfit
+from drumcore.recordings.files import Measured, Progress, Unread, files_under, measure_files, shown_name
 from drumcore.recordings.guidance import NO_GUIDANCE, Guidance
-from drumcore.recordings.hearing import Known, compare_microphones
-from drumcore.recordings.in_time import in_common_time
-from drumcore.recordings.marked import read_marked
+from drumcore.recordings.manual_placement import each_by_itself, place_by_hand
+from drumcore.recordings.mic_marks import Heard
+from drumcore.recordings.mic_measurements import Known, compare_microphones
+from drumcore.recordings.name_groups import grouped, misfit
+from drumcore.recordings.name_parts import NamedPiece
 from drumcore.recordings.names import NameReading
+from drumcore.recordings.names_without_marks import read_marked
 from drumcore.recordings.own_mics import Locate, own_mics
-from drumcore.recordings.parts import NamedPiece
-from drumcore.recordings.placing import each_by_itself, place_by_hand
 from drumcore.recordings.strengths import leave_out_misfits, reasons_for, settle_strengths
+from drumcore.recordings.takes import assemble_piece
+from drumcore.recordings.time_alignment import in_common_time
+from drumcore.recordings.unknown_words import Question, settle_unknown_words
 from drumcore.value import Value
 
 FAMILY_ORDER = list(Family)

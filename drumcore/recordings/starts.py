@@ -10,7 +10,7 @@ import scipy
 from numpy.typing import NDArray
 
 from drumcore.arrays import Floats
-from drumcore.recordings.reading import Audio
+from drumcore.recordings.audio_files import Audio
 
 WINDOW = 32
 """Frames of the envelope."""

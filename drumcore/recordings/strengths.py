@@ -6,11 +6,11 @@ from itertools import pairwise
 from statistics import mean
 
 from drumcore.kit.values import Family
-from drumcore.recordings.gathering import Unread
-from drumcore.recordings.grouping import grouped, misfit
+from drumcore.recordings.files import Unread
+from drumcore.recordings.name_groups import grouped, misfit
 from drumcore.recordings.names import NameReading
 from drumcore.recordings.numbers import Decision, Shape, decide_numbers, shape_of
-from drumcore.recordings.ranking import RISES, rank_correlation
+from drumcore.recordings.rank_correlation import RISES, rank_correlation
 from drumcore.recordings.trade_words import DEFAULT_ARTICULATION, LETTER_STRENGTHS
 
 AUDIBLE_STEP_DB = 1.5

@@ -4,7 +4,7 @@ from collections import Counter
 
 from drumcore.kit.values import Feed, Kit, Piece, Routing
 from drumcore.refusals import Refusal
-from drumcore.routing.lanes import own_channel
+from drumcore.routing.default_routing import own_channel
 
 
 def feeds_of_pair(routing: Routing, piece: str, mic: str) -> tuple[Feed, ...]:

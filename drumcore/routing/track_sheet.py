@@ -4,8 +4,8 @@ from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Family, Kit, Output, Piece, Side, Width
 from drumcore.notes.maps import STANDARD_NAME
 from drumcore.notes.names import note_name
-from drumcore.routing.lanes import outputs_of, own_channel
-from drumcore.routing.moving import outputs_used
+from drumcore.routing.default_routing import outputs_of, own_channel
+from drumcore.routing.host_moves import outputs_used
 from drumcore.value import Value
 
 

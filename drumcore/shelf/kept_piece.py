@@ -7,10 +7,10 @@ from pydantic import field_validator
 
 from drumcore.kit.flow import next_of
 from drumcore.kit.lookup import piece_of
-from drumcore.kit.mending import mended
-from drumcore.kit.upgrading import upgraded
+from drumcore.kit.repairs import mended
+from drumcore.kit.upgrades import upgraded
 from drumcore.kit.values import KIT_FORMAT, Channel, Kit, Name, Routing, Side, slug
-from drumcore.routing.lanes import mics_heard
+from drumcore.routing.default_routing import mics_heard
 from drumcore.value import Value
 
 

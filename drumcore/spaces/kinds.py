@@ -8,10 +8,10 @@ import numpy as np
 from pydantic import Field
 
 from drumcore.arrays import Samples
-from drumcore.spaces import brought, echo, hall
-from drumcore.spaces.brought import LONGEST_S, Brought, Response
+from drumcore.spaces import echo, hall, imported
 from drumcore.spaces.echo import Echo
 from drumcore.spaces.hall import Hall
+from drumcore.spaces.imported import LONGEST_S, Brought, Response
 
 Space = Hall | Echo | Response
 """What a bus may be heard through."""
@@ -37,7 +37,7 @@ def respond(space: Space, rate_hz: int, find: FindResponse) -> Answer:
     elif isinstance(space, Echo):
         made = echo.respond(space, rate_hz, LONGEST_S)
     else:
-        made = brought.respond(space, find(space.content), rate_hz, LONGEST_S)
+        made = imported.respond(space, find(space.content), rate_hz, LONGEST_S)
     heard = len(made) if len(made) < 4 else 2
     energy = float(np.sum(made**2)) / heard
     return Answer(np.asarray(made / np.sqrt(energy), np.float32), middle=not isinstance(space, Response))

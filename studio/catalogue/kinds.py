@@ -1,11 +1,11 @@
 """The kinds of the library, in the order in which they stand on its page."""
 
 from drumcore.refusals import Refusal
+from studio.catalogue.grooves import OfGrooves
+from studio.catalogue.kept import OfKept
+from studio.catalogue.kits import OfKits
 from studio.catalogue.listed import Listed
-from studio.catalogue.of_grooves import OfGrooves
-from studio.catalogue.of_kept import OfKept
-from studio.catalogue.of_kits import OfKits
-from studio.catalogue.of_sessions import OfSessions
+from studio.catalogue.sessions import OfSessions
 from studio.shelves.kinds import CURVES, HOSTS, MAPS, PIECES, PLANS, READINGS, SPACES, TREATMENTS
 
 LISTED: dict[str, Listed] = {

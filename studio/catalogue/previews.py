@@ -14,12 +14,12 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from drumcore.grooves.values import Groove
-from drumcore.playing.previewing import SUFFIX, Phrase, Preview, climb, depends_on, of_kit, write_preview
+from drumcore.listening.previews import SUFFIX, Phrase, Preview, climb, depends_on, of_kit, write_preview
 from drumcore.playing.sounds import FileSounds
 from drumcore.refusals import Refusal
 from studio.catalogue.models import PreviewMade
 from studio.jobs.models import Job
-from studio.jobs.running import PREVIEW, Progress, note_the_dead, start, work_of_kind
+from studio.jobs.runner import PREVIEW, Progress, note_the_dead, start, work_of_kind
 from studio.jobs.worker import is_away
 from studio.kits.models import KitRecord, KitVersion
 from studio.kits.versions import kit_at
@@ -27,8 +27,8 @@ from studio.library.grooves import groove_of
 from studio.library.models import GrooveRecord
 from studio.library.store import FOREVER, locate
 from studio.rows import number_of
-from studio.shelves.keeping import ours, value_of
 from studio.shelves.kinds import PIECES
+from studio.shelves.shelf import ours, value_of
 
 router = Router()
 SETTLES = timedelta(seconds=8)

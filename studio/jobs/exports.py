@@ -8,8 +8,8 @@ from ninja import Router
 from drumcore.exports.export import Export, Progress, Source
 from drumcore.exports.kinds import EXPORTS
 from studio.jobs.models import Job
-from studio.jobs.running import folder_of, start, work_of_kind
-from studio.jobs.shown import JobShown, shown
+from studio.jobs.runner import folder_of, start, work_of_kind
+from studio.jobs.status import JobShown, shown
 from studio.kits.versions import kit_at, kit_record
 from studio.library.grooves import groove_of
 from studio.library.store import locate

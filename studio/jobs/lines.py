@@ -6,12 +6,12 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from drumcore.findings.finding import Finding
-from drumcore.findings.of_lines import findings_of
-from drumcore.playing.lines import STRUCK_AT, Change, Line, changed, check_lines, strokes_of
+from drumcore.findings.line_check import findings_of
+from drumcore.listening.line_check import STRUCK_AT, Change, Line, changed, check_lines, strokes_of
 from drumcore.playing.sounds import FileSounds
 from studio.jobs.models import Job
-from studio.jobs.running import Progress, start, work_of_kind
-from studio.jobs.shown import JobShown, shown
+from studio.jobs.runner import Progress, start, work_of_kind
+from studio.jobs.status import JobShown, shown
 from studio.kits.versions import NoSuchVersion, kit_at, kit_record
 from studio.library.store import locate
 

@@ -9,18 +9,18 @@ from drumcore.exports.export import file_name
 from drumcore.formats.kit_file import read_kit_file
 from drumcore.formats.piece_file import kept_from, piece_of_file, write_piece_file
 from drumcore.formats.suffix import PIECE_SUFFIX
-from drumcore.recordings.gathering import Measured, Unread, files_under, measure_file, shown_name
+from drumcore.recordings.files import Measured, Unread, files_under, measure_file, shown_name
 from drumcore.refusals import Refusal
 from studio.jobs.models import Job
-from studio.jobs.running import Progress, folder_of, work_of_kind
+from studio.jobs.runner import Progress, folder_of, work_of_kind
 from studio.kits.versions import create_kit
 from studio.library.inbox import folder_in_inbox
 from studio.library.models import Session, StoredFile
 from studio.library.sessions import add_archive, add_file, read_kept_session, unpack_archives
 from studio.library.store import locate, name_content, place_of, store_file
-from studio.shelves.keeping import ours, value_of
 from studio.shelves.kinds import PIECES
 from studio.shelves.pieces import keep_piece
+from studio.shelves.shelf import ours, value_of
 
 MOST_PROBLEMS = 50
 

@@ -6,7 +6,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field
 
-from drumcore.edits.differing import differences
+from drumcore.describing.differences import differences
 from drumcore.refusals import Refusal
 from drumcore.shelf.history import DaySteps, Step, read_back
 from studio.kits.models import KitRecord, KitVersion

@@ -8,10 +8,10 @@ from pydantic import TypeAdapter
 
 from drumcore.grooves.values import Groove
 from drumcore.kit.values import Kit
-from drumcore.playing.figures import AnyAsked, Asked, Figure, OfPiece, depends_on
+from drumcore.listening.figures import AnyAsked, Asked, Figure, OfPiece, depends_on
 from drumcore.playing.sounds import FileSounds
 from studio.jobs.models import Job
-from studio.jobs.running import MEASURE, Progress, cancel, start, work_of_kind
+from studio.jobs.runner import MEASURE, Progress, cancel, start, work_of_kind
 from studio.jobs.worker import is_away
 from studio.kits.models import MeasuredFigure
 from studio.kits.moments import AsItWas, kit_then

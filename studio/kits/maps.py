@@ -12,9 +12,9 @@ from drumcore.notes.maps import MapComparison, compare, saved_map
 from drumcore.refusals import Refusal
 from studio.downloads import as_file
 from studio.kits.versions import current_kit
-from studio.shelves.addresses import Card, Renamed, card
-from studio.shelves.keeping import free_name, keep, one, ours, replace, value_of
 from studio.shelves.kinds import MAPS
+from studio.shelves.routes import Card, Renamed, card
+from studio.shelves.shelf import free_name, keep, one, ours, replace, value_of
 
 router = Router()
 

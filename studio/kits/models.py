@@ -82,7 +82,7 @@ class KitReference(models.Model):
 
 
 class MeasuredFigure(models.Model):
-    """A figure that took time to work out, under a name of all it depends on (`playing.figures`)."""
+    """A figure that took time to work out, under a name of all it depends on (`listening.figures`)."""
 
     key = models.CharField(max_length=64, primary_key=True)
     data = models.JSONField()

@@ -7,14 +7,14 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 from pydantic import Field
 
-from drumcore.edits.going_back import with_routing_of
+from drumcore.edits.restore import with_routing_of
 from drumcore.kit.values import Kit
-from drumcore.playing.compiling import compile_kit
+from drumcore.playing.compiler import compile_kit
 from drumcore.playing.play_table import PlayHead, PlayPiece
 from drumcore.refusals import Refusal
-from studio.kits.addresses import answer
 from studio.kits.models import KitVersion, Moment
-from studio.kits.shown import KitState, state_after
+from studio.kits.routes import answer
+from studio.kits.state import KitState, state_after
 from studio.kits.versions import BACK, current_kit, go_back, kit_at, kit_record
 
 router = Router()

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from drumcore.edits.differing import differences
+from drumcore.describing.differences import differences
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Origin, Piece
 from drumcore.refusals import Refusal

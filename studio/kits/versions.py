@@ -9,12 +9,12 @@ from threading import Lock
 from django.db import transaction
 from django.db.models import Max, QuerySet
 
-from drumcore.edits.applying import apply
-from drumcore.edits.building import free_name
-from drumcore.edits.meeting import made_on
-from drumcore.edits.saying import said_of
+from drumcore.describing.edits import said_of
+from drumcore.edits.apply import apply
+from drumcore.edits.build_pieces import free_name
+from drumcore.edits.rebase import made_on
 from drumcore.edits.values import Edit
-from drumcore.kit.holding import hold
+from drumcore.kit.invariants import hold
 from drumcore.kit.json_form import NewerKit, from_parts, part_hashes, to_parts
 from drumcore.kit.summary import KitSummary, summary
 from drumcore.kit.values import Kit, slug

@@ -3,7 +3,7 @@
 import os
 from pathlib import Path
 
-from drumcore.recordings.gathering import JUNK, shown_name
+from drumcore.recordings.files import JUNK, shown_name
 from drumcore.refusals import Refusal
 
 

@@ -7,25 +7,25 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 
 from drumcore.findings.finding import Finding
-from drumcore.findings.noticing import notice_session
-from drumcore.kit.remembering import remembered
+from drumcore.findings.rules import notice_session
+from drumcore.kit.memoization import remembered
 from drumcore.kit.values import Family, Mic
 from drumcore.recordings.columns import NameGroup
-from drumcore.recordings.doubts import Question
-from drumcore.recordings.gathering import Unread
+from drumcore.recordings.files import Unread
 from drumcore.recordings.guidance import Guidance, SavedReading, saved_reading
 from drumcore.recordings.lexicon import LearnedWord
 from drumcore.recordings.own_mics import own_recording
 from drumcore.recordings.session import SessionReading
+from drumcore.recordings.unknown_words import Question
 from drumcore.refusals import Refusal
-from studio.jobs.running import start
-from studio.jobs.shown import JobShown, shown
+from studio.jobs.runner import start
+from studio.jobs.status import JobShown, shown
 from studio.library.models import Session, WordRecord
 from studio.library.sessions import kit_of, learned_words, many_channel_files, name_channels, reading_of
-from studio.shelves.addresses import Renamed
-from studio.shelves.keeping import keep, ours
 from studio.shelves.kinds import READINGS
 from studio.shelves.models import Kept
+from studio.shelves.routes import Renamed
+from studio.shelves.shelf import keep, ours
 
 router = Router()
 

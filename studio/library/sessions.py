@@ -21,13 +21,13 @@ from pydantic import TypeAdapter, ValidationError
 
 from drumcore.formats.archives import ARCHIVE_SUFFIX, check_archive, copy_entry, entries_of, open_archive, safe_name
 from drumcore.kit.values import Against
+from drumcore.recordings.audio_files import AUDIO_SUFFIXES
 from drumcore.recordings.channels import split_channels
 from drumcore.recordings.corrections import what_changed
-from drumcore.recordings.gathering import JUNK, Measured, Progress, Unread, Unsplit, measure_each, measured_from
+from drumcore.recordings.files import JUNK, Measured, Progress, Unread, Unsplit, measure_each, measured_from
 from drumcore.recordings.guidance import Guidance
 from drumcore.recordings.lexicon import LearnedWord
-from drumcore.recordings.measuring import MEASURING
-from drumcore.recordings.reading import AUDIO_SUFFIXES
+from drumcore.recordings.measurement import MEASURING
 from drumcore.recordings.session import SessionReading, read_session
 from drumcore.refusals import Refusal
 from studio.library.damage import is_whole

@@ -14,11 +14,11 @@ from drumcore.kit.rates import RATES, Rate
 from drumcore.playing.sounds import FileSounds
 from drumcore.recordings.responses import read_response
 from drumcore.refusals import Refusal
-from drumcore.spaces.brought import Response
-from drumcore.spaces.decaying import BandDecay, decay_by_band, outline_db
+from drumcore.spaces.decay_times import BandDecay, decay_by_band, outline_db
 from drumcore.spaces.hall import Hall, Reflection, Room, decay_s, reflections, room_of
+from drumcore.spaces.imported import Response
 from drumcore.spaces.kinds import Space, SpaceOfAKind
-from studio.library.addresses import on_disk
+from studio.library.routes import on_disk
 from studio.library.store import FOREVER, locate, name_content, store_file
 
 router = Router()

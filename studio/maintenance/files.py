@@ -13,7 +13,7 @@ from pathlib import Path
 import soundfile
 
 from studio.jobs.models import Job
-from studio.jobs.running import folder_of
+from studio.jobs.runner import folder_of
 from studio.kits.models import Part, RecordingInSet
 from studio.library.damage import is_whole, name_of
 from studio.library.models import SessionArchive, StoredFile

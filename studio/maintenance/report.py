@@ -6,7 +6,7 @@ from dataclasses import asdict, dataclass, field
 from pathlib import Path
 from typing import Any, Literal
 
-from drumcore.recordings.gathering import Cancelled
+from drumcore.recordings.files import Cancelled
 
 Kind = Literal["damaged", "lost", "untidy"]
 Progress = Callable[[int, int], None]

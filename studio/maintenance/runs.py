@@ -11,8 +11,8 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from studio.jobs.models import Job
-from studio.jobs.running import Progress, start, work_of_kind
-from studio.jobs.shown import JobShown, shown
+from studio.jobs.runner import Progress, start, work_of_kind
+from studio.jobs.status import JobShown, shown
 from studio.maintenance.backup import BackupReport, check_place, write_backup
 from studio.maintenance.doctor import check_studio
 from studio.maintenance.models import MaintenanceRun

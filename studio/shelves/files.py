@@ -10,14 +10,14 @@ from ninja.files import UploadedFile
 from drumcore.formats.kept_file import KeptFile, kept_to_json, read_kept
 from drumcore.recordings.responses import read_response
 from drumcore.refusals import Refusal
-from drumcore.spaces.brought import Response
+from drumcore.spaces.imported import Response
 from drumcore.spaces.kept import KeptSpace
 from studio.downloads import as_file
 from studio.library.store import locate, name_content, store_file
-from studio.shelves.addresses import Card, card
-from studio.shelves.keeping import describe, free_name, keep, one, ours, value_of
 from studio.shelves.kinds import KINDS, Kind
 from studio.shelves.models import Kept
+from studio.shelves.routes import Card, card
+from studio.shelves.shelf import describe, free_name, keep, one, ours, value_of
 
 router = Router()
 

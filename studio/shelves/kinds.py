@@ -4,8 +4,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from drumcore.demo.electronic_kits import ELECTRONIC_KITS, map_of
-from drumcore.edits.saying import kind_name
+from drumcore.describing.edits import kind_name
 from drumcore.formats.kept_file import (
     CURVE_FILE,
     HOST_FILE,
@@ -26,6 +25,7 @@ from drumcore.routing.plans import RoutingPlan
 from drumcore.routing.shipped import PLANS as SHIPPED_PLANS
 from drumcore.shelf.entries import counted
 from drumcore.shelf.kept_piece import KeptPiece
+from drumcore.simulated.electronic_kits import ELECTRONIC_KITS, map_of
 from drumcore.spaces.kept import KeptSpace
 from drumcore.spaces.shipped import SHIPPED as SHIPPED_SPACES
 from drumcore.treatments.kept import KeptTreatments

@@ -7,12 +7,12 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from drumcore.shelf.kept_piece import KeptPiece, kept_piece
-from studio.jobs.running import start
-from studio.jobs.shown import JobShown, shown
+from studio.jobs.runner import start
+from studio.jobs.status import JobShown, shown
 from studio.kits.versions import current_kit
-from studio.shelves.keeping import describe, free_name, keep, ours
 from studio.shelves.kinds import PIECES
 from studio.shelves.models import Kept
+from studio.shelves.shelf import describe, free_name, keep, ours
 
 router = Router()
 

@@ -12,7 +12,7 @@ import soundfile
 from playwright.sync_api import Locator, Page, expect
 
 from drumcore.kit.values import KIT_FORMAT
-from drumcore.recordings.gathering import files_under
+from drumcore.recordings.files import files_under
 from tests.conftest import strike_sound, write_sound
 
 STEPS = ["Recordings", "Layers", "Notes", "Touch", "Routing", "Rehearsal", "Delivery"]

@@ -10,7 +10,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from drumcore.grooves.values import Groove
 from drumcore.playing.play_table import PlayHead, PlayPiece, PlayTable
-from drumcore.playing.rendering import render
+from drumcore.playing.renderer import render
 from tests.browser.conftest import came, fresh, listen, loaded, quiet
 from tests.browser.test_player import ServedSounds
 from tests.waiting import until

@@ -14,9 +14,9 @@ from playwright.sync_api import Page, expect
 from drumcore.formats.kit_file import read_kit_file
 from drumcore.grooves.values import Groove, GrooveEvent, PedalMove, Press, Strike
 from drumcore.kit.values import Width
-from drumcore.playing.compiling import compile_head, compile_piece
+from drumcore.playing.compiler import compile_head, compile_piece
 from drumcore.playing.play_table import PlayHead, PlayPiece, PlaySound, PlayTable
-from drumcore.playing.rendering import render
+from drumcore.playing.renderer import render
 from drumcore.playing.sounds import cut
 from drumcore.spaces.kinds import Answer, Space
 from tests.browser.conftest import came, fresh, holds, listen, quiet

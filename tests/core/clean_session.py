@@ -5,7 +5,7 @@ from pathlib import Path
 import numpy as np
 
 from drumcore.demo.start_trials import shaped
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.edits.values import BuildPieces
 from drumcore.kit.values import Kit
 from drumcore.recordings.session import SessionReading, read_folder

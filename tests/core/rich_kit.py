@@ -1,7 +1,7 @@
 """The small kit with something of everything."""
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.kit.values import Curve, Kit, Node
 from drumcore.spaces.hall import Hall
 from drumcore.treatments.compressor import Compressor

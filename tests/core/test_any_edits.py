@@ -4,13 +4,13 @@ from typing import get_args
 
 from hypothesis import given, settings
 
-from drumcore.edits.applying import MEANINGS, apply
+from drumcore.edits.apply import MEANINGS, apply
 from drumcore.edits.values import OneEdit
-from drumcore.findings.noticing import notice
+from drumcore.findings.rules import notice
 from drumcore.kit.json_form import from_json, to_json
 from drumcore.kit.lookup import articulations, pieces_of
-from drumcore.playing.compiling import compile_kit
-from drumcore.playing.striking import Striker
+from drumcore.playing.compiler import compile_kit
+from drumcore.playing.striker import Striker
 from tests.changes import messages, one_edit, several
 
 whatever = settings(max_examples=150)

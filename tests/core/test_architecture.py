@@ -10,7 +10,7 @@ import pytest
 ROOT = Path(__file__).resolve().parents[2]
 FLOORS = [
     "refusals",
-    "misread",
+    "validation_sentences",
     "file_names",
     "arrays",
     "value",
@@ -24,13 +24,16 @@ FLOORS = [
     "routing",
     "grooves",
     "playing",
+    "listening",
     "edits",
+    "describing",
 ]
 ROOF = [
     "shelf",
     "formats",
     "findings",
     "exports",
+    "simulated",
     "demo",
     "trial_commands",
     "commands",
@@ -44,7 +47,8 @@ ROOF_MAY = {
     "formats": {*FLOORS, "shelf"},
     "findings": {*FLOORS},
     "exports": {*FLOORS, "formats"},
-    "demo": {*FLOORS, "formats"},
+    "simulated": {*FLOORS},
+    "demo": {*FLOORS, "formats", "simulated"},
     "trial_commands": {"demo"},
     "commands": {*FLOORS, "shelf", "formats", "findings", "demo"},
     "routing_commands": {*FLOORS, "formats", "commands"},

@@ -3,12 +3,12 @@
 import pytest
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.kit.values import Kit
 from drumcore.refusals import Refusal
 from drumcore.routing.bleed import feeds_of_pair
-from drumcore.routing.lanes import heard_feeds, mics_heard
-from drumcore.routing.reaching import is_heard
+from drumcore.routing.default_routing import heard_feeds, mics_heard
+from drumcore.routing.reachability import is_heard
 
 SNARE_IN_ROOM = {"piece": "snare", "mic": "room"}
 

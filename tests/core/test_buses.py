@@ -8,19 +8,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.findings.noticing import notice
+from drumcore.edits.apply import apply
+from drumcore.findings.rules import notice
 from drumcore.grooves.values import Groove, Strike
 from drumcore.kit.flow import circle, in_order, lanes, may_enter, next_of
 from drumcore.kit.json_form import from_json, to_json
 from drumcore.kit.lookup import channel_of
 from drumcore.kit.values import MAIN, Channel, Kit, Send
-from drumcore.playing.compiling import compile_head, compile_kit
-from drumcore.playing.figures import OfChannel, OfKit, depends_on
-from drumcore.playing.rendering import render
+from drumcore.listening.figures import OfChannel, OfKit, depends_on
+from drumcore.playing.compiler import compile_head, compile_kit
+from drumcore.playing.renderer import render
 from drumcore.refusals import Refusal
-from drumcore.routing.lanes import outputs_of
-from drumcore.routing.reaching import is_heard, reaching_outputs, why_silent
+from drumcore.routing.default_routing import outputs_of
+from drumcore.routing.reachability import is_heard, reaching_outputs, why_silent
 from drumcore.treatments.compressor import Compressor
 from drumcore.treatments.drive import Drive
 

@@ -7,9 +7,9 @@ import soundfile
 
 from drumcore.cli import main
 from drumcore.demo.grooves import demo_grooves
-from drumcore.edits.applying import apply
-from drumcore.edits.of_layers import SetRange
-from drumcore.edits.of_routing import SetChannel
+from drumcore.edits.apply import apply
+from drumcore.edits.channels import SetChannel
+from drumcore.edits.layers import SetRange
 from drumcore.formats.kit_file import contents_of, read_kit_file, write_kit_file
 from drumcore.formats.midi import write_midi
 from tests.printed import DOCS

@@ -11,14 +11,14 @@ from hypothesis import strategies as st
 from drumcore.cli import main
 from drumcore.demo.treatment_figures import treatment_figures
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.grooves.values import Strike
 from drumcore.kit.json_form import from_json, readable, to_json
 from drumcore.kit.lookup import channel_of
-from drumcore.kit.mending import mended
+from drumcore.kit.repairs import mended
 from drumcore.kit.values import Kit
-from drumcore.playing.compiling import compile_kit
-from drumcore.playing.mixing import Mixer
+from drumcore.playing.compiler import compile_kit
+from drumcore.playing.mixer import Mixer
 from drumcore.refusals import Refusal
 from drumcore.treatments.compressor import Compressor, reduction_db
 from drumcore.treatments.drive import Drive

@@ -8,10 +8,10 @@ import numpy as np
 import pytest
 
 from drumcore.kit.values import Family, Hand
-from drumcore.recordings.gathering import Measured
+from drumcore.recordings.files import Measured
 from drumcore.recordings.guidance import Guidance, PlacedFile, Ruling
 from drumcore.recordings.lexicon import LearnedWord
-from drumcore.recordings.measuring import Measurements
+from drumcore.recordings.measurement import Measurements
 from drumcore.recordings.session import SessionReading, read_session
 
 STEP_DB = 7.0

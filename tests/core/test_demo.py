@@ -10,15 +10,15 @@ from drumcore.cli import main
 from drumcore.demo.figures import compare_with_real_drums, hardest, of_bands
 from drumcore.demo.synthesis import RATE_HZ
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.formats.kit_file import contents_of
 from drumcore.kit.lookup import articulation_of
 from drumcore.kit.values import Kit
-from drumcore.playing.climbing import climbs
-from drumcore.playing.compiling import compile_kit
+from drumcore.listening.velocity_sweep import climbs
+from drumcore.playing.compiler import compile_kit
 from drumcore.playing.sounds import FileSounds
-from drumcore.recordings.measuring import measure
-from drumcore.recordings.reading import read_audio
+from drumcore.recordings.audio_files import read_audio
+from drumcore.recordings.measurement import measure
 
 
 def test_its_drums_come_within_the_figures_of_real_ones(demo_sessions):

@@ -5,10 +5,10 @@ from collections.abc import Callable
 import pytest
 from hypothesis import given
 
-from drumcore.edits import differing
+from drumcore.describing import differences as described
+from drumcore.describing.differences import differences
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.edits.differing import differences
+from drumcore.edits.apply import apply
 from drumcore.kit import values as v
 from drumcore.kit.lookup import articulation_of, with_articulation, with_piece
 from drumcore.kit.values import (
@@ -373,22 +373,22 @@ def test_a_difference_is_never_silent_and_no_difference_says_nothing(after, smal
 
 def test_every_field_of_a_kit_has_words_of_its_own():
     told = {
-        v.Kit: differing.KIT,
-        v.Piece: differing.PIECE,
-        v.Articulation: differing.STROKE,
-        v.Layer: differing.LAYER,
-        v.Mic: differing.MIC,
-        v.NoteMap: differing.NOTES,
-        v.Input: differing.INPUT,
-        v.Routing: differing.ROUTING,
-        v.Output: differing.OUTPUT,
-        v.Tracking: differing.TRACKING,
+        v.Kit: described.KIT,
+        v.Piece: described.PIECE,
+        v.Articulation: described.STROKE,
+        v.Layer: described.LAYER,
+        v.Mic: described.MIC,
+        v.NoteMap: described.NOTES,
+        v.Input: described.INPUT,
+        v.Routing: described.ROUTING,
+        v.Output: described.OUTPUT,
+        v.Tracking: described.TRACKING,
     }
     left = {
         f"{kind.__name__}.{field}"
         for kind, says in told.items()
         for field in kind.model_fields
-        if field not in says and field not in differing.ELSEWHERE
+        if field not in says and field not in described.ELSEWHERE
     }
     # Its width follows from its recordings, which say so themselves; a number is what an output is known by.
     assert left == {"Mic.width", "Output.number"}

@@ -8,14 +8,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.findings.noticing import notice
+from drumcore.edits.apply import apply
+from drumcore.findings.rules import notice
 from drumcore.kit.lookup import articulation_of, with_articulation
 from drumcore.kit.values import Articulation, Kit, Layer, Order, Recording, Take, Tracking, Width
 from drumcore.layers.dynamics import MOST_LIFT_DB, greatest_fall, layers_at, played_db, playing_of, target_of
 from drumcore.layers.orders import order_sequence, seed_of
 from drumcore.layers.ranges import Span, blend_spans
-from drumcore.playing.compiling import compile_piece
+from drumcore.playing.compiler import compile_piece
 from drumcore.touch.tracking import stroke_tracking
 
 INSIDE = Tracking()

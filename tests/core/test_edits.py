@@ -7,12 +7,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.kit.json_form import from_json, from_parts, part_hashes, to_json, to_parts
 from drumcore.kit.lookup import articulation_of, piece_of
 from drumcore.kit.values import Articulation, Curve, Kit, MicKind, Node, Order, Piece, Width
 from drumcore.refusals import OccupiedNote, Refusal
-from drumcore.routing.lanes import own_channel
+from drumcore.routing.default_routing import own_channel
 from drumcore.routing.pan import pan_matrix
 
 CENTRE = "snare/centre"

@@ -5,13 +5,13 @@ from typing import Any
 
 import pytest
 
+from drumcore.describing.differences import differences
+from drumcore.describing.edits import said_of
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.edits.differing import differences
-from drumcore.edits.saying import said_of
+from drumcore.edits.apply import apply
 from drumcore.kit.json_form import from_json, to_json
 from drumcore.kit.values import Kit
-from drumcore.playing.compiling import compile_kit
+from drumcore.playing.compiler import compile_kit
 from drumcore.refusals import Refusal
 from tests.core.test_saying import ALSO, SAID
 

@@ -8,15 +8,15 @@ from pathlib import Path
 import pytest
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.findings import noticing
-from drumcore.findings.foreseeing import foreseen
-from drumcore.findings.noticing import RULES, notice
-from drumcore.findings.of_touch import noticed_of_strikes
+from drumcore.edits.apply import apply
+from drumcore.findings import rules
+from drumcore.findings.rules import RULES, notice
+from drumcore.findings.side_effects import foreseen
+from drumcore.findings.touch import noticed_of_strikes
 from drumcore.kit.lookup import articulation_of, with_articulation, with_piece, with_take
 from drumcore.kit.values import Articulation, Channel, Kit, Origin, Recording, Take, Width
 from drumcore.routing.hosts import SKIFF
-from drumcore.touch.reaching import Struck
+from drumcore.touch.layer_reach import Struck
 from tests.changes import edit_of
 from tests.core.clean_session import kit_of
 
@@ -214,7 +214,7 @@ LISTED = {"strikes_never_reach", "unread"}
 
 def test_a_clean_kit_finds_nothing_and_every_rule_is_planted(clean: Kit):
     assert notice(clean) == []
-    source = "".join(inspect.getsource(inspect.getmodule(rule)) for rule in RULES) + inspect.getsource(noticing)
+    source = "".join(inspect.getsource(inspect.getmodule(rule)) for rule in RULES) + inspect.getsource(rules)
     assert set(re.findall(r'rule="(\w+)"', source)) == set(PLANTED) | LISTED
 
 

@@ -10,7 +10,7 @@ import pytest
 import soundfile
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.exports.export import Export, Made, Source, file_name
 from drumcore.exports.kinds import EXPORTS
 from drumcore.formats.kept_file import CURVE_FILE, SPACE_FILE, KeptRead, kept_to_json, read_kept
@@ -19,11 +19,11 @@ from drumcore.formats.piece_file import kept_from, piece_of_file, write_piece_fi
 from drumcore.grooves.values import Groove, Strike
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Curve, Kit, Node
-from drumcore.playing.compiling import compile_kit
+from drumcore.playing.compiler import compile_kit
 from drumcore.playing.stems import outline_of, write_stems
 from drumcore.refusals import Refusal
 from drumcore.shelf.kept_piece import kept_piece
-from drumcore.spaces.brought import Response
+from drumcore.spaces.imported import Response
 from drumcore.spaces.kept import KeptSpace
 from tests.conftest import whole
 

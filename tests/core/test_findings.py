@@ -5,10 +5,10 @@ import pytest
 import soundfile
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.edits.values import BuildPieces
 from drumcore.findings.finding import FindingLevel
-from drumcore.findings.noticing import notice, notice_session
+from drumcore.findings.rules import notice, notice_session
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit
 from drumcore.recordings.session import read_folder

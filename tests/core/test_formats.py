@@ -6,13 +6,13 @@ import numpy as np
 import pytest
 import soundfile
 
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.edits.values import BuildPieces
 from drumcore.formats.archives import check_archive, entries_of, open_archive, safe_name
 from drumcore.formats.kit_file import contents_of, read_kit_file, write_kit_file
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import KIT_FORMAT, Kit
-from drumcore.recordings.reading import read_audio
+from drumcore.recordings.audio_files import read_audio
 from drumcore.recordings.session import read_folder
 from drumcore.refusals import Refusal
 from tests.conftest import RATE, strike_sound

@@ -8,16 +8,16 @@ import pytest
 
 from drumcore.cli import main
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.findings.noticing import notice
+from drumcore.edits.apply import apply
+from drumcore.findings.rules import notice
 from drumcore.formats.kit_file import read_kit_file, without_recordings, write_kit_file
-from drumcore.kit.holding import MOST_PIECES, faults
+from drumcore.kit.invariants import MOST_PIECES, faults
 from drumcore.kit.json_form import from_json, from_parts, read_json, to_json, to_parts
 from drumcore.kit.lookup import articulation_of, articulations, pieces_of
-from drumcore.kit.mending import mended
-from drumcore.kit.upgrading import NEW_DYNAMICS
+from drumcore.kit.repairs import mended
+from drumcore.kit.upgrades import NEW_DYNAMICS
 from drumcore.kit.values import Articulation, CrossTalk, Family, Kit, Layer, Piece
-from drumcore.playing.compiling import compile_kit
+from drumcore.playing.compiler import compile_kit
 from drumcore.refusals import Refusal
 from tests.contradictions import CONTRADICTIONS, contradicting, stroke
 

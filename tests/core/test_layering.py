@@ -9,21 +9,21 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.formats.kit_file import contents_of
 from drumcore.grooves.values import Strike
 from drumcore.kit.lookup import articulation_of, take_of, with_articulation
 from drumcore.kit.values import Articulation, Kit, Layer, Order, Variation
 from drumcore.layers.breaks import fits, goodness_of_fit
-from drumcore.layers.making import layer_levels_db, played_level_db
+from drumcore.layers.from_takes import layer_levels_db, played_level_db
 from drumcore.layers.ranges import blended, close_gaps, end_overlaps
-from drumcore.playing.compiling import compile_kit
+from drumcore.listening.similarity import correlation, sameness
+from drumcore.playing.compiler import compile_kit
 from drumcore.playing.filters import low_pass
-from drumcore.playing.rendering import render
-from drumcore.playing.sameness import correlation, sameness
+from drumcore.playing.renderer import render
 from drumcore.playing.sounds import FileSounds, prepare
-from drumcore.playing.striking import Striker
-from drumcore.recordings.reading import read_audio
+from drumcore.playing.striker import Striker
+from drumcore.recordings.audio_files import read_audio
 from drumcore.refusals import Refusal
 
 CENTRE = "snare/centre"

@@ -6,10 +6,18 @@ import numpy as np
 import pytest
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.findings.of_lines import findings_of
+from drumcore.edits.apply import apply
+from drumcore.findings.line_check import findings_of
 from drumcore.kit.values import MAIN, Kit, Side
-from drumcore.playing.lines import Line, LineOutput, Verdict, changed, check_lines, dry_levels_db, planned_outputs
+from drumcore.listening.line_check import (
+    Line,
+    LineOutput,
+    Verdict,
+    changed,
+    check_lines,
+    dry_levels_db,
+    planned_outputs,
+)
 from drumcore.routing.hosts import SKIFF, Host
 from drumcore.spaces.hall import Hall
 

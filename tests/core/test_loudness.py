@@ -6,17 +6,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.grooves.values import Groove, Strike
 from drumcore.kit.lookup import piece_of
 from drumcore.kit.values import MAIN, Kit, Output, Width
-from drumcore.playing.compared import channel_compared
-from drumcore.playing.compiling import compile_kit
-from drumcore.playing.figures import Figure, OfChannel, OfKit, OfMakeUp, OfPiece, depends_on
-from drumcore.playing.integrated import Integrated
-from drumcore.playing.loudness import measured
-from drumcore.playing.rendering import render
-from drumcore.recordings.loudness import strike_level_db
+from drumcore.listening.comparison_tables import channel_compared
+from drumcore.listening.figures import Figure, OfChannel, OfKit, OfMakeUp, OfPiece, depends_on
+from drumcore.listening.integrated_loudness import Integrated
+from drumcore.listening.loudness import measured
+from drumcore.playing.compiler import compile_kit
+from drumcore.playing.renderer import render
+from drumcore.recordings.k_weighting import strike_level_db
 from drumcore.refusals import Refusal
 from drumcore.treatments.compressor import Compressor
 from drumcore.treatments.drive import Drive

@@ -4,15 +4,15 @@ import numpy as np
 import pytest
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.findings.noticing import notice
+from drumcore.edits.apply import apply
+from drumcore.findings.rules import notice
 from drumcore.grooves.values import Strike
 from drumcore.kit.lookup import channel_of
 from drumcore.kit.values import MAIN, Kit, Output, Width
-from drumcore.playing.compiling import compile_head, compile_kit
-from drumcore.playing.mixing import Mixer
-from drumcore.playing.rendering import render
-from drumcore.routing.reaching import is_heard, silent_pieces, why_silent
+from drumcore.playing.compiler import compile_head, compile_kit
+from drumcore.playing.mixer import Mixer
+from drumcore.playing.renderer import render
+from drumcore.routing.reachability import is_heard, silent_pieces, why_silent
 from drumcore.treatments.compressor import Compressor
 from drumcore.treatments.drive import Drive
 from drumcore.treatments.eq import BandKind, Eq, EqBand

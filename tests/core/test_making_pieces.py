@@ -5,17 +5,17 @@ import numpy as np
 import pytest
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.kit.lookup import articulation_of, piece_of, pieces_of, take_of, with_take
 from drumcore.kit.values import Articulation, Family, Kit, Mic, NoteMap, Output, Piece, Width
 from drumcore.notes.names import note_name
 from drumcore.notes.standard import GENERAL_MIDI, place_by_standard
-from drumcore.playing.compiling import compile_kit
-from drumcore.playing.rendering import frame_of
+from drumcore.playing.compiler import compile_kit
+from drumcore.playing.renderer import frame_of
 from drumcore.playing.sounds import plays_as_it_is, prepare
-from drumcore.recordings.reading import read_audio
+from drumcore.recordings.audio_files import read_audio
 from drumcore.refusals import Refusal
-from drumcore.touch.bending import heard_from, lifted_to_reach, never_falling
+from drumcore.touch.curve_changes import heard_from, lifted_to_reach, never_falling
 from drumcore.touch.curves import curve_table
 from drumcore.touch.pedal import Move, calibrate
 from tests.changes import edit_of

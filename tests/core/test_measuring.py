@@ -8,16 +8,16 @@ import pytest
 import soundfile
 
 from drumcore.demo.start_trials import start_trials
-from drumcore.edits.applying import apply
-from drumcore.findings.noticing import notice
-from drumcore.findings.of_microphones import microphone_out_of_time
+from drumcore.edits.apply import apply
+from drumcore.findings.microphones import microphone_out_of_time
+from drumcore.findings.rules import notice
 from drumcore.kit.lookup import articulation_of, piece_of, with_articulation
 from drumcore.kit.values import Kit
-from drumcore.recordings.in_time import in_common_time, out_of_time
-from drumcore.recordings.loudness import k_weighting, strike_level_db
-from drumcore.recordings.measuring import clipped_runs, measure
+from drumcore.recordings.audio_files import read_audio
+from drumcore.recordings.k_weighting import k_weighting, strike_level_db
+from drumcore.recordings.measurement import clipped_runs, measure
 from drumcore.recordings.peaks import recording_peaks
-from drumcore.recordings.reading import read_audio
+from drumcore.recordings.time_alignment import in_common_time, out_of_time
 from drumcore.refusals import Refusal
 from tests.conftest import RATE, strike_sound, write_sound
 

@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given, settings
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.edits.meeting import made_on, parts_changed
+from drumcore.edits.apply import apply
+from drumcore.edits.rebase import made_on, parts_changed
 from drumcore.refusals import Refusal
 from tests.changes import edits
 

@@ -8,13 +8,13 @@ import pytest
 import soundfile
 
 from drumcore.demo.mic_trials import mic_trials
-from drumcore.edits.applying import apply
-from drumcore.edits.of_takes import TurnOver
-from drumcore.findings.noticing import notice
+from drumcore.edits.apply import apply
+from drumcore.edits.takes import TurnOver
+from drumcore.findings.rules import notice
 from drumcore.kit.lookup import articulation_of
 from drumcore.kit.values import Side, Width
 from drumcore.playing.sounds import prepare
-from drumcore.recordings.reading import read_audio
+from drumcore.recordings.audio_files import read_audio
 from tests.core.clean_session import kit_of
 
 

@@ -6,7 +6,7 @@ import pytest
 from pydantic import Field, ValidationError, model_validator
 
 from drumcore.kit.values import Width
-from drumcore.misread import why_misread
+from drumcore.validation_sentences import why_misread
 from drumcore.value import Value
 
 

@@ -9,10 +9,10 @@ from typing import get_args
 import numpy as np
 import pytest
 
-from drumcore.recordings.gathering import Measured
+from drumcore.recordings.files import Measured
 from drumcore.recordings.guidance import NO_GUIDANCE, Guidance, Meaning, PlacedFile, Ruling
 from drumcore.recordings.lexicon import LearnedWord
-from drumcore.recordings.measuring import Measurements
+from drumcore.recordings.measurement import Measurements
 from drumcore.recordings.session import SessionReading, read_session
 
 PIECES = (

@@ -4,20 +4,20 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drumcore.demo.electronic_kits import DECKHAND_5, STOWAWAY, map_of
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.edits.teaching import teach
-from drumcore.findings.of_notes import openness_gap
+from drumcore.edits.apply import apply
+from drumcore.edits.teach import teach
+from drumcore.findings.notes import openness_gap
 from drumcore.formats.map_file import map_to_csv, map_to_json, read_map
 from drumcore.kit.lookup import articulations, pieces_of
 from drumcore.kit.values import Articulation, Family, Kit, Layer, MapEntry, Piece, Placed, SavedMap
+from drumcore.notes.chokes import sentence, silencing_by_itself
+from drumcore.notes.lessons import Message, Taught, hear, hit_again, lessons, same_note_by_openness, without_note
 from drumcore.notes.maps import compare, customised, saved_map
 from drumcore.notes.openness import zone_gains, zones_of
-from drumcore.notes.silences import sentence, silencing_by_itself
 from drumcore.notes.standard import free_note, place_by_standard, standard_notes
-from drumcore.notes.teaching import Message, Taught, hear, hit_again, lessons, same_note_by_openness, without_note
 from drumcore.refusals import OccupiedNote, Refusal
+from drumcore.simulated.electronic_kits import DECKHAND_5, STOWAWAY, map_of
 
 STROKES = {
     "Kick": (Family.KICK, ["centre"]),

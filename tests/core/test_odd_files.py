@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drumcore.formats.archives import check_archive, open_archive
-from drumcore.recordings.gathering import (
+from drumcore.recordings.files import (
     Measured,
     Unread,
     Unsplit,

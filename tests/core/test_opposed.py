@@ -5,9 +5,9 @@ from collections.abc import Sequence
 import pytest
 
 from drumcore.kit.values import Against, Articulation, Family, Mic, MicKind, Piece, Recording, Side, Take, Width
-from drumcore.recordings.comparing import ITSELF
-from drumcore.recordings.in_time import out_of_time
-from drumcore.recordings.opposed import opposed
+from drumcore.recordings.mic_comparison import ITSELF
+from drumcore.recordings.polarity import opposed
+from drumcore.recordings.time_alignment import out_of_time
 
 OVERHEADS = Mic(id="oh", name="OH", kind=MicKind.OVERHEAD, width=Width.STEREO)
 ROOM = Mic(id="room", name="Room", kind=MicKind.ROOM, width=Width.STEREO)

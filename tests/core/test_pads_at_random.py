@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
-from drumcore.touch.gating import CrossTalkRule, Gate
-from drumcore.touch.misbehaving import PadStrike, learn
+from drumcore.touch.gate import CrossTalkRule, Gate
+from drumcore.touch.pad_faults import PadStrike, learn
 
 Meant = tuple[PadStrike, bool]
 

@@ -5,17 +5,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.formats.kept_file import HOST_FILE, PLAN_FILE, kept_to_json, read_kept
 from drumcore.kit.lookup import channel_of
 from drumcore.kit.values import Channel, Family, Kit, MicKind, Side, Width
 from drumcore.refusals import Refusal
-from drumcore.routing import by_plan
-from drumcore.routing.by_plan import into_one_side, route
-from drumcore.routing.from_kit import plan_of_kit
+from drumcore.routing import plan_routing
+from drumcore.routing.default_routing import own_channel
+from drumcore.routing.host_moves import outputs_used
 from drumcore.routing.hosts import FERRY, HOSTS, RAFT, SKIFF, Host, OutputRun, host_outputs
-from drumcore.routing.lanes import own_channel
-from drumcore.routing.moving import outputs_used
+from drumcore.routing.plan_from_kit import plan_of_kit
+from drumcore.routing.plan_routing import into_one_side, route
 from drumcore.routing.plans import Given, Place, PlanRule, RoutingPlan, places, remembering
 from drumcore.routing.shipped import MONO_FOR_CLOSE, ONE_OUTPUT_A_PIECE, PAIRS, PLANS
 from drumcore.spaces.hall import Hall
@@ -267,7 +267,9 @@ def test_a_thousand_channels_are_routed_by_walking_each_once(small_kit: Kit, mon
     many = tuple(Channel(id=f"c{n}", name=f"C{n}", output=9) for n in range(900))
     kit = on(small_kit.but(routing=small_kit.routing.but(channels=(*small_kit.routing.channels, *many))), SKIFF)
     asked: list[str] = []
-    monkeypatch.setattr(by_plan, "own_channel", lambda kit, piece: asked.append(piece.id) or own_channel(kit, piece))
+    monkeypatch.setattr(
+        plan_routing, "own_channel", lambda kit, piece: asked.append(piece.id) or own_channel(kit, piece)
+    )
     found = route(kit, ONE_OUTPUT_A_PIECE)
     assert len(asked) == len(kit.pieces) and {c.output for c in found.routing.channels if c.id.startswith("c")} >= {
         None

@@ -7,20 +7,20 @@ import pytest
 import soundfile
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.formats.kit_file import contents_of
 from drumcore.grooves.values import PedalMove, Press, Strike
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit, Width
 from drumcore.layers.dynamics import target_of
-from drumcore.layers.making import layer_levels_db
-from drumcore.playing.auditioning import hit
-from drumcore.playing.compiling import compile_kit
+from drumcore.layers.from_takes import layer_levels_db
+from drumcore.listening.audition import hit
+from drumcore.playing.compiler import compile_kit
 from drumcore.playing.play_table import PlaySound
 from drumcore.playing.sounds import FileSounds, prepare, write_prepared
 from drumcore.playing.stems import whole_samples, write_stems
-from drumcore.playing.striking import Striker
-from drumcore.recordings.reading import read_audio
+from drumcore.playing.striker import Striker
+from drumcore.recordings.audio_files import read_audio
 from tests.changes import edit_of
 from tests.conftest import RATE, strike_sound, whole, write_sound
 

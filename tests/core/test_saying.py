@@ -6,8 +6,8 @@ from typing import get_args
 import pytest
 from hypothesis import given
 
+from drumcore.describing.edits import LONGEST, SENTENCES, said_of
 from drumcore.edits import values as e
-from drumcore.edits.saying import LONGEST, SENTENCES, said_of
 from drumcore.edits.values import OneEdit
 from drumcore.kit.values import CrossTalk, Curve, Kit, Node, SavedMap, Variation
 from drumcore.routing.hosts import RAFT

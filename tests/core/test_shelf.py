@@ -7,15 +7,15 @@ import pytest
 import soundfile
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.grooves.values import Groove, Strike
 from drumcore.kit import values as v
-from drumcore.kit.holding import faults
-from drumcore.playing.integrated import Integrated
-from drumcore.playing.previewing import LOUDNESS_LUFS, climb, depends_on, of_kit, write_preview
+from drumcore.kit.invariants import faults
+from drumcore.listening.integrated_loudness import Integrated
+from drumcore.listening.previews import LOUDNESS_LUFS, climb, depends_on, of_kit, write_preview
 from drumcore.shelf.entries import Entry
-from drumcore.shelf.finding import Sort, find
 from drumcore.shelf.kept_piece import KeptPiece, kept_piece
+from drumcore.shelf.search import Sort, find
 from drumcore.spaces.hall import Hall
 from drumcore.treatments.eq import Eq
 

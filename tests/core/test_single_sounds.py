@@ -6,16 +6,16 @@ import numpy as np
 import pytest
 import soundfile
 
+from drumcore.describing.edits import said_of
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.edits.of_sounds import held_to_the_notes, notes_beside
-from drumcore.edits.placing_by_sound import made_and_placed
-from drumcore.edits.saying import said_of
+from drumcore.edits.apply import apply
+from drumcore.edits.placement_by_sound import made_and_placed
+from drumcore.edits.single_sounds import held_to_the_notes, notes_beside
 from drumcore.grooves.values import Strike
 from drumcore.kit.values import Kit, MicKind
 from drumcore.notes.by_sound import Sounding, near
 from drumcore.notes.standard import filed_on
-from drumcore.playing.compiling import compile_kit
+from drumcore.playing.compiler import compile_kit
 from drumcore.playing.sounds import FileSounds
 from drumcore.recordings.guidance import Guidance
 from drumcore.recordings.session import SessionReading, read_folder

@@ -7,14 +7,14 @@ import pytest
 import soundfile
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.findings.of_touch import DEAF_ABOVE, curve_is_deaf
-from drumcore.findings.standing import steps_made
+from drumcore.edits.apply import apply
+from drumcore.findings.progress import steps_made
+from drumcore.findings.touch import DEAF_ABOVE, curve_is_deaf
 from drumcore.kit.values import Curve, Family, Kit, Node
 from drumcore.recordings.channels import microphones_of, split_channels
-from drumcore.recordings.parts import NamedPiece
+from drumcore.recordings.name_parts import NamedPiece
 from drumcore.recordings.peaks import recording_peaks
-from drumcore.recordings.ranking import follows, rank_correlation, said_of_repeat, said_of_strength
+from drumcore.recordings.rank_correlation import follows, rank_correlation, said_of_repeat, said_of_strength
 from drumcore.refusals import Refusal
 from drumcore.touch.curves import curve_table
 

@@ -13,21 +13,21 @@ from scipy.signal import fftconvolve
 
 from drumcore.cli import main
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.findings.noticing import notice
+from drumcore.edits.apply import apply
+from drumcore.findings.rules import notice
 from drumcore.formats.kit_file import read_kit_file, write_kit_file
 from drumcore.grooves.values import Strike
 from drumcore.kit.values import Kit
-from drumcore.playing.compiling import compile_kit
-from drumcore.playing.rendering import render
+from drumcore.playing.compiler import compile_kit
+from drumcore.playing.renderer import render
 from drumcore.playing.sounds import FileSounds
 from drumcore.recordings.responses import read_response
 from drumcore.refusals import Refusal
-from drumcore.spaces.brought import Response
-from drumcore.spaces.convolving import Convolving
-from drumcore.spaces.decaying import decay_by_band, outline_db
+from drumcore.spaces.convolution import Convolving
+from drumcore.spaces.decay_times import decay_by_band, outline_db
 from drumcore.spaces.echo import Echo
 from drumcore.spaces.hall import SOUND_M_A_S, Hall, decay_s, reflections, room_of
+from drumcore.spaces.imported import Response
 from drumcore.spaces.kinds import Answer, Space, respond
 from drumcore.spaces.shipped import SHIPPED
 from tests.printed import shown

@@ -9,13 +9,13 @@ import numpy as np
 import pytest
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.kit.holding import faults
+from drumcore.edits.apply import apply
+from drumcore.kit.invariants import faults
 from drumcore.kit.json_form import read_json, to_json
-from drumcore.kit.mending import mended
-from drumcore.kit.readable import readable
+from drumcore.kit.lenient_reading import readable
+from drumcore.kit.repairs import mended
 from drumcore.kit.values import Kit
-from drumcore.playing.compiling import compile_kit
+from drumcore.playing.compiler import compile_kit
 from drumcore.refusals import Refusal
 
 SPOILED = (

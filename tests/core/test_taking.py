@@ -3,20 +3,20 @@
 import numpy as np
 import pytest
 
+from drumcore.describing.edits import said_of
+from drumcore.describing.taking import climb, consequences, places_for, strokes_coming, tried, tried_one_by_one
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.edits.saying import said_of
-from drumcore.edits.taking_in import matches
-from drumcore.edits.taking_said import climb, consequences, places_for, strokes_coming, tried, tried_one_by_one
-from drumcore.edits.taking_values import Entering, OnNote
+from drumcore.edits.apply import apply
+from drumcore.edits.take_piece_steps import matches
+from drumcore.edits.take_piece_values import Entering, OnNote
 from drumcore.grooves.values import Strike
 from drumcore.kit.lookup import piece_of
 from drumcore.kit.values import Curve, Kit, Node, Origin, Side
 from drumcore.layers.dynamics import played_db
-from drumcore.playing.compiling import compile_kit
-from drumcore.playing.loudness import piece_level_db
+from drumcore.listening.loudness import piece_level_db
+from drumcore.playing.compiler import compile_kit
 from drumcore.refusals import Refusal
-from drumcore.routing.lanes import own_channel
+from drumcore.routing.default_routing import own_channel
 from drumcore.shelf.kept_piece import kept_piece
 from drumcore.treatments.eq import Eq
 from tests.conftest import whole

@@ -5,11 +5,11 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.kit.lookup import channel_of
 from drumcore.kit.values import LEAST_DB, MAIN, MOST_DB, Kit
 from drumcore.refusals import Refusal
-from drumcore.routing.together import LOWEST_DB, groups, moved
+from drumcore.routing.level_groups import LOWEST_DB, groups, moved
 
 KICK, SNARE, HATS = "kick-channel", "snare-channel", "hats-channel"
 levels = st.dictionaries(st.sampled_from("abcdef"), st.floats(LEAST_DB, MOST_DB).map(lambda x: round(x, 2)), min_size=1)

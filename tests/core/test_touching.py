@@ -7,28 +7,28 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from drumcore.demo.electronic_kits import DECKHAND_5, ELECTRONIC_KITS, STOWAWAY
-from drumcore.demo.performing import beat, every_pad, strokes
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.findings.of_touch import noticed_of_strikes
+from drumcore.edits.apply import apply
+from drumcore.findings.touch import noticed_of_strikes
 from drumcore.grooves.values import PedalMove, Strike
 from drumcore.kit.lookup import articulation_of
 from drumcore.kit.values import CrossTalk, Curve, Kit, Layer, Node
 from drumcore.layers.dynamics import played_db
-from drumcore.layers.making import layer_levels_db
+from drumcore.layers.from_takes import layer_levels_db
 from drumcore.layers.splits import even_split
-from drumcore.playing.compiling import compile_kit
-from drumcore.playing.counting import struck_by
-from drumcore.playing.striking import Striker
+from drumcore.listening.strike_counts import struck_by
+from drumcore.playing.compiler import compile_kit
+from drumcore.playing.striker import Striker
 from drumcore.refusals import Refusal
-from drumcore.touch.bending import heard_from, lifted_to_reach, never_falling
+from drumcore.simulated.electronic_kits import DECKHAND_5, ELECTRONIC_KITS, STOWAWAY
+from drumcore.simulated.performance import beat, every_pad, strokes
+from drumcore.touch.curve_changes import heard_from, lifted_to_reach, never_falling
+from drumcore.touch.curve_fit import NARROWEST, SOFTEST_PLAYS, Strokes, entering, fit
 from drumcore.touch.curves import curve_table
-from drumcore.touch.fitting import NARROWEST, SOFTEST_PLAYS, Strokes, entering, fit
-from drumcore.touch.gating import CrossTalkRule, Gate
-from drumcore.touch.misbehaving import PadStrike, judged, learn
+from drumcore.touch.gate import CrossTalkRule, Gate
+from drumcore.touch.layer_reach import Struck, reach
+from drumcore.touch.pad_faults import PadStrike, judged, learn
 from drumcore.touch.pedal import Move, calibrate, openness_table
-from drumcore.touch.reaching import Struck, reach
 from drumcore.touch.tracking import harder
 
 SNARE = "snare/centre"

@@ -6,13 +6,13 @@ from hypothesis import given, settings
 from scipy.signal import sosfilt, sosfreqz
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.grooves.values import Strike
 from drumcore.kit.json_form import from_json, to_json
 from drumcore.kit.lookup import channel_of
 from drumcore.kit.values import Kit
-from drumcore.playing.compiling import compile_kit
-from drumcore.playing.mixing import LONGEST_TAIL_S, Mixer
+from drumcore.playing.compiler import compile_kit
+from drumcore.playing.mixer import LONGEST_TAIL_S, Mixer
 from drumcore.refusals import Refusal
 from drumcore.treatments.eq import BandKind, Eq, EqBand, coefficients
 from drumcore.treatments.kinds import compiled, stages

@@ -5,13 +5,13 @@ from pathlib import Path
 
 import pytest
 
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.edits.values import BuildPieces
 from drumcore.kit.values import Kit
-from drumcore.recordings.apart import Heard, marked_apart
-from drumcore.recordings.gathering import Measured
+from drumcore.recordings.files import Measured
 from drumcore.recordings.guidance import NO_GUIDANCE, Guidance, Ruling
-from drumcore.recordings.measuring import Measurements
+from drumcore.recordings.measurement import Measurements
+from drumcore.recordings.mic_marks import Heard, marked_apart
 from drumcore.recordings.session import SessionReading, read_session
 from tests.core.ways_of_naming import TUNED, UNSEEN, Meant, Way, files, sounds_like
 

@@ -5,8 +5,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.findings.of_notes import stacked_note
+from drumcore.edits.apply import apply
+from drumcore.findings.notes import stacked_note
 from drumcore.kit.lookup import articulation_of, piece_of
 from drumcore.kit.trims import RANGES, TRIMS, is_trimmed
 from drumcore.kit.values import STRAIGHT, Curve, Kit, Layer, Node, Placed, Take, Width
@@ -21,10 +21,10 @@ from drumcore.layers.unevenness import (
     unanswered,
 )
 from drumcore.notes.sheet import sheet, sounding_together, usual_note
-from drumcore.playing.compiling import compile_piece, compiled_anew
+from drumcore.playing.compiler import compile_piece, compiled_anew
 from drumcore.refusals import Refusal
-from drumcore.routing.lanes import outputs_of
-from drumcore.touch.in_force import of_everything, of_input, of_piece, of_stroke
+from drumcore.routing.default_routing import outputs_of
+from drumcore.touch.active_curves import of_everything, of_input, of_piece, of_stroke
 from drumcore.touch.tracking import most_level
 
 SNARE, CENTRE = "snare", "snare/centre"

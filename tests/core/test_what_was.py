@@ -5,11 +5,11 @@ from datetime import UTC, date, datetime
 import pytest
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
-from drumcore.edits.going_back import with_routing_of
-from drumcore.findings.foreseeing import brought, foreseen
-from drumcore.findings.noticing import notice
-from drumcore.kit.holding import faults
+from drumcore.edits.apply import apply
+from drumcore.edits.restore import with_routing_of
+from drumcore.findings.rules import notice
+from drumcore.findings.side_effects import brought, foreseen
+from drumcore.kit.invariants import faults
 from drumcore.kit.lookup import piece_of
 from drumcore.kit.summary import PieceSummary, summary
 from drumcore.kit.values import Kit

@@ -19,7 +19,7 @@ from pathlib import Path
 from django.conf import settings
 from huey.contrib.djhuey import HUEY
 from studio.folder import bring_up_to_date
-from studio.maintenance.starting import mend_records
+from studio.maintenance.startup import mend_records
 DATA = Path(settings.DATA)
 said = list(mend_records(DATA))
 bring_up_to_date(DATA)

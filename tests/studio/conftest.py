@@ -9,7 +9,7 @@ from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
-from drumcore.recordings.gathering import files_under
+from drumcore.recordings.files import files_under
 
 
 class Studio:

@@ -13,7 +13,7 @@ from huey.contrib.djhuey import HUEY
 from huey.storage import SqliteStorage
 
 from studio import openapi
-from studio.jobs import exports, running
+from studio.jobs import exports, runner
 from studio.jobs.models import Job
 from studio.kits.models import KitRecord
 
@@ -140,11 +140,11 @@ def test_a_job_that_cannot_be_queued_is_refused_and_none_waits_for_ever(studio, 
     # One whose row could be written and whose place in the queue could not, the clock set back since.
     lost = Job.objects.create(kind="piece_file", arguments={})
     Job.objects.update(created="2040-01-01T00:00:00Z")
-    missed = running.enqueue_forgotten(set())
+    missed = runner.enqueue_forgotten(set())
     assert missed == {str(lost.id)} and not queue.pending(), "it may just be starting"
-    assert running.enqueue_forgotten(missed) == set()
+    assert runner.enqueue_forgotten(missed) == set()
     assert [task.args for task in queue.pending()] == [(str(lost.id),)]
-    assert running.enqueue_forgotten({str(lost.id)}) == set() and len(queue.pending()) == 1, "once is enough"
+    assert runner.enqueue_forgotten({str(lost.id)}) == set() and len(queue.pending()) == 1, "once is enough"
 
 
 def test_what_the_studio_keeps_is_its_owner_s_alone(tmp_path):

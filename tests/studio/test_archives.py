@@ -7,7 +7,7 @@ import zipfile
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from studio.jobs import running
+from studio.jobs import runner
 from studio.library import sessions
 from studio.library.models import SessionFile
 from studio.library.store import uploads_folder
@@ -68,18 +68,18 @@ def test_entries_that_share_their_bytes_are_refused(studio, tmp_path):
 def test_unpacking_can_be_cancelled_and_goes_on_where_it_was(studio, tmp_path, monkeypatch):
     monkeypatch.setattr(sessions, "NAMES_AT_ONCE", 2)
     session, _ = sent(studio, packed(tmp_path, [f"kick_{n}.wav" for n in range(1, 8)]))
-    work, told = running._kinds["read_session"], []
+    work, told = runner._kinds["read_session"], []
 
     def cancelled_after_three(job, progress):
         def tell(done, total):
             told.append((done, total))
             if done == 3:
-                running.cancel(job)
+                runner.cancel(job)
             progress(10**9, 10**9)
 
         return work(job, tell)
 
-    monkeypatch.setitem(running._kinds, "read_session", cancelled_after_three)
+    monkeypatch.setitem(runner._kinds, "read_session", cancelled_after_three)
     job = studio.post(f"/sessions/{session}/read")
     assert job["state"] == "cancelled" and told[-1] == (3, 7)
     names = SessionFile.objects.filter(session_id=session)
@@ -87,7 +87,7 @@ def test_unpacking_can_be_cancelled_and_goes_on_where_it_was(studio, tmp_path, m
     unpacked = []
     copy = sessions.copy_entry
     monkeypatch.setattr(sessions, "copy_entry", lambda a, info, t: (unpacked.append(info.filename), copy(a, info, t)))
-    monkeypatch.setitem(running._kinds, "read_session", work)
+    monkeypatch.setitem(runner._kinds, "read_session", work)
     assert studio.post(f"/sessions/{session}/read")["state"] == "done"
     assert unpacked == ["kick_4.wav", "kick_5.wav", "kick_6.wav", "kick_7.wav"]
     assert names.count() == 7 and not any(uploads_folder().iterdir())

@@ -8,8 +8,8 @@ import pytest
 import soundfile
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from drumcore.recordings.gathering import files_under
-from studio.jobs import running
+from drumcore.recordings.files import files_under
+from studio.jobs import runner
 from studio.jobs.models import Job
 from studio.library import sessions
 from studio.library.models import Session, StoredFile
@@ -57,9 +57,9 @@ def test_nothing_is_measured_twice_and_cancelling_keeps_what_was(studio, small_s
 
     def stop_after(done: int, total: int) -> None:
         if done == 20:
-            raise running.Cancelled
+            raise runner.Cancelled
 
-    with pytest.raises(running.Cancelled):
+    with pytest.raises(runner.Cancelled):
         sessions.read_kept_session(record, stop_after)
     assert StoredFile.objects.filter(measured__isnull=False).count() == 20
     counted = []
@@ -189,15 +189,15 @@ def test_work_that_was_stopped_goes_on_when_the_studio_starts_and_other_work_say
     Job.objects.all().delete()
     arguments = {"session": came["session"]}
     lost = Job.objects.create(
-        kind="read_session", arguments=arguments, state="running", kit_id=kit_id, worker=running.TOKEN
+        kind="read_session", arguments=arguments, state="running", kit_id=kit_id, worker=runner.TOKEN
     )
     # Every thread of a worker asks as it begins; what another of them has taken up by then is not lost.
-    running.go_on_after_restart()
+    runner.go_on_after_restart()
     assert [j.state for j in Job.objects.all()] == ["running"]
     Job.objects.filter(id=lost.id).update(worker="gone")
     render = Job.objects.create(kind="export", state="running", kit_id=kit_id, worker="gone")
-    running.go_on_after_restart()
-    running.go_on_after_restart()
+    runner.go_on_after_restart()
+    runner.go_on_after_restart()
     assert sorted(j.state for j in Job.objects.filter(kind="read_session")) == ["done", "stopped"]
     lost.refresh_from_db()
     render.refresh_from_db()
@@ -209,7 +209,7 @@ def test_work_that_was_declared_ended_meanwhile_does_not_say_otherwise(studio, s
     """A worker that was paused, declared gone and comes back."""
     kit_id = studio.post("/kits", {"name": "Small"})["id"]
     came = studio.bring_in(kit_id, small_session)
-    begun = running._kinds["read_session"]
+    begun = runner._kinds["read_session"]
 
     def paused(job, progress):
         result = begun(job, lambda done, total: None)
@@ -217,7 +217,7 @@ def test_work_that_was_declared_ended_meanwhile_does_not_say_otherwise(studio, s
         progress(1, 1)
         return result
 
-    monkeypatch.setitem(running._kinds, "read_session", paused)
+    monkeypatch.setitem(runner._kinds, "read_session", paused)
     job = studio.post(f"/sessions/{came['session']}/read")
     assert (job["state"], job["message"]) == ("stopped", "Somebody said so.")
 
@@ -226,11 +226,11 @@ def test_what_ended_jobs_made_is_cleared_oldest_first(studio, monkeypatch):
     kit_id = studio.post("/kits", {"name": "Small"})["id"]
     jobs = [Job.objects.create(kind="export", state="done", kit_id=kit_id) for _ in range(5)]
     for job in jobs:
-        running.folder_of(job).mkdir(parents=True)
-        (running.folder_of(job) / "stems.zip").write_bytes(b"x" * 100)
-    monkeypatch.setattr(running, "MOST_BYTES", 250)
-    running.clear_old()
-    assert [running.folder_of(job).exists() for job in jobs] == [False, False, False, True, True]
+        runner.folder_of(job).mkdir(parents=True)
+        (runner.folder_of(job) / "stems.zip").write_bytes(b"x" * 100)
+    monkeypatch.setattr(runner, "MOST_BYTES", 250)
+    runner.clear_old()
+    assert [runner.folder_of(job).exists() for job in jobs] == [False, False, False, True, True]
     assert list(Job.objects.order_by("created")) == jobs[3:]
 
 

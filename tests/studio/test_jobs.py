@@ -16,7 +16,7 @@ from huey.storage import SqliteStorage
 
 from drumcore.demo.grooves import demo_grooves
 from drumcore.formats.midi import write_midi
-from studio.jobs import running
+from studio.jobs import runner
 from studio.jobs.models import Job
 
 
@@ -67,19 +67,19 @@ def test_a_midi_file_that_is_not_one_is_refused(studio):
 
 def test_a_cancelled_job_ends_and_leaves_nothing_half_made(studio, small_session, groove, monkeypatch):
     kit = studio.kit_of(small_session)
-    begun = running._kinds["export"]
+    begun = runner._kinds["export"]
 
     def cancel_midway(job, progress):
         result = begun(job, lambda done, total: None)
-        running.cancel(job)
+        runner.cancel(job)
         progress(10**9, 10**9)
         return result
 
-    monkeypatch.setitem(running._kinds, "export", cancel_midway)
+    monkeypatch.setitem(runner._kinds, "export", cancel_midway)
     job = studio.post(f"/kits/{kit['id']}/exports/stems", {"groove": groove["id"]})
     assert job["state"] == "cancelled" and "Cancelled" in job["message"]
-    assert not running.folder_of(Job.objects.get(id=job["id"])).exists()
-    monkeypatch.setitem(running._kinds, "export", begun)
+    assert not runner.folder_of(Job.objects.get(id=job["id"])).exists()
+    monkeypatch.setitem(runner._kinds, "export", begun)
     assert studio.post(f"/jobs/{job['id']}/again")["state"] == "done"
 
 
@@ -106,8 +106,8 @@ def test_exports_of_an_older_program_are_had_and_made_again(studio, small_sessio
     }
     made = {"stems": {"rate_hz": 48_000, "stems": [stem]}, "download": "Small - Two.zip", "groove": "Two"}
     old = Job.objects.create(kind="render_stems", kit_id=kit["id"], arguments=arguments, state="done", result=made)
-    (running.folder_of(old) / "stems").mkdir(parents=True)
-    (running.folder_of(old) / "stems" / "01 Main.wav").write_bytes(b"sound")
+    (runner.folder_of(old) / "stems").mkdir(parents=True)
+    (runner.folder_of(old) / "stems" / "01 Main.wav").write_bytes(b"sound")
     Job.objects.create(kind="save_kit_file", kit_id=kit["id"], arguments={"version": kit["version"]}, state="done")
     import_module("studio.jobs.migrations.0002_exports").rename(apps, None)
     jobs = {job["export"]: job for job in studio.get(f"/kits/{kit['id']}/jobs")}
@@ -132,13 +132,13 @@ def test_a_worker_knows_every_kind_of_work_by_itself():
         check=True,
     )
     import_module("studio.api")
-    assert set(said.stdout.split()) == set(running._kinds)
+    assert set(said.stdout.split()) == set(runner._kinds)
 
 
 def test_what_somebody_asked_for_goes_before_previews_and_figures(studio, monkeypatch, tmp_path):
     monkeypatch.setattr(HUEY, "immediate", False)
     monkeypatch.setattr(HUEY, "storage", SqliteStorage("zesty", filename=str(tmp_path / "queue.sqlite3")))
-    kinds = (running.PREVIEW, running.MEASURE, "read_session", running.PREVIEW, "piece_file")
-    jobs = {str(running.start(kind, {}).id): kind for kind in kinds}
+    kinds = (runner.PREVIEW, runner.MEASURE, "read_session", runner.PREVIEW, "piece_file")
+    jobs = {str(runner.start(kind, {}).id): kind for kind in kinds}
     taken = [jobs[task.args[0]] for task in iter(HUEY.dequeue, None)]
-    assert taken == ["read_session", "piece_file", running.PREVIEW, running.MEASURE, running.PREVIEW]
+    assert taken == ["read_session", "piece_file", runner.PREVIEW, runner.MEASURE, runner.PREVIEW]

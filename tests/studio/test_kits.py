@@ -4,7 +4,7 @@ import zlib
 
 from pydantic import TypeAdapter
 
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.edits.values import Edit
 from studio.kits import versions
 from studio.kits.models import KitVersion, Part

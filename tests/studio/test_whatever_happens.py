@@ -10,7 +10,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import OperationalError, transaction
 
-from studio.kits import addresses
+from studio.kits import routes
 from studio.kits.models import KitRecord, KitVersion
 from studio.library import sessions, store
 from studio.library.models import SessionFile, StoredFile
@@ -85,7 +85,7 @@ def test_no_room_and_a_busy_database_end_in_sentences(studio, monkeypatch, troub
     def fails(*_args, **_kwargs):
         raise trouble
 
-    monkeypatch.setattr(addresses, "create_kit", fails)
+    monkeypatch.setattr(routes, "create_kit", fails)
     assert said in studio.post("/kits", {"name": "A"}, status)["detail"]
     assert studio.get("/kits") == []
 

@@ -7,12 +7,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drumcore.edits import values as e
-from drumcore.edits.applying import apply
+from drumcore.edits.apply import apply
 from drumcore.kit.values import Kit
-from drumcore.playing.compiling import compile_head
+from drumcore.playing.compiler import compile_head
 from drumcore.playing.play_table import PlayChannel
 from drumcore.refusals import Refusal
-from studio.kits.shown import head_shown
+from studio.kits.state import head_shown
 from tests.changes import of_routing
 from tests.twins.asking import answering
 

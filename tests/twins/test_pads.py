@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drumcore.demo.electronic_kits import ELECTRONIC_KITS
-from drumcore.demo.performing import Performer
+from drumcore.simulated.electronic_kits import ELECTRONIC_KITS
+from drumcore.simulated.performance import Performer
 from tests.twins.asking import answering
 
 

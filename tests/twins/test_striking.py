@@ -6,9 +6,9 @@ import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
-from drumcore.playing.compiling import compile_kit
+from drumcore.playing.compiler import compile_kit
 from drumcore.playing.play_table import PlayTable
-from drumcore.playing.striking import Striker
+from drumcore.playing.striker import Striker
 from tests.changes import edits, messages, played_on
 from tests.twins.asking import answering
 

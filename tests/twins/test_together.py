@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drumcore.kit.values import LEAST_DB, MOST_DB
-from drumcore.routing.together import moved
+from drumcore.routing.level_groups import moved
 from tests.twins.asking import answering
 
 

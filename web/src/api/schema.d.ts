@@ -2480,7 +2480,7 @@ export interface components {
         /**
          * Against
          * @description How one side of a recording stands against the reference of its take, a side of the microphone it is
-         *     compared with (`recordings.hearing`): it hears the strike `delay_ms` later and pulls where that pushes (`polarity` −1).
+         *     compared with (`recordings.mic_measurements`): it hears the strike `delay_ms` later and pulls where that pushes (`polarity` −1).
          *     With a polarity of 0 nothing is known; `sure` is how clearly it was found, 0 to 1.
          */
         Against: {
@@ -6841,10 +6841,10 @@ export interface components {
          * Recording
          * @description One audio file as it came from one microphone, with what was measured of it.
          *
-         *     `content` is the hash of the decoded audio (see `recordings.reading`), `start_ms` where the strike begins,
+         *     `content` is the hash of the decoded audio (see `recordings.audio_files`), `start_ms` where the strike begins,
          *     `level_db` the K-weighted mean square over the 300 ms from there, `length_ms` the time until the tail meets
          *     the noise floor, `against` how each of its sides stands against its take's reference (none: not compared), `outline`
-         *     is its picture and `grain` its fingerprint (see `recordings.measuring`), `label_note` the note its name names.
+         *     is its picture and `grain` its fingerprint (see `recordings.measurement`), `label_note` the note its name names.
          *     `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays, `turned` turns the
          *     polarity of both sides or of one over; `cut_ms` is where a recording borrowed from another take is cut, instead of its
          *     take's start.

@@ -1,4 +1,4 @@
-/** Strikes that were not played: cross-talk and doubles. The twin of drumcore/touch/gating.py. */
+/** Strikes that were not played: cross-talk and doubles. The twin of drumcore/touch/gate.py. */
 import type { PlayInput } from '../api/calls';
 
 export class Gate {

@@ -1,4 +1,4 @@
-/** Channels whose levels are moved together and keep their distances: the twin of drumcore/routing/together.py. */
+/** Channels whose levels are moved together and keep their distances: the twin of drumcore/routing/level_groups.py. */
 
 export interface Ends {
   least: number;

@@ -1,0 +1,113 @@
+"""Edits of bleed, and what they mean: how much of every piece is heard in every microphone."""
+
+from collections.abc import Callable, Iterable
+from typing import Literal
+
+from drumcore.edits.registry import Meanings
+from drumcore.kit.lookup import channel_of, piece_of, pieces_of
+from drumcore.kit.values import LEAST_DB, MAIN, MOST_DB, Feed, Identifier, Kit, Level, Piece
+from drumcore.refusals import Refusal
+from drumcore.routing.bleed import entrance, feeds_of_pair
+from drumcore.routing.default_routing import mics_heard
+from drumcore.value import Value
+
+
+class LetIn(Value):
+    """How much of a piece one of its microphones lets in: the first of its feeds comes to `level_db` and the others move by
+    as much. Not `on`, they keep their levels and are not heard. None leaves one as it is. One that entered nothing enters
+    where that microphone does."""
+
+    kind: Literal["let_in"] = "let_in"
+    piece: Identifier
+    mic: Identifier
+    level_db: Level | None = None
+    on: bool | None = None
+
+
+class LetInto(Value):
+    """Let a piece in a microphone enter one channel, and no other; its level stays."""
+
+    kind: Literal["let_into"] = "let_into"
+    piece: Identifier
+    mic: Identifier
+    channel: Identifier
+
+
+class CloseOnly(Value):
+    """Hear every piece by its own microphones alone; everything else keeps its level and is off. A piece that has none stays
+    as it is heard."""
+
+    kind: Literal["close_only"] = "close_only"
+
+
+class AllAsRecorded(Value):
+    """Let every microphone's recording of every piece in, as loud as it was recorded."""
+
+    kind: Literal["all_as_recorded"] = "all_as_recorded"
+
+
+def _recorded(kit: Kit, piece: str, mic: str) -> Piece:
+    found = piece_of(kit, piece)
+    if mic not in mics_heard(found):
+        raise Refusal(f"{found.name} was not recorded by “{mic}”; only what was recorded can be let in.")
+    return found
+
+
+def _with_feeds(kit: Kit, feeds: Iterable[Feed]) -> Kit:
+    return kit.but(routing=kit.routing.but(feeds=tuple(feeds)))
+
+
+def _let_in(kit: Kit, edit: LetIn) -> Kit:
+    piece = _recorded(kit, edit.piece, edit.mic)
+    mine = feeds_of_pair(kit.routing, piece.id, edit.mic)
+    if not mine:
+        made = Feed(piece=piece.id, mic=edit.mic, channel=entrance(kit, piece, edit.mic))
+        kit, mine = _with_feeds(kit, (*kit.routing.feeds, made)), (made,)
+    by_db = 0.0 if edit.level_db is None else edit.level_db - mine[0].level_db
+
+    def moved(feed: Feed) -> Feed:
+        # The first arrives to the digit; at the very least there is nothing, which has no distance to keep.
+        level = edit.level_db if feed is mine[0] and edit.level_db is not None else feed.level_db + by_db
+        on = feed.on if edit.on is None else edit.on
+        return feed.but(level_db=min(MOST_DB, max(LEAST_DB, level)), on=on)
+
+    return _with_feeds(kit, (moved(f) if f in mine else f for f in kit.routing.feeds))
+
+
+def _let_into(kit: Kit, edit: LetInto) -> Kit:
+    piece = _recorded(kit, edit.piece, edit.mic)
+    channel = channel_of(kit, edit.channel)
+    if channel.id == MAIN or channel.id not in {c.id for c in kit.routing.channels}:
+        raise Refusal(f"A microphone enters a channel; {channel.name} is entered by channels.")
+    mine = feeds_of_pair(kit.routing, piece.id, edit.mic)
+    first = mine[0] if mine else Feed(piece=piece.id, mic=edit.mic, channel=channel.id)
+    others = (f for f in kit.routing.feeds if f not in mine)
+    return _with_feeds(kit, (*others, first.but(channel=channel.id)))
+
+
+def _close_only(kit: Kit, edit: CloseOnly) -> Kit:
+    own = {piece.id: frozenset(piece.own_mics) & frozenset(mics_heard(piece)) for piece in pieces_of(kit)}
+    with_own = {feed.piece for feed in kit.routing.feeds if feed.mic in own[feed.piece]}
+    return _each_feed(kit, lambda f: f.but(on=f.mic in own[f.piece]) if f.piece in with_own else f)
+
+
+def _all_as_recorded(kit: Kit, edit: AllAsRecorded) -> Kit:
+    fed = {(feed.piece, feed.mic) for feed in kit.routing.feeds}
+    made = [
+        Feed(piece=piece.id, mic=mic, channel=entrance(kit, piece, mic))
+        for piece in pieces_of(kit)
+        for mic in mics_heard(piece)
+        if (piece.id, mic) not in fed
+    ]
+    return _each_feed(_with_feeds(kit, (*kit.routing.feeds, *made)), lambda f: f.but(level_db=0.0, on=True))
+
+
+def _each_feed(kit: Kit, change: Callable[[Feed], Feed]) -> Kit:
+    return _with_feeds(kit, (change(feed) for feed in kit.routing.feeds))
+
+
+MEANINGS = Meanings()
+MEANINGS.add(LetIn, _let_in)
+MEANINGS.add(LetInto, _let_into)
+MEANINGS.add(CloseOnly, _close_only)
+MEANINGS.add(AllAsRecorded, _all_as_recorded)

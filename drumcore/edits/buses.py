@@ -1,0 +1,156 @@
+"""Edits of buses, and what they mean: made, named, ordered, removed, and what is sent into them."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from drumcore.edits.registry import Meanings
+from drumcore.kit.flow import lanes, next_of
+from drumcore.kit.lookup import channel_of, free_id, with_channel, with_channels
+from drumcore.kit.values import MAIN, Channel, Kit, Level, Name, Send, slug
+from drumcore.refusals import Refusal
+from drumcore.spaces.kinds import SpaceOfAKind
+from drumcore.value import Value
+
+FIRST_SEND_DB = -12.0
+"""What a send begins with: heard, and not loud."""
+
+
+class MakeBus(Value):
+    """A bus, behind the others, that goes to main; nothing enters it yet."""
+
+    kind: Literal["make_bus"] = "make_bus"
+    name: Name
+
+
+class RemoveBus(Value):
+    """Take a bus away with all that was sent into it; what went to it goes to main."""
+
+    kind: Literal["remove_bus"] = "remove_bus"
+    bus: str
+
+
+class MoveBus(Value):
+    """Put a bus at a place among the buses, from 0."""
+
+    kind: Literal["move_bus"] = "move_bus"
+    bus: str
+    to: Annotated[int, Field(ge=0, le=1000)]
+
+
+class NameBus(Value):
+    kind: Literal["name_bus"] = "name_bus"
+    bus: str
+    name: Name
+
+
+class SetSend(Value):
+    """Send a copy of a channel, or of a bus, into a bus at a level; None takes the send away. A way round in circles is
+    refused by what holds for every kit. `early` takes it before the
+    channel's own level and pan; None leaves that as it is, late at first."""
+
+    kind: Literal["set_send"] = "set_send"
+    channel: str
+    bus: str
+    level_db: Level | None
+    early: bool | None = None
+
+
+class GoIntoBus(Value):
+    """Let channels go into a bus, and into it alone."""
+
+    kind: Literal["go_into_bus"] = "go_into_bus"
+    channels: Annotated[tuple[str, ...], Field(min_length=1, max_length=1000)]
+    bus: str
+
+
+class SetSpace(Value):
+    """Hear a bus through a space, behind its treatments; None lets its sound pass."""
+
+    kind: Literal["set_space"] = "set_space"
+    bus: str
+    space: SpaceOfAKind | None
+
+
+def _bus_of(kit: Kit, bus: str) -> Channel:
+    found = next((each for each in kit.routing.buses if each.id == bus), None)
+    if found is None:
+        raise Refusal(f"This kit has no bus “{bus}”; it may have been removed.")
+    return found
+
+
+def _free_name(kit: Kit, wanted: str, but: str = "") -> str:
+    name = wanted.strip()
+    if not name:
+        raise Refusal("A bus needs a name.")
+    if any(bus.name == name and bus.id != but for bus in kit.routing.buses):
+        raise Refusal(f"There is a bus called {name} already; give this one another name.")
+    return name
+
+
+def _make_bus(kit: Kit, edit: MakeBus) -> Kit:
+    name = _free_name(kit, edit.name)
+    made = Channel(id=free_id(f"{slug(name)}-bus", {c.id for c in lanes(kit.routing)} | {MAIN}), name=name)
+    return kit.but(routing=kit.routing.but(buses=(*kit.routing.buses, made)))
+
+
+def _remove_bus(kit: Kit, edit: RemoveBus) -> Kit:
+    gone = _bus_of(kit, edit.bus).id
+
+    def without(channel: Channel) -> Channel:
+        sends = tuple(send for send in channel.sends if send.bus != gone)
+        return channel.but(sends=sends, bus="" if channel.bus == gone else channel.bus)
+
+    entering = {c.id for c in lanes(kit.routing) if gone in next_of(c)}
+    left = with_channels(kit, entering, without)
+    return left.but(routing=left.routing.but(buses=tuple(b for b in left.routing.buses if b.id != gone)))
+
+
+def _move_bus(kit: Kit, edit: MoveBus) -> Kit:
+    moved = _bus_of(kit, edit.bus)
+    others = [bus for bus in kit.routing.buses if bus.id != moved.id]
+    others.insert(edit.to, moved)
+    return kit.but(routing=kit.routing.but(buses=tuple(others)))
+
+
+def _name_bus(kit: Kit, edit: NameBus) -> Kit:
+    bus = _bus_of(kit, edit.bus)
+    return with_channel(kit, bus.id, lambda c: c.but(name=_free_name(kit, edit.name, bus.id)))
+
+
+def _set_send(kit: Kit, edit: SetSend) -> Kit:
+    bus = _bus_of(kit, edit.bus)
+    if edit.channel == MAIN:
+        raise Refusal("The main mix is sent nowhere; send what enters it.")
+    channel = channel_of(kit, edit.channel)
+    before = next((send for send in channel.sends if send.bus == bus.id), None)
+    if edit.level_db is None:
+        return with_channel(kit, channel.id, lambda c: c.but(sends=tuple(s for s in c.sends if s.bus != bus.id)))
+    early = edit.early if edit.early is not None else before is not None and before.early
+    send = Send(bus=bus.id, level_db=edit.level_db, early=early)
+    sends = tuple(send if s.bus == bus.id else s for s in channel.sends) if before else (*channel.sends, send)
+    return with_channel(kit, channel.id, lambda c: c.but(sends=sends))
+
+
+def _go_into_bus(kit: Kit, edit: GoIntoBus) -> Kit:
+    bus = _bus_of(kit, edit.bus)
+    for channel in edit.channels:
+        channel_of(kit, channel)
+    if MAIN in edit.channels:
+        raise Refusal("The main mix leaves by output 1; channels go into buses.")
+    return with_channels(kit, edit.channels, lambda c: c.but(bus=bus.id, output=None))
+
+
+def _set_space(kit: Kit, edit: SetSpace) -> Kit:
+    bus = _bus_of(kit, edit.bus)
+    return with_channel(kit, bus.id, lambda c: c.but(space=edit.space))
+
+
+MEANINGS = Meanings()
+MEANINGS.add(MakeBus, _make_bus)
+MEANINGS.add(RemoveBus, _remove_bus)
+MEANINGS.add(MoveBus, _move_bus)
+MEANINGS.add(NameBus, _name_bus)
+MEANINGS.add(SetSend, _set_send)
+MEANINGS.add(GoIntoBus, _go_into_bus)
+MEANINGS.add(SetSpace, _set_space)

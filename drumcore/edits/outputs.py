@@ -1,0 +1,99 @@
+"""Edits of where sound leaves, and what they mean: the host, its outputs and tracks, and plans."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from drumcore.edits.registry import Meanings
+from drumcore.kit.values import Kit
+from drumcore.refusals import Refusal
+from drumcore.routing.host_moves import cleared, moved_to, outputs_used
+from drumcore.routing.hosts import Host, plain_name
+from drumcore.routing.plan_routing import route
+from drumcore.routing.plans import RoutingPlan
+from drumcore.routing.shipped import PLANS
+from drumcore.value import Value
+
+
+class ApplyPlan(Value):
+    """Send every channel and bus where a plan says; one that ships by its identifier."""
+
+    kind: Literal["apply_plan"] = "apply_plan"
+    plan: RoutingPlan | Annotated[str, Field(max_length=120)]
+
+
+class SetHost(Value):
+    """Route for a host: its outputs in the place of those before. What goes to a number that is there stays, names too."""
+
+    kind: Literal["set_host"] = "set_host"
+    host: Host
+
+
+class ClearOutputs(Value):
+    """Send every channel and bus that has an output of its own to main; outputs are called plainly again."""
+
+    kind: Literal["clear_outputs"] = "clear_outputs"
+
+
+class NameOutput(Value):
+    """Say what is sent to an output, or what its track is called at the host; None leaves it. An empty name is the plain
+    one."""
+
+    kind: Literal["name_output"] = "name_output"
+    output: int
+    name: Annotated[str, Field(max_length=120)] | None = None
+    track: Annotated[str, Field(max_length=120)] | None = None
+
+
+class NameTracksAlike(Value):
+    """Call the host's tracks what the outputs they record are called, and those where nothing arrives nothing."""
+
+    kind: Literal["name_tracks_alike"] = "name_tracks_alike"
+
+
+def _apply_plan(kit: Kit, edit: ApplyPlan) -> Kit:
+    return kit.but(routing=route(kit, plan_of(edit.plan)).routing)
+
+
+def plan_of(asked: RoutingPlan | str) -> RoutingPlan:
+    """A plan, or the one that ships under an identifier. Raises Refusal where there is none."""
+    if isinstance(asked, RoutingPlan):
+        return asked
+    for shipped in PLANS:
+        if asked == shipped.id:
+            return shipped.plan
+    raise Refusal(f"There is no plan “{asked}”; those that ship are {', '.join(plan.id for plan in PLANS)}.")
+
+
+def _set_host(kit: Kit, edit: SetHost) -> Kit:
+    return kit.but(routing=moved_to(kit.routing, edit.host))
+
+
+def _clear_outputs(kit: Kit, edit: ClearOutputs) -> Kit:
+    return kit.but(routing=cleared(kit.routing))
+
+
+def _name_output(kit: Kit, edit: NameOutput) -> Kit:
+    if all(output.number != edit.output for output in kit.routing.outputs):
+        raise Refusal(f"{kit.routing.host} has no output {edit.output}; choose one it has.")
+    changes: dict[str, Any] = {}
+    if edit.name is not None:
+        changes["name"] = " ".join(edit.name.split()) or plain_name(edit.output)
+    if edit.track is not None:
+        changes["track"] = " ".join(edit.track.split())
+    outputs = tuple(o.but(**changes) if o.number == edit.output else o for o in kit.routing.outputs)
+    return kit.but(routing=kit.routing.but(outputs=outputs))
+
+
+def _name_tracks_alike(kit: Kit, edit: NameTracksAlike) -> Kit:
+    used = outputs_used(kit.routing)
+    outputs = tuple(o.but(track=o.name if o.number in used else "") for o in kit.routing.outputs)
+    return kit.but(routing=kit.routing.but(outputs=outputs))
+
+
+MEANINGS = Meanings()
+MEANINGS.add(ApplyPlan, _apply_plan)
+MEANINGS.add(SetHost, _set_host)
+MEANINGS.add(ClearOutputs, _clear_outputs)
+MEANINGS.add(NameOutput, _name_output)
+MEANINGS.add(NameTracksAlike, _name_tracks_alike)

@@ -1,0 +1,28 @@
+"""Pieces made of a session, those that no drum's name goes with on notes by how they sound: one edit, and what it proposes."""
+
+from drumcore.edits.apply import apply
+from drumcore.edits.notes import PutOnNote
+from drumcore.edits.pieces import BuildPieces, RenameArticulation, SetPiece
+from drumcore.edits.values import Edit, OneEdit, Several
+from drumcore.kit.values import Kit
+from drumcore.notes.by_sound import Proposed, propose
+from drumcore.notes.standard import filed_on
+
+
+def made_and_placed(kit: Kit, build: BuildPieces) -> tuple[Edit, tuple[Proposed, ...]]:
+    """The edit that makes pieces and puts those on notes that the standard map knows nothing of, and where they went."""
+    proposed = propose(apply(kit, build), [piece.id for piece in build.pieces])
+    single = {piece.articulations[0].id for piece in build.pieces if len(piece.articulations) == 1}
+    if not proposed:
+        return build, ()
+    placing: list[OneEdit] = []
+    for each in proposed:
+        filed = filed_on(each.note)
+        if filed is not None:
+            placing.append(SetPiece(piece=each.piece, family=filed[0]))
+            if each.stroke in single:
+                placing.append(RenameArticulation(articulation=each.stroke, name=filed[1]))
+        placing.append(PutOnNote(articulation=each.stroke, note=each.note))
+    count = len(build.pieces)
+    said = f"{count} piece{'' if count == 1 else 's'} made, {len(proposed)} placed by how they sound"
+    return Several(said=said, edits=(build, *placing)), proposed

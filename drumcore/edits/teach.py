@@ -1,0 +1,44 @@
+"""What somebody teaching a kit by hitting pads meant, and the edit that keeps it."""
+
+from collections.abc import Sequence
+
+from drumcore.edits.notes import TeachNote
+from drumcore.kit.values import Kit
+from drumcore.notes.lessons import Aside, Message, Taught, hear, hit_again, occupants, said, same_note_by_openness
+from drumcore.value import Value
+
+
+class TeachingHeard(Value):
+    """What was heard, in words too; `plays` is what the note plays now, `edit` what keeping it would do.
+
+    `clash` names the strokes of this round that were taught on the same note: the same pad was hit twice. Nothing is
+    `taught` where no strike was meant.
+    """
+
+    said: str
+    taught: Taught | None = None
+    velocity: int = 0
+    aside: tuple[Aside, ...] = ()
+    plays: tuple[str, ...] = ()
+    clash: tuple[str, ...] = ()
+    edit: TeachNote | None = None
+
+
+def teach(
+    kit: Kit, articulation_id: str, messages: Sequence[Message], taught: Sequence[Taught], input_id: str
+) -> TeachingHeard:
+    """What the messages mean that came in while an articulation was taught; `taught` came before in this round."""
+    heard = hear(kit, articulation_id, messages, taught, input_id)
+    if heard.note is None:
+        return TeachingHeard(said=said(kit, heard), aside=heard.aside)
+    beside = same_note_by_openness(kit, articulation_id, heard, taught)
+    sharing = {articulation_id, *(t.articulation for t in beside)}
+    return TeachingHeard(
+        said=said(kit, heard),
+        taught=Taught(articulation=articulation_id, note=heard.note, openness=heard.openness),
+        velocity=heard.velocity,
+        aside=heard.aside,
+        plays=occupants(kit, heard.note, sharing),
+        clash=hit_again(kit, articulation_id, heard, taught, beside),
+        edit=TeachNote(articulation=articulation_id, note=heard.note, openness=heard.openness, beside=beside),
+    )

@@ -1,0 +1,311 @@
+"""What a line check found, as findings: what is wrong with where a piece arrives, and the edits that mend it.
+
+A mend is offered where it puts right what can be told without striking again: ways, levels and sides as they are set. The
+next check says whether it did.
+"""
+
+import math
+from collections.abc import Iterable, Iterator, Sequence
+from itertools import islice
+
+from drumcore.edits.buses import SetSend
+from drumcore.edits.channels import SetChannel, SetFeed
+from drumcore.edits.values import Several
+from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, mend, that_help
+from drumcore.findings.routing import elsewhere, ways_to_be_heard
+from drumcore.findings.rules import with_settling
+from drumcore.kit.flow import in_order, lanes, next_of
+from drumcore.kit.lookup import piece_of, pieces_of
+from drumcore.kit.values import LEAST_DB, MAIN, MOST_DB, Channel, Kit, Piece, Side, Width
+from drumcore.listening.line_check import (
+    ARRIVES_DBFS,
+    Line,
+    Verdict,
+    dry_levels_db,
+    is_twice,
+    own_output,
+    planned_outputs,
+)
+from drumcore.routing.default_routing import outputs_by_lane, own_channel
+from drumcore.routing.host_moves import free_output
+from drumcore.routing.reachability import NOTHING_DB
+
+MOST_MENDS = 3
+HEARD_DB = -24.0
+"""A way that is set louder than this is taken to be heard at its end, whatever the recording."""
+TO_ONE_SIDE = 0.85
+"""As far as a stereo channel is panned before its other side is 20 dB softer, nearly: (1 + cos x) / sin x is 10 at 0.873."""
+ROOM_DB = 0.5
+LEVELS = {Verdict.NOWHERE: FindingLevel.WRONG, Verdict.ONE_SIDE: FindingLevel.WRONG}
+
+
+def findings_of(kit: Kit, lines: Sequence[Line], checked: Kit) -> tuple[Finding, ...]:
+    """One finding a piece and verdict, the worst first; those meant so are marked, and last. `checked` is the kit as it was
+    struck: what is not there any more, or has been put right since, is left out."""
+    there = {stroke.id: piece.id for piece in pieces_of(kit) for stroke in piece.articulations}
+    alike: dict[tuple[str, Verdict], list[Line]] = {}
+    for line in lines:
+        if line.verdict is not Verdict.AS_PLANNED and there.get(line.articulation) == line.piece:
+            alike.setdefault((line.piece, line.verdict), []).append(line)
+    settled = set(kit.settled)
+    order = list(Verdict)
+    found = [
+        (order.index(verdict), with_settling(_finding(kit, piece_of(kit, piece), verdict, struck), settled))
+        for (piece, verdict), struck in alike.items()
+        # Of the kit that was struck the check itself is the truth.
+        if kit == checked or _stands(kit, piece_of(kit, piece), verdict, struck, checked)
+    ]
+    return tuple(finding for _, finding in sorted(found, key=lambda item: (item[1].settled, item[0])))
+
+
+def _finding(kit: Kit, piece: Piece, verdict: Verdict, lines: list[Line]) -> Finding:
+    own = own_channel(kit, piece)
+    title, sentence = _SAID[verdict](kit, piece, lines)
+    tries = list(_TRIES[verdict](kit, piece, lines))
+
+    def helped(after: Kit) -> bool:
+        return after != kit and not _stands(after, piece_of(after, piece.id), verdict, lines, kit)
+
+    mends = tuple(islice(that_help(kit, tries, helped), MOST_MENDS))
+    if not mends and verdict is Verdict.NOWHERE:
+        mends = tuple(that_help(kit, _together(tries), helped))
+    return Finding(
+        rule=f"line_{verdict.value}",
+        level=LEVELS.get(verdict, FindingLevel.WORTH_A_LOOK),
+        title=title,
+        sentence=sentence,
+        place=piece.name,
+        where=Where(step="routing", piece=piece.id, channel=own.id if own else None),
+        mends=mends,
+    )
+
+
+def _stands(kit: Kit, piece: Piece, verdict: Verdict, lines: list[Line], checked: Kit) -> bool:
+    """Whether what was found is so still, as far as that can be told from how things are set."""
+    match verdict:
+        case Verdict.NOWHERE:
+            return not _is_let_through(kit, piece)
+        case Verdict.ONE_SIDE:
+            return any(abs(lane.pan) >= TO_ONE_SIDE for lane in _way(kit, piece)[1:])
+        case Verdict.ELSEWHERE:
+            return bool(_astray(kit, piece))
+        case Verdict.TWICE:
+            return any(is_twice(levels) for levels in dry_levels_db(kit, piece).values())
+        case _:
+            return not all(_lowered(kit, piece, number, by_db, checked) for number, by_db in _over(lines).items())
+
+
+def _is_let_through(kit: Kit, piece: Piece) -> bool:
+    """Whether a piece is set to be heard where its own channel leaves; without one, anywhere."""
+    gains = {mic.id: mic.gain_db for mic in kit.mics}
+    there = {output.number for output in kit.routing.outputs}
+    own = own_output(kit, piece)
+    return any(
+        number in there and (own is None or number == own) and level + gains[mic] + piece.level_db > HEARD_DB
+        for mic, levels in dry_levels_db(kit, piece).items()
+        for number, level in levels.items()
+    )
+
+
+def _way(kit: Kit, piece: Piece) -> list[Channel]:
+    """A piece's own channel and what its sound passes after it, to the end."""
+    by_id = {lane.id: lane for lane in (*lanes(kit.routing), kit.routing.main)}
+    own = own_channel(kit, piece)
+    found = [own] if own else []
+    while found and (found[-1].bus or (found[-1].output is None and found[-1].id != MAIN)):
+        found.append(by_id[found[-1].bus or MAIN])
+    return found
+
+
+def _astray(kit: Kit, piece: Piece) -> set[int]:
+    """Outputs where something dry of a piece is set to be heard though nobody planned it."""
+    planned = planned_outputs(kit, piece)
+    levels = [level for each in dry_levels_db(kit, piece).values() for level in each.items()]
+    return {number for number, level_db in levels if number not in planned and level_db > ARRIVES_DBFS}
+
+
+def _leaving_at(kit: Kit, piece: Piece, number: int) -> list[Channel]:
+    """The channels and buses by which a piece leaves at an output; of the first, the main mix."""
+    if number == 1:
+        return [kit.routing.main]
+    all_lanes = lanes(kit.routing)
+    reached = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id and feed.on}
+    for place in in_order(all_lanes):
+        if all_lanes[place].id in reached:
+            reached.update(next_of(all_lanes[place]))
+    return [lane for lane in all_lanes if lane.id in reached and lane.output == number]
+
+
+def _lowered(kit: Kit, piece: Piece, number: int, by_db: float, checked: Kit) -> bool:
+    """Whether all that leaves at an output is set lower than in the kit that was struck, by that much."""
+    before = {lane.id: lane.level_db for lane in _leaving_at(checked, piece, number)}
+    return all(before.get(c.id, MOST_DB) - c.level_db > by_db for c in _leaving_at(kit, piece, number))
+
+
+def _where_said(kit: Kit, number: int) -> str:
+    output = next((o for o in kit.routing.outputs if o.number == number), None)
+    return f"output {number}" + (f", {output.name}" if output else "")
+
+
+def _nowhere_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str]:
+    own, number = own_channel(kit, piece), own_output(kit, piece)
+    title = f"{piece.name} arrives nowhere"
+    if own is None or number is None:
+        return title, f"Nothing of {piece.name} is let into a channel of its own, and nothing of it arrives."
+    where = _where_said(kit, number)
+    if all(number != output.number for output in kit.routing.outputs):
+        return title, f"{own.name} goes to output {number}, which {kit.routing.host} does not have."
+    silent = next((lane for lane in _way(kit, piece) if lane.muted or lane.level_db <= HEARD_DB), None)
+    if silent is not None:
+        why = "is muted" if silent.muted else f"is at {_db(silent.level_db)}"
+        return title, f"{own.name} goes to {where}, and {'it' if silent is own else silent.name} {why}."
+    if piece.level_db <= HEARD_DB:
+        return title, f"The level of {piece.name} is at {_db(piece.level_db)}."
+    return title, f"{own.name} goes to {where}, and what should enter it is off, muted or turned down."
+
+
+def _db(level_db: float) -> str:
+    return "nothing" if level_db <= LEAST_DB else f"{level_db:.1f} dB".replace("-", "−")
+
+
+def _nowhere_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Mend]:
+    own, number = own_channel(kit, piece), own_output(kit, piece)
+    if own is not None and number is not None and all(number != output.number for output in kit.routing.outputs):
+        yield from elsewhere(kit, own)
+    tries = list(ways_to_be_heard(kit, piece))
+    # A level counts as nothing here long before it is the least there is.
+    lifted = [
+        mend(f"Bring {lane.name} up", SetChannel(channel=lane.id, level_db=0.0, muted=False))
+        for lane in _way(kit, piece)
+        if NOTHING_DB < lane.level_db <= HEARD_DB
+    ]
+    yield from (*lifted, *tries)
+
+
+def _together(tries: Iterable[Mend]) -> Iterator[Mend]:
+    """All of them as one: where several things are wrong, none of them helps alone."""
+    edits = dict.fromkeys(
+        edit for each in tries for edit in (each.edit.edits if isinstance(each.edit, Several) else (each.edit,))
+    )
+    if len(edits) > 1:
+        yield mend("Put all of its way right", *edits)
+
+
+def _one_side_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str]:
+    side = next((o.only for line in lines for o in line.outputs if o.only), None) or Side.LEFT
+    turned = [lane for lane in _way(kit, piece)[1:] if abs(lane.pan) >= TO_ONE_SIDE]
+    why = f"{turned[0].name} is panned to that side." if turned else "Something on its way is panned to that side."
+    return (
+        f"{piece.name} lands on the {side.value} only",
+        f"{piece.name} is mono and stands in the middle, and arrives on the {side.value} side alone. {why}",
+    )
+
+
+def _one_side_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Mend]:
+    for lane in _way(kit, piece)[1:]:
+        if lane.pan:
+            yield mend(f"Bring {lane.name} to the middle", SetChannel(channel=lane.id, pan=0.0))
+    own, free = own_channel(kit, piece), free_output(kit.routing, Width.MONO)
+    if own is not None and free is not None:
+        yield mend(f"Use mono output {free.number}", SetChannel(channel=own.id, output=free.number))
+
+
+def _elsewhere_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str]:
+    numbers = sorted({number for line in lines for number in line.astray})
+    through = [bus.name for bus, _ in _leading_astray(kit, piece)]
+    where = " and ".join(_where_said(kit, number) for number in numbers)
+    by = f", through {' and '.join(dict.fromkeys(through))}" if through else ""
+    return f"{piece.name} arrives elsewhere too", f"It is heard at {where}{by}, where nobody planned it."
+
+
+def _leading_astray(kit: Kit, piece: Piece) -> Iterator[tuple[Channel, Channel]]:
+    """The buses without a space by which a piece goes astray, each with a channel or bus that leads into it."""
+    ends = outputs_by_lane(kit.routing)
+    astray = _astray(kit, piece)
+    reached = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id and feed.on}
+    buses = {bus.id: bus for bus in kit.routing.buses}
+    waiting = [lane for lane in lanes(kit.routing) if lane.id in reached]
+    while waiting:
+        lane = waiting.pop(0)
+        for entered in (buses[name] for name in next_of(lane) if name in buses):
+            if entered.space is None or not entered.space.on:
+                if astray & set(ends[entered.id]):
+                    yield entered, lane
+                if entered.id not in reached:
+                    reached.add(entered.id)
+                    waiting.append(entered)
+
+
+def _elsewhere_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Mend]:
+    own = own_output(kit, piece)
+    for bus, sender in _leading_astray(kit, piece):
+        if own is not None:
+            to = SetChannel(channel=bus.id, output=0 if own == 1 else own)
+            yield mend(f"Send {bus.name} to {_where_said(kit, own)}", to)
+        yield mend(f"Take {sender.name} out of {bus.name}", SetSend(channel=sender.id, bus=bus.id, level_db=None))
+
+
+def _twice_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str]:
+    names = {mic.id: mic.name for mic in kit.mics}
+    twice = next((m, levels) for m, levels in dry_levels_db(kit, piece).items() if is_twice(levels))
+    loud = sorted(twice[1], key=lambda number: -twice[1][number])[:2]
+    where = " and at ".join(_where_said(kit, number) for number in sorted(loud))
+    return f"{piece.name} arrives twice", f"What {names[twice[0]]} heard of it is at {where}, nearly as loud."
+
+
+def _twice_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Mend]:
+    own = own_channel(kit, piece)
+    names = {mic.id: mic.name for mic in kit.mics}
+    by_id = {lane.id: lane for lane in lanes(kit.routing)}
+    doubled = [mic for mic, levels in dry_levels_db(kit, piece).items() if is_twice(levels)]
+    for feed in kit.routing.feeds:
+        if feed.piece == piece.id and feed.mic in doubled and feed.on and (own is None or feed.channel != own.id):
+            off = SetFeed(piece=feed.piece, mic=feed.mic, channel=feed.channel, level_db=feed.level_db, on=False)
+            yield mend(f"Take {names[feed.mic]} out of {by_id[feed.channel].name}", off)
+    for lane in (by_id[f.channel] for f in kit.routing.feeds if f.piece == piece.id and f.mic in doubled):
+        for send in lane.sends:
+            out = SetSend(channel=lane.id, bus=send.bus, level_db=None)
+            yield mend(f"Take {lane.name} out of {by_id[send.bus].name}", out)
+
+
+def _clips_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str]:
+    over = _over(lines)
+    where = " and ".join(f"{_where_said(kit, number)} ({by:.1f} dB over)" for number, by in sorted(over.items()))
+    return f"{piece.name} clips", f"Struck hardest it goes over full scale at {where}."
+
+
+def _over(lines: Iterable[Line]) -> dict[int, float]:
+    found: dict[int, float] = {}
+    for line in lines:
+        for output in line.outputs:
+            if output.over_db is not None:
+                found[output.number] = max(found.get(output.number, 0.0), output.over_db)
+    return found
+
+
+def _clips_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Mend]:
+    edits = []
+    for number, by_db in _over(lines).items():
+        down = math.ceil((by_db + ROOM_DB) * 10.0) / 10.0
+        for lane in _leaving_at(kit, piece, number):
+            edits.append(SetChannel(channel=lane.id, level_db=max(LEAST_DB, round(lane.level_db - down, 2))))
+    names = {lane.id: lane.name for lane in (*lanes(kit.routing), kit.routing.main)}
+    if edits:
+        said = " and ".join(dict.fromkeys(names[edit.channel] for edit in edits))
+        yield mend(f"Bring {said} down", *edits)
+
+
+_SAID = {
+    Verdict.NOWHERE: _nowhere_said,
+    Verdict.ONE_SIDE: _one_side_said,
+    Verdict.ELSEWHERE: _elsewhere_said,
+    Verdict.TWICE: _twice_said,
+    Verdict.CLIPS: _clips_said,
+}
+_TRIES = {
+    Verdict.NOWHERE: _nowhere_tries,
+    Verdict.ONE_SIDE: _one_side_tries,
+    Verdict.ELSEWHERE: _elsewhere_tries,
+    Verdict.TWICE: _twice_tries,
+    Verdict.CLIPS: _clips_tries,
+}

@@ -1,0 +1,180 @@
+"""What is worth knowing of notes, openness and silences."""
+
+from collections.abc import Iterator
+from itertools import pairwise
+
+from drumcore.describing.edits import as_list
+from drumcore.edits.notes import MoveOpennessLimit, NoteEach, PutOnNote, SilenceByItself, TakeOffNote
+from drumcore.edits.values import Several
+from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, stroke_place, stroke_where
+from drumcore.kit.lookup import articulation_of, articulations, full_name, pieces_of
+from drumcore.kit.values import Family, Kit, Piece, Placed
+from drumcore.notes.chokes import is_hand_stop
+from drumcore.notes.maps import place_by
+from drumcore.notes.names import note_name
+from drumcore.notes.openness import rings_open, zones_of
+from drumcore.notes.sheet import by_note, sounding_together
+from drumcore.notes.standard import GENERAL_MIDI, free_note
+
+LOOK, INFO = FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATION
+
+
+def without_note(kit: Kit) -> Iterator[Finding]:
+    placed = {p.articulation for p in kit.notes.placed}
+    taken = {p.note for p in kit.notes.placed}
+    standard = {p.articulation: p.note for p in place_by(pieces_of(kit), None).placed if p.note in GENERAL_MIDI}
+    for piece, stroke in articulations(kit):
+        if stroke.id in placed:
+            continue
+        usual = standard.get(stroke.id)
+        found = free_note(piece, stroke.name, taken) if usual is None or usual in taken else usual
+        wanted = [] if found is None else [found]
+        taken |= set(wanted)  # the next stroke is offered another
+        mends = tuple(
+            Mend(
+                label=f"Put it on {note_name(note, kit.notes.middle_c)}",
+                edit=PutOnNote(articulation=stroke.id, note=note),
+            )
+            for note in wanted
+        )
+        yield Finding(
+            rule="without_note",
+            level=LOOK,
+            title=f"Nothing can reach {full_name(piece, stroke)}",
+            sentence=f"It has {len(stroke.layers)} layers and no note.",
+            place=stroke_place(piece, stroke),
+            where=stroke_where("notes", piece, stroke),
+            mends=mends,
+        )
+
+
+def stacked_note(kit: Kit) -> Iterator[Finding]:
+    for note, here in by_note(kit.notes).items():
+        together = sounding_together(here)
+        pieces = list(
+            dict.fromkeys(articulation_of(kit, p.articulation)[0] for p in here if p.articulation in together)
+        )
+        if len(pieces) > 1:
+            name = note_name(note, kit.notes.middle_c)
+            yield Finding(
+                rule="stacked_note",
+                level=INFO,
+                title=f"{name} plays {len(pieces)} pieces",
+                sentence=f"{' and '.join(piece.name for piece in pieces)} sound together on {name}.",
+                place=name,
+                where=Where(step="notes", note=note),
+                mends=tuple(_only(kit, piece, note, here) for piece in pieces[:3]),
+            )
+
+
+def _only(kit: Kit, piece: Piece, note: int, here: list[Placed]) -> Mend:
+    """Leaving one piece on a note; what then has no note left is said."""
+    own = {a.id for a in piece.articulations}
+    off = tuple(TakeOffNote(articulation=p.articulation, note=note) for p in here if p.articulation not in own)
+    elsewhere = {p.articulation for p in kit.notes.placed if p.note != note}
+    lost = [full_name(*articulation_of(kit, o.articulation)) for o in off if o.articulation not in elsewhere]
+    then = f"; {' and '.join(dict.fromkeys(lost))} then {'has' if len(lost) == 1 else 'have'} no note" if lost else ""
+    return Mend(label=f"Only {piece.name} there{then}", edit=Several(said=f"Only {piece.name} on a note", edits=off))
+
+
+def standard_note_empty(kit: Kit) -> Iterator[Finding]:
+    """A note the standard map gives a stroke of this kit plays nothing: a plain MIDI file loses that stroke."""
+    taken = {p.note for p in kit.notes.placed}
+    placed = {p.articulation for p in kit.notes.placed}
+    for standard in place_by(pieces_of(kit), None).placed:
+        if standard.note in taken or standard.note not in GENERAL_MIDI or standard.articulation not in placed:
+            continue
+        if (standard.open_from, standard.open_to) != (0, 127):
+            continue
+        piece, stroke = articulation_of(kit, standard.articulation)
+        name = note_name(standard.note, kit.notes.middle_c)
+        yield Finding(
+            rule="standard_note_empty",
+            # Somebody who chose the map of an electronic kit knows that it is not the standard one.
+            level=LOOK if kit.notes.base is None else INFO,
+            title=f"{name} is left empty",
+            sentence=f"The standard map has {GENERAL_MIDI[standard.note].lower()} there, and this kit has it: other "
+            f"people’s grooves will miss {full_name(piece, stroke)}.",
+            place=name,
+            where=Where(step="notes", piece=piece.id, articulation=stroke.id, note=standard.note),
+            mends=(
+                Mend(
+                    label="Play it from its standard note too",
+                    edit=PutOnNote(articulation=stroke.id, note=standard.note),
+                ),
+            ),
+        )
+
+
+def openness_gap(kit: Kit) -> Iterator[Finding]:
+    """Zones of a note that leave some openness unanswered."""
+    for note in sorted({p.note for p in kit.notes.placed}):
+        zones = zones_of(kit.notes, note)
+        name = note_name(note, kit.notes.middle_c)
+        if not zones:
+            continue
+        silent = [v for v in range(128) if not any(z.open_from <= v <= z.open_to for z in zones)]
+        whole = any(p.note == note and p not in zones for p in kit.notes.placed)
+        if not silent or whole:
+            continue
+        mends = [
+            Mend(
+                label="Let the zones meet",
+                edit=MoveOpennessLimit(note=note, limit=number, openness=above.open_from - 1),
+            )
+            for number, (below, above) in enumerate(pairwise(zones))
+            if above.open_from > below.open_to + 1
+        ][:1]
+        mends.append(Mend(label="Give each stroke a note", edit=NoteEach(note=note)))
+        yield Finding(
+            rule="openness_gap",
+            level=LOOK,
+            title=f"{name} falls silent along the pedal",
+            sentence=f"Nothing on {name} answers while the pedal stands at {_stretches(silent)}.",
+            place=name,
+            where=Where(step="notes", note=note),
+            mends=tuple(mends),
+        )
+
+
+def _stretches(values: list[int]) -> str:
+    """Values that follow one another, by their ends: “3 to 9 and 20”."""
+    after_gaps = [0, *(n for n in range(1, len(values)) if values[n] != values[n - 1] + 1), len(values)]
+    ends = [(values[a], values[b - 1]) for a, b in pairwise(after_gaps)]
+    return as_list([f"{low} to {high}" if high > low else f"{low}" for low, high in ends])
+
+
+def open_hat_rings_on(kit: Kit) -> Iterator[Finding]:
+    for piece in pieces_of(kit):
+        if piece.family is not Family.HATS:
+            continue
+        stopped = {s.articulation for a in piece.articulations for s in a.silences}
+        ringing = [a for a in piece.articulations if rings_open(a)]
+        for stroke in ringing:
+            if len(ringing) < len(piece.articulations) and stroke.id not in stopped:
+                yield Finding(
+                    rule="open_hat_rings_on",
+                    level=LOOK,
+                    title=f"Nothing stops {full_name(piece, stroke)}",
+                    sentence="Closing the hats should stop an open stroke; none of their other strokes silences it.",
+                    place=stroke_place(piece, stroke),
+                    where=stroke_where("notes", piece, stroke),
+                    mends=(Mend(label="Let tighter strokes stop wider ones", edit=SilenceByItself(piece=piece.id)),),
+                )
+
+
+def hand_stops_nothing(kit: Kit) -> Iterator[Finding]:
+    for piece, stroke in articulations(kit):
+        if is_hand_stop(stroke) and len(piece.articulations) > 1 and not stroke.silences:
+            yield Finding(
+                rule="hand_stops_nothing",
+                level=LOOK,
+                title=f"{full_name(piece, stroke)} stops nothing",
+                sentence=f"It is a hand stop, and {piece.name} rings on under it.",
+                place=stroke_place(piece, stroke),
+                where=stroke_where("notes", piece, stroke),
+                mends=(Mend(label=f"Let it stop {piece.name}", edit=SilenceByItself(piece=piece.id)),),
+            )
+
+
+RULES = (without_note, open_hat_rings_on, hand_stops_nothing, openness_gap, standard_note_empty, stacked_note)

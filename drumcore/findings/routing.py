@@ -1,0 +1,253 @@
+"""What is wrong with routing."""
+
+import functools
+from collections.abc import Iterable, Iterator
+from itertools import islice
+
+from drumcore.edits.buses import RemoveBus
+from drumcore.edits.channels import RemoveChannel, SetChannel, SetFeed
+from drumcore.edits.pieces import SetPiece
+from drumcore.edits.takes import SetMic
+from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, mend, that_help
+from drumcore.kit.flow import lanes, next_of
+from drumcore.kit.lookup import pieces_of
+from drumcore.kit.values import MAIN, Channel, Kit, Piece, Side, Width
+from drumcore.routing.default_routing import channel_width, mics_heard, own_channel
+from drumcore.routing.host_moves import free_output, outputs_used
+from drumcore.routing.plan_routing import into_one_side, where_to
+from drumcore.routing.reachability import NOTHING_DB, is_heard, reaching_outputs, why_silent
+
+WRONG, INFO = FindingLevel.WRONG, FindingLevel.INFORMATION
+
+
+def reaches_no_output(kit: Kit) -> Iterator[Finding]:
+    """A piece that is silent however it is struck: nothing of it goes anywhere, or something on its way is off, muted or at
+    nothing."""
+    for piece in pieces_of(kit):
+        if not piece.articulations or is_heard(kit, piece.id):
+            continue
+        yield Finding(
+            rule="reaches_no_output",
+            level=WRONG,
+            title=f"{piece.name} reaches no output",
+            sentence=why_silent(kit, piece),
+            place=piece.name,
+            where=Where(step="routing", piece=piece.id),
+            mends=tuple(
+                islice(that_help(kit, ways_to_be_heard(kit, piece), functools.partial(_is_heard, piece.id)), 2)
+            ),
+        )
+
+
+QUIETER_DB = 6.0
+
+
+def quieter_than_what_it_replaced(kit: Kit) -> Iterator[Finding]:
+    """A piece that took another's place and is much quieter than that was."""
+    for piece in pieces_of(kit):
+        origin = piece.origin
+        if origin is None or origin.as_loud_at_db is None or not is_heard(kit, piece.id):
+            continue
+        quieter = origin.as_loud_at_db - piece.level_db
+        if quieter >= QUIETER_DB:
+            yield Finding(
+                rule="quieter_than_what_it_replaced",
+                level=FindingLevel.WORTH_A_LOOK,
+                title=f"{piece.name} is much quieter than {origin.instead_of} was",
+                sentence=f"{piece.name} took the place of {origin.instead_of} and is {quieter:.1f} dB quieter.",
+                place=piece.name,
+                where=Where(step="routing", piece=piece.id),
+                mends=(
+                    mend(
+                        f"Bring {piece.name} up by {quieter:.1f} dB",
+                        SetPiece(piece=piece.id, level_db=origin.as_loud_at_db),
+                    ),
+                ),
+            )
+
+
+def _is_heard(piece: str, kit: Kit) -> bool:
+    return is_heard(kit, piece)
+
+
+def ways_to_be_heard(kit: Kit, piece: Piece) -> Iterator[Mend]:
+    """What might let a silent piece be heard: each puts one thing on its way right, some two."""
+    mics = {mic.id: mic for mic in kit.mics}
+    channels = {channel.id: channel for channel in kit.routing.channels}
+    tries: list[Mend] = []
+    if piece.level_db <= NOTHING_DB:
+        tries.append(mend(f"Bring {piece.name} up", SetPiece(piece=piece.id, level_db=0.0)))
+    for channel in (*kit.routing.buses, kit.routing.main):
+        if channel.muted or channel.level_db <= NOTHING_DB:
+            name = "the main mix" if channel.id == MAIN else channel.name
+            tries.append(mend(f"Bring {name} up", _brought_up(channel)))
+    for feed in kit.routing.feeds:
+        if feed.piece != piece.id:
+            continue
+        level_db = feed.level_db if feed.level_db > NOTHING_DB else 0.0
+        on = SetFeed(piece=feed.piece, mic=feed.mic, channel=feed.channel, level_db=level_db)
+        gain_db = 0.0 if mics[feed.mic].gain_db <= NOTHING_DB else None
+        unmuted, name = SetMic(mic=feed.mic, muted=False, gain_db=gain_db), mics[feed.mic].name
+        channel = channels[feed.channel]
+        up = _brought_up(channel)
+        tries += [
+            mend(f"Let {channel.name} be heard again", up),
+            mend("Switch its feed on", on),
+            mend(f"Let {name} be heard again", unmuted),
+            mend(f"Switch its feed on and let {name} be heard again", on, unmuted),
+        ]
+    fed = {feed.channel for feed in kit.routing.feeds}
+    empty = [c for c in kit.routing.channels if c.id not in fed and c.gathers is None and c.name == piece.name]
+    for channel in [own for own in (own_channel(kit, piece),) if own] or empty:
+        for mic in piece.own_mics or mics_heard(piece):
+            tries.append(mend("Feed its channel", SetFeed(piece=piece.id, mic=mic, channel=channel.id, level_db=0.0)))
+    yield from tries
+
+
+def _brought_up(channel: Channel) -> SetChannel:
+    """What lets a channel, a bus or the main mix be heard again: only what silenced it is put right."""
+    return SetChannel(channel=channel.id, muted=False, level_db=0.0 if channel.level_db <= NOTHING_DB else None)
+
+
+def _of_channel(
+    channel: Channel, level: FindingLevel, *, rule: str, title: str, sentence: str, mends: Iterable[Mend] = ()
+) -> Finding:
+    where = Where(step="routing", channel=channel.id)
+    return Finding(
+        rule=rule, level=level, title=title, sentence=sentence, place=channel.name, where=where, mends=tuple(mends)
+    )
+
+
+def beyond_the_host(kit: Kit) -> Iterator[Finding]:
+    there = {o.number for o in kit.routing.outputs}
+    for channel in lanes(kit.routing):
+        if channel.output is not None and channel.output not in there:
+            yield _of_channel(
+                channel,
+                WRONG,
+                rule="beyond_the_host",
+                title=f"{channel.name} goes to an output that is not there",
+                sentence=f"{channel.name} goes to output {channel.output}; {kit.routing.host} has {len(there)}.",
+                mends=elsewhere(kit, channel),
+            )
+
+
+def elsewhere(kit: Kit, channel: Channel) -> Iterator[Mend]:
+    """Where a channel could go instead: a free output as wide as it is, else main."""
+    width = Width.STEREO if channel in kit.routing.buses else channel_width(kit, channel.id)
+    free = free_output(kit.routing, width) or (width is Width.MONO and free_output(kit.routing, Width.STEREO)) or None
+    if free is not None:
+        to = SetChannel(channel=channel.id, output=free.number, side=Side.BOTH)
+        yield mend(f"Use {free.width.value} output {free.number}", to)
+    yield mend("Send it to main", SetChannel(channel=channel.id, output=0, side=Side.BOTH))
+
+
+def stereo_into_one_side(kit: Kit) -> Iterator[Finding]:
+    """A stereo channel or bus of which one side leaves."""
+    for channel in into_one_side(kit):
+        output = next(o for o in kit.routing.outputs if o.number == channel.output)
+        mends = elsewhere(kit, channel)
+        if output.width is Width.STEREO:
+            both = mend("Take both sides", SetChannel(channel=channel.id, side=Side.BOTH))
+            mends = (each for each in (both, *mends))
+        yield _of_channel(
+            channel,
+            FindingLevel.WORTH_A_LOOK,
+            rule="stereo_into_one_side",
+            title=f"{channel.name} is stereo and leaves by one side",
+            sentence=f"{channel.name} goes to {where_to(kit.routing, channel)}; the mean of its two sides is sent there.",
+            mends=mends,
+        )
+
+
+def one_sided(kit: Kit) -> Iterator[Finding]:
+    """A mono channel at one side of a stereo output whose other side is nobody's."""
+    narrow = {channel.id for channel in into_one_side(kit)}
+    stereo = {o.number for o in kit.routing.outputs if o.width is Width.STEREO}
+    for number, here in outputs_used(kit.routing).items():
+        sides = {channel.side for channel in here}
+        for channel in here:
+            if channel.side is Side.BOTH or channel.id in narrow or number not in stereo or channel.output is None:
+                continue
+            if sides >= {Side.LEFT, Side.RIGHT}:
+                continue
+            free = free_output(kit.routing, Width.MONO)
+            to_mono = SetChannel(channel=channel.id, output=free.number, side=Side.BOTH) if free else None
+            yield _of_channel(
+                channel,
+                FindingLevel.WORTH_A_LOOK,
+                rule="one_sided",
+                title=f"{channel.name} lands on the {channel.side.value} only",
+                sentence=f"{channel.name} takes the {channel.side.value} side of stereo output {number}, and nothing takes "
+                "the other side alone.",
+                mends=(
+                    *([mend(f"Use mono output {free.number}", to_mono)] if free and to_mono else []),
+                    mend("Feed both sides", SetChannel(channel=channel.id, side=Side.BOTH)),
+                ),
+            )
+
+
+def empty_channel(kit: Kit) -> Iterator[Finding]:
+    fed = {f.channel for f in kit.routing.feeds}
+    for channel in kit.routing.channels:
+        if channel.id not in fed:
+            yield _of_channel(
+                channel,
+                INFO,
+                rule="empty_channel",
+                title=f"Nothing enters {channel.name}",
+                sentence=f"No microphone feeds {channel.name}; it stays silent.",
+                mends=[mend(f"Remove {channel.name}", RemoveChannel(channel=channel.id))],
+            )
+
+
+def bus_without_feeders(kit: Kit) -> Iterator[Finding]:
+    """A bus into which nothing is sent."""
+    entered = {name for channel in lanes(kit.routing) for name in next_of(channel)}
+    for bus in kit.routing.buses:
+        if bus.id not in entered:
+            yield _of_channel(
+                bus,
+                INFO,
+                rule="bus_without_feeders",
+                title=f"Nothing is sent into {bus.name}",
+                sentence=f"No channel is sent into {bus.name} or goes into it; it stays silent.",
+                mends=[mend(f"Remove {bus.name}", RemoveBus(bus=bus.id))],
+            )
+
+
+def sent_into_silence(kit: Kit) -> Iterator[Finding]:
+    """A bus that channels are sent into and that nothing is heard of."""
+    heard = reaching_outputs(kit.routing)
+    for bus in kit.routing.buses:
+        senders = [c.name for c in lanes(kit.routing) if bus.id in next_of(c)]
+        if bus.id in heard or not senders:
+            continue
+        why = "is muted" if bus.muted else "is at nothing" if bus.level_db <= NOTHING_DB else "reaches no output"
+        tries = [mend(f"Bring {bus.name} up", _brought_up(bus))]
+        yield _of_channel(
+            bus,
+            FindingLevel.WORTH_A_LOOK,
+            rule="sent_into_silence",
+            title=f"The space of {bus.name} reaches no output"
+            if bus.space
+            else f"What is sent into {bus.name} is not heard",
+            sentence=f"{', '.join(senders)} {'is' if len(senders) == 1 else 'are'} sent into {bus.name}, which {why}.",
+            mends=that_help(kit, tries, functools.partial(_arrives, bus.id)),
+        )
+
+
+def _arrives(bus: str, kit: Kit) -> bool:
+    return bus in reaching_outputs(kit.routing)
+
+
+RULES = (
+    quieter_than_what_it_replaced,
+    reaches_no_output,
+    beyond_the_host,
+    stereo_into_one_side,
+    one_sided,
+    empty_channel,
+    bus_without_feeders,
+    sent_into_silence,
+)

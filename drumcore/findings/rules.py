@@ -1,0 +1,89 @@
+"""Every rule run over a kit."""
+
+import functools
+
+from drumcore.edits.apply import apply
+from drumcore.edits.findings import SettleFinding
+from drumcore.edits.pieces import BuildPieces
+from drumcore.findings import layers as layers_findings
+from drumcore.findings import microphones as microphones_findings
+from drumcore.findings import notes as notes_findings
+from drumcore.findings import recordings as recordings_findings
+from drumcore.findings import routing as routing_findings
+from drumcore.findings import touch as touch_findings
+from drumcore.findings.finding import Finding, FindingLevel, Mend, Where
+from drumcore.kit.values import Kit
+from drumcore.recordings.session import SessionReading
+
+_ORDER = [FindingLevel.WRONG, FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATION]
+RULES = (
+    *microphones_findings.RULES,
+    *recordings_findings.RULES,
+    *layers_findings.RULES,
+    *routing_findings.RULES,
+    *notes_findings.RULES,
+    *touch_findings.RULES,
+    microphones_findings.unused_microphone,
+)
+
+
+_SETTLED_BY = {
+    "late_start": "Right, cut it there",
+    "wrong_width": "Play it so",
+    "other_rate": "Play it so",
+    "missing_microphone": "Play it without",
+    "label_names_other_note": "Leave the label",
+}
+"""What the button that settles a finding says; otherwise that it is meant so."""
+
+
+def notice(kit: Kit, most: int | None = None, damaged: frozenset[str] = frozenset()) -> list[Finding]:
+    """All findings of a kit, the gravest first, those that were settled last and marked. `damaged` are the contents of
+    recordings that cannot be read.
+
+    With `most`, no more than so many of a kind that are not settled: nothing is gained by naming every file of a
+    session that is full of one mistake.
+    """
+    settled = set(kit.settled)
+    found: list[Finding] = []
+    of_damage = functools.partial(recordings_findings.damaged, contents=damaged)
+    for rule in (*((of_damage,) if damaged else ()), *RULES):
+        open_ones = 0
+        for finding in rule(kit):
+            if open_ones == most:
+                break
+            found.append(with_settling(finding, settled))
+            open_ones += not found[-1].settled
+    return sorted(found, key=lambda f: (f.settled, _ORDER.index(f.level)))
+
+
+def with_settling(finding: Finding, settled: set[str]) -> Finding:
+    """A finding that may be meant so can be said to be; one that was can be brought back."""
+    if finding.key in settled:
+        back = SettleFinding(finding=finding.key, settled=False)
+        return finding.but(settled=True, mends=(Mend(label="Bring it back", edit=back),))
+    if finding.level is FindingLevel.WRONG and finding.mends:
+        return finding
+    label = _SETTLED_BY.get(finding.rule, "It is meant so")
+    return finding.but(mends=(*finding.mends, Mend(label=label, edit=SettleFinding(finding=finding.key))))
+
+
+def notice_session(reading: SessionReading) -> list[Finding]:
+    """What is worth knowing of a session before a kit is made of it: its files, and the layers they make."""
+    unread = [
+        Finding(
+            rule="unread",
+            level=FindingLevel.WORTH_A_LOOK,
+            title=f"{entry.path.rsplit('/', 1)[-1]} was not read",
+            sentence=entry.why,
+            place=entry.path,
+            where=Where(step="recordings"),
+        )
+        for entry in reading.unread
+    ]
+    if not reading.pieces:
+        return unread
+    kit = apply(Kit(id="session", name="Session"), BuildPieces(mics=reading.mics, pieces=reading.pieces))
+    rules = (*microphones_findings.RULES, *recordings_findings.RULES, *layers_findings.RULES)
+    found = [finding for rule in rules for finding in rule(kit)]
+    return sorted(found, key=lambda f: _ORDER.index(f.level)) + unread

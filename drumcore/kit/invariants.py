@@ -1,0 +1,170 @@
+"""What holds for a kit as a whole: every reference leads somewhere, identifiers are unique, nothing is larger than can
+be played. A sentence for each fault; parts that did not change are not looked at again.
+"""
+
+from collections import Counter
+from collections.abc import Iterable, Iterator
+from operator import attrgetter
+
+from drumcore.kit.flow import circle, lanes, next_of
+from drumcore.kit.memoization import remembered
+from drumcore.kit.values import MAIN, Articulation, Kit, Piece
+from drumcore.refusals import Refusal
+
+MOST_PIECES = 1000
+MOST_STROKES = 200
+MOST_LAYERS = 127
+MOST_TAKES = 20_000
+MOST_MICS = 500
+MOST_PLACED = 4096
+MOST_CHANNELS = 1000
+MOST_BUSES = 64
+MOST_FEEDS = 50_000
+MOST_SETTLED = 20_000
+# What a kit holds at most: in words, where it stands in the kit and in its file, how many.
+LIMITS = (
+    ("pieces", "pieces", MOST_PIECES),
+    ("microphones", "mics", MOST_MICS),
+    ("places on notes", "notes.placed", MOST_PLACED),
+    ("channels", "routing.channels", MOST_CHANNELS),
+    ("buses", "routing.buses", MOST_BUSES),
+    ("feeds", "routing.feeds", MOST_FEEDS),
+    ("settled findings", "settled", MOST_SETTLED),
+)
+
+
+def hold(kit: Kit) -> None:
+    """Raises Refusal with the first fault's sentence where a kit contradicts itself."""
+    for sentence in faults(kit):
+        raise Refusal(sentence)
+
+
+def faults(kit: Kit) -> Iterator[str]:
+    """A sentence for everything in a kit that leads nowhere, stands twice or is too much. An empty piece and a layer
+    without takes are as they may be."""
+    for what, where, most in LIMITS:
+        yield from _too_many(what, len(attrgetter(where)(kit)), most)
+    yield from _twice("Two microphones", (mic.id for mic in kit.mics))
+    yield from _twice("Two pieces", (piece.id for piece in kit.pieces))
+    all_lanes = (kit.routing.main, *lanes(kit.routing))
+    yield from _twice("Two channels", (channel.id for channel in all_lanes))
+    if kit.routing.main.id != MAIN:
+        yield f"The main mix is called “{kit.routing.main.id}” and has to be “{MAIN}”."
+    for channel in all_lanes:
+        yield from _twice(f"Two treatments of {channel.name}", (treatment.kind for treatment in channel.treatments))
+    yield from _twice("Two outputs", (output.number for output in kit.routing.outputs))
+    yield from _twice("Two inputs", (known.id for known in kit.inputs))
+    yield from _twice("Two strokes", (stroke.id for piece in kit.pieces for stroke in piece.articulations))
+    mics = frozenset(mic.id for mic in kit.mics)
+    strokes = frozenset(stroke.id for piece in kit.pieces for stroke in piece.articulations)
+    for piece in kit.pieces:
+        yield from _of_piece(piece)
+        for mic in mics_named(piece) - mics:
+            yield f"{piece.name} was heard by a microphone the kit does not have (“{mic}”)."
+        for stopped in strokes_named(piece) - strokes:
+            yield f"{piece.name} stops a stroke that is not there (“{stopped}”)."
+    yield from _of_notes(kit, strokes)
+    yield from _of_feeds(kit, mics)
+    yield from _of_buses(kit)
+
+
+def _too_many(what: str, count: int, most: int) -> Iterator[str]:
+    if count > most:
+        yield f"A kit holds at most {most:,} {what}; this one would have {count:,}."
+
+
+def _twice(what: str, identifiers: Iterable[object]) -> Iterator[str]:
+    for identifier, times in Counter(identifiers).items():
+        if times > 1:
+            yield f"{what} are both called “{identifier}”; each needs an identifier of its own."
+
+
+@remembered(limit=4000)
+def mics_named(piece: Piece) -> frozenset[str]:
+    """Every microphone a piece names: those that recorded it, and its own."""
+    return frozenset(piece.own_mics).union(*(_mics_of(stroke) for stroke in piece.articulations))
+
+
+@remembered(limit=4000)
+def _mics_of(stroke: Articulation) -> frozenset[str]:
+    return frozenset(r.mic for take in stroke.takes for r in take.recordings)
+
+
+@remembered(limit=4000)
+def strokes_named(piece: Piece) -> frozenset[str]:
+    """Every stroke that some stroke of a piece stops."""
+    return frozenset(silence.articulation for stroke in piece.articulations for silence in stroke.silences)
+
+
+@remembered(limit=4000)
+def _of_piece(piece: Piece) -> tuple[str, ...]:
+    found = [*_too_many(f"strokes in {piece.name}", len(piece.articulations), MOST_STROKES)]
+    return tuple(found + [sentence for stroke in piece.articulations for sentence in _of_stroke(stroke)])
+
+
+@remembered(limit=4000)
+def _of_stroke(stroke: Articulation) -> tuple[str, ...]:
+    """What is wrong inside a stroke: its takes and what its layers name."""
+    found = [*_too_many(f"layers in {stroke.name}", len(stroke.layers), MOST_LAYERS)]
+    found += _too_many(f"takes in {stroke.name}", len(stroke.takes), MOST_TAKES)
+    known = {take.id for take in stroke.takes}
+    if len(known) < len(stroke.takes):
+        found += _twice(f"Two takes of {stroke.name}", (take.id for take in stroke.takes))
+    for take in stroke.takes:
+        if not take.recordings:
+            found.append(f"Take {take.label} of {stroke.name} has no recording.")
+        elif len({r.mic for r in take.recordings}) < len(take.recordings):
+            found.append(f"Take {take.label} of {stroke.name} has two recordings from one microphone.")
+    named: set[str] = set()
+    for number, layer in enumerate(stroke.layers, start=1):
+        for take_id in layer.takes:
+            if take_id not in known:
+                found.append(f"Layer {number} of {stroke.name} names a take that is not there (“{take_id}”).")
+            elif take_id in named:
+                found.append(f"Layer {number} of {stroke.name} names take “{take_id}”, which has a place already.")
+            named.add(take_id)
+    return tuple(found)
+
+
+def _of_notes(kit: Kit, strokes: frozenset[str]) -> Iterator[str]:
+    for placed in kit.notes.placed:
+        if placed.articulation not in strokes:
+            yield f"Note {placed.note} plays a stroke that is not there (“{placed.articulation}”)."
+        if placed.open_from > placed.open_to:
+            yield f"Note {placed.note} is to play from openness {placed.open_from} down to {placed.open_to}."
+
+
+def _of_feeds(kit: Kit, mics: frozenset[str]) -> Iterator[str]:
+    pieces = {piece.id for piece in kit.pieces}
+    channels = {channel.id for channel in kit.routing.channels}
+    seen = set()
+    for feed in kit.routing.feeds:
+        for what, name, known in (
+            ("piece", feed.piece, pieces),
+            ("microphone", feed.mic, mics),
+            ("channel", feed.channel, channels),
+        ):
+            if name not in known:
+                yield f"A feed names a {what} that is not there (“{name}”)."
+        key = (feed.piece, feed.mic, feed.channel)
+        if key in seen:
+            yield f"“{feed.mic}” of “{feed.piece}” feeds the channel “{feed.channel}” twice."
+        seen.add(key)
+
+
+def _of_buses(kit: Kit) -> Iterator[str]:
+    buses = {bus.id for bus in kit.routing.buses}
+    if kit.routing.main.bus or kit.routing.main.sends:
+        yield "The main mix goes into a bus; it leaves by output 1 alone."
+    for channel in (kit.routing.main, *kit.routing.channels):
+        if channel.space is not None:
+            yield f"{channel.name} is heard through a space; only buses are. Send it into one."
+    for channel in lanes(kit.routing):
+        if channel.bus and channel.output is not None:
+            yield f"{channel.name} goes into a bus and to output {channel.output}; it goes to one place."
+        for named in dict.fromkeys(next_of(channel)):
+            if named not in buses:
+                yield f"{channel.name} goes into a bus that is not there (“{named}”)."
+        yield from _twice(f"Two sends of {channel.name}", (send.bus for send in channel.sends))
+    if way := circle(lanes(kit.routing)):
+        yield f"Sound would go round in circles: {' into '.join(c.name for c in way)}. Leave one of these out."

@@ -1,0 +1,265 @@
+"""The line check: every stroke struck alone, and what arrives at every output, against where it should.
+
+A stroke's planned outputs are those of every channel it feeds and of the buses those are sent into through a space. What is
+measured is the highest peak of each side over all that a stroke plays at one velocity, each strike from a fresh state, with
+treatments, sends and mutes as they are; nothing listened to alone counts.
+"""
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from enum import StrEnum
+
+import numpy as np
+
+from drumcore.arrays import Floats
+from drumcore.grooves.values import Strike
+from drumcore.kit.flow import in_order, lanes, next_of
+from drumcore.kit.lookup import articulations
+from drumcore.kit.values import Articulation, Channel, Kit, Piece, Side, Width
+from drumcore.listening.velocity_sweep import NOTE, struck_directly
+from drumcore.playing.compiler import compile_kit
+from drumcore.playing.mixer import outputs_in_use
+from drumcore.playing.play_table import PlayArticulation, PlayTable
+from drumcore.playing.renderer import render
+from drumcore.playing.sounds import Sounds
+from drumcore.playing.striker import Striker
+from drumcore.recordings.k_weighting import decibels
+from drumcore.routing.default_routing import channel_width, heard_feeds, outputs_by_lane, own_channel
+from drumcore.value import Value
+
+STRUCK_AT, HARDEST = 100, 127
+LISTEN_S = 2.0
+ARRIVES_DBFS = -60.0
+APART_DB = 20.0
+"""Sides further apart than this are one side; copies closer than this are one sound twice."""
+CHANGED_DB = 0.5
+
+
+class Verdict(StrEnum):
+    """What the line check says of a stroke, the worst first."""
+
+    NOWHERE = "nowhere"
+    ONE_SIDE = "one_side"
+    ELSEWHERE = "elsewhere"
+    TWICE = "twice"
+    CLIPS = "clips"
+    AS_PLANNED = "as_planned"
+
+
+class LineOutput(Value):
+    """The peak of every side of an output, in dBFS; None where there was nothing at all. `arrives_dbfs` is the highest of them
+    where that is heard, `only` the side by which it arrives alone, `over_db` how far the hardest stroke goes over full
+    scale."""
+
+    number: int
+    name: str
+    peaks_dbfs: tuple[float | None, ...]
+    arrives_dbfs: float | None
+    only: Side | None
+    over_db: float | None = None
+
+
+class Line(Value):
+    """One stroke: where it arrives, where it should, and the verdict. `outputs` are all that are in use, `astray` the numbers
+    of those where it arrives and nobody planned it, `own` the number of that which its own channel leaves by; None for a
+    piece that has no channel of its own, or is not let into it."""
+
+    piece: str
+    articulation: str
+    verdict: Verdict
+    outputs: tuple[LineOutput, ...]
+    planned: tuple[int, ...]
+    astray: tuple[int, ...]
+    own: int | None = None
+
+
+class Change(Value):
+    """A stroke that arrives at an output otherwise than before; None where it does not arrive."""
+
+    articulation: str
+    output: int
+    from_dbfs: float | None
+    to_dbfs: float | None
+
+
+def strokes_of(kit: Kit) -> list[tuple[Piece, Articulation]]:
+    """The strokes that have anything to play, in the order they are struck."""
+    return [(piece, stroke) for piece, stroke in articulations(kit) if any(layer.takes for layer in stroke.layers)]
+
+
+def check_lines(kit: Kit, sounds: Sounds, progress: Callable[[int, int], None] | None = None) -> Iterator[Line]:
+    """A line of every stroke that can be struck. `progress` is told strokes done and all."""
+    table = compile_kit(kit)
+    strokes = strokes_of(kit)
+    played = {stroke.id: stroke for piece in table.pieces for stroke in piece.articulations}
+    for done, (piece, stroke) in enumerate(strokes, start=1):
+        yield _line(kit, table, piece, stroke, played[stroke.id], sounds)
+        if progress:
+            progress(done, len(strokes))
+
+
+def _line(
+    kit: Kit, table: PlayTable, piece: Piece, stroke: Articulation, played: PlayArticulation, sounds: Sounds
+) -> Line:
+    peaks = _peaks(table, played, STRUCK_AT, sounds)
+    hardest = _peaks(table, played, HARDEST, sounds)
+    names = {output.number: output.name for output in table.head.outputs}
+    outputs = tuple(_output(number, names[number], sides, hardest[number]) for number, sides in peaks.items())
+    planned = planned_outputs(kit, piece)
+    arriving = [output for output in outputs if output.arrives_dbfs is not None]
+    astray = tuple(output.number for output in arriving if output.number not in planned)
+    own = own_output(kit, piece)
+    # The overheads hear everything: a drum whose own output stays silent is missed there all the same.
+    if not arriving or (own is not None and own not in {output.number for output in arriving}):
+        verdict = Verdict.NOWHERE
+    elif any(output.only and _in_the_middle(kit, piece, stroke, output.number) for output in arriving):
+        verdict = Verdict.ONE_SIDE
+    elif astray:
+        verdict = Verdict.ELSEWHERE
+    elif any(is_twice(dry) for dry in dry_levels_db(kit, piece).values()):
+        verdict = Verdict.TWICE
+    elif any((sides > 1.0).any() for sides in hardest.values()):
+        verdict = Verdict.CLIPS
+    else:
+        verdict = Verdict.AS_PLANNED
+    return Line(
+        piece=piece.id,
+        articulation=stroke.id,
+        verdict=verdict,
+        outputs=outputs,
+        planned=planned,
+        astray=astray,
+        own=own,
+    )
+
+
+def own_output(kit: Kit, piece: Piece) -> int | None:
+    """The output that a piece's own channel leaves by, where the piece is let into it."""
+    own = own_channel(kit, piece)
+    if own is None or not any(f.on and f.piece == piece.id and f.channel == own.id for f in kit.routing.feeds):
+        return None
+    return outputs_by_lane(kit.routing)[own.id][0]
+
+
+def _output(number: int, name: str, sides: Floats, hardest: Floats) -> LineOutput:
+    peaks = tuple(decibels(peak) if peak else None for peak in sides)
+    loudest = max((peak for peak in peaks if peak is not None), default=None)
+    arrives = loudest if loudest is not None and loudest > ARRIVES_DBFS else None
+    over = decibels(float(hardest.max()))
+    return LineOutput(
+        number=number,
+        name=name,
+        peaks_dbfs=peaks,
+        arrives_dbfs=arrives,
+        only=_only(peaks) if arrives else None,
+        over_db=over if over > 0.0 else None,
+    )
+
+
+def _only(peaks: tuple[float | None, ...]) -> Side | None:
+    """The side by which something arrives alone; None where both have it, or there is one side only."""
+    if len(peaks) < 2:
+        return None
+    left, right = (ARRIVES_DBFS - APART_DB if peak is None else peak for peak in peaks)
+    if abs(left - right) < APART_DB:
+        return None
+    return Side.LEFT if left > right else Side.RIGHT
+
+
+def changed(before: Sequence[Line], lines: Sequence[Line]) -> tuple[Change, ...]:
+    """Where strokes that were checked before arrive louder, softer, newly or not any more."""
+    known = {line.articulation: _arriving(line) for line in before}
+    found = []
+    for line in lines:
+        if line.articulation not in known:
+            continue
+        was, now = known[line.articulation], _arriving(line)
+        for number in sorted(was.keys() | now.keys()):
+            then, there = was.get(number), now.get(number)
+            if then is None or there is None or abs(then - there) >= CHANGED_DB:
+                found.append(Change(articulation=line.articulation, output=number, from_dbfs=then, to_dbfs=there))
+    return tuple(found)
+
+
+def _arriving(line: Line) -> dict[int, float]:
+    return {output.number: output.arrives_dbfs for output in line.outputs if output.arrives_dbfs is not None}
+
+
+def _peaks(table: PlayTable, stroke: PlayArticulation, velocity: int, sounds: Sounds) -> dict[int, Floats]:
+    """The highest sample of every side of every output in use, over all that the stroke plays at a velocity."""
+    direct = struck_directly(table, stroke)
+    striker = Striker(direct)
+    sides = {o.number: 2 if o.width is Width.STEREO else 1 for o in outputs_in_use(table.head)}
+    highest = {number: np.zeros(count) for number, count in sides.items()}
+    steps = max((len(set(y.steps)) for y in stroke.layers if y.low <= velocity <= y.high), default=0)
+    for _ in range(steps):
+        struck = [Strike(time_s=0.0, note=NOTE, velocity=velocity)]
+        for block in render(direct, struck, sounds, length_s=LISTEN_S, striker=striker):
+            for number, sound in block.outputs.items():
+                np.maximum(highest[number], np.abs(sound).max(axis=1), out=highest[number])
+    return highest
+
+
+def planned_outputs(kit: Kit, piece: Piece) -> tuple[int, ...]:
+    """The outputs a piece should be heard at: of every channel it feeds, and of buses those are sent into through a space."""
+    fed = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id and feed.on}
+    all_lanes = lanes(kit.routing)
+    reached = set(fed)
+    found: list[int] = []
+    # Each stands behind all that flow into it.
+    for place in in_order(all_lanes):
+        lane = all_lanes[place]
+        if lane.id not in reached:
+            continue
+        reached.update(next_of(lane))
+        if lane.id in fed or _rings(lane):
+            # By itself, and not by its sends, a channel leaves by the first of its outputs.
+            found.append(outputs_by_lane(kit.routing)[lane.id][0])
+    return tuple(sorted(set(found)))
+
+
+def _rings(lane: Channel) -> bool:
+    return lane.space is not None and lane.space.on
+
+
+def _in_the_middle(kit: Kit, piece: Piece, stroke: Articulation, number: int) -> bool:
+    """Whether something mono of a piece goes to an output that is meant to stand in the middle."""
+    fed = {feed.channel for feed in heard_feeds(kit) if feed.piece == piece.id}
+    ends = outputs_by_lane(kit.routing)
+    there = (c for c in kit.routing.channels if c.id in fed and number in ends[c.id])
+    middle = (c.pan == 0.0 and c.side is Side.BOTH and channel_width(kit, c.id) is Width.MONO for c in there)
+    return any(middle) and not any(take.pan for take in stroke.takes)
+
+
+def dry_levels_db(kit: Kit, piece: Piece) -> dict[str, dict[int, float]]:
+    """By microphone, how loud a piece is at each output by ways without a space: levels along the loudest way, in dB, as
+    they are set; what treatments do to it is not in it."""
+    all_lanes = lanes(kit.routing)
+    order = in_order(all_lanes)
+    main_db = -np.inf if kit.routing.main.muted else kit.routing.main.level_db
+    found: dict[str, dict[int, float]] = {}
+    for feed in heard_feeds(kit):
+        if feed.piece != piece.id:
+            continue
+        entering = {feed.channel: feed.level_db}
+        at = found.setdefault(feed.mic, {})
+        for place in order:
+            lane = all_lanes[place]
+            level = entering.get(lane.id)
+            if level is None or lane.muted or _rings(lane):
+                continue
+            for send in lane.sends:
+                sent = level + send.level_db + (0.0 if send.early else lane.level_db)
+                entering[send.bus] = max(entering.get(send.bus, -np.inf), sent)
+            left = level + lane.level_db
+            if lane.bus:
+                entering[lane.bus] = max(entering.get(lane.bus, -np.inf), left)
+            else:
+                number = lane.output or 1
+                at[number] = max(at.get(number, -np.inf), left + (main_db if lane.output is None else 0.0))
+    return found
+
+
+def is_twice(levels_db: Mapping[int, float]) -> bool:
+    """Whether the two loudest copies of one microphone are nearly as loud as one another."""
+    loud = sorted((level for level in levels_db.values() if level > ARRIVES_DBFS), reverse=True)
+    return len(loud) > 1 and loud[0] - loud[1] < APART_DB

@@ -1,0 +1,137 @@
+"""How loud things are: a channel, a bus, the main mix or a whole kit with its treatment and without, and a piece."""
+
+from collections.abc import Callable, Iterable
+
+from drumcore.grooves.values import Groove, GrooveEvent
+from drumcore.kit.lookup import channel_of, piece_of, with_channel
+from drumcore.kit.values import Kit, Width
+from drumcore.listening.comparison_tables import PLAIN, TREATED, before_channels, channel_compared
+from drumcore.listening.integrated_loudness import Integrated
+from drumcore.listening.velocity_sweep import measured_db, struck_directly
+from drumcore.playing.compiler import compile_kit
+from drumcore.playing.play_table import PlayArticulation, PlayTable
+from drumcore.playing.renderer import render
+from drumcore.playing.sounds import Sounds
+from drumcore.playing.striker import Striker
+from drumcore.recordings.k_weighting import FLOOR_DB, decibels_of_power
+from drumcore.refusals import Refusal
+from drumcore.treatments.compressor import LEAST_MAKE_UP_DB, MOST_MAKE_UP_DB, Compressor
+from drumcore.value import Value
+
+PLAYED_AT = 100
+"""The played velocity at which pieces are compared."""
+EXACT_DB = 0.05
+MOST_TRIES = 8
+
+Progress = Callable[[float], None]
+
+
+class Loudness(Value):
+    """Integrated loudness with treatment and without, in LUFS; None where nothing passes the gate."""
+
+    treated_db: float | None
+    plain_db: float | None
+
+    @property
+    def louder_db(self) -> float | None:
+        """How much louder treatment makes it, to a tenth of a dB."""
+        if self.treated_db is None or self.plain_db is None:
+            return None
+        return round(self.treated_db - self.plain_db, 1)
+
+
+def measured(
+    table: PlayTable, events: Iterable[GrooveEvent], sounds: Sounds, progress: Progress | None = None
+) -> Loudness:
+    """The loudness of both outputs of a table that compares. `progress` is told the seconds done."""
+    rate = table.head.rate_hz
+    sides = {o.number: 2 if o.width is Width.STEREO else 1 for o in table.head.outputs}
+    meters = {number: Integrated(rate, count) for number, count in sides.items()}
+    for block in render(table, events, sounds):
+        frames = 0
+        for number, sound in block.outputs.items():
+            meters[number].add(sound)
+            frames = sound.shape[1]
+        if progress:
+            progress((block.first_frame + frames) / rate)
+    return Loudness(treated_db=meters[TREATED].loudness_db, plain_db=meters[PLAIN].loudness_db)
+
+
+def make_up_db(kit: Kit, channel: str, groove: Groove, sounds: Sounds, progress: Progress | None = None) -> float:
+    """The make-up of a channel's compressor at which its treatment makes it neither louder nor softer in a groove, to a
+    tenth of a dB, as far as make-up goes.
+
+    Found by the secant method: make-up passes what follows it, which may be curved. Raises Refusal where the channel has no
+    compressor at work or the groove does not sound there.
+    """
+    before = next((t for t in channel_of(kit, channel).treatments if isinstance(t, Compressor)), None)
+    if before is None or not before.on:
+        raise Refusal(f"{channel_of(kit, channel).name} has no compressor that is on; switch it on first.")
+
+    def louder(make_up: float) -> float:
+        treated = _with_make_up(kit, channel, make_up)
+        found = measured(channel_compared(treated, channel), groove.events, sounds, progress)
+        if found.treated_db is None or found.plain_db is None:
+            raise Refusal(
+                f"Nothing of {groove.name} is loud enough in {channel_of(kit, channel).name}; choose another."
+            )
+        return found.treated_db - found.plain_db
+
+    at, off = before.make_up_db, louder(before.make_up_db)
+    slope = 1.0
+    for _ in range(MOST_TRIES):
+        if abs(off) < EXACT_DB:
+            break
+        then = min(MOST_MAKE_UP_DB, max(LEAST_MAKE_UP_DB, at - off / slope))
+        if then == at:
+            break
+        now = louder(then)
+        slope = max(0.05, (now - off) / (then - at))
+        at, off = then, now
+    return round(at, 1)
+
+
+def _with_make_up(kit: Kit, channel: str, make_up: float) -> Kit:
+    return with_channel(
+        kit,
+        channel,
+        lambda c: c.but(
+            treatments=tuple(t.but(make_up_db=make_up) if isinstance(t, Compressor) else t for t in c.treatments)
+        ),
+    )
+
+
+def piece_level_db(
+    kit: Kit, piece: str, sounds: Sounds, progress: Callable[[int, int], None] | None = None
+) -> float | None:
+    """The level of a piece, to be compared with another's: the mean energy of all that sounds at played velocity 100,
+    through its feeds and before its channels, K-weighted over 300 ms, in dB. None where nothing of it sounds.
+
+    Every distinct step of every stroke's order is struck once, without variation. `progress` is told strikes done and all.
+    """
+    piece_of(kit, piece)
+    table = before_channels(compile_kit(kit), piece)
+    strokes = [_unvaried(a) for p in table.pieces if p.id == piece for a in p.articulations if _steps_at(a, PLAYED_AT)]
+    total = sum(_steps_at(stroke, PLAYED_AT) for stroke in strokes)
+    power, done = 0.0, 0
+    for stroke in strokes:
+        direct = struck_directly(table, stroke)
+        striker = Striker(direct)
+        for _ in range(_steps_at(stroke, PLAYED_AT)):
+            level = measured_db(direct, sounds, PLAYED_AT, striker)
+            power += 10.0 ** (level / 10.0) if level > FLOOR_DB else 0.0
+            done += 1
+            if progress:
+                progress(done, total)
+    return decibels_of_power(power / total) if power else None
+
+
+def _unvaried(stroke: PlayArticulation) -> PlayArticulation:
+    """A stroke whose layers play each of their steps once, in order."""
+    layers = tuple(layer.but(steps=tuple(dict.fromkeys(layer.steps)), turns=()) for layer in stroke.layers)
+    return stroke.but(layers=layers)
+
+
+def _steps_at(stroke: PlayArticulation, velocity: int) -> int:
+    """How many strikes it takes to hear all that a stroke plays there."""
+    return max((len(set(y.steps)) for y in stroke.layers if y.low <= velocity <= y.high), default=0)

@@ -1,0 +1,120 @@
+"""A preview: what a kit is like, heard before it is opened. A few bars of a groove, or a climb through a piece's strokes,
+all outputs together in stereo, every preview as loud as any other."""
+
+import hashlib
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import soundfile
+
+from drumcore.arrays import Samples
+from drumcore.grooves.values import Groove, GrooveEvent, PedalMove, Strike
+from drumcore.kit.values import Kit
+from drumcore.listening.figures import digest_of
+from drumcore.listening.integrated_loudness import Integrated
+from drumcore.listening.velocity_sweep import struck_directly
+from drumcore.playing.compiler import compile_kit
+from drumcore.playing.play_table import PlayTable
+from drumcore.playing.renderer import render
+from drumcore.playing.sounds import Sounds
+from drumcore.playing.stems import FINE, OUTLINE_PARTS, outline_of, whole_samples
+from drumcore.playing.striker import OPEN, Striker
+from drumcore.value import Value
+
+RULE = "1"
+"""Changed with the rule by which previews are made, so that none of an older one is taken for it."""
+LOUDNESS_LUFS = -23.0
+"""EBU R 128: low enough that drums, which are far louder at their peaks, reach it without being cut."""
+MOST_PEAK = 10.0 ** (-1.0 / 20.0)
+BARS = 4
+RINGS_S = 1.5
+"""How long is listened on after the last bar or strike."""
+CLIMB = (24, 50, 76, 102, 127)
+APART_S = 0.34
+MOST_STROKES = 12
+SUFFIX = ".flac"
+
+
+class Preview(Value):
+    """`loudness_db` is what it was brought to, in LUFS; None where nothing sounds. `outline` is its highest sample in each of
+    160 parts of it, 0 to 1."""
+
+    seconds: float
+    loudness_db: float | None
+    outline: tuple[float, ...]
+
+
+class Phrase(Value):
+    """What a preview plays: events on a table, as far as `length_s`."""
+
+    table: PlayTable
+    events: tuple[GrooveEvent, ...]
+    length_s: float
+
+
+def of_kit(kit: Kit, groove: Groove | None) -> Phrase:
+    """The first bars of a groove; a climb where none of its strikes sounds."""
+    table = compile_kit(kit)
+    if groove is not None:
+        length_s = min(groove.length_s, BARS * groove.beats_a_bar * 60.0 / groove.bpm)
+        events = tuple(event for event in groove.events if event.time_s < length_s)
+        striker = Striker(table)
+        if any(isinstance(e, Strike) and striker.strike(e.note, e.velocity) for e in events):
+            return Phrase(table=table, events=events, length_s=length_s + RINGS_S)
+    return climb(kit)
+
+
+def climb(kit: Kit) -> Phrase:
+    """Every stroke from soft to hard, struck directly, each on a note of its own."""
+    table = compile_kit(kit)
+    strokes = [a for piece in table.pieces for a in piece.articulations if any(layer.steps for layer in a.layers)]
+    strokes = strokes[:MOST_STROKES]
+    velocities = CLIMB if len(strokes) == 1 else CLIMB[1::3] if len(strokes) > MOST_STROKES // 2 else CLIMB[::2]
+    struck = [(place, velocity) for place in range(len(strokes)) for velocity in velocities]
+    events: list[GrooveEvent] = [PedalMove(time_s=0.0, openness=OPEN)]
+    events += [Strike(time_s=i * APART_S, note=note, velocity=v) for i, (note, v) in enumerate(struck)]
+    return Phrase(
+        table=struck_directly(table, *strokes), events=tuple(events), length_s=len(struck) * APART_S + RINGS_S
+    )
+
+
+def depends_on(phrase: Phrase) -> str:
+    """A name that changes with anything that a preview would sound of."""
+    parts = [RULE, phrase.model_dump_json(include={"events", "length_s"}), phrase.table.head.model_dump_json()]
+    parts += [digest_of(piece, heard=True) for piece in phrase.table.pieces]
+    return hashlib.sha256("\n".join(parts).encode()).hexdigest()
+
+
+def write_preview(
+    phrase: Phrase, sounds: Sounds, path: Path, progress: Callable[[int, int], None] = lambda done, total: None
+) -> Preview:
+    """Render a phrase into a FLAC file of 16 bits in stereo, as loud as all previews are; softer only where its peaks would
+    not fit. The file appears whole or not."""
+    rate, total = phrase.table.head.rate_hz, round(phrase.length_s * 10)
+    parts: list[Samples] = []
+    for block in render(phrase.table, phrase.events, sounds, length_s=phrase.length_s):
+        # As a player lets them out: mono goes to both sides.
+        mixed = sum((np.broadcast_to(sound, (2, sound.shape[1])) for sound in block.outputs.values()), np.zeros((2, 1)))
+        parts.append(mixed.astype(np.float32))
+        progress(min(round(block.first_frame / rate * 10), total), total)
+    sound = np.concatenate(parts, axis=1) if parts else np.zeros((2, 1), np.float32)
+    sound = sound[:, : round(phrase.length_s * rate)]
+    meter = Integrated(rate, 2)
+    meter.add(sound)
+    found, peak = meter.loudness_db, float(np.abs(sound).max(initial=0.0))
+    gain = 1.0 if found is None else 10.0 ** ((LOUDNESS_LUFS - found) / 20.0)
+    gain = min(gain, MOST_PEAK / peak) if peak else gain
+    fade = np.minimum(1.0, np.arange(sound.shape[1], 0, -1) / (0.25 * rate))
+    sound = sound * (gain * fade).astype(np.float32)
+    path.parent.mkdir(parents=True, exist_ok=True)
+    whole = whole_samples(sound, 16, np.random.default_rng(0))
+    written = path.with_name(f"{path.name}.part")
+    soundfile.write(written, whole.T, rate, format="FLAC", subtype="PCM_16")
+    written.replace(path)
+    peaks = [float(np.abs(sound[:, a : a + FINE]).max()) for a in range(0, sound.shape[1], FINE)]
+    return Preview(
+        seconds=sound.shape[1] / rate,
+        loudness_db=None if found is None else round(found + 20.0 * float(np.log10(gain)), 2),
+        outline=tuple(outline_of(peaks, OUTLINE_PARTS)),
+    )

@@ -1,0 +1,112 @@
+"""Striking a stroke from the softest to the hardest and measuring what comes out: does harder ever play softer?"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from drumcore.arrays import Samples
+from drumcore.grooves.values import Strike
+from drumcore.playing.mixer import outputs_in_use
+from drumcore.playing.play_table import PlayArticulation, PlayPlaced, PlayTable
+from drumcore.playing.renderer import render
+from drumcore.playing.sounds import Sounds
+from drumcore.playing.striker import Striker
+from drumcore.recordings.k_weighting import FLOOR_DB, decibels_of_power, strike_level_db
+
+LISTEN_S = 0.3
+NOTE = 0
+PLAIN = tuple(range(128))
+
+
+ROUNDING_DB = 0.01
+
+
+@dataclass(frozen=True)
+class Climb:
+    """What a stroke's strikes measured, by velocity: K-weighted mean square over 300 ms of all outputs together, in dB.
+
+    `fall_db` is the greatest fall there is. Takes of one layer lie apart, so some is takes alternating: `beyond_db` is the
+    greatest part of any fall that lies beyond how far the takes of the layers concerned are apart, measured the same way.
+    """
+
+    piece: str
+    stroke: str
+    levels_db: dict[int, float]
+    fall_db: float
+    beyond_db: float
+
+    @property
+    def climbs(self) -> bool:
+        return self.beyond_db <= ROUNDING_DB
+
+
+def climbs(table: PlayTable, sounds: Sounds, velocities: Sequence[int] = range(1, 128)) -> Iterator[Climb]:
+    """Every stroke of a kit struck directly at rising velocities, each strike alone, the orders moving on between."""
+    for piece in table.pieces:
+        for stroke in piece.articulations:
+            if not any(layer.steps for layer in stroke.layers):
+                continue
+            direct = struck_directly(table, stroke)
+            striker = Striker(direct)
+            levels = {v: measured_db(direct, sounds, v, striker) for v in velocities}
+            fall, beyond = _falls(levels, stroke, _spreads_db(table, stroke, sounds))
+            yield Climb(piece.name, stroke.name, levels, fall, beyond)
+
+
+def _falls(levels: dict[int, float], stroke: PlayArticulation, spreads_db: list[float]) -> tuple[float, float]:
+    """The greatest fall from any softer strike, and the greatest beyond the spread of the layers of both."""
+
+    def spread_at(velocity: int) -> float:
+        found = (s for s, layer in zip(spreads_db, stroke.layers, strict=True) if layer.low <= velocity <= layer.high)
+        return max(found, default=0.0)
+
+    fall = beyond = 0.0
+    for hard, level in levels.items():
+        for soft, before in levels.items():
+            if soft < hard and before > level:
+                fall = max(fall, before - level)
+                beyond = max(beyond, before - level - max(spread_at(soft), spread_at(hard)))
+    return fall, beyond
+
+
+def struck_directly(table: PlayTable, *strokes: PlayArticulation) -> PlayTable:
+    """The table with strokes, as they are given, on notes 0, 1, 2 and so on, their velocities played as they come: past curves
+    and gates."""
+    notes = tuple(
+        (PlayPlaced(articulation=strokes[note].id, open_from=0, open_to=127),) if note < len(strokes) else ()
+        for note in range(128)
+    )
+    plain = {stroke.id: stroke.but(table=PLAIN) for stroke in strokes}
+    pieces = tuple(
+        piece.but(articulations=tuple(plain.get(a.id, a) for a in piece.articulations)) for piece in table.pieces
+    )
+    return table.but(head=table.head.but(notes=notes, input_table=PLAIN, inputs=()), pieces=pieces)
+
+
+def measured_db(table: PlayTable, sounds: Sounds, velocity: int, striker: Striker) -> float:
+    """The level of one strike of note 0, all outputs' energies together."""
+    heard: dict[int, list[Samples]] = {output.number: [] for output in outputs_in_use(table.head)}
+    events = [Strike(time_s=0.0, note=NOTE, velocity=velocity)]
+    for block in render(table, events, sounds, length_s=LISTEN_S, striker=striker):
+        for number, sound in block.outputs.items():
+            heard[number].append(sound)
+    power = 0.0
+    for parts in heard.values():
+        level = strike_level_db(np.concatenate(parts, axis=1).T, table.head.rate_hz, LISTEN_S)
+        power += 10.0 ** (level / 10.0) if level > FLOOR_DB else 0.0
+    return decibels_of_power(power)
+
+
+def _spreads_db(table: PlayTable, stroke: PlayArticulation, sounds: Sounds) -> list[float]:
+    """How far the takes of each layer lie apart, each struck once at the top of its layer's range."""
+    spreads = []
+    for number, layer in enumerate(stroke.layers):
+        # Whatever its order, every step once.
+        steps = tuple(dict.fromkeys(layer.steps))
+        alone = (y.but(steps=steps if n == number else ()) for n, y in enumerate(stroke.layers))
+        only = struck_directly(table, stroke.but(layers=tuple(alone)))
+        striker = Striker(only)
+        levels = [measured_db(only, sounds, layer.high, striker) for _ in steps]
+        spreads.append(max(levels) - min(levels) if levels else 0.0)
+    return spreads

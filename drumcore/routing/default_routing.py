@@ -1,0 +1,129 @@
+"""The routing a new kit starts with, and what its channels carry."""
+
+from collections.abc import Iterable, Iterator
+
+from drumcore.kit.flow import in_order, lanes
+from drumcore.kit.lookup import free_id, pieces_of
+from drumcore.kit.memoization import remembered
+from drumcore.kit.values import Channel, Feed, Kit, Mic, MicKind, Piece, Routing, Take, Width, slug
+from drumcore.routing.hosts import FERRY, host_outputs
+
+GATHERING = {MicKind.OTHER: "Other microphones", MicKind.OVERHEAD: "Overheads", MicKind.ROOM: "Room"}
+"""The kinds of microphones that all pieces share, in the order of their channels, and what those are called."""
+
+
+def channel_width(kit: Kit, channel_id: str) -> Width:
+    """Stereo as soon as one stereo microphone feeds it, or a piece with panned takes."""
+    widths = {mic.id: mic.width for mic in kit.mics}
+    feeds = [feed for feed in kit.routing.feeds if feed.channel == channel_id]
+    if any(widths.get(feed.mic) is Width.STEREO for feed in feeds):
+        return Width.STEREO
+    by_id = {piece.id: piece for piece in pieces_of(kit)}
+    panned = any(feed.piece in by_id and has_panned_takes(by_id[feed.piece]) for feed in feeds)
+    return Width.STEREO if panned else Width.MONO
+
+
+def heard_feeds(kit: Kit) -> Iterator[Feed]:
+    """The feeds that let something in: switched on, of microphones that are not muted."""
+    muted = {mic.id for mic in kit.mics if mic.muted}
+    return (feed for feed in kit.routing.feeds if feed.on and feed.mic not in muted)
+
+
+def has_panned_takes(piece: Piece) -> bool:
+    return any(_panned(a.takes) for a in piece.articulations)
+
+
+@remembered(limit=2000)
+def _panned(takes: tuple[Take, ...]) -> bool:
+    return any(take.pan for take in takes)
+
+
+def mics_heard(piece: Piece) -> list[str]:
+    """The microphones that recorded a piece, in the order they turn up."""
+    return list(dict.fromkeys(mic for a in piece.articulations for mic in _mics_of(a.takes)))
+
+
+@remembered(limit=2000)
+def _mics_of(takes: tuple[Take, ...]) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(r.mic for t in takes for r in t.recordings))
+
+
+def route_pieces(pieces: Iterable[Piece], kit: Kit) -> Routing:
+    """The kit's routing with channels and feeds added for pieces that have none.
+
+    One channel a piece, fed by its own close microphones; overheads and room on channels of their own. A piece
+    without a close microphone is heard through its overheads, which then feed its own channel and not the shared one,
+    so that it too can be balanced and sent out alone. Bleed (a piece in another's close microphone) is not fed.
+    """
+    mics = {mic.id: mic for mic in kit.mics}
+    channels = list(kit.routing.channels)
+    feeds = list(kit.routing.feeds)
+    fed = {(feed.piece, feed.mic) for feed in feeds}
+    for piece in pieces:
+        heard = [mics[m] for m in dict.fromkeys([*piece.own_mics, *mics_heard(piece)])]
+        own = [mic for mic in heard if mic.id in piece.own_mics]
+        there = own_channel(kit, piece)
+        for mic in heard:
+            gathered = _gathered(mic, piece, bool(own))
+            if (piece.id, mic.id) in fed or (gathered is None and mic.kind is MicKind.CLOSE and mic not in own):
+                continue
+            if gathered is not None:
+                into = next((c for c in channels if c.gathers is gathered), None)
+                into = into or _new_channel(GATHERING[gathered], channels, gathered)
+            else:
+                there = there or _new_channel(piece.name, channels)
+                into = there
+            feeds.append(Feed(piece=piece.id, mic=mic.id, channel=into.id))
+    order = [None, *GATHERING]
+    channels.sort(key=lambda c: order.index(c.gathers))
+    made = kit.routing.but(channels=tuple(channels), feeds=tuple(feeds))
+    # A kit that nothing was routed in yet takes the first host that ships.
+    return (
+        made
+        if len(made.outputs) > 1 or made.outputs[0].called
+        else made.but(host=FERRY.name, outputs=host_outputs(FERRY))
+    )
+
+
+def _gathered(mic: Mic, piece: Piece, has_own: bool) -> MicKind | None:
+    """The kind of shared channel that a microphone of a piece enters; None for the piece's own."""
+    if mic.id in piece.own_mics or mic.kind not in GATHERING or (mic.kind is MicKind.OVERHEAD and not has_own):
+        return None
+    return mic.kind
+
+
+def _new_channel(name: str, channels: list[Channel], gathers: MicKind | None = None) -> Channel:
+    """A channel with an identifier of its own, put behind the others."""
+    made = Channel(id=free_id(f"{slug(name)}-channel", {c.id for c in channels}), name=name, gathers=gathers)
+    channels.append(made)
+    return made
+
+
+def own_channel(kit: Kit, piece: Piece) -> Channel | None:
+    """The channel a piece goes by: the first that gathers nothing and that its own microphones enter, else any of its
+    microphones; a copy of a piece shares it."""
+    apart = {channel.id: channel for channel in kit.routing.channels if channel.gathers is None}
+    mine = [feed for feed in kit.routing.feeds if feed.piece == piece.id and feed.channel in apart]
+    by_own = [feed for feed in mine if feed.mic in piece.own_mics]
+    return apart[(by_own or mine)[0].channel] if mine else None
+
+
+def outputs_of(kit: Kit, piece: Piece) -> tuple[int, ...]:
+    """The outputs a piece leaves by, 1 for the main mix: its own channel's first, then the others in order."""
+    into = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id}
+    leaving = outputs_by_lane(kit.routing)
+    found = sorted({number for channel in kit.routing.channels if channel.id in into for number in leaving[channel.id]})
+    own = own_channel(kit, piece)
+    return tuple(dict.fromkeys([*(leaving[own.id] if own else ()), *found]))
+
+
+@remembered(limit=64)
+def outputs_by_lane(routing: Routing) -> dict[str, tuple[int, ...]]:
+    """The outputs every channel and bus leaves by, itself and through buses, its own first; 1 for the main mix."""
+    all_lanes = lanes(routing)
+    found: dict[str, tuple[int, ...]] = {}
+    for place in reversed(in_order(all_lanes)):
+        lane = all_lanes[place]
+        own = found[lane.bus] if lane.bus else (lane.output or 1,)
+        found[lane.id] = tuple(dict.fromkeys([*own, *(n for send in lane.sends for n in found[send.bus])]))
+    return found

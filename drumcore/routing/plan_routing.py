@@ -1,0 +1,233 @@
+"""A kit routed by a plan: where every channel and bus goes, what moves, and what did not fit."""
+
+from collections import Counter
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+
+from drumcore.kit.flow import in_order, lanes, next_of
+from drumcore.kit.lookup import pieces_of
+from drumcore.kit.values import Channel, Family, Kit, MicKind, Output, Piece, Routing, Side, Width
+from drumcore.routing.default_routing import channel_width, own_channel
+from drumcore.routing.hosts import plain_name
+from drumcore.routing.plans import Place, PlanRule, RoutingPlan, places
+from drumcore.value import Value
+
+
+class PlanMove(Value):
+    """A channel or bus that goes elsewhere by a plan: from where to where, in words."""
+
+    channel: str
+    name: str
+    before: str
+    after: str
+
+
+class Routed(Value):
+    """`misfits` are sentences: what shares for want of room, goes to main, or loses a side."""
+
+    routing: Routing
+    moves: tuple[PlanMove, ...]
+    misfits: tuple[str, ...]
+
+
+def route(kit: Kit, plan: RoutingPlan) -> Routed:
+    """The kit with every channel where the plan says, to main where it says nothing.
+
+    A bus that no rule names stays beside what it is fed by, where it has no space and all that comes from one place; else it
+    goes to main. What went into a bus that a rule names stays in it.
+    """
+    given = places(plan, kit.routing.host, kit.routing.outputs)
+    rules = rules_by_lane(kit, plan)
+    all_lanes = lanes(kit.routing)
+    buses = {bus.id for bus in kit.routing.buses}
+    gone: dict[str, Channel] = {}
+    # Each stands behind all that flow into it, so that it is known where those go.
+    for lane in (all_lanes[place] for place in in_order(all_lanes)):
+        rule = rules[lane.id]
+        place = given.get(rule.track) if rule else _beside(lane, gone.values()) if lane.id in buses else None
+        named_bus = lane.bus and rules[lane.bus]
+        stays = named_bus and (lane.id not in buses or (rule is None and place is None))
+        gone[lane.id] = lane if stays else _sent(lane, place)
+    outputs = tuple(_named(output, plan, given) for output in kit.routing.outputs)
+    routing = kit.routing.but(
+        channels=tuple(gone[c.id] for c in kit.routing.channels),
+        buses=tuple(gone[b.id] for b in kit.routing.buses),
+        outputs=outputs,
+    )
+    misfits = (*_shared(kit, given, rules, outputs), *_too_narrow(kit.but(routing=routing)))
+    return Routed(routing=routing, moves=tuple(moved(kit.routing, routing)), misfits=misfits)
+
+
+def moved(before: Routing, after: Routing) -> Iterator[PlanMove]:
+    """The channels and buses that go elsewhere than before."""
+    was = {lane.id: lane for lane in lanes(before)}
+    for lane in lanes(after):
+        then = was.get(lane.id)
+        if then is not None and (then.output, then.side, then.bus) != (lane.output, lane.side, lane.bus):
+            yield PlanMove(channel=lane.id, name=lane.name, before=where_to(before, then), after=where_to(after, lane))
+
+
+def where_to(routing: Routing, lane: Channel) -> str:
+    """Where a channel goes, in words."""
+    if lane.bus:
+        return next((bus.name for bus in routing.buses if bus.id == lane.bus), "a bus")
+    if lane.output is None:
+        return "main"
+    output = next((o for o in routing.outputs if o.number == lane.output), None)
+    if output is None:
+        return f"output {lane.output}, which is not there"
+    side = "" if lane.side is Side.BOTH else f", {lane.side.value}"
+    return f"{output.number} {output.name}{side}"
+
+
+def _sent(lane: Channel, place: Place | None) -> Channel:
+    if place is None or (place.output == 1 and place.side is Side.BOTH):
+        return lane.but(output=None, bus="", side=Side.BOTH)
+    return lane.but(output=place.output, bus="", side=place.side)
+
+
+def rules_by_lane(kit: Kit, plan: RoutingPlan) -> dict[str, PlanRule | None]:
+    """By channel and bus, the first rule that takes it."""
+    owners, numbers = owners_by_channel(kit), numbers_in_family(kit)
+    found: dict[str, PlanRule | None] = {
+        bus.id: next((rule for rule in plan.rules if bus.name in rule.buses), None) for bus in kit.routing.buses
+    }
+    for channel in kit.routing.channels:
+        mine = owners[channel.id]
+        kinds = kinds_entering(kit, channel, mine)
+        takers = (rule for rule in plan.rules if _takes(rule, channel, mine, kinds, numbers))
+        found[channel.id] = next(takers, None)
+    return found
+
+
+def _takes(
+    rule: PlanRule, channel: Channel, owners: Sequence[Piece], kinds: set[MicKind], numbers: Mapping[str, int]
+) -> bool:
+    if rule.mics and (not kinds or not kinds <= set(rule.mics)):
+        return False
+    if channel.gathers is not None:
+        # With microphones alone said, whatever they enter is taken.
+        only_mics = not (rule.families or rule.pieces or rule.gathers or rule.buses)
+        return channel.gathers in rule.gathers or (only_mics and bool(rule.mics))
+    if not (rule.families or rule.pieces):
+        return bool(rule.mics) and not rule.gathers and not rule.buses
+    if any(piece.name in rule.pieces for piece in owners):
+        return True
+    family = _family(owners)
+    return family in rule.families and (
+        rule.number is None or any(numbers[piece.id] == rule.number for piece in owners if piece.family is family)
+    )
+
+
+def _family(owners: Sequence[Piece]) -> Family | None:
+    """The family of most pieces that a channel belongs to, the first of them where as many are of another."""
+    return Counter(piece.family for piece in owners).most_common(1)[0][0] if owners else None
+
+
+def numbers_in_family(kit: Kit) -> dict[str, int]:
+    """By piece, its number among the kit's pieces of its family, from 1."""
+    counted: Counter[Family] = Counter()
+    found = {}
+    for piece in pieces_of(kit):
+        counted[piece.family] += 1
+        found[piece.id] = counted[piece.family]
+    return found
+
+
+def owners_by_channel(kit: Kit) -> dict[str, tuple[Piece, ...]]:
+    """By channel, the pieces that go by it; of one that none goes by, all that feed it."""
+    mine: dict[str, list[Piece]] = {channel.id: [] for channel in kit.routing.channels}
+    for piece in pieces_of(kit):
+        own = own_channel(kit, piece)
+        if own is not None:
+            mine[own.id].append(piece)
+    feeding: dict[str, set[str]] = {}
+    for feed in kit.routing.feeds:
+        feeding.setdefault(feed.channel, set()).add(feed.piece)
+    return {
+        channel: tuple(owners or (p for p in pieces_of(kit) if p.id in feeding.get(channel, ())))
+        for channel, owners in mine.items()
+    }
+
+
+def kinds_entering(kit: Kit, channel: Channel, owners: Sequence[Piece]) -> set[MicKind]:
+    """The kinds of microphones a channel is there for: its pieces' own, where those enter it; else all that enter."""
+    kinds = {mic.id: mic.kind for mic in kit.mics}
+    fed = [feed for feed in kit.routing.feeds if feed.channel == channel.id]
+    own = {(piece.id, mic) for piece in owners for mic in piece.own_mics}
+    by_own = [feed for feed in fed if (feed.piece, feed.mic) in own]
+    return {kinds[feed.mic] for feed in by_own or fed}
+
+
+def _beside(bus: Channel, gone: Iterable[Channel]) -> Place | None:
+    """The place of all that is sent into a bus, where that is one and no space stands in it."""
+    if bus.space is not None and bus.space.on:
+        return None
+    senders = [lane for lane in gone if lane.bus == bus.id or any(send.bus == bus.id for send in lane.sends)]
+    ends = {(lane.output, lane.side) for lane in senders if not lane.bus}
+    if len(ends) != 1 or any(lane.bus for lane in senders):
+        return None
+    output, side = ends.pop()
+    return Place(output, side) if output is not None else None
+
+
+def _named(output: Output, plan: RoutingPlan, given: Mapping[str, Place]) -> Output:
+    """An output called by the plan: by its track, by both where two are its sides, by the group where several share it."""
+    here = [rule for rule in plan.rules if rule.track in given and given[rule.track].output == output.number]
+    if not here:
+        return output.but(name=plain_name(output.number))
+    if output.number == 1:
+        return output
+    if len(here) == 1:
+        return output.but(name=here[0].track)
+    if any(given[rule.track].side is not Side.BOTH for rule in here):
+        sides = dict.fromkeys(rule.track for rule in here if not given[rule.track].joined)
+        return output.but(name=", ".join(sides))
+    return output.but(name=here[0].group)
+
+
+def _shared(
+    kit: Kit, given: Mapping[str, Place], rules: Mapping[str, PlanRule | None], outputs: tuple[Output, ...]
+) -> Iterator[str]:
+    """What the kit has and the plan had no place of its own for."""
+    names = {output.number: output.name for output in outputs}
+    host = kit.routing.host
+    for lane in lanes(kit.routing):
+        rule = rules[lane.id]
+        if rule is None:
+            if lane in kit.routing.channels:
+                yield f"No rule of the plan takes {lane.name}; it goes to main."
+            continue
+        place = given.get(rule.track)
+        none_left = f"{host} has no {rule.width.value} output left for {rule.track}"
+        if place is None:
+            yield f"{none_left}; {lane.name} goes to main."
+        elif place.joined:
+            yield f"{none_left}; {lane.name} joins {place.joined} on {place.output} {names[place.output]}."
+
+
+def _too_narrow(kit: Kit) -> Iterator[str]:
+    for channel in into_one_side(kit):
+        yield f"{channel.name} is stereo and goes to one side of sound, {where_to(kit.routing, channel)}: the mean of both."
+
+
+def into_one_side(kit: Kit) -> Iterator[Channel]:
+    """The channels and buses of which two different sides leave by a mono output, or by one side of a stereo one."""
+    widths = {output.number: output.width for output in kit.routing.outputs}
+    narrow = [
+        lane
+        for lane in lanes(kit.routing)
+        if lane.output in widths and (widths[lane.output] is Width.MONO or lane.side is not Side.BOTH)
+    ]
+    sides = _with_sides(kit) if narrow else frozenset()
+    yield from (lane for lane in narrow if lane.id in sides)
+
+
+def _with_sides(kit: Kit) -> frozenset[str]:
+    """The channels and buses of which the two sides can differ; a bus has those of what flows into it, and of its space."""
+    found = {channel.id for channel in kit.routing.channels if channel_width(kit, channel.id) is Width.STEREO}
+    found |= {bus.id for bus in kit.routing.buses if bus.space is not None and bus.space.on}
+    all_lanes = lanes(kit.routing)
+    for lane in (all_lanes[place] for place in in_order(all_lanes)):
+        if lane.id in found or lane.pan:
+            found |= {*next_of(lane)}
+    return frozenset(found)
