@@ -140,6 +140,16 @@ def the_library(page: Page, keep: Callable[[str], None]) -> None:
     page.wait_for_function("() => document.querySelectorAll('[data-preview=ready]').length > 5", timeout=120_000)
     keep("library")
     page.get_by_role("button", name="Silence").click()
+    page.get_by_role("link", name="Storage").click()
+    page.get_by_text("Every file belongs to a kit").wait_for()
+    with tempfile.TemporaryDirectory(prefix="zesty-backup-") as folder:
+        page.get_by_label("Folder on this machine").fill(f"{folder}/zesty-backup")
+        page.get_by_role("button", name="Back up now").click()
+        page.get_by_text("Last backup:").wait_for()
+        page.get_by_role("button", name="Check now").click()
+        page.get_by_text("Everything is whole").wait_for()
+        keep("storage")
+    page.get_by_role("link", name="Kits").click()
 
 
 def taking(page: Page, keep: Callable[[str], None]) -> None:
@@ -219,7 +229,8 @@ def notes_and_touch(page: Page, theme: str, keep: Callable[[str], None]) -> None
     page.wait_for_function("""() => {
       const [said, of] = [...document.querySelectorAll('[data-testid="touch-last"] p')].map((p) => p.textContent);
       const [from, to] = said.split(' → '); return of.startsWith('Snare · centre') && from < 110 && from !== to; }""")
-    keep("touch")
+    if theme == "light":
+        keep("touch")
     page.get_by_role("button", name="Take its curve away").click()
     page.get_by_role("button", name="Take its curve away").wait_for(state="detached")
 

@@ -114,29 +114,33 @@ class OpenedKit:
     notes: tuple[str, ...] = ()
 
 
-def read_kit_file(path: Path, folder: Path, progress: Progress | None = None) -> OpenedKit:
-    """Read a kit file, unpacking its recordings into `folder` under names of ours.
+def read_kit_file(path: Path, folder: Path, progress: Progress | None = None, name: str = "") -> OpenedKit:
+    """Read a kit file, unpacking its recordings into `folder` under names of ours; `name` is how the user knows it.
 
     Recordings that are missing or damaged are left out of their takes, and takes left with none out of the kit; the
-    problems say so. Raises Refusal where no kit can be had from it at all.
+    problems say so. Raises Refusal where no kit can be had from it at all, and what `progress` raises to end it: half of the way
+    is unpacking, half reading what was unpacked.
     """
-    with open_archive(path) as archive:
-        check_archive(archive, path.name)
+    name = name or path.name
+    with open_archive(path, name) as archive:
+        check_archive(archive, name)
         names = {info.filename: info for info in archive.infolist()}
         if "kit.json" not in names:
-            raise Refusal(f"{path.name} is a zip without a kit.json; choose a {SUFFIX} file saved by this program.")
+            raise Refusal(f"{name} is a zip without a kit.json; choose a {SUFFIX} file saved by this program.")
         if names["kit.json"].file_size > LARGEST_JSON:
-            raise Refusal(f"{path.name} describes a kit that is too large to open.")
-        kit, notes = read_json(read_entry(archive, "kit.json"), f"kit.json in {path.name}")
+            raise Refusal(f"{name} describes a kit that is too large to open.")
+        kit, notes = read_json(read_entry(archive, "kit.json"), f"kit.json in {name}")
         wanted, answering = contents_of(kit), responses_of(kit)
         found: dict[str, Path] = {}
         damaged: set[str] = set()
         folder.mkdir(parents=True, exist_ok=True)
-        entries = [(m, name) for name in names if (m := _ENTRY.fullmatch(name)) and m.group(2) in {*wanted, *answering}]
+        entries = [(m, each) for each in names if (m := _ENTRY.fullmatch(each)) and m.group(2) in {*wanted, *answering}]
         places = {m.group(2): folder / f"{m.group(2)}.{m.group(3)}" for m, _ in entries}
-        for match, name in entries:
+        for done, (match, entry) in enumerate(entries):
+            if progress:
+                progress(done, 2 * len(entries))
             with places[match.group(2)].open("wb") as target:
-                copy_entry(archive, archive.getinfo(name), target)
+                copy_entry(archive, archive.getinfo(entry), target)
     responses = {c: place for c, place in places.items() if c in answering and _response_of(place) == c}
     places = {content: place for content, place in places.items() if content in wanted}
     with ThreadPoolExecutor(os.cpu_count() or 2) as pool:
@@ -146,9 +150,9 @@ def read_kit_file(path: Path, folder: Path, progress: Progress | None = None) ->
             else:
                 damaged.add(content)
             if progress:
-                progress(done, len(places))
+                progress(len(places) + done, 2 * len(places))
     if wanted and not found:
-        raise Refusal(f"{path.name} holds none of its {len(wanted)} recordings; save the kit file again.")
+        raise Refusal(f"{name} holds none of its {len(wanted)} recordings; save the kit file again.")
     problems = []
     lost = {content: recording for content, recording in wanted.items() if content not in found}
     if lost:
@@ -156,13 +160,13 @@ def read_kit_file(path: Path, folder: Path, progress: Progress | None = None) ->
         kinds = "damaged" if len(damaged) == len(lost) else "missing or damaged" if damaged else "missing"
         verb = "is" if len(lost) == 1 else "are"
         problems.append(
-            f"{len(lost)} of {len(wanted)} recordings {verb} {kinds} in {path.name} ({example}"
+            f"{len(lost)} of {len(wanted)} recordings {verb} {kinds} in {name} ({example}"
             f"{', …' if len(lost) > 3 else ''}); the kit was opened without them, so save it again from its source."
         )
         kit = without_recordings(kit, set(lost))
     if unheard := {content: name for content, name in answering.items() if content not in responses}:
         problems.append(
-            f"The response {' and '.join(sorted(unheard.values()))} is missing or damaged in {path.name}; the buses heard"
+            f"The response {' and '.join(sorted(unheard.values()))} is missing or damaged in {name}; the buses heard"
             " through it were opened without a space, so bring it in again."
         )
         kit = _without_spaces(kit, set(unheard))

@@ -29,7 +29,7 @@ def write_piece_file(
 def kept_from(path: Path, name: str) -> str | None:
     """The kit that the piece of a file was kept from; None where the file holds a whole kit. Raises Refusal for one that a
     newer version wrote, or that is damaged."""
-    with open_archive(path) as archive:
+    with open_archive(path, name) as archive:
         check_archive(archive, name)
         if ENTRY not in archive.namelist():
             return None

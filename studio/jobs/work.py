@@ -85,7 +85,7 @@ def open_kit_file(job: Job, progress: Progress) -> dict[str, Any]:
         try:
             shown = str(job.arguments.get("name") or uploaded.name)
             of = kept_from(uploaded, shown)
-            opened = read_kit_file(uploaded, folder, progress)
+            opened = read_kit_file(uploaded, folder, progress, shown)
         except Refusal:
             uploaded.unlink()  # reading it again would end the same way
             raise

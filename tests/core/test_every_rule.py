@@ -208,8 +208,8 @@ PLANTED: dict[str, Plant] = {
 }
 
 
-LISTED = {"strikes_never_reach", "unread"}
-"""Rules of what was played and of a session: they look at something else than a kit, and are tested below."""
+LISTED = {"strikes_never_reach", "unread", "damaged"}
+"""Rules of what was played, of a session and of files: they look at something else than a kit, and are tested below."""
 
 
 def test_a_clean_kit_finds_nothing_and_every_rule_is_planted(clean: Kit):
@@ -248,3 +248,13 @@ def test_strikes_that_never_reach_a_layer_say_so_and_the_lifted_curve_reaches_it
     assert finding.rule == "strikes_never_reach" and "59" in finding.sentence
     for mend in finding.mends:
         assert noticed_of_strikes(apply(clean, mend.edit), SNARE, strikes)[1] == (), mend.label
+
+
+def test_a_recording_whose_file_is_damaged_is_found_wherever_it_plays(clean: Kit):
+    take = articulation_of(clean, SNARE)[1].takes[5]
+    content = take.recordings[0].content
+    (finding,) = notice(clean, damaged=frozenset({content}))
+    assert (finding.rule, finding.level.value, finding.where.take) == ("damaged", "wrong", take.id)
+    assert take.recordings[0].path in finding.sentence and "Bring the file in again" in finding.sentence
+    without = apply(clean, finding.mends[0].edit)
+    assert not [f for f in notice(without, damaged=frozenset({content})) if f.rule == "damaged"]

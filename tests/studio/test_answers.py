@@ -118,6 +118,8 @@ def test_a_kit_file_of_any_name_opens_and_goes_out_again(studio, small_session, 
     data = studio.download(job["download"]).read()
     opened = studio.send("/kit-files", file=SimpleUploadedFile(name, data))
     assert opened["state"] == "done", opened
+    bad = studio.send("/kit-files", file=SimpleUploadedFile(name, b"no zip"))
+    assert bad["message"].startswith(f"{name} is not a zip archive"), "by its own name, whatever it lies under here"
 
 
 @pytest.fixture

@@ -79,8 +79,7 @@ def test_a_backup_made_while_the_studio_is_edited_and_cleared_is_whole(kept, dat
         threads = [threading.Thread(target=edits), threading.Thread(target=removals)]
         for thread in threads:
             thread.start()
-        for number in range(2):
-            assert zesty(data, "backup", tmp_path / f"backup{number}").returncode == 0
+        assert zesty(data, "backup", tmp_path / "backup").returncode == 0
         stop.set()
         for thread in threads:
             thread.join()
@@ -88,7 +87,7 @@ def test_a_backup_made_while_the_studio_is_edited_and_cleared_is_whole(kept, dat
     finally:
         server.process.kill()
     elsewhere = tmp_path / "elsewhere"
-    assert zesty(elsewhere, "restore", tmp_path / "backup1").returncode == 0
+    assert zesty(elsewhere, "restore", tmp_path / "backup").returncode == 0
     found = json.loads(zesty(elsewhere, "doctor", "--json").stdout)
     assert found["sound"], found["troubles"]
     at = run(elsewhere, "print(json.dumps(studio.kit(asked['kit'])['version']))", **kept[1])
@@ -142,18 +141,18 @@ print(json.dumps([said, [t.said for t in report.troubles], answers]))
 def test_damaged_records_never_keep_the_studio_from_starting(kept, tmp_path):
     """Bytes turned anywhere in the database: it starts, answers in sentences, and what it cannot read is named."""
     draw, named = random.Random(3), 0
-    for number in range(8):
+    for number in range(5):
         data = shutil.copytree(kept[0], tmp_path / f"data{number}")
         database = data / "studio.sqlite3"
         records = bytearray(database.read_bytes())
-        for _ in range(1 if number < 4 else 200):
+        for _ in range(1 if number < 2 else 200):
             at = draw.randrange(100, len(records))
             records[at] ^= draw.choice((1, 16, 255))
         database.write_bytes(records)
         said, troubles, answers = run(data, DAMAGE_RECORDS)
         named += bool(said or troubles)
         assert set(answers.values()) <= {200, 503}, (number, answers)
-    assert named >= 4, "two hundred turned bytes are always found"
+    assert named >= 3, "two hundred turned bytes are always found"
 
 
 def test_a_header_that_is_gone_costs_what_cannot_be_read_and_the_rest_is_used(kept, data):

@@ -124,7 +124,7 @@ def test_a_worker_knows_every_kind_of_work_by_itself():
         [
             sys.executable,
             "-c",
-            "import django; django.setup(); from studio.jobs import running; print(*running._kinds)",
+            "import django; django.setup(); from studio.jobs import runner; print(*runner._kinds)",
         ],
         env={**os.environ, "DJANGO_SETTINGS_MODULE": "studio.settings"},
         capture_output=True,

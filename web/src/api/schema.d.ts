@@ -35,7 +35,7 @@ export interface paths {
          * Stand In Plays
          * @description What a stand-in sends when it plays by itself; times in ms from its beginning.
          */
-        get: operations["studio_kits_playing_stand_in_plays"];
+        get: operations["studio_kits_strikes_stand_in_plays"];
         put?: never;
         post?: never;
         delete?: never;
@@ -52,13 +52,13 @@ export interface paths {
             cookie?: never;
         };
         /** List Grooves */
-        get: operations["studio_library_addresses_list_grooves"];
+        get: operations["studio_library_routes_list_grooves"];
         put?: never;
         /**
          * Add Groove
          * @description Bring in a MIDI file as a groove, or as several where it holds several patterns.
          */
-        post: operations["studio_library_addresses_add_groove"];
+        post: operations["studio_library_routes_add_groove"];
         delete?: never;
         options?: never;
         head?: never;
@@ -73,7 +73,7 @@ export interface paths {
             cookie?: never;
         };
         /** Open Groove */
-        get: operations["studio_library_addresses_open_groove"];
+        get: operations["studio_library_routes_open_groove"];
         put?: never;
         post?: never;
         delete?: never;
@@ -90,7 +90,7 @@ export interface paths {
             cookie?: never;
         };
         /** Look Into Inbox */
-        get: operations["studio_library_addresses_look_into_inbox"];
+        get: operations["studio_library_routes_look_into_inbox"];
         put?: never;
         post?: never;
         delete?: never;
@@ -107,7 +107,7 @@ export interface paths {
             cookie?: never;
         };
         /** Watch Job */
-        get: operations["studio_jobs_addresses_watch_job"];
+        get: operations["studio_jobs_routes_watch_job"];
         put?: never;
         post?: never;
         delete?: never;
@@ -126,7 +126,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Run Again */
-        post: operations["studio_jobs_addresses_run_again"];
+        post: operations["studio_jobs_routes_run_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -143,7 +143,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Cancel Job */
-        post: operations["studio_jobs_addresses_cancel_job"];
+        post: operations["studio_jobs_routes_cancel_job"];
         delete?: never;
         options?: never;
         head?: never;
@@ -163,7 +163,7 @@ export interface paths {
          * Open Kit File
          * @description Bring in a kit file; the job it starts ends with the new kit.
          */
-        post: operations["studio_jobs_addresses_open_kit_file"];
+        post: operations["studio_jobs_routes_open_kit_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -178,10 +178,10 @@ export interface paths {
             cookie?: never;
         };
         /** List Kits */
-        get: operations["studio_kits_addresses_list_kits"];
+        get: operations["studio_kits_routes_list_kits"];
         put?: never;
         /** New Kit */
-        post: operations["studio_kits_addresses_new_kit"];
+        post: operations["studio_kits_routes_new_kit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -196,14 +196,14 @@ export interface paths {
             cookie?: never;
         };
         /** Open Kit */
-        get: operations["studio_kits_addresses_open_kit"];
+        get: operations["studio_kits_routes_open_kit"];
         put?: never;
         post?: never;
         /**
          * Remove Kit
          * @description Put a kit away. Its versions and recordings are kept.
          */
-        delete: operations["studio_kits_addresses_remove_kit"];
+        delete: operations["studio_kits_routes_remove_kit"];
         options?: never;
         head?: never;
         patch?: never;
@@ -240,7 +240,7 @@ export interface paths {
          * Take As Recorded
          * @description A take as a player would play it with nothing set on it: for hearing before and after.
          */
-        get: operations["studio_kits_addresses_take_as_recorded"];
+        get: operations["studio_kits_routes_take_as_recorded"];
         put?: never;
         post?: never;
         delete?: never;
@@ -299,7 +299,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Edit Kit */
-        post: operations["studio_kits_addresses_edit_kit"];
+        post: operations["studio_kits_routes_edit_kit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -397,7 +397,7 @@ export interface paths {
          * Findings
          * @description What is noticed in a kit; of one kind at most 200, so that a session full of one mistake stays readable.
          */
-        get: operations["studio_kits_addresses_findings"];
+        get: operations["studio_kits_routes_findings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -416,7 +416,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Fit To Playing */
-        post: operations["studio_kits_playing_fit_to_playing"];
+        post: operations["studio_kits_strikes_fit_to_playing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -431,7 +431,7 @@ export interface paths {
             cookie?: never;
         };
         /** Layer Fits */
-        get: operations["studio_kits_addresses_layer_fits"];
+        get: operations["studio_kits_routes_layer_fits"];
         put?: never;
         post?: never;
         delete?: never;
@@ -451,7 +451,7 @@ export interface paths {
          * Foreseen Of Mends
          * @description What each mend of a finding (by its key) would bring, to be said before it is made.
          */
-        get: operations["studio_kits_addresses_foreseen_of_mends"];
+        get: operations["studio_kits_routes_foreseen_of_mends"];
         put?: never;
         post?: never;
         delete?: never;
@@ -488,7 +488,7 @@ export interface paths {
             cookie?: never;
         };
         /** List Jobs */
-        get: operations["studio_jobs_addresses_list_jobs"];
+        get: operations["studio_jobs_routes_list_jobs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -505,7 +505,7 @@ export interface paths {
             cookie?: never;
         };
         /** Lessons Of */
-        get: operations["studio_kits_playing_lessons_of"];
+        get: operations["studio_kits_strikes_lessons_of"];
         put?: never;
         post?: never;
         delete?: never;
@@ -687,7 +687,7 @@ export interface paths {
          * Plan Of The Kit
          * @description A plan made of how the kit is routed.
          */
-        get: operations["studio_kits_leaving_plan_of_the_kit"];
+        get: operations["studio_kits_outputs_plan_of_the_kit"];
         put?: never;
         post?: never;
         delete?: never;
@@ -709,7 +709,7 @@ export interface paths {
          * Preview Plan
          * @description A plan tried on a kit as it stands; nothing is kept.
          */
-        post: operations["studio_kits_leaving_preview_plan"];
+        post: operations["studio_kits_outputs_preview_plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -729,7 +729,7 @@ export interface paths {
          * Preview
          * @description The pieces as an edit would make them; nothing is kept.
          */
-        post: operations["studio_kits_addresses_preview"];
+        post: operations["studio_kits_routes_preview"];
         delete?: never;
         options?: never;
         head?: never;
@@ -746,7 +746,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Reached */
-        post: operations["studio_kits_playing_reached"];
+        post: operations["studio_kits_strikes_reached"];
         delete?: never;
         options?: never;
         head?: never;
@@ -761,7 +761,7 @@ export interface paths {
             cookie?: never;
         };
         /** Take Recordings */
-        get: operations["studio_kits_addresses_take_recordings"];
+        get: operations["studio_kits_routes_take_recordings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -780,7 +780,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Redo */
-        post: operations["studio_kits_addresses_redo"];
+        post: operations["studio_kits_routes_redo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -795,7 +795,7 @@ export interface paths {
             cookie?: never;
         };
         /** Layer Sameness */
-        get: operations["studio_kits_addresses_layer_sameness"];
+        get: operations["studio_kits_routes_layer_sameness"];
         put?: never;
         post?: never;
         delete?: never;
@@ -812,10 +812,10 @@ export interface paths {
             cookie?: never;
         };
         /** List Sessions */
-        get: operations["studio_library_addresses_list_sessions"];
+        get: operations["studio_library_routes_list_sessions"];
         put?: never;
         /** New Session */
-        post: operations["studio_library_addresses_new_session"];
+        post: operations["studio_library_routes_new_session"];
         delete?: never;
         options?: never;
         head?: never;
@@ -835,7 +835,7 @@ export interface paths {
          * Bring In From Inbox
          * @description Bring in a folder of this machine: a job that stores, measures and reads it.
          */
-        post: operations["studio_library_addresses_bring_in_from_inbox"];
+        post: operations["studio_library_routes_bring_in_from_inbox"];
         delete?: never;
         options?: never;
         head?: never;
@@ -855,7 +855,7 @@ export interface paths {
          * Take
          * @description Take a piece: one edit, in a copy where the kit ships.
          */
-        post: operations["studio_kits_taking_take"];
+        post: operations["studio_kits_take_piece_take"];
         delete?: never;
         options?: never;
         head?: never;
@@ -875,7 +875,7 @@ export interface paths {
          * Take Several
          * @description Take several pieces: one edit, in a copy where the kit ships.
          */
-        post: operations["studio_kits_taking_take_several"];
+        post: operations["studio_kits_take_piece_take_several"];
         delete?: never;
         options?: never;
         head?: never;
@@ -893,13 +893,13 @@ export interface paths {
          * Offered
          * @description The pieces there are to take: of other kits, of sessions that are in no kit yet, and kept in the library.
          */
-        get: operations["studio_kits_taking_offered"];
+        get: operations["studio_kits_take_piece_offered"];
         put?: never;
         /**
          * Would Take
          * @description What taking a piece would do, in sentences and as a play table; nothing is changed.
          */
-        post: operations["studio_kits_taking_would_take"];
+        post: operations["studio_kits_take_piece_would_take"];
         delete?: never;
         options?: never;
         head?: never;
@@ -919,7 +919,7 @@ export interface paths {
          * Would Take Several
          * @description What taking several pieces at once would do, piece by piece; nothing is changed.
          */
-        post: operations["studio_kits_taking_would_take_several"];
+        post: operations["studio_kits_take_piece_would_take_several"];
         delete?: never;
         options?: never;
         head?: never;
@@ -936,7 +936,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Teach By Hitting */
-        post: operations["studio_kits_playing_teach_by_hitting"];
+        post: operations["studio_kits_strikes_teach_by_hitting"];
         delete?: never;
         options?: never;
         head?: never;
@@ -956,7 +956,7 @@ export interface paths {
          * Told
          * @description What was worth knowing of a kit has been read.
          */
-        post: operations["studio_kits_addresses_told"];
+        post: operations["studio_kits_routes_told"];
         delete?: never;
         options?: never;
         head?: never;
@@ -973,7 +973,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Undo */
-        post: operations["studio_kits_addresses_undo"];
+        post: operations["studio_kits_routes_undo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -991,7 +991,7 @@ export interface paths {
          * Where It Stands
          * @description Which version a kit stands at: asked often, by whoever shows it, and answered 304 while it stands there.
          */
-        get: operations["studio_kits_addresses_where_it_stands"];
+        get: operations["studio_kits_routes_where_it_stands"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1028,7 +1028,7 @@ export interface paths {
             cookie?: never;
         };
         /** Library */
-        get: operations["studio_catalogue_addresses_library"];
+        get: operations["studio_catalogue_routes_library"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1047,7 +1047,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Clear What Nothing Needs */
-        post: operations["studio_catalogue_addresses_clear_what_nothing_needs"];
+        post: operations["studio_catalogue_routes_clear_what_nothing_needs"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1067,7 +1067,7 @@ export interface paths {
          * What That Frees
          * @description What removing things for good would free; nothing is removed.
          */
-        post: operations["studio_catalogue_addresses_what_that_frees"];
+        post: operations["studio_catalogue_routes_what_that_frees"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1127,7 +1127,7 @@ export interface paths {
          * Put Away
          * @description Put things away, or bring them back.
          */
-        post: operations["studio_catalogue_addresses_put_away"];
+        post: operations["studio_catalogue_routes_put_away"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1147,7 +1147,7 @@ export interface paths {
          * Remove
          * @description Remove things for good, and the recordings that only they needed.
          */
-        post: operations["studio_catalogue_addresses_remove"];
+        post: operations["studio_catalogue_routes_remove"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1162,7 +1162,7 @@ export interface paths {
             cookie?: never;
         };
         /** Room Taken */
-        get: operations["studio_catalogue_addresses_room_taken"];
+        get: operations["studio_catalogue_routes_room_taken"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1181,7 +1181,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Tag */
-        post: operations["studio_catalogue_addresses_tag"];
+        post: operations["studio_catalogue_routes_tag"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1199,7 +1199,7 @@ export interface paths {
          * What Nothing Needs
          * @description What could be cleared: everything is looked through, which takes its time.
          */
-        get: operations["studio_catalogue_addresses_what_nothing_needs"];
+        get: operations["studio_catalogue_routes_what_nothing_needs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1219,7 +1219,7 @@ export interface paths {
          * Found
          * @description A stretch of what was found of a kind, or of all that is put away (`away`).
          */
-        get: operations["studio_catalogue_addresses_found"];
+        get: operations["studio_catalogue_routes_found"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1239,7 +1239,7 @@ export interface paths {
          * Detail
          * @description One thing, and what it came from and was made into.
          */
-        get: operations["studio_catalogue_addresses_detail"];
+        get: operations["studio_catalogue_routes_detail"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1258,7 +1258,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Duplicate */
-        post: operations["studio_catalogue_addresses_duplicate"];
+        post: operations["studio_catalogue_routes_duplicate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1278,7 +1278,7 @@ export interface paths {
          * Say
          * @description Name, describe and tag one thing.
          */
-        post: operations["studio_catalogue_addresses_say"];
+        post: operations["studio_catalogue_routes_say"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1369,7 +1369,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Calibrate Pedal */
-        post: operations["studio_kits_playing_calibrate_pedal"];
+        post: operations["studio_kits_strikes_calibrate_pedal"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1386,7 +1386,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Learn Pads */
-        post: operations["studio_kits_playing_learn_pads"];
+        post: operations["studio_kits_strikes_learn_pads"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1404,7 +1404,7 @@ export interface paths {
          * Peaks
          * @description The picture of a recording, or of `frames` from its frame `first` on. Named by content: it may be kept for ever.
          */
-        get: operations["studio_library_addresses_peaks"];
+        get: operations["studio_library_routes_peaks"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1480,7 +1480,7 @@ export interface paths {
          * Each Alone
          * @description Take every file whose name says nothing for a piece of its own, named by it; the session is read again by a job.
          */
-        post: operations["studio_kits_making_each_alone"];
+        post: operations["studio_kits_session_pieces_each_alone"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1501,7 +1501,7 @@ export interface paths {
          * @description Keep files of a session, each under its path; a zip counts as one file, and is unpacked when the session is read. What is
          *     answered as kept survives a crash.
          */
-        post: operations["studio_library_addresses_add_files"];
+        post: operations["studio_library_routes_add_files"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1541,7 +1541,7 @@ export interface paths {
          * Kit Of Session
          * @description A new kit that a session is brought into again; its pieces are made there.
          */
-        post: operations["studio_library_addresses_kit_of_session"];
+        post: operations["studio_library_routes_kit_of_session"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1561,7 +1561,7 @@ export interface paths {
          * Take Known
          * @description Take in files the studio has stored before, by their hashes, without sending them again.
          */
-        post: operations["studio_library_addresses_take_known"];
+        post: operations["studio_library_routes_take_known"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1581,7 +1581,7 @@ export interface paths {
          * Make Pieces
          * @description Make the pieces a session was read as; one that was dropped on a piece is added to that piece.
          */
-        post: operations["studio_kits_making_make_pieces"];
+        post: operations["studio_kits_session_pieces_make_pieces"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1667,7 +1667,7 @@ export interface paths {
             cookie?: never;
         };
         /** As Single Hits */
-        get: operations["studio_kits_making_as_single_hits"];
+        get: operations["studio_kits_session_pieces_as_single_hits"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1689,7 +1689,7 @@ export interface paths {
          * Put On Notes
          * @description Put sounds on a note and those that are free beside it, each a piece of its own.
          */
-        post: operations["studio_kits_making_put_on_notes"];
+        post: operations["studio_kits_session_pieces_put_on_notes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2395,7 +2395,7 @@ export interface paths {
             cookie?: never;
         };
         /** Stand Ins */
-        get: operations["studio_kits_addresses_stand_ins"];
+        get: operations["studio_kits_routes_stand_ins"];
         put?: never;
         post?: never;
         delete?: never;
@@ -8924,7 +8924,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_playing_stand_in_plays: {
+    studio_kits_strikes_stand_in_plays: {
         parameters: {
             query?: {
                 what?: "beat" | "every_pad" | "strokes";
@@ -8952,7 +8952,7 @@ export interface operations {
             };
         };
     };
-    studio_library_addresses_list_grooves: {
+    studio_library_routes_list_grooves: {
         parameters: {
             query?: never;
             header?: never;
@@ -8972,7 +8972,7 @@ export interface operations {
             };
         };
     };
-    studio_library_addresses_add_groove: {
+    studio_library_routes_add_groove: {
         parameters: {
             query?: never;
             header?: never;
@@ -9002,7 +9002,7 @@ export interface operations {
             };
         };
     };
-    studio_library_addresses_open_groove: {
+    studio_library_routes_open_groove: {
         parameters: {
             query?: never;
             header?: never;
@@ -9024,7 +9024,7 @@ export interface operations {
             };
         };
     };
-    studio_library_addresses_look_into_inbox: {
+    studio_library_routes_look_into_inbox: {
         parameters: {
             query?: {
                 path?: string;
@@ -9046,7 +9046,7 @@ export interface operations {
             };
         };
     };
-    studio_jobs_addresses_watch_job: {
+    studio_jobs_routes_watch_job: {
         parameters: {
             query?: never;
             header?: never;
@@ -9068,7 +9068,7 @@ export interface operations {
             };
         };
     };
-    studio_jobs_addresses_run_again: {
+    studio_jobs_routes_run_again: {
         parameters: {
             query?: never;
             header?: never;
@@ -9090,7 +9090,7 @@ export interface operations {
             };
         };
     };
-    studio_jobs_addresses_cancel_job: {
+    studio_jobs_routes_cancel_job: {
         parameters: {
             query?: never;
             header?: never;
@@ -9112,7 +9112,7 @@ export interface operations {
             };
         };
     };
-    studio_jobs_addresses_open_kit_file: {
+    studio_jobs_routes_open_kit_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -9142,7 +9142,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_list_kits: {
+    studio_kits_routes_list_kits: {
         parameters: {
             query?: never;
             header?: never;
@@ -9162,7 +9162,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_new_kit: {
+    studio_kits_routes_new_kit: {
         parameters: {
             query?: never;
             header?: never;
@@ -9186,7 +9186,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_open_kit: {
+    studio_kits_routes_open_kit: {
         parameters: {
             query?: never;
             header?: never;
@@ -9208,7 +9208,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_remove_kit: {
+    studio_kits_routes_remove_kit: {
         parameters: {
             query?: never;
             header?: never;
@@ -9253,7 +9253,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_take_as_recorded: {
+    studio_kits_routes_take_as_recorded: {
         parameters: {
             query: {
                 articulation: string;
@@ -9329,7 +9329,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_edit_kit: {
+    studio_kits_routes_edit_kit: {
         parameters: {
             query?: never;
             header?: never;
@@ -9459,7 +9459,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_findings: {
+    studio_kits_routes_findings: {
         parameters: {
             query?: never;
             header?: never;
@@ -9481,7 +9481,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_playing_fit_to_playing: {
+    studio_kits_strikes_fit_to_playing: {
         parameters: {
             query?: never;
             header?: never;
@@ -9507,7 +9507,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_layer_fits: {
+    studio_kits_routes_layer_fits: {
         parameters: {
             query: {
                 articulation: string;
@@ -9531,7 +9531,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_foreseen_of_mends: {
+    studio_kits_routes_foreseen_of_mends: {
         parameters: {
             query: {
                 finding: string;
@@ -9581,7 +9581,7 @@ export interface operations {
             };
         };
     };
-    studio_jobs_addresses_list_jobs: {
+    studio_jobs_routes_list_jobs: {
         parameters: {
             query?: never;
             header?: never;
@@ -9603,7 +9603,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_playing_lessons_of: {
+    studio_kits_strikes_lessons_of: {
         parameters: {
             query?: never;
             header?: never;
@@ -9859,7 +9859,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_leaving_plan_of_the_kit: {
+    studio_kits_outputs_plan_of_the_kit: {
         parameters: {
             query?: never;
             header?: never;
@@ -9881,7 +9881,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_leaving_preview_plan: {
+    studio_kits_outputs_preview_plan: {
         parameters: {
             query?: never;
             header?: never;
@@ -9907,7 +9907,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_preview: {
+    studio_kits_routes_preview: {
         parameters: {
             query?: never;
             header?: never;
@@ -9933,7 +9933,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_playing_reached: {
+    studio_kits_strikes_reached: {
         parameters: {
             query?: never;
             header?: never;
@@ -9959,7 +9959,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_take_recordings: {
+    studio_kits_routes_take_recordings: {
         parameters: {
             query: {
                 articulation: string;
@@ -9984,7 +9984,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_redo: {
+    studio_kits_routes_redo: {
         parameters: {
             query?: never;
             header?: never;
@@ -10010,7 +10010,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_layer_sameness: {
+    studio_kits_routes_layer_sameness: {
         parameters: {
             query: {
                 articulation: string;
@@ -10034,7 +10034,7 @@ export interface operations {
             };
         };
     };
-    studio_library_addresses_list_sessions: {
+    studio_library_routes_list_sessions: {
         parameters: {
             query?: never;
             header?: never;
@@ -10056,7 +10056,7 @@ export interface operations {
             };
         };
     };
-    studio_library_addresses_new_session: {
+    studio_library_routes_new_session: {
         parameters: {
             query?: never;
             header?: never;
@@ -10082,7 +10082,7 @@ export interface operations {
             };
         };
     };
-    studio_library_addresses_bring_in_from_inbox: {
+    studio_library_routes_bring_in_from_inbox: {
         parameters: {
             query?: never;
             header?: never;
@@ -10108,7 +10108,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_taking_take: {
+    studio_kits_take_piece_take: {
         parameters: {
             query?: never;
             header?: never;
@@ -10134,7 +10134,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_taking_take_several: {
+    studio_kits_take_piece_take_several: {
         parameters: {
             query?: never;
             header?: never;
@@ -10160,7 +10160,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_taking_offered: {
+    studio_kits_take_piece_offered: {
         parameters: {
             query?: {
                 find?: string;
@@ -10184,7 +10184,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_taking_would_take: {
+    studio_kits_take_piece_would_take: {
         parameters: {
             query?: never;
             header?: never;
@@ -10210,7 +10210,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_taking_would_take_several: {
+    studio_kits_take_piece_would_take_several: {
         parameters: {
             query?: never;
             header?: never;
@@ -10236,7 +10236,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_playing_teach_by_hitting: {
+    studio_kits_strikes_teach_by_hitting: {
         parameters: {
             query?: never;
             header?: never;
@@ -10262,7 +10262,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_told: {
+    studio_kits_routes_told: {
         parameters: {
             query?: never;
             header?: never;
@@ -10282,7 +10282,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_undo: {
+    studio_kits_routes_undo: {
         parameters: {
             query?: never;
             header?: never;
@@ -10308,7 +10308,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_where_it_stands: {
+    studio_kits_routes_where_it_stands: {
         parameters: {
             query?: never;
             header?: never;
@@ -10354,7 +10354,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_addresses_library: {
+    studio_catalogue_routes_library: {
         parameters: {
             query?: never;
             header?: never;
@@ -10374,7 +10374,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_addresses_clear_what_nothing_needs: {
+    studio_catalogue_routes_clear_what_nothing_needs: {
         parameters: {
             query?: never;
             header?: never;
@@ -10394,7 +10394,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_addresses_what_that_frees: {
+    studio_catalogue_routes_what_that_frees: {
         parameters: {
             query?: never;
             header?: never;
@@ -10464,7 +10464,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_addresses_put_away: {
+    studio_catalogue_routes_put_away: {
         parameters: {
             query?: never;
             header?: never;
@@ -10488,7 +10488,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_addresses_remove: {
+    studio_catalogue_routes_remove: {
         parameters: {
             query?: never;
             header?: never;
@@ -10512,7 +10512,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_addresses_room_taken: {
+    studio_catalogue_routes_room_taken: {
         parameters: {
             query?: never;
             header?: never;
@@ -10532,7 +10532,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_addresses_tag: {
+    studio_catalogue_routes_tag: {
         parameters: {
             query?: never;
             header?: never;
@@ -10556,7 +10556,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_addresses_what_nothing_needs: {
+    studio_catalogue_routes_what_nothing_needs: {
         parameters: {
             query?: never;
             header?: never;
@@ -10576,7 +10576,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_addresses_found: {
+    studio_catalogue_routes_found: {
         parameters: {
             query?: {
                 asked?: string;
@@ -10604,7 +10604,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_addresses_detail: {
+    studio_catalogue_routes_detail: {
         parameters: {
             query?: never;
             header?: never;
@@ -10627,7 +10627,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_addresses_duplicate: {
+    studio_catalogue_routes_duplicate: {
         parameters: {
             query?: never;
             header?: never;
@@ -10654,7 +10654,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_addresses_say: {
+    studio_catalogue_routes_say: {
         parameters: {
             query?: never;
             header?: never;
@@ -10779,7 +10779,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_playing_calibrate_pedal: {
+    studio_kits_strikes_calibrate_pedal: {
         parameters: {
             query?: never;
             header?: never;
@@ -10803,7 +10803,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_playing_learn_pads: {
+    studio_kits_strikes_learn_pads: {
         parameters: {
             query?: never;
             header?: never;
@@ -10827,7 +10827,7 @@ export interface operations {
             };
         };
     };
-    studio_library_addresses_peaks: {
+    studio_library_routes_peaks: {
         parameters: {
             query?: {
                 points?: number;
@@ -10921,7 +10921,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_making_each_alone: {
+    studio_kits_session_pieces_each_alone: {
         parameters: {
             query?: never;
             header?: never;
@@ -10943,7 +10943,7 @@ export interface operations {
             };
         };
     };
-    studio_library_addresses_add_files: {
+    studio_library_routes_add_files: {
         parameters: {
             query?: never;
             header?: never;
@@ -11000,7 +11000,7 @@ export interface operations {
             };
         };
     };
-    studio_library_addresses_kit_of_session: {
+    studio_library_routes_kit_of_session: {
         parameters: {
             query?: never;
             header?: never;
@@ -11022,7 +11022,7 @@ export interface operations {
             };
         };
     };
-    studio_library_addresses_take_known: {
+    studio_library_routes_take_known: {
         parameters: {
             query?: never;
             header?: never;
@@ -11048,7 +11048,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_making_make_pieces: {
+    studio_kits_session_pieces_make_pieces: {
         parameters: {
             query?: never;
             header?: never;
@@ -11167,7 +11167,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_making_as_single_hits: {
+    studio_kits_session_pieces_as_single_hits: {
         parameters: {
             query?: {
                 kit?: string;
@@ -11191,7 +11191,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_making_put_on_notes: {
+    studio_kits_session_pieces_put_on_notes: {
         parameters: {
             query?: never;
             header?: never;
@@ -12447,7 +12447,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_addresses_stand_ins: {
+    studio_kits_routes_stand_ins: {
         parameters: {
             query?: never;
             header?: never;
