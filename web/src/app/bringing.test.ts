@@ -31,6 +31,7 @@ interface Sent {
 let sent: Sent[] = [];
 let sessions: object[] = [];
 let known: Set<string> = new Set();
+let problems: string[] = [];
 let answerFiles: () => Response | Promise<Response>;
 
 async function studio(address: string, init?: RequestInit): Promise<Response> {
@@ -45,7 +46,7 @@ async function studio(address: string, init?: RequestInit): Promise<Response> {
   if (/^\/api\/kits\/\w+\/sessions$/.test(address))
     return Response.json(init?.method === 'POST' ? { id: 3, kit: 'copy' } : sessions);
   if (address === '/api/sessions/3') return Response.json({ unread: [] });
-  return Response.json({ id: 'job', state: 'done' });
+  return Response.json({ id: 'job', state: 'done', problems });
 }
 
 const file = (path: string, bytes = 10): Incoming => ({ path, file: new File([new Uint8Array(bytes)], path) });
@@ -58,6 +59,7 @@ beforeEach(() => {
   [sent, sessions, known] = [[], [], new Set()];
   [openKit, movedTo.length] = ['k', 0];
   said.length = 0;
+  problems = [];
   useBringing.setState({ going: null, came: null, session: null });
   answerFiles = () => Response.json({ kept: sent[sent.length - 1]?.paths.length ?? 0, refused: [] });
   vi.stubGlobal('fetch', studio);
@@ -107,6 +109,13 @@ it('keeps what came in when a batch is refused, and says why', async () => {
   await useBringing.getState().bring(many(48), 'Drums');
   expect(said).toEqual(['The disk is full.']);
   expect(useBringing.getState().came).toMatchObject({ kept: 23, stopped: true, refused: [{ path: 'kick/4.wav' }] });
+});
+
+it('lists what was refused of an archive, once it was read', async () => {
+  problems = ['“../../out.wav” in Night.zip would lie outside its folder; it was not brought in.'];
+  await useBringing.getState().bring([file('Night.zip')], 'Night');
+  await vi.waitFor(() => expect(useBringing.getState().came?.refused.map(({ why }) => why)).toEqual(problems));
+  expect(useBringing.getState().came?.kept).toBe(1);
 });
 
 it('says that an empty folder is one, and begins nothing', async () => {

@@ -134,11 +134,14 @@ export const useBringing = create<Bringing>((set, read) => ({
         await queries.invalidateQueries({ queryKey: ['jobs'] });
         const ended = untilEnded(job.id);
         // What an archive held is known when it is read; what was refused of it is listed with what was refused before.
-        void ended.then(({ problems }) => {
-          if (!problems.length || read().session !== session.id) return;
-          came.refused = [...came.refused, ...problems.map((why) => ({ path: why, why, content: '' }))];
-          if (read().came) set({ came: { ...came } });
-        });
+        void ended.then(
+          ({ problems }) => {
+            if (!problems.length || read().session !== session.id) return;
+            came.refused = [...came.refused, ...problems.map((why) => ({ path: why, why, content: '' }))];
+            if (read().came) set({ came: { ...came } });
+          },
+          (error: Error) => say(error.message),
+        );
         if (!meant) void madeByItself(session.kit, session.id, ended);
         else if ('piece' in meant) await addTo(session.kit, session.id, await ended);
         else {
