@@ -63,18 +63,13 @@ class Needed:
         self._files = SessionFile.objects.exclude(session_id__in=leaving.sessions)
         self._jobs = of_jobs()
 
-    def among(self, names: list[str]) -> set[str]:
-        """At most `AT_ONCE` names."""
-        return (
-            self._kits.among(names)
-            | set(self._kept.filter(name__in=names).values_list("name", flat=True))
-            | set(self._files.filter(stored_id__in=names).values_list("stored_id", flat=True))
-            | self._jobs.intersection(names)
-        )
-
     def without(self, files: list[StoredFile]) -> list[StoredFile]:
-        """Of at most half of `AT_ONCE` files those that nothing needs."""
-        needed = self.among([name for stored in files for name in (stored.sha256, stored.content) if name])
+        """Of at most `AT_ONCE` files those that nothing needs."""
+        hashes = [stored.sha256 for stored in files]
+        names = {name for stored in files for name in (stored.sha256, stored.content) if name}
+        needed = self._kits.among(hashes) | self._jobs.intersection(names)
+        needed |= set(self._kept.filter(name__in=names).values_list("name", flat=True))
+        needed |= set(self._files.filter(stored_id__in=hashes).values_list("stored_id", flat=True))
         return [stored for stored in files if not {stored.sha256, stored.content} & needed]
 
 

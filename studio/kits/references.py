@@ -12,6 +12,7 @@ from typing import TypeVar
 from django.db.models import Exists, OuterRef
 
 from studio.kits.models import KitRecord, KitReference, Part, RecordingInSet
+from studio.library.models import StoredFile
 
 _HASH = re.compile(rb'"([0-9a-f]{40}(?:[0-9a-f]{24})?)"')
 Name = TypeVar("Name", str, int)
@@ -85,25 +86,36 @@ def held_by(kits: Iterable[str]) -> set[str]:
 
 
 class NamedByKits:
-    """Which of some names the versions of kits name, of all kits but some that are about to leave."""
+    """Which files the versions of kits name, of all kits but some that are about to leave.
+
+    A set of recordings is there as long as a part of some kit has it (`clear_parts`). So only the sets that would go with
+    those who leave are worked out; whether a file is in any other is one look at an index, however many kits there are.
+    """
 
     def __init__(self, but: Iterable[str] = ()) -> None:
-        self._others = KitReference.objects.exclude(kit_id__in=list(but))
-        self._alive: dict[str, bool] = {}
+        leaving = list(but)
+        self._others = KitReference.objects.exclude(kit_id__in=leaving)
+        self._going = self._sets_going(leaving) if leaving else set[str]()
 
-    def among(self, names: list[str]) -> set[str]:
-        """At most `AT_ONCE` names."""
-        found = set(self._others.filter(name__in=names).values_list("name", flat=True))
-        within = list(RecordingInSet.objects.filter(name__in=names).values_list("key", "name"))
-        self._look_at({key for key, _ in within} - self._alive.keys())
-        return found | {name for key, name in within if self._alive[key]}
+    def _sets_going(self, leaving: list[str]) -> set[str]:
+        parts = set(KitReference.objects.filter(kit_id__in=leaving).values_list("name", flat=True))
+        keys: set[str] = set()
+        for some in batches(parts):
+            keys |= set(Part.objects.filter(hash__in=some).values_list("recordings", flat=True))
+        for some in batches(keys - {""}):
+            kept = Part.objects.filter(recordings__in=some).filter(Exists(self._others.filter(name=OuterRef("hash"))))
+            keys -= set(kept.values_list("recordings", flat=True).distinct())
+        return keys
 
-    def _look_at(self, keys: set[str]) -> None:
-        """Whether any part with a set of recordings is named by a kit."""
-        for some in batches(keys):
-            named = Part.objects.filter(recordings__in=some).filter(Exists(self._others.filter(name=OuterRef("hash"))))
-            alive = set(named.values_list("recordings", flat=True).distinct())
-            self._alive |= {key: key in alive for key in some}
+    def among(self, files: list[str]) -> set[str]:
+        """Of files by the hashes of their bytes, at most `AT_ONCE`, those that are named."""
+        found: set[str] = set()
+        sets = RecordingInSet.objects.exclude(key__in=self._going)
+        for by in ("sha256", "content"):
+            for names in (sets, self._others):
+                named = StoredFile.objects.filter(sha256__in=files).filter(Exists(names.filter(name=OuterRef(by))))
+                found |= set(named.values_list("sha256", flat=True))
+        return found
 
 
 def unnamed_parts() -> list[str]:
@@ -120,5 +132,5 @@ def clear_parts(candidates: Iterable[str]) -> None:
         keys = set(unused.values_list("recordings", flat=True)) - {""}
         unused.delete()
         for few in batches(keys):
-            left = set(Part.objects.filter(recordings__in=few).values_list("recordings", flat=True))
+            left = set(Part.objects.filter(recordings__in=few).values_list("recordings", flat=True).distinct())
             RecordingInSet.objects.filter(key__in=[key for key in few if key not in left]).delete()

@@ -220,7 +220,9 @@ def _entry(archive: ZipFile, info: ZipInfo, safe: str | None, name: str, refused
     """One entry of a zip under its safe path; one that is damaged is listed there with why. What has no such path is added to
     `refused`."""
     try:
-        judged = judged_by_name(safe if safe is not None else info.filename)
+        if safe is None:
+            raise Refusal(f"“{info.filename[:200]}” in {name} would lie outside its folder; it was not brought in.")
+        judged = judged_by_name(safe)
     except Refusal as refusal:
         refused.append(Unread(path=info.filename, why=str(refusal)))
         return None
