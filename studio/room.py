@@ -28,5 +28,8 @@ HARDLY_ANY = 1 << 20
 
 
 def is_full(folder: Path) -> bool:
-    """Whether less than a megabyte is free where a folder lies."""
-    return shutil.disk_usage(folder).free < HARDLY_ANY
+    """Whether less than a megabyte is free where a folder lies; not where that cannot be told."""
+    try:
+        return shutil.disk_usage(folder).free < HARDLY_ANY
+    except OSError:
+        return False

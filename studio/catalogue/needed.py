@@ -5,6 +5,7 @@ them, and for an hour after they came in. Tables say what names what (`kits.refe
 nothing stored is opened to find out.
 """
 
+import contextlib
 import os
 import shutil
 import time
@@ -197,15 +198,12 @@ def clear_unneeded() -> Cleared:
     cleared = clear(list(unneeded().values_list("sha256", flat=True)))
     files, size = cleared.files, cleared.size
     for path in list(_leftovers()):
-        with may_remove(Path(settings.DATA)) as allowed:
+        with may_remove(Path(settings.DATA)) as allowed, contextlib.suppress(FileNotFoundError):
             if not allowed:
                 break
-        try:
             length = path.stat().st_size
             path.unlink()
-        except FileNotFoundError:
-            continue
-        files, size = files + 1, size + length
+            files, size = files + 1, size + length
     return Cleared(files, size)
 
 

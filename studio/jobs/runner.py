@@ -102,15 +102,12 @@ def run(job_id: str) -> None:
     except OperationalError as error:
         logging.getLogger(__name__).warning("job %s: %s", job_id, error)
         end = {"state": "failed", "message": NO_ROOM if says_full(error) else BUSY}
-    except OSError as error:
-        if error.errno not in FULL:
-            raise
-        end = {"state": "failed", "message": NO_ROOM}
-    except Exception:
+    except Exception as error:
         logging.getLogger(__name__).exception("job %s failed", job_id)
         wrong = "Something went wrong inside; nothing that was kept is lost. Run it again."
         # A library that writes sound says of a full disk only that it could not write.
-        end = {"state": "failed", "message": NO_ROOM if is_full(Path(settings.DATA)) else wrong}
+        full = (isinstance(error, OSError) and error.errno in FULL) or is_full(Path(settings.DATA))
+        end = {"state": "failed", "message": NO_ROOM if full else wrong}
     if end["state"] != "done":
         shutil.rmtree(folder_of(job), ignore_errors=True)
     ours.update(**end)

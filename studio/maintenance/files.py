@@ -4,10 +4,8 @@ import contextlib
 import functools
 import json
 import shutil
-import sqlite3
 import zipfile
 import zlib
-from contextlib import closing
 from pathlib import Path
 
 import soundfile
@@ -19,10 +17,9 @@ from studio.library.damage import is_whole, name_of
 from studio.library.models import SessionArchive, StoredFile
 from studio.library.store import copy_durably, place_of, sha256_of
 from studio.locks import holder
-from studio.maintenance.backup import DATABASE, damage_of_database
-from studio.maintenance.records import lost_contents
+from studio.maintenance.backup import damage_of_database
+from studio.maintenance.records import lost_contents, rows_of_backup
 from studio.maintenance.report import Check
-from studio.schema_copy import DAMAGED
 
 QUEUE = "queue.sqlite3"
 
@@ -86,18 +83,13 @@ def _lost(check: Check) -> None:
     for content, who in lost_contents():
 
         def put_back(content: str = content) -> bool:
-            if check.source is None:
-                return False
             query = "SELECT sha256, suffix, size FROM library_storedfile WHERE content = ?"
-            with contextlib.suppress(*DAMAGED):
-                with closing(sqlite3.connect(f"file:{check.source / DATABASE}?mode=ro", uri=True)) as opened:
-                    rows = opened.execute(query, (content,)).fetchall()
-                for sha256, suffix, size in rows:
-                    stored = StoredFile(sha256=sha256, suffix=suffix, size=size, content=content, damaged=True)
-                    if not StoredFile.objects.filter(sha256=sha256).exists():
-                        stored.save()
-                    if _from_backup(check, stored):
-                        return True
+            for sha256, suffix, size in rows_of_backup(check, query, content):
+                stored = StoredFile(sha256=sha256, suffix=suffix, size=size, content=content, damaged=True)
+                if not StoredFile.objects.filter(sha256=sha256).exists():
+                    stored.save()
+                if _from_backup(check, stored):
+                    return True
             return False
 
         check.found("lost", f"{_called(content)}, which {who} needs, is gone; bring it in again.", put_back)

@@ -19,7 +19,7 @@ from drumcore.refusals import Refusal
 from studio.kits.models import KitRecord, KitReference, KitVersion, Part, RecordingInSet
 from studio.kits.references import batches, keep_set, named_in
 from studio.kits.versions import kit_at, notes_at
-from studio.library.models import GrooveRecord, Session
+from studio.library.models import GrooveRecord, Session, StoredFile
 from studio.locks import ProcessLock
 from studio.maintenance.backup import DATABASE, damage_of_database
 from studio.maintenance.report import Check
@@ -76,16 +76,20 @@ def _salvaged(check: Check) -> Callable[[], bool]:
     return salvaged
 
 
-def _of_backup(check: Check, query: str, *arguments: object) -> Any | None:
-    """One value from the records of the backup, None where there is none."""
+def rows_of_backup(check: Check, query: str, *arguments: object) -> list[Any]:
+    """Rows from the records of the backup, none where there is none, or it is damaged itself."""
     if check.source is None:
-        return None
+        return []
     try:
         with closing(sqlite3.connect(f"file:{check.source / DATABASE}?mode=ro", uri=True)) as opened:
-            found = opened.execute(query, arguments).fetchone()
+            return opened.execute(query, arguments).fetchall()
     except DAMAGED:
-        return None
-    return found[0] if found else None
+        return []
+
+
+def _of_backup(check: Check, query: str, *arguments: object) -> Any | None:
+    """One value from the records of the backup, None where there is none."""
+    return next((row[0] for row in rows_of_backup(check, query, *arguments)), None)
 
 
 def _unpacked(data: Any) -> bytes | None:
@@ -274,8 +278,6 @@ def _readable(check: Check, what: str, read: Callable[[], object], repair: Calla
 
 def lost_contents() -> Iterator[tuple[str, str]]:
     """Recordings that kits or kept things name and that no file holds, each with who names it."""
-    from studio.library.models import StoredFile
-
     named: dict[str, str] = {}
     for model, said in ((KitReference, "a kit"), (RecordingInSet, "a kit"), (KeptReference, "the library")):
         for name in model._default_manager.values_list("name", flat=True).distinct().iterator():

@@ -16,7 +16,7 @@ from studio.jobs.status import JobShown, shown
 from studio.maintenance.backup import BackupReport, check_place, write_backup
 from studio.maintenance.doctor import check_studio
 from studio.maintenance.models import MaintenanceRun
-from studio.maintenance.report import CheckReport, Trouble
+from studio.maintenance.report import CheckReport
 
 router = Router()
 BACKUP, CHECK = "backup", "check"
@@ -105,9 +105,7 @@ def maintenance(request: HttpRequest) -> MaintenanceShown:
     backup, check = _last(BACKUP), _last(CHECK)
     going = Job.objects.filter(kind__in=(BACKUP, CHECK), state__in=("waiting", "running")).order_by("created")
     return MaintenanceShown(
-        backup=BackupShown(ended=backup.ended, **_fields(backup, "folder", "recordings", "bytes", "problems"))
-        if backup
-        else None,
+        backup=BackupShown(ended=backup.ended, **backup.data) if backup else None,
         check=_check_shown(check) if check else None,
         going=[shown(job) for job in going],
     )
@@ -116,18 +114,13 @@ def maintenance(request: HttpRequest) -> MaintenanceShown:
 def _check_shown(run: MaintenanceRun) -> CheckShown:
     counts = run.data["looked_at"]
     looked_at = ", ".join(f"{counts[what]:,} {what}" for what in SAID_FIRST if what in counts)
-    troubles = [Trouble(**trouble) for trouble in run.data["troubles"]]
     return CheckShown(
         ended=run.ended,
         sound=run.sound,
         said=f"Read {looked_at}, and the rest" if looked_at else "There was nothing to read",
-        troubles=[TroubleShown(**asdict(trouble)) for trouble in troubles],
+        troubles=[TroubleShown(**trouble) for trouble in run.data["troubles"]],
         all=run.data["all"],
     )
-
-
-def _fields(run: MaintenanceRun, *names: str) -> dict[str, Any]:
-    return {name: run.data[name] for name in names}
 
 
 def _last(kind: str) -> MaintenanceRun | None:

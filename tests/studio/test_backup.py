@@ -155,11 +155,10 @@ def test_damaged_records_never_keep_the_studio_from_starting(kept, tmp_path):
     assert named >= 3, "two hundred turned bytes are always found"
 
 
-def test_a_header_that_is_gone_costs_what_cannot_be_read_and_the_rest_is_used(kept, data):
+def test_pages_that_are_gone_cost_what_stood_in_them_and_the_rest_is_used(kept, data):
     database = data / "studio.sqlite3"
     records = bytearray(database.read_bytes())
     page = int.from_bytes(records[16:18], "big")
-    # A page in the middle is gone, and one of the table that says which migrations were made is hit through the root.
     records[40 * page : 42 * page] = os.urandom(2 * page)
     database.write_bytes(records)
     said, troubles, answers = run(data, DAMAGE_RECORDS)
@@ -169,7 +168,7 @@ def test_a_header_that_is_gone_costs_what_cannot_be_read_and_the_rest_is_used(ke
     after = zesty(data, "doctor", "--json")
     assert not [t for t in json.loads(after.stdout)["troubles"] if "records are damaged" in t["said"]]
     assert [path.name for path in data.glob("studio-damaged-*")], "the damaged file is kept"
-    assert answers
+    assert set(answers.values()) <= {200, 503}
 
 
 def test_what_is_damaged_is_repaired_from_a_backup(kept, data, tmp_path):

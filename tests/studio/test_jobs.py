@@ -83,6 +83,18 @@ def test_a_cancelled_job_ends_and_leaves_nothing_half_made(studio, small_session
     assert studio.post(f"/jobs/{job['id']}/again")["state"] == "done"
 
 
+@pytest.mark.parametrize(
+    "error", [FileNotFoundError("gone"), PermissionError(5, "I/O"), RuntimeError("no"), KeyError("x")]
+)
+def test_a_job_ends_in_a_sentence_whatever_goes_wrong_in_it(studio, monkeypatch, error):
+    def fails(job, progress):
+        raise error
+
+    monkeypatch.setitem(runner._kinds, "piece_file", fails)
+    job = studio.get(f"/jobs/{runner.start('piece_file', {}).id}")
+    assert job["state"] == "failed" and "nothing that was kept is lost" in job["message"]
+
+
 def test_a_job_whose_worker_died_is_found_and_run_again(studio, small_session, groove):
     kit = studio.kit_of(small_session)
     done = studio.post(f"/kits/{kit['id']}/exports/stems", {"groove": groove["id"]})

@@ -12,8 +12,6 @@ import { dayOf, timeOf } from './when';
 
 const ASKS_MS = 700;
 const WAITS_MS = 15_000;
-/** Where the last backup went, so that it need not be typed again. */
-const FOLDER_KEY = 'zesty-backup-folder';
 
 export function Storage() {
   useEffect(() => {
@@ -187,9 +185,10 @@ function Progress({ job }: { job: Job }) {
 
 function Backup({ kept }: { kept: Maintenance | undefined }) {
   const last = kept?.backup;
-  const [folder, setFolder] = useState(() => localStorage.getItem(FOLDER_KEY) ?? '');
+  const [folder, setFolder] = useState<string | null>(null);
   const { job, said, begin } = useBegun(kept, 'backup');
-  const named = folder || last?.folder || '';
+  // Where the last one went, until somebody says otherwise.
+  const named = folder ?? last?.folder ?? '';
   return (
     <Section title="Backup">
       <p className="text-soft">
@@ -215,7 +214,6 @@ function Backup({ kept }: { kept: Maintenance | undefined }) {
         className="mt-auto flex items-end gap-2.5"
         onSubmit={(event) => {
           event.preventDefault();
-          localStorage.setItem(FOLDER_KEY, named);
           void begin(() => post('/api/maintenance/backup', {}, { folder: named }));
         }}
       >
