@@ -37,7 +37,7 @@ web/dist/index.html: $(VENV)/.installed web/node_modules/.installed $(WEB_SOURCE
 # The interface's types are made from the API; this fails where the committed ones have drifted.
 types: $(VENV)/.installed web/node_modules/.installed
 	mkdir -p build
-	ZESTY_DATA=$(TEST_DATA) $(PY) -m studio.openapi build/openapi.json
+	ZESTY_DATA=$(TEST_DATA) $(PY) -m studio.http.openapi build/openapi.json
 	cd web && npx openapi-typescript ../build/openapi.json --default-non-nullable=false -o src/api/schema.d.ts
 	for form in kit edits table; do $(VENV)/bin/zesty schema $$form > docs/schemas/$$form.schema.json; done
 
@@ -51,7 +51,7 @@ lint-core: $(VENV)/.installed
 
 lint-web: $(VENV)/.installed web/node_modules/.installed
 	mkdir -p build
-	ZESTY_DATA=$(TEST_DATA) $(PY) -m studio.openapi build/openapi.json
+	ZESTY_DATA=$(TEST_DATA) $(PY) -m studio.http.openapi build/openapi.json
 	cd web && npx openapi-typescript ../build/openapi.json --default-non-nullable=false -o ../build/schema.d.ts >/dev/null
 	diff -q build/schema.d.ts web/src/api/schema.d.ts || { echo "The API's types have drifted; run: make types"; exit 1; }
 	cd web && npx biome check src && npx tsc --noEmit

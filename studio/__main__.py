@@ -14,7 +14,7 @@ from pathlib import Path
 
 import django
 
-from studio.locks import ProcessLock
+from studio.storage.locks import ProcessLock
 
 UNUSABLE = 2
 ENDS_WITHIN_S = 10.0
@@ -47,8 +47,8 @@ def main() -> int:
         print(f"Port {options.port} is in use by another program; give another with --port.", file=sys.stderr)
         return UNUSABLE
     from drumcore.refusals import Refusal
-    from studio.folder import bring_up_to_date, make_private
     from studio.maintenance.startup import mend_records
+    from studio.maintenance.upgrade import bring_up_to_date, make_private
 
     try:
         data = Path(settings.DATA)

@@ -37,8 +37,8 @@ def serve(port: int) -> None:
     import waitress
     from waitress.channel import HTTPChannel
 
-    from studio.request_body import Request
-    from studio.wsgi import application
+    from studio.http.request_body import Request
+    from studio.http.wsgi import application
 
     HTTPChannel.parser_class = Request
 
@@ -65,7 +65,7 @@ def work() -> None:
     from django.core.management import call_command
 
     from studio.jobs.worker import LOCK_NAME, TOKEN
-    from studio.locks import BEAT_S, ProcessLock
+    from studio.storage.locks import BEAT_S, ProcessLock
 
     lock = ProcessLock(Path(settings.DATA) / LOCK_NAME, TOKEN)
     if not lock.take():

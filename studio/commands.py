@@ -33,7 +33,11 @@ def add_to(commands: Any) -> None:
 def _library(options: argparse.Namespace) -> int:
     from drumcore.shelf.entries import Entry
 
-    entries: list[Entry] = _entries(options.kind)
+    _of_a_studio()
+    from studio.people.workspace import LOCAL, acting_in
+
+    with acting_in(LOCAL):
+        entries: list[Entry] = _entries(options.kind)
     if options.json:
         kept = {"kind", "id", "name", "description", "tags", "figures", "ships", "put_away", "changed"}
         document = {"entries": [entry.model_dump(mode="json", include=kept) for entry in entries]}
@@ -130,7 +134,6 @@ def _doctor(options: argparse.Namespace) -> int:
 
 def _entries(kind: str | None) -> list[Any]:
     """Everything that is kept, or one kind of it, by name. Raises Refusal where there is no studio, or an older one's."""
-    _of_a_studio()
     from django.db import OperationalError
 
     from drumcore.refusals import Refusal

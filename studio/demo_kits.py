@@ -17,10 +17,14 @@ from drumcore.formats.midi import read_midi
 from drumcore.recordings.files import files_under
 from studio.kits.models import KitRecord
 from studio.kits.versions import create_kit, make_edit
-from studio.library.models import GrooveRecord, Session
-from studio.library.sessions import incoming, keep_names, read_kept_session
+from studio.people.workspace import LOCAL, acting_in
+from studio.sessions.incoming import incoming, keep_names
+from studio.sessions.models import Session
+from studio.sessions.reading import read_kept_session
+from studio.shelves.models import GrooveRecord
 
 
+@acting_in(LOCAL)
 def make_demo() -> list[KitRecord]:
     """Write the demo sessions, bring them in as a user would, and make their kits. Does nothing the second time.
 
@@ -63,7 +67,7 @@ def _keep_grooves(paths: list[Path]) -> None:
 def _keep_kit(root: Path) -> KitRecord:
     record = create_kit(_free_name(root.name))
     session = Session.objects.create(name=f"{root.name} session")
-    session.kits.add(record)
+    record.sessions.add(session)
     came = [incoming(path, root / path, durable=False) for path in files_under(root)]
     os.sync()
     keep_names(session, [file for file in came if file])

@@ -37,22 +37,25 @@ def _secret() -> str:
 SECRET_KEY = _secret()
 DEBUG = False
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
-ROOT_URLCONF = "studio.urls"
-WSGI_APPLICATION = "studio.wsgi.application"
+ROOT_URLCONF = "studio.http.urls"
+WSGI_APPLICATION = "studio.http.wsgi.application"
 INSTALLED_APPS = [
     "huey.contrib.djhuey",
-    "studio.library",
-    "studio.kits",
+    "studio.people",
+    "studio.storage",
     "studio.jobs",
     "studio.shelves",
+    "studio.sessions",
+    "studio.kits",
     "studio.catalogue",
     "studio.maintenance",
 ]
 MIDDLEWARE = [
-    "studio.origin_guard.OwnPagesOnly",
+    "studio.http.origin_guard.OwnPagesOnly",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "studio.compression.CompressText",
+    "studio.http.compression.CompressText",
+    "studio.http.workspace.ActsLocally",
 ]
 DATABASES = {
     "default": {

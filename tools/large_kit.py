@@ -39,8 +39,8 @@ def make(folder: Path) -> tuple[str, int]:
     from drumcore.recordings.files import measure_file
     from drumcore.recordings.session import SessionReading
     from studio.kits.versions import create_kit
-    from studio.library.models import Session
-    from studio.library.store import place_of, store_file
+    from studio.sessions.models import Session
+    from studio.storage.files import place_of, store_file
 
     rng = np.random.default_rng(7)
     contents = []
@@ -63,7 +63,7 @@ def make(folder: Path) -> tuple[str, int]:
     )
     packed = zlib.compress(reading.model_dump_json().encode(), 6)
     session = Session.objects.create(name="Large session", reading=packed)
-    session.kits.add(record)
+    record.sessions.add(session)
     return record.id, session.id
 
 

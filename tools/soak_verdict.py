@@ -15,8 +15,9 @@ LOOK = """
 import json, sys, django
 django.setup()
 from studio.kits.versions import kit_at, KitVersion
-from studio.library.models import SessionFile, SessionArchive
-from studio.library.store import place_of, sha256_of
+from studio.sessions.models import SessionFile, SessionArchive
+from studio.storage.files import place_of
+from studio.storage.recordings import sha256_of
 from studio.kits.models import KitRecord
 asked = json.load(sys.stdin)
 there = {(v.kit_id, v.number) for v in KitVersion.objects.only("kit_id", "number")}

@@ -31,7 +31,7 @@ def _kits(value, count: int) -> None:
 
     from studio.kits.models import KitReference, KitVersion
     from studio.kits.versions import create_kit
-    from studio.library.models import StoredFile
+    from studio.storage.models import StoredFile
 
     with transaction.atomic():
         for _ in range(count):
@@ -57,7 +57,7 @@ def _removed() -> float:
     from django.test import Client
 
     from studio.kits.models import KitRecord
-    from studio.library.models import StoredFile
+    from studio.storage.models import StoredFile
 
     kit = KitRecord.objects.order_by("-created").values_list("id", flat=True).first()
     files = StoredFile.objects.count()

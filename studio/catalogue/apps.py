@@ -1,6 +1,12 @@
+from importlib import import_module
+
 from django.apps import AppConfig
 
 
 class CatalogueConfig(AppConfig):
     name = "studio.catalogue"
     label = "catalogue"
+
+    def ready(self) -> None:
+        """Register this package's kinds of jobs."""
+        import_module("studio.catalogue.previews")

@@ -7,8 +7,8 @@ from drumcore.kit.tags import plain_tags
 from drumcore.refusals import Refusal
 from drumcore.shelf.entries import Entry, counted
 from studio.catalogue.listed import ListedRows
-from studio.library.grooves import read_groove
-from studio.library.models import GrooveRecord
+from studio.shelves.grooves import read_groove
+from studio.shelves.models import GrooveRecord
 
 
 class OfGrooves(ListedRows[GrooveRecord]):

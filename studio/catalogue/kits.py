@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from django.db import transaction
 from django.db.models import Max, QuerySet
 
 from drumcore.edits.pieces import DescribeKit, RenameKit
@@ -11,6 +12,7 @@ from drumcore.refusals import Refusal
 from drumcore.shelf.entries import Entry, counted
 from studio.catalogue.listed import ListedRows
 from studio.jobs.models import Job
+from studio.jobs.runner import forget_jobs_of
 from studio.kits.models import KitRecord
 from studio.kits.versions import copy_of, make_edit, summary_of
 
@@ -93,10 +95,11 @@ class OfKits(ListedRows[KitRecord]):
 
     def remove(self, identifier: str) -> None:
         record = self.ours(identifier)
-        if Job.objects.filter(kit=record, state__in=("waiting", "running")).exists():
+        if Job.objects.filter(kit=record.id, state__in=("waiting", "running")).exists():
             raise Refusal(f"A job is still at work on {record.name}; wait for its end or cancel it.")
         self._known.pop(identifier, None)
         record.delete()
+        transaction.on_commit(lambda: forget_jobs_of(identifier))
 
     def related(self, identifier: str) -> list[str]:
         record = self.row(identifier)

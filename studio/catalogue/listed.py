@@ -8,7 +8,7 @@ from django.db.models import Model, QuerySet
 
 from drumcore.refusals import Refusal
 from drumcore.shelf.entries import Entry
-from studio.rows import row_of
+from studio.people.rows import row_of
 
 M = TypeVar("M", bound=Model)
 

@@ -21,21 +21,26 @@ from django.utils import timezone
 
 from drumcore.refusals import Refusal
 from studio.jobs.models import Job
+from studio.kits.kit_files import OPEN
 from studio.kits.models import KitReference, RecordingInSet
-from studio.kits.references import AT_ONCE, NamedByKits, batches, clear_parts, unnamed_parts
+from studio.kits.references import NamedByKits, clear_parts, unnamed_parts
 from studio.kits.references import held_by as held_by_kits
-from studio.library.models import SessionArchive, SessionFile, StoredFile
-from studio.library.store import place_of, recordings_folder
-from studio.locks import may_remove
+from studio.sessions.models import SessionArchive, SessionFile
+from studio.sessions.work import BRING_IN
 from studio.shelves.models import KeptReference
 from studio.shelves.references import named_within
+from studio.storage.batches import AT_ONCE, batches
+from studio.storage.files import file_name
+from studio.storage.locks import may_remove
+from studio.storage.models import StoredFile
+from studio.storage.recordings import recordings
 
 YOUNG = timedelta(hours=1)
 
 
 def of_jobs() -> set[str]:
     """What jobs that wait or run were asked to work on."""
-    going = Job.objects.filter(state__in=("waiting", "running"))
+    going = Job.everywhere.filter(state__in=("waiting", "running"))
     return {name for arguments in going.values_list("arguments", flat=True) for name in named_within(arguments)}
 
 
@@ -75,12 +80,11 @@ class Needed:
 
 
 FILES_AT_ONCE = AT_ONCE // 2
-BRING_IN = ("open_kit_file", "bring_in_folder")
 
 
 def may_be_coming() -> bool:
     """Whether a job is at work that brings in recordings before anything names them."""
-    return Job.objects.filter(kind__in=BRING_IN, state__in=("waiting", "running")).exists()
+    return Job.everywhere.filter(kind__in=(OPEN, BRING_IN), state__in=("waiting", "running")).exists()
 
 
 def _files_of(names: Iterable[str]) -> Iterator[list[StoredFile]]:
@@ -147,7 +151,7 @@ def _remove(some: list[StoredFile], *, young_too: bool) -> list[StoredFile]:
     with transaction.atomic():
         gone = Needed().without(some)
         if not young_too or may_be_coming():
-            gone = [stored for stored in gone if _is_old(stored) and not _is_young(place_of(stored))]
+            gone = [stored for stored in gone if _is_old(stored) and not _came_young(stored)]
         StoredFile.objects.filter(sha256__in=[stored.sha256 for stored in gone]).delete()
     _unlink(gone)
     return gone
@@ -155,20 +159,28 @@ def _remove(some: list[StoredFile], *, young_too: bool) -> list[StoredFile]:
 
 def _unlink(gone: list[StoredFile]) -> None:
     """Remove the bytes, but of what came again meanwhile: it has its record, or finds in its own transaction that its bytes are
-    gone (`library.sessions.keep_names`)."""
+    gone (`sessions.incoming.keep_names`)."""
     with transaction.atomic():
         hashes = [stored.sha256 for stored in gone]
         known = set(StoredFile.objects.filter(sha256__in=hashes).values_list("sha256", flat=True))
         for stored in gone:
             if stored.sha256 not in known:
-                place_of(stored).unlink(missing_ok=True)
+                recordings().delete(file_name(stored))
+
+
+def _came_young(stored: StoredFile) -> bool:
+    return _within_the_hour(recordings().came(file_name(stored)))
 
 
 def _is_young(place: Path) -> bool:
     try:
-        return time.time() - place.stat().st_mtime < YOUNG.total_seconds()
+        return _within_the_hour(place.stat().st_mtime)
     except FileNotFoundError:
         return False
+
+
+def _within_the_hour(came: float | None) -> bool:
+    return came is not None and time.time() - came < YOUNG.total_seconds()
 
 
 def remove_parts(names: Iterable[str]) -> None:
@@ -184,7 +196,7 @@ def unneeded() -> QuerySet[StoredFile]:
     found = old.filter(~Exists(SessionFile.objects.filter(stored=OuterRef("sha256"))))
     for table in (KitReference, RecordingInSet, KeptReference):
         for by in ("sha256", "content"):
-            found = found.filter(~Exists(table._default_manager.filter(name=OuterRef(by))))
+            found = found.filter(~Exists(table._base_manager.filter(name=OuterRef(by))))
     return found
 
 
@@ -218,10 +230,13 @@ def unneeded_now() -> Cleared:
 def _leftovers() -> Iterator[Path]:
     """Files that no record names and that are an hour old: of recordings, of uploads that no job waits for, and temporary."""
     known = set(StoredFile.objects.values_list("sha256", flat=True))
-    for path in recordings_folder().rglob("*"):
-        if path.is_file() and path.name.split(".")[0] not in known and not _is_young(path):
-            yield path
+    store = recordings()
+    for name in store.names():
+        if name.split(".")[0] not in known and not _is_young(store.local(name)):
+            yield store.local(name)
     data = Path(settings.DATA)
+    # Older versions kept their temporary files beside the folders of the recordings.
+    yield from (path for path in (data / "recordings").glob("*.part") if not _is_young(path))
     waited_for = uploads_waited_for()
     for folder in (data / "uploads", data / "temporary"):
         for path in folder.rglob("*"):
@@ -232,7 +247,7 @@ def _leftovers() -> Iterator[Path]:
 def uploads_waited_for() -> set[str]:
     """The names of uploaded files that a job has still to read, or may be asked to read again, and of archives that are not
     unpacked."""
-    jobs = Job.objects.exclude(state="done").values_list("arguments", flat=True)
+    jobs = Job.everywhere.exclude(state="done").values_list("arguments", flat=True)
     archives = SessionArchive.objects.values_list("file", flat=True)
     return {Path(str(arguments["path"])).name for arguments in jobs if "path" in arguments} | set(archives)
 

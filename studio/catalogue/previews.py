@@ -7,11 +7,8 @@ from pathlib import Path
 from typing import Any, Literal
 
 from django.conf import settings
-from django.http import FileResponse, HttpRequest
-from django.http.response import HttpResponseBase
 from django.utils import timezone
-from ninja import Router, Schema
-from pydantic import Field
+from pydantic import BaseModel, Field
 
 from drumcore.grooves.values import Groove
 from drumcore.listening.previews import SUFFIX, Phrase, Preview, climb, depends_on, of_kit, write_preview
@@ -19,26 +16,25 @@ from drumcore.playing.sounds import FileSounds
 from drumcore.refusals import Refusal
 from studio.catalogue.models import PreviewMade
 from studio.jobs.models import Job
-from studio.jobs.runner import PREVIEW, Progress, note_the_dead, start, work_of_kind
+from studio.jobs.runner import Progress, start, work_of_kind
 from studio.jobs.worker import is_away
 from studio.kits.models import KitRecord, KitVersion
 from studio.kits.versions import kit_at
-from studio.library.grooves import groove_of
-from studio.library.models import GrooveRecord
-from studio.library.store import FOREVER, locate
-from studio.rows import number_of
+from studio.people.rows import number_of
+from studio.shelves.grooves import groove_of
 from studio.shelves.kinds import PIECES
+from studio.shelves.models import GrooveRecord
 from studio.shelves.shelf import ours, value_of
+from studio.storage.files import locate
 
-router = Router()
 SETTLES = timedelta(seconds=8)
 """A kit that was changed a moment ago will be changed again in a moment."""
-MOST_ASKED = 60
+PREVIEW = "preview"
 MOST_VERSIONS = 60
 """Previews of single versions are kept up to so many; the oldest go first."""
 
 
-class Item(Schema):
+class Item(BaseModel):
     """A thing to be heard; of a kit one `version`, or as it stands (0)."""
 
     kind: Literal["kits", "pieces", "grooves"]
@@ -46,7 +42,7 @@ class Item(Schema):
     version: int = 0
 
 
-class PreviewShown(Schema):
+class PreviewShown(BaseModel):
     """`ready` there is one under `key`, `stale` it is of an earlier state and being made anew; `settling` it is made once
     changes have settled; `making`; `none`: nothing sounds, or it failed, and `said` why. With the worker `away` it waits."""
 
@@ -59,30 +55,8 @@ class PreviewShown(Schema):
     away: bool = False
 
 
-class ItemsAsked(Schema):
-    """Unless it is to `make` them, what is not there is only said not to be."""
-
-    make: bool = True
-    items: list[Item] = Field(max_length=MOST_ASKED)
-
-
 def place_of_preview(key: str) -> Path:
     return Path(settings.DATA) / "previews" / f"{key}{SUFFIX}"
-
-
-@router.post("/library/previews", response=list[PreviewShown])
-def previews(request: HttpRequest, asked: ItemsAsked) -> list[PreviewShown]:
-    """How far the previews of some things are. What is not made, or not of what they are now, begins to be made; ask again."""
-    note_the_dead()
-    return [preview_of(item, make=asked.make) for item in asked.items]
-
-
-@router.get("/library/previews/{key}", include_in_schema=False)
-def preview_sound(request: HttpRequest, key: str) -> HttpResponseBase:
-    path = place_of_preview(key) if key.isalnum() and len(key) == 64 else None
-    if path is None or not path.is_file():
-        raise Refusal("This preview is not there any more; it is made anew when it is asked for again.")
-    return FileResponse(path.open("rb"), content_type="audio/flac", headers={"Cache-Control": FOREVER})
 
 
 def preview_of(item: Item, *, make: bool = True) -> PreviewShown:
@@ -162,7 +136,7 @@ def _phrase(item: Item) -> Phrase:
     return of_kit(kit_at(record.id, item.version or record.current), groove_of(groove.id) if groove else None)
 
 
-@work_of_kind(PREVIEW)
+@work_of_kind(PREVIEW, beside=True)
 def make_preview(job: Job, progress: Progress) -> dict[str, Any]:
     """Make one preview, unless what it sounds of is the same as before."""
     item = Item.model_validate({key: job.arguments[key] for key in ("kind", "id", "version")})

@@ -11,7 +11,8 @@ from drumcore.refusals import Refusal
 from drumcore.shelf.entries import Entry, counted, sized
 from studio.catalogue.listed import ListedRows
 from studio.jobs.models import Job
-from studio.library.models import Session, SessionFile
+from studio.kits.models import KitRecord
+from studio.sessions.models import Session, SessionFile
 
 
 class OfSessions(ListedRows[Session]):
@@ -41,7 +42,7 @@ class OfSessions(ListedRows[Session]):
             )
 
     def is_shipped(self, row: Session) -> bool:
-        return row.kits.filter(ships=True).exists()
+        return KitRecord.objects.filter(sessions=row, ships=True).exists()
 
     def say(self, identifier: str, name: str | None, description: str | None, tags: tuple[str, ...] | None) -> None:
         session = self.ours(identifier)
@@ -86,5 +87,9 @@ class OfSessions(ListedRows[Session]):
         session.delete()
 
     def related(self, identifier: str) -> list[str]:
-        kits = self.row(identifier).kits.filter(put_away=False).order_by("name").values_list("name", flat=True)
+        kits = (
+            KitRecord.objects.filter(sessions=self.row(identifier), put_away=False)
+            .order_by("name")
+            .values_list("name", flat=True)
+        )
         return [f"Kits of it: {', '.join(kits)}."] if kits else ["No kit is made of it any more."]

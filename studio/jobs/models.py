@@ -4,14 +4,16 @@ import uuid
 
 from django.db import models
 
+from studio.people.models import Owned
 
-class Job(models.Model):
+
+class Job(Owned):
     """`state`: waiting, running, done, failed, cancelled, or stopped (its worker died; it can be run again). `worker`
-    is the process that took it up."""
+    is the process that took it up; `kit` the identifier of the kit it is of."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     kind = models.CharField(max_length=40)
-    kit = models.ForeignKey("kits.KitRecord", null=True, on_delete=models.CASCADE)
+    kit = models.CharField(max_length=80, null=True, db_index=True, db_column="kit_id")
     arguments = models.JSONField(default=dict)
     state = models.CharField(max_length=12, default="waiting")
     done = models.IntegerField(default=0)

@@ -4,45 +4,84 @@ import contextlib
 import logging
 import shutil
 import sqlite3
+import threading
 import time
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 from django.conf import settings
 from django.db import OperationalError, transaction
 from huey.contrib.djhuey import HUEY, db_task, on_startup
 
 from drumcore.recordings.files import Cancelled
-from drumcore.refusals import DamagedRecording, Refusal
+from drumcore.refusals import Refusal
 from studio.jobs.models import Job
 from studio.jobs.worker import TOKEN, working
-from studio.library.damage import note_damage
-from studio.room import BUSY, FULL, NO_ROOM, is_full, says_full
+from studio.people.models import owner_of
+from studio.people.workspace import acting_in, current_workspace
+from studio.storage.disk_space import BUSY, FULL, NO_ROOM, is_full, says_full
 
 TELLS_EVERY_S = 0.25
+LONGEST_SAID = 600
 Progress = Callable[[int, int], None]
 Work = Callable[[Job, Progress], dict[str, Any]]
-MEASURE, PREVIEW = "measure", "preview"
-BESIDE = (MEASURE, PREVIEW)
-"""What is worked out beside what somebody asked to be made: it is not listed, and pushes nothing out of the list."""
-_kinds: dict[str, Work] = {}
+E = TypeVar("E", bound=Exception)
 
 
-def work_of_kind(kind: str) -> Callable[[Work], Work]:
-    """Name the function that does a kind of job. It gets the job and a progress callback, and returns the result."""
+@dataclass(frozen=True)
+class Kind:
+    """What does a kind of job, and how it stands to others. Work that `goes_on` is begun again by itself after a restart: it loses
+    nothing and does nothing twice. What is made `beside` what somebody asked for is not listed, pushes nothing out of the list,
+    and is made one at a time, so that it never holds all of the worker."""
+
+    work: Work
+    goes_on: bool = False
+    beside: bool = False
+
+
+_kinds: dict[str, Kind] = {}
+_sentences: dict[type[Exception], Callable[[Any], str]] = {}
+
+
+def work_of_kind(name: str, *, goes_on: bool = False, beside: bool = False) -> Callable[[Work], Work]:
+    """Register the function that does a kind of job; its owner does so. It gets the job and a progress callback, and returns the
+    result."""
 
     def keep(work: Work) -> Work:
-        _kinds[kind] = work
+        _kinds[name] = Kind(work, goes_on, beside)
         return work
 
     return keep
 
 
+def says_of(error: type[E]) -> Callable[[Callable[[E], str]], Callable[[E], str]]:
+    """Register what a job says that ends in an error of a class, other than the error's own words."""
+
+    def keep(say: Callable[[E], str]) -> Callable[[E], str]:
+        _sentences[error] = say
+        return say
+
+    return keep
+
+
+def kinds_that_go_on() -> list[str]:
+    return [name for name, kind in _kinds.items() if kind.goes_on]
+
+
+def kinds_beside() -> list[str]:
+    return [name for name, kind in _kinds.items() if kind.beside]
+
+
 def start(kind: str, arguments: dict[str, Any], kit_id: str | None = None) -> Job:
-    """Begin a job; it is queued once its row is there for the worker to find. Raises OperationalError where it cannot be queued,
+    """Begin a job of the workspace that is acted in; `arguments["title"]` is what it is called. It is queued once its row is there for the worker to find. Raises OperationalError where it cannot be queued,
     on a full disk; then there is no such job."""
-    job = Job.objects.create(kind=kind, arguments=arguments, kit_id=kit_id)
+    return _start(kind, arguments, kit_id, current_workspace())
+
+
+def _start(kind: str, arguments: dict[str, Any], kit_id: str | None, workspace: int) -> Job:
+    job = Job.everywhere.create(kind=kind, arguments=arguments, kit=kit_id, workspace_id=workspace)
     transaction.on_commit(lambda: _queued_or_gone(job))
     if not transaction.get_connection().in_atomic_block:
         job.refresh_from_db()
@@ -61,21 +100,46 @@ def _queued_or_gone(job: Job) -> None:
 
 def _enqueue(job: Job) -> None:
     """What somebody asked for goes before what is worked out beside it: twenty previews of a library stand in no one's way."""
-    run(str(job.id), priority=0 if job.kind in BESIDE else 1)
+    run(str(job.id), priority=0 if job.kind in kinds_beside() else 1)
 
 
 def folder_of(job: Job) -> Path:
     return Path(settings.DATA) / "jobs" / str(job.id)
 
 
+def _unknown(job: Job, progress: Progress) -> dict[str, Any]:
+    raise Refusal("An older version began this and it is not done any more; start it again.")
+
+
+UNKNOWN = Kind(_unknown)
+_beside = threading.Semaphore(1)
+BESIDE_AGAIN_S = 0.5
+
+
 @db_task()  # type: ignore[untyped-decorator]  # huey says nothing of its types
 def run(job_id: str) -> None:
     """Do a job. Whatever happens, it ends in a state and a sentence."""
-    if not Job.objects.filter(id=job_id, state="waiting").update(state="running", worker=TOKEN):
+    job = Job.everywhere.filter(id=job_id, state="waiting").first()
+    if job is None:
+        return
+    kind = _kinds.get(job.kind, UNKNOWN)
+    if not kind.beside or HUEY.immediate:
+        _do(job_id, kind)
+    elif _beside.acquire(blocking=False):
+        try:
+            _do(job_id, kind)
+        finally:
+            _beside.release()
+    else:
+        run.schedule((job_id,), delay=BESIDE_AGAIN_S, priority=0)
+
+
+def _do(job_id: str, kind: Kind) -> None:
+    if not Job.everywhere.filter(id=job_id, state="waiting").update(state="running", worker=TOKEN):
         return
     # What somebody else has declared ended meanwhile is not ours to change any more.
-    ours = Job.objects.filter(id=job_id, state="running", worker=TOKEN)
-    job = Job.objects.filter(id=job_id).first()
+    ours = Job.everywhere.filter(id=job_id, state="running", worker=TOKEN)
+    job = Job.everywhere.filter(id=job_id).first()
     if job is None:
         return
     last = 0.0
@@ -92,41 +156,45 @@ def run(job_id: str) -> None:
 
     try:
         progress(0, 0)
-        end = {"state": "done", "result": _kinds[job.kind](job, progress)}
+        with acting_in(owner_of(job)):
+            end = {"state": "done", "result": kind.work(job, progress)}
     except Cancelled:
         end = {"state": "cancelled", "message": "Cancelled. What was finished before is kept."}
-    except DamagedRecording as error:
-        end = {"state": "failed", "message": note_damage(error)[:600]}
-    except Refusal as refusal:
-        end = {"state": "failed", "message": str(refusal)[:600]}
     except OperationalError as error:
         logging.getLogger(__name__).warning("job %s: %s", job_id, error)
         end = {"state": "failed", "message": NO_ROOM if says_full(error) else BUSY}
     except Exception as error:
-        logging.getLogger(__name__).exception("job %s failed", job_id)
-        wrong = "Something went wrong inside; nothing that was kept is lost. Run it again."
-        # A library that writes sound says of a full disk only that it could not write.
-        full = (isinstance(error, OSError) and error.errno in FULL) or is_full(Path(settings.DATA))
-        end = {"state": "failed", "message": NO_ROOM if full else wrong}
+        end = {"state": "failed", "message": _why(job_id, error)[:LONGEST_SAID]}
     if end["state"] != "done":
         shutil.rmtree(folder_of(job), ignore_errors=True)
     ours.update(**end)
     clear_old()
 
 
+def _why(job_id: str, error: Exception) -> str:
+    """Why a job failed, in a sentence."""
+    if say := _sentences.get(type(error)):
+        return say(error)
+    if isinstance(error, Refusal):
+        return str(error)
+    logging.getLogger(__name__).exception("job %s failed", job_id, exc_info=error)
+    # A library that writes sound says of a full disk only that it could not write.
+    if (isinstance(error, OSError) and error.errno in FULL) or is_full(Path(settings.DATA)):
+        return NO_ROOM
+    return "Something went wrong inside; nothing that was kept is lost. Run it again."
+
+
 def note_the_dead() -> None:
     """Mark jobs whose worker is gone as stopped, so that they can be run again. A worker that was paused still holds its
     lock: it is not gone. What goes on by itself waits for the next worker."""
     there = working()
-    dead = Job.objects.filter(state="running").exclude(kind__in=GOES_ON)
+    dead = Job.everywhere.filter(state="running").exclude(kind__in=kinds_that_go_on())
     if there is not None:
         dead = dead.exclude(worker=there)
     dead.update(state="stopped", message=STOPPED)
 
 
 STOPPED = "Its worker stopped before it was done. Run it again; what was finished is kept."
-GOES_ON = ("read_session", "bring_in_folder")
-"""Kinds of work that go on by themselves after a restart: they lose nothing and do nothing twice."""
 
 
 @on_startup()  # type: ignore[untyped-decorator]
@@ -136,10 +204,10 @@ def go_on_after_restart() -> None:
     Every thread of it calls this as it begins; what another has taken up already bears this process's token. What waited
     still stands in the queue, or is found by `enqueue_forgotten`.
     """
-    for job in Job.objects.filter(state="running", cancel_asked=False).exclude(worker=TOKEN).order_by("created"):
-        goes_on = job.kind in GOES_ON
+    for job in Job.everywhere.filter(state="running", cancel_asked=False).exclude(worker=TOKEN).order_by("created"):
+        goes_on = _kinds.get(job.kind, UNKNOWN).goes_on
         said = "The studio was stopped before it was done; it went on afterwards." if goes_on else STOPPED
-        left = Job.objects.filter(id=job.id, state="running", worker=job.worker)
+        left = Job.everywhere.filter(id=job.id, state="running", worker=job.worker)
         if left.update(state="stopped", message=said) and goes_on:
             again(job)
 
@@ -150,8 +218,9 @@ def enqueue_forgotten(missed: set[str]) -> set[str]:
     Asked again and again with what the last call returned: a job is only put there when it was missed twice, because one
     that is just being started, or taken up, is in neither place for a moment.
     """
-    queued = {str(task.args[0]) for task in HUEY.pending() if task.name == run.task_class.__name__}
-    lost = {str(job.id): job for job in Job.objects.filter(state="waiting", cancel_asked=False)}
+    tasks = (*HUEY.pending(), *HUEY.scheduled())
+    queued = {str(task.args[0]) for task in tasks if task.name == run.task_class.__name__}
+    lost = {str(job.id): job for job in Job.everywhere.filter(state="waiting", cancel_asked=False)}
     for job_id, job in lost.items():
         if job_id in missed - queued:
             _enqueue(job)
@@ -167,9 +236,9 @@ MOST_BYTES = 8 << 30
 def clear_old() -> None:
     """Clear what ended jobs made, the oldest first, beyond what is kept."""
     kept = 0
-    ended = Job.objects.exclude(state__in=("waiting", "running")).order_by("-created")
-    Job.objects.filter(id__in=[job.id for job in ended.filter(kind__in=BESIDE)[MOST_MEASURED:]]).delete()
-    for number, job in enumerate(ended.exclude(kind__in=BESIDE)):
+    ended = Job.everywhere.exclude(state__in=("waiting", "running")).order_by("-created")
+    Job.everywhere.filter(id__in=[job.id for job in ended.filter(kind__in=kinds_beside())[MOST_MEASURED:]]).delete()
+    for number, job in enumerate(ended.exclude(kind__in=kinds_beside())):
         folder = folder_of(job)
         kept += sum(f.stat().st_size for f in folder.rglob("*") if f.is_file()) if folder.is_dir() else 0
         if number >= MOST_ENDED or (kept > MOST_BYTES and number > 0):
@@ -178,10 +247,17 @@ def clear_old() -> None:
 
 
 def cancel(job: Job) -> None:
-    Job.objects.filter(id=job.id).update(cancel_asked=True)
-    Job.objects.filter(id=job.id, state="waiting").update(state="cancelled", message="Cancelled before it began.")
+    Job.everywhere.filter(id=job.id).update(cancel_asked=True)
+    Job.everywhere.filter(id=job.id, state="waiting").update(state="cancelled", message="Cancelled before it began.")
+
+
+def forget_jobs_of(kit_id: str) -> None:
+    """Forget the jobs of a kit that is gone, and what they made."""
+    for job in Job.everywhere.filter(kit=kit_id):
+        shutil.rmtree(folder_of(job), ignore_errors=True)
+        job.delete()
 
 
 def again(job: Job) -> Job:
     """The same work as a new job."""
-    return start(job.kind, job.arguments, job.kit_id)
+    return _start(job.kind, job.arguments, job.kit, owner_of(job))

@@ -2,7 +2,7 @@
 
 from typing import Any, Literal, cast
 
-from ninja import Schema
+from pydantic import BaseModel
 
 from drumcore.exports.export import MadeFile
 from studio.jobs.models import Job
@@ -11,7 +11,7 @@ from studio.jobs.worker import is_away
 State = Literal["waiting", "running", "done", "failed", "cancelled", "stopped"]
 
 
-class JobShown(Schema):
+class JobShown(BaseModel):
     """A job `of` a kit; `kit` or `piece` is what it brought in; `export` names the export it makes, `parts` its files, to be had one by one, `version` that of the kit it is
     of; with its worker `away` it waits until that is back."""
 
@@ -36,11 +36,6 @@ class JobShown(Schema):
 def shown(job: Job) -> JobShown:
     result: dict[str, Any] = job.result
     name = result.get("download")
-    titles = {
-        "bring_in_folder": f"Bringing in {job.arguments.get('name', 'a folder')}",
-        "read_session": f"Reading {job.arguments.get('name', 'the session')}",
-        "open_kit_file": f"Opening {job.arguments.get('name', 'a kit file')}",
-    }
     return JobShown(
         id=str(job.id),
         kind=job.kind,
@@ -49,10 +44,10 @@ def shown(job: Job) -> JobShown:
         done=job.done,
         total=job.total,
         message=job.message,
-        title=job.arguments.get("title") or titles.get(job.kind, job.kind),
+        title=job.arguments.get("title", ""),
         download=f"/api/jobs/{job.id}/download" if name else None,
         parts=[MadeFile.model_validate(file) for file in result.get("parts", [])],
-        of=job.kit_id,
+        of=job.kit,
         kit=result.get("kit"),
         piece=result.get("piece"),
         version=job.arguments.get("version"),

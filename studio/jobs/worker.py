@@ -6,7 +6,7 @@ from pathlib import Path
 from django.conf import settings
 from huey.contrib.djhuey import HUEY
 
-from studio.locks import holder, is_silent
+from studio.storage.locks import holder, is_silent
 
 TOKEN = uuid.uuid4().hex
 """This process, as jobs remember who took them up."""

@@ -1,25 +1,20 @@
-"""A kit's versions over HTTP: read back by days, two held against one another in sentences, the oldest forgotten on request."""
+"""A kit's versions: read back by days, two held against one another in sentences."""
 
-from typing import Annotated
-
-from django.http import HttpRequest
-from ninja import Router, Schema
-from pydantic import Field
+from pydantic import BaseModel
 
 from drumcore.describing.differences import differences
 from drumcore.refusals import Refusal
 from drumcore.shelf.history import DaySteps, Step, read_back
 from studio.kits.models import KitRecord, KitVersion
-from studio.kits.versions import BACK, NoSuchKit, forget_before, kit_at
+from studio.kits.versions import BACK, NoSuchKit, kit_at
 
-router = Router()
 MOST_STEPS = 3000
 DESCRIBED_AT_ONCE = 20
 """Versions of an older program that are opened to be described, of one list."""
 LONGEST_SAID = 200
 
 
-class History(Schema):
+class History(BaseModel):
     """`current` is where the kit stands. `more` says that older versions are not listed."""
 
     current: int
@@ -27,21 +22,9 @@ class History(Schema):
     more: bool
 
 
-class Differences(Schema):
-    said: list[str]
-
-
-class ForgetAsked(Schema):
-    before: int
-
-
-class Forgotten(Schema):
-    versions: int
-
-
-@router.get("/kits/{kit_id}/versions", response=History)
-def versions(request: HttpRequest, kit_id: str, minutes: Annotated[int, Field(ge=-900, le=900)] = 0) -> History:
-    """The versions that led to where the kit stands, and every other that has a name, though it is put away; by days `minutes` east of Greenwich."""
+def history_of(kit_id: str, minutes: int) -> History:
+    """The versions that led to where the kit stands, and every other that has a name, though it is put away; by days `minutes`
+    east of Greenwich."""
     record = KitRecord.objects.filter(id=kit_id).first()
     if record is None:
         raise NoSuchKit
@@ -79,16 +62,12 @@ def _described(kit_id: str, version: KitVersion) -> str:
     return sentence[:LONGEST_SAID]
 
 
-@router.get("/kits/{kit_id}/compare", response=Differences)
-def compare(request: HttpRequest, kit_id: str, earlier: int, later: int) -> Differences:
+def compared(kit_id: str, earlier: int, later: int) -> list[str]:
     """What a version has that another had not, in sentences."""
-    known = KitVersion.objects.filter(kit_id=kit_id, number__in=(earlier, later)).values_list("number", flat=True)
+    record = KitRecord.objects.filter(id=kit_id).first()
+    if record is None:
+        raise NoSuchKit
+    known = record.versions.filter(number__in=(earlier, later)).values_list("number", flat=True)
     if {*known} != {earlier, later}:
         raise Refusal("One of these versions is not there any more; choose another.")
-    return Differences(said=list(differences(kit_at(kit_id, earlier), kit_at(kit_id, later))))
-
-
-@router.post("/kits/{kit_id}/forget", response=Forgotten)
-def forget(request: HttpRequest, kit_id: str, asked: ForgetAsked) -> Forgotten:
-    """Forget all versions before one, but those that have a name. What only they needed can be cleared afterwards."""
-    return Forgotten(versions=forget_before(kit_id, asked.before))
+    return list(differences(kit_at(kit_id, earlier), kit_at(kit_id, later)))

@@ -1,38 +1,28 @@
-"""Figures of loudness over HTTP: given where they are known, else worked out by a job and kept by what they depend on."""
+"""Figures of loudness: given where they are known, else worked out by a job and kept by what they depend on."""
 
 from typing import Any, Literal
 
-from django.http import HttpRequest
-from ninja import Router, Schema
-from pydantic import TypeAdapter
+from pydantic import BaseModel, TypeAdapter
 
 from drumcore.grooves.values import Groove
 from drumcore.kit.values import Kit
 from drumcore.listening.figures import AnyAsked, Asked, Figure, OfPiece, depends_on
 from drumcore.playing.sounds import FileSounds
 from studio.jobs.models import Job
-from studio.jobs.runner import MEASURE, Progress, cancel, start, work_of_kind
+from studio.jobs.runner import Progress, cancel, start, work_of_kind
 from studio.jobs.worker import is_away
 from studio.kits.models import MeasuredFigure
 from studio.kits.moments import AsItWas, kit_then
 from studio.kits.versions import kit_at, kit_record
-from studio.library.grooves import groove_of
-from studio.library.store import locate
+from studio.shelves.grooves import groove_of
+from studio.storage.files import locate
 
-router = Router()
+MEASURE = "measure"
 MOST_KEPT = 4000
 _ASKED: TypeAdapter[Asked] = TypeAdapter(Asked)
 
 
-class FigureAsked(Schema):
-    """`again` measures what could not be measured before; `as_it_was` asks it of the kit as it was."""
-
-    of: Asked
-    again: bool = False
-    as_it_was: AsItWas | None = None
-
-
-class FigureShown(Schema):
+class FigureShown(BaseModel):
     """A figure, or how far it is: while it is `measuring`, `share` of it is done; `failed`, it is said why. With its worker
     `away` it waits until that is back."""
 
@@ -43,18 +33,18 @@ class FigureShown(Schema):
     away: bool = False
 
 
-@router.post("/kits/{kit_id}/figures", response=FigureShown)
-def figure_of(request: HttpRequest, kit_id: str, asked: FigureAsked) -> FigureShown:
-    """A figure of the kit as it stands. What is not known begins to be measured; ask again until it is."""
+def figure_of(kit_id: str, of: Asked, *, again: bool, as_it_was: AsItWas | None) -> FigureShown:
+    """A figure of the kit as it stands, or as it was. What is not known begins to be measured; `again` measures what could not be
+    measured before."""
     record = kit_record(kit_id)
-    key = depends_on(_kit_of(kit_id, record.current, asked.as_it_was), asked.of, _groove(asked.of))
+    key = depends_on(_kit_of(kit_id, record.current, as_it_was), of, _groove(of))
     if known := _known(key):
         return known
-    jobs = Job.objects.filter(kind=MEASURE, kit=record)
+    jobs = Job.objects.filter(kind=MEASURE, kit=kit_id)
     mine = jobs.filter(arguments__key=key).order_by("-created").first()
-    if mine is None or mine.state in ("done", "cancelled", "stopped") or (asked.again and mine.state == "failed"):
-        subject = asked.of.model_dump(mode="json")
-        then = asked.as_it_was.model_dump() if asked.as_it_was else None
+    if mine is None or mine.state in ("done", "cancelled", "stopped") or (again and mine.state == "failed"):
+        subject = of.model_dump(mode="json")
+        then = as_it_was.model_dump() if as_it_was else None
         # What was asked of the same before it changed is not waited for any more.
         for job in jobs.filter(state__in=("waiting", "running"), arguments__of=subject, arguments__as_it_was=then):
             cancel(job)
@@ -81,12 +71,12 @@ def _groove(asked: AnyAsked) -> Groove | None:
     return None if asked.groove is None else groove_of(asked.groove)
 
 
-@work_of_kind(MEASURE)
+@work_of_kind(MEASURE, beside=True)
 def measure(job: Job, progress: Progress) -> dict[str, Any]:
-    assert job.kit_id is not None
+    assert job.kit is not None
     asked = _ASKED.validate_python(job.arguments["of"])
     then = AsItWas.model_validate(held) if (held := job.arguments.get("as_it_was")) else None
-    kit = _kit_of(job.kit_id, job.arguments["version"], then)
+    kit = _kit_of(job.kit, job.arguments["version"], then)
     groove, sounds = _groove(asked), FileSounds(locate)
     if isinstance(asked, OfPiece):
         figure = asked.measure(kit, None, sounds, progress)

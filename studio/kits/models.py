@@ -2,10 +2,13 @@
 
 from django.db import models
 
+from studio.people.models import Owned
+from studio.sessions.models import Session
 
-class KitRecord(models.Model):
-    """A kit; `current` is the version it stands at, `redo` the versions undone, the next to redo last. `summary` is the
-    core's KitSummary of it as it stands, None where an older program kept it. One that is `away` is put away; one that
+
+class KitRecord(Owned):
+    """A kit; `current` is the version it stands at, `redo` the versions undone, the next to redo last. `sessions` are those that
+    were brought into it. `summary` is the core's KitSummary of it as it stands, None where an older program kept it. One that is `away` is put away; one that
     `ships` comes with the program and is never changed: whoever changes it gets a copy, which knows what it was
     `copied_from`."""
 
@@ -17,6 +20,7 @@ class KitRecord(models.Model):
     changed = models.DateTimeField(auto_now=True)
     put_away = models.BooleanField(default=False)
     ships = models.BooleanField(default=False)
+    sessions = models.ManyToManyField(Session, related_name="kits", db_table="library_session_kits")
     copied_from = models.CharField(max_length=80, blank=True)
     told = models.JSONField(default=list)
     summary = models.JSONField(null=True)

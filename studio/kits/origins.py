@@ -1,23 +1,21 @@
-"""Where the pieces of a kit were taken from, over HTTP, and what changed there since; nothing newer is taken by itself."""
+"""Where the pieces of a kit were taken from, and what changed there since; nothing newer is taken by itself."""
 
 from collections.abc import Iterator
 
-from django.http import HttpRequest
-from ninja import Router, Schema
+from pydantic import BaseModel
 
 from drumcore.describing.differences import differences
 from drumcore.kit.lookup import pieces_of
-from drumcore.kit.values import Origin, Piece
+from drumcore.kit.values import Kit, Origin
 from drumcore.refusals import Refusal
 from drumcore.shelf.kept_piece import kept_piece
 from studio.kits.models import KitRecord
-from studio.kits.versions import current_kit, kit_at
+from studio.kits.versions import kit_at
 
-router = Router()
 MOST_SAID = 6
 
 
-class OriginShown(Schema):
+class OriginShown(BaseModel):
     """`piece` is the piece of this kit. `there` says whether what it was taken from is still in the studio, `changed` what is
     otherwise there now, in sentences without full stops."""
 
@@ -27,14 +25,9 @@ class OriginShown(Schema):
     changed: list[str]
 
 
-@router.get("/kits/{kit_id}/origins", response=list[OriginShown])
-def origins(request: HttpRequest, kit_id: str) -> list[OriginShown]:
+def origins(kit: Kit) -> Iterator[OriginShown]:
     """The origins of the pieces that were taken from somewhere."""
-    return list(_origins(pieces_of(current_kit(kit_id))))
-
-
-def _origins(pieces: tuple[Piece, ...]) -> Iterator[OriginShown]:
-    for piece in pieces:
+    for piece in pieces_of(kit):
         if piece.origin is not None:
             there, changed = _since(piece.origin)
             yield OriginShown(piece=piece.id, origin=piece.origin, there=there, changed=changed[:MOST_SAID])

@@ -6,30 +6,20 @@ Whatever looks like a hash in what is stored counts as naming it: too much may b
 import hashlib
 import re
 import zlib
-from collections.abc import Iterable, Iterator, Mapping
-from typing import TypeVar
+from collections.abc import Iterable, Mapping
 
 from django.db.models import Exists, OuterRef
 
 from studio.kits.models import KitRecord, KitReference, Part, RecordingInSet
-from studio.library.models import StoredFile
+from studio.storage.batches import AT_ONCE, batches
+from studio.storage.models import StoredFile
 
 _HASH = re.compile(rb'"([0-9a-f]{40}(?:[0-9a-f]{24})?)"')
-Name = TypeVar("Name", str, int)
-AT_ONCE = 500
-"""Names in one query."""
 
 
 def named_in(data: bytes) -> set[str]:
     """Every hash that a text names: contents of 40 digits, parts and files of 64."""
     return {found.decode() for found in _HASH.findall(data)}
-
-
-def batches(names: Iterable[Name]) -> Iterator[list[Name]]:
-    """Names or numbers in sorted lists of at most `AT_ONCE`."""
-    ordered = sorted(names)
-    for first in range(0, len(ordered), AT_ONCE):
-        yield ordered[first : first + AT_ONCE]
 
 
 def keep_parts(parts: Mapping[str, bytes]) -> None:

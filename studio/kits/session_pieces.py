@@ -1,80 +1,58 @@
-"""Pieces made of a session over HTTP: as it was read, or of single sounds, on the notes they were dropped on or by how they sound."""
+"""Pieces made of a session, as it was read or of single sounds: the edits that make them, and the kits they are made in."""
 
-from typing import Annotated, Literal
+from collections.abc import Sequence
+from typing import Literal
 
-from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema
-from pydantic import Field
+from pydantic import BaseModel
 
 from drumcore.edits.pieces import AddToPiece, BuildPieces
 from drumcore.edits.placement_by_sound import made_and_placed
 from drumcore.edits.single_sounds import AddSounds, held_to_the_notes
 from drumcore.edits.values import Edit
-from drumcore.kit.values import MidiNote
 from drumcore.notes.by_sound import Proposed
 from drumcore.recordings.guidance import Guidance, PlacedFile
 from drumcore.recordings.manual_placement import named_by_files
+from drumcore.recordings.session import SessionReading
 from drumcore.refusals import Refusal
-from studio.jobs.runner import start
-from studio.jobs.status import JobShown, shown
-from studio.kits.routes import answer
-from studio.kits.state import KitState, state_after
-from studio.kits.versions import current_kit, make_edit
-from studio.library.models import Session
-from studio.library.readings import read_already
-from studio.library.sessions import kit_of
-
-router = Router()
+from studio.kits.models import KitRecord
+from studio.kits.versions import current_kit
+from studio.sessions.models import Session
 
 
-def _kit_id(session: Session, wanted: str) -> str:
-    found = wanted or kit_of(session)
+def newest_kit_of(session: Session) -> str | None:
+    """The kit that a session is read for: the newest it was brought into, before any that ships or is put away."""
+    kits = KitRecord.objects.filter(sessions=session).order_by("put_away", "ships", "-created")
+    return kits.values_list("id", flat=True).first()
+
+
+def kit_for(session: Session, wanted: str) -> str:
+    """The kit that pieces of a session are made in: the one that is wanted, else the newest. Raises Refusal where there is
+    none any more."""
+    found = wanted or newest_kit_of(session)
     if found is None:
         raise Refusal("The kits of this session were removed; make a new one from it.")
     return found
 
 
-class PiecesAsked(Schema):
-    """`kit` is the one the pieces are made in, of those the session was brought into; the newest unless it is said. `by_sound` puts
-    those that no drum's name goes with where they stand by how they sound."""
-
-    base_version: int
-    kit: str = ""
-    by_sound: bool = False
-
-
-@router.post("/sessions/{session_id}/pieces", response=KitState)
-def make_pieces(request: HttpRequest, session_id: int, asked: PiecesAsked) -> HttpResponse:
-    """Make the pieces a session was read as; one that was dropped on a piece is added to that piece."""
-    session, reading = read_already(session_id)
-    kit_id = _kit_id(session, asked.kit)
+def pieces_as_read(session: Session, reading: SessionReading, kit_id: str, *, by_sound: bool) -> Edit:
+    """Make the pieces a session was read as; one that was dropped on a piece is added to that piece. `by_sound` puts those that
+    no drum's name goes with where they stand by how they sound."""
     build = BuildPieces(mics=reading.mics, pieces=reading.pieces)
-    edit: Edit = build
     if session.adds_to:
         strokes = tuple(a for piece in reading.pieces for a in piece.articulations)
-        edit = AddToPiece(piece=session.adds_to, mics=reading.mics, articulations=strokes)
-    elif asked.by_sound:
-        edit = made_and_placed(current_kit(kit_id), build)[0]
-    before, after, record = make_edit(kit_id, asked.base_version, edit)
-    return answer(state_after(kit_id, record, after, before))
+        return AddToPiece(piece=session.adds_to, mics=reading.mics, articulations=strokes)
+    return made_and_placed(current_kit(kit_id), build)[0] if by_sound else build
 
 
-class SoundsAsked(Schema):
-    """Sounds of a session by their paths, in the order they go onto notes; all of them unless some are said."""
-
-    base_version: int
-    kit: Annotated[str, Field(max_length=80)] = ""
-    paths: Annotated[list[str], Field(max_length=10_000)] = []
-    note: MidiNote
-    when_occupied: Literal["stack", "take_over"] | None = None
-
-
-@router.post("/sessions/{session_id}/sounds", response=KitState)
-def put_on_notes(request: HttpRequest, session_id: int, asked: SoundsAsked) -> HttpResponse:
-    """Put sounds on a note and those that are free beside it, each a piece of its own."""
-    session, reading = read_already(session_id)
+def sounds_on_notes(
+    reading: SessionReading,
+    paths: Sequence[str],
+    note: int,
+    when_occupied: Literal["stack", "take_over"] | None,
+) -> Edit:
+    """Put sounds on a note and those that are free beside it, each a piece of its own: those of some paths, else all."""
     by_path = {r.path: p for p in reading.pieces for a in p.articulations for t in a.takes for r in t.recordings}
-    wanted = asked.paths or list(by_path)
+    wanted = paths or list(by_path)
     pieces = tuple(dict.fromkeys(by_path[path] for path in wanted if path in by_path))
     if not pieces:
         why = next((entry.why for entry in reading.unread), "Choose WAV, AIFF or FLAC files.")
@@ -86,13 +64,10 @@ def put_on_notes(request: HttpRequest, session_id: int, asked: SoundsAsked) -> H
             " make pieces of the session instead."
         )
     held_to_the_notes(len(pieces))
-    edit = AddSounds(mics=reading.mics, pieces=pieces, note=asked.note, when_occupied=asked.when_occupied)
-    kit_id = _kit_id(session, asked.kit)
-    before, after, record = make_edit(kit_id, asked.base_version, edit)
-    return answer(state_after(kit_id, record, after, before))
+    return AddSounds(mics=reading.mics, pieces=pieces, note=note, when_occupied=when_occupied)
 
 
-class AsSingleHits(Schema):
+class AsSingleHits(BaseModel):
     """How a session stands as single sounds. `by_itself`: a kit without pieces makes them of it without being asked; `nameless`
     files have a sound and no name that says what they are; `proposed` is where pieces of no drum's name would stand."""
 
@@ -101,10 +76,8 @@ class AsSingleHits(Schema):
     proposed: list[Proposed]
 
 
-@router.get("/sessions/{session_id}/single-hits", response=AsSingleHits)
-def as_single_hits(request: HttpRequest, session_id: int, kit: str = "") -> AsSingleHits:
-    session, reading = read_already(session_id)
-    here = current_kit(_kit_id(session, kit))
+def as_single_hits(session: Session, reading: SessionReading, kit_id: str) -> AsSingleHits:
+    here = current_kit(kit_id)
     build = BuildPieces(mics=reading.mics, pieces=reading.pieces)
     proposed = made_and_placed(here, build)[1] if reading.pieces else ()
     return AsSingleHits(
@@ -114,10 +87,9 @@ def as_single_hits(request: HttpRequest, session_id: int, kit: str = "") -> AsSi
     )
 
 
-@router.post("/sessions/{session_id}/each-alone", response=JobShown)
-def each_alone(request: HttpRequest, session_id: int) -> JobShown:
-    """Take every file whose name says nothing for a piece of its own, named by it; the session is read again by a job."""
-    session, reading = read_already(session_id)
+def take_each_alone(session: Session, reading: SessionReading) -> None:
+    """Take every file whose name says nothing for a piece of its own, named by it, from the next reading on. Raises Refusal
+    where there is none."""
     said = Guidance.model_validate(session.guidance)
     named = named_by_files((entry.path for entry in reading.nameless), [piece.name for piece in reading.pieces])
     placed = tuple(PlacedFile(path=path, piece=name) for path, name in named)
@@ -125,4 +97,3 @@ def each_alone(request: HttpRequest, session_id: int) -> JobShown:
         raise Refusal("Every name of this session says what it is; there is nothing to make pieces of.")
     session.guidance = said.but(placed=(*said.placed, *placed)).model_dump(mode="json")
     session.save(update_fields=["guidance"])
-    return shown(start("read_session", {"session": session.id, "name": session.name}, kit_of(session)))

@@ -8,6 +8,7 @@ from threading import Lock
 
 from django.db import transaction
 from django.db.models import Max, QuerySet
+from pydantic import ValidationError
 
 from drumcore.describing.edits import said_of
 from drumcore.edits.apply import apply
@@ -20,7 +21,8 @@ from drumcore.kit.summary import KitSummary, summary
 from drumcore.kit.values import Kit, slug
 from drumcore.refusals import Refusal
 from studio.kits.models import KitRecord, KitVersion, Part
-from studio.kits.references import batches, keep_parts, named_in, refer, refer_only
+from studio.kits.references import keep_parts, named_in, refer, refer_only
+from studio.storage.batches import batches
 
 _HELD = 12
 BACK = "Go back"
@@ -351,10 +353,16 @@ def summaries() -> Iterator[tuple[KitRecord, KitSummary | Refusal]]:
 def summary_of(record: KitRecord) -> KitSummary:
     """A kit in a few figures; where an older program kept it, it is opened for them once. Raises Refusal where it cannot be
     read."""
-    if record.summary is None:
-        record.summary = summary(kit_at(record.id, record.current)).model_dump(mode="json")
-        KitRecord.objects.filter(id=record.id, current=record.current).update(summary=record.summary)
-    return KitSummary.model_validate(record.summary)
+    if record.summary is not None:
+        try:
+            return KitSummary.model_validate(record.summary)
+        except ValidationError:
+            # Damaged on the disk: the kit itself says it again.
+            pass
+    found = summary(kit_at(record.id, record.current))
+    record.summary = found.model_dump(mode="json")
+    KitRecord.objects.filter(id=record.id, current=record.current).update(summary=record.summary)
+    return found
 
 
 def undo_and_redo(record: KitRecord) -> tuple[str | None, str | None]:

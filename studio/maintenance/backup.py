@@ -16,10 +16,10 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from drumcore.refusals import Refusal
-from studio.folder import write_copy
-from studio.library.store import copy_durably, sha256_of
-from studio.locks import keep_everything
-from studio.schema_copy import DAMAGED
+from studio.maintenance.schema_copy import DAMAGED
+from studio.maintenance.upgrade import write_copy
+from studio.storage.locks import keep_everything
+from studio.storage.recordings import copy_durably, sha256_of
 
 Progress = Callable[[int, int], None]
 MANIFEST = "zesty-backup.json"

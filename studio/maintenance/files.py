@@ -13,13 +13,15 @@ import soundfile
 from studio.jobs.models import Job
 from studio.jobs.runner import folder_of
 from studio.kits.models import Part, RecordingInSet
-from studio.library.damage import is_whole, name_of
-from studio.library.models import SessionArchive, StoredFile
-from studio.library.store import copy_durably, place_of, sha256_of
-from studio.locks import holder
 from studio.maintenance.backup import damage_of_database
 from studio.maintenance.records import lost_contents, rows_of_backup
 from studio.maintenance.report import Check
+from studio.sessions.damage import name_of
+from studio.sessions.models import SessionArchive
+from studio.storage.files import is_whole, place_of
+from studio.storage.locks import holder
+from studio.storage.models import StoredFile
+from studio.storage.recordings import copy_durably, sha256_of
 
 QUEUE = "queue.sqlite3"
 
@@ -157,7 +159,7 @@ def _made(check: Check) -> None:
                     f"One of the {what} ({folder}/{path.name[:12]}…) is damaged; removed, it is made again.",
                     functools.partial(removed, path),
                 )
-    for job in Job.objects.filter(state="done"):
+    for job in Job.everywhere.filter(state="done"):
         made = folder_of(job)
         name = job.result.get("download", "")
         if not name or not made.is_dir():

@@ -17,18 +17,20 @@ from drumcore.kit.json_form import part_hashes
 from drumcore.recordings.session import SessionReading
 from drumcore.refusals import Refusal
 from studio.kits.models import KitRecord, KitReference, KitVersion, Part, RecordingInSet
-from studio.kits.references import batches, keep_set, named_in
+from studio.kits.references import keep_set, named_in
 from studio.kits.versions import kit_at, notes_at
-from studio.library.models import GrooveRecord, Session, StoredFile
-from studio.locks import ProcessLock
 from studio.maintenance.backup import DATABASE, damage_of_database
 from studio.maintenance.report import Check
 from studio.maintenance.salvage import salvage
-from studio.schema_copy import DAMAGED
+from studio.maintenance.schema_copy import DAMAGED
+from studio.sessions.models import Session
 from studio.shelves.kinds import KINDS
-from studio.shelves.models import Kept, KeptReference
+from studio.shelves.models import GrooveRecord, Kept, KeptReference
 from studio.shelves.references import named_within
 from studio.shelves.references import refer as refer_kept
+from studio.storage.batches import batches
+from studio.storage.locks import ProcessLock
+from studio.storage.models import StoredFile
 
 AT_ONCE = 100
 
@@ -101,9 +103,9 @@ def _unpacked(data: Any) -> bytes | None:
 
 def _rows(model: type[Model], by: str) -> Iterator[Any]:
     """Every row; one that cannot be read does not end it, and its key is given instead."""
-    for key in list(model._default_manager.values_list(by, flat=True)):
+    for key in list(model._base_manager.values_list(by, flat=True)):
         try:
-            yield model._default_manager.get(**{by: key})
+            yield model._base_manager.get(**{by: key})
         except (DatabaseError, ValueError, TypeError):
             yield key
 
@@ -115,7 +117,7 @@ def _parts(check: Check) -> None:
         data = _unpacked(part.data) if isinstance(part, Part) else None
         if data is None or hashlib.sha256(data).hexdigest() != key:
             kits = ", ".join(
-                KitRecord.objects.filter(references__name=key).order_by("name").values_list("name", flat=True)[:3]
+                KitRecord.everywhere.filter(references__name=key).order_by("name").values_list("name", flat=True)[:3]
             )
 
             def put_back(key: str = key) -> bool:
@@ -254,7 +256,7 @@ def _sessions(check: Check) -> None:
                 return SessionReading.model_validate_json(zlib.decompress(bytes(session.reading or b"")))
 
             def forgotten(session: Session = session) -> bool:
-                Session.objects.filter(id=session.id).update(reading=None, compared=None)
+                Session.everywhere.filter(id=session.id).update(reading=None, compared=None)
                 return True
 
             _readable(check, f"How the session {session.name} was read", read, forgotten)
@@ -280,7 +282,7 @@ def lost_contents() -> Iterator[tuple[str, str]]:
     """Recordings that kits or kept things name and that no file holds, each with who names it."""
     named: dict[str, str] = {}
     for model, said in ((KitReference, "a kit"), (RecordingInSet, "a kit"), (KeptReference, "the library")):
-        for name in model._default_manager.values_list("name", flat=True).distinct().iterator():
+        for name in model._base_manager.values_list("name", flat=True).distinct().iterator():
             if len(name) == 40:
                 named.setdefault(name, said)
     for some in batches(named):

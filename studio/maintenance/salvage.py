@@ -8,7 +8,7 @@ from contextlib import closing
 from pathlib import Path
 
 from drumcore.refusals import Refusal
-from studio.schema_copy import DAMAGED, Row, lenient, put_schema_back, read_copy_of_schema, tables_of
+from studio.maintenance.schema_copy import DAMAGED, Row, lenient, put_schema_back, read_copy_of_schema, tables_of
 
 FEW = 500
 

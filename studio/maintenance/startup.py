@@ -8,7 +8,7 @@ from pathlib import Path
 from studio.maintenance.backup import DATABASE, damage_of_database
 from studio.maintenance.files import QUEUE, set_queue_aside
 from studio.maintenance.salvage import salvage
-from studio.schema_copy import DAMAGED, is_other_than_kept, lenient
+from studio.maintenance.schema_copy import DAMAGED, is_other_than_kept, lenient
 
 
 def mend_records(data: Path) -> Iterator[str]:

@@ -1,11 +1,22 @@
-"""Whatever is kept under a name, to be copied into any kit: one table for all kinds."""
+"""Whatever is kept under a name, to be copied into any kit: one table for all kinds but grooves, which are rehearsed with."""
 
 from django.db import models
 
-from studio.library.models import Described
+from studio.people.models import Owned
 
 
-class Kept(Described):
+class Described(models.Model):
+    """What is said of anything in the library; one that is `put_away` is put away."""
+
+    description = models.TextField(blank=True)
+    tags = models.JSONField(default=list)
+    put_away = models.BooleanField(default=False)
+
+    class Meta:
+        abstract = True
+
+
+class Kept(Owned, Described):
     """A value of the core's under a name; `kind` says which value `data` is (see `shelves.kinds`). `summary` is what a list
     shows of one that is large."""
 
@@ -17,7 +28,7 @@ class Kept(Described):
     changed = models.DateTimeField(auto_now=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["kind", "name"], name="one_of_a_kind_a_name")]
+        constraints = [models.UniqueConstraint(fields=["workspace", "kind", "name"], name="one_of_a_kind_a_name")]
 
 
 class KeptReference(models.Model):
@@ -28,3 +39,15 @@ class KeptReference(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["kept", "name"], name="one_reference_a_kept_value")]
+
+
+class GrooveRecord(Owned, Described):
+    """A groove to rehearse with; `data` is the core's Groove. One that `ships` is never changed."""
+
+    name = models.CharField(max_length=120)
+    data = models.JSONField()
+    ships = models.BooleanField(default=False)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        app_label = "library"

@@ -8,7 +8,7 @@ from django.db import IntegrityError, transaction
 
 from drumcore.refusals import Refusal
 from drumcore.value import Value
-from studio.rows import row_of
+from studio.people.rows import row_of
 from studio.shelves.kinds import Kind, Shipped
 from studio.shelves.models import Kept
 from studio.shelves.references import refer

@@ -93,6 +93,26 @@ def test_the_core_imports_only_downwards():
     assert not wrong
 
 
+# From the ground up; what starts programs lies beside the packages and may import all of them.
+STUDIO = ["people", "storage", "jobs", "shelves", "sessions", "kits", "catalogue", "maintenance", "http"]
+OF_REQUESTS = ("ninja", "django.http", "django.urls", "django.middleware", "django.views")
+
+
+def test_the_studio_imports_only_downwards_and_http_alone_knows_requests():
+    wrong = []
+    for path in sorted((ROOT / "studio").rglob("*.py")):
+        package = path.relative_to(ROOT / "studio").parts[0]
+        if package.endswith(".py") or "migrations" in path.parts:
+            continue
+        used = imports(path)
+        inside = {name.split(".")[1] for name in used if name.startswith("studio.")}
+        allowed = {*STUDIO[: STUDIO.index(package) + 1], "settings"}
+        wrong += [f"{path} imports studio.{name}" for name in inside - allowed]
+        if package != "http":
+            wrong += [f"{path} imports {name}" for name in used if name.startswith(OF_REQUESTS)]
+    assert not wrong
+
+
 WEB = ROOT / "web/src"
 # What a room of the interface may import: itself, and these.
 WEB_MAY = {

@@ -18,7 +18,7 @@ django.setup()
 from pathlib import Path
 from django.conf import settings
 from huey.contrib.djhuey import HUEY
-from studio.folder import bring_up_to_date
+from studio.maintenance.upgrade import bring_up_to_date
 from studio.maintenance.startup import mend_records
 DATA = Path(settings.DATA)
 said = list(mend_records(DATA))

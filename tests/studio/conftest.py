@@ -2,6 +2,7 @@
 
 import io
 import json
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -10,6 +11,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
 from drumcore.recordings.files import files_under
+from studio.people.workspace import LOCAL, acting_in
 
 
 class Studio:
@@ -60,6 +62,13 @@ class Studio:
         answer = self.client.get(path)
         assert answer.status_code == 200, answer
         return io.BytesIO(b"".join(answer.streaming_content))
+
+
+@pytest.fixture(autouse=True)
+def at_this_machine() -> Iterator[None]:
+    """What a test asks of the rows directly is asked as the person at this machine."""
+    with acting_in(LOCAL):
+        yield
 
 
 @pytest.fixture

@@ -8,9 +8,9 @@ import zipfile
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from studio.jobs import runner
-from studio.library import sessions
-from studio.library.models import SessionFile
-from studio.library.store import uploads_folder
+from studio.sessions import archives
+from studio.sessions.models import SessionFile
+from studio.storage.recordings import uploads_folder
 from tests.conftest import strike_sound, write_sound
 
 
@@ -32,8 +32,8 @@ def packed(tmp_path, names: list[str], beside: dict[str, bytes] | None = None) -
 
 def test_what_no_session_can_use_is_not_unpacked(studio, tmp_path, monkeypatch):
     unpacked = []
-    copy = sessions.copy_entry
-    monkeypatch.setattr(sessions, "copy_entry", lambda a, info, t: (unpacked.append(info.filename), copy(a, info, t)))
+    copy = archives.copy_entry
+    monkeypatch.setattr(archives, "copy_entry", lambda a, info, t: (unpacked.append(info.filename), copy(a, info, t)))
     notes = {f"notes/{n}.txt": b"x" for n in range(300)}
     session, kept = sent(studio, packed(tmp_path, ["kick_1.wav"], {**notes, "__MACOSX/._kick_1.wav": b"x"}))
     assert (kept["kept"], kept["refused"], unpacked) == (1, [], []), "kept as it came, and unpacked when it is read"
@@ -66,9 +66,9 @@ def test_entries_that_share_their_bytes_are_refused(studio, tmp_path):
 
 
 def test_unpacking_can_be_cancelled_and_goes_on_where_it_was(studio, tmp_path, monkeypatch):
-    monkeypatch.setattr(sessions, "NAMES_AT_ONCE", 2)
+    monkeypatch.setattr(archives, "NAMES_AT_ONCE", 2)
     session, _ = sent(studio, packed(tmp_path, [f"kick_{n}.wav" for n in range(1, 8)]))
-    work, told = runner._kinds["read_session"], []
+    work, told = runner._kinds["read_session"].work, []
 
     def cancelled_after_three(job, progress):
         def tell(done, total):
@@ -79,15 +79,15 @@ def test_unpacking_can_be_cancelled_and_goes_on_where_it_was(studio, tmp_path, m
 
         return work(job, tell)
 
-    monkeypatch.setitem(runner._kinds, "read_session", cancelled_after_three)
+    monkeypatch.setitem(runner._kinds, "read_session", runner.Kind(cancelled_after_three))
     job = studio.post(f"/sessions/{session}/read")
     assert job["state"] == "cancelled" and told[-1] == (3, 7)
     names = SessionFile.objects.filter(session_id=session)
     assert set(names.values_list("path", flat=True)) == {"kick_1.wav", "kick_2.wav", "kick_3.wav"}
     unpacked = []
-    copy = sessions.copy_entry
-    monkeypatch.setattr(sessions, "copy_entry", lambda a, info, t: (unpacked.append(info.filename), copy(a, info, t)))
-    monkeypatch.setitem(runner._kinds, "read_session", work)
+    copy = archives.copy_entry
+    monkeypatch.setattr(archives, "copy_entry", lambda a, info, t: (unpacked.append(info.filename), copy(a, info, t)))
+    monkeypatch.setitem(runner._kinds, "read_session", runner.Kind(work))
     assert studio.post(f"/sessions/{session}/read")["state"] == "done"
     assert unpacked == ["kick_4.wav", "kick_5.wav", "kick_6.wav", "kick_7.wav"]
     assert names.count() == 7 and not any(uploads_folder().iterdir())

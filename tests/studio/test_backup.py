@@ -109,7 +109,7 @@ for place in asked["files"]:
     kits = studio.client.get("/api/kits").status_code
     found.append([place, at, [t.said for t in report.troubles if not t.repaired], report.sound, kits])
     path.write_bytes(whole)
-    from studio.library.models import StoredFile
+    from studio.storage.models import StoredFile
     StoredFile.objects.update(damaged=False)
 print(json.dumps(found))
 """

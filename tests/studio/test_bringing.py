@@ -11,8 +11,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from drumcore.recordings.files import files_under
 from studio.jobs import runner
 from studio.jobs.models import Job
-from studio.library import sessions
-from studio.library.models import Session, StoredFile
+from studio.sessions import reading
+from studio.sessions.models import Session
+from studio.storage.models import StoredFile
 from tests.conftest import RATE, strike_sound, write_sound
 
 
@@ -60,10 +61,10 @@ def test_nothing_is_measured_twice_and_cancelling_keeps_what_was(studio, small_s
             raise runner.Cancelled
 
     with pytest.raises(runner.Cancelled):
-        sessions.read_kept_session(record, stop_after)
+        reading.read_kept_session(record, stop_after)
     assert StoredFile.objects.filter(measured__isnull=False).count() == 20
     counted = []
-    sessions.read_kept_session(record, lambda done, total: counted.append(total))
+    reading.read_kept_session(record, lambda done, total: counted.append(total))
     assert set(counted) == {len(names) - 20}
 
 
@@ -189,13 +190,13 @@ def test_work_that_was_stopped_goes_on_when_the_studio_starts_and_other_work_say
     Job.objects.all().delete()
     arguments = {"session": came["session"]}
     lost = Job.objects.create(
-        kind="read_session", arguments=arguments, state="running", kit_id=kit_id, worker=runner.TOKEN
+        kind="read_session", arguments=arguments, state="running", kit=kit_id, worker=runner.TOKEN
     )
     # Every thread of a worker asks as it begins; what another of them has taken up by then is not lost.
     runner.go_on_after_restart()
     assert [j.state for j in Job.objects.all()] == ["running"]
     Job.objects.filter(id=lost.id).update(worker="gone")
-    render = Job.objects.create(kind="export", state="running", kit_id=kit_id, worker="gone")
+    render = Job.objects.create(kind="export", state="running", kit=kit_id, worker="gone")
     runner.go_on_after_restart()
     runner.go_on_after_restart()
     assert sorted(j.state for j in Job.objects.filter(kind="read_session")) == ["done", "stopped"]
@@ -209,7 +210,7 @@ def test_work_that_was_declared_ended_meanwhile_does_not_say_otherwise(studio, s
     """A worker that was paused, declared gone and comes back."""
     kit_id = studio.post("/kits", {"name": "Small"})["id"]
     came = studio.bring_in(kit_id, small_session)
-    begun = runner._kinds["read_session"]
+    begun = runner._kinds["read_session"].work
 
     def paused(job, progress):
         result = begun(job, lambda done, total: None)
@@ -217,14 +218,14 @@ def test_work_that_was_declared_ended_meanwhile_does_not_say_otherwise(studio, s
         progress(1, 1)
         return result
 
-    monkeypatch.setitem(runner._kinds, "read_session", paused)
+    monkeypatch.setitem(runner._kinds, "read_session", runner.Kind(paused))
     job = studio.post(f"/sessions/{came['session']}/read")
     assert (job["state"], job["message"]) == ("stopped", "Somebody said so.")
 
 
 def test_what_ended_jobs_made_is_cleared_oldest_first(studio, monkeypatch):
     kit_id = studio.post("/kits", {"name": "Small"})["id"]
-    jobs = [Job.objects.create(kind="export", state="done", kit_id=kit_id) for _ in range(5)]
+    jobs = [Job.objects.create(kind="export", state="done", kit=kit_id) for _ in range(5)]
     for job in jobs:
         runner.folder_of(job).mkdir(parents=True)
         (runner.folder_of(job) / "stems.zip").write_bytes(b"x" * 100)

@@ -9,7 +9,7 @@ from pathlib import Path
 
 START = (
     "import django; django.setup(); from django.conf import settings; from pathlib import Path;"
-    "from studio.folder import bring_up_to_date; bring_up_to_date(Path(settings.DATA))"
+    "from studio.maintenance.upgrade import bring_up_to_date; bring_up_to_date(Path(settings.DATA))"
 )
 
 
@@ -55,12 +55,27 @@ def test_before_a_folder_is_brought_up_to_date_its_records_are_copied(tmp_path):
             " VALUES ('k', 1, 'New kit', '', '', ?, '2026-01-01')",
             (head,),
         )
+        database.execute(
+            "INSERT INTO library_session (id, name, created, guidance, adds_to, channels, description, tags, put_away)"
+            " VALUES (7, 'S', '2026-01-01', '{}', '', '[]', '', '[]', 0)"
+        )
+        database.execute("INSERT INTO library_session_kits (session_id, kitrecord_id) VALUES (7, 'k')")
+        database.execute(
+            "INSERT INTO jobs_job (id, kind, arguments, state, done, total, message, result, cancel_asked, worker, created,"
+            " kit_id) VALUES ('aa', 'export', '{}', 'done', 0, 0, '', '{}', 0, '', '2026-01-01', 'k')"
+        )
     assert started(data).returncode == 0
     (copy,) = (data / "before-upgrade").iterdir()
     assert len(rows(copy, "kits_kitversion")) == 1 and copy.stat().st_mode & 0o077 == 0
     with sqlite3.connect(data / "studio.sqlite3") as database:
         named = database.execute("SELECT kit_id, name FROM kits_kitreference").fetchall()
+        links = "SELECT s.workspace_id, l.kitrecord_id, j.workspace_id, k.workspace_id FROM library_session s"
+        links += " JOIN library_session_kits l ON l.session_id = s.id JOIN jobs_job j ON j.kit_id = l.kitrecord_id"
+        kept = database.execute(f"{links} JOIN kits_kitrecord k ON k.id = l.kitrecord_id").fetchall()
     assert named == [("k", "a" * 40)], "what old versions name is known from now on"
+    assert kept == [(1, "k", 1, 1)], (
+        "a kit, its session and its job are the local workspace's, and still belong together"
+    )
     assert started(data).returncode == 0 and len(list((data / "before-upgrade").iterdir())) == 1, (
         "nothing was to be done"
     )

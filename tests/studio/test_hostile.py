@@ -11,7 +11,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 
 from drumcore.demo.grooves import demo_grooves
 from drumcore.formats.midi import write_midi
-from studio.api import api
+from studio.http.api import api
 from tests.studio.hostile import Hostile, spoilt
 
 MAY_BE = {503, 507}

@@ -16,8 +16,10 @@ from huey.storage import SqliteStorage
 
 from drumcore.demo.grooves import demo_grooves
 from drumcore.formats.midi import write_midi
+from studio.catalogue.previews import PREVIEW
 from studio.jobs import runner
 from studio.jobs.models import Job
+from studio.kits.loudness import MEASURE
 
 
 @pytest.fixture
@@ -67,7 +69,7 @@ def test_a_midi_file_that_is_not_one_is_refused(studio):
 
 def test_a_cancelled_job_ends_and_leaves_nothing_half_made(studio, small_session, groove, monkeypatch):
     kit = studio.kit_of(small_session)
-    begun = runner._kinds["export"]
+    begun = runner._kinds["export"].work
 
     def cancel_midway(job, progress):
         result = begun(job, lambda done, total: None)
@@ -75,11 +77,11 @@ def test_a_cancelled_job_ends_and_leaves_nothing_half_made(studio, small_session
         progress(10**9, 10**9)
         return result
 
-    monkeypatch.setitem(runner._kinds, "export", cancel_midway)
+    monkeypatch.setitem(runner._kinds, "export", runner.Kind(cancel_midway))
     job = studio.post(f"/kits/{kit['id']}/exports/stems", {"groove": groove["id"]})
     assert job["state"] == "cancelled" and "Cancelled" in job["message"]
     assert not runner.folder_of(Job.objects.get(id=job["id"])).exists()
-    monkeypatch.setitem(runner._kinds, "export", begun)
+    monkeypatch.setitem(runner._kinds, "export", runner.Kind(begun))
     assert studio.post(f"/jobs/{job['id']}/again")["state"] == "done"
 
 
@@ -90,7 +92,7 @@ def test_a_job_ends_in_a_sentence_whatever_goes_wrong_in_it(studio, monkeypatch,
     def fails(job, progress):
         raise error
 
-    monkeypatch.setitem(runner._kinds, "piece_file", fails)
+    monkeypatch.setitem(runner._kinds, "piece_file", runner.Kind(fails))
     job = studio.get(f"/jobs/{runner.start('piece_file', {}).id}")
     assert job["state"] == "failed" and "nothing that was kept is lost" in job["message"]
 
@@ -117,10 +119,10 @@ def test_exports_of_an_older_program_are_had_and_made_again(studio, small_sessio
         "clipped_samples": 0,
     }
     made = {"stems": {"rate_hz": 48_000, "stems": [stem]}, "download": "Small - Two.zip", "groove": "Two"}
-    old = Job.objects.create(kind="render_stems", kit_id=kit["id"], arguments=arguments, state="done", result=made)
+    old = Job.objects.create(kind="render_stems", kit=kit["id"], arguments=arguments, state="done", result=made)
     (runner.folder_of(old) / "stems").mkdir(parents=True)
     (runner.folder_of(old) / "stems" / "01 Main.wav").write_bytes(b"sound")
-    Job.objects.create(kind="save_kit_file", kit_id=kit["id"], arguments={"version": kit["version"]}, state="done")
+    Job.objects.create(kind="save_kit_file", kit=kit["id"], arguments={"version": kit["version"]}, state="done")
     import_module("studio.jobs.migrations.0002_exports").rename(apps, None)
     jobs = {job["export"]: job for job in studio.get(f"/kits/{kit['id']}/jobs")}
     assert [jobs[name]["title"] for name in ("stems", "kit-file")] == ["Rendering Two", "Saving the kit file"]
@@ -143,14 +145,14 @@ def test_a_worker_knows_every_kind_of_work_by_itself():
         text=True,
         check=True,
     )
-    import_module("studio.api")
+    import_module("studio.http.api")
     assert set(said.stdout.split()) == set(runner._kinds)
 
 
 def test_what_somebody_asked_for_goes_before_previews_and_figures(studio, monkeypatch, tmp_path):
     monkeypatch.setattr(HUEY, "immediate", False)
     monkeypatch.setattr(HUEY, "storage", SqliteStorage("zesty", filename=str(tmp_path / "queue.sqlite3")))
-    kinds = (runner.PREVIEW, runner.MEASURE, "read_session", runner.PREVIEW, "piece_file")
+    kinds = (PREVIEW, MEASURE, "read_session", PREVIEW, "piece_file")
     jobs = {str(runner.start(kind, {}).id): kind for kind in kinds}
     taken = [jobs[task.args[0]] for task in iter(HUEY.dequeue, None)]
-    assert taken == ["read_session", "piece_file", runner.PREVIEW, runner.MEASURE, runner.PREVIEW]
+    assert taken == ["read_session", "piece_file", PREVIEW, MEASURE, PREVIEW]

@@ -19,9 +19,10 @@ from studio.catalogue.needed import clear_unneeded
 from studio.kits.models import KitRecord, KitVersion, Part, RecordingInSet
 from studio.kits.references import named_in
 from studio.kits.versions import create_kit, current_kit, kit_at
-from studio.library.models import GrooveRecord, Session, StoredFile
-from studio.library.store import place_of
-from studio.shelves.models import Kept
+from studio.sessions.models import Session
+from studio.shelves.models import GrooveRecord, Kept
+from studio.storage.files import place_of
+from studio.storage.models import StoredFile
 from tests.conftest import strike_sound, write_sound
 from tests.studio.test_shelves import TWO
 

@@ -8,6 +8,7 @@ from drumcore.formats.midi import write_midi
 from studio.jobs import runner
 from studio.jobs.models import Job
 from studio.kits import loudness
+from studio.kits.loudness import MEASURE
 from studio.kits.models import MeasuredFigure
 
 SNARE = "snare-channel"
@@ -35,7 +36,7 @@ def test_a_figure_is_measured_once_kept_and_measured_anew_when_it_is_touched(stu
     first = figure(studio, kit, asked)
     assert first["state"] == "known" and first["figure"]["louder_db"] == 6.0
     assert first["figure"]["db"] == pytest.approx(first["figure"]["plain_db"] + 6.0, abs=0.01)
-    jobs = Job.objects.filter(kind=runner.MEASURE)
+    jobs = Job.objects.filter(kind=MEASURE)
     assert jobs.count() == 1
     lower = studio.edit(kit, {"kind": "set_channel", "channel": SNARE, "level_db": -6.0})
     assert figure(studio, lower, asked) == first and jobs.count() == 1
@@ -67,9 +68,9 @@ def test_what_cannot_be_measured_says_why_and_is_tried_again_when_asked(studio, 
     for _ in range(2):
         found = figure(studio, kit, asked)
         assert found["state"] == "failed" and found["said"].startswith("Snare has no compressor that is on")
-    assert Job.objects.filter(kind=runner.MEASURE).count() == 1
+    assert Job.objects.filter(kind=MEASURE).count() == 1
     figure(studio, kit, asked, again=True)
-    assert Job.objects.filter(kind=runner.MEASURE).count() == 2
+    assert Job.objects.filter(kind=MEASURE).count() == 2
     assert "no such groove" in figure(studio, kit, {**asked, "groove": 999}, 422)["detail"]
     assert "nowhere" in figure(studio, kit, {"kind": "channel", "channel": "nowhere", "groove": groove}, 422)["detail"]
     silent = figure(studio, kit, {"kind": "channel", "channel": "cowbell-channel", "groove": groove}, 422)
@@ -84,7 +85,7 @@ def test_what_is_waited_for_no_more_is_cancelled_and_old_figures_go(studio, smal
         away.setattr(runner, "run", lambda job_id, priority: None)
         assert figure(studio, kit, asked)["state"] == "measuring"
         assert figure(studio, kit, asked)["state"] == "measuring"
-        (waiting,) = Job.objects.filter(kind=runner.MEASURE)
+        (waiting,) = Job.objects.filter(kind=MEASURE)
         treated(studio, kit, {**LOUDER, "make_up_db": 3.0})
         figure(studio, kit, asked)
         waiting.refresh_from_db()
@@ -105,5 +106,5 @@ def test_measuring_pushes_nothing_that_was_made_out_of_the_list(studio, small_se
     for piece in kit["order"]:
         assert figure(studio, kit, {"kind": "piece", "piece": piece})["state"] == "known"
     assert made["id"] in [job["id"] for job in studio.get(f"/kits/{kit['id']}/jobs")]
-    assert Job.objects.filter(kind=runner.MEASURE).count() <= 2
+    assert Job.objects.filter(kind=MEASURE).count() <= 2
     assert studio.download(made["download"])

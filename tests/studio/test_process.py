@@ -13,7 +13,7 @@ from pathlib import Path
 
 import pytest
 
-from studio.locks import SILENT_FOR_S, ProcessLock, holder, is_silent
+from studio.storage.locks import SILENT_FOR_S, ProcessLock, holder, is_silent
 from tests.waiting import until
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -121,7 +121,7 @@ def test_one_studio_a_folder_whose_parts_come_back_and_end_with_it(tmp_path: Pat
 
 def test_what_calculates_is_loaded_when_something_is_calculated(tmp_path: Path):
     """It takes as long as all the rest of starting."""
-    program = "import sys, django; django.setup(); import studio.api; print(*sys.modules)"
+    program = "import sys, django; django.setup(); import studio.http.api; print(*sys.modules)"
     environment = {**os.environ, "ZESTY_DATA": str(tmp_path), "DJANGO_SETTINGS_MODULE": "studio.settings"}
     said = subprocess.run(
         [sys.executable, "-c", program], cwd=ROOT, env=environment, capture_output=True, text=True, check=True

@@ -5,9 +5,9 @@ import hashlib
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from studio.library import store
-from studio.library.models import StoredFile
-from studio.library.store import place_of
+from studio.storage.files import place_of
+from studio.storage.models import StoredFile
+from studio.storage.recordings import recordings
 
 NAME = "Snare mic/sn_04_1.wav"
 
@@ -77,7 +77,7 @@ def test_a_file_damaged_before_it_was_measured_is_not_taken_for_no_audio(studio,
 
     files = [SimpleUploadedFile("a.wav", data) for data in whole]
     studio.send(f"/sessions/{session}/files", files=files, paths=names)
-    place = store._place(hashlib.sha256(whole[0]).hexdigest(), ".wav")
+    place = recordings().local(f"{hashlib.sha256(whole[0]).hexdigest()}.wav")
     place.write_bytes(b"RIFF")
     studio.post(f"/sessions/{session}/read")
     unread = studio.get(f"/sessions/{session}")["unread"]

@@ -8,7 +8,8 @@ from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from drumcore.recordings.files import files_under
-from studio.library.models import Session, StoredFile, WordRecord
+from studio.sessions.models import Session, WordRecord
+from studio.storage.models import StoredFile
 from tests.conftest import strike_sound, write_sound
 
 
@@ -139,7 +140,7 @@ def test_several_sounds_come_in_one_answer_as_many_as_fit(studio, small_session,
     # One that cannot be had costs itself, and is not kept as missing for good.
     lost = together([asked[0], ("0" * 40, "mono", "", "", ""), asked[1]])
     assert [len(file) > 0 for file in files(lost)] == [True, False, True] and lost["Cache-Control"] == "no-store"
-    monkeypatch.setattr("studio.library.sound_bundles.MOST_BYTES", 1000)
+    monkeypatch.setattr("studio.http.sound_bundles.MOST_BYTES", 1000)
     assert len(files(together(asked))) == 1
     for wrong in (
         [("../x", "mono", "", "", "")],

@@ -6,7 +6,7 @@ from django.db.models import Sum
 from drumcore.playing.play_table import PlayHead, PlayPiece
 from studio.kits.models import KitRecord
 from studio.kits.versions import current_kit
-from studio.library.models import StoredFile
+from studio.storage.models import StoredFile
 
 
 @pytest.fixture

@@ -10,10 +10,13 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import OperationalError, transaction
 
-from studio.kits import routes
+from studio.http import kits as routes
 from studio.kits.models import KitRecord, KitVersion
-from studio.library import sessions, store
-from studio.library.models import SessionFile, StoredFile
+from studio.sessions import archives, incoming
+from studio.sessions.models import SessionFile
+from studio.storage import prepared
+from studio.storage.models import StoredFile
+from studio.storage.recordings import folder
 from tests.conftest import strike_sound, write_sound
 
 
@@ -149,20 +152,20 @@ def test_a_damaged_entry_costs_that_entry_and_is_listed(studio, tmp_path):
 def test_while_an_archive_is_unpacked_the_database_is_nobody_s(studio, tmp_path, monkeypatch):
     """Files are unpacked outside of any transaction, and named some at a time."""
     seen = []
-    copy = sessions.copy_entry
+    copy = archives.copy_entry
 
     def watched(*arguments):
         seen.append((transaction.get_connection().in_atomic_block, SessionFile.objects.count()))
         copy(*arguments)
 
-    monkeypatch.setattr(sessions, "copy_entry", watched)
-    monkeypatch.setattr(sessions, "NAMES_AT_ONCE", 2)
+    monkeypatch.setattr(archives, "copy_entry", watched)
+    monkeypatch.setattr(archives, "NAMES_AT_ONCE", 2)
     send(studio, packed(tmp_path / "a.zip", [f"kick_{n}.wav" for n in range(5)]))
     assert seen == [(False, 0), (False, 0), (False, 2), (False, 2), (False, 4)]
 
 
 def test_a_full_disk_keeps_what_was_unpacked_and_the_rest_comes_when_there_is_room(studio, tmp_path, monkeypatch):
-    put, count = sessions.put_file, iter(range(100))
+    put, count = incoming.put_file, iter(range(100))
 
     def fills_up(*arguments, **options):
         if next(count) >= 2:
@@ -170,7 +173,7 @@ def test_a_full_disk_keeps_what_was_unpacked_and_the_rest_comes_when_there_is_ro
         return put(*arguments, **options)
 
     with monkeypatch.context() as patch:
-        patch.setattr(sessions, "put_file", fills_up)
+        patch.setattr(incoming, "put_file", fills_up)
         session, job = send(studio, packed(tmp_path / "a.zip", [f"kick_{n}.wav" for n in range(4)]))
     assert job["state"] == "failed" and "no room" in job["message"]
     assert stored_of(session) == {"kick_0.wav", "kick_1.wav"}
@@ -196,11 +199,11 @@ def test_sounds_made_ready_are_cleared_the_least_lately_used_first(studio, small
     content = kit["play_pieces"][0]["articulations"][0]["takes"][0]["voices"][0]["sound"]["content"]
     for number, cents in enumerate((10, 20, 30)):
         assert studio.client.get(f"/api/sounds/{content}/48000/mono?cents={cents}").status_code == 200
-        made = max(store._folder("prepared").rglob("*.flac"), key=lambda p: p.stat().st_ctime_ns)
+        made = max(folder("prepared").rglob("*.flac"), key=lambda p: p.stat().st_ctime_ns)
         os.utime(made, (1_000_000 + number,) * 2)
-    sizes = {p: p.stat().st_size for p in store._folder("prepared").rglob("*.flac")}
+    sizes = {p: p.stat().st_size for p in folder("prepared").rglob("*.flac")}
     settings.ZESTY_PREPARED_BYTES = sum(sizes.values()) - 1
-    store.clear_prepared()
+    prepared.clear_prepared()
     left = [p for p in sizes if p.exists()]
     assert len(left) == 2 and all("+10" not in p.name for p in left)
     assert StoredFile.objects.exists(), "recordings are never cleared"

@@ -15,7 +15,7 @@ export interface paths {
          * Alive
          * @description Whether the studio answers: asked often, by pages that show no kit.
          */
-        get: operations["studio_rules_alive"];
+        get: operations["studio_http_rules_alive"];
         put?: never;
         post?: never;
         delete?: never;
@@ -35,7 +35,7 @@ export interface paths {
          * Stand In Plays
          * @description What a stand-in sends when it plays by itself; times in ms from its beginning.
          */
-        get: operations["studio_kits_strikes_stand_in_plays"];
+        get: operations["studio_http_strikes_stand_in_plays"];
         put?: never;
         post?: never;
         delete?: never;
@@ -52,13 +52,13 @@ export interface paths {
             cookie?: never;
         };
         /** List Grooves */
-        get: operations["studio_library_routes_list_grooves"];
+        get: operations["studio_http_grooves_list_grooves"];
         put?: never;
         /**
          * Add Groove
          * @description Bring in a MIDI file as a groove, or as several where it holds several patterns.
          */
-        post: operations["studio_library_routes_add_groove"];
+        post: operations["studio_http_grooves_add_groove"];
         delete?: never;
         options?: never;
         head?: never;
@@ -73,7 +73,7 @@ export interface paths {
             cookie?: never;
         };
         /** Open Groove */
-        get: operations["studio_library_routes_open_groove"];
+        get: operations["studio_http_grooves_open_groove"];
         put?: never;
         post?: never;
         delete?: never;
@@ -90,7 +90,7 @@ export interface paths {
             cookie?: never;
         };
         /** Look Into Inbox */
-        get: operations["studio_library_routes_look_into_inbox"];
+        get: operations["studio_http_sessions_look_into_inbox"];
         put?: never;
         post?: never;
         delete?: never;
@@ -107,7 +107,7 @@ export interface paths {
             cookie?: never;
         };
         /** Watch Job */
-        get: operations["studio_jobs_routes_watch_job"];
+        get: operations["studio_http_jobs_watch_job"];
         put?: never;
         post?: never;
         delete?: never;
@@ -126,7 +126,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Run Again */
-        post: operations["studio_jobs_routes_run_again"];
+        post: operations["studio_http_jobs_run_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -143,7 +143,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Cancel Job */
-        post: operations["studio_jobs_routes_cancel_job"];
+        post: operations["studio_http_jobs_cancel_job"];
         delete?: never;
         options?: never;
         head?: never;
@@ -163,7 +163,7 @@ export interface paths {
          * Open Kit File
          * @description Bring in a kit file; the job it starts ends with the new kit.
          */
-        post: operations["studio_jobs_routes_open_kit_file"];
+        post: operations["studio_http_jobs_open_kit_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -178,10 +178,10 @@ export interface paths {
             cookie?: never;
         };
         /** List Kits */
-        get: operations["studio_kits_routes_list_kits"];
+        get: operations["studio_http_kits_list_kits"];
         put?: never;
         /** New Kit */
-        post: operations["studio_kits_routes_new_kit"];
+        post: operations["studio_http_kits_new_kit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -196,14 +196,14 @@ export interface paths {
             cookie?: never;
         };
         /** Open Kit */
-        get: operations["studio_kits_routes_open_kit"];
+        get: operations["studio_http_kits_open_kit"];
         put?: never;
         post?: never;
         /**
          * Remove Kit
          * @description Put a kit away. Its versions and recordings are kept.
          */
-        delete: operations["studio_kits_routes_remove_kit"];
+        delete: operations["studio_http_kits_remove_kit"];
         options?: never;
         head?: never;
         patch?: never;
@@ -220,7 +220,7 @@ export interface paths {
          * Table Then
          * @description What a kit would play as it was: listened to, and nothing is changed.
          */
-        get: operations["studio_kits_moments_table_then"];
+        get: operations["studio_http_moments_table_then"];
         put?: never;
         post?: never;
         delete?: never;
@@ -240,7 +240,7 @@ export interface paths {
          * Take As Recorded
          * @description A take as a player would play it with nothing set on it: for hearing before and after.
          */
-        get: operations["studio_kits_routes_take_as_recorded"];
+        get: operations["studio_http_kits_take_as_recorded"];
         put?: never;
         post?: never;
         delete?: never;
@@ -262,7 +262,7 @@ export interface paths {
          * Back
          * @description Make what a kit was what it is: one edit.
          */
-        post: operations["studio_kits_moments_back"];
+        post: operations["studio_http_moments_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -280,7 +280,7 @@ export interface paths {
          * Compare
          * @description What a version has that another had not, in sentences.
          */
-        get: operations["studio_kits_history_compare"];
+        get: operations["studio_http_history_compare"];
         put?: never;
         post?: never;
         delete?: never;
@@ -299,7 +299,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Edit Kit */
-        post: operations["studio_kits_routes_edit_kit"];
+        post: operations["studio_http_kits_edit_kit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -379,7 +379,7 @@ export interface paths {
          * Figure Of
          * @description A figure of the kit as it stands. What is not known begins to be measured; ask again until it is.
          */
-        post: operations["studio_kits_loudness_figure_of"];
+        post: operations["studio_http_loudness_figure_of"];
         delete?: never;
         options?: never;
         head?: never;
@@ -397,7 +397,7 @@ export interface paths {
          * Findings
          * @description What is noticed in a kit; of one kind at most 200, so that a session full of one mistake stays readable.
          */
-        get: operations["studio_kits_routes_findings"];
+        get: operations["studio_http_kits_findings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -416,7 +416,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Fit To Playing */
-        post: operations["studio_kits_strikes_fit_to_playing"];
+        post: operations["studio_http_strikes_fit_to_playing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -431,7 +431,7 @@ export interface paths {
             cookie?: never;
         };
         /** Layer Fits */
-        get: operations["studio_kits_routes_layer_fits"];
+        get: operations["studio_http_kits_layer_fits"];
         put?: never;
         post?: never;
         delete?: never;
@@ -451,7 +451,7 @@ export interface paths {
          * Foreseen Of Mends
          * @description What each mend of a finding (by its key) would bring, to be said before it is made.
          */
-        get: operations["studio_kits_routes_foreseen_of_mends"];
+        get: operations["studio_http_kits_foreseen_of_mends"];
         put?: never;
         post?: never;
         delete?: never;
@@ -473,7 +473,7 @@ export interface paths {
          * Forget
          * @description Forget all versions before one, but those that have a name. What only they needed can be cleared afterwards.
          */
-        post: operations["studio_kits_history_forget"];
+        post: operations["studio_http_history_forget"];
         delete?: never;
         options?: never;
         head?: never;
@@ -488,7 +488,7 @@ export interface paths {
             cookie?: never;
         };
         /** List Jobs */
-        get: operations["studio_jobs_routes_list_jobs"];
+        get: operations["studio_http_jobs_list_jobs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -505,7 +505,7 @@ export interface paths {
             cookie?: never;
         };
         /** Lessons Of */
-        get: operations["studio_kits_strikes_lessons_of"];
+        get: operations["studio_http_strikes_lessons_of"];
         put?: never;
         post?: never;
         delete?: never;
@@ -522,13 +522,13 @@ export interface paths {
             cookie?: never;
         };
         /** Last Line Check */
-        get: operations["studio_jobs_lines_last_line_check"];
+        get: operations["studio_http_line_checks_last_line_check"];
         put?: never;
         /**
          * Begin Line Check
          * @description Check the kit as it stands now.
          */
-        post: operations["studio_jobs_lines_begin_line_check"];
+        post: operations["studio_http_line_checks_begin_line_check"];
         delete?: never;
         options?: never;
         head?: never;
@@ -548,7 +548,7 @@ export interface paths {
          * Keep Map
          * @description Keep a kit's map under a name.
          */
-        post: operations["studio_kits_maps_keep_map"];
+        post: operations["studio_http_maps_keep_map"];
         delete?: never;
         options?: never;
         head?: never;
@@ -568,7 +568,7 @@ export interface paths {
          * Replace Map
          * @description Put a kit's map in the place of one of the user's.
          */
-        post: operations["studio_kits_maps_replace_map"];
+        post: operations["studio_http_maps_replace_map"];
         delete?: never;
         options?: never;
         head?: never;
@@ -586,7 +586,7 @@ export interface paths {
          * Compare Map
          * @description What applying a map to a kit would change.
          */
-        get: operations["studio_kits_maps_compare_map"];
+        get: operations["studio_http_maps_compare_map"];
         put?: never;
         post?: never;
         delete?: never;
@@ -606,10 +606,10 @@ export interface paths {
          * List Moments
          * @description The versions that led to where the kit stands, the newest first, and every moment that was marked.
          */
-        get: operations["studio_kits_moments_list_moments"];
+        get: operations["studio_http_moments_list_moments"];
         put?: never;
         /** Mark Moment */
-        post: operations["studio_kits_moments_mark_moment"];
+        post: operations["studio_http_moments_mark_moment"];
         delete?: never;
         options?: never;
         head?: never;
@@ -630,7 +630,7 @@ export interface paths {
          * Unmark Moment
          * @description Take a mark away; the version stays.
          */
-        delete: operations["studio_kits_moments_unmark_moment"];
+        delete: operations["studio_http_moments_unmark_moment"];
         options?: never;
         head?: never;
         patch?: never;
@@ -647,7 +647,7 @@ export interface paths {
          * Origins
          * @description The origins of the pieces that were taken from somewhere.
          */
-        get: operations["studio_kits_origins_origins"];
+        get: operations["studio_http_origins_origins"];
         put?: never;
         post?: never;
         delete?: never;
@@ -669,7 +669,7 @@ export interface paths {
          * Keep From Kit
          * @description Keep a piece of a kit, with everything of its own, under a name. Raises Refusal where that is taken.
          */
-        post: operations["studio_shelves_pieces_keep_from_kit"];
+        post: operations["studio_http_pieces_keep_from_kit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -687,7 +687,7 @@ export interface paths {
          * Plan Of The Kit
          * @description A plan made of how the kit is routed.
          */
-        get: operations["studio_kits_outputs_plan_of_the_kit"];
+        get: operations["studio_http_outputs_plan_of_the_kit"];
         put?: never;
         post?: never;
         delete?: never;
@@ -709,7 +709,7 @@ export interface paths {
          * Preview Plan
          * @description A plan tried on a kit as it stands; nothing is kept.
          */
-        post: operations["studio_kits_outputs_preview_plan"];
+        post: operations["studio_http_outputs_preview_plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -729,7 +729,7 @@ export interface paths {
          * Preview
          * @description The pieces as an edit would make them; nothing is kept.
          */
-        post: operations["studio_kits_routes_preview"];
+        post: operations["studio_http_kits_preview"];
         delete?: never;
         options?: never;
         head?: never;
@@ -746,7 +746,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Reached */
-        post: operations["studio_kits_strikes_reached"];
+        post: operations["studio_http_strikes_reached"];
         delete?: never;
         options?: never;
         head?: never;
@@ -761,7 +761,7 @@ export interface paths {
             cookie?: never;
         };
         /** Take Recordings */
-        get: operations["studio_kits_routes_take_recordings"];
+        get: operations["studio_http_kits_take_recordings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -780,7 +780,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Redo */
-        post: operations["studio_kits_routes_redo"];
+        post: operations["studio_http_kits_redo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -795,7 +795,7 @@ export interface paths {
             cookie?: never;
         };
         /** Layer Sameness */
-        get: operations["studio_kits_routes_layer_sameness"];
+        get: operations["studio_http_kits_layer_sameness"];
         put?: never;
         post?: never;
         delete?: never;
@@ -812,10 +812,10 @@ export interface paths {
             cookie?: never;
         };
         /** List Sessions */
-        get: operations["studio_library_routes_list_sessions"];
+        get: operations["studio_http_sessions_list_sessions"];
         put?: never;
         /** New Session */
-        post: operations["studio_library_routes_new_session"];
+        post: operations["studio_http_sessions_new_session"];
         delete?: never;
         options?: never;
         head?: never;
@@ -835,7 +835,7 @@ export interface paths {
          * Bring In From Inbox
          * @description Bring in a folder of this machine: a job that stores, measures and reads it.
          */
-        post: operations["studio_library_routes_bring_in_from_inbox"];
+        post: operations["studio_http_sessions_bring_in_from_inbox"];
         delete?: never;
         options?: never;
         head?: never;
@@ -855,7 +855,7 @@ export interface paths {
          * Take
          * @description Take a piece: one edit, in a copy where the kit ships.
          */
-        post: operations["studio_kits_take_piece_take"];
+        post: operations["studio_http_taking_take"];
         delete?: never;
         options?: never;
         head?: never;
@@ -875,7 +875,7 @@ export interface paths {
          * Take Several
          * @description Take several pieces: one edit, in a copy where the kit ships.
          */
-        post: operations["studio_kits_take_piece_take_several"];
+        post: operations["studio_http_taking_take_several"];
         delete?: never;
         options?: never;
         head?: never;
@@ -893,13 +893,13 @@ export interface paths {
          * Offered
          * @description The pieces there are to take: of other kits, of sessions that are in no kit yet, and kept in the library.
          */
-        get: operations["studio_kits_take_piece_offered"];
+        get: operations["studio_http_taking_offered"];
         put?: never;
         /**
          * Would Take
          * @description What taking a piece would do, in sentences and as a play table; nothing is changed.
          */
-        post: operations["studio_kits_take_piece_would_take"];
+        post: operations["studio_http_taking_would_take"];
         delete?: never;
         options?: never;
         head?: never;
@@ -919,7 +919,7 @@ export interface paths {
          * Would Take Several
          * @description What taking several pieces at once would do, piece by piece; nothing is changed.
          */
-        post: operations["studio_kits_take_piece_would_take_several"];
+        post: operations["studio_http_taking_would_take_several"];
         delete?: never;
         options?: never;
         head?: never;
@@ -936,7 +936,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Teach By Hitting */
-        post: operations["studio_kits_strikes_teach_by_hitting"];
+        post: operations["studio_http_strikes_teach_by_hitting"];
         delete?: never;
         options?: never;
         head?: never;
@@ -956,7 +956,7 @@ export interface paths {
          * Told
          * @description What was worth knowing of a kit has been read.
          */
-        post: operations["studio_kits_routes_told"];
+        post: operations["studio_http_kits_told"];
         delete?: never;
         options?: never;
         head?: never;
@@ -973,7 +973,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Undo */
-        post: operations["studio_kits_routes_undo"];
+        post: operations["studio_http_kits_undo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -991,7 +991,7 @@ export interface paths {
          * Where It Stands
          * @description Which version a kit stands at: asked often, by whoever shows it, and answered 304 while it stands there.
          */
-        get: operations["studio_kits_routes_where_it_stands"];
+        get: operations["studio_http_kits_where_it_stands"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1011,7 +1011,7 @@ export interface paths {
          * Versions
          * @description The versions that led to where the kit stands, and every other that has a name, though it is put away; by days `minutes` east of Greenwich.
          */
-        get: operations["studio_kits_history_versions"];
+        get: operations["studio_http_history_versions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1028,7 +1028,7 @@ export interface paths {
             cookie?: never;
         };
         /** Library */
-        get: operations["studio_catalogue_routes_library"];
+        get: operations["studio_http_library_library"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1047,7 +1047,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Clear What Nothing Needs */
-        post: operations["studio_catalogue_routes_clear_what_nothing_needs"];
+        post: operations["studio_http_library_clear_what_nothing_needs"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1067,7 +1067,7 @@ export interface paths {
          * What That Frees
          * @description What removing things for good would free; nothing is removed.
          */
-        post: operations["studio_catalogue_routes_what_that_frees"];
+        post: operations["studio_http_library_what_that_frees"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1087,7 +1087,7 @@ export interface paths {
          * Write File
          * @description Write a kept piece into a file: a job that ends with it.
          */
-        post: operations["studio_shelves_pieces_write_file"];
+        post: operations["studio_http_pieces_write_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1107,7 +1107,7 @@ export interface paths {
          * Previews
          * @description How far the previews of some things are. What is not made, or not of what they are now, begins to be made; ask again.
          */
-        post: operations["studio_catalogue_previews_previews"];
+        post: operations["studio_http_previews_previews"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1127,7 +1127,7 @@ export interface paths {
          * Put Away
          * @description Put things away, or bring them back.
          */
-        post: operations["studio_catalogue_routes_put_away"];
+        post: operations["studio_http_library_put_away"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1147,7 +1147,7 @@ export interface paths {
          * Remove
          * @description Remove things for good, and the recordings that only they needed.
          */
-        post: operations["studio_catalogue_routes_remove"];
+        post: operations["studio_http_library_remove"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1162,7 +1162,7 @@ export interface paths {
             cookie?: never;
         };
         /** Room Taken */
-        get: operations["studio_catalogue_routes_room_taken"];
+        get: operations["studio_http_library_room_taken"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1181,7 +1181,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Tag */
-        post: operations["studio_catalogue_routes_tag"];
+        post: operations["studio_http_library_tag"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1199,7 +1199,7 @@ export interface paths {
          * What Nothing Needs
          * @description What could be cleared: everything is looked through, which takes its time.
          */
-        get: operations["studio_catalogue_routes_what_nothing_needs"];
+        get: operations["studio_http_library_what_nothing_needs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1219,7 +1219,7 @@ export interface paths {
          * Found
          * @description A stretch of what was found of a kind, or of all that is put away (`away`).
          */
-        get: operations["studio_catalogue_routes_found"];
+        get: operations["studio_http_library_found"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1239,7 +1239,7 @@ export interface paths {
          * Detail
          * @description One thing, and what it came from and was made into.
          */
-        get: operations["studio_catalogue_routes_detail"];
+        get: operations["studio_http_library_detail"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1258,7 +1258,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Duplicate */
-        post: operations["studio_catalogue_routes_duplicate"];
+        post: operations["studio_http_library_duplicate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1278,7 +1278,7 @@ export interface paths {
          * Say
          * @description Name, describe and tag one thing.
          */
-        post: operations["studio_catalogue_routes_say"];
+        post: operations["studio_http_library_say"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1293,7 +1293,7 @@ export interface paths {
             cookie?: never;
         };
         /** Maintenance */
-        get: operations["studio_maintenance_runs_maintenance"];
+        get: operations["studio_http_maintenance_maintenance"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1315,7 +1315,7 @@ export interface paths {
          * Begin Backup
          * @description Back the studio up into a folder of this machine. Raises Refusal for a folder that cannot take it.
          */
-        post: operations["studio_maintenance_runs_begin_backup"];
+        post: operations["studio_http_maintenance_begin_backup"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1332,7 +1332,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Begin Check */
-        post: operations["studio_maintenance_runs_begin_check"];
+        post: operations["studio_http_maintenance_begin_check"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1352,7 +1352,7 @@ export interface paths {
          * Import Map
          * @description Keep a map from a CSV or JSON file; lines that cannot be used are named and the others kept.
          */
-        post: operations["studio_kits_maps_import_map"];
+        post: operations["studio_http_maps_import_map"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1369,7 +1369,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Calibrate Pedal */
-        post: operations["studio_kits_strikes_calibrate_pedal"];
+        post: operations["studio_http_strikes_calibrate_pedal"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1386,7 +1386,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Learn Pads */
-        post: operations["studio_kits_strikes_learn_pads"];
+        post: operations["studio_http_strikes_learn_pads"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1404,7 +1404,7 @@ export interface paths {
          * Peaks
          * @description The picture of a recording, or of `frames` from its frame `first` on. Named by content: it may be kept for ever.
          */
-        get: operations["studio_library_routes_peaks"];
+        get: operations["studio_http_sounds_peaks"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1421,7 +1421,7 @@ export interface paths {
             cookie?: never;
         };
         /** Rules */
-        get: operations["studio_rules_rules"];
+        get: operations["studio_http_rules_rules"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1438,7 +1438,7 @@ export interface paths {
             cookie?: never;
         };
         /** Session Reading */
-        get: operations["studio_library_readings_session_reading"];
+        get: operations["studio_http_readings_session_reading"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1460,7 +1460,7 @@ export interface paths {
          * Channels
          * @description Name the microphones of many-channel files, in order; two neighbours of one name are a stereo pair.
          */
-        post: operations["studio_library_readings_channels"];
+        post: operations["studio_http_readings_channels"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1480,7 +1480,7 @@ export interface paths {
          * Each Alone
          * @description Take every file whose name says nothing for a piece of its own, named by it; the session is read again by a job.
          */
-        post: operations["studio_kits_session_pieces_each_alone"];
+        post: operations["studio_http_session_pieces_each_alone"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1501,7 +1501,7 @@ export interface paths {
          * @description Keep files of a session, each under its path; a zip counts as one file, and is unpacked when the session is read. What is
          *     answered as kept survives a crash.
          */
-        post: operations["studio_library_routes_add_files"];
+        post: operations["studio_http_sessions_add_files"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1521,7 +1521,7 @@ export interface paths {
          * Guide
          * @description Keep what somebody said about a session's names, and read them again. Its words are kept for every session.
          */
-        post: operations["studio_library_readings_guide"];
+        post: operations["studio_http_readings_guide"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1541,7 +1541,7 @@ export interface paths {
          * Kit Of Session
          * @description A new kit that a session is brought into again; its pieces are made there.
          */
-        post: operations["studio_library_routes_kit_of_session"];
+        post: operations["studio_http_sessions_kit_of_session"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1561,7 +1561,7 @@ export interface paths {
          * Take Known
          * @description Take in files the studio has stored before, by their hashes, without sending them again.
          */
-        post: operations["studio_library_routes_take_known"];
+        post: operations["studio_http_sessions_take_known"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1581,7 +1581,7 @@ export interface paths {
          * Make Pieces
          * @description Make the pieces a session was read as; one that was dropped on a piece is added to that piece.
          */
-        post: operations["studio_kits_session_pieces_make_pieces"];
+        post: operations["studio_http_session_pieces_make_pieces"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1598,7 +1598,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Read Session */
-        post: operations["studio_library_readings_read_session"];
+        post: operations["studio_http_readings_read_session"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1613,7 +1613,7 @@ export interface paths {
             cookie?: never;
         };
         /** Session Rows */
-        get: operations["studio_library_readings_session_rows"];
+        get: operations["studio_http_readings_session_rows"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1635,7 +1635,7 @@ export interface paths {
          * Save Reading
          * @description Keep what was said of this session's columns under a name, for sessions named alike.
          */
-        post: operations["studio_library_readings_save_reading"];
+        post: operations["studio_http_readings_save_reading"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1652,7 +1652,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Apply Saved Reading */
-        post: operations["studio_library_readings_apply_saved_reading"];
+        post: operations["studio_http_readings_apply_saved_reading"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1667,7 +1667,7 @@ export interface paths {
             cookie?: never;
         };
         /** As Single Hits */
-        get: operations["studio_kits_session_pieces_as_single_hits"];
+        get: operations["studio_http_session_pieces_as_single_hits"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1689,7 +1689,7 @@ export interface paths {
          * Put On Notes
          * @description Put sounds on a note and those that are free beside it, each a piece of its own.
          */
-        post: operations["studio_kits_session_pieces_put_on_notes"];
+        post: operations["studio_http_session_pieces_put_on_notes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2360,7 +2360,7 @@ export interface paths {
          * Bring In Response
          * @description Keep a response. What is answered as kept survives a crash.
          */
-        post: operations["studio_library_spaces_bring_in_response"];
+        post: operations["studio_http_spaces_bring_in_response"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2380,7 +2380,7 @@ export interface paths {
          * Shown
          * @description What is drawn of a space.
          */
-        post: operations["studio_library_spaces_shown"];
+        post: operations["studio_http_spaces_shown"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2395,7 +2395,7 @@ export interface paths {
             cookie?: never;
         };
         /** Stand Ins */
-        get: operations["studio_kits_routes_stand_ins"];
+        get: operations["studio_http_kits_stand_ins"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2415,7 +2415,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Forget Word */
-        delete: operations["studio_library_readings_forget_word"];
+        delete: operations["studio_http_readings_forget_word"];
         options?: never;
         head?: never;
         patch?: never;
@@ -8906,7 +8906,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    studio_rules_alive: {
+    studio_http_rules_alive: {
         parameters: {
             query?: never;
             header?: never;
@@ -8924,7 +8924,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_strikes_stand_in_plays: {
+    studio_http_strikes_stand_in_plays: {
         parameters: {
             query?: {
                 what?: "beat" | "every_pad" | "strokes";
@@ -8952,7 +8952,7 @@ export interface operations {
             };
         };
     };
-    studio_library_routes_list_grooves: {
+    studio_http_grooves_list_grooves: {
         parameters: {
             query?: never;
             header?: never;
@@ -8972,7 +8972,7 @@ export interface operations {
             };
         };
     };
-    studio_library_routes_add_groove: {
+    studio_http_grooves_add_groove: {
         parameters: {
             query?: never;
             header?: never;
@@ -9002,7 +9002,7 @@ export interface operations {
             };
         };
     };
-    studio_library_routes_open_groove: {
+    studio_http_grooves_open_groove: {
         parameters: {
             query?: never;
             header?: never;
@@ -9024,7 +9024,7 @@ export interface operations {
             };
         };
     };
-    studio_library_routes_look_into_inbox: {
+    studio_http_sessions_look_into_inbox: {
         parameters: {
             query?: {
                 path?: string;
@@ -9046,7 +9046,7 @@ export interface operations {
             };
         };
     };
-    studio_jobs_routes_watch_job: {
+    studio_http_jobs_watch_job: {
         parameters: {
             query?: never;
             header?: never;
@@ -9068,7 +9068,7 @@ export interface operations {
             };
         };
     };
-    studio_jobs_routes_run_again: {
+    studio_http_jobs_run_again: {
         parameters: {
             query?: never;
             header?: never;
@@ -9090,7 +9090,7 @@ export interface operations {
             };
         };
     };
-    studio_jobs_routes_cancel_job: {
+    studio_http_jobs_cancel_job: {
         parameters: {
             query?: never;
             header?: never;
@@ -9112,7 +9112,7 @@ export interface operations {
             };
         };
     };
-    studio_jobs_routes_open_kit_file: {
+    studio_http_jobs_open_kit_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -9142,7 +9142,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_routes_list_kits: {
+    studio_http_kits_list_kits: {
         parameters: {
             query?: never;
             header?: never;
@@ -9162,7 +9162,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_routes_new_kit: {
+    studio_http_kits_new_kit: {
         parameters: {
             query?: never;
             header?: never;
@@ -9186,7 +9186,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_routes_open_kit: {
+    studio_http_kits_open_kit: {
         parameters: {
             query?: never;
             header?: never;
@@ -9208,7 +9208,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_routes_remove_kit: {
+    studio_http_kits_remove_kit: {
         parameters: {
             query?: never;
             header?: never;
@@ -9228,7 +9228,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_moments_table_then: {
+    studio_http_moments_table_then: {
         parameters: {
             query: {
                 version: number;
@@ -9253,7 +9253,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_routes_take_as_recorded: {
+    studio_http_kits_take_as_recorded: {
         parameters: {
             query: {
                 articulation: string;
@@ -9278,7 +9278,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_moments_back: {
+    studio_http_moments_back: {
         parameters: {
             query?: never;
             header?: never;
@@ -9304,7 +9304,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_history_compare: {
+    studio_http_history_compare: {
         parameters: {
             query: {
                 earlier: number;
@@ -9329,7 +9329,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_routes_edit_kit: {
+    studio_http_kits_edit_kit: {
         parameters: {
             query?: never;
             header?: never;
@@ -9433,7 +9433,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_loudness_figure_of: {
+    studio_http_loudness_figure_of: {
         parameters: {
             query?: never;
             header?: never;
@@ -9459,7 +9459,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_routes_findings: {
+    studio_http_kits_findings: {
         parameters: {
             query?: never;
             header?: never;
@@ -9481,7 +9481,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_strikes_fit_to_playing: {
+    studio_http_strikes_fit_to_playing: {
         parameters: {
             query?: never;
             header?: never;
@@ -9507,7 +9507,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_routes_layer_fits: {
+    studio_http_kits_layer_fits: {
         parameters: {
             query: {
                 articulation: string;
@@ -9531,7 +9531,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_routes_foreseen_of_mends: {
+    studio_http_kits_foreseen_of_mends: {
         parameters: {
             query: {
                 finding: string;
@@ -9555,7 +9555,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_history_forget: {
+    studio_http_history_forget: {
         parameters: {
             query?: never;
             header?: never;
@@ -9581,7 +9581,7 @@ export interface operations {
             };
         };
     };
-    studio_jobs_routes_list_jobs: {
+    studio_http_jobs_list_jobs: {
         parameters: {
             query?: never;
             header?: never;
@@ -9603,7 +9603,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_strikes_lessons_of: {
+    studio_http_strikes_lessons_of: {
         parameters: {
             query?: never;
             header?: never;
@@ -9625,7 +9625,7 @@ export interface operations {
             };
         };
     };
-    studio_jobs_lines_last_line_check: {
+    studio_http_line_checks_last_line_check: {
         parameters: {
             query?: never;
             header?: never;
@@ -9647,7 +9647,7 @@ export interface operations {
             };
         };
     };
-    studio_jobs_lines_begin_line_check: {
+    studio_http_line_checks_begin_line_check: {
         parameters: {
             query?: never;
             header?: never;
@@ -9669,7 +9669,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_maps_keep_map: {
+    studio_http_maps_keep_map: {
         parameters: {
             query?: never;
             header?: never;
@@ -9695,7 +9695,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_maps_replace_map: {
+    studio_http_maps_replace_map: {
         parameters: {
             query?: never;
             header?: never;
@@ -9718,7 +9718,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_maps_compare_map: {
+    studio_http_maps_compare_map: {
         parameters: {
             query?: never;
             header?: never;
@@ -9741,7 +9741,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_moments_list_moments: {
+    studio_http_moments_list_moments: {
         parameters: {
             query?: never;
             header?: never;
@@ -9763,7 +9763,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_moments_mark_moment: {
+    studio_http_moments_mark_moment: {
         parameters: {
             query?: never;
             header?: never;
@@ -9789,7 +9789,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_moments_unmark_moment: {
+    studio_http_moments_unmark_moment: {
         parameters: {
             query?: never;
             header?: never;
@@ -9810,7 +9810,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_origins_origins: {
+    studio_http_origins_origins: {
         parameters: {
             query?: never;
             header?: never;
@@ -9832,7 +9832,7 @@ export interface operations {
             };
         };
     };
-    studio_shelves_pieces_keep_from_kit: {
+    studio_http_pieces_keep_from_kit: {
         parameters: {
             query?: never;
             header?: never;
@@ -9859,7 +9859,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_outputs_plan_of_the_kit: {
+    studio_http_outputs_plan_of_the_kit: {
         parameters: {
             query?: never;
             header?: never;
@@ -9881,7 +9881,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_outputs_preview_plan: {
+    studio_http_outputs_preview_plan: {
         parameters: {
             query?: never;
             header?: never;
@@ -9907,7 +9907,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_routes_preview: {
+    studio_http_kits_preview: {
         parameters: {
             query?: never;
             header?: never;
@@ -9933,7 +9933,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_strikes_reached: {
+    studio_http_strikes_reached: {
         parameters: {
             query?: never;
             header?: never;
@@ -9959,7 +9959,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_routes_take_recordings: {
+    studio_http_kits_take_recordings: {
         parameters: {
             query: {
                 articulation: string;
@@ -9984,7 +9984,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_routes_redo: {
+    studio_http_kits_redo: {
         parameters: {
             query?: never;
             header?: never;
@@ -10010,7 +10010,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_routes_layer_sameness: {
+    studio_http_kits_layer_sameness: {
         parameters: {
             query: {
                 articulation: string;
@@ -10034,7 +10034,7 @@ export interface operations {
             };
         };
     };
-    studio_library_routes_list_sessions: {
+    studio_http_sessions_list_sessions: {
         parameters: {
             query?: never;
             header?: never;
@@ -10056,7 +10056,7 @@ export interface operations {
             };
         };
     };
-    studio_library_routes_new_session: {
+    studio_http_sessions_new_session: {
         parameters: {
             query?: never;
             header?: never;
@@ -10082,7 +10082,7 @@ export interface operations {
             };
         };
     };
-    studio_library_routes_bring_in_from_inbox: {
+    studio_http_sessions_bring_in_from_inbox: {
         parameters: {
             query?: never;
             header?: never;
@@ -10108,7 +10108,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_take_piece_take: {
+    studio_http_taking_take: {
         parameters: {
             query?: never;
             header?: never;
@@ -10134,7 +10134,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_take_piece_take_several: {
+    studio_http_taking_take_several: {
         parameters: {
             query?: never;
             header?: never;
@@ -10160,7 +10160,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_take_piece_offered: {
+    studio_http_taking_offered: {
         parameters: {
             query?: {
                 find?: string;
@@ -10184,7 +10184,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_take_piece_would_take: {
+    studio_http_taking_would_take: {
         parameters: {
             query?: never;
             header?: never;
@@ -10210,7 +10210,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_take_piece_would_take_several: {
+    studio_http_taking_would_take_several: {
         parameters: {
             query?: never;
             header?: never;
@@ -10236,7 +10236,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_strikes_teach_by_hitting: {
+    studio_http_strikes_teach_by_hitting: {
         parameters: {
             query?: never;
             header?: never;
@@ -10262,7 +10262,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_routes_told: {
+    studio_http_kits_told: {
         parameters: {
             query?: never;
             header?: never;
@@ -10282,7 +10282,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_routes_undo: {
+    studio_http_kits_undo: {
         parameters: {
             query?: never;
             header?: never;
@@ -10308,7 +10308,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_routes_where_it_stands: {
+    studio_http_kits_where_it_stands: {
         parameters: {
             query?: never;
             header?: never;
@@ -10330,7 +10330,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_history_versions: {
+    studio_http_history_versions: {
         parameters: {
             query?: {
                 minutes?: number;
@@ -10354,7 +10354,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_routes_library: {
+    studio_http_library_library: {
         parameters: {
             query?: never;
             header?: never;
@@ -10374,7 +10374,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_routes_clear_what_nothing_needs: {
+    studio_http_library_clear_what_nothing_needs: {
         parameters: {
             query?: never;
             header?: never;
@@ -10394,7 +10394,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_routes_what_that_frees: {
+    studio_http_library_what_that_frees: {
         parameters: {
             query?: never;
             header?: never;
@@ -10418,7 +10418,7 @@ export interface operations {
             };
         };
     };
-    studio_shelves_pieces_write_file: {
+    studio_http_pieces_write_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -10440,7 +10440,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_previews_previews: {
+    studio_http_previews_previews: {
         parameters: {
             query?: never;
             header?: never;
@@ -10464,7 +10464,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_routes_put_away: {
+    studio_http_library_put_away: {
         parameters: {
             query?: never;
             header?: never;
@@ -10488,7 +10488,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_routes_remove: {
+    studio_http_library_remove: {
         parameters: {
             query?: never;
             header?: never;
@@ -10512,7 +10512,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_routes_room_taken: {
+    studio_http_library_room_taken: {
         parameters: {
             query?: never;
             header?: never;
@@ -10532,7 +10532,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_routes_tag: {
+    studio_http_library_tag: {
         parameters: {
             query?: never;
             header?: never;
@@ -10556,7 +10556,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_routes_what_nothing_needs: {
+    studio_http_library_what_nothing_needs: {
         parameters: {
             query?: never;
             header?: never;
@@ -10576,7 +10576,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_routes_found: {
+    studio_http_library_found: {
         parameters: {
             query?: {
                 asked?: string;
@@ -10604,7 +10604,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_routes_detail: {
+    studio_http_library_detail: {
         parameters: {
             query?: never;
             header?: never;
@@ -10627,7 +10627,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_routes_duplicate: {
+    studio_http_library_duplicate: {
         parameters: {
             query?: never;
             header?: never;
@@ -10654,7 +10654,7 @@ export interface operations {
             };
         };
     };
-    studio_catalogue_routes_say: {
+    studio_http_library_say: {
         parameters: {
             query?: never;
             header?: never;
@@ -10681,7 +10681,7 @@ export interface operations {
             };
         };
     };
-    studio_maintenance_runs_maintenance: {
+    studio_http_maintenance_maintenance: {
         parameters: {
             query?: never;
             header?: never;
@@ -10701,7 +10701,7 @@ export interface operations {
             };
         };
     };
-    studio_maintenance_runs_begin_backup: {
+    studio_http_maintenance_begin_backup: {
         parameters: {
             query?: never;
             header?: never;
@@ -10725,7 +10725,7 @@ export interface operations {
             };
         };
     };
-    studio_maintenance_runs_begin_check: {
+    studio_http_maintenance_begin_check: {
         parameters: {
             query?: never;
             header?: never;
@@ -10749,7 +10749,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_maps_import_map: {
+    studio_http_maps_import_map: {
         parameters: {
             query?: never;
             header?: never;
@@ -10779,7 +10779,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_strikes_calibrate_pedal: {
+    studio_http_strikes_calibrate_pedal: {
         parameters: {
             query?: never;
             header?: never;
@@ -10803,7 +10803,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_strikes_learn_pads: {
+    studio_http_strikes_learn_pads: {
         parameters: {
             query?: never;
             header?: never;
@@ -10827,7 +10827,7 @@ export interface operations {
             };
         };
     };
-    studio_library_routes_peaks: {
+    studio_http_sounds_peaks: {
         parameters: {
             query?: {
                 points?: number;
@@ -10853,7 +10853,7 @@ export interface operations {
             };
         };
     };
-    studio_rules_rules: {
+    studio_http_rules_rules: {
         parameters: {
             query?: never;
             header?: never;
@@ -10873,7 +10873,7 @@ export interface operations {
             };
         };
     };
-    studio_library_readings_session_reading: {
+    studio_http_readings_session_reading: {
         parameters: {
             query?: never;
             header?: never;
@@ -10895,7 +10895,7 @@ export interface operations {
             };
         };
     };
-    studio_library_readings_channels: {
+    studio_http_readings_channels: {
         parameters: {
             query?: never;
             header?: never;
@@ -10921,7 +10921,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_session_pieces_each_alone: {
+    studio_http_session_pieces_each_alone: {
         parameters: {
             query?: never;
             header?: never;
@@ -10943,7 +10943,7 @@ export interface operations {
             };
         };
     };
-    studio_library_routes_add_files: {
+    studio_http_sessions_add_files: {
         parameters: {
             query?: never;
             header?: never;
@@ -10974,7 +10974,7 @@ export interface operations {
             };
         };
     };
-    studio_library_readings_guide: {
+    studio_http_readings_guide: {
         parameters: {
             query?: never;
             header?: never;
@@ -11000,7 +11000,7 @@ export interface operations {
             };
         };
     };
-    studio_library_routes_kit_of_session: {
+    studio_http_sessions_kit_of_session: {
         parameters: {
             query?: never;
             header?: never;
@@ -11022,7 +11022,7 @@ export interface operations {
             };
         };
     };
-    studio_library_routes_take_known: {
+    studio_http_sessions_take_known: {
         parameters: {
             query?: never;
             header?: never;
@@ -11048,7 +11048,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_session_pieces_make_pieces: {
+    studio_http_session_pieces_make_pieces: {
         parameters: {
             query?: never;
             header?: never;
@@ -11074,7 +11074,7 @@ export interface operations {
             };
         };
     };
-    studio_library_readings_read_session: {
+    studio_http_readings_read_session: {
         parameters: {
             query?: never;
             header?: never;
@@ -11096,7 +11096,7 @@ export interface operations {
             };
         };
     };
-    studio_library_readings_session_rows: {
+    studio_http_readings_session_rows: {
         parameters: {
             query?: never;
             header?: never;
@@ -11118,7 +11118,7 @@ export interface operations {
             };
         };
     };
-    studio_library_readings_save_reading: {
+    studio_http_readings_save_reading: {
         parameters: {
             query?: never;
             header?: never;
@@ -11144,7 +11144,7 @@ export interface operations {
             };
         };
     };
-    studio_library_readings_apply_saved_reading: {
+    studio_http_readings_apply_saved_reading: {
         parameters: {
             query?: never;
             header?: never;
@@ -11167,7 +11167,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_session_pieces_as_single_hits: {
+    studio_http_session_pieces_as_single_hits: {
         parameters: {
             query?: {
                 kit?: string;
@@ -11191,7 +11191,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_session_pieces_put_on_notes: {
+    studio_http_session_pieces_put_on_notes: {
         parameters: {
             query?: never;
             header?: never;
@@ -12393,7 +12393,7 @@ export interface operations {
             };
         };
     };
-    studio_library_spaces_bring_in_response: {
+    studio_http_spaces_bring_in_response: {
         parameters: {
             query?: never;
             header?: never;
@@ -12423,7 +12423,7 @@ export interface operations {
             };
         };
     };
-    studio_library_spaces_shown: {
+    studio_http_spaces_shown: {
         parameters: {
             query?: never;
             header?: never;
@@ -12447,7 +12447,7 @@ export interface operations {
             };
         };
     };
-    studio_kits_routes_stand_ins: {
+    studio_http_kits_stand_ins: {
         parameters: {
             query?: never;
             header?: never;
@@ -12467,7 +12467,7 @@ export interface operations {
             };
         };
     };
-    studio_library_readings_forget_word: {
+    studio_http_readings_forget_word: {
         parameters: {
             query?: never;
             header?: never;

@@ -1,0 +1,92 @@
+"""Something done to several things of the library at once, whatever their kinds: what is refused says why and the others are done."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from django.db import transaction
+from pydantic import BaseModel
+
+from drumcore.refusals import Refusal
+from drumcore.shelf.entries import counted, sized
+from studio.catalogue.kinds import listed_of
+from studio.catalogue.models import PreviewMade
+from studio.catalogue.needed import Leaving, clear, held_by, remove_parts
+from studio.catalogue.previews import forget_of
+from studio.kits.models import KitRecord
+from studio.people.rows import number_of
+from studio.sessions.models import Session
+from studio.shelves.kinds import KINDS
+
+
+class Thing(BaseModel):
+    kind: str
+    id: str
+
+
+class Told(BaseModel):
+    """How it ended, in a sentence; what was refused says why."""
+
+    said: str
+    refused: list[str] = []
+
+
+@dataclass(frozen=True)
+class Done:
+    """What was done to, by name, and why the rest was not."""
+
+    things: list[Thing]
+    names: list[str]
+    refused: list[str]
+
+    def told(self, done: str, more: str = "") -> Told:
+        """Raises Refusal where nothing was done."""
+        if not self.names:
+            raise Refusal(self.refused[0] if len(self.refused) == 1 else f"{self.refused[0]} Nothing was {done}.")
+        one = len(self.names) == 1
+        which = self.names[0] if one else counted(len(self.names), "thing")
+        return Told(said=f"{which} {'was' if one else 'were'} {done}{more}.", refused=self.refused)
+
+
+def each_of(things: list[Thing], act: Callable[[Thing], None]) -> Done:
+    """Do something to each; what is refused says why and the others are done."""
+    done = Done([], [], [])
+    for thing in things:
+        try:
+            name = listed_of(thing.kind).entry(thing.id).name
+            act(thing)
+        except Refusal as refusal:
+            done.refused.append(str(refusal))
+        else:
+            done.things.append(thing)
+            done.names.append(name)
+    return done
+
+
+def leaving_with(things: list[Thing], *, sessions: bool) -> tuple[Leaving, list[Session]]:
+    """What leaves with some things, and the sessions that no kit would be left of; with `sessions` those leave too."""
+    kits = tuple(thing.id for thing in things if thing.kind == "kits")
+    numbers = {
+        kind: tuple(n for thing in things if thing.kind in kinds and (n := number_of(thing.id)) is not None)
+        for kind, kinds in (("kept", {kind.plural for kind in KINDS}), ("sessions", {"sessions"}))
+    }
+    theirs = Session.objects.filter(kits__in=kits).distinct().defer("reading", "compared")
+    others = KitRecord.objects.exclude(id__in=kits)
+    alone = [s for s in theirs if s.id not in numbers["sessions"] and not others.filter(sessions=s).exists()]
+    going = (*numbers["sessions"], *(s.id for s in alone if sessions))
+    return Leaving(kits=kits, kept=numbers["kept"], sessions=going), alone
+
+
+def remove_for_good(things: list[Thing], *, sessions: bool) -> Told:
+    """Remove things, and the recordings that only they needed; with `sessions` those too that no kit would be left of."""
+    with transaction.atomic():
+        leaving, alone = leaving_with(things, sessions=sessions)
+        among = held_by(leaving)
+        going = [*things, *(Thing(kind="sessions", id=str(s.id)) for s in alone if sessions)]
+        done = each_of(going, lambda thing: listed_of(thing.kind).remove(thing.id))
+    # They are gone; what only they needed goes in short steps of its own. Where that is interrupted, Clear finds it.
+    remove_parts(among)
+    cleared = clear(among, young_too=True)
+    for thing in done.things:
+        forget_of(list(PreviewMade.objects.filter(kind=thing.kind, item=thing.id)))
+    freed = f"; {counted(cleared.files, 'recording')} cleared, {sized(cleared.size)} free" if cleared.files else ""
+    return done.told("removed for good", freed)

@@ -1,0 +1,58 @@
+"""How a request is received before Django sees it: where there is no room for its body, it is answered in a sentence.
+
+Waitress writes large bodies to a temporary file; where that fails it closes the connection, and whoever sent the request
+cannot tell a full disk from a studio that is gone.
+"""
+
+import json
+from typing import Any
+
+from waitress.parser import HTTPRequestParser
+from waitress.receiver import FixedStreamReceiver
+from waitress.utilities import Error
+
+from studio.storage.disk_space import FULL, NO_ROOM
+
+
+class NoRoom(Error):  # type: ignore[misc]  # waitress says nothing of its types
+    code = 507
+    reason = "Insufficient Storage"
+
+    def to_response(self, ident: str | None = None) -> tuple[str, list[tuple[str, str]], bytes]:
+        body = json.dumps({"detail": NO_ROOM}, ensure_ascii=False).encode()
+        return f"{self.code} {self.reason}", [("Content-Type", "application/json")], body
+
+
+class Nowhere:
+    """Takes the rest of a body that cannot be kept, so that the sender reads the answer and not a closed connection."""
+
+    def append(self, data: bytes) -> None:
+        pass
+
+    def close(self) -> None:
+        pass
+
+    def __len__(self) -> int:
+        return 0
+
+
+class Request(HTTPRequestParser):  # type: ignore[misc]
+    no_room = False
+
+    def received(self, data: bytes) -> int:
+        try:
+            taken: int = super().received(data)
+        except OSError as error:
+            if error.errno not in FULL or self.body_rcv is None:
+                raise
+            self.no_room = True
+            receiver: Any = self.body_rcv
+            receiver.buf = Nowhere()
+            if isinstance(receiver, FixedStreamReceiver):
+                taken = super().received(data)
+            else:
+                # Where a chunk was broken off, what follows cannot be told from its length.
+                taken, self.completed = len(data), True
+        if self.no_room and self.completed:
+            self.error = NoRoom("")
+        return taken

@@ -1,0 +1,62 @@
+"""Several sounds in one answer: a kit has hundreds of small ones, and a request each costs more than their bytes."""
+
+import time
+from dataclasses import dataclass
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Query, Router
+
+from drumcore.kit.rates import RATES
+from drumcore.kit.values import Side, Width
+from drumcore.refusals import Refusal
+from studio.http.caching import FOREVER
+from studio.storage.prepared import prepared_sound
+
+router = Router()
+MOST = 32
+MOST_BYTES = 2 << 20
+MOST_S = 0.25
+"""What does not fit into so many bytes and so much time is asked for again: nobody waits for the last."""
+
+
+@dataclass(frozen=True)
+class Wanted:
+    content: str
+    width: Width
+    cents: float
+    centred: bool
+    turned: Side | None
+
+
+def _wanted(said: str) -> Wanted:
+    """What one `of` asks for: content, width, cents, 1 where centred, and the turned side, with commas between."""
+    content, width, cents, centred, turned = said.split(",")
+    found = Wanted(content, Width(width), float(cents or 0.0), centred == "1", Side(turned) if turned else None)
+    if not content.isalnum() or not -2500 <= found.cents <= 2500:
+        raise ValueError(said)
+    return found
+
+
+@router.get("/sounds/together/{rate_hz}", include_in_schema=False)
+def together(request: HttpRequest, rate_hz: int, of: list[str] = Query(...)) -> HttpResponse:  # type: ignore[type-arg]
+    """The first of the sounds asked for, in their order, as many as fit: each the length of its file (four bytes, the
+    greatest first) and the file. Length 0 stands for one that cannot be had."""
+    try:
+        wanted = [_wanted(said) for said in of[:MOST]]
+    except ValueError:
+        wanted = []
+    if not wanted or rate_hz not in RATES:
+        raise Refusal("Those are not sounds of the studio.")
+    body, missing, until = bytearray(), False, time.monotonic() + MOST_S
+    for number, one in enumerate(wanted):
+        if number and (len(body) > MOST_BYTES or time.monotonic() > until):
+            break
+        try:
+            path = prepared_sound(one.content, rate_hz, one.width, one.cents, centred=one.centred, turned=one.turned)
+            file = path.read_bytes()
+        except (Refusal, FileNotFoundError):
+            file, missing = b"", True
+        body += len(file).to_bytes(4, "big") + file
+    # Named by content, so it may be kept for ever; not so what could not be had.
+    headers = {"Cache-Control": "no-store" if missing else FOREVER}
+    return HttpResponse(bytes(body), content_type="application/octet-stream", headers=headers)

@@ -1,0 +1,148 @@
+"""What somebody played, sent to the core to be judged: teaching, reaching, fitting, pads that misbehave; and stand-ins
+that play by themselves."""
+
+from typing import Annotated, Literal
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+from pydantic import Field
+
+from drumcore.edits.teach import TeachingHeard, teach
+from drumcore.findings.finding import Finding
+from drumcore.findings.touch import noticed_of_strikes
+from drumcore.kit.values import CrossTalk
+from drumcore.listening.curve_fit import Fitted, fit_stroke
+from drumcore.listening.strike_counts import struck_by
+from drumcore.notes.lessons import Lesson, Message, Taught, lessons, without_note
+from drumcore.refusals import Refusal
+from drumcore.simulated.electronic_kits import ELECTRONIC_KITS, ElectronicKit
+from drumcore.simulated.performance import Strength, beat, every_pad, strokes
+from drumcore.touch.curve_fit import Strokes
+from drumcore.touch.layer_reach import Reach, Struck
+from drumcore.touch.pad_faults import Learned, PadStrike, judged, learn
+from drumcore.touch.pedal import Calibration, Move, calibrate
+from studio.kits.versions import current_kit
+from studio.shelves.grooves import groove_of
+
+router = Router()
+MOST_MESSAGES = 20_000
+Messages = Annotated[list[Message], Field(max_length=MOST_MESSAGES)]
+
+
+def _stand_in(kit_id: str) -> ElectronicKit:
+    found = next((kit for kit in ELECTRONIC_KITS if kit.id == kit_id), None)
+    if found is None:
+        raise Refusal("There is no such stand-in kit.")
+    return found
+
+
+@router.get("/electronic-kits/{kit_id}/plays", response=list[Message])
+def stand_in_plays(
+    request: HttpRequest,
+    kit_id: str,
+    what: Literal["beat", "every_pad", "strokes"] = "beat",
+    pad: str = "",
+    strength: Strength = "medium",
+    edge: bool = False,
+    seed: int = 1,
+) -> list[Message]:
+    """What a stand-in sends when it plays by itself; times in ms from its beginning."""
+    kit = _stand_in(kit_id)
+    if what == "beat":
+        return beat(kit, seed=seed)
+    return every_pad(kit, seed) if what == "every_pad" else strokes(kit, pad, strength, edge=edge, seed=seed)
+
+
+class Lessons(Schema):
+    """The strokes to teach in their order, and those that have no note now."""
+
+    lessons: list[Lesson]
+    without_note: list[str]
+
+
+@router.get("/kits/{kit_id}/lessons", response=Lessons)
+def lessons_of(request: HttpRequest, kit_id: str) -> Lessons:
+    kit = current_kit(kit_id)
+    return Lessons(lessons=list(lessons(kit)), without_note=list(without_note(kit)))
+
+
+class TeachingAsked(Schema):
+    """Messages that came in while an articulation was taught; `taught` is what was taught before in this round."""
+
+    articulation: str
+    input: Annotated[str, Field(max_length=120)]
+    messages: Messages
+    taught: Annotated[list[Taught], Field(max_length=1000)] = []
+
+
+@router.post("/kits/{kit_id}/teach", response=TeachingHeard)
+def teach_by_hitting(request: HttpRequest, kit_id: str, asked: TeachingAsked) -> TeachingHeard:
+    return teach(current_kit(kit_id), asked.articulation, asked.messages, asked.taught, asked.input)
+
+
+class ReachAsked(Schema):
+    """Strikes of an articulation's piece, live, or those of a groove."""
+
+    articulation: str
+    strikes: Annotated[list[Struck], Field(max_length=MOST_MESSAGES)] = []
+    groove: int | None = None
+
+
+class Reached(Schema):
+    reach: Reach
+    findings: list[Finding]
+
+
+@router.post("/kits/{kit_id}/reach", response=Reached)
+def reached(request: HttpRequest, kit_id: str, asked: ReachAsked) -> Reached:
+    kit = current_kit(kit_id)
+    strikes = list(asked.strikes)
+    if asked.groove is not None:
+        strikes = struck_by(kit, groove_of(asked.groove).events)
+    found, findings = noticed_of_strikes(kit, asked.articulation, strikes)
+    return Reached(reach=found, findings=list(findings))
+
+
+class FitAsked(Schema):
+    """Strokes to fit a curve to: of an articulation or a piece (`target`), or of everything from `input` where that is
+    None. `articulation` is the stroke that was played, whose layers are to be reached."""
+
+    articulation: str
+    target: str | None = None
+    input: str = ""
+    strokes: Strokes
+
+
+@router.post("/kits/{kit_id}/fit", response=Fitted)
+def fit_to_playing(request: HttpRequest, kit_id: str, asked: FitAsked) -> Fitted:
+    return fit_stroke(
+        current_kit(kit_id),
+        asked.articulation,
+        asked.strokes,
+        everything=asked.target is None,
+        input_id=asked.input,
+    )
+
+
+class PadsAsked(Schema):
+    """A stretch of playing; with `cross_talk` or `doubles_ms`, what those rules would remove rather than what is learned."""
+
+    strikes: Annotated[list[PadStrike], Field(max_length=MOST_MESSAGES)]
+    cross_talk: list[CrossTalk] | None = None
+    doubles_ms: float | None = None
+
+
+@router.post("/pads/learn", response=Learned)
+def learn_pads(request: HttpRequest, asked: PadsAsked) -> Learned:
+    if asked.cross_talk is None and asked.doubles_ms is None:
+        return learn(asked.strikes)
+    return judged(asked.strikes, asked.cross_talk or [], asked.doubles_ms or 0.0)
+
+
+class PedalMoved(Schema):
+    moves: Annotated[list[Move], Field(max_length=MOST_MESSAGES)]
+
+
+@router.post("/pads/calibrate", response=Calibration)
+def calibrate_pedal(request: HttpRequest, asked: PedalMoved) -> Calibration:
+    return calibrate(asked.moves)

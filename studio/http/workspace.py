@@ -1,0 +1,19 @@
+"""The workspace that a request acts in."""
+
+from collections.abc import Callable
+
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
+
+from studio.people.workspace import LOCAL, acting_in
+
+
+class ActsLocally:
+    """There is one workspace and nobody signs in: whoever may speak to the studio acts in it."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponseBase]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
+        with acting_in(LOCAL):
+            return self.get_response(request)

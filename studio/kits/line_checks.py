@@ -1,0 +1,70 @@
+"""The line check of a kit: begun as a job, its last two results kept with the jobs that found them."""
+
+from typing import Any
+
+from pydantic import BaseModel
+
+from drumcore.findings.finding import Finding
+from drumcore.findings.line_check import findings_of
+from drumcore.listening.line_check import STRUCK_AT, Change, Line, changed, check_lines, strokes_of
+from drumcore.playing.sounds import FileSounds
+from studio.jobs.models import Job
+from studio.jobs.runner import Progress, start, work_of_kind
+from studio.kits.versions import NoSuchVersion, kit_at, kit_record
+from studio.storage.files import locate
+
+LINE_CHECK = "line_check"
+
+
+class LinesShown(BaseModel):
+    """What the last line check found of the kit at a `version`, and what is otherwise than at
+    the one before; None: not checked. `findings` are what of it is still so in the kit as it stands, `strokes` what a check
+    strikes now, one after another, at velocity `struck_at`."""
+
+    version: int | None
+    lines: list[Line]
+    checked_before: bool
+    changed: list[Change]
+    findings: list[Finding]
+    strokes: list[str]
+    struck_at: int
+
+
+def begin_line_check(kit_id: str) -> Job:
+    """Check a kit as it stands now."""
+    version = kit_record(kit_id).current
+    return start(LINE_CHECK, {"version": version, "title": "Line check"}, kit_id)
+
+
+@work_of_kind(LINE_CHECK)
+def strike_every_line(job: Job, progress: Progress) -> dict[str, Any]:
+    assert job.kit is not None
+    kit = kit_at(job.kit, job.arguments["version"])
+    found = check_lines(kit, FileSounds(locate), progress)
+    return {"lines": [line.model_dump(mode="json") for line in found]}
+
+
+def last_line_check(kit_id: str) -> LinesShown:
+    """What the last check found, and what of it is still so."""
+    record = kit_record(kit_id)
+    found = Job.objects.filter(kind=LINE_CHECK, kit=kit_id, state="done").order_by("-created")[:2]
+    results = [[Line.model_validate(line) for line in job.result["lines"]] for job in found]
+    kit = kit_at(kit_id, record.current)
+    findings: tuple[Finding, ...] = ()
+    if results:
+        try:
+            checked = kit_at(kit_id, found[0].arguments["version"])
+        except NoSuchVersion:
+            # What is still so cannot be told when what was checked is forgotten: the kit counts as not checked.
+            results = []
+        else:
+            findings = findings_of(kit, results[0], checked)
+    return LinesShown(
+        findings=list(findings),
+        strokes=[stroke.id for _, stroke in strokes_of(kit)],
+        struck_at=STRUCK_AT,
+        version=found[0].arguments["version"] if results else None,
+        lines=results[0] if results else [],
+        checked_before=len(results) > 1,
+        changed=list(changed(results[1], results[0])) if len(results) > 1 else [],
+    )

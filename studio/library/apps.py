@@ -1,6 +1,0 @@
-from django.apps import AppConfig
-
-
-class LibraryConfig(AppConfig):
-    name = "studio.library"
-    label = "library"

@@ -1,0 +1,24 @@
+from typing import Any
+
+from django.apps import AppConfig
+from django.db import connections
+from django.db.models.signals import post_migrate
+
+
+def _local_workspace(using: str, **_: Any) -> None:
+    from studio.people.models import Workspace
+    from studio.people.workspace import LOCAL
+
+    # A database may be brought up to date in part, to a state before there were workspaces.
+    if Workspace._meta.db_table not in connections[using].introspection.table_names():
+        return
+    Workspace.objects.get_or_create(id=LOCAL, defaults={"name": "Local"})
+
+
+class PeopleConfig(AppConfig):
+    name = "studio.people"
+    label = "people"
+
+    def ready(self) -> None:
+        """A database that is brought up to date, or emptied by a test, has the workspace of this machine."""
+        post_migrate.connect(_local_workspace, sender=self)

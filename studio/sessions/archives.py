@@ -1,0 +1,130 @@
+"""Zips that came in for sessions: kept until they are unpacked, which goes on where it was."""
+
+import os
+import uuid
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from zipfile import ZipFile, ZipInfo
+
+from django.conf import settings
+from django.db import transaction
+
+from drumcore.formats.archives import ARCHIVE_SUFFIX, check_archive, copy_entry, entries_of, open_archive
+from drumcore.recordings.files import Progress, Unread
+from drumcore.refusals import Refusal
+from studio.sessions.incoming import NAMES_AT_ONCE, Incoming, incoming, judged_by_name, keep_names
+from studio.sessions.models import Session, SessionArchive
+from studio.storage.batches import batches
+from studio.storage.files import LARGEST_FILE
+from studio.storage.locks import may_remove
+from studio.storage.recordings import copy_durably, sha256_of, uploads_folder
+
+LONGEST_NAME = 255
+
+
+def keep_archive(session: Session, name: str, source: Path) -> None:
+    """Keep a zip of a session until it is unpacked (`unpack_archives`); when this returns it survives a crash. One of the same
+    name takes the place of the one before. Raises Refusal for no usable zip."""
+    with open_archive(source, name) as archive:
+        check_archive(archive, name)
+    kept = uploads_folder() / f"{uuid.uuid4().hex}{ARCHIVE_SUFFIX}"
+    copy_durably(source, kept)
+    before = list(session.archives.filter(name=name[:LONGEST_NAME]))
+    with transaction.atomic():
+        session.archives.filter(id__in=[each.id for each in before]).delete()
+        SessionArchive.objects.create(session=session, name=name[:LONGEST_NAME], file=kept.name, sha256=sha256_of(kept))
+    for each in before:
+        _remove_upload(each.file)
+
+
+def unpack_archives(session: Session, progress: Progress) -> list[Unread]:
+    """Unpack the zips that a session was sent; what was refused of them. Cancelled or stopped, it goes on the next time."""
+    refused: list[Unread] = []
+    for kept in session.archives.order_by("id"):
+        place = uploads_folder() / kept.file
+        try:
+            refused += add_archive(session, kept.name, place, progress)
+        except Refusal as refusal:
+            refused.append(Unread(path=kept.name, why=str(refusal)))
+        except FileNotFoundError:
+            refused.append(Unread(path=kept.name, why=f"{kept.name} is not here any more; bring it in again."))
+        kept.delete()
+        _remove_upload(kept.file)
+    return refused
+
+
+def _remove_upload(file: str) -> None:
+    """Remove an upload, unless a backup is being written whose records still name it; then it is cleared as a leftover."""
+    with may_remove(Path(settings.DATA)) as allowed:
+        if allowed:
+            (uploads_folder() / file).unlink(missing_ok=True)
+
+
+def add_archive(session: Session, name: str, source: Path, progress: Progress) -> list[Unread]:
+    """Keep the files of a zip, some at a time; what was refused. Those that a session has already are passed over, so that
+    one that was stopped goes on. Raises Refusal for no usable zip, and what `progress` raises to end it.
+
+    Entries are judged by their names before any is unpacked. What is damaged costs itself alone. Where the disk is full
+    (OSError), what was unpacked before is kept.
+    """
+    refused: list[Unread] = []
+    with open_archive(source, name) as archive:
+        check_archive(archive, name)
+        root = _root_folder(archive, name)
+        known = set(session.files.filter(stored__isnull=False).values_list("path", flat=True))
+        entries = [(info, within.removeprefix(root) if within else None) for info, within in entries_of(archive)]
+        done = 0
+        for some in batches(entries, NAMES_AT_ONCE):
+            came: list[Incoming] = []
+            try:
+                for info, safe in some:
+                    progress(done, len(entries))
+                    done += 1
+                    if safe in known:
+                        continue
+                    file = _entry(archive, info, safe, name, refused)
+                    came += [file] if file else []
+            finally:
+                if any(file.put for file in came):
+                    os.sync()  # once for all of them: one by one, a large archive would wait for the disk all day
+                keep_names(session, came)
+    progress(1, 1)
+    return refused
+
+
+def _entry(archive: ZipFile, info: ZipInfo, safe: str | None, name: str, refused: list[Unread]) -> Incoming | None:
+    """One entry of a zip under its safe path; one that is damaged is listed there with why. What has no such path is added to
+    `refused`."""
+    try:
+        if safe is None:
+            raise Refusal(f"“{info.filename[:200]}” in {name} would lie outside its folder; it was not brought in.")
+        judged = judged_by_name(safe)
+    except Refusal as refusal:
+        refused.append(Unread(path=info.filename, why=str(refusal)))
+        return None
+    if judged is None:
+        return None
+    path, why = judged
+    if not why:
+        try:
+            return _unpacked(archive, info, path, name)
+        except Refusal as refusal:
+            why = str(refusal)[:400]
+    return Incoming(path, None, why)
+
+
+def _root_folder(archive: ZipFile, name: str) -> str:
+    """The folder that everything lies in and that only repeats the archive's name, with its "/"; it says nothing of a
+    recording. Any other may be a microphone's."""
+    root = f"{Path(name).stem}/"
+    return root if all((safe or "").startswith(root) for _, safe in entries_of(archive)) else ""
+
+
+def _unpacked(archive: ZipFile, info: ZipInfo, safe: str, name: str) -> Incoming | None:
+    if info.file_size > LARGEST_FILE:
+        raise Refusal(f"{safe} in {name} is over {LARGEST_FILE >> 20} MB; cut it into single strikes.")
+    with TemporaryDirectory() as folder:
+        unpacked = Path(folder) / "entry"
+        with unpacked.open("wb") as target:
+            copy_entry(archive, info, target)
+        return incoming(safe, unpacked, durable=False)

@@ -1,0 +1,23 @@
+"""Grooves as they are kept: by their numbers."""
+
+from pydantic import ValidationError
+
+from drumcore.grooves.values import Groove
+from drumcore.refusals import Refusal
+from studio.shelves.models import GrooveRecord
+
+
+def groove_of(number: int) -> Groove:
+    """The groove kept under a number. Raises Refusal where there is none."""
+    record = GrooveRecord.objects.filter(id=number).first()
+    if record is None:
+        raise Refusal("There is no such groove; it may have been removed. Choose one from the list.")
+    return read_groove(record)
+
+
+def read_groove(record: GrooveRecord) -> Groove:
+    """Raises Refusal where what was stored is damaged."""
+    try:
+        return Groove.model_validate(record.data)
+    except ValidationError:
+        raise Refusal(f"What was stored of the groove {record.name} cannot be read; bring its file in again.") from None

@@ -1,0 +1,29 @@
+"""The recorded responses that kept spaces go by: they travel inside the space's file."""
+
+import tempfile
+from pathlib import Path
+
+from drumcore.recordings.responses import read_response
+from drumcore.refusals import Refusal
+from drumcore.spaces.imported import Response
+from drumcore.spaces.kept import KeptSpace
+from studio.storage.files import locate, name_content, store_file
+
+
+def response_of(kept: KeptSpace) -> bytes | None:
+    """The response that a space goes by, as the file it is kept in."""
+    return locate(kept.space.content).read_bytes() if isinstance(kept.space, Response) else None
+
+
+def keep_response(kept: KeptSpace, sound: bytes | None, name: str) -> None:
+    """Keep the response that a space goes by. Raises Refusal where it did not come along, or is another."""
+    if not isinstance(kept.space, Response):
+        return
+    if sound is None:
+        raise Refusal(f"{name} goes by a response that is not in it; save the space again.")
+    with tempfile.TemporaryDirectory(prefix="zesty-") as folder:
+        place = Path(folder) / "response.wav"
+        place.write_bytes(sound)
+        if read_response(place, name).content != kept.space.content:
+            raise Refusal(f"{name}, sound: it is not the response that the space goes by; save the space again.")
+        name_content(store_file(place, place.name), kept.space.content)

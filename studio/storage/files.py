@@ -1,0 +1,122 @@
+"""Files stored once by content: written to a temporary name, made durable, put among the recordings, then known."""
+
+import hashlib
+import os
+import tempfile
+from collections.abc import Iterable
+from dataclasses import dataclass
+from pathlib import Path
+
+from drumcore.refusals import DamagedRecording, Refusal
+from studio.storage.models import StoredFile
+from studio.storage.recordings import recordings, sha256_of
+
+LARGEST_FILE = 512 << 20
+
+
+def file_name(stored: StoredFile) -> str:
+    """What a stored file is called among the recordings."""
+    return f"{stored.sha256}{stored.suffix}"
+
+
+def place_of(stored: StoredFile) -> Path:
+    return recordings().local(file_name(stored))
+
+
+@dataclass(frozen=True)
+class Put:
+    """A file that lies where it belongs; the database does not know of it yet. `repaired`: what lay there was damaged."""
+
+    sha256: str
+    suffix: str
+    size: int
+    repaired: bool = False
+
+
+def put_file(source: Path, name: str, *, durable: bool = True) -> Put:
+    """Copy a file to where its bytes belong; when this returns they survive a crash. Touches no database, so that nobody
+    waits while a large archive is unpacked. Raises Refusal for a file over the limit.
+
+    With `durable` False the caller makes the files durable itself, many at once, before it says they are kept.
+    """
+    suffix = Path(name).suffix.lower()[:8]
+    digest, size = hashlib.sha256(), 0
+    handle, temporary = tempfile.mkstemp(suffix=".part")
+    store = recordings()
+    try:
+        with os.fdopen(handle, "wb") as file, source.open("rb") as read:
+            while chunk := read.read(1 << 20):
+                size += len(chunk)
+                if size > LARGEST_FILE:
+                    raise Refusal(f"{name} is over {LARGEST_FILE >> 20} MB; cut it into single strikes.")
+                digest.update(chunk)
+                file.write(chunk)
+            file.flush()
+            if durable:
+                os.fsync(file.fileno())
+        sha256 = digest.hexdigest()
+        kept = f"{sha256}{suffix}"
+        was_there = store.keep_young(kept)
+        whole = was_there and store.size(kept) == size and sha256_of(store.local(kept)) == sha256
+        if not whole:
+            store.put(Path(temporary), kept, durable=durable)
+    finally:
+        Path(temporary).unlink(missing_ok=True)
+    return Put(sha256, suffix, size, repaired=was_there and not whole)
+
+
+def remember(put: Iterable[Put]) -> dict[str, StoredFile]:
+    """Tell the database of files that were put, by their hashes. One that is known under another suffix stays so; one that was
+    damaged is not any more, and what was said of it while it was is forgotten."""
+    wanted = {each.sha256: each for each in put}
+    new = [StoredFile(sha256=p.sha256, suffix=p.suffix, size=p.size) for p in wanted.values()]
+    StoredFile.objects.bulk_create(
+        new, update_conflicts=True, unique_fields=["sha256"], update_fields=["came", "damaged"]
+    )
+    repaired = [each.sha256 for each in wanted.values() if each.repaired]
+    StoredFile.objects.filter(sha256__in=repaired, measured__has_key="why").update(measured=None)
+    known = {stored.sha256: stored for stored in StoredFile.objects.filter(sha256__in=wanted)}
+    for sha256, stored in known.items():
+        if not recordings().exists(file_name(stored)):
+            # Known under another suffix, and that file has gone: this one takes its place.
+            stored.suffix = wanted[sha256].suffix
+            stored.save(update_fields=["suffix"])
+    return known
+
+
+def store_file(path: Path, name: str) -> StoredFile:
+    put = put_file(path, name)
+    return remember([put])[put.sha256]
+
+
+def name_content(stored: StoredFile, content: str) -> None:
+    """Say which sound a file holds, so that kits find it."""
+    if stored.content != content:
+        stored.content = content
+        stored.save(update_fields=["content"])
+
+
+def is_there(stored: StoredFile) -> bool:
+    """Whether a stored file is there with as many bytes as it came with, and not known to be damaged."""
+    return not stored.damaged and recordings().size(file_name(stored)) == stored.size
+
+
+def is_whole(stored: StoredFile) -> bool:
+    """Whether a stored file is there, byte for byte."""
+    try:
+        return recordings().size(file_name(stored)) == stored.size and sha256_of(place_of(stored)) == stored.sha256
+    except OSError:
+        return False
+
+
+def locate(content: str) -> Path:
+    """The file that holds a content. Raises DamagedRecording where the studio has none that is whole."""
+    for stored in StoredFile.objects.filter(content=content).defer("measured"):
+        if is_there(stored):
+            return place_of(stored)
+    raise DamagedRecording(content)
+
+
+def damaged_contents() -> frozenset[str]:
+    """The contents of all recordings that are known to be damaged."""
+    return frozenset(StoredFile.objects.filter(damaged=True).exclude(content="").values_list("content", flat=True))

@@ -1,0 +1,138 @@
+"""Where the bytes of recordings lie: an interface, and the folder that is its one implementation."""
+
+import errno
+import hashlib
+import os
+import shutil
+from collections.abc import Iterator
+from pathlib import Path
+from typing import BinaryIO, Protocol
+
+from django.conf import settings
+
+
+class Recordings(Protocol):
+    """Files under names that say what is in them (the hash of their bytes and a suffix): put once, never changed."""
+
+    def open(self, name: str) -> BinaryIO:
+        """For reading. Raises FileNotFoundError."""
+
+    def exists(self, name: str) -> bool: ...
+
+    def size(self, name: str) -> int | None:
+        """In bytes, None where there is no such file."""
+
+    def put(self, source: Path, name: str, *, durable: bool = True) -> None:
+        """Take a file over under a name; whoever looks finds all of it or nothing. When this returns it survives a crash, unless
+        the caller makes many durable at once."""
+
+    def keep_young(self, name: str) -> bool:
+        """Note that a file came again just now, so that nobody clears it meanwhile; whether it is there."""
+
+    def came(self, name: str) -> float | None:
+        """When a file came last, in seconds since 1970; None where there is none."""
+
+    def delete(self, name: str) -> None:
+        """One that is not there is deleted already."""
+
+    def local(self, name: str) -> Path:
+        """A path on this machine to read a file by, for libraries that take no open file. It need not exist."""
+
+    def names(self) -> Iterator[str]:
+        """The names of all files, and of what was left half put."""
+
+
+class FolderOfRecordings:
+    """Recordings in a folder, in subfolders by the first two digits of their names."""
+
+    def __init__(self, root: Path) -> None:
+        self.root = root
+
+    def local(self, name: str) -> Path:
+        return self.root / name[:2] / name
+
+    def open(self, name: str) -> BinaryIO:
+        return self.local(name).open("rb")
+
+    def exists(self, name: str) -> bool:
+        return self.local(name).is_file()
+
+    def size(self, name: str) -> int | None:
+        try:
+            return self.local(name).stat().st_size
+        except OSError:
+            return None
+
+    def put(self, source: Path, name: str, *, durable: bool = True) -> None:
+        place = self.local(name)
+        place.parent.mkdir(parents=True, exist_ok=True)
+        try:
+            source.replace(place)
+        except OSError as error:
+            if error.errno != errno.EXDEV:
+                raise
+            # Temporary files lie on another disk: a rename is only whole on one.
+            half = place.with_name(f"{name}.part")
+            copy_durably(source, half)
+            half.replace(place)
+            source.unlink()
+        if durable:
+            _make_durable(place.parent)
+
+    def keep_young(self, name: str) -> bool:
+        try:
+            os.utime(self.local(name))
+        except FileNotFoundError:
+            return False
+        return True
+
+    def came(self, name: str) -> float | None:
+        try:
+            return self.local(name).stat().st_mtime
+        except FileNotFoundError:
+            return None
+
+    def delete(self, name: str) -> None:
+        self.local(name).unlink(missing_ok=True)
+
+    def names(self) -> Iterator[str]:
+        return (path.name for path in self.root.glob("??/*") if path.is_file())
+
+
+def recordings() -> Recordings:
+    """Where this studio keeps its recordings."""
+    return FolderOfRecordings(folder("recordings"))
+
+
+def folder(name: str) -> Path:
+    """A folder of the studio's own data, made where it is not there."""
+    path = Path(settings.DATA) / name
+    path.mkdir(parents=True, exist_ok=True)
+    return path
+
+
+def uploads_folder() -> Path:
+    return folder("uploads")
+
+
+def copy_durably(source: Path, target: Path) -> None:
+    """Copy a file; when this returns the copy survives a crash."""
+    with source.open("rb") as read, target.open("wb") as file:
+        shutil.copyfileobj(read, file, 1 << 20)
+        file.flush()
+        os.fsync(file.fileno())
+    _make_durable(target.parent)
+
+
+def _make_durable(folder: Path) -> None:
+    descriptor = os.open(folder, os.O_RDONLY)
+    try:
+        os.fsync(descriptor)
+    finally:
+        os.close(descriptor)
+
+
+def sha256_of(path: Path) -> str:
+    """The hash of a file's bytes, in hexadecimal digits. Raises OSError where it cannot be read."""
+    with path.open("rb") as file:
+        return hashlib.file_digest(file, "sha256").hexdigest()
