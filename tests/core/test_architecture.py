@@ -35,11 +35,6 @@ ROOF = [
     "exports",
     "simulated",
     "demo",
-    "trial_commands",
-    "commands",
-    "routing_commands",
-    "library_commands",
-    "schema_command",
     "cli",
 ]
 ROOF_MAY = {
@@ -49,21 +44,7 @@ ROOF_MAY = {
     "exports": {*FLOORS, "formats"},
     "simulated": {*FLOORS},
     "demo": {*FLOORS, "formats", "simulated"},
-    "trial_commands": {"demo"},
-    "commands": {*FLOORS, "shelf", "formats", "findings", "demo"},
-    "routing_commands": {*FLOORS, "formats", "commands"},
-    "library_commands": {*FLOORS, "shelf", "formats", "commands"},
-    "schema_command": {*FLOORS},
-    "cli": {
-        "kit",
-        "formats",
-        "refusals",
-        "trial_commands",
-        "commands",
-        "routing_commands",
-        "library_commands",
-        "schema_command",
-    },
+    "cli": {*FLOORS, "shelf", "formats", "findings", "demo"},
 }
 
 

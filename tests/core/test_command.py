@@ -5,7 +5,7 @@ import json
 import pytest
 import soundfile
 
-from drumcore.cli import main
+from drumcore.cli.main import main
 from drumcore.demo.grooves import demo_grooves
 from drumcore.edits.apply import apply
 from drumcore.edits.channels import SetChannel

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drumcore.cli import main
+from drumcore.cli.main import main
 from drumcore.demo.treatment_figures import treatment_figures
 from drumcore.edits import values as e
 from drumcore.edits.apply import apply

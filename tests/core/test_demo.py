@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from scipy.signal import butter, sosfiltfilt
 
-from drumcore.cli import main
+from drumcore.cli.main import main
 from drumcore.demo.figures import compare_with_real_drums, hardest, of_bands
 from drumcore.demo.synthesis import RATE_HZ
 from drumcore.edits import values as e

@@ -6,7 +6,7 @@ import zipfile
 
 import pytest
 
-from drumcore.cli import main
+from drumcore.cli.main import main
 from drumcore.edits import values as e
 from drumcore.edits.apply import apply
 from drumcore.findings.rules import notice

@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.signal import fftconvolve
 
-from drumcore.cli import main
+from drumcore.cli.main import main
 from drumcore.edits import values as e
 from drumcore.edits.apply import apply
 from drumcore.findings.rules import notice

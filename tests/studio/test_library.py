@@ -506,7 +506,7 @@ def test_what_cannot_be_kept_twice_or_is_put_away_gets_a_sentence(studio, kit):
 
 
 def test_the_command_lists_what_the_folder_holds(studio, kit, march, capsys):
-    from drumcore.cli import main
+    from drumcore.cli.main import main
 
     studio.post(f"/library/kits/{kit['id']}/say", {"name": "Quay street", "tags": ["dry"]})
     assert main(["library", "--json"]) == 0

@@ -1,81 +1,42 @@
-"""The commands that say what a kit holds, and take a piece of another into it. What they need is loaded once they run."""
+"""`zesty take`: a piece of another kit, or a kept one, taken into a kit."""
 
 import argparse
-import json
+import contextlib
 from pathlib import Path
 from typing import Any
 
+from drumcore.cli.kit_files import opened_kit
+from drumcore.cli.output import DONE
+from drumcore.describing.taking import compared, consequences, tried
+from drumcore.edits.take_piece_values import Entering, OnNote, TakePiece
+from drumcore.formats.kit_file import write_kit_file
+from drumcore.kit.lookup import pieces_of
+from drumcore.listening.loudness import piece_level_db
+from drumcore.playing.sounds import FileSounds
+from drumcore.refusals import Refusal
+from drumcore.shelf.kept_piece import kept_piece
 
-def add_to(commands: Any) -> None:
-    """Add them to the commands of `zesty`."""
-    pieces = commands.add_parser("pieces", help="list a kit's pieces, their strokes and microphones")
-    pieces.add_argument("kit", type=Path, metavar="KIT")
-    pieces.add_argument("--json", action="store_true")
-    pieces.set_defaults(run=_pieces)
-    take = commands.add_parser("take", help="take a piece of another kit, or a kept one, and say what that does")
-    take.add_argument("kit", type=Path, metavar="KIT")
-    take.add_argument("--piece", required=True, metavar="NAME")
-    take.add_argument("--from", dest="source", type=Path, required=True, metavar="KIT_OR_PIECE")
-    take.add_argument(
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("kit", type=Path, metavar="KIT")
+    parser.add_argument("--piece", required=True, metavar="NAME")
+    parser.add_argument("--from", dest="source", type=Path, required=True, metavar="KIT_OR_PIECE")
+    parser.add_argument(
         "--articulations", type=_listed, metavar="A,B", help="the strokes that come along (all otherwise)"
     )
-    take.add_argument("--mics", type=_listed, metavar="A,B", help="the microphones that come along (all otherwise)")
-    take.add_argument("--into", type=_listed, metavar="MIC=CHANNEL,...", help="microphones that enter other channels")
-    how = take.add_mutually_exclusive_group(required=True)
+    parser.add_argument("--mics", type=_listed, metavar="A,B", help="the microphones that come along (all otherwise)")
+    parser.add_argument("--into", type=_listed, metavar="MIC=CHANNEL,...", help="microphones that enter other channels")
+    how = parser.add_mutually_exclusive_group(required=True)
     how.add_argument("--place", metavar="NAME", help="in the place of a piece")
     how.add_argument("--with", dest="beside", metavar="NAME", help="on every note of a piece, sounding together")
     how.add_argument("--notes", type=_notes, metavar="N,N", help="a piece of its own, a stroke a note")
-    take.add_argument("--with-treatment", action="store_true", help="its channel's treatment comes along")
-    take.add_argument("--with-touch", action="store_true", help="its curves and what harder does come along")
-    take.add_argument("--as-loud", action="store_true", help="as loud as what it replaces or sounds with")
-    take.add_argument("-o", "--output", type=Path, required=True, metavar="KIT")
-    take.set_defaults(run=_take)
+    parser.add_argument("--with-treatment", action="store_true", help="its channel's treatment comes along")
+    parser.add_argument("--with-touch", action="store_true", help="its curves and what harder does come along")
+    parser.add_argument("--as-loud", action="store_true", help="as loud as what it replaces or sounds with")
+    parser.add_argument("-o", "--output", type=Path, required=True, metavar="KIT")
 
 
-def _pieces(options: argparse.Namespace) -> int:
-    from drumcore.commands import opened_kit
-    from drumcore.kit.lookup import pieces_of
-    from drumcore.routing.default_routing import mics_heard
-    from drumcore.shelf.entries import counted
-
-    with opened_kit(options.kit) as opened:
-        names = {mic.id: mic.name for mic in opened.kit.mics}
-        listed: list[dict[str, Any]] = [
-            {
-                "name": piece.name,
-                "family": piece.family.value,
-                "articulations": [
-                    {"name": stroke.name, "layers": len(stroke.layers), "takes": len(stroke.takes)}
-                    for stroke in piece.articulations
-                ],
-                "microphones": [names[mic] for mic in mics_heard(piece)],
-            }
-            for piece in pieces_of(opened.kit)
-        ]
-    if options.json:
-        print(json.dumps({"pieces": listed}, ensure_ascii=False, indent=1))
-        return 0
-    for piece in listed:
-        print(f"{piece['name']} ({piece['family']}), heard by {', '.join(piece['microphones']) or 'no microphone'}")
-        for stroke in piece["articulations"]:
-            layers, takes = counted(stroke["layers"], "layer"), counted(stroke["takes"], "take")
-            print(f"  {stroke['name']}: {layers}, {takes}")
-    return 0
-
-
-def _take(options: argparse.Namespace) -> int:
-    import contextlib
-
-    from drumcore.commands import opened_kit
-    from drumcore.describing.taking import compared, consequences, tried
-    from drumcore.edits.take_piece_values import OnNote, TakePiece
-    from drumcore.formats.kit_file import write_kit_file
-    from drumcore.kit.lookup import pieces_of
-    from drumcore.listening.loudness import piece_level_db
-    from drumcore.playing.sounds import FileSounds
-    from drumcore.refusals import Refusal
-    from drumcore.shelf.kept_piece import kept_piece
-
+def run(options: argparse.Namespace) -> int:
     with contextlib.ExitStack() as stack:
         here, there = (stack.enter_context(opened_kit(path)) for path in (options.kit, options.source))
         kit = here.kit
@@ -109,14 +70,11 @@ def _take(options: argparse.Namespace) -> int:
         for consequence in consequences(trial):
             print(f"! {consequence.said}" if consequence.warns else consequence.said)
         write_kit_file(trial.after, lambda content: places[content], options.output)
-    return 0
+    return DONE
 
 
 def _entering(options: argparse.Namespace, alone: Any, kit: Any) -> Any:
     """Where each microphone enters: what is not among `--mics` stays behind, `--into` leads to channels of the kit."""
-    from drumcore.edits.take_piece_values import Entering
-    from drumcore.refusals import Refusal
-
     into: dict[str, str] = {}
     for pair in options.into or ():
         mic, separator, channel = pair.partition("=")
@@ -131,8 +89,6 @@ def _entering(options: argparse.Namespace, alone: Any, kit: Any) -> Any:
 
 def _called(what: str, name: str, those: Any) -> str:
     """The identifier of the one of a name, case aside. Raises Refusal that lists what there is."""
-    from drumcore.refusals import Refusal
-
     for one in those:
         if name.strip().casefold() in (one.name.casefold(), one.id.casefold()):
             return str(one.id)

@@ -1,0 +1,1 @@
+"""The command `zesty`, a file a verb."""

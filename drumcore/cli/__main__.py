@@ -1,0 +1,5 @@
+import sys
+
+from drumcore.cli.main import main
+
+sys.exit(main())

@@ -1,0 +1,31 @@
+"""Kit files that verbs open."""
+
+import contextlib
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+from drumcore.cli.output import say
+from drumcore.formats.kit_file import OpenedKit, read_kit_file
+from drumcore.formats.suffix import SUFFIX
+from drumcore.playing.compiler import compile_kit
+from drumcore.playing.play_table import PlayTable
+from drumcore.playing.sounds import FileSounds
+from drumcore.refusals import Refusal
+
+
+@contextlib.contextmanager
+def opened_kit(path: Path) -> Iterator[OpenedKit]:
+    """A kit file, open while it is worked on; what is worth knowing of it is said. Raises Refusal where it cannot be read."""
+    if not path.is_file():
+        raise Refusal(f"{path} is not a file; give a {SUFFIX} file.")
+    with tempfile.TemporaryDirectory(prefix="zesty-") as folder:
+        opened = read_kit_file(path, Path(folder))
+        for said in (*opened.notes, *opened.problems):
+            say(said)
+        yield opened
+
+
+def played(opened: OpenedKit) -> tuple[PlayTable, FileSounds]:
+    places = opened.recordings | opened.responses
+    return compile_kit(opened.kit), FileSounds(lambda content: places[content])

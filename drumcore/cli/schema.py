@@ -1,0 +1,30 @@
+"""`zesty schema`: the form of what this program writes as JSON Schema, for programs that write or check it."""
+
+import argparse
+import json
+from typing import Any
+
+from pydantic import TypeAdapter
+
+from drumcore.cli.output import DONE
+from drumcore.edits.values import Edit
+from drumcore.kit.values import Kit
+from drumcore.playing.play_table import PlayTable
+
+KIT, EDITS, TABLE = "kit", "edits", "table"
+FORMS = {KIT: "kit.json", EDITS: "an edit", TABLE: "a play table"}
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("form", choices=FORMS, metavar="|".join(FORMS))
+
+
+def run(options: argparse.Namespace) -> int:
+    print(json.dumps(schema_of(options.form), indent=1, ensure_ascii=False))
+    return DONE
+
+
+def schema_of(form: str) -> dict[str, Any]:
+    """JSON Schema (draft 2020-12) of one of FORMS: every field with its range and what it is where it is left out."""
+    wanted: Any = {KIT: Kit, EDITS: Edit, TABLE: PlayTable}[form]
+    return TypeAdapter(wanted).json_schema()
