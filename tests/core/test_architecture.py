@@ -104,7 +104,7 @@ WEB_MAY = {
     "views": {"api", "ui", "player", "app"},
 }
 # The pages themselves are hung up here.
-PAGES = "app/App.tsx"
+PAGES = "app/shell/App.tsx"
 
 
 def web_imports() -> dict[str, set[str]]:

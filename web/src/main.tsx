@@ -2,11 +2,11 @@ import { QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
-import { App } from './app/App';
-import { strikeNote } from './app/door';
-import { useKit } from './app/kitStore';
-import { queries } from './app/queries';
-import { WithRules } from './app/WithRules';
+import { useKit } from './app/kit/kitStore';
+import { queries } from './app/kit/queries';
+import { WithRules } from './app/kit/WithRules';
+import { strikeNote } from './app/playing/door';
+import { App } from './app/shell/App';
 import { renderOffline } from './player/offline';
 import './styles.css';
 

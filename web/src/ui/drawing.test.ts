@@ -1,6 +1,6 @@
 /** How figures become lines, colours and places on a track. */
 import { describe, expect, it } from 'vitest';
-import { decibels, gainToDecibels, hyphenable, panName, signed } from '../app/format';
+import { decibels, gainToDecibels, hyphenable, panName, signed } from '../app/kit/format';
 import { layerColour, strengthColour } from './colours';
 import { law } from './Fader';
 import { lineThrough } from './lineThrough';

@@ -1,7 +1,7 @@
 /** How one microphone heard the strike beside the others: when, which way round, and turning it over in this take. */
 import type { RecordingShown, Take } from '../../api/calls';
-import { signed } from '../format';
-import { useKit } from '../kitStore';
+import { signed } from '../kit/format';
+import { useKit } from '../kit/kitStore';
 
 interface HeardProps {
   recording: RecordingShown;

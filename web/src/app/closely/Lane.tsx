@@ -3,8 +3,8 @@ import { useQuery } from '@tanstack/react-query';
 import { type PointerEvent, useEffect, useRef, useState, type WheelEvent } from 'react';
 import { get, type Mic, type RecordingShown, type Take } from '../../api/calls';
 import { Slider } from '../../ui/Slider';
-import { signed } from '../format';
-import { useKit } from '../kitStore';
+import { signed } from '../kit/format';
+import { useKit } from '../kit/kitStore';
 import { Heard } from './Heard';
 import { draw, type View } from './wave';
 

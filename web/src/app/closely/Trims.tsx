@@ -2,9 +2,9 @@
 
 import type { KitState, RecordingShown, Take } from '../../api/calls';
 import { layerColour } from '../../ui/colours';
-import { decibels } from '../format';
-import { useKit } from '../kitStore';
-import { type Trim, TrimSliders } from '../TrimSliders';
+import { decibels } from '../kit/format';
+import { useKit } from '../kit/kitStore';
+import { type Trim, TrimSliders } from '../takes/TrimSliders';
 
 export function Trims({ strokeId, take, recordings }: { strokeId: string; take: Take; recordings: RecordingShown[] }) {
   const edit = useKit((s) => s.edit);

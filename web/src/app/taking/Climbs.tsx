@@ -1,6 +1,6 @@
 /** How loud ours and the newcomer play from soft to hard: ours, the newcomer as it comes, and as it will be. */
 import type { TakingShown } from '../../api/calls';
-import { decibels } from '../format';
+import { decibels } from '../kit/format';
 
 const [WIDTH, HEIGHT, EDGE] = [400, 76, 5];
 const STEP_DB = 12;

@@ -3,10 +3,10 @@ import { useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { get, type OfferedPiece, postForm } from '../../api/calls';
 import { SkinIcon } from '../../ui/Skin';
-import { untilEnded } from '../jobEnds';
-import { useKit } from '../kitStore';
-import { queries } from '../queries';
-import { rules } from '../rules';
+import { useKit } from '../kit/kitStore';
+import { queries } from '../kit/queries';
+import { rules } from '../kit/rules';
+import { untilEnded } from '../shell/jobEnds';
 import { chooseAlso, chooseSeveral, isAmong, lookAtPiece, MOST_AT_ONCE, useTaking } from './taking';
 
 export function Offered() {

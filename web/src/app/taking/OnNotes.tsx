@@ -2,7 +2,7 @@
 import { useMemo, useState } from 'react';
 import type { TakingShown } from '../../api/calls';
 import { Typed } from '../../ui/Typed';
-import { articulationIn, useKit } from '../kitStore';
+import { articulationIn, useKit } from '../kit/kitStore';
 import { ask, useTaking } from './taking';
 
 /** The octaves that drums stand in; any other note is typed. */

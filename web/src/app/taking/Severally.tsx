@@ -1,7 +1,7 @@
 /** Several pieces taken at once: what comes along of all of them, where each goes, and what that does. */
 import { Play } from 'lucide-react';
 import type { SeveralShown } from '../../api/calls';
-import { decibels } from '../format';
+import { decibels } from '../kit/format';
 import { Sentences } from './Sentences';
 import { askTogether, strikeIt, type Together, useTaking } from './taking';
 import { Way } from './Way';

@@ -1,7 +1,7 @@
 /** A piece from another kit: chosen, heard as it will be, and its consequences said before it is taken. */
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
-import { useKit } from '../kitStore';
-import { PlayGroove } from '../PlayGroove';
+import { useKit } from '../kit/kitStore';
+import { PlayGroove } from '../playing/PlayGroove';
 import { Offered } from './Offered';
 import { ComeTogether, WhereTheyGo } from './Severally';
 import { closeTaking, hearIt, strikeIt, takeIt, useTaking } from './taking';

@@ -2,8 +2,8 @@
 import type { MicComing, TakingAsked, TakingShown } from '../../api/calls';
 import { Pick } from '../../ui/Pick';
 import { SkinIcon } from '../../ui/Skin';
-import { count } from '../format';
-import { useKit } from '../kitStore';
+import { count } from '../kit/format';
+import { useKit } from '../kit/kitStore';
 import { ask, useTaking } from './taking';
 
 export function WhatComes({ shown }: { shown: TakingShown }) {

@@ -1,8 +1,8 @@
 /** What a piece does here: in another's place, together with one or by itself; how loud; and all of it in sentences. */
 import type { TakingShown } from '../../api/calls';
 import { Pick } from '../../ui/Pick';
-import { decibels } from '../format';
-import { useKit } from '../kitStore';
+import { decibels } from '../kit/format';
+import { useKit } from '../kit/kitStore';
 import { Climbs } from './Climbs';
 import { OnNotes } from './OnNotes';
 import { Sentences } from './Sentences';

@@ -13,7 +13,7 @@ import {
   type TakingAsked,
   type TakingShown,
 } from '../../api/calls';
-import { useKit } from '../kitStore';
+import { useKit } from '../kit/kitStore';
 
 export type How = 'place' | 'together' | 'own';
 

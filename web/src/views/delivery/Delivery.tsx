@@ -3,10 +3,10 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import type { Job, KitState } from '../../api/calls';
-import { FindingsHere } from '../../app/Findings';
-import { decibels } from '../../app/format';
-import { isGoing, progressText, useJobActions, useJobs } from '../../app/Jobs';
-import { useKit } from '../../app/kitStore';
+import { FindingsHere } from '../../app/findings/Findings';
+import { decibels } from '../../app/kit/format';
+import { useKit } from '../../app/kit/kitStore';
+import { isGoing, progressText, useJobActions, useJobs } from '../../app/shell/Jobs';
 import { EXPORTS } from './exports/kinds';
 
 export default function Delivery() {

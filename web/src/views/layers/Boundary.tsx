@@ -2,7 +2,7 @@
 
 import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
 import type { Articulation } from '../../api/calls';
-import { useKit } from '../../app/kitStore';
+import { useKit } from '../../app/kit/kitStore';
 import { newGesture } from '../../ui/gestures';
 import { nudged } from '../../ui/nudging';
 import { TOP } from './Dots';

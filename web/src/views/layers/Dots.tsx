@@ -2,9 +2,9 @@
 
 import { memo } from 'react';
 import type { Articulation, Layer, Take } from '../../api/calls';
-import { minus } from '../../app/format';
-import { useKit } from '../../app/kitStore';
-import { useHitAt, useHitOf } from '../../app/strikes';
+import { minus } from '../../app/kit/format';
+import { useKit } from '../../app/kit/kitStore';
+import { useHitAt, useHitOf } from '../../app/playing/strikes';
 import { layerColour } from '../../ui/colours';
 import { pressTake } from './selection';
 

@@ -2,7 +2,7 @@
 
 import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
 import type { Articulation } from '../../api/calls';
-import { minus } from '../../app/format';
+import { minus } from '../../app/kit/format';
 import { layerColour } from '../../ui/colours';
 import { useHeld } from '../../ui/held';
 

@@ -3,8 +3,8 @@
 import { MoreHorizontal } from 'lucide-react';
 import { memo } from 'react';
 import type { Articulation, Layer } from '../../api/calls';
-import { useKit } from '../../app/kitStore';
-import { limitsOf, rules } from '../../app/rules';
+import { useKit } from '../../app/kit/kitStore';
+import { limitsOf, rules } from '../../app/kit/rules';
 import { Actions } from '../../ui/Actions';
 import { layerColour } from '../../ui/colours';
 import { Pick } from '../../ui/Pick';

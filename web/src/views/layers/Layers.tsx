@@ -2,11 +2,11 @@
 import { DndContext, type DragEndEvent, PointerSensor, pointerWithin, useSensor, useSensors } from '@dnd-kit/core';
 import { memo, type ReactNode, useDeferredValue, useMemo, useState } from 'react';
 import type { Articulation, Edit, KitState, Piece } from '../../api/calls';
-import { FindingsHere } from '../../app/Findings';
-import { FromWhere } from '../../app/FromWhere';
-import { useKit } from '../../app/kitStore';
-import { lookedAt, useLookedAt } from '../../app/place';
-import { Shelf } from '../../app/Shelf';
+import { FindingsHere } from '../../app/findings/Findings';
+import { FromWhere } from '../../app/kit/FromWhere';
+import { useKit } from '../../app/kit/kitStore';
+import { lookedAt, useLookedAt } from '../../app/kit/place';
+import { Shelf } from '../../app/shelf/Shelf';
 import { Dynamics } from './Dynamics';
 import type { DropPlace } from './places';
 import { usePreview } from './preview';

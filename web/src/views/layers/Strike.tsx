@@ -1,8 +1,8 @@
 /** Hearing a stroke at any velocity: the skin, a strip of velocities, rolls and climbs, one microphone or all. */
 import { type KeyboardEvent, memo, type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { Articulation, KitState, Piece } from '../../api/calls';
-import { useKit } from '../../app/kitStore';
-import { useHitOf } from '../../app/strikes';
+import { useKit } from '../../app/kit/kitStore';
+import { useHitOf } from '../../app/playing/strikes';
 import { nudged } from '../../ui/nudging';
 import { Pick } from '../../ui/Pick';
 import { Skin, type SkinProps } from '../../ui/Skin';

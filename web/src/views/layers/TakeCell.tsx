@@ -2,10 +2,10 @@
 
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import type { Articulation, Take } from '../../api/calls';
-import { signed } from '../../app/format';
-import { articulationIn, useKit } from '../../app/kitStore';
-import { usePlace } from '../../app/place';
-import { useHitAt } from '../../app/strikes';
+import { signed } from '../../app/kit/format';
+import { articulationIn, useKit } from '../../app/kit/kitStore';
+import { usePlace } from '../../app/kit/place';
+import { useHitAt } from '../../app/playing/strikes';
 import { layerColour } from '../../ui/colours';
 import { Outline } from '../../ui/Outline';
 import type { DropPlace } from './places';

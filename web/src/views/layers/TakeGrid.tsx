@@ -1,7 +1,7 @@
 /** The takes laid out: one row a layer, hardest on top, one cell a take; dragged, selected and heard where they lie. */
 import { type KeyboardEvent, memo, useEffect, useRef } from 'react';
 import type { Articulation, Layer } from '../../api/calls';
-import { useKit } from '../../app/kitStore';
+import { useKit } from '../../app/kit/kitStore';
 import { Pick } from '../../ui/Pick';
 import { COLUMNS, LayerRow } from './LayerRow';
 import { ORDERS } from './orders';

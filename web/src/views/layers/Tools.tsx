@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { ChevronDown } from 'lucide-react';
 import { Fragment, memo } from 'react';
 import { type Articulation, get, type KitState, type Variation } from '../../api/calls';
-import { useKit } from '../../app/kitStore';
+import { useKit } from '../../app/kit/kitStore';
 import { Actions } from '../../ui/Actions';
 import { Panel } from '../../ui/Panel';
 import { Slider } from '../../ui/Slider';

@@ -1,7 +1,7 @@
 /** An edit shown on the chart before it is made. */
 import { useState } from 'react';
 import { type Articulation, type Edit, post } from '../../api/calls';
-import { useKit } from '../../app/kitStore';
+import { useKit } from '../../app/kit/kitStore';
 
 export interface Preview {
   said: string;

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 import { type Articulation, get, type KitState } from '../../api/calls';
-import { useKit } from '../../app/kitStore';
+import { useKit } from '../../app/kit/kitStore';
 
 export interface Alike {
   layers: (number | null)[];

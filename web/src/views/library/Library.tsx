@@ -2,9 +2,9 @@
 import { useCallback, useEffect, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { post } from '../../api/calls';
-import { Away } from '../../app/Away';
-import { Brand, ThemeSwitch } from '../../app/Brand';
-import { filesOfDrop, nameOfDrop } from '../../app/bringing';
+import { filesOfDrop, nameOfDrop } from '../../app/bringing/bringing';
+import { Away } from '../../app/shell/Away';
+import { Brand, ThemeSwitch } from '../../app/shell/Brand';
 import { Pick } from '../../ui/Pick';
 import { Cards } from './Cards';
 import { useCarriedToLibrary } from './carried';

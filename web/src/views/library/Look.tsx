@@ -4,7 +4,7 @@ import { X } from 'lucide-react';
 import { useEffect, useId, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { type Entry, get, post } from '../../api/calls';
-import { useJob } from '../../app/Jobs';
+import { useJob } from '../../app/shell/Jobs';
 import { AsksName } from '../../ui/AsksName';
 import { itemOf } from './Card';
 import { TakeInto } from './carried';

@@ -3,8 +3,8 @@ import { FolderOpen } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { post } from '../../api/calls';
-import { type Incoming, useBringing } from '../../app/bringing';
-import { useChoosers } from '../../app/DropZone';
+import { type Incoming, useBringing } from '../../app/bringing/bringing';
+import { useChoosers } from '../../app/bringing/DropZone';
 import { Panel } from '../../ui/Panel';
 import { tell } from './doing';
 

@@ -3,8 +3,8 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { type Job, postForm } from '../../api/calls';
-import { isGoing, progressText, useJob } from '../../app/Jobs';
-import { rules } from '../../app/rules';
+import { rules } from '../../app/kit/rules';
+import { isGoing, progressText, useJob } from '../../app/shell/Jobs';
 import { tell, useDoing } from './doing';
 import { useCounts } from './finding';
 

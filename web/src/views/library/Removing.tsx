@@ -3,7 +3,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { post } from '../../api/calls';
-import { count } from '../../app/format';
+import { count } from '../../app/kit/format';
 import { bytes } from './bytes';
 import { type Thing, useChosen } from './chosen';
 import { tell, useDoing } from './doing';

@@ -2,10 +2,10 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useEffect, useState } from 'react';
 import { get, type Job, type Maintenance, post, type RoomShown } from '../../api/calls';
-import { Away } from '../../app/Away';
-import { Brand, ThemeSwitch } from '../../app/Brand';
-import { count } from '../../app/format';
-import { isGoing, useJob, useJobActions } from '../../app/Jobs';
+import { count } from '../../app/kit/format';
+import { Away } from '../../app/shell/Away';
+import { Brand, ThemeSwitch } from '../../app/shell/Brand';
+import { isGoing, useJob, useJobActions } from '../../app/shell/Jobs';
 import { bytes } from './bytes';
 import { Kinds } from './Kinds';
 import { dayOf, timeOf } from './when';

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { useState } from 'react';
 import { type DaySteps, get, post, remove, type Step } from '../../api/calls';
-import { count } from '../../app/format';
+import { count } from '../../app/kit/format';
 import { AsksName } from '../../ui/AsksName';
 import { tell, useDoing } from './doing';
 import { LOOKS_AGAIN_MS } from './finding';

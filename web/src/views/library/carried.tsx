@@ -2,8 +2,8 @@
 import { useEffect } from 'react';
 import { useNavigate } from 'react-router';
 import type { Entry } from '../../api/calls';
-import { carriedBy, carry, carryInto, copies, copyLooked, keptInLibrary } from '../../app/carrying';
-import { useRecentKits } from '../../app/recentKits';
+import { carriedBy, carry, carryInto, copies, copyLooked, keptInLibrary } from '../../app/bringing/carrying';
+import { useRecentKits } from '../../app/kit/recentKits';
 import { Actions } from '../../ui/Actions';
 import { type Thing, useChosen } from './chosen';
 import { tell } from './doing';

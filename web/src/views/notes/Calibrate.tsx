@@ -1,11 +1,11 @@
 /** The pedal calibrated: which controller it is, its ends, whether it is reversed. */
 import { useEffect, useState } from 'react';
 import { type Change, type KitState, post } from '../../api/calls';
-import { type Message, onMessage } from '../../app/door';
-import { inputName, useInputs } from '../../app/inputs';
-import { useKit } from '../../app/kitStore';
-import { useMidi } from '../../app/midi';
-import { rules, within } from '../../app/rules';
+import { useKit } from '../../app/kit/kitStore';
+import { rules, within } from '../../app/kit/rules';
+import { type Message, onMessage } from '../../app/playing/door';
+import { inputName, useInputs } from '../../app/playing/inputs';
+import { useMidi } from '../../app/playing/midi';
 import { Typed } from '../../ui/Typed';
 
 const byte = (value: number) => within('input.controller', Math.round(value));

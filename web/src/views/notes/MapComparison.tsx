@@ -1,8 +1,8 @@
 /** A saved map beside the kit: what applying it would change. */
 import { useQuery } from '@tanstack/react-query';
 import { get, type KitState, type MapCard } from '../../api/calls';
-import { count } from '../../app/format';
-import { useKit } from '../../app/kitStore';
+import { count } from '../../app/kit/format';
+import { useKit } from '../../app/kit/kitStore';
 
 export function Apply({ map, onApplied }: { map: MapCard; onApplied: () => void }) {
   const edit = useKit((s) => s.edit);

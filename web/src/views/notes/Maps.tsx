@@ -2,8 +2,8 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useRef, useState } from 'react';
 import { type KitState, type MapCard, post, postForm } from '../../api/calls';
-import { useKit } from '../../app/kitStore';
-import { useShelf } from '../../app/shelf';
+import { useKit } from '../../app/kit/kitStore';
+import { useShelf } from '../../app/shelf/shelf';
 import { Actions } from '../../ui/Actions';
 import { Named } from '../../ui/Named';
 import { Apply, Comparison } from './MapComparison';

@@ -1,11 +1,11 @@
 /** What one note plays: each stroke with its level, and what can be done with it. */
 import { useDraggable } from '@dnd-kit/core';
 import type { KitState } from '../../api/calls';
-import { decibels } from '../../app/format';
-import { articulationIn, useKit } from '../../app/kitStore';
-import { usePlace } from '../../app/place';
-import { rules } from '../../app/rules';
-import { useStrikes } from '../../app/strikes';
+import { decibels } from '../../app/kit/format';
+import { articulationIn, useKit } from '../../app/kit/kitStore';
+import { usePlace } from '../../app/kit/place';
+import { rules } from '../../app/kit/rules';
+import { useStrikes } from '../../app/playing/strikes';
 import { openTaking } from '../../app/taking/taking';
 import { Slider } from '../../ui/Slider';
 import { useHolding } from './holding';

@@ -1,6 +1,6 @@
 /** The hats by openness: zones of a note with limits to drag, how they blend, and the pedal calibrated. */
 import type { KitState, Placed } from '../../api/calls';
-import { notesOf, useKit } from '../../app/kitStore';
+import { notesOf, useKit } from '../../app/kit/kitStore';
 import { Slider } from '../../ui/Slider';
 import { Calibrate } from './Calibrate';
 import { usePieceHere } from './pieceHere';

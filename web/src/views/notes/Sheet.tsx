@@ -2,12 +2,12 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { type KeyboardEvent, memo, type PointerEvent, useMemo, useRef, useState } from 'react';
 import type { KitState, NoteShown, Piece, Placed } from '../../api/calls';
-import { arrived, carriedBy, holdsPiece } from '../../app/carrying';
-import { strikeNote } from '../../app/door';
-import { hyphenable } from '../../app/format';
-import { articulationIn, useKit } from '../../app/kitStore';
-import { usePlace } from '../../app/place';
-import { useStrikes } from '../../app/strikes';
+import { arrived, carriedBy, holdsPiece } from '../../app/bringing/carrying';
+import { hyphenable } from '../../app/kit/format';
+import { articulationIn, useKit } from '../../app/kit/kitStore';
+import { usePlace } from '../../app/kit/place';
+import { strikeNote } from '../../app/playing/door';
+import { useStrikes } from '../../app/playing/strikes';
 import { useHolding } from './holding';
 import { dropSounds } from './soundsHere';
 

@@ -1,8 +1,8 @@
 /** Which stroke stops which: a sentence, a diagram, and a table of what is struck against what it stops. */
 import type { Articulation, KitState, Piece } from '../../api/calls';
-import { articulationIn, useKit } from '../../app/kitStore';
-import { usePlace } from '../../app/place';
-import { rules, within } from '../../app/rules';
+import { articulationIn, useKit } from '../../app/kit/kitStore';
+import { usePlace } from '../../app/kit/place';
+import { rules, within } from '../../app/kit/rules';
 import { Pick } from '../../ui/Pick';
 import { Slider } from '../../ui/Slider';
 import { Typed } from '../../ui/Typed';

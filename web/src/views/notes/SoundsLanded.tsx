@@ -1,8 +1,8 @@
 /** Sounds on their way onto notes, and where they landed; what of them could not be read is said beside it. */
-import { useBringing } from '../../app/bringing';
-import { useKit } from '../../app/kitStore';
-import { PlayGroove } from '../../app/PlayGroove';
-import { useSingleSounds } from '../../app/singleSounds';
+import { useBringing } from '../../app/bringing/bringing';
+import { useSingleSounds } from '../../app/bringing/singleSounds';
+import { useKit } from '../../app/kit/kitStore';
+import { PlayGroove } from '../../app/playing/PlayGroove';
 
 export function SoundsLanded() {
   const going = useBringing((s) => s.going);

@@ -1,9 +1,9 @@
 /** Every stroke with its notes, to be dragged or picked up. */
 import { useDraggable } from '@dnd-kit/core';
 import type { KitState } from '../../api/calls';
-import { notesOf, useKit } from '../../app/kitStore';
-import { usePlace } from '../../app/place';
-import { useStrikes } from '../../app/strikes';
+import { notesOf, useKit } from '../../app/kit/kitStore';
+import { usePlace } from '../../app/kit/place';
+import { useStrikes } from '../../app/playing/strikes';
 import { useHolding } from './holding';
 
 export function StrokeList({ wanted }: { wanted: string }) {

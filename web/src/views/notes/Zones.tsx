@@ -2,9 +2,9 @@
 
 import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
 import type { KitState, Placed } from '../../api/calls';
-import { useInputs } from '../../app/inputs';
-import { articulationIn, useKit } from '../../app/kitStore';
-import { limitsOf, within } from '../../app/rules';
+import { articulationIn, useKit } from '../../app/kit/kitStore';
+import { limitsOf, within } from '../../app/kit/rules';
+import { useInputs } from '../../app/playing/inputs';
 import { strengthColour } from '../../ui/colours';
 import { newGesture } from '../../ui/gestures';
 import { useHeld } from '../../ui/held';

@@ -4,7 +4,7 @@ import type { Edit } from '../../api/calls';
 
 let refusal: { occupied: boolean; message: string } | null = null;
 const edits: Edit[] = [];
-vi.mock('../../app/kitStore', () => ({
+vi.mock('../../app/kit/kitStore', () => ({
   useKit: {
     getState: () => ({
       edit: async (edit: Edit) => {

@@ -1,7 +1,7 @@
 /** What is picked up to be put on a note: a stroke from the list or off one note, or everything a note plays. */
 import { create } from 'zustand';
 import type { Edit } from '../../api/calls';
-import { useKit } from '../../app/kitStore';
+import { useKit } from '../../app/kit/kitStore';
 
 export type Held = { articulation: string; from: number | null } | { articulation: null; from: number };
 type Answer = 'stack' | 'take_over' | 'change_places';

@@ -1,7 +1,7 @@
 /** The piece looked at, where it is of a kind that is asked for; else the first that is. */
 import type { KitState } from '../../api/calls';
-import { useKit } from '../../app/kitStore';
-import { usePlace } from '../../app/place';
+import { useKit } from '../../app/kit/kitStore';
+import { usePlace } from '../../app/kit/place';
 
 /** The piece looked at, or the hats where the pedal is concerned. */
 export function usePieceHere(wanted: (piece: { family: string }) => boolean) {

@@ -1,9 +1,9 @@
 /** Files dropped on a note: pieces there and beside it. On a note that plays something it is asked what becomes of both. */
 import { create } from 'zustand';
-import { filesOfDrop, type Incoming, nameOfDrop, useBringing } from '../../app/bringing';
-import { count } from '../../app/format';
-import { articulationIn, useKit } from '../../app/kitStore';
-import { useSingleSounds } from '../../app/singleSounds';
+import { filesOfDrop, type Incoming, nameOfDrop, useBringing } from '../../app/bringing/bringing';
+import { useSingleSounds } from '../../app/bringing/singleSounds';
+import { count } from '../../app/kit/format';
+import { articulationIn, useKit } from '../../app/kit/kitStore';
 
 type WhenOccupied = 'stack' | 'take_over';
 

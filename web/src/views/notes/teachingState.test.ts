@@ -4,7 +4,7 @@ import type { Lesson, TeachingHeard } from '../../api/calls';
 
 const edits: { edit: object; gesture: string }[] = [];
 let refusal: { message: string } | null = null;
-vi.mock('../../app/kitStore', () => ({
+vi.mock('../../app/kit/kitStore', () => ({
   useKit: {
     getState: () => ({
       edit: async (edit: object, gesture: string) => {

@@ -2,7 +2,7 @@
 
 import { create } from 'zustand';
 import type { Lesson, Taught, TeachingHeard } from '../../api/calls';
-import { useKit } from '../../app/kitStore';
+import { useKit } from '../../app/kit/kitStore';
 import { newGesture } from '../../ui/gestures';
 
 interface TeachingState {

@@ -1,9 +1,9 @@
 /** Recordings on their way: what is being sent, what came in, what waits to be read. */
 import { Folder } from 'lucide-react';
 import { post, type Reading, type SessionShown } from '../../api/calls';
-import { count } from '../../app/format';
-import { useKit } from '../../app/kitStore';
-import { queries } from '../../app/queries';
+import { count } from '../../app/kit/format';
+import { useKit } from '../../app/kit/kitStore';
+import { queries } from '../../app/kit/queries';
 
 export function Brought({ data }: { data: Reading | undefined }) {
   return (

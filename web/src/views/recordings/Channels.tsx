@@ -1,8 +1,8 @@
 /** A recorder's many-channel files: name the microphones of their channels, once for all of them. */
 import { useState } from 'react';
 import { post, type Reading } from '../../api/calls';
-import { useKit } from '../../app/kitStore';
-import { queries } from '../../app/queries';
+import { useKit } from '../../app/kit/kitStore';
+import { queries } from '../../app/kit/queries';
 
 export function Channels({ data }: { data: Reading }) {
   const [names, setNames] = useState<string[]>(

@@ -2,9 +2,9 @@
 import { ChevronDown, X } from 'lucide-react';
 import { useState } from 'react';
 import { type Column, type Guidance, post, type Reading, remove } from '../../api/calls';
-import { count, minus } from '../../app/format';
-import { useKit } from '../../app/kitStore';
-import { queries } from '../../app/queries';
+import { count, minus } from '../../app/kit/format';
+import { useKit } from '../../app/kit/kitStore';
+import { queries } from '../../app/kit/queries';
 import { AsksName } from '../../ui/AsksName';
 import { Panel } from '../../ui/Panel';
 import { Pick } from '../../ui/Pick';

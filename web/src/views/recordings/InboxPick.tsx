@@ -3,9 +3,9 @@ import { useQuery } from '@tanstack/react-query';
 import { Folder } from 'lucide-react';
 import { useState } from 'react';
 import { get, type KitState, post } from '../../api/calls';
-import { count } from '../../app/format';
-import { useKit } from '../../app/kitStore';
-import { queries } from '../../app/queries';
+import { count } from '../../app/kit/format';
+import { useKit } from '../../app/kit/kitStore';
+import { queries } from '../../app/kit/queries';
 
 export function InboxPick({ onBrought }: { onBrought: () => void }) {
   const kit = useKit((s) => s.kit) as KitState;

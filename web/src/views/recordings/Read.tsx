@@ -2,11 +2,11 @@
 
 import { useState } from 'react';
 import { type KitState, post, type Reading, type SessionShown } from '../../api/calls';
-import { FindingList } from '../../app/Findings';
-import { count } from '../../app/format';
-import { useKit } from '../../app/kitStore';
-import { NextStep } from '../../app/NextStep';
-import { useFindings } from '../../app/noticed';
+import { FindingList } from '../../app/findings/Findings';
+import { count } from '../../app/kit/format';
+import { useKit } from '../../app/kit/kitStore';
+import { useFindings } from '../../app/kit/noticed';
+import { NextStep } from '../../app/shell/NextStep';
 import { layerColour } from '../../ui/colours';
 import { Channels } from './Channels';
 import { Columns } from './Columns';

@@ -3,7 +3,7 @@
 import { Play } from 'lucide-react';
 import { memo } from 'react';
 import type { Finding, Reading, Rows } from '../../api/calls';
-import { decibels } from '../../app/format';
+import { decibels } from '../../app/kit/format';
 import { layerColour } from '../../ui/colours';
 import { Outline } from '../../ui/Outline';
 import type { Act } from './rows';

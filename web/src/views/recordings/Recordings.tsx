@@ -3,12 +3,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { get, type KitState } from '../../api/calls';
-import { cameText, useBringing } from '../../app/bringing';
-import { DropZone } from '../../app/DropZone';
-import { count } from '../../app/format';
-import { isGoing, progressText, useJobActions, useJobs } from '../../app/Jobs';
-import { useKit } from '../../app/kitStore';
-import { queries } from '../../app/queries';
+import { cameText, useBringing } from '../../app/bringing/bringing';
+import { DropZone } from '../../app/bringing/DropZone';
+import { count } from '../../app/kit/format';
+import { useKit } from '../../app/kit/kitStore';
+import { queries } from '../../app/kit/queries';
+import { isGoing, progressText, useJobActions, useJobs } from '../../app/shell/Jobs';
 import { Pick } from '../../ui/Pick';
 import { Brought, CameIn, Waiting } from './Arriving';
 

@@ -4,11 +4,11 @@ import { useQueryClient } from '@tanstack/react-query';
 import { Play, Square, Upload } from 'lucide-react';
 import { useEffect, useMemo, useRef } from 'react';
 import { type Groove, type KitState, postForm } from '../../api/calls';
-import { strikeNote } from '../../app/door';
-import { count } from '../../app/format';
-import { useChooseGroove, useGrooves, useTransport } from '../../app/grooves';
-import { articulationIn, transport, useKit } from '../../app/kitStore';
-import { NextStep } from '../../app/NextStep';
+import { count } from '../../app/kit/format';
+import { articulationIn, transport, useKit } from '../../app/kit/kitStore';
+import { strikeNote } from '../../app/playing/door';
+import { useChooseGroove, useGrooves, useTransport } from '../../app/playing/grooves';
+import { NextStep } from '../../app/shell/NextStep';
 import { strengthColour } from '../../ui/colours';
 import { Slider } from '../../ui/Slider';
 

@@ -1,8 +1,8 @@
 /** The bus chosen: its name and place, what enters it, and taking it away. */
 import type { Channel, KitState } from '../../api/calls';
-import { signed } from '../../app/format';
-import { useKit } from '../../app/kitStore';
-import { lanesOf } from '../../app/lanes';
+import { signed } from '../../app/kit/format';
+import { useKit } from '../../app/kit/kitStore';
+import { lanesOf } from '../../app/kit/lanes';
 import { AsksName } from '../../ui/AsksName';
 import { sendInto } from './sending';
 

@@ -1,8 +1,8 @@
 /** The channel chosen: its feeds with their levels, and where it goes. */
 import type { Channel, KitState } from '../../api/calls';
-import { useFigure } from '../../app/figures';
-import { decibels, signed } from '../../app/format';
-import { useKit } from '../../app/kitStore';
+import { useFigure } from '../../app/comparing/figures';
+import { decibels, signed } from '../../app/kit/format';
+import { useKit } from '../../app/kit/kitStore';
 import { Fader } from '../../ui/Fader';
 import { Pick } from '../../ui/Pick';
 

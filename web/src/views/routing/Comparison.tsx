@@ -1,9 +1,17 @@
 /** A and B: marking how the kit is now, choosing what it is compared with, and changing between the two, blind if wanted. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { get, type MomentShown, post, remove } from '../../api/calls';
-import { compareWith, goBack, heardNow, hearSide, hideWhich, showWhich, useComparing } from '../../app/comparing';
-import { signed } from '../../app/format';
-import { useKit } from '../../app/kitStore';
+import {
+  compareWith,
+  goBack,
+  heardNow,
+  hearSide,
+  hideWhich,
+  showWhich,
+  useComparing,
+} from '../../app/comparing/comparing';
+import { signed } from '../../app/kit/format';
+import { useKit } from '../../app/kit/kitStore';
 import { AsksName } from '../../ui/AsksName';
 import { Panel } from '../../ui/Panel';
 

@@ -1,11 +1,11 @@
 /** One channel as a lane: what feeds it, treatment, level, pan, mute, solo, where it goes. The main mix is one, on the foot's stock. */
 import type { MouseEvent } from 'react';
 import type { Channel, KitState } from '../../api/calls';
-import { useChannel } from '../../app/desk';
-import { decibels, panName } from '../../app/format';
-import { useKit } from '../../app/kitStore';
-import { lanesOf, MAIN } from '../../app/lanes';
-import { channelsAlone } from '../../app/solo';
+import { channelsAlone } from '../../app/comparing/solo';
+import { useChannel } from '../../app/kit/desk';
+import { decibels, panName } from '../../app/kit/format';
+import { useKit } from '../../app/kit/kitStore';
+import { lanesOf, MAIN } from '../../app/kit/lanes';
 import { Fader } from '../../ui/Fader';
 import { newGesture } from '../../ui/gestures';
 import { Pick } from '../../ui/Pick';

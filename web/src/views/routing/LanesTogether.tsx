@@ -1,7 +1,7 @@
 /** Several lanes at once: what is chosen, what happens to them together, and groups that last. */
 import type { Channel, KitState } from '../../api/calls';
-import { useKit } from '../../app/kitStore';
-import { lanesOf } from '../../app/lanes';
+import { useKit } from '../../app/kit/kitStore';
+import { lanesOf } from '../../app/kit/lanes';
 import { useChosen } from './together';
 
 const names = (channels: readonly Channel[]) => {

@@ -1,6 +1,6 @@
 /** By which sides of its output the open lane leaves: both, or one of them, so that two mono lanes share a stereo output. */
 import type { Channel, KitState } from '../../api/calls';
-import { useKit } from '../../app/kitStore';
+import { useKit } from '../../app/kit/kitStore';
 
 const SIDES = { both: 'Both sides', left: 'Left', right: 'Right' } as const;
 

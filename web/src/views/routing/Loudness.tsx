@@ -1,9 +1,9 @@
 /** How loud the open channel is: the last three seconds as they pass, and what its treatment does to that in a groove. */
 import { type ReactNode, useEffect, useRef } from 'react';
 import type { Channel } from '../../api/calls';
-import { decibels, gainToDecibels } from '../../app/format';
-import { useKit } from '../../app/kitStore';
-import { rules } from '../../app/rules';
+import { decibels, gainToDecibels } from '../../app/kit/format';
+import { useKit } from '../../app/kit/kitStore';
+import { rules } from '../../app/kit/rules';
 import { ShortLoudness } from '../../player/loudness';
 import { BeforeAfter, louderSaid, whyNot } from './treatment/BeforeAfter';
 import { type Compared, useCompared, useKeepEqual, useKitCompared } from './treatment/equally';

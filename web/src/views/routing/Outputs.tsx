@@ -1,6 +1,6 @@
 /** The outputs of the host: what goes to each, and what leaves by it now. */
 import type { KitState } from '../../api/calls';
-import { useKit } from '../../app/kitStore';
+import { useKit } from '../../app/kit/kitStore';
 import { Clips } from './Clips';
 import type { useMeters } from './meters';
 import { sentTo } from './outputs';

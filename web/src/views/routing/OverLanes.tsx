@@ -1,6 +1,6 @@
 /** What is done to all lanes at once: another bus, all treatment passed by, plans. */
 import type { KitState } from '../../api/calls';
-import { useKit } from '../../app/kitStore';
+import { useKit } from '../../app/kit/kitStore';
 import { AsksName } from '../../ui/AsksName';
 import { PlanMenu } from './host/PlanMenu';
 

@@ -1,10 +1,10 @@
 /** Routing: put every piece on its own output. One lane a channel, read from left to right as the sound flows. */
 import { create } from 'zustand';
 import type { KitState } from '../../api/calls';
-import { FindingsHere } from '../../app/Findings';
-import { useKit } from '../../app/kitStore';
-import { lanesOf } from '../../app/lanes';
-import { usePlace } from '../../app/place';
+import { FindingsHere } from '../../app/findings/Findings';
+import { useKit } from '../../app/kit/kitStore';
+import { lanesOf } from '../../app/kit/lanes';
+import { usePlace } from '../../app/kit/place';
 import { BusDetail } from './BusDetail';
 import { Bleed } from './bleed/Bleed';
 import { CellDetail } from './bleed/CellDetail';

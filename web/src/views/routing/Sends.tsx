@@ -1,8 +1,8 @@
 /** Sends of a channel: in small on its lane, and whole beside the open one. */
 import type { Channel, KitState } from '../../api/calls';
-import { useChannel } from '../../app/desk';
-import { minus, signed } from '../../app/format';
-import { useKit } from '../../app/kitStore';
+import { useChannel } from '../../app/kit/desk';
+import { minus, signed } from '../../app/kit/format';
+import { useKit } from '../../app/kit/kitStore';
 import { Fader } from '../../ui/Fader';
 import { Pick } from '../../ui/Pick';
 import { addSend, busesFor, keepSend, removeSend, type Send, takeEarly, turnSend } from './sending';

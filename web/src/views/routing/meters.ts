@@ -1,9 +1,9 @@
 /** Meters of channels and outputs, drawn as they are played, with what they reached and whether it was too much. */
 import { useEffect, useRef } from 'react';
 import { create } from 'zustand';
-import { gainToDecibels } from '../../app/format';
-import { useKit } from '../../app/kitStore';
-import { lookOn } from '../../app/looks';
+import { gainToDecibels } from '../../app/kit/format';
+import { useKit } from '../../app/kit/kitStore';
+import { lookOn } from '../../app/kit/looks';
 import { law } from '../../ui/Fader';
 
 const HELD_MS = 1500;

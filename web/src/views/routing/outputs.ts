@@ -1,6 +1,6 @@
 /** The outputs of the host: what goes straight to each, and which are free. */
 import type { KitState } from '../../api/calls';
-import { lanesOf } from '../../app/lanes';
+import { lanesOf } from '../../app/kit/lanes';
 
 export type Output = KitState['head']['outputs'][number];
 

@@ -1,8 +1,8 @@
 /** What is sent from a channel into buses: turned while one listens, kept when it is let go. */
 import type { Channel, Edit, KitState } from '../../api/calls';
-import { channelNow, keepTurned, turn } from '../../app/desk';
-import { useKit } from '../../app/kitStore';
-import { rules } from '../../app/rules';
+import { channelNow, keepTurned, turn } from '../../app/kit/desk';
+import { useKit } from '../../app/kit/kitStore';
+import { rules } from '../../app/kit/rules';
 
 export type Send = Channel['sends'][number];
 

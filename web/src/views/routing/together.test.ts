@@ -1,9 +1,9 @@
 /** Lanes together: choosing them, what follows what while it is turned, and the one edit that keeps it. */
 import { beforeEach, expect, it, vi } from 'vitest';
-import { useDesk } from '../../app/desk';
-import { channelOf, deskKit } from '../../app/desk.fixture';
-import { useKit } from '../../app/kitStore';
-import { takeRules } from '../../app/rules';
+import { useDesk } from '../../app/kit/desk';
+import { channelOf, deskKit } from '../../app/kit/desk.fixture';
+import { useKit } from '../../app/kit/kitStore';
+import { takeRules } from '../../app/kit/rules';
 import { choose, chosenWith, keepLevel, keepSame, turnLevel, turnSame, useChosen } from './together';
 
 const ORDER = ['kick', 'snare', 'hats', 'ride'];

@@ -1,10 +1,10 @@
 /** Lanes taken together: which are chosen, and what hands do to all of them at once. Groups, which last, are the kit's. */
 import { create } from 'zustand';
 import type { Channel, Edit } from '../../api/calls';
-import { channelNow, keepTurned, turn } from '../../app/desk';
-import { useKit } from '../../app/kitStore';
-import { lanesOf, MAIN } from '../../app/lanes';
-import { limitsOf } from '../../app/rules';
+import { channelNow, keepTurned, turn } from '../../app/kit/desk';
+import { useKit } from '../../app/kit/kitStore';
+import { lanesOf, MAIN } from '../../app/kit/lanes';
+import { limitsOf } from '../../app/kit/rules';
 import { moved } from '../../player/together';
 import { newGesture } from '../../ui/gestures';
 

@@ -5,8 +5,8 @@
 
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { Articulation, Curve } from '../../api/calls';
-import { rules } from '../../app/rules';
-import { type Shown, useStrikes } from '../../app/strikes';
+import { rules } from '../../app/kit/rules';
+import { type Shown, useStrikes } from '../../app/playing/strikes';
 import { layerColour, strengthColour } from '../../ui/colours';
 import { newGesture } from '../../ui/gestures';
 import { useHeld } from '../../ui/held';

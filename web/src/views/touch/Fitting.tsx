@@ -3,10 +3,10 @@
 import { useEffect, useState } from 'react';
 import { create } from 'zustand';
 import { type Articulation, type Curve, type Fitted, type KitState, type Piece, post } from '../../api/calls';
-import { useInputs } from '../../app/inputs';
-import { notesOf, pieceIdOf, useKit } from '../../app/kitStore';
-import { rules } from '../../app/rules';
-import { perform, stopPerforming, usePerforming } from '../../app/standins';
+import { notesOf, pieceIdOf, useKit } from '../../app/kit/kitStore';
+import { rules } from '../../app/kit/rules';
+import { useInputs } from '../../app/playing/inputs';
+import { perform, stopPerforming, usePerforming } from '../../app/playing/standins';
 import { layerColour, strengthColour } from '../../ui/colours';
 import type { Whose } from './scopes';
 

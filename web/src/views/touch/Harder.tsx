@@ -1,8 +1,8 @@
 /** Harder is also louder, brighter, sharper: by how much, and drawn as the core works it out. */
 import type { Articulation, Change, Piece } from '../../api/calls';
-import { decibels } from '../../app/format';
-import { useKit } from '../../app/kitStore';
-import { useStrikes } from '../../app/strikes';
+import { decibels } from '../../app/kit/format';
+import { useKit } from '../../app/kit/kitStore';
+import { useStrikes } from '../../app/playing/strikes';
 import { lineThrough } from '../../ui/lineThrough';
 import { Slider } from '../../ui/Slider';
 

@@ -2,12 +2,12 @@
 
 import { useEffect, useState } from 'react';
 import { type Change, type CrossTalk, type KitState, type Learned, post } from '../../api/calls';
-import { type Message, onMessage } from '../../app/door';
-import { count } from '../../app/format';
-import { useInputs } from '../../app/inputs';
-import { articulationIn, useKit } from '../../app/kitStore';
-import { PlaysItself } from '../../app/Pads';
-import { within } from '../../app/rules';
+import { count } from '../../app/kit/format';
+import { articulationIn, useKit } from '../../app/kit/kitStore';
+import { within } from '../../app/kit/rules';
+import { type Message, onMessage } from '../../app/playing/door';
+import { useInputs } from '../../app/playing/inputs';
+import { PlaysItself } from '../../app/playing/Pads';
 import { Slider } from '../../ui/Slider';
 import { Typed } from '../../ui/Typed';
 

@@ -4,10 +4,10 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { create } from 'zustand';
 import { type Articulation, type KitState, type Piece, post } from '../../api/calls';
-import { count } from '../../app/format';
-import { useGrooves } from '../../app/grooves';
-import { pieceIdOf, useKit } from '../../app/kitStore';
-import { useStrikes } from '../../app/strikes';
+import { count } from '../../app/kit/format';
+import { pieceIdOf, useKit } from '../../app/kit/kitStore';
+import { useGrooves } from '../../app/playing/grooves';
+import { useStrikes } from '../../app/playing/strikes';
 import { layerColour } from '../../ui/colours';
 import { Pick } from '../../ui/Pick';
 

@@ -1,8 +1,8 @@
 /** Curves kept under a name, and one copied: to be used on anything, in any kit. */
 import { ChevronDown } from 'lucide-react';
 import type { Curve } from '../../api/calls';
-import { BringBack, KeepAs } from '../../app/OnShelf';
-import { useShelf } from '../../app/shelf';
+import { BringBack, KeepAs } from '../../app/shelf/OnShelf';
+import { useShelf } from '../../app/shelf/shelf';
 import { Panel } from '../../ui/Panel';
 import { ShapeIcon } from './ShapeIcon';
 import { useCopied } from './scopes';

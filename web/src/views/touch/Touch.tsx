@@ -2,15 +2,15 @@
 
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import type { Articulation, Curve, KitState } from '../../api/calls';
-import { FindingList, FindingsHere } from '../../app/Findings';
-import { inputName, useInputs } from '../../app/inputs';
-import { pieceIdOf, useKit } from '../../app/kitStore';
-import { useMidi } from '../../app/midi';
-import { useLookedAt, usePlace } from '../../app/place';
-import { Shelf } from '../../app/Shelf';
-import { useStandIns } from '../../app/StrikeBar';
-import { type Scope, useScope } from '../../app/scope';
-import { type Shown, useStrikes } from '../../app/strikes';
+import { FindingList, FindingsHere } from '../../app/findings/Findings';
+import { pieceIdOf, useKit } from '../../app/kit/kitStore';
+import { useLookedAt, usePlace } from '../../app/kit/place';
+import { type Scope, useScope } from '../../app/kit/scope';
+import { inputName, useInputs } from '../../app/playing/inputs';
+import { useMidi } from '../../app/playing/midi';
+import { useStandIns } from '../../app/playing/StrikeBar';
+import { type Shown, useStrikes } from '../../app/playing/strikes';
+import { Shelf } from '../../app/shelf/Shelf';
 import { newGesture } from '../../ui/gestures';
 import { Pick } from '../../ui/Pick';
 import { CurveEditor, type Point, TablePath } from './CurveEditor';

@@ -3,7 +3,7 @@ import { describe, expect, it, vi } from 'vitest';
 import type { Articulation, Curve, KitState, Piece } from '../../api/calls';
 
 const straight = { nodes: [] } as unknown as Curve;
-vi.mock('../../app/rules', () => ({ rules: () => ({ straight }) }));
+vi.mock('../../app/kit/rules', () => ({ rules: () => ({ straight }) }));
 const { whose } = await import('./scopes');
 
 const inForce = (from: string) => ({ curve: { nodes: [from] }, own: false, from }) as unknown as Piece['curve'];

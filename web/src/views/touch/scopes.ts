@@ -1,8 +1,8 @@
 /** Whose curve is looked at: everybody's, one input's, a piece's or an articulation's; and what each inherits. */
 import { create } from 'zustand';
 import type { Articulation, Curve, Edit, InForce, KitState, Piece } from '../../api/calls';
-import { rules } from '../../app/rules';
-import type { Scope } from '../../app/scope';
+import { rules } from '../../app/kit/rules';
+import type { Scope } from '../../app/kit/scope';
 
 /** A curve copied, to be pasted anywhere. */
 export const useCopied = create<{ curve: Curve | null }>(() => ({ curve: null }));

@@ -2,7 +2,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { type KitState, post } from '../../../api/calls';
-import { useKit } from '../../../app/kitStore';
+import { useKit } from '../../../app/kit/kitStore';
 import type { ExportProps } from './exports';
 
 export function KitFile({ begin, empty }: ExportProps) {

@@ -1,10 +1,10 @@
 /** Stems: a groove played by the kit, one file an output. */
 import { useState } from 'react';
 import { type Stems as Asked, type KitState, post } from '../../../api/calls';
-import { count } from '../../../app/format';
-import { useGrooves } from '../../../app/grooves';
-import { transport, useKit } from '../../../app/kitStore';
-import { rules } from '../../../app/rules';
+import { count } from '../../../app/kit/format';
+import { transport, useKit } from '../../../app/kit/kitStore';
+import { rules } from '../../../app/kit/rules';
+import { useGrooves } from '../../../app/playing/grooves';
 import { Pick } from '../../../ui/Pick';
 import type { ExportProps } from './exports';
 

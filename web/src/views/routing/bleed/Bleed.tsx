@@ -2,9 +2,9 @@
 import { useMemo, useRef } from 'react';
 import { create } from 'zustand';
 import type { KitState, Piece } from '../../../api/calls';
-import { hyphenable, signed } from '../../../app/format';
-import { useKit } from '../../../app/kitStore';
-import { micsAlone } from '../../../app/solo';
+import { micsAlone } from '../../../app/comparing/solo';
+import { hyphenable, signed } from '../../../app/kit/format';
+import { useKit } from '../../../app/kit/kitStore';
 import { Fader } from '../../../ui/Fader';
 import { CellSlider } from './CellSlider';
 import { besides, type Cell, cellsOf, micsHeard } from './cells';

@@ -1,7 +1,7 @@
 /** The cell that is looked at: its level, where its sound goes, and hearing it alone. */
 import { Play } from 'lucide-react';
-import { decibels, signed } from '../../../app/format';
-import { useKit } from '../../../app/kitStore';
+import { decibels, signed } from '../../../app/kit/format';
+import { useKit } from '../../../app/kit/kitStore';
 import { Fader } from '../../../ui/Fader';
 import { Pick } from '../../../ui/Pick';
 import { useCell, useCells } from './Bleed';

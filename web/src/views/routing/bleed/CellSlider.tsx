@@ -1,7 +1,7 @@
 /** One cell of bleed: how much of a piece a microphone lets in. Dragged up and down, nudged, typed, switched off and on. */
 import { type KeyboardEvent, memo, type PointerEvent, useRef, useState } from 'react';
-import { minus } from '../../../app/format';
-import { useKit } from '../../../app/kitStore';
+import { minus } from '../../../app/kit/format';
+import { useKit } from '../../../app/kit/kitStore';
 import { law } from '../../../ui/Fader';
 import { newGesture } from '../../../ui/gestures';
 import { useHeld } from '../../../ui/held';

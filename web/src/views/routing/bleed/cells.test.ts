@@ -1,7 +1,7 @@
 /** Cells of bleed: every pair that was recorded, its feeds together, and where the keys go among them. */
 import { expect, it } from 'vitest';
 import type { Channel, KitState, Mic, Piece } from '../../../api/calls';
-import { channelOf, deskKit } from '../../../app/desk.fixture';
+import { channelOf, deskKit } from '../../../app/kit/desk.fixture';
 import { besides, cellsOf, micsHeard } from './cells';
 
 const feed = (piece: string, mic: string, level_db: number, on = true): Channel['feeds'][number] => ({

@@ -1,7 +1,7 @@
 /** The host’s side of routing: its tracks, what it records of them, and the line check; or the rules of a plan being changed. */
 import { ChevronDown } from 'lucide-react';
 import type { KitState } from '../../../api/calls';
-import { useKit } from '../../../app/kitStore';
+import { useKit } from '../../../app/kit/kitStore';
 import { Panel } from '../../../ui/Panel';
 import { LineCheckButton, Lines } from '../lines/Lines';
 import type { useMeters } from '../meters';

@@ -1,8 +1,8 @@
 /** What is listened on: the sound card’s channels, and whether outputs leave by channels of their own. */
 import { useEffect } from 'react';
 import type { KitState } from '../../../api/calls';
-import { useKit } from '../../../app/kitStore';
-import { canChoose, chooseApart, listenOn, lookForDevices, useSoundCard } from '../../../app/soundCard';
+import { useKit } from '../../../app/kit/kitStore';
+import { canChoose, chooseApart, listenOn, lookForDevices, useSoundCard } from '../../../app/playing/soundCard';
 import { placesOn } from '../../../player/leaving';
 import { Pick } from '../../../ui/Pick';
 

@@ -2,9 +2,9 @@
 import { Pencil, Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { type CardOf, put } from '../../../api/calls';
-import { useKit } from '../../../app/kitStore';
-import { limitsOf, within } from '../../../app/rules';
-import type { Shelf } from '../../../app/shelf';
+import { useKit } from '../../../app/kit/kitStore';
+import { limitsOf, within } from '../../../app/kit/rules';
+import type { Shelf } from '../../../app/shelf/shelf';
 import { Panel } from '../../../ui/Panel';
 import { Pick } from '../../../ui/Pick';
 import type { Host } from './plans';

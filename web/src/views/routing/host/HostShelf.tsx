@@ -2,9 +2,9 @@
 import { Upload } from 'lucide-react';
 import { useRef } from 'react';
 import { type CardOf, get, type KitState, post, postForm } from '../../../api/calls';
-import { useKit } from '../../../app/kitStore';
-import { BringBack } from '../../../app/OnShelf';
-import { type Shelf, useShelf } from '../../../app/shelf';
+import { useKit } from '../../../app/kit/kitStore';
+import { BringBack } from '../../../app/shelf/OnShelf';
+import { type Shelf, useShelf } from '../../../app/shelf/shelf';
 import { AsksName } from '../../../ui/AsksName';
 import { HeardOn } from './HeardOn';
 import { HostForm } from './HostForm';

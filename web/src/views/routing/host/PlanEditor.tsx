@@ -2,8 +2,8 @@
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useState } from 'react';
 import { type CardOf, put } from '../../../api/calls';
-import { rules as coreRules } from '../../../app/rules';
-import type { Shelf } from '../../../app/shelf';
+import { rules as coreRules } from '../../../app/kit/rules';
+import type { Shelf } from '../../../app/shelf/shelf';
 import { Panel } from '../../../ui/Panel';
 import { Pick } from '../../../ui/Pick';
 import { movedTo, type Plan, type Rule, takesSaid, usePlanShown } from './plans';

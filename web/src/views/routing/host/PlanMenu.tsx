@@ -1,7 +1,7 @@
 /** Routing by plan in two presses, and everything back to main in one. */
 import { ChevronDown } from 'lucide-react';
 import type { KitState } from '../../../api/calls';
-import { useKit } from '../../../app/kitStore';
+import { useKit } from '../../../app/kit/kitStore';
 import { Panel } from '../../../ui/Panel';
 import { usePlans } from './plans';
 

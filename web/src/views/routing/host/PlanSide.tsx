@@ -1,8 +1,8 @@
 /** A plan looked at: what would move, from where to where, what does not fit; and the press that routes by it. */
 import type { KitState } from '../../../api/calls';
-import { count } from '../../../app/format';
-import { useKit } from '../../../app/kitStore';
-import { BringBack } from '../../../app/OnShelf';
+import { count } from '../../../app/kit/format';
+import { useKit } from '../../../app/kit/kitStore';
+import { BringBack } from '../../../app/shelf/OnShelf';
 import { AsksName } from '../../../ui/AsksName';
 import { usePlanShown, usePlans, usePreview } from './plans';
 

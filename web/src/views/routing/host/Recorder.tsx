@@ -3,9 +3,9 @@ import { useQueryClient } from '@tanstack/react-query';
 import { Circle, Download } from 'lucide-react';
 import { useState } from 'react';
 import { type Job, type KitState, post } from '../../../api/calls';
-import { useGrooves } from '../../../app/grooves';
-import { isGoing, progressText, useJobActions, useJobs } from '../../../app/Jobs';
-import { transport, useKit } from '../../../app/kitStore';
+import { transport, useKit } from '../../../app/kit/kitStore';
+import { useGrooves } from '../../../app/playing/grooves';
+import { isGoing, progressText, useJobActions, useJobs } from '../../../app/shell/Jobs';
 import { Pick } from '../../../ui/Pick';
 
 /** What the host recorded last, or records now. */

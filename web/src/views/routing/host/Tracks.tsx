@@ -1,7 +1,7 @@
 /** The host’s side: every output as the host calls it, what is sent there, its track and the track’s name, and what arrives. */
 import { useState } from 'react';
 import type { Job, KitState } from '../../../api/calls';
-import { useKit } from '../../../app/kitStore';
+import { useKit } from '../../../app/kit/kitStore';
 import { AsksName } from '../../../ui/AsksName';
 import { Clips } from '../Clips';
 import type { useMeters } from '../meters';

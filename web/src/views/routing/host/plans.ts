@@ -2,8 +2,8 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { create } from 'zustand';
 import { type CardOf, type Edit, type KitState, post, put, type ValueOf } from '../../../api/calls';
-import { useKit } from '../../../app/kitStore';
-import { useShelf } from '../../../app/shelf';
+import { useKit } from '../../../app/kit/kitStore';
+import { useShelf } from '../../../app/shelf/shelf';
 
 export type PlanCard = CardOf<'plans'>;
 export type Plan = ValueOf<'plans'>;

@@ -4,10 +4,10 @@ import { Check, TriangleAlert } from 'lucide-react';
 import { useEffect } from 'react';
 import { create } from 'zustand';
 import { type Finding, get, type Job, type KitState, type Line, post } from '../../../api/calls';
-import { FindingList } from '../../../app/Findings';
-import { decibels, minus } from '../../../app/format';
-import { isGoing, progressText, useJob, useJobActions } from '../../../app/Jobs';
-import { articulationIn, useKit } from '../../../app/kitStore';
+import { FindingList } from '../../../app/findings/Findings';
+import { decibels, minus } from '../../../app/kit/format';
+import { articulationIn, useKit } from '../../../app/kit/kitStore';
+import { isGoing, progressText, useJob, useJobActions } from '../../../app/shell/Jobs';
 import { howItWent, verdictSaid } from './verdicts';
 
 const useChecking = create<{ kit: string; job: string | null; aloud: boolean }>(() => ({

@@ -1,6 +1,6 @@
 /** What the line check says of a stroke, in words. */
 import type { Line } from '../../../api/calls';
-import { count } from '../../../app/format';
+import { count } from '../../../app/kit/format';
 
 export function verdictSaid(line: Line): string {
   const said: Record<Line['verdict'], string> = {

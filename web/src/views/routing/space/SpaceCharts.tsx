@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { post, type Space, type SpaceShown } from '../../../api/calls';
-import { useKit } from '../../../app/kitStore';
+import { useKit } from '../../../app/kit/kitStore';
 
 const SETTLED_MS = 120;
 const [WIDTH, HEIGHT] = [300, 150];

@@ -1,9 +1,9 @@
 /** The space a bus is heard through: which it is, its values, and pictures of what it answers. */
 import { useRef } from 'react';
 import type { Channel, Space } from '../../../api/calls';
-import { percent } from '../../../app/format';
-import { rules } from '../../../app/rules';
-import { ShelfMenu } from '../../../app/ShelfMenu';
+import { percent } from '../../../app/kit/format';
+import { rules } from '../../../app/kit/rules';
+import { ShelfMenu } from '../../../app/shelf/ShelfMenu';
 import { Pick } from '../../../ui/Pick';
 import { Stage } from '../treatment/Stage';
 import { type ValueOf, Values } from '../treatment/Values';

@@ -1,7 +1,7 @@
 /** The space of a bus: turned while one listens, kept when the hand lets go. */
 import { type Channel, postForm, type Space } from '../../../api/calls';
-import { channelNow, keepTurned, turn } from '../../../app/desk';
-import { useKit } from '../../../app/kitStore';
+import { channelNow, keepTurned, turn } from '../../../app/kit/desk';
+import { useKit } from '../../../app/kit/kitStore';
 import { newGesture } from '../../../ui/gestures';
 
 export type SpaceKind = Space['kind'];

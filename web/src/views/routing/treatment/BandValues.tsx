@@ -1,6 +1,6 @@
 /** The chosen band of an EQ in figures: its kind, where it lies, how much it lifts, how narrow it is. */
-import { signed } from '../../../app/format';
-import { rules } from '../../../app/rules';
+import { signed } from '../../../app/kit/format';
+import { rules } from '../../../app/kit/rules';
 import { Pick } from '../../../ui/Pick';
 import { isCut, KINDS } from './bands';
 import type { EqBand } from './treating';

@@ -1,8 +1,8 @@
 /** The compressor: its curve with the knee, the point of now on it, what is held back as a bar that falls, and its past. */
 import { type PointerEvent, useRef, useState } from 'react';
 import type { Channel } from '../../../api/calls';
-import { gainToDecibels, percent, signed } from '../../../app/format';
-import { limitsOf, rules } from '../../../app/rules';
+import { gainToDecibels, percent, signed } from '../../../app/kit/format';
+import { limitsOf, rules } from '../../../app/kit/rules';
 import { reductionDb } from '../../../player/treatments/compressor';
 import { newGesture } from '../../../ui/gestures';
 import { evenMakeUp } from './equally';

@@ -1,8 +1,8 @@
 /** Drive: its curve, and how far into it the sound of now reaches. */
 import { useRef } from 'react';
 import type { Channel } from '../../../api/calls';
-import { percent } from '../../../app/format';
-import { rules } from '../../../app/rules';
+import { percent } from '../../../app/kit/format';
+import { rules } from '../../../app/kit/rules';
 import { driveFactors } from '../../../player/treatments/drive';
 import { type Passing, usePassing } from './passing';
 import { Stage } from './Stage';

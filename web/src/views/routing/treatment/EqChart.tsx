@@ -4,9 +4,9 @@
  */
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import type { Channel, KitState } from '../../../api/calls';
-import { signed } from '../../../app/format';
-import { useKit } from '../../../app/kitStore';
-import { limitsOf, rules } from '../../../app/rules';
+import { signed } from '../../../app/kit/format';
+import { useKit } from '../../../app/kit/kitStore';
+import { limitsOf, rules } from '../../../app/kit/rules';
 import { newGesture } from '../../../ui/gestures';
 import { BandValues, hertz } from './BandValues';
 import { added, kindName, levelOf, moved, narrowed, nudged } from './bands';

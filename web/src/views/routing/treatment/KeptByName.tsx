@@ -1,6 +1,6 @@
 /** Treatments kept by name, ours and those that come with the product: put on a channel, kept from it. */
 import type { Channel } from '../../../api/calls';
-import { ShelfMenu } from '../../../app/ShelfMenu';
+import { ShelfMenu } from '../../../app/shelf/ShelfMenu';
 import { setTreatments } from './treating';
 
 export function KeptByName({ channel }: { channel: Channel }) {

@@ -2,9 +2,9 @@
 import { useSyncExternalStore } from 'react';
 import { create } from 'zustand';
 import type { Channel } from '../../../api/calls';
-import { keepTurned, turn, useChannel } from '../../../app/desk';
-import { signed } from '../../../app/format';
-import { useKit } from '../../../app/kitStore';
+import { keepTurned, turn, useChannel } from '../../../app/kit/desk';
+import { signed } from '../../../app/kit/format';
+import { useKit } from '../../../app/kit/kitStore';
 import type { Treatment as Treated } from '../../../player/compiling';
 import { newGesture } from '../../../ui/gestures';
 import { SpaceStage } from '../space/SpaceStage';

@@ -1,5 +1,5 @@
 /** The values of a treatment as short sliders: heard while they are dragged, kept when they are let go. */
-import { limitsOf } from '../../../app/rules';
+import { limitsOf } from '../../../app/kit/rules';
 import { byRatio } from '../../../ui/byRatio';
 import { Slider } from '../../../ui/Slider';
 

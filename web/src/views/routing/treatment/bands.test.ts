@@ -1,8 +1,8 @@
 /** Bands as hands move them: never beyond what the core allows, each key and drag by what it means for its kind. */
 import { beforeAll, describe, expect, it } from 'vitest';
 import type { Rules } from '../../../api/calls';
-import { FIRST } from '../../../app/desk.fixture';
-import { takeRules } from '../../../app/rules';
+import { FIRST } from '../../../app/kit/desk.fixture';
+import { takeRules } from '../../../app/kit/rules';
 import { added, isCut, KINDS, kindName, levelOf, moved, narrowed, nudged } from './bands';
 import { responseDb } from './response';
 import type { EqBand } from './treating';

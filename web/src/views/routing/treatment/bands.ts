@@ -1,5 +1,5 @@
 /** Bands of an EQ as hands move them: where they lie, how much they lift, how narrow they are. How far they go is the core's. */
-import { rules, within } from '../../../app/rules';
+import { rules, within } from '../../../app/kit/rules';
 import type { EqBand } from './treating';
 
 const SEMITONE = 2 ** (1 / 12);

@@ -1,5 +1,5 @@
 /** Where frequencies and decibels lie on the chart of an EQ. */
-import { limitsOf } from '../../../app/rules';
+import { limitsOf } from '../../../app/kit/rules';
 import { byRatio } from '../../../ui/byRatio';
 
 export const HEIGHT = 150;

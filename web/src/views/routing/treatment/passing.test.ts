@@ -1,6 +1,6 @@
 /** What passes a channel is read once for all who draw it, wherever its nodes are now, and while it sounds. */
 import { beforeEach, expect, it, vi } from 'vitest';
-import { useKit } from '../../../app/kitStore';
+import { useKit } from '../../../app/kit/kitStore';
 import { watchPassing } from './passing';
 
 let frames: ((time: number) => void)[] = [];

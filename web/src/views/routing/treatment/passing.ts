@@ -1,7 +1,7 @@
 /** What passes a channel while one looks: its spectrum entering and leaving, its level, what is held back. */
 import { useEffect } from 'react';
-import { useKit } from '../../../app/kitStore';
-import { lookOn } from '../../../app/looks';
+import { useKit } from '../../../app/kit/kitStore';
+import { lookOn } from '../../../app/kit/looks';
 import { unplug } from '../../../player/unplug';
 import { useLatest } from '../../../ui/latest';
 

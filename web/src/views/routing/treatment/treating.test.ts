@@ -1,10 +1,10 @@
 /** Treatments of a channel: one of each kind; turned at once, kept as one edit. */
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Channel, Rules } from '../../../api/calls';
-import { channelNow, useDesk } from '../../../app/desk';
-import { channelOf, deskKit, FIRST } from '../../../app/desk.fixture';
-import { useKit } from '../../../app/kitStore';
-import { takeRules } from '../../../app/rules';
+import { channelNow, useDesk } from '../../../app/kit/desk';
+import { channelOf, deskKit, FIRST } from '../../../app/kit/desk.fixture';
+import { useKit } from '../../../app/kit/kitStore';
+import { takeRules } from '../../../app/kit/rules';
 import { responseDb } from './response';
 import { keepTreatments, of, stageOf, turnTreatment, withTreatment } from './treating';
 

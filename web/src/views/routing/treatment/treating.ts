@@ -1,7 +1,7 @@
 /** One kind of treatment of a channel: as it stands, turned while one listens, kept when the hand lets go. */
 import type { Channel } from '../../../api/calls';
-import { channelNow, keepTurned, turn } from '../../../app/desk';
-import { rules } from '../../../app/rules';
+import { channelNow, keepTurned, turn } from '../../../app/kit/desk';
+import { rules } from '../../../app/kit/rules';
 import type { Treatment } from '../../../player/compiling';
 import { newGesture } from '../../../ui/gestures';
 

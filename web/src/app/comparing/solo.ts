@@ -1,0 +1,40 @@
+/** What is heard alone: listening, in this window only. The kit, its versions and its stems know nothing of it. */
+import { create } from 'zustand';
+import type { KitState } from '../../api/calls';
+import type { Player } from '../../player/player';
+import { useKit } from '../kit/kitStore';
+import { lanesOf } from '../kit/lanes';
+
+/** Things of a kit that can be heard alone, by identifier: which there are, and how the player is told. */
+function alone(there: (kit: KitState) => string[], tell: (player: Player, ids: ReadonlySet<string>) => void) {
+  const use = create<{ ids: ReadonlySet<string> }>(() => ({ ids: new Set() }));
+  const hear = (ids: ReadonlySet<string>, { player } = useKit.getState()) => {
+    use.setState({ ids });
+    if (player) tell(player, ids);
+  };
+  const toggle = (id: string) => {
+    const ids = new Set(use.getState().ids);
+    if (!ids.delete(id)) ids.add(id);
+    hear(ids);
+  };
+  // Another kit is listened to from its beginning; what is gone is no longer soloed.
+  useKit.subscribe((now, before) => {
+    const { ids } = use.getState();
+    if (!ids.size || now.kit === before.kit) return;
+    const stays = now.kit && now.kit.id === before.kit?.id;
+    const known = new Set(stays ? there(now.kit as KitState) : []);
+    const left = new Set([...ids].filter((id) => known.has(id)));
+    if (left.size < ids.size) hear(left, now);
+  });
+  return { use, toggle };
+}
+
+export const channelsAlone = alone(
+  (kit) => lanesOf(kit).map(({ id }) => id),
+  (player, ids) => player.solo(ids),
+);
+
+export const micsAlone = alone(
+  (kit) => kit.head.mics.map(({ id }) => id),
+  (player, ids) => player.soloMics(ids),
+);

@@ -1,0 +1,70 @@
+/**
+ * What is turned on a channel while one listens. It is heard at once, worked out in the browser, and nobody is asked; when
+ * the hand lets go it is kept, and what the studio then has is what was heard.
+ */
+import { useMemo } from 'react';
+import { create } from 'zustand';
+import type { Channel, Edit, KitState } from '../../api/calls';
+import { compileChannel } from '../../player/compiling';
+import { hearSide } from '../comparing/comparing';
+import { hearBefore } from './before';
+import { useKit } from './kitStore';
+import { allLanesOf, lanesOf } from './lanes';
+
+export type Part = Partial<Pick<Channel, 'level_db' | 'pan' | 'muted' | 'treated' | 'treatments' | 'sends' | 'space'>>;
+
+export const useDesk = create<{ turned: Record<string, Part> }>(() => ({ turned: {} }));
+
+const channelIn = (kit: KitState, id: string) => allLanesOf(kit).find((channel) => channel.id === id);
+
+/** A channel as it is set now: what is turned, else what is kept. */
+export function useChannel(channel: Channel): Channel {
+  const part = useDesk((s) => s.turned[channel.id]);
+  return useMemo(() => (part ? { ...channel, ...part } : channel), [channel, part]);
+}
+
+export function channelNow(id: string): Channel | null {
+  const { kit } = useKit.getState();
+  const kept = kit && channelIn(kit, id);
+  return kept ? { ...kept, ...useDesk.getState().turned[id] } : null;
+}
+
+/** Turn something: heard within this drawn frame. */
+export function turn(id: string, part: Part) {
+  const { kit, player } = useKit.getState();
+  const kept = kit && channelIn(kit, id);
+  if (!kit || !kept) return;
+  const all = { ...useDesk.getState().turned[id], ...part };
+  useDesk.setState(({ turned }) => ({ turned: { ...turned, [id]: all } }));
+  // Who turns a treatment means to hear it.
+  if (part.treatments || part.treated !== undefined) hearBefore(null);
+  // Who turns something means to hear what the kit is.
+  hearSide('a');
+  player?.turn(compileChannel({ ...kept, ...all }, aroundOf(kit)));
+}
+
+const aroundOf = (kit: KitState) => ({
+  outputs: kit.head.outputs,
+  places: new Map(lanesOf(kit).map(({ id }, place) => [id, place])),
+  treated: kit.head.treated,
+  rate: kit.head.rate_hz,
+});
+
+/** Keep what was turned of some channels: the edit that says it; what is heard stays as it is until the studio has it. */
+export async function keepTurned(ids: string | readonly string[], edit: Edit, gesture: string) {
+  const channels = typeof ids === 'string' ? [ids] : ids;
+  const said = new Map(channels.map((id) => [id, useDesk.getState().turned[id]]));
+  await useKit.getState().edit(edit, gesture);
+  for (const id of channels) {
+    // Turned on meanwhile: the newer one is kept by whoever turned it.
+    if (useDesk.getState().turned[id] !== said.get(id)) continue;
+    const { [id]: _, ...turned } = useDesk.getState().turned;
+    useDesk.setState({ turned });
+    useKit.getState().player?.turn(null, id);
+  }
+}
+
+// Nothing is turned on a kit that is left.
+useKit.subscribe((now, before) => {
+  if (now.kit?.id !== before.kit?.id) useDesk.setState({ turned: {} });
+});

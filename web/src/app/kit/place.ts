@@ -1,0 +1,56 @@
+/** Where the user is looking: the piece, the articulation and the take, kept from step to step. */
+import { create } from 'zustand';
+import type { Articulation, Piece } from '../../api/calls';
+import { pieceIdOf, useKit } from './kitStore';
+
+interface Place {
+  piece: string | null;
+  articulation: string | null;
+  take: string | null;
+  /** How often something was chosen to be looked at, the same again too. */
+  times: number;
+  lookAt: (place: { piece?: string | null; articulation?: string | null; take?: string | null }) => void;
+}
+
+export const usePlace = create<Place>((set) => ({
+  piece: null,
+  articulation: null,
+  take: null,
+  times: 0,
+  lookAt: (place) => {
+    set((was) => {
+      const piece = place.piece ?? pieceIdOf(place.articulation) ?? was.piece;
+      const same = piece === was.piece;
+      const articulation = place.articulation ?? (same ? was.articulation : null);
+      const take = place.take !== undefined ? place.take : articulation === was.articulation ? was.take : null;
+      return { piece, articulation, take, times: was.times + 1 };
+    });
+  },
+}));
+
+interface LookedAt {
+  piece: Piece | null;
+  stroke: Articulation | null;
+  takeId: string | null;
+}
+
+/** The piece and articulation looked at, with the kit's first standing in. */
+export function useLookedAt(): LookedAt {
+  const pieces = useKit((s) => s.pieces);
+  const order = useKit((s) => s.kit?.order);
+  return found(pieces, order, usePlace());
+}
+
+/** The same at this moment, for what is done and not drawn. */
+export function lookedAt(): LookedAt {
+  const { pieces, kit } = useKit.getState();
+  return found(pieces, kit?.order, usePlace.getState());
+}
+
+function found(pieces: Map<string, Piece>, order: string[] | undefined, place: Place): LookedAt {
+  const piece = pieces.get(place.piece ?? '') ?? pieces.get(order?.[0] ?? '') ?? null;
+  const stroke = piece?.articulations.find((a) => a.id === place.articulation) ?? piece?.articulations[0] ?? null;
+  // Takes of other strokes are called alike: one counts with the stroke it was looked at in.
+  const there = stroke?.id === place.articulation && stroke?.takes.some((t) => t.id === place.take);
+  return { piece, stroke, takeId: there ? place.take : null };
+}

@@ -1,0 +1,92 @@
+/** What strikes come from: the stand-in kits, devices, and which of them is looked at. */
+import { create } from 'zustand';
+import type { ElectronicKit } from '../../api/calls';
+import { type Message, onAnything, type Unplayed } from './door';
+
+const REMEMBERED = 'zesty-input';
+
+interface Inputs {
+  kits: ElectronicKit[];
+  /** The stand-in on the panel of pads; the computer keys strike it. */
+  standIn: ElectronicKit | null;
+  /** The input that is shown, set up and learned from: a stand-in or a device. */
+  chosen: string;
+  /** The panel of pads and devices stands open until it is closed: it is played while something else is set up. */
+  open: boolean;
+  keyVelocity: number;
+  openness: number;
+  /** Where the other stand-ins' pedals were left. */
+  pedals: Record<string, number>;
+  /** What came in last, from anywhere; `count` grows with every message that plays. */
+  last: Message | Unplayed | null;
+  /** The last note was let go of. */
+  released: boolean;
+  count: number;
+  setKits: (kits: ElectronicKit[]) => void;
+  choose: (id: string) => void;
+  setKeyVelocity: (velocity: number) => void;
+}
+
+const remembered = () => {
+  try {
+    return localStorage.getItem(REMEMBERED) ?? '';
+  } catch {
+    return '';
+  }
+};
+
+export const useInputs = create<Inputs>((set, read) => ({
+  kits: [],
+  standIn: null,
+  chosen: remembered() || 'deckhand-5',
+  open: false,
+  keyVelocity: 96,
+  openness: 127,
+  pedals: {},
+  last: null,
+  released: false,
+  count: 0,
+  setKits: (kits) => {
+    const standIn = kits.find((kit) => kit.id === read().chosen) ?? kits[0] ?? null;
+    set({ kits, standIn });
+  },
+  choose: (chosen) => {
+    try {
+      localStorage.setItem(REMEMBERED, chosen);
+    } catch {
+      // A browser that keeps nothing still chooses.
+    }
+    const { kits, standIn: left, openness, pedals } = read();
+    const standIn = kits.find((kit) => kit.id === chosen);
+    if (!standIn) return set({ chosen });
+    const kept = left ? { ...pedals, [left.id]: openness } : pedals;
+    set({ chosen, standIn, pedals: kept, openness: kept[chosen] ?? 127 });
+  },
+  setKeyVelocity: (keyVelocity) => set({ keyVelocity }),
+}));
+
+onAnything((message, plays) =>
+  useInputs.setState(({ last, count }) => {
+    if (plays) return { last: message, released: false, count: count + 1 };
+    // A strike stays readable when its own note-off follows, as it does at once.
+    const own = message.kind === 'note off' && last?.kind === 'note' && last.number === message.number;
+    return own && last.input === message.input ? { released: true } : { last: message, released: false };
+  }),
+);
+
+/** What an input is called. */
+export function inputName(id: string, kits: ElectronicKit[], devices: { id: string; name: string }[]): string {
+  const fixed: Record<string, string> = {
+    groove: 'Groove',
+    pointer: 'Pointer',
+    skin: 'Pointer',
+    take: 'One take',
+    strike: 'Pointer',
+  };
+  return (
+    kits.find((kit) => kit.id === id)?.name ??
+    devices.find((device) => device.id === id)?.name ??
+    fixed[id] ??
+    id.replace(/^midi:/, '')
+  );
+}

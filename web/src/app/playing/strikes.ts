@@ -1,0 +1,130 @@
+/** What was just struck: the last strike, the tape of the last ones, and how the playing is spread. */
+import { create } from 'zustand';
+import type { Struck } from '../../api/calls';
+import type { Player, Report } from '../../player/player';
+import type { Why } from '../../player/striker';
+
+export interface Shown {
+  at: number;
+  /** When it was shown, in ms of performance.now(). */
+  time: number;
+  source: string;
+  note: number | null;
+  velocityIn: number;
+  velocity: number;
+  piece: string;
+  pieceId: string;
+  articulation: string;
+  articulationId: string;
+  layer: number;
+  layers: number;
+  /** Which of the layer's takes, from 1, and its label. */
+  take: number;
+  label: string;
+  takeId: string;
+  takes: number;
+  substituted: boolean;
+  /** How many older sounds were let go for it. */
+  letGo: number;
+  /** Whether what was struck was loaded: else nothing sounded. */
+  loaded: boolean;
+  ignored: boolean;
+  why: Why;
+  /** What a strike that did not sound was meant for. */
+  aimed: string | null;
+}
+
+const TAPE = 40;
+
+interface Strikes {
+  last: Shown | null;
+  tape: { velocity: number; ignored: boolean }[];
+  /** The last strike of each piece and of each articulation, by identifier. */
+  lastOf: Map<string, Shown>;
+  /** Strikes of this sitting by input, articulation and velocity, those that were ignored too; and how often they grew. */
+  struck: Map<string, Struck>;
+  reset: () => void;
+  take: (report: Report, player: Player) => void;
+  clear: () => void;
+}
+
+let counted = 0;
+
+function shown(report: Report): Shown {
+  counted += 1;
+  const first = report.soundings[0];
+  const layer = first?.articulation.layers[first.layer];
+  const members = [...new Set(layer?.steps.flat())].sort((a, b) => a - b);
+  const place = first ? members.indexOf(first.articulation.takes.indexOf(first.take)) : -1;
+  const names = [...new Set(report.soundings.map((s) => s.piece.name))];
+  return {
+    at: counted,
+    time: performance.now(),
+    source: report.source,
+    note: report.note,
+    velocityIn: report.velocityIn,
+    velocity: first?.velocity ?? 0,
+    piece: names.join(' + '),
+    pieceId: first?.piece.id ?? '',
+    articulation: first?.articulation.name ?? '',
+    articulationId: first?.articulation.id ?? '',
+    layer: first?.layer ?? 0,
+    layers: first?.articulation.layers.length ?? 0,
+    take: place + 1,
+    label: first?.take.label ?? '',
+    takeId: first?.take.id ?? '',
+    takes: members.length,
+    substituted: report.substituted,
+    letGo: report.letGo,
+    loaded: report.loaded,
+    ignored: !first,
+    why: report.why,
+    aimed: report.aimed,
+  };
+}
+
+/** One strike more. One take by itself is no strike. */
+function counting(struck: Map<string, Struck>, report: Report): Map<string, Struck> {
+  const { source, aimed, velocityIn } = report;
+  if (!aimed || source === 'take' || !velocityIn) return struck;
+  const key = `${source} ${aimed} ${velocityIn}`;
+  const times = (struck.get(key)?.times ?? 0) + 1;
+  return new Map(struck).set(key, { input: source, articulation: aimed, velocity: velocityIn, times });
+}
+
+export const useStrikes = create<Strikes>((set) => ({
+  last: null,
+  tape: [],
+  lastOf: new Map(),
+  struck: new Map(),
+  reset: () => set({ struck: new Map() }),
+  take: (report, player) => {
+    const show = () =>
+      set((state) => {
+        const last = shown(report);
+        const tape = [
+          ...state.tape.slice(1 - TAPE),
+          { velocity: last.velocity || last.velocityIn, ignored: last.ignored },
+        ];
+        const struck = counting(state.struck, report);
+        if (last.ignored) return { last, tape, struck };
+        const lastOf = new Map(state.lastOf).set(last.pieceId, last).set(last.articulationId, last);
+        return { last, tape, struck, lastOf };
+      });
+    // Groove strikes are scheduled ahead; they are shown when they sound.
+    const wait = (report.when - player.context.currentTime) * 1000;
+    if (wait > 12) setTimeout(show, wait);
+    else queueMicrotask(show);
+  },
+  clear: () => set({ last: null, tape: [], struck: new Map(), lastOf: new Map() }),
+}));
+
+/** The last strike of a stroke, for what shows it; nothing above it should follow strikes. */
+export const useHitOf = (articulation: string) => useStrikes((s) => s.lastOf.get(articulation) ?? null);
+
+/** Which strike a take sounded in last, counted from the first, where it is its stroke's last; else null. */
+export const useHitAt = (articulation: string, take: string) =>
+  useStrikes((s) => {
+    const last = s.lastOf.get(articulation);
+    return last?.takeId === take ? last.at : null;
+  });

@@ -1,0 +1,39 @@
+/** What stands below the cards of a shelf: keeping one more under a name, and bringing back what was removed last. */
+import type { ShelfKind, ValueOf } from '../../api/calls';
+import { AsksName } from '../../ui/AsksName';
+import type { Shelf } from './shelf';
+
+interface KeepAsProps<K extends ShelfKind> {
+  shelf: Shelf<K>;
+  /** What the name is asked for as. */
+  label: string;
+  /** What the button says. */
+  says: string;
+  /** What would be kept; nothing where there is nothing to keep. */
+  value: ValueOf<K> | null;
+}
+
+export function KeepAs<K extends ShelfKind>({ shelf, label, says, value }: KeepAsProps<K>) {
+  return (
+    <AsksName
+      label={label}
+      says={says}
+      disabled={value === null}
+      onName={(name) => {
+        if (value !== null) void shelf.asking(() => shelf.keep(name, value));
+      }}
+    />
+  );
+}
+
+export function BringBack<K extends ShelfKind>({ shelf }: { shelf: Shelf<K> }) {
+  if (!shelf.gone) return null;
+  return (
+    <p role="status" className="flex justify-between gap-2 rounded-lg bg-plum-wash px-2.5 py-1.5 text-small">
+      {shelf.gone.said}
+      <button type="button" className="link" onClick={() => void shelf.asking(shelf.bringBack)}>
+        Bring it back
+      </button>
+    </p>
+  );
+}

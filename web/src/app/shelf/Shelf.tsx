@@ -1,0 +1,299 @@
+/** The pieces of the kit, with their skins, notes and outputs; made, named, ordered and added to where they stand. */
+import { Import, MoreHorizontal, Plus } from 'lucide-react';
+import { memo, type ReactNode, useEffect, useState } from 'react';
+import type { KitState, Piece } from '../../api/calls';
+import { Actions } from '../../ui/Actions';
+import { Named } from '../../ui/Named';
+import { SkinIcon } from '../../ui/Skin';
+import { filesOfDrop, nameOfDrop, useBringing } from '../bringing/bringing';
+import { arrived, carriedBy, carry, copyLooked, holdsPiece, keptInLibrary } from '../bringing/carrying';
+import { useKit } from '../kit/kitStore';
+import { useFindings } from '../kit/noticed';
+import { useLookedAt, usePlace } from '../kit/place';
+import { rules } from '../kit/rules';
+import { openTaking } from '../taking/taking';
+
+export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
+  const kitId = useKit((s) => s.kit?.id);
+  const head = useKit((s) => s.kit?.head);
+  const order = useKit((s) => s.kit?.order);
+  const pieces = useKit((s) => s.pieces);
+  const player = useKit((s) => s.player);
+  const edit = useKit((s) => s.edit);
+  const { piece: looked } = useLookedAt();
+  const { data: findings = [] } = useFindings();
+  const [naming, setNaming] = useState<string | null>(null);
+  const lookedId = looked?.id ?? null;
+  useEffect(() => player?.showing(lookedId), [player, lookedId]);
+  if (!head || !order) return null;
+  const noticed = new Set(
+    findings.filter((f) => f.level !== 'information' && !f.settled).map((f) => f.where.piece ?? ''),
+  );
+  return (
+    <aside
+      className="overflow-y-auto border-r border-line px-2.5 py-3"
+      aria-label="Pieces"
+      data-shelf
+      onDragOver={(event) => holdsPiece(event.dataTransfer) && event.preventDefault()}
+      onDrop={(event) => {
+        const carried = carriedBy(event.dataTransfer);
+        if (!carried) return;
+        event.preventDefault();
+        if (carried.source.id !== kitId) void arrived(carried);
+      }}
+    >
+      <h2 className="head mx-1.5 mb-2 flex items-center gap-1">
+        <span>Pieces</span>
+        <button
+          type="button"
+          className="grid size-6 shrink-0 place-items-center rounded text-faint hover:bg-sunk hover:text-ink"
+          aria-label="Make a piece"
+          title="Make a piece"
+          onClick={() => setNaming('')}
+        >
+          <Plus size={13} />
+        </button>
+        <button
+          type="button"
+          className="grid size-6 shrink-0 place-items-center rounded text-faint hover:bg-sunk hover:text-ink"
+          aria-label="A piece from another kit"
+          title="A piece from another kit"
+          onClick={() => openTaking()}
+        >
+          <Import size={13} />
+        </button>
+        <span className="grow text-right">{aside ? '' : 'note → out'}</span>
+      </h2>
+      {order.length === 0 && naming === null && (
+        <p className="px-1.5 text-small text-soft">No pieces yet. Bring in recordings first, or make one.</p>
+      )}
+      <ul className="grid gap-px">
+        {order.map((id, place) => {
+          const piece = pieces.get(id);
+          if (!piece) return null;
+          return naming === id ? (
+            <li key={id}>
+              <Named
+                label={`New name of ${piece.name}`}
+                value={piece.name}
+                className="w-full"
+                onName={(name) => {
+                  setNaming(null);
+                  if (name && name !== piece.name) void edit({ kind: 'set_piece', piece: id, name });
+                }}
+              />
+            </li>
+          ) : (
+            <Entry
+              key={id}
+              head={head}
+              piece={piece}
+              place={place}
+              last={place === order.length - 1}
+              looked={lookedId === id}
+              noticed={noticed.has(id)}
+              onRename={setNaming}
+              aside={aside}
+            />
+          );
+        })}
+        {naming === '' && (
+          <li>
+            <Named
+              label="Name of the new piece"
+              value=""
+              className="w-full"
+              onName={(name) => {
+                setNaming(null);
+                if (name) void edit({ kind: 'make_piece', name });
+              }}
+            />
+          </li>
+        )}
+      </ul>
+    </aside>
+  );
+}
+
+const KINDS: Record<Piece['family'], string> = {
+  kick: 'a kick',
+  snare: 'a snare',
+  hats: 'hats',
+  tom: 'a tom',
+  crash: 'a crash',
+  ride: 'a ride',
+  splash: 'a splash',
+  china: 'a china',
+  percussion: 'percussion',
+  other: 'something else',
+};
+
+interface EntryProps {
+  head: KitState['head'];
+  piece: Piece;
+  place: number;
+  last: boolean;
+  looked: boolean;
+  noticed: boolean;
+  onRename: (piece: string) => void;
+  aside: ((pieceId: string) => ReactNode) | undefined;
+}
+
+/** Keeps a piece with everything of its own under a name; a sentence where it is kept, and none where that was refused. */
+async function keepPiece(piece: string, name: string): Promise<string | null> {
+  const { kit, say } = useKit.getState();
+  if (!kit) return null;
+  try {
+    return `Kept in the library as ${await keptInLibrary({ kind: 'kits', id: kit.id, piece }, name)}.`;
+  } catch (error) {
+    say((error as Error).message);
+    return null;
+  }
+}
+
+/** What an edit does to one piece is no reason to draw the others. */
+const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, onRename, aside }: EntryProps) {
+  const edit = useKit((s) => s.edit);
+  const lookAt = usePlace((s) => s.lookAt);
+  const bring = useBringing((s) => s.bring);
+  const [over, setOver] = useState(false);
+  const [keeping, setKeeping] = useState(false);
+  const [kept, setKept] = useState<string | null>(null);
+  const { id } = piece;
+  const main = piece.articulations[0];
+  const layers = main?.layers.length ?? 0;
+  const takes = Math.max(0, ...(main?.layers.map((l) => l.takes.length) ?? []));
+  const note = head.usual_notes[id];
+  const move = (to: number) =>
+    to >= 0 && !(last && to > place) && void edit({ kind: 'move_piece', piece: id, place: to });
+  return (
+    <li
+      className={`group relative rounded-[9px] ${over ? 'outline-2 outline-plum outline-solid' : ''}`}
+      draggable
+      onDragStart={(event) => {
+        const kit = useKit.getState().kit?.id ?? '';
+        carry(event.dataTransfer, { source: { kind: 'kits', id: kit, piece: id }, name: piece.name });
+      }}
+      onDragOver={(event) => {
+        if (!event.dataTransfer.types.includes('Files') && !holdsPiece(event.dataTransfer)) return;
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(event) => {
+        setOver(false);
+        const carried = carriedBy(event.dataTransfer);
+        if (carried) {
+          event.preventDefault();
+          event.stopPropagation();
+          const { kind, id: from, piece: dragged } = carried.source;
+          // A piece of this kit changes its place on the shelf; another's is offered this one's place.
+          if (kind !== 'kits' || from !== useKit.getState().kit?.id) void arrived(carried, 'place', id);
+          else if (dragged && dragged !== id) void edit({ kind: 'move_piece', piece: dragged, place });
+          return;
+        }
+        if (!event.dataTransfer.types.includes('Files')) return;
+        event.preventDefault();
+        event.stopPropagation();
+        const name = `${nameOfDrop(event.dataTransfer)} for ${piece.name}`;
+        void filesOfDrop(event.dataTransfer).then((files) => bring(files, name, { piece: id }));
+      }}
+    >
+      <button
+        type="button"
+        aria-current={looked}
+        onClick={() => lookAt({ piece: id })}
+        onKeyDown={(event) => {
+          if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
+          event.preventDefault();
+          move(place + (event.key === 'ArrowUp' ? -1 : 1));
+        }}
+        title={over ? `Drop to add to ${piece.name}` : undefined}
+        className={`grid w-full grid-cols-[30px_1fr_auto] items-center gap-2 rounded-[9px] px-1.5 py-[5px] text-left ${
+          looked ? 'bg-card shadow-[0_0_0_1px_var(--line),var(--shadow)]' : 'hover:bg-sunk'
+        }`}
+      >
+        <SkinIcon layers={layers} takes={takes} />
+        <span className="min-w-0">
+          <span className="block truncate leading-tight font-semibold">
+            {piece.name}
+            {noticed && (
+              <i
+                className="ml-1.5 inline-block h-1.5 w-1.5 rounded-full bg-amber-line align-middle"
+                title="Has findings"
+              />
+            )}
+          </span>
+          <span className="num text-faint">
+            {layers} × {takes}
+          </span>
+        </span>
+        {aside ? (
+          aside(id)
+        ) : (
+          <span className="flex gap-1">
+            <span className="tag">{note === undefined ? '–' : head.note_names[note]}</span>
+            <span className="tag">{head.piece_outputs[id]?.[0] ?? '–'}</span>
+          </span>
+        )}
+      </button>
+      {!aside && (
+        <span className="absolute right-1 bottom-0.5 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
+          <Actions
+            label={`More for ${piece.name}`}
+            className="block rounded bg-card p-0.5 text-soft shadow-sm hover:text-ink"
+            actions={[
+              { name: 'Rename', onChoose: () => onRename(id) },
+              { name: 'Move up', hint: 'Alt ↑', disabled: place === 0, onChoose: () => move(place - 1) },
+              {
+                name: 'Move down',
+                hint: 'Alt ↓',
+                disabled: last,
+                onChoose: () => move(place + 1),
+              },
+              {
+                name: 'Copy',
+                hint: 'Ctrl C',
+                onChoose: () => {
+                  lookAt({ piece: id });
+                  copyLooked();
+                },
+              },
+              { name: 'Duplicate', onChoose: () => void edit({ kind: 'duplicate_piece', piece: id }) },
+              { name: 'Put another in its place…', onChoose: () => openTaking('place', id) },
+              { name: 'Sound another with it…', onChoose: () => openTaking('together', id) },
+              { name: 'Keep in the library…', onChoose: () => setKeeping(true) },
+              { name: `Remove ${piece.name}`, onChoose: () => void edit({ kind: 'remove_piece', piece: id }) },
+              ...rules()
+                .families.filter((family) => family !== piece.family)
+                .map((family) => ({
+                  name: `It is ${KINDS[family]}`,
+                  onChoose: () => void edit({ kind: 'set_piece', piece: id, family }),
+                })),
+            ]}
+          >
+            <MoreHorizontal size={14} />
+          </Actions>
+        </span>
+      )}
+      {keeping && (
+        <Named
+          label={`Keep ${piece.name} in the library as`}
+          value={piece.name}
+          onName={(name) => {
+            setKeeping(false);
+            if (name) void keepPiece(id, name).then(setKept);
+          }}
+        />
+      )}
+      {kept && (
+        <p role="status" className="flex justify-between gap-2 px-1.5 pb-1 text-tiny text-leaf">
+          {kept}
+          <button type="button" className="link text-tiny" aria-label="Close" onClick={() => setKept(null)}>
+            Close
+          </button>
+        </p>
+      )}
+    </li>
+  );
+});

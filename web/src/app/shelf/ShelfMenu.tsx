@@ -1,0 +1,73 @@
+/** A menu of what is kept by name, ours and what comes with the product: put on, kept from, removed. */
+import { ChevronDown } from 'lucide-react';
+import type { ReactNode } from 'react';
+import type { CardOf, ShelfKind, ValueOf } from '../../api/calls';
+import { Panel } from '../../ui/Panel';
+import { BringBack, KeepAs } from './OnShelf';
+import { useShelf } from './shelf';
+
+interface ShelfMenuProps<K extends ShelfKind> {
+  kind: K;
+  /** What stands on the button, and what the menu is called aloud. */
+  name: string;
+  label: string;
+  /** What a name is asked for as. */
+  nameOf: string;
+  says: (card: CardOf<K>) => string | undefined;
+  onPut: (card: CardOf<K>) => void;
+  /** What would be kept; null where there is nothing. */
+  value: ValueOf<K> | null;
+  children?: (close: () => void) => ReactNode;
+}
+
+export function ShelfMenu<K extends ShelfKind>(props: ShelfMenuProps<K>) {
+  const { kind, name, label, nameOf, says, onPut, value, children } = props;
+  const shelf = useShelf(kind);
+  return (
+    <Panel
+      label={label}
+      buttonClass="btn px-2 py-0.5"
+      button={
+        <>
+          {name} <ChevronDown size={13} aria-hidden="true" />
+        </>
+      }
+      className="grid w-[330px] gap-1 p-2.5"
+    >
+      {(close) => (
+        <>
+          <ul className="grid gap-0.5">
+            {shelf.cards.map((card) => (
+              <li key={card.id} className="flex items-center gap-1">
+                <button
+                  type="button"
+                  className="grid min-w-0 grow rounded-lg px-2 py-1 text-left hover:bg-sunk"
+                  onClick={() => {
+                    onPut(card);
+                    close();
+                  }}
+                >
+                  <span className="font-semibold">{card.name}</span>
+                  {says(card) && <span className="text-tiny text-soft">{says(card)}</span>}
+                </button>
+                {card.ours && (
+                  <button
+                    type="button"
+                    className="link text-tiny"
+                    aria-label={`Remove ${card.name}`}
+                    onClick={() => void shelf.asking(() => shelf.remove(card))}
+                  >
+                    Remove
+                  </button>
+                )}
+              </li>
+            ))}
+          </ul>
+          <BringBack shelf={shelf} />
+          <KeepAs shelf={shelf} label={nameOf} says="Keep this one as…" value={value} />
+          {children?.(close)}
+        </>
+      )}
+    </Panel>
+  );
+}

@@ -1,0 +1,52 @@
+import { useEffect } from 'react';
+import { Navigate, Route, Routes, useLocation } from 'react-router';
+import { Library } from '../../views/library/Library';
+import { Storage } from '../../views/library/Storage';
+import { startFollowing } from '../kit/following';
+import { Fault } from './Fault';
+import { Shell } from './Shell';
+import { STEPS, type StepId } from './steps';
+import { View, Views } from './views';
+
+const views = new Views<StepId>({
+  recordings: () => import('../../views/recordings/Recordings'),
+  layers: () => import('../../views/layers/Layers'),
+  notes: () => import('../../views/notes/Notes'),
+  touch: () => import('../../views/touch/Touch'),
+  routing: () => import('../../views/routing/Routing'),
+  rehearsal: () => import('../../views/rehearsal/Rehearsal'),
+  delivery: () => import('../../views/delivery/Delivery'),
+});
+
+export function App() {
+  const { pathname } = useLocation();
+  useEffect(startFollowing, []);
+  const step = STEPS.find(({ id }) => pathname.endsWith(`/${id}`))?.id;
+  useEffect(() => {
+    // While the kit is opened.
+    if (step) void views.expect(step);
+  }, [step]);
+  useEffect(() => {
+    const timer = setTimeout(() => void views.expectAll(), 1500);
+    return () => clearTimeout(timer);
+  }, []);
+  return (
+    // Whatever stands around a step fails in words too, and never leaves the window white.
+    <Fault of={pathname}>
+      <Routes>
+        <Route path="/" element={<Library />} />
+        <Route path="/library/storage" element={<Storage />} />
+        <Route path="/library/:kind" element={<Library />} />
+        <Route path="/kits/:kitId" element={<Shell />}>
+          {/* For addresses typed by hand; links name the step. It leads on after it is drawn, over a step pressed meanwhile. */}
+          <Route index element={<Navigate to="layers" replace />} />
+          {STEPS.map(({ id }) => (
+            <Route key={id} path={id} element={<View key={id} from={views} of={id} />} />
+          ))}
+          <Route path="*" element={<Navigate to="../layers" replace />} />
+        </Route>
+        <Route path="*" element={<Navigate to="/" replace />} />
+      </Routes>
+    </Fault>
+  );
+}

@@ -1,0 +1,94 @@
+/** Long work, wherever it was started: shown at the foot with its progress, cancelled from there. */
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { X } from 'lucide-react';
+import { get, type Job, post } from '../../api/calls';
+import { useBringing } from '../bringing/bringing';
+import { useKit } from '../kit/kitStore';
+
+export const isGoing = (job: Job | undefined) => job?.state === 'waiting' || job?.state === 'running';
+
+/** Whether it is an export that was made: what a kit is delivered by. */
+export const isDelivered = (job: Job) => job.export !== null && job.state === 'done';
+
+/** A job as it goes; asks again until it has ended. */
+export function useJob(id: string | null) {
+  return useQuery({
+    queryKey: ['job', id],
+    queryFn: () => get('/api/jobs/{job_id}', { job_id: id as string }),
+    enabled: id !== null,
+    refetchInterval: (query) => (query.state.data && !isGoing(query.state.data) ? false : 350),
+  });
+}
+
+export function useJobs() {
+  const kitId = useKit((s) => s.kit?.id);
+  return useQuery({
+    queryKey: ['jobs', kitId],
+    queryFn: () => get('/api/kits/{kit_id}/jobs', { kit_id: kitId as string }),
+    enabled: kitId !== undefined,
+    refetchInterval: (query) => (query.state.data?.some(isGoing) ? 350 : 6000),
+  });
+}
+
+export function useJobActions() {
+  const queries = useQueryClient();
+  const say = useKit((s) => s.say);
+  const act = (address: '/api/jobs/{job_id}/cancel' | '/api/jobs/{job_id}/again') => async (job: Job) => {
+    try {
+      await post(address, { job_id: job.id });
+    } catch (error) {
+      say((error as Error).message);
+    }
+    await queries.invalidateQueries({ queryKey: ['jobs'] });
+    await queries.invalidateQueries({ queryKey: ['job'] });
+  };
+  return { cancel: act('/api/jobs/{job_id}/cancel'), again: act('/api/jobs/{job_id}/again') };
+}
+
+export const progressText = (job: Job) => {
+  if (job.away) return `${job.title}: waiting for the studio's worker, which does not answer`;
+  if (job.state === 'waiting') return `${job.title}: waiting`;
+  if (job.kind === 'read_session' && job.total) return `${job.title}: ${job.done} of ${job.total}`;
+  return job.total ? `${job.title}: ${Math.round((100 * job.done) / job.total)} %` : job.title;
+};
+
+export function JobProgress() {
+  const { data } = useJobs();
+  const { cancel } = useJobActions();
+  const sending = useBringing((s) => s.going);
+  const stop = useBringing((s) => s.stop);
+  const job = data?.find(isGoing);
+  if (sending && !job) {
+    const text = `Sending ${sending.name}: ${sending.done} of ${sending.total}`;
+    return <Going text={text} share={sending.done / sending.total} end="Stop sending" onEnd={stop} />;
+  }
+  if (!job) return null;
+  return (
+    <Going
+      text={progressText(job)}
+      share={job.total ? job.done / job.total : 0.04}
+      end={`Cancel: ${job.title}`}
+      onEnd={() => void cancel(job)}
+    />
+  );
+}
+
+function Going({ text, share, end, onEnd }: { text: string; share: number; end: string; onEnd: () => void }) {
+  return (
+    <span className="flex min-w-0 items-center gap-2.5" role="status">
+      <span className="num truncate text-foot-soft">{text}</span>
+      <span className="h-2 w-[110px] shrink-0 overflow-hidden rounded-full bg-foot-line">
+        <span className="block h-full rounded-full bg-[#9bb63f]" style={{ width: `${100 * share}%` }} />
+      </span>
+      <button
+        type="button"
+        className="rounded p-1 text-foot-soft hover:bg-foot-line"
+        aria-label={end}
+        title={end}
+        onClick={onEnd}
+      >
+        <X size={14} />
+      </button>
+    </span>
+  );
+}
