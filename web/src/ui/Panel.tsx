@@ -2,16 +2,8 @@
  * A button that opens a panel beside it, for what is looked at or set and not chosen from a list. The panel follows its
  * button in the order of Tab; Escape, a press elsewhere or moving on closes it, and Escape gives the focus back.
  */
-import {
-  type FocusEvent,
-  type KeyboardEvent,
-  type ReactNode,
-  useEffect,
-  useId,
-  useLayoutEffect,
-  useRef,
-  useState,
-} from 'react';
+import { autoUpdate, flip, offset, shift, size, useFloating } from '@floating-ui/react-dom';
+import { type FocusEvent, type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from 'react';
 
 interface PanelProps {
   /** What stands on the button. */
@@ -24,8 +16,11 @@ interface PanelProps {
   children: (close: () => void) => ReactNode;
 }
 
+/** Between a panel and its button, and the window's edge, in pixels. */
 const GAP = 8;
-const LEAST = 220;
+const LEAST = 80;
+/** Of the window's height. */
+const MOST = 0.72;
 
 /** What lists inside a panel open stands elsewhere in the page and belongs to it all the same. */
 const elsewhere = (target: EventTarget | null) =>
@@ -36,31 +31,26 @@ export function Panel({ button, buttonClass = 'btn', title, label, className, ch
   const id = useId();
   const root = useRef<HTMLSpanElement>(null);
   const opener = useRef<HTMLButtonElement>(null);
-  const panel = useRef<HTMLDivElement>(null);
   const close = () => setOpen(false);
-  useLayoutEffect(() => {
-    if (!open) return;
-    const place = () => {
-      const [at, node] = [opener.current?.getBoundingClientRect(), panel.current];
-      if (!at || !node) return;
-      const below = window.innerHeight - at.bottom - 2 * GAP;
-      const above = at.top - 2 * GAP;
-      const up = below < LEAST && above > below;
-      const { style } = node;
-      style.maxHeight = `${Math.max(80, Math.min(up ? above : below, window.innerHeight * 0.72))}px`;
-      style.maxWidth = `${window.innerWidth - 2 * GAP}px`;
-      style.top = up ? 'auto' : `${at.bottom + GAP}px`;
-      style.bottom = up ? `${window.innerHeight - at.top + GAP}px` : 'auto';
-      style.left = `${Math.max(GAP, Math.min(at.right, window.innerWidth - GAP) - node.offsetWidth)}px`;
-    };
-    place();
-    window.addEventListener('resize', place);
-    window.addEventListener('scroll', place, true);
-    return () => {
-      window.removeEventListener('resize', place);
-      window.removeEventListener('scroll', place, true);
-    };
-  }, [open]);
+  const { refs, floatingStyles } = useFloating({
+    open,
+    strategy: 'fixed',
+    placement: 'bottom-end',
+    whileElementsMounted: autoUpdate,
+    middleware: [
+      offset(GAP),
+      flip({ padding: GAP, fallbackPlacements: ['top-end'] }),
+      shift({ padding: GAP }),
+      size({
+        padding: GAP,
+        apply({ availableHeight, elements }) {
+          const { style } = elements.floating;
+          style.maxHeight = `${Math.max(LEAST, Math.min(availableHeight, window.innerHeight * MOST))}px`;
+          style.maxWidth = `${window.innerWidth - 2 * GAP}px`;
+        },
+      }),
+    ],
+  });
   useEffect(() => {
     if (!open) return;
     const press = (event: globalThis.PointerEvent) => {
@@ -82,7 +72,10 @@ export function Panel({ button, buttonClass = 'btn', title, label, className, ch
     // biome-ignore lint/a11y/noStaticElementInteractions: Escape and leaving are heard of what stands inside
     <span ref={root} onKeyDown={key} onBlur={left}>
       <button
-        ref={opener}
+        ref={(node) => {
+          opener.current = node;
+          refs.setReference(node);
+        }}
         type="button"
         className={buttonClass}
         title={title}
@@ -94,11 +87,12 @@ export function Panel({ button, buttonClass = 'btn', title, label, className, ch
       </button>
       {open && (
         <div
-          ref={panel}
+          ref={refs.setFloating}
+          style={floatingStyles}
           id={id}
           role="group"
           aria-label={label}
-          className={`fixed z-40 overflow-auto rounded-2xl border border-line bg-card text-ink shadow-xl ${className}`}
+          className={`z-40 overflow-auto rounded-2xl border border-line bg-card text-ink shadow-xl ${className}`}
         >
           {children(close)}
         </div>
