@@ -2,11 +2,14 @@
 import type { PlayChannel, PlayHead, PlayPiece, PlaySilence, PlayTake } from '../api/calls';
 import { Graph, glideTo } from './graph';
 import { Leaving } from './leaving';
+import { Listened } from './listened';
 import { Meter } from './meter';
+import { Meters } from './meters';
 import { Sounds } from './sounds';
 import { type Sounding, Striker, type Why } from './striker';
 import { loadStrips } from './strip';
 import { type Table, tableOf } from './table';
+import { middleOf, nearestLoaded, takeOf } from './takes';
 import { Voices } from './voices';
 
 /** What a strike did, for whoever shows it. `when` is on the audio clock, in seconds. */
@@ -49,13 +52,6 @@ export const MOST_SOUNDS = 160;
 /** As many channels of a sound card as are used. */
 const MOST_CHANNELS = 32;
 
-/** All channels and the main mix together: the name of no channel. */
-export const WHOLE_KIT = '(the whole kit)';
-
-type Sends = PlayChannel['sends'];
-const sameWays = (a: Sends, b: Sends) =>
-  JSON.stringify(a?.map((s) => s.into)) === JSON.stringify(b?.map((s) => s.into));
-
 export class Player {
   readonly context: AudioContext;
   readonly sounds: Sounds;
@@ -69,8 +65,9 @@ export class Player {
   private leaves: Leaving;
   /** What the first two channels of what is heard reach. */
   heard: Meter;
-  private outputMeters = new Map<number, { node: AudioNode; meter: Meter }>();
-  private channelMeters = new Map<string, { node: AudioNode; enters: Meter; leaves: Meter }>();
+  private meters: Meters;
+  /** What is heard otherwise than the kit is, while somebody listens. */
+  private listened: Listened;
   /** How a piece is listened to while it is built; notes and grooves play the kit as it is. */
   readonly listening: Listening = { repeats: true, only: [], mic: null };
   private nextOnly = 0;
@@ -91,6 +88,8 @@ export class Player {
     this.striker = new Striker(this.own);
     this.leaves = new Leaving(this.context, 2);
     this.heard = new Meter(this.context, this.leaves.heard, 2);
+    this.meters = new Meters(this.context);
+    this.listened = new Listened(this.micsOf);
     this.listen();
     this.sounds.want(pieces);
     this.strips = loadStrips(this.context).then(() => {
@@ -130,23 +129,7 @@ export class Player {
     const now = JSON.stringify(outputs.map(({ number, width }) => [number, width]));
     if (now !== this.told) this.leaves.follow(outputs, this.graph.outputs);
     this.told = now;
-    for (const number of this.outputMeters.keys())
-      if (!this.graph.outputs.has(number)) this.outputMeters.delete(number);
-    for (const [number, node] of this.graph.outputs) {
-      if (this.outputMeters.get(number)?.node === node) continue;
-      this.outputMeters.set(number, { node, meter: new Meter(this.context, node, node.channelCount) });
-    }
-    const { channels, main } = this.striker.table.head;
-    for (const channel of [...channels, main]) {
-      const [from, node] = [this.graph.entering(channel.id), this.graph.leaving(channel.id)];
-      if (!from || !node || this.channelMeters.get(channel.id)?.node === node) continue;
-      const enters = new Meter(this.context, from, channel.width === 'stereo' ? 2 : 1);
-      this.channelMeters.set(channel.id, {
-        node,
-        enters,
-        leaves: new Meter(this.context, node, channel.matrix.length),
-      });
-    }
+    this.meters.follow(this.graph, this.striker.table.head);
     this.graph.rest();
   }
 
@@ -160,8 +143,8 @@ export class Player {
   /** Play by a table from the next strike on; what sounds goes on. */
   private follow(table: Table) {
     this.striker.table = table;
-    this.graph.update(this.heardHead(table.head));
-    this.voices.follow(this.letIn(table.head));
+    this.graph.update(this.listened.head(table.head));
+    this.voices.follow(this.listened.feeds(table.head));
     this.listen();
   }
 
@@ -186,57 +169,27 @@ export class Player {
   }
 
   private monitorGain() {
-    const { of, gain } = this.before;
-    return (of === WHOLE_KIT ? gain : 1) * (this.other?.gain ?? 1);
+    return this.listened.gain * (this.other?.gain ?? 1);
   }
-
-  /** What is turned by hand and not kept yet, by channel: heard instead of what the head says. */
-  private turned = new Map<string, PlayChannel>();
-
-  /** Whose treatment is passed by while one listens, and the gain that makes up for it. */
-  private before: { of: string | null; gain: number } = { of: null, gain: 1 };
 
   /** Hear a channel, or `WHOLE_KIT`, as they enter their treatment, at a gain; null: as they are. */
   hearBefore(of: string | null, gain = 1) {
-    this.before = { of, gain };
+    this.listened.before = { of, gain };
     glideTo(this.leaves.heard.gain, this.monitorGain(), this.context.currentTime);
-    this.graph.update(this.heardHead(this.striker.table.head));
-  }
-
-  private asListened(channel: PlayChannel): PlayChannel {
-    const { of, gain } = this.before;
-    if (of === WHOLE_KIT) return { ...channel, treatments: [] };
-    if (of !== channel.id) return channel;
-    const louder = (matrix: PlayChannel['matrix']) => matrix.map((row) => row.map((cell) => cell * gain));
-    const sends = channel.sends?.map((send) => ({ ...send, matrix: louder(send.matrix) }));
-    return { ...channel, treatments: [], matrix: louder(channel.matrix), ...(sends ? { sends } : {}) };
-  }
-
-  private heardHead(head: PlayHead): PlayHead {
-    if (!this.turned.size && this.before.of === null) return head;
-    const now = (channel: PlayChannel) => {
-      const by = this.turned.get(channel.id);
-      // Where it goes is not turned; what was turned for other sides than it has now says nothing of them.
-      const fits = by?.width === channel.width && by.matrix.length === channel.matrix.length;
-      if (!fits) return this.asListened(channel);
-      const { output, into } = channel;
-      const sends = sameWays(by.sends, channel.sends) ? by.sends : channel.sends;
-      return this.asListened({ ...by, output, into, sends } as PlayChannel);
-    };
-    return { ...head, main: now(head.main), channels: head.channels.map(now) };
+    this.graph.update(this.listened.head(this.striker.table.head));
   }
 
   /** What is heard of a channel that is turned. */
   turnedOf(id: string): PlayChannel | undefined {
-    return this.turned.get(id);
+    return this.listened.turned.get(id);
   }
 
   /** Hear a channel as it is turned; with null, as it is kept again. */
   turn(channel: PlayChannel | null, id = channel?.id ?? '') {
     if (channel) {
-      this.turned.set(id, channel);
-      this.graph.turn(this.asListened(channel));
-    } else if (this.turned.delete(id)) this.graph.update(this.heardHead(this.striker.table.head));
+      this.listened.turned.set(id, channel);
+      this.graph.turn(this.listened.channel(channel));
+    } else if (this.listened.turned.delete(id)) this.graph.update(this.listened.head(this.striker.table.head));
   }
 
   /** Hear some channels alone, or all for none. */
@@ -244,21 +197,10 @@ export class Player {
     this.graph.solo(channels);
   }
 
-  private micsSoloed: ReadonlySet<string> = new Set();
-
   /** Hear what these microphones let in alone, or all for none, from the next strike on. It is listening: nothing of the kit knows. */
   soloMics(mics: ReadonlySet<string>) {
-    this.micsSoloed = mics;
-    this.voices.follow(this.letIn(this.striker.table.head));
-  }
-
-  private letIn(head: PlayHead): PlayHead {
-    if (!this.micsSoloed.size) return head;
-    const feeds = head.feeds.map(({ piece, mics }) => {
-      const names = this.micsOf(piece);
-      return { piece, mics: mics.map((feed, place) => (this.micsSoloed.has(names[place] ?? '') ? feed : [])) };
-    });
-    return { ...head, feeds };
+    this.listened.mics = mics;
+    this.voices.follow(this.listened.feeds(this.striker.table.head));
   }
 
   /** Load these pieces before the others. */
@@ -322,35 +264,25 @@ export class Player {
 
   /** One take by itself, at a velocity of its layer, past the order; through one microphone or all. */
   audition(articulation: string, takeId: string, mic = this.listening.mic) {
-    const found = this.takeOf(articulation, takeId);
+    const found = takeOf(this.table, articulation, takeId);
     if (!found) return;
-    const range = found.articulation.layers[found.layer];
-    const velocity = range ? Math.round((range.low + range.high) / 2) : 100;
+    const velocity = middleOf(found);
     this.sound('take', null, velocity, [{ ...found, velocity }], 0, this.micAlone(articulation, mic));
   }
 
   /** A take compiled apart from the table, as one without its trims is. */
   async auditionApart(articulation: string, take: PlayTake) {
     this.wake();
-    const found = this.takeOf(articulation, take.id);
+    const found = takeOf(this.table, articulation, take.id);
     if (!found) return;
     await this.sounds.load([{ ...found.piece, articulations: [{ ...found.articulation, takes: [take] }] }]);
     this.sound('take', null, found.velocity, [{ ...found, take }], 0, this.micAlone(articulation));
   }
 
-  private takeOf(articulation: string, takeId: string): Sounding | undefined {
-    const entry = this.striker.table.articulations.get(articulation);
-    const place = entry?.articulation.takes.findIndex((take) => take.id === takeId) ?? -1;
-    const take = entry?.articulation.takes[place];
-    if (!entry || !take) return undefined;
-    const layer = entry.articulation.layers.findIndex((l) => l.steps.some((step) => step.includes(place)));
-    return { ...entry, velocity: 100, layer: Math.max(0, layer), take, gain: 1, tuning: 0, cutoff: null, attack: 0 };
-  }
-
   /** The next of the takes listened to, whichever layer the velocity falls in. */
   private amongOnly(articulation: string, velocity: number): Sounding[] {
     const { only } = this.listening;
-    const found = this.takeOf(articulation, only[this.nextOnly % only.length] as string);
+    const found = takeOf(this.table, articulation, only[this.nextOnly % only.length] as string);
     if (this.listening.repeats) this.nextOnly += 1;
     return found ? [{ ...found, velocity }] : [];
   }
@@ -360,40 +292,6 @@ export class Player {
     const piece = this.striker.table.articulations.get(articulation)?.piece.id ?? '';
     const place = this.micsOf(piece).indexOf(mic);
     return place < 0 ? null : place;
-  }
-
-  /** Strike over and over at a rate, at whatever velocity `at` gives then; returns what stops it. */
-  roll(source: string, articulation: string, at: () => number, rate: () => number): () => void {
-    this.wake();
-    let next = this.context.currentTime + 0.05;
-    const timer = setInterval(() => {
-      while (next < this.context.currentTime + 0.12) {
-        this.strikeArticulation(source, articulation, at(), next);
-        next += 1 / rate();
-      }
-    }, 25);
-    return () => clearInterval(timer);
-  }
-
-  /** Climb from velocity 1 to 127 in so many seconds. */
-  climb(source: string, articulation: string, strikes = 32, seconds = 5, onEnd = () => {}): () => void {
-    let count = 0;
-    const step = () => Math.round(1 + (126 * count) / (strikes - 1));
-    const stop = this.roll(
-      source,
-      articulation,
-      () => {
-        const velocity = Math.min(127, step());
-        count += 1;
-        if (count === strikes) {
-          stop();
-          onEnd();
-        }
-        return velocity;
-      },
-      () => (count >= strikes ? 0.001 : strikes / seconds),
-    );
-    return stop;
   }
 
   private sound(
@@ -411,7 +309,7 @@ export class Player {
     const playing: Sounding[] = [];
     const soundings: Sounding[] = [];
     for (const sounding of asked) {
-      const playable = this.loaded(sounding) ? sounding : this.nearest(sounding);
+      const playable = this.loaded(sounding) ? sounding : nearestLoaded(sounding, this.loaded);
       if (playable && playable !== sounding) substituted = true;
       if (playable) playing.push(playable);
       soundings.push(playable ?? sounding);
@@ -425,21 +323,7 @@ export class Player {
     for (const listener of this.listeners) listener(report);
   }
 
-  private loaded(sounding: Sounding) {
-    return sounding.take.voices.every((voice) => this.sounds.has(voice.sound));
-  }
-
-  /** The nearest take of the same layer that is loaded, when the one whose turn it is is not. */
-  private nearest(sounding: Sounding): Sounding | undefined {
-    const layer = sounding.articulation.layers[sounding.layer];
-    const turn = sounding.articulation.takes.indexOf(sounding.take);
-    const others = [...new Set(layer?.steps.flat())].sort((a, b) => Math.abs(a - turn) - Math.abs(b - turn));
-    for (const place of others) {
-      const take = sounding.articulation.takes[place];
-      if (take && this.loaded({ ...sounding, take })) return { ...sounding, take };
-    }
-    return undefined;
-  }
+  private loaded = (sounding: Sounding) => sounding.take.voices.every((voice) => this.sounds.has(voice.sound));
 
   /** Whether anything that was struck has not ended. What rings on after it does not count. */
   get sounding() {
@@ -456,12 +340,12 @@ export class Player {
   }
 
   channelPeak(id: string): number {
-    return this.channelMeters.get(id)?.leaves.peak() ?? 0;
+    return this.meters.leaving(id);
   }
 
   /** The highest sample that entered a channel in the last instants. */
   enteringPeak(id: string): number {
-    return this.channelMeters.get(id)?.enters.peak() ?? 0;
+    return this.meters.entering(id);
   }
 
   /** Where a channel is entered and left: to look at what passes. */
@@ -478,7 +362,7 @@ export class Player {
   }
 
   outputPeaks(number: number): number[] {
-    return this.outputMeters.get(number)?.meter.peaks() ?? [];
+    return this.meters.output(number);
   }
 
   close() {

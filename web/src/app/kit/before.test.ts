@@ -1,6 +1,6 @@
 /** Hearing a channel before its treatment: one at a time, until something of it is turned, changed or left. */
 import { beforeEach, expect, it, vi } from 'vitest';
-import { WHOLE_KIT } from '../../player/player';
+import { WHOLE_KIT } from '../../player/listened';
 import { hearBefore, useBefore } from './before';
 import { turn } from './desk';
 import { channelOf, deskKit, FIRST } from './desk.fixture';

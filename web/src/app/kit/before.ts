@@ -4,7 +4,7 @@
  */
 import { create } from 'zustand';
 import type { KitState } from '../../api/calls';
-import { WHOLE_KIT } from '../../player/player';
+import { WHOLE_KIT } from '../../player/listened';
 import { useKit } from './kitStore';
 import { allLanesOf } from './lanes';
 

@@ -1,8 +1,10 @@
 /** Hearing a stroke at any velocity: the skin, a strip of velocities, rolls and climbs, one microphone or all. */
+
 import { type KeyboardEvent, memo, type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { Articulation, KitState, Piece } from '../../api/calls';
 import { useKit } from '../../app/kit/kitStore';
 import { useHitOf } from '../../app/playing/strikes';
+import { climb, roll } from '../../player/rolls';
 import { nudged } from '../../ui/nudging';
 import { Pick } from '../../ui/Pick';
 import { Skin, type SkinProps } from '../../ui/Skin';
@@ -51,13 +53,14 @@ export const Strike = memo(function Strike({ piece, stroke }: { piece: Piece; st
     setGoing(what);
     stop.current =
       what === 'roll'
-        ? player.roll(
+        ? roll(
+            player,
             'skin',
             stroke.id,
             () => now.current.velocity,
             () => now.current.rate,
           )
-        : player.climb('skin', stroke.id, 32, 5, () => setGoing(null));
+        : climb(player, 'skin', stroke.id, 32, 5, () => setGoing(null));
   };
   const layer = stroke.layers.findIndex((l) => over !== null && l.low <= over && over <= l.high);
   return (

@@ -9,7 +9,7 @@ import { transport, useKit } from '../../../app/kit/kitStore';
 import { allLanesOf } from '../../../app/kit/lanes';
 import { within } from '../../../app/kit/rules';
 import { useTransport } from '../../../app/playing/grooves';
-import { WHOLE_KIT } from '../../../player/player';
+import { WHOLE_KIT } from '../../../player/listened';
 import { newGesture } from '../../../ui/gestures';
 import { keepTreatments, of as treatmentOf, turnTreatment } from './treating';
 
