@@ -79,7 +79,7 @@ speed: web/dist/index.html /usr/bin/chromium
 
 # What takes too long for every change: many more examples, requests and files at random, and random faults.
 test-long: $(VENV)/.installed
-	HYPOTHESIS_PROFILE=long FUZZ=30000 $(PYTEST) tests/core tests/studio tests/twins
+	HYPOTHESIS_PROFILE=long FUZZ=30000 TRIALS=60 $(PYTEST) tests/core tests/studio tests/twins
 	$(PY) tools/mutants.py
 
 # Not part of `test`: the running studio is used, misused and killed for MINUTES. Where a disk may be mounted it runs full.

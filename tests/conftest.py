@@ -27,8 +27,21 @@ settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """One process makes the demo's studio while the other does what needs none, instead of waiting for it."""
-    items.sort(key=lambda item: item.path.name != "test_building.py")
+    """One process makes the demo's studio while the other does what needs none, instead of waiting for it; then come the tests
+    that take longest, so that neither process is left with one of them at the end."""
+
+    def order(item: pytest.Item) -> int:
+        if item.path.name == "test_building.py":
+            return 0
+        if item.path.name in WITHOUT_DEMO:
+            return 1
+        return 2 if "browser" in item.path.parts else 3
+
+    items.sort(key=order)
+
+
+WITHOUT_DEMO = ("test_backup.py", "test_durability.py", "test_process.py")
+"""Longer together than the demo takes to be recorded and read."""
 
 
 def strike_sound(level_db: float, seed: int = 0, *, lead_s: float = 0.01, seconds: float = 0.25, rate: int = RATE):

@@ -3,6 +3,7 @@
 import hashlib
 import json
 import sqlite3
+from enum import Enum
 from pathlib import Path
 
 NAME = "schema.json"
@@ -57,16 +58,27 @@ def read_copy_of_schema(folder: Path) -> tuple[list[str], list[Row]] | None:
         return None
 
 
-def is_other_than_kept(database: Path, folder: Path) -> bool:
-    """Whether a database describes its tables otherwise than it did after the same migrations. Raises one of DAMAGED where
-    it cannot be read."""
+class Against(Enum):
+    """How a database's description of its tables stands against the copy that was kept after the same migrations."""
+
+    SAME = "same"
+    MOVED = "moved"
+    """The same tables lie elsewhere in the file: packed anew (VACUUM), or a turned byte in where they begin."""
+    OTHER = "other"
+
+
+def against_kept(database: Path, folder: Path) -> Against:
+    """Raises one of DAMAGED where the database cannot be read."""
     kept = read_copy_of_schema(folder)
     opened = sqlite3.connect(database)
     try:
         tables, migrations = tables_of(opened), migrations_of(opened)
     finally:
         opened.close()
-    return kept is not None and kept[0] == migrations and kept[1] != tables
+    if kept is None or kept[0] != migrations or kept[1] == tables:
+        return Against.SAME
+    described = [[(*row[:3], row[4]) for row in rows] for rows in (kept[1], tables)]
+    return Against.MOVED if described[0] == described[1] else Against.OTHER
 
 
 def put_schema_back(database: Path, tables: list[Row]) -> None:

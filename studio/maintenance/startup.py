@@ -8,7 +8,7 @@ from pathlib import Path
 from studio.maintenance.backup import DATABASE, damage_of_database
 from studio.maintenance.files import QUEUE, set_queue_aside
 from studio.maintenance.salvage import salvage
-from studio.maintenance.schema_copy import DAMAGED, is_other_than_kept, lenient
+from studio.maintenance.schema_copy import DAMAGED, Against, against_kept, lenient
 
 
 def mend_records(data: Path) -> Iterator[str]:
@@ -30,7 +30,8 @@ def mend_records(data: Path) -> Iterator[str]:
 def _opens(database: Path, data: Path) -> bool:
     """Whether a database says what tables it has, as it did before, and which migrations were made."""
     try:
-        if is_other_than_kept(database, data):
+        stands = against_kept(database, data)
+        if stands is Against.OTHER or (stands is Against.MOVED and damage_of_database(database)):
             return False
         with closing(sqlite3.connect(database)) as opened:
             opened.text_factory = lenient

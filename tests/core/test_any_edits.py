@@ -19,7 +19,7 @@ whatever = settings(max_examples=150)
 def test_every_edit_there_is_is_drawn():
     drawn: set[str] = set()
 
-    @settings(max_examples=3000, database=None)
+    @settings(max_examples=1500, database=None)
     @given(one_edit)
     def draw(edit):
         drawn.add(edit.kind)

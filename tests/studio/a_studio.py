@@ -3,15 +3,15 @@
 import json
 import os
 import subprocess
-import sys
 from pathlib import Path
 from typing import Any
 
 import pytest
 
 from tests.conftest import made_once
+from tests.studio.preloaded import Preloaded
 
-ROOT = Path(__file__).resolve().parents[2]
+PROGRAMS = Preloaded()
 SET_UP = """
 import json, sys, django
 django.setup()
@@ -45,6 +45,9 @@ job = studio.post(f"/kits/{kit['id']}/exports/stems", {"groove": groove})
 assert job["state"] == "done", job
 content = studio.kit(kit["id"])["play_pieces"][0]["articulations"][0]["takes"][0]["voices"][0]["sound"]["content"]
 assert studio.client.get(f"/api/sounds/{content}/48000/mono?cents=30").status_code == 200
+# No page of the database stands empty: whatever is damaged there is damaged.
+from django.db import connection
+connection.cursor().execute("VACUUM")
 print(json.dumps({"kit": kit["id"], "groove": groove}))
 """
 STEMS = """
@@ -59,8 +62,7 @@ print(json.dumps([hashlib.sha256(studio.download(f"/api/jobs/{job['id']}/parts/{
 def run(data: Path, code: str, **asked: object) -> Any:
     """What a program prints, as JSON, that has the studio on a folder at hand as `studio`, jobs done on the spot."""
     environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "studio.settings", "ZESTY_DATA": str(data)}
-    command = [sys.executable, "-c", SET_UP + code, json.dumps(asked, default=str)]
-    found = subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, text=True, check=False)
+    found = PROGRAMS.run(environment, code=SET_UP + code, arguments=(json.dumps(asked, default=str),))
     assert found.returncode == 0, found.stderr[-3000:]
     return json.loads(found.stdout.splitlines()[-1])
 
@@ -68,8 +70,7 @@ def run(data: Path, code: str, **asked: object) -> Any:
 def zesty(data: Path, *arguments: object) -> subprocess.CompletedProcess[str]:
     """The command, on a data folder."""
     environment = {**os.environ, "ZESTY_DATA": str(data)}
-    command = [sys.executable, "-m", "drumcore.cli", *map(str, arguments)]
-    return subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, text=True, check=False)
+    return PROGRAMS.run(environment, module="drumcore.cli", arguments=tuple(map(str, arguments)))
 
 
 def kept_studio(factory: pytest.TempPathFactory, session: Path) -> tuple[Path, dict[str, Any]]:

@@ -4,6 +4,7 @@ import json
 import os
 import random
 import shutil
+import sqlite3
 import threading
 from pathlib import Path
 
@@ -141,25 +142,40 @@ print(json.dumps([said, [t.said for t in report.troubles], answers]))
 def test_damaged_records_never_keep_the_studio_from_starting(kept, tmp_path):
     """Bytes turned anywhere in the database: it starts, answers in sentences, and what it cannot read is named."""
     draw, named = random.Random(3), 0
-    for number in range(5):
+    for number in range(3):
         data = shutil.copytree(kept[0], tmp_path / f"data{number}")
         database = data / "studio.sqlite3"
         records = bytearray(database.read_bytes())
-        for _ in range(1 if number < 2 else 200):
+        for _ in range(1 if number < 1 else 200):
             at = draw.randrange(100, len(records))
             records[at] ^= draw.choice((1, 16, 255))
         database.write_bytes(records)
         said, troubles, answers = run(data, DAMAGE_RECORDS)
         named += bool(said or troubles)
         assert set(answers.values()) <= {200, 503}, (number, answers)
-    assert named >= 3, "two hundred turned bytes are always found"
+    assert named >= 2, "two hundred turned bytes are always found"
+
+
+def test_records_that_were_packed_anew_are_not_taken_for_damaged(data, kept):
+    """Any program for SQLite may do it (VACUUM): every table lies elsewhere afterwards."""
+    with sqlite3.connect(data / "studio.sqlite3") as opened:
+        opened.execute("CREATE TABLE room (x)")
+        opened.execute("DROP TABLE room")
+    opened.execute("VACUUM")
+    opened.close()
+    said = run(data, "print(json.dumps([said, studio.kit(asked['kit'])['version']]))", **kept[1])
+    assert said[0] == [] and said[1] > 1
 
 
 def test_pages_that_are_gone_cost_what_stood_in_them_and_the_rest_is_used(kept, data):
     database = data / "studio.sqlite3"
     records = bytearray(database.read_bytes())
     page = int.from_bytes(records[16:18], "big")
-    records[40 * page : 42 * page] = os.urandom(2 * page)
+    with sqlite3.connect(database) as opened:
+        begins = "SELECT rootpage FROM sqlite_master WHERE name = 'library_sessionfile'"
+        (root,) = opened.execute(begins).fetchone()
+    opened.close()
+    records[(root - 1) * page : root * page] = os.urandom(page)
     database.write_bytes(records)
     said, troubles, answers = run(data, DAMAGE_RECORDS)
     assert troubles or said

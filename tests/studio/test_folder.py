@@ -7,6 +7,8 @@ import sys
 import zlib
 from pathlib import Path
 
+from tests.studio.a_studio import PROGRAMS
+
 START = (
     "import django; django.setup(); from django.conf import settings; from pathlib import Path;"
     "from studio.maintenance.upgrade import bring_up_to_date; bring_up_to_date(Path(settings.DATA))"
@@ -15,8 +17,11 @@ START = (
 
 def started(data: Path, code: str = START, *arguments: str) -> subprocess.CompletedProcess[str]:
     environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "studio.settings", "ZESTY_DATA": str(data)}
-    command = [sys.executable, *(arguments or ("-c", code))]
-    return subprocess.run(command, env=environment, capture_output=True, text=True, check=False)
+    if arguments:
+        return subprocess.run(
+            [sys.executable, *arguments], env=environment, capture_output=True, text=True, check=False
+        )
+    return PROGRAMS.run(environment, code=code)
 
 
 def rows(database: Path, table: str) -> list[tuple]:

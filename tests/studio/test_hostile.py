@@ -37,7 +37,7 @@ def test_no_request_is_answered_by_a_fault(studio, small_session):
     studio.client.raise_request_exception = False
     asked, faults = Counter[int](), []
     made = Hostile(document, known, int(os.environ.get("SEED", "1")))
-    for method, path, body in made.requests(int(os.environ.get("FUZZ", "700"))):
+    for method, path, body in made.requests(int(os.environ.get("FUZZ", "300"))):
         send = getattr(studio.client, method)
         answer = send(path) if method == "get" else send(path, body or b"", content_type="application/json")
         asked[answer.status_code] += 1
@@ -68,7 +68,7 @@ def test_no_file_is_answered_by_a_fault(studio, small_session, tmp_path):
     draw, asked = random.Random(int(os.environ.get("SEED", "1"))), Counter[str]()
     session = studio.post(f"/kits/{kit['id']}/sessions", {"name": "Hostile"})["id"]
     studio.client.raise_request_exception = False
-    for number in range(int(os.environ.get("FUZZ", "700")) // 4):
+    for number in range(int(os.environ.get("FUZZ", "300")) // 4):
         name = draw.choice(list(whole))
         upload = SimpleUploadedFile(f"{number}{name}", spoilt(whole[name], draw))
         address, fields = f"/api/sessions/{session}/files", {"files": [upload], "paths": [f"{number}{name}"]}
