@@ -8,7 +8,7 @@ from contextlib import closing
 from pathlib import Path
 
 from drumcore.refusals import Refusal
-from studio.maintenance.schema_copy import DAMAGED, Row, lenient, put_schema_back, read_copy_of_schema, tables_of
+from studio.maintenance.schema_copy import DAMAGED, Row, lenient, put_schema_back, read_copy_of_schema
 
 FEW = 500
 
@@ -16,42 +16,48 @@ FEW = 500
 def salvage(database: Path) -> tuple[Path, int]:
     """Put a damaged database aside and new records in its place that hold what could be read; where the damaged one lies now,
     and how many rows were saved. Nobody else may have it open. Raises Refusal where nothing can be read."""
-    half, whole = database.with_name(f"{database.name}.salvaged"), database.with_name(f"{database.name}.copied")
-    for path in (half, whole):
-        path.unlink(missing_ok=True)
+    kept = read_copy_of_schema(database.parent)
+    # By its own description of its tables, which may be damaged, and by the copy of it, which may be of before its tables
+    # were moved: whichever saves more.
+    descriptions: list[list[Row] | None] = [None] if kept is None else [None, kept[1]]
+    made: list[tuple[int, Path]] = []
+    why = ""
     try:
-        # What is in the log belongs to it; then it is worked on in a copy, and stays as it was.
+        # What is in the log belongs to it; then it is worked on in copies, and stays as it was.
         with contextlib.suppress(*DAMAGED), closing(sqlite3.connect(database)) as opened:
             opened.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-        shutil.copyfile(database, whole)
-        kept = read_copy_of_schema(database.parent)
-        if kept is not None and _schema_is_damaged(whole, kept[1]):
-            put_schema_back(whole, kept[1])
-        with closing(sqlite3.connect(whole)) as source, closing(sqlite3.connect(half)) as target:
-            saved = _copied(source, target)
-    except DAMAGED as error:
-        half.unlink(missing_ok=True)
-        raise Refusal(
-            f"Nothing of {database} can be read ({error}); restore a backup into an empty folder with “zesty restore”."
-        ) from None
-    finally:
-        for path in database.parent.glob(f"{whole.name}*"):
+        for number, description in enumerate(descriptions):
+            target = database.with_name(f"{database.name}.salvaged{number}")
+            try:
+                made.append((_read_as(database, description, target), target))
+            except DAMAGED as error:
+                why = why or str(error)
+        if not made:
+            raise Refusal(
+                f"Nothing of {database} can be read ({why}); restore a backup into an empty folder with “zesty restore”."
+            )
+        saved, best = max(made, key=lambda each: each[0])
+        aside = database.with_name(f"studio-damaged-{time.strftime('%Y-%m-%d-%H%M%S')}.sqlite3")
+        for path in list(database.parent.glob(f"{database.name}-*")):
             path.unlink()
-    aside = database.with_name(f"studio-damaged-{time.strftime('%Y-%m-%d-%H%M%S')}.sqlite3")
-    for path in list(database.parent.glob(f"{database.name}-*")):
-        path.unlink()
-    database.rename(aside)
-    half.chmod(0o600)
-    half.rename(database)
+        database.rename(aside)
+        best.chmod(0o600)
+        best.rename(database)
+    finally:
+        for path in database.parent.glob(f"{database.name}.salvaged*"):
+            path.unlink()
     return aside, saved
 
 
-def _schema_is_damaged(database: Path, kept: list[Row]) -> bool:
-    try:
-        with closing(sqlite3.connect(database)) as opened:
-            return tables_of(opened) != kept
-    except DAMAGED:
-        return True
+def _read_as(database: Path, schema: list[Row] | None, target: Path) -> int:
+    """Copy what can be read of a database into a new one, by its own description of its tables or by another; how many rows."""
+    whole = target.with_name(f"{target.name}-of")
+    target.unlink(missing_ok=True)
+    shutil.copyfile(database, whole)
+    if schema is not None:
+        put_schema_back(whole, schema)
+    with closing(sqlite3.connect(whole)) as source, closing(sqlite3.connect(target)) as made:
+        return _copied(source, made)
 
 
 def _copied(source: sqlite3.Connection, target: sqlite3.Connection) -> int:
