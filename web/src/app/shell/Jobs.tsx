@@ -1,9 +1,10 @@
 /** Long work, wherever it was started: shown at the foot with its progress, cancelled from there. */
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { get, type Job, post } from '../../api/calls';
 import { useBringing } from '../bringing/bringing';
 import { useKit } from '../kit/kitStore';
+import { useWrite } from '../kit/writes';
 
 export const isGoing = (job: Job | undefined) => job?.state === 'waiting' || job?.state === 'running';
 
@@ -31,18 +32,10 @@ export function useJobs() {
 }
 
 export function useJobActions() {
-  const queries = useQueryClient();
-  const say = useKit((s) => s.say);
-  const act = (address: '/api/jobs/{job_id}/cancel' | '/api/jobs/{job_id}/again') => async (job: Job) => {
-    try {
-      await post(address, { job_id: job.id });
-    } catch (error) {
-      say((error as Error).message);
-    }
-    await queries.invalidateQueries({ queryKey: ['jobs'] });
-    await queries.invalidateQueries({ queryKey: ['job'] });
-  };
-  return { cancel: act('/api/jobs/{job_id}/cancel'), again: act('/api/jobs/{job_id}/again') };
+  const changes = ['jobs', 'job'];
+  const cancel = useWrite((job: Job) => post('/api/jobs/{job_id}/cancel', { job_id: job.id }), { changes });
+  const again = useWrite((job: Job) => post('/api/jobs/{job_id}/again', { job_id: job.id }), { changes });
+  return { cancel: cancel.send, again: again.send };
 }
 
 export const progressText = (job: Job) => {

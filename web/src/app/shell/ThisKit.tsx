@@ -1,5 +1,5 @@
 /** What is done to the kit as a whole: renamed, saved under another name, seen in the library. */
-import { useQueryClient } from '@tanstack/react-query';
+
 import { Box, MoreHorizontal } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -7,6 +7,7 @@ import { post } from '../../api/calls';
 import { AsksName } from '../../ui/AsksName';
 import { Panel } from '../../ui/Panel';
 import { useKit } from '../kit/kitStore';
+import { useWrite } from '../kit/writes';
 
 export function ThisKit() {
   const id = useKit((s) => s.kit?.id);
@@ -34,22 +35,13 @@ export function ThisKit() {
 
 function Within({ id, name, ships, onDone }: { id: string; name: string; ships: boolean; onDone: () => void }) {
   const navigate = useNavigate();
-  const queries = useQueryClient();
   const [refused, setRefused] = useState<string | null>(null);
-  const saveAs = async (given: string) => {
-    try {
-      const copy = await post(
-        '/api/library/{kind}/{thing_id}/duplicate',
-        { kind: 'kits', thing_id: id },
-        { name: given },
-      );
-      await queries.invalidateQueries({ queryKey: ['kits'] });
-      onDone();
-      navigate(`/kits/${copy.id}/layers`);
-    } catch (error) {
-      setRefused((error as Error).message);
-    }
+  const saving = async (name: string) => {
+    const copy = await post('/api/library/{kind}/{thing_id}/duplicate', { kind: 'kits', thing_id: id }, { name });
+    onDone();
+    navigate(`/kits/${copy.id}/layers`);
   };
+  const { send: saveAs } = useWrite(saving, { changes: ['kits'], refused: setRefused });
   return (
     <>
       {ships && (

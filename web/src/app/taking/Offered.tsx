@@ -1,11 +1,12 @@
 /** Where pieces may come from, by places: one to look at, or several to take at once; from a file too. */
+
 import { useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { get, type OfferedPiece, postForm } from '../../api/calls';
 import { SkinIcon } from '../../ui/Skin';
 import { useKit } from '../kit/kitStore';
-import { queries } from '../kit/queries';
 import { rules } from '../kit/rules';
+import { useWrite } from '../kit/writes';
 import { untilEnded } from '../shell/jobEnds';
 import { chooseAlso, chooseSeveral, isAmong, lookAtPiece, MOST_AT_ONCE, useTaking } from './taking';
 
@@ -107,27 +108,19 @@ function Row({ piece, of, looked, also, onAlso }: RowProps) {
 function FromFile({ onCame }: { onCame: (find: string) => void }) {
   const input = useRef<HTMLInputElement>(null);
   const [said, setSaid] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
-  const open = async (file: File) => {
+  const opening = async (file: File) => {
     const form = new FormData();
     form.append('file', file);
-    setBusy(true);
     setSaid(`Opening ${file.name}…`);
-    try {
-      const begun = await postForm('/api/kit-files', {}, form);
-      const job = await untilEnded(begun.id);
-      await queries.invalidateQueries({ queryKey: ['taking'] });
-      await queries.invalidateQueries({ queryKey: ['library'] });
-      const name = file.name.replace(/\.[^.]+$/, '');
-      if (job.state === 'done') {
-        setSaid([`${name} is in the library now.`, ...job.problems].join(' '));
-        onCame(job.piece ? '' : name);
-      } else setSaid(job.message);
-    } catch (error) {
-      setSaid((error as Error).message);
-    }
-    setBusy(false);
+    const begun = await postForm('/api/kit-files', {}, form);
+    const job = await untilEnded(begun.id);
+    const name = file.name.replace(/\.[^.]+$/, '');
+    if (job.state === 'done') {
+      setSaid([`${name} is in the library now.`, ...job.problems].join(' '));
+      onCame(job.piece ? '' : name);
+    } else setSaid(job.message);
   };
+  const { busy, send: open } = useWrite(opening, { changes: ['taking', 'library'], refused: setSaid });
   return (
     <div className="grid shrink-0 gap-1">
       {said && (

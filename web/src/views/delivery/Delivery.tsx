@@ -1,35 +1,26 @@
 /** Delivery: keep it and carry it. Stems per output, and the kit as one self-contained file. */
 
-import { useQueryClient } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import type { Job, KitState } from '../../api/calls';
 import { FindingsHere } from '../../app/findings/Findings';
 import { decibels } from '../../app/kit/format';
 import { useKit } from '../../app/kit/kitStore';
+import { useWrite } from '../../app/kit/writes';
 import { isGoing, progressText, useJobActions, useJobs } from '../../app/shell/Jobs';
 import { EXPORTS } from './exports/kinds';
 
 export default function Delivery() {
   const kit = useKit((s) => s.kit) as KitState;
-  const say = useKit((s) => s.say);
-  const queries = useQueryClient();
   const { data: jobs = [] } = useJobs();
   const made = jobs.filter((job) => job.export);
-  const begin = async (asking: Promise<Job>) => {
-    try {
-      await asking;
-    } catch (error) {
-      say((error as Error).message);
-    }
-    await queries.invalidateQueries({ queryKey: ['jobs'] });
-  };
+  const { send } = useWrite((asking: Promise<Job>) => asking, { changes: ['jobs'] });
   return (
     <div className="panes grid min-h-0 grid-cols-[minmax(0,1fr)_264px] max-[1180px]:grid-cols-[minmax(0,1fr)_212px]">
       <main className="flex min-h-0 flex-col gap-3.5 overflow-auto px-[18px] py-3.5">
         <h1>Delivery</h1>
         <div className="grid grid-cols-2 gap-3.5">
           {EXPORTS.map((Export) => (
-            <Export key={Export.name} begin={begin} empty={kit.order.length === 0} />
+            <Export key={Export.name} begin={send} empty={kit.order.length === 0} />
           ))}
         </div>
         <section className="grid gap-2" aria-label="Made so far">

@@ -1,9 +1,11 @@
 /** The one that is looked at: heard, described, tagged, copied, put away; and the versions it has been. */
+
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { useEffect, useId, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { type Entry, get, post } from '../../api/calls';
+import { useWrite } from '../../app/kit/writes';
 import { useJob } from '../../app/shell/Jobs';
 import { AsksName } from '../../ui/AsksName';
 import { itemOf } from './Card';
@@ -268,6 +270,10 @@ function SaveFile({ entry }: { entry: Entry }) {
     if (job.download) window.location.assign(job.download);
     else tell(job.message, true);
   }, [job]);
+  const { send: write } = useWrite(
+    async () => setJobId((await post('/api/library/pieces/{piece_id}/file', { piece_id: entry.id })).id),
+    { refused: (sentence) => tell(sentence, true) },
+  );
   if (!entry.carried || entry.put_away) return null;
   if (entry.kind !== 'pieces') {
     return (
@@ -283,16 +289,7 @@ function SaveFile({ entry }: { entry: Entry }) {
     );
   }
   return (
-    <button
-      type="button"
-      className="btn"
-      disabled={jobId !== null}
-      onClick={() =>
-        post('/api/library/pieces/{piece_id}/file', { piece_id: entry.id })
-          .then((begun) => setJobId(begun.id))
-          .catch((error: Error) => tell(error.message, true))
-      }
-    >
+    <button type="button" className="btn" disabled={jobId !== null} onClick={() => void write()}>
       {jobId ? `Writing… ${job?.total ? `${Math.round((100 * job.done) / job.total)} %` : ''}` : 'Save as a file'}
     </button>
   );

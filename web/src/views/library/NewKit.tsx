@@ -1,10 +1,12 @@
 /** A new kit from recordings: a folder, files or a zip, chosen or dropped anywhere on the page. */
+
 import { FolderOpen } from 'lucide-react';
-import { type ReactNode, useState } from 'react';
+import type { ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { post } from '../../api/calls';
 import { type Incoming, useBringing } from '../../app/bringing/bringing';
 import { useChoosers } from '../../app/bringing/DropZone';
+import { useWrite } from '../../app/kit/writes';
 import { Panel } from '../../ui/Panel';
 import { tell } from './doing';
 
@@ -18,20 +20,14 @@ interface NewKitFrom {
 
 export function useNewKit(): NewKitFrom {
   const navigate = useNavigate();
-  const [busy, setBusy] = useState(false);
-  const start = async (files: Incoming[], name: string) => {
+  const starting = async (files: Incoming[], name: string) => {
     tell(null);
     if (!files.length) return tell('That folder holds no files; choose one with WAV, AIFF or FLAC recordings.', true);
-    setBusy(true);
-    try {
-      const made = await post('/api/kits', {}, { name });
-      useBringing.setState({ waiting: { kit: made.id, files, name } });
-      navigate(`/kits/${made.id}/recordings`);
-    } catch (error) {
-      tell((error as Error).message, true);
-    }
-    setBusy(false);
+    const made = await post('/api/kits', {}, { name });
+    useBringing.setState({ waiting: { kit: made.id, files, name } });
+    navigate(`/kits/${made.id}/recordings`);
   };
+  const { busy, send: start } = useWrite(starting, { refused: (sentence) => tell(sentence, true) });
   return { busy, start, ...useChoosers((files, name) => void start(files, name)) };
 }
 

@@ -1,8 +1,10 @@
 /** What the studio keeps on the disk, when it was last backed up and checked, and both begun from here. */
+
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useEffect, useState } from 'react';
 import { get, type Job, type Maintenance, post, type RoomShown } from '../../api/calls';
 import { count } from '../../app/kit/format';
+import { useWrite } from '../../app/kit/writes';
 import { Away } from '../../app/shell/Away';
 import { Brand, ThemeSwitch } from '../../app/shell/Brand';
 import { isGoing, useJob, useJobActions } from '../../app/shell/Jobs';
@@ -72,7 +74,6 @@ const USES: [keyof RoomShown, string, string][] = [
 
 /** One bar of what is used, to the same scale; what is free is said beside it, because it may be a hundred times as much. */
 function Disk() {
-  const queries = useQueryClient();
   const [cleared, setCleared] = useState<string | null>(null);
   const { data: room } = useQuery({ queryKey: ['room'], queryFn: () => get('/api/library/room', {}), staleTime: 0 });
   const { data: unneeded, error } = useQuery({
@@ -80,19 +81,13 @@ function Disk() {
     queryFn: () => get('/api/library/unneeded', {}),
     staleTime: 0,
   });
-  const clear = async () => {
-    try {
-      const gone = await post('/api/library/clear', {});
-      setCleared(
-        gone.files
-          ? `${count(gone.files, 'file')} deleted, ${bytes(gone.bytes)} free.`
-          : 'There was nothing to delete.',
-      );
-    } catch (problem) {
-      setCleared((problem as Error).message);
-    }
-    await queries.invalidateQueries({ queryKey: ['room'] });
+  const clearing = async () => {
+    const gone = await post('/api/library/clear', {});
+    setCleared(
+      gone.files ? `${count(gone.files, 'file')} deleted, ${bytes(gone.bytes)} free.` : 'There was nothing to delete.',
+    );
   };
+  const { send: clear } = useWrite(clearing, { changes: ['room'], refused: setCleared });
   const used = room ? USES.reduce((sum, [key]) => sum + room[key], 0) : 0;
   return (
     <Section title="On this disk">
@@ -152,15 +147,11 @@ function useBegun(kept: Maintenance | undefined, kind: 'backup' | 'check') {
   useEffect(() => {
     if (ended) void queries.invalidateQueries({ queryKey: ['maintenance'] });
   }, [ended, queries]);
-  const begin = async (start: () => Promise<Job>) => {
+  const beginning = async (start: () => Promise<Job>) => {
     setSaid(null);
-    try {
-      setId((await start()).id);
-      await queries.invalidateQueries({ queryKey: ['maintenance'] });
-    } catch (problem) {
-      setSaid((problem as Error).message);
-    }
+    setId((await start()).id);
   };
+  const { send: begin } = useWrite(beginning, { changes: ['maintenance'], refused: setSaid });
   const failed = ended && data.state !== 'done' ? data.message : null;
   return { job: job && isGoing(job) ? job : null, said: said ?? failed, begin };
 }

@@ -1,9 +1,9 @@
 /** Recordings on their way: what is being sent, what came in, what waits to be read. */
+
 import { Folder } from 'lucide-react';
 import { post, type Reading, type SessionShown } from '../../api/calls';
 import { count } from '../../app/kit/format';
-import { useKit } from '../../app/kit/kitStore';
-import { queries } from '../../app/kit/queries';
+import { useWrite } from '../../app/kit/writes';
 
 export function Brought({ data }: { data: Reading | undefined }) {
   return (
@@ -65,7 +65,9 @@ export function CameIn(props: { text: string; refused: { path: string; why: stri
 
 /** Files that came in and were not read: stopped half way, or cancelled. */
 export function Waiting({ session }: { session: SessionShown }) {
-  const { say } = useKit.getState();
+  const { send: read } = useWrite(() => post('/api/sessions/{session_id}/read', { session_id: session.id }), {
+    changes: ['jobs'],
+  });
   if (!session.files) return null;
   return (
     <p className="card flex shrink-0 items-center gap-3 py-2">
@@ -73,15 +75,7 @@ export function Waiting({ session }: { session: SessionShown }) {
         {count(session.files, 'file')} of “{session.name}” came in and are kept. Choose the folder again to go on, or
         read what is here.
       </span>
-      <button
-        type="button"
-        className="btn btn-go"
-        onClick={() =>
-          void post('/api/sessions/{session_id}/read', { session_id: session.id })
-            .then(() => queries.invalidateQueries({ queryKey: ['jobs'] }))
-            .catch((error: Error) => say(error.message))
-        }
-      >
+      <button type="button" className="btn btn-go" onClick={() => void read()}>
         Read what is here
       </button>
     </p>

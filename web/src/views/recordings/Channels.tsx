@@ -1,26 +1,24 @@
 /** A recorder's many-channel files: name the microphones of their channels, once for all of them. */
+
 import { useState } from 'react';
 import { post, type Reading } from '../../api/calls';
-import { useKit } from '../../app/kit/kitStore';
-import { queries } from '../../app/kit/queries';
+import { useWrite } from '../../app/kit/writes';
 
 export function Channels({ data }: { data: Reading }) {
   const [names, setNames] = useState<string[]>(
     Array.from({ length: data.many_channels }, (_, i) => data.channels[i] ?? ''),
   );
-  const say = useKit((s) => s.say);
+  const { send: name } = useWrite(
+    () => post('/api/sessions/{session_id}/channels', { session_id: data.id }, { names }),
+    { changes: ['jobs'] },
+  );
   return (
     <form
       className="card shrink-0 py-2.5"
       aria-label="Channels"
-      onSubmit={async (event) => {
+      onSubmit={(event) => {
         event.preventDefault();
-        try {
-          await post('/api/sessions/{session_id}/channels', { session_id: data.id }, { names });
-        } catch (error) {
-          say((error as Error).message);
-        }
-        await queries.invalidateQueries({ queryKey: ['jobs'] });
+        void name();
       }}
     >
       <div className="flex items-center gap-2">

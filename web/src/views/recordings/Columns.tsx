@@ -5,6 +5,7 @@ import { type Column, type Guidance, post, type Reading, remove } from '../../ap
 import { count, minus } from '../../app/kit/format';
 import { useKit } from '../../app/kit/kitStore';
 import { queries } from '../../app/kit/queries';
+import { useWrite } from '../../app/kit/writes';
 import { AsksName } from '../../ui/AsksName';
 import { Panel } from '../../ui/Panel';
 import { Pick } from '../../ui/Pick';
@@ -157,19 +158,18 @@ function ColumnCard({ column, onRule }: ColumnCardProps) {
 
 /** Readings saved from other sessions that fit these names, and saving this one. */
 function Saved({ data }: { data: Reading }) {
-  const say = useKit((s) => s.say);
-  const apply = async (id: string) => {
-    try {
-      await post('/api/sessions/{session_id}/saved-readings/{saved_id}', { session_id: data.id, saved_id: id });
-    } catch (error) {
-      say((error as Error).message);
-    }
-    await queries.invalidateQueries({ queryKey: ['jobs'] });
-  };
+  const apply = useWrite(
+    (id: string) => post('/api/sessions/{session_id}/saved-readings/{saved_id}', { session_id: data.id, saved_id: id }),
+    { changes: ['jobs'] },
+  );
+  const save = useWrite(
+    (name: string) => post('/api/sessions/{session_id}/saved-readings', { session_id: data.id }, { name }),
+    { changes: ['reading'] },
+  );
   return (
     <>
       {data.offered.slice(0, 2).map((saved) => (
-        <button key={saved.id} type="button" className="btn px-2 py-0.5" onClick={() => void apply(saved.id)}>
+        <button key={saved.id} type="button" className="btn px-2 py-0.5" onClick={() => void apply.send(saved.id)}>
           Read as “{saved.name}”
         </button>
       ))}
@@ -179,14 +179,7 @@ function Saved({ data }: { data: Reading }) {
           says="Save this reading"
           className="btn px-2 py-0.5"
           title="Keep what you said of these columns, to use for sessions named alike"
-          onName={async (name) => {
-            try {
-              await post('/api/sessions/{session_id}/saved-readings', { session_id: data.id }, { name });
-              await queries.invalidateQueries({ queryKey: ['reading'] });
-            } catch (error) {
-              say((error as Error).message);
-            }
-          }}
+          onName={(name) => void save.send(name)}
         />
       )}
     </>

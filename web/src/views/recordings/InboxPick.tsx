@@ -1,33 +1,30 @@
 /** Folders of this machine the studio may read, walked into and brought in without sending anything. */
+
 import { useQuery } from '@tanstack/react-query';
 import { Folder } from 'lucide-react';
 import { useState } from 'react';
 import { get, type KitState, post } from '../../api/calls';
 import { count } from '../../app/kit/format';
 import { useKit } from '../../app/kit/kitStore';
-import { queries } from '../../app/kit/queries';
+import { useWrite } from '../../app/kit/writes';
 
 export function InboxPick({ onBrought }: { onBrought: () => void }) {
   const kit = useKit((s) => s.kit) as KitState;
-  const say = useKit((s) => s.say);
   const [path, setPath] = useState('');
   const { data } = useQuery({
     queryKey: ['inbox', path],
     queryFn: () => get('/api/inbox', { path }),
     retry: false,
   });
-  if (!data?.open) return null;
-  const bring = async () => {
-    try {
+  const { send: bring } = useWrite(
+    async () => {
       const job = await post('/api/kits/{kit_id}/sessions/from-inbox', { kit_id: kit.id }, { path });
       if (job.of) await useKit.getState().moveTo(job.of);
       onBrought();
-    } catch (error) {
-      say((error as Error).message);
-    }
-    await queries.invalidateQueries({ queryKey: ['jobs'] });
-    await queries.invalidateQueries({ queryKey: ['sessions'] });
-  };
+    },
+    { changes: ['jobs', 'sessions'] },
+  );
+  if (!data?.open) return null;
   const parts = path ? path.split('/') : [];
   return (
     <section className="w-full border-t border-line pt-2.5" aria-label="Folders of this machine">

@@ -1,4 +1,5 @@
 /** Files no rule could place: put where they belong by hand, or left aside. */
+
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { Play } from 'lucide-react';
 import { useState } from 'react';
@@ -6,6 +7,7 @@ import type { KitState, Reading } from '../../api/calls';
 import { makeOfHits } from '../../app/bringing/singleSounds';
 import { count } from '../../app/kit/format';
 import { useKit } from '../../app/kit/kitStore';
+import { useWrite } from '../../app/kit/writes';
 import { Pick } from '../../ui/Pick';
 import { guide } from './Columns';
 import { useRows } from './rows';
@@ -113,18 +115,10 @@ export function UnreadFiles({ data }: { data: Reading }) {
 
 /** Names that say nothing of a drum may be of no drum: each a piece of its own, placed by how it sounds. */
 function EachAlone({ session, count: files }: { session: number; count: number }) {
-  const [busy, setBusy] = useState(false);
-  const make = async () => {
-    const { kit, say } = useKit.getState();
-    if (!kit) return;
-    setBusy(true);
-    try {
-      await makeOfHits(kit.id, session, true);
-    } catch (error) {
-      say((error as Error).message);
-    }
-    setBusy(false);
-  };
+  const { busy, send: make } = useWrite(async () => {
+    const { kit } = useKit.getState();
+    if (kit) await makeOfHits(kit.id, session, true);
+  });
   return (
     <button type="button" className="link" disabled={busy} onClick={() => void make()}>
       {files > 1 ? `Make a piece of each of the ${files}` : 'Make a piece of it'}, placed by how it sounds

@@ -6,6 +6,7 @@ import { FindingList } from '../../app/findings/Findings';
 import { count } from '../../app/kit/format';
 import { useKit } from '../../app/kit/kitStore';
 import { useFindings } from '../../app/kit/noticed';
+import { useWrite } from '../../app/kit/writes';
 import { NextStep } from '../../app/shell/NextStep';
 import { layerColour } from '../../ui/colours';
 import { Channels } from './Channels';
@@ -17,7 +18,11 @@ import { RecordingList } from './RecordingList';
 export function MakePieces({ data, session }: { data: Reading; session: SessionShown }) {
   const kit = useKit((s) => s.kit) as KitState;
   const pieces = useKit((s) => s.pieces);
-  const [busy, setBusy] = useState(false);
+  const { busy, send: make } = useWrite(async () => {
+    const asked = { base_version: kit.version, kit: kit.id };
+    const made = await post('/api/sessions/{session_id}/pieces', { session_id: session.id }, asked);
+    useKit.getState().take(made, kit.id);
+  });
   const again = data.strokes.some((stroke) => kit.order.includes(stroke.piece_id));
   const into = session.adds_to ? (pieces.get(session.adds_to)?.name ?? null) : null;
   if (session.adds_to && !into) return null;
@@ -30,24 +35,7 @@ export function MakePieces({ data, session }: { data: Reading; session: SessionS
       className={`btn ${again || into || data.questions.length ? '' : 'btn-go'}`}
       disabled={busy}
       title={again ? 'Makes the pieces of this session anew; undo brings back what you have now' : undefined}
-      onClick={async () => {
-        setBusy(true);
-        try {
-          useKit
-            .getState()
-            .take(
-              await post(
-                '/api/sessions/{session_id}/pieces',
-                { session_id: session.id },
-                { base_version: kit.version, kit: kit.id },
-              ),
-              kit.id,
-            );
-        } catch (error) {
-          useKit.getState().say((error as Error).message);
-        }
-        setBusy(false);
-      }}
+      onClick={() => void make()}
     >
       {what}
     </button>

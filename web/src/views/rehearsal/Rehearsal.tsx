@@ -1,11 +1,11 @@
 /** Rehearsal: hear it in music. A groove that never stops while anything is edited. */
 
-import { useQueryClient } from '@tanstack/react-query';
 import { Play, Square, Upload } from 'lucide-react';
 import { useEffect, useMemo, useRef } from 'react';
 import { type Groove, type KitState, postForm } from '../../api/calls';
 import { count } from '../../app/kit/format';
 import { articulationIn, transport, useKit } from '../../app/kit/kitStore';
+import { useWrite } from '../../app/kit/writes';
 import { strikeNote } from '../../app/playing/door';
 import { useChooseGroove, useGrooves, useTransport } from '../../app/playing/grooves';
 import { NextStep } from '../../app/shell/NextStep';
@@ -14,8 +14,6 @@ import { Slider } from '../../ui/Slider';
 
 export default function Rehearsal() {
   const kit = useKit((s) => s.kit) as KitState;
-  const say = useKit((s) => s.say);
-  const queries = useQueryClient();
   const input = useRef<HTMLInputElement>(null);
   const { data: grooves = [] } = useGrooves();
   const groove = useTransport(() => transport.groove);
@@ -25,17 +23,15 @@ export default function Rehearsal() {
 
   const choose = useChooseGroove();
 
-  const upload = async (file: File) => {
-    const form = new FormData();
-    form.append('file', file);
-    try {
+  const { send: upload } = useWrite(
+    async (file: File) => {
+      const form = new FormData();
+      form.append('file', file);
       const [card] = await postForm('/api/grooves', {}, form);
-      await queries.invalidateQueries({ queryKey: ['grooves'] });
       if (card) await choose(card.id);
-    } catch (error) {
-      say((error as Error).message);
-    }
-  };
+    },
+    { changes: ['grooves'] },
+  );
   return (
     <div className="panes grid min-h-0 grid-cols-[248px_minmax(0,1fr)]">
       <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Grooves">

@@ -1,5 +1,5 @@
 /** A and B: marking how the kit is now, choosing what it is compared with, and changing between the two, blind if wanted. */
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { get, type MomentShown, post, remove } from '../../api/calls';
 import {
   compareWith,
@@ -12,6 +12,7 @@ import {
 } from '../../app/comparing/comparing';
 import { signed } from '../../app/kit/format';
 import { useKit } from '../../app/kit/kitStore';
+import { useWrite } from '../../app/kit/writes';
 import { AsksName } from '../../ui/AsksName';
 import { Panel } from '../../ui/Panel';
 
@@ -28,15 +29,12 @@ function ago(made: string): string {
 export function CompareMenu() {
   const id = useKit((s) => s.kit?.id as string);
   const version = useKit((s) => s.kit?.version as number);
-  const say = useKit((s) => s.say);
   const compared = useComparing((s) => s.other?.moment.version);
-  const queries = useQueryClient();
   const { data = [] } = useQuery({
     queryKey: ['moments', id, version],
     queryFn: () => get('/api/kits/{kit_id}/moments', { kit_id: id }),
   });
-  const anew = (done: Promise<unknown>) =>
-    done.then(() => queries.invalidateQueries({ queryKey: ['moments'] })).catch((error: Error) => say(error.message));
+  const { send: anew } = useWrite((done: Promise<unknown>) => done, { changes: ['moments'] });
   const marked = data.filter((moment) => moment.name);
   // What an edit made is the version; what it was before is the one that came earlier.
   const steps = data.flatMap((moment, place) => {

@@ -1,10 +1,11 @@
 /** A curve fitted to how somebody plays: some soft strokes, some in between, some hard; shown against the old one. */
 
-import { useEffect, useState } from 'react';
+import { useEffect } from 'react';
 import { create } from 'zustand';
 import { type Articulation, type Curve, type Fitted, type KitState, type Piece, post } from '../../api/calls';
 import { notesOf, pieceIdOf, useKit } from '../../app/kit/kitStore';
 import { rules } from '../../app/kit/rules';
+import { useWrite } from '../../app/kit/writes';
 import { useInputs } from '../../app/playing/inputs';
 import { perform, stopPerforming, usePerforming } from '../../app/playing/standins';
 import { layerColour, strengthColour } from '../../ui/colours';
@@ -56,7 +57,6 @@ export function Fitting({ here, piece, stroke, input, onAccept }: FittingProps) 
   const kit = useKit((s) => s.kit) as KitState;
   const player = useKit((s) => s.player);
   const { strokes, group, fitted, trouble } = useFitting();
-  const [busy, setBusy] = useState(false);
   const wide = here.scope === 'all' || here.scope === 'input';
   const target = here.scope === 'stroke' ? (stroke?.id ?? null) : here.scope === 'piece' ? (piece?.id ?? null) : null;
 
@@ -78,27 +78,18 @@ export function Fitting({ here, piece, stroke, input, onAccept }: FittingProps) 
     });
   }, [group, player, piece, wide, input.id]);
 
+  const { busy, send: ask } = useWrite(
+    async (articulation: string) => {
+      const { strokes } = useFitting.getState();
+      const asked = { articulation, target, input: input.id, strokes };
+      const fitted = await post('/api/kits/{kit_id}/fit', { kit_id: kit.id }, asked);
+      useFitting.setState({ fitted, group: null, trouble: null });
+    },
+    { refused: (trouble) => useFitting.setState({ trouble }) },
+  );
+
   if (!piece || !stroke) return null;
   const ready = GROUPS.every((name) => strokes[name].length >= rules().fewest_strokes);
-  const ask = async () => {
-    setBusy(true);
-    try {
-      const found = await post(
-        '/api/kits/{kit_id}/fit',
-        { kit_id: kit.id },
-        {
-          articulation: stroke.id,
-          target,
-          input: input.id,
-          strokes: useFitting.getState().strokes,
-        },
-      );
-      useFitting.setState({ fitted: found, group: null, trouble: null });
-    } catch (error) {
-      useFitting.setState({ trouble: (error as Error).message });
-    }
-    setBusy(false);
-  };
   return (
     <section className="grid gap-2.5" aria-label="Fit to my playing">
       <p className="text-small text-soft">
@@ -147,7 +138,7 @@ export function Fitting({ here, piece, stroke, input, onAccept }: FittingProps) 
           </button>
         )}
         {!fitted && ready && (
-          <button type="button" className="btn btn-go" disabled={busy} onClick={() => void ask()}>
+          <button type="button" className="btn btn-go" disabled={busy} onClick={() => void ask(stroke.id)}>
             Fit the curve
           </button>
         )}

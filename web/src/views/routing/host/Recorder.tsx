@@ -1,9 +1,10 @@
 /** The stand-in host records: a groove is played into it and its tracks fill. They are the stems, called as its tracks are. */
-import { useQueryClient } from '@tanstack/react-query';
+
 import { Circle, Download } from 'lucide-react';
 import { useState } from 'react';
 import { type Job, type KitState, post } from '../../../api/calls';
 import { transport, useKit } from '../../../app/kit/kitStore';
+import { useWrite } from '../../../app/kit/writes';
 import { useGrooves } from '../../../app/playing/grooves';
 import { isGoing, progressText, useJobActions, useJobs } from '../../../app/shell/Jobs';
 import { Pick } from '../../../ui/Pick';
@@ -17,20 +18,14 @@ export function useTake(): Job | undefined {
 
 export function Recorder({ take }: { take: Job | undefined }) {
   const kit = useKit((s) => s.kit) as KitState;
-  const say = useKit((s) => s.say);
-  const queries = useQueryClient();
   const { cancel } = useJobActions();
   const { data: grooves = [] } = useGrooves();
   const [groove, setGroove] = useState<number | null>(transport.groove?.id ?? null);
   const chosen = groove ?? grooves[0]?.id ?? null;
-  const record = async () => {
-    try {
-      await post('/api/kits/{kit_id}/exports/host-take', { kit_id: kit.id }, { groove: chosen as number });
-    } catch (error) {
-      say((error as Error).message);
-    }
-    await queries.invalidateQueries({ queryKey: ['jobs'] });
-  };
+  const { send: record } = useWrite(
+    () => post('/api/kits/{kit_id}/exports/host-take', { kit_id: kit.id }, { groove: chosen as number }),
+    { changes: ['jobs'] },
+  );
   return (
     <div className="flex flex-wrap items-center gap-2 text-small">
       <span>{kit.head.host} records</span>

@@ -1,8 +1,10 @@
 /** Plans: tried on the kit before they move anything, and applied; one's own remember the numbers they gave out. */
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+
+import { useQuery } from '@tanstack/react-query';
 import { create } from 'zustand';
 import { type CardOf, type Edit, type KitState, post, put, type ValueOf } from '../../../api/calls';
 import { useKit } from '../../../app/kit/kitStore';
+import { useWrite } from '../../../app/kit/writes';
 import { useShelf } from '../../../app/shelf/shelf';
 
 export type PlanCard = CardOf<'plans'>;
@@ -32,25 +34,20 @@ export function usePreview(card: PlanCard | undefined) {
 
 export function usePlans() {
   const shelf = useShelf('plans');
-  const queries = useQueryClient();
-  const say = useKit((s) => s.say);
   /** Route the kit by a plan; what did not fit is kept to be read. */
-  const apply = async (card: PlanCard) => {
+  const applying = async (card: PlanCard) => {
     const { kit, edit } = useKit.getState();
-    if (!kit) return;
-    try {
+    if (kit) {
       const shown = await post('/api/kits/{kit_id}/plan-preview', { kit_id: kit.id }, { plan: asked(card) });
       const plan: Edit = { kind: 'apply_plan', plan: card.ours ? shown.plan : card.id };
       await edit(plan);
       usePlanShown.setState({ applied: { kit: kit.id, name: card.name, misfits: shown.misfits } });
       if (card.ours && shown.learned) {
         await put('/api/shelves/plans/{kept_id}', { kept_id: card.id }, shown.plan);
-        await queries.invalidateQueries({ queryKey: ['shelf', 'plans'] });
       }
-    } catch (error) {
-      say((error as Error).message);
     }
   };
+  const { send: apply } = useWrite(applying, { changes: ['shelf'] });
   return { shelf, apply };
 }
 

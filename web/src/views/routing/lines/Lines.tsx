@@ -1,4 +1,5 @@
 /** The line check: every stroke struck alone, its peak at every output, and whether that is where it should be. */
+
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Check, TriangleAlert } from 'lucide-react';
 import { useEffect } from 'react';
@@ -7,6 +8,7 @@ import { type Finding, get, type Job, type KitState, type Line, post } from '../
 import { FindingList } from '../../../app/findings/Findings';
 import { decibels, minus } from '../../../app/kit/format';
 import { articulationIn, useKit } from '../../../app/kit/kitStore';
+import { useWrite } from '../../../app/kit/writes';
 import { isGoing, progressText, useJob, useJobActions } from '../../../app/shell/Jobs';
 import { howItWent, verdictSaid } from './verdicts';
 
@@ -61,10 +63,15 @@ function useGoing(): Job | undefined {
 
 export function LineCheckButton() {
   const kit = useKit((s) => s.kit?.id as string);
-  const say = useKit((s) => s.say);
-  const queries = useQueryClient();
   const job = useGoing();
   useAloud(job);
+  const { send: check } = useWrite(
+    async () => {
+      const begun = await post('/api/kits/{kit_id}/lines', { kit_id: kit });
+      useChecking.setState({ kit, job: begun.id });
+    },
+    { changes: ['jobs'] },
+  );
   const { cancel } = useJobActions();
   if (job && isGoing(job)) {
     return (
@@ -73,15 +80,6 @@ export function LineCheckButton() {
       </button>
     );
   }
-  const check = async () => {
-    try {
-      const begun = await post('/api/kits/{kit_id}/lines', { kit_id: kit });
-      useChecking.setState({ kit, job: begun.id });
-      await queries.invalidateQueries({ queryKey: ['jobs'] });
-    } catch (error) {
-      say((error as Error).message);
-    }
-  };
   return (
     <button type="button" className="btn btn-go" onClick={() => void check()}>
       Check all lines
