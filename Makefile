@@ -68,7 +68,9 @@ check: lint units
 
 # What the tests need, and what needs no tests, two things at a time: installing alone takes a minute.
 test:
-	$(MAKE) --no-print-directory --jobs=2 --output-sync=target units lint web/dist/index.html /usr/bin/chromium
+	@began=$$(date +%s); \
+	$(MAKE) --no-print-directory --jobs=2 --output-sync=target units lint web/dist/index.html /usr/bin/chromium && \
+	echo "Installing, building, lint, types and the browser's logic: $$(($$(date +%s) - began)) s"
 	$(PYTEST) tests/browser tests/core tests/studio tests/twins
 
 shots: web/dist/index.html /usr/bin/chromium

@@ -3,6 +3,7 @@
 import os
 import pickle
 import shutil
+from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 
@@ -38,6 +39,21 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
         return 2 if "browser" in item.path.parts else 3
 
     items.sort(key=order)
+
+
+def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter) -> None:
+    """Where the time went: in seconds of one process, of which two run side by side."""
+    spent: Counter[str] = Counter()
+    for reports in terminalreporter.stats.values():
+        for report in reports:
+            if isinstance(report, pytest.TestReport):
+                spent[report.nodeid.split("::")[0]] += report.duration
+    folders: Counter[str] = Counter()
+    for file, seconds in spent.items():
+        folders["/".join(file.split("/")[:2])] += seconds
+    terminalreporter.section("where the time went")
+    for name, seconds in (*folders.most_common(), *spent.most_common(8)):
+        terminalreporter.write_line(f"{seconds:7.0f} s  {name}")
 
 
 WITHOUT_DEMO = ("test_backup.py", "test_durability.py", "test_process.py")

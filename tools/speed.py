@@ -13,6 +13,7 @@ from statistics import median
 
 import numpy as np
 import soundfile
+from speed_said import Said
 from speed_screens import screens
 from speed_strips import strips
 
@@ -33,6 +34,7 @@ from drumcore.recordings.files import files_under, measure_files
 from drumcore.recordings.session import read_folder
 
 RUNS = 5
+say = Said()
 
 
 def paired(ours: Callable[[], object], theirs: Callable[[], object], runs: int = RUNS) -> tuple[float, float, float]:
@@ -50,12 +52,7 @@ def paired(ours: Callable[[], object], theirs: Callable[[], object], runs: int =
     return min(ratios), median(ratios), max(ratios)
 
 
-def say(what: str, ratios: tuple[float, float, float], wanted: str) -> None:
-    low, middle, high = ratios
-    print(f"{what:58} {middle:6.2f}  ({low:.2f} to {high:.2f})   wanted: {wanted}", flush=True)
-
-
-def main() -> None:
+def main() -> int:
     with tempfile.TemporaryDirectory(prefix="zesty-speed-") as folder:
         root = write_sessions(Path(folder))[0]
         measuring(root)
@@ -63,6 +60,7 @@ def main() -> None:
     strips(say, paired)
     with tempfile.TemporaryDirectory(prefix="zesty-speed-") as folder:
         screens(Path(folder), say)
+    return say.status()
 
 
 def measuring(root: Path) -> None:
@@ -73,12 +71,12 @@ def measuring(root: Path) -> None:
         for path, _ in files:
             soundfile.read(path, dtype="float32")
 
-    say("measuring / decoding, one worker", paired(lambda: measure_files(files, workers=1), decode), "at most 2.5")
+    say("measuring / decoding, one worker", paired(lambda: measure_files(files, workers=1), decode), at_most=2.0)
     cores = os.cpu_count() or 1
     if cores > 1:
         many = files * 8
         ratios = paired(lambda: measure_files(many, workers=1), lambda: measure_files(many, workers=cores), runs=2)
-        say(f"measuring {len(many):,} files with 1 worker / with {cores}", ratios, f"towards {cores}")
+        say(f"measuring {len(many):,} files with 1 worker / with {cores}", ratios, at_least=0.95 * cores)
 
 
 def rendering(root: Path) -> None:
@@ -95,10 +93,10 @@ def rendering(root: Path) -> None:
         for _ in render(table, events, sounds):
             pass
 
-    say("rendering dry / adding the same samples with NumPy", paired(ours, adding(table, events, sounds)), "at most 2")
+    say("rendering dry / adding the same samples with NumPy", paired(ours, adding(table, events, sounds)), at_most=2)
     line_check(kit, sounds)
     short, long = (peak_memory(table, repeated(march.events, march.length_s, n), sounds) for n in (2, 12))
-    say("peak memory of a render six times as long / of the short one", (long / short,) * 3, "1: flat in length")
+    say("peak memory of a render six times as long / of the short one", (long / short,) * 3, at_most=1.05)
 
 
 def line_check(kit: Kit, sounds: FileSounds) -> None:
@@ -115,7 +113,7 @@ def line_check(kit: Kit, sounds: FileSounds) -> None:
         took.append(time.perf_counter() - start)
     shares = sorted(struck / seconds for seconds in took)
     what = f"line check of {len(lines)} strokes ({median(took):.1f} s): struck / taken"
-    say(what, (shares[0], median(shares), shares[-1]), "over 20")
+    say(what, (shares[0], median(shares), shares[-1]), at_least=20)
 
 
 def repeated(events: tuple[GrooveEvent, ...], length_s: float, times: int) -> list[GrooveEvent]:

@@ -2,10 +2,10 @@
 
 import json
 import urllib.request
-from collections.abc import Callable
 from statistics import median
 
 from playwright.sync_api import Page
+from speed_said import Say
 from speed_strips import CHAIN
 
 TREATED = 16
@@ -32,7 +32,7 @@ def _struck_alone(piece: dict) -> dict:
     return {**piece, "articulations": [{**stroke, "takes": takes}]}
 
 
-def player(page: Page, address: str, kit: str, say: Callable[[str, tuple[float, float, float], str], None]) -> None:
+def player(page: Page, address: str, kit: str, say: Say) -> None:
     with urllib.request.urlopen(f"{address}api/kits/{kit}") as answer:
         state = json.load(answer)
     head, struck = state["play_head"], [_struck_alone(piece) for piece in state["play_pieces"][:TREATED]]
@@ -53,5 +53,5 @@ def player(page: Page, address: str, kit: str, say: Callable[[str, tuple[float, 
     say(
         f"{TREATED} treated channels and 160 sounds in the browser / real time",
         (min(shares), median(shares), max(shares)),
-        "under 0.7",
+        at_most=0.5,
     )

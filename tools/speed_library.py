@@ -1,16 +1,15 @@
 """What a thousand edits of a kit of full size cost on the disk, and how a library of a thousand kits is found through."""
 
 import time
-from collections.abc import Callable
 from pathlib import Path
 from statistics import median
 
 from speed_removing import removing
+from speed_said import Say
 
 EDITS = 1000
 KITS = 1000
 WANTED_S = 0.1
-Say = Callable[[str, tuple[float, float, float], str], None]
 
 
 def library(folder: Path, kit: str, say: Say) -> None:
@@ -47,7 +46,7 @@ def edits_on_disk(folder: Path, kit: str, say: Say) -> None:
         version = make_edit(kit, version, edit)[2].current
     added = size() - before
     said = f"{EDITS:,} edits of 5,000 takes × 8 on disk, {added / 1e6:.0f} MB / the kit itself, {before / 1e6:.0f} MB"
-    say(said, (added / before,) * 3, "at most 10")
+    say(said, (added / before,) * 3, at_most=10)
 
 
 def among_a_thousand(say: Say) -> None:
@@ -63,4 +62,4 @@ def among_a_thousand(say: Say) -> None:
         answer = client.get(f"/api/library/kits?asked={asked}&count=60")
         shares.append((time.perf_counter() - start) / WANTED_S)
         assert answer.status_code == 200
-    say("finding among a thousand kits / 100 ms", (min(shares), median(shares), max(shares)), "at most 1")
+    say("finding among a thousand kits / 100 ms", (min(shares), median(shares), max(shares)), at_most=1)

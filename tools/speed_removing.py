@@ -2,12 +2,12 @@
 
 import secrets
 import time
-from collections.abc import Callable
 from pathlib import Path
 from statistics import median
 
+from speed_said import Say
+
 FEW, MANY, VERSIONS, REMOVED = 10, 1000, 60, 5
-Say = Callable[[str, tuple[float, float, float], str], None]
 
 
 def removing(folder: Path, kit: str, say: Say) -> None:
@@ -22,7 +22,7 @@ def removing(folder: Path, kit: str, say: Say) -> None:
     after = [_removed() for _ in range(REMOVED)]
     shares = sorted(a / median(before) for a in after)
     what = f"deleting one of {MANY:,} kits with {MANY * VERSIONS:,} versions / one of {FEW} kits"
-    say(what, (shares[0], median(shares), shares[-1]), "at most 5")
+    say(what, (shares[0], median(shares), shares[-1]), at_most=5)
 
 
 def _kits(value, count: int) -> None:

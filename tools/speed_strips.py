@@ -7,6 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
+from speed_said import Say
 
 from drumcore.kit.values import Width
 from drumcore.playing.mixer import Mixer
@@ -60,7 +61,7 @@ def _head(*lengths_s: float) -> PlayHead:
 
 
 def strips(
-    say: Callable[[str, tuple[float, float, float], str], None],
+    say: Say,
     paired: Callable[[Callable[[], object], Callable[[], object]], tuple[float, float, float]],
 ) -> None:
     noise = np.random.default_rng(1).standard_normal((2, BLOCK)).astype(np.float32) * 0.1
@@ -86,12 +87,12 @@ def strips(
                     treated = stage.process(treated)
 
     ratios = paired(mixed, bare)
-    say("12 strips of EQ, compressor, drive / their bare kernels", ratios, "at most 1.3")
-    say("the same, times real time", _speeds(took), "at least 25 on two cores")
+    say("12 strips of EQ, compressor, drive / their bare kernels", ratios, at_most=1.3)
+    say("the same, times real time", _speeds(took), at_least=25)
     took.clear()
     for _ in range(6):
         mixed(_head(2.0, 2.0))
-    say("the same and two spaces of 2 s, times real time", _speeds(took), "at least 20 on two cores")
+    say("the same and two spaces of 2 s, times real time", _speeds(took), at_least=20)
     peaks = []
     for seconds in (6.0, 24.0):
         tracemalloc.start()
@@ -99,7 +100,7 @@ def strips(
         peaks.append(tracemalloc.get_traced_memory()[1])
         tracemalloc.stop()
     longer = peaks[1] / peaks[0]
-    say("memory through a space of 10.6 s, 24 s / 6 s of playing", (longer, longer, longer), "1: flat")
+    say("memory through a space of 10.6 s, 24 s / 6 s of playing", (longer, longer, longer), at_most=1.05)
 
 
 def _speeds(took: list[float]) -> tuple[float, float, float]:
