@@ -184,35 +184,6 @@ def test_a_kit_removed_for_good_frees_exactly_its_own_recordings(page: Page, stu
     assert studio.get("/library/unneeded") == {"files": 0, "bytes": 0}
 
 
-def test_several_are_tagged_put_away_and_brought_back_by_keyboard(page: Page, studio):
-    kits = [studio.copy("Tin Lantern", name) for name in ("Aft", "Bow", "Cabin")]
-    page.goto("/?sort=name")
-    page.get_by_role("searchbox", name="Find").fill("cocktail")
-    expect(card(page, "Boathouse No. 4")).to_have_count(0)
-    card(page, "Aft").get_by_role("link").focus()
-    page.keyboard.press("Shift+ArrowRight")
-    page.keyboard.press("Shift+ArrowRight")
-    chosen = page.get_by_role("complementary", name="What is chosen")
-    expect(chosen).to_contain_text("3 chosen")
-    tag = chosen.get_by_role("combobox", name="A tag for all that are chosen")
-    tag.fill("Evening")
-    tag.press("Enter")
-    expect(page.get_by_role("main").get_by_role("status").filter(has_text="3 things were tagged")).to_be_visible()
-    expect(card(page, "Bow")).to_contain_text("evening")
-    card(page, "Cabin").get_by_role("link").focus()
-    page.keyboard.press("Delete")
-    expect(card(page, "Aft")).to_have_count(0)
-    page.get_by_role("button", name="Undo").click()
-    expect(card(page, "Aft")).to_be_visible()
-    studio.post("/library/put-away", {"things": [{"kind": "kits", "id": kits[0]}], "put_away": True})
-    page.get_by_role("link", name=re.compile("^Put away")).click()
-    card(page, "Aft").click()
-    looked(page).get_by_role("button", name="Bring back").click()
-    expect(card(page, "Aft")).to_have_count(0)
-    assert studio.get(f"/library/kits/{kits[0]}")["entry"]["put_away"] is False
-    studio.remove(*kits)
-
-
 def test_a_piece_is_kept_from_the_shelf_heard_carried_and_opened_again(page: Page, fetch, tmp_path: Path):
     opened(page, fetch, "Tin Lantern")
     page.get_by_role("link", name=re.compile("Layers")).click()

@@ -31,13 +31,16 @@ export function screenOf(element: ReactNode, answers: Answers, at = '/') {
     const body = typeof how.body === 'string' ? JSON.parse(how.body) : how.body;
     asked.push({ call, body });
     const answer = answers[call];
-    const value = typeof answer === 'function' ? answer(body) : (answer ?? new Refusal(`Nothing answers ${call}.`, 404));
+    const value =
+      typeof answer === 'function' ? answer(body) : (answer ?? new Refusal(`Nothing answers ${call}.`, 404));
     const [status, json] = value instanceof Refusal ? [value.status, { detail: value.detail }] : [200, value];
     return new Response(JSON.stringify(json), { status, headers: { 'Content-Type': 'application/json' } });
   });
   // What one test was answered is nothing to the next.
   queries.clear();
-  const client = new QueryClient({ defaultOptions: { queries: { retry: false }, mutations: { networkMode: 'always' } } });
+  const client = new QueryClient({
+    defaultOptions: { queries: { retry: false }, mutations: { networkMode: 'always' } },
+  });
   const drawn = render(
     <QueryClientProvider client={client}>
       <MemoryRouter initialEntries={[at]}>{element}</MemoryRouter>

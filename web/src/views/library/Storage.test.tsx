@@ -6,7 +6,16 @@ import { Storage } from './Storage';
 
 const LIBRARY = { kinds: [], put_away: 0 };
 const ROOM = { recordings: 3_000_000, prepared: 0, made: 0, uploads: 0, records: 1_000_000, free: 5e9 };
-const JOB = { id: 'j1', kind: 'backup', state: 'running', done: 2, total: 8, message: '', title: 'Backing up', away: false };
+const JOB = {
+  id: 'j1',
+  kind: 'backup',
+  state: 'running',
+  done: 2,
+  total: 8,
+  message: '',
+  title: 'Backing up',
+  away: false,
+};
 
 function storage(over: Answers = {}) {
   const answers: Answers = {
