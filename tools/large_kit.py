@@ -39,6 +39,7 @@ def make(folder: Path) -> tuple[str, int]:
     from drumcore.recordings.files import measure_file
     from drumcore.recordings.session import SessionReading
     from studio.kits.versions import create_kit
+    from studio.people.workspace import LOCAL, acting_in
     from studio.sessions.models import Session
     from studio.storage.files import place_of, store_file
 
@@ -57,13 +58,14 @@ def make(folder: Path) -> tuple[str, int]:
         path.unlink()
     mics, pieces = _mics(), _pieces(contents)
     kit = apply(Kit(id="large", name="Large"), BuildPieces(mics=mics, pieces=pieces))
-    record = create_kit("Large", kit, "Made up")
     reading = SessionReading(
         mics=mics, pieces=pieces, unread=(), reasons=(), files=PIECES * STROKES * LAYERS * TAKES * 8
     )
     packed = zlib.compress(reading.model_dump_json().encode(), 6)
-    session = Session.objects.create(name="Large session", reading=packed)
-    record.sessions.add(session)
+    with acting_in(LOCAL):
+        record = create_kit("Large", kit, "Made up")
+        session = Session.objects.create(name="Large session", reading=packed)
+        record.sessions.add(session)
     return record.id, session.id
 
 

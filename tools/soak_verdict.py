@@ -37,7 +37,7 @@ for session, path, sha256 in asked["files"]:
         continue
     if stored is None or sha256_of(place_of(stored)) != sha256:
         lost.append(f"{path} of session {session}")
-kits = set(KitRecord.objects.values_list("id", flat=True))
+kits = set(KitRecord.everywhere.values_list("id", flat=True))
 lost += [f"kit {kit}" for kit in asked["kits"] if kit not in kits]
 print(json.dumps(lost))
 """

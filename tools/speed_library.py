@@ -14,9 +14,12 @@ WANTED_S = 0.1
 
 def library(folder: Path, kit: str, say: Say) -> None:
     """To be called with the studio's folder set up by `large_kit.make`, and nobody else on it."""
-    edits_on_disk(folder, kit, say)
-    among_a_thousand(say)
-    removing(folder, kit, say)
+    from studio.people.workspace import LOCAL, acting_in
+
+    with acting_in(LOCAL):
+        edits_on_disk(folder, kit, say)
+        among_a_thousand(say)
+        removing(folder, kit, say)
 
 
 def edits_on_disk(folder: Path, kit: str, say: Say) -> None:
