@@ -1,6 +1,7 @@
 """The two programs the studio consists of, each ending by itself when the one that started it is gone."""
 
 import argparse
+import gc
 import logging
 import os
 import signal
@@ -12,6 +13,8 @@ from pathlib import Path
 import django
 
 THREADS = 16
+GARBAGE = (50_000, 20, 50)
+"""New objects before the youngest are looked through, and how often before the older: Python's own are 700, 10 and 10."""
 HALF_SENT_S = 20
 FORGOTTEN_EVERY_S = 3.0
 LARGEST_REQUEST = 9 << 30
@@ -41,6 +44,10 @@ def serve(port: int) -> None:
     from studio.http.wsgi import application
 
     HTTPChannel.parser_class = Request
+    # Kits are large trees without cycles that stay for long: looking through all of them for garbage took a fifth of an edit's
+    # time. What is loaded by now stays, and is not looked at again.
+    gc.freeze()
+    gc.set_threshold(*GARBAGE)
 
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     waitress.serve(
