@@ -2,15 +2,17 @@
 
 from collections.abc import Iterator
 
+from pydantic import ValidationError
+
 from drumcore.formats.suffix import PIECE_SUFFIX
-from drumcore.kit.summary import KitSummary
+from drumcore.kit.summary import KitSummary, PieceSummary
 from drumcore.kit.tags import plain_tags
 from drumcore.refusals import Refusal
 from drumcore.shelf.entries import Entry
 from studio.catalogue.listed import Listed
-from studio.shelves.kinds import Kind, Shipped
+from studio.shelves.kinds import Kind, Says, Shipped
 from studio.shelves.models import Kept
-from studio.shelves.shelf import describe, free_name, keep, one, ours, rename, value_of
+from studio.shelves.shelf import damaged, describe, free_name, keep, one, ours, rename, value_of
 
 
 class OfKept(Listed):
@@ -33,8 +35,8 @@ class OfKept(Listed):
         return known[1]
 
     def _entry(self, identifier: str, found: Shipped | Kept) -> Entry:
-        says = self.of.says(found)
         if isinstance(found, Shipped):
+            says = self.of.says(found)
             return Entry(
                 kind=self.kind,
                 id=identifier,
@@ -46,7 +48,12 @@ class OfKept(Listed):
                 ships=True,
                 built_in=True,
             )
-        pieces = KitSummary.model_validate(found.summary["kit"]).pieces if self.of.large else ()
+        says, pieces, trouble = Says(), tuple[PieceSummary, ...](), ""
+        try:
+            says = self.of.says(found)
+            pieces = KitSummary.model_validate(found.summary["kit"]).pieces if self.of.large else ()
+        except (ValidationError, KeyError, TypeError):
+            trouble = str(damaged(self.of, found))
         return Entry(
             kind=self.kind,
             id=identifier,
@@ -59,6 +66,7 @@ class OfKept(Listed):
             carried=True,
             put_away=found.put_away,
             changed=found.changed,
+            trouble=trouble,
         )
 
     def count(self, put_away: bool = False) -> int:

@@ -209,6 +209,13 @@ def clear_unneeded() -> Cleared:
     remove_parts(unnamed_parts())
     cleared = clear(list(unneeded().values_list("sha256", flat=True)))
     files, size = cleared.files, cleared.size
+    store = recordings()
+    for name in list(_nameless_recordings()):
+        with may_remove(Path(settings.DATA)) as allowed:
+            if not allowed:
+                break
+            files, size = files + 1, size + (store.size(name) or 0)
+            store.delete(name)
     for path in list(_leftovers()):
         with may_remove(Path(settings.DATA)) as allowed, contextlib.suppress(FileNotFoundError):
             if not allowed:
@@ -223,17 +230,21 @@ def unneeded_now() -> Cleared:
     """What `clear_unneeded` would remove."""
     jobs = of_jobs()
     files = [stored for stored in unneeded() if not {stored.sha256, stored.content} & jobs]
-    left = [path.stat().st_size for path in _leftovers() if path.is_file()]
+    left = [recordings().size(name) or 0 for name in _nameless_recordings()]
+    left += [path.stat().st_size for path in _leftovers() if path.is_file()]
     return Cleared(len(files) + len(left), sum(stored.size for stored in files) + sum(left))
 
 
-def _leftovers() -> Iterator[Path]:
-    """Files that no record names and that are an hour old: of recordings, of uploads that no job waits for, and temporary."""
-    known = set(StoredFile.objects.values_list("sha256", flat=True))
-    store = recordings()
+def _nameless_recordings() -> Iterator[str]:
+    """Recordings that no record names, half put ones among them, by their names; an hour old."""
+    known, store = set(StoredFile.objects.values_list("sha256", flat=True)), recordings()
     for name in store.names():
-        if name.split(".")[0] not in known and not _is_young(store.local(name)):
-            yield store.local(name)
+        if name.split(".")[0] not in known and not _within_the_hour(store.came(name)):
+            yield name
+
+
+def _leftovers() -> Iterator[Path]:
+    """Other files that nothing needs and that are an hour old: uploads that no job waits for, and temporary ones."""
     data = Path(settings.DATA)
     # Older versions kept their temporary files beside the folders of the recordings.
     yield from (path for path in (data / "recordings").glob("*.part") if not _is_young(path))

@@ -16,6 +16,7 @@ from studio.kits.models import KitRecord
 from studio.people.rows import number_of
 from studio.sessions.models import Session
 from studio.shelves.kinds import KINDS
+from studio.shelves.models import Kept
 
 
 class Thing(BaseModel):
@@ -64,16 +65,19 @@ def each_of(things: list[Thing], act: Callable[[Thing], None]) -> Done:
 
 def leaving_with(things: list[Thing], *, sessions: bool) -> tuple[Leaving, list[Session]]:
     """What leaves with some things, and the sessions that no kit would be left of; with `sessions` those leave too."""
-    kits = tuple(thing.id for thing in things if thing.kind == "kits")
-    numbers = {
-        kind: tuple(n for thing in things if thing.kind in kinds and (n := number_of(thing.id)) is not None)
-        for kind, kinds in (("kept", {kind.plural for kind in KINDS}), ("sessions", {"sessions"}))
-    }
+
+    def numbers(kinds: set[str]) -> list[int]:
+        return [n for thing in things if thing.kind in kinds and (n := number_of(thing.id)) is not None]
+
+    asked = [thing.id for thing in things if thing.kind == "kits"]
+    kits = tuple(KitRecord.objects.filter(id__in=asked).values_list("id", flat=True))
+    kept = Kept.objects.filter(id__in=numbers({kind.plural for kind in KINDS})).values_list("id", flat=True)
+    chosen = tuple(Session.objects.filter(id__in=numbers({"sessions"})).values_list("id", flat=True))
     theirs = Session.objects.filter(kits__in=kits).distinct().defer("reading", "compared")
     others = KitRecord.objects.exclude(id__in=kits)
-    alone = [s for s in theirs if s.id not in numbers["sessions"] and not others.filter(sessions=s).exists()]
-    going = (*numbers["sessions"], *(s.id for s in alone if sessions))
-    return Leaving(kits=kits, kept=numbers["kept"], sessions=going), alone
+    alone = [s for s in theirs if s.id not in chosen and not others.filter(sessions=s).exists()]
+    going = (*chosen, *(s.id for s in alone if sessions))
+    return Leaving(kits=kits, kept=tuple(kept), sessions=going), alone
 
 
 def remove_for_good(things: list[Thing], *, sessions: bool) -> Told:

@@ -11,7 +11,6 @@ from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI, Schema
 from ninja.errors import HttpError, ValidationError
 from ninja.parser import Parser
-from pydantic import ValidationError as Misread
 from pydantic_core import from_json
 
 from drumcore.refusals import DamagedRecording, OccupiedNote, Refusal
@@ -126,9 +125,8 @@ def not_kept(request: HttpRequest, error: OperationalError) -> HttpResponse:
     return api.create_response(request, Said(detail=BUSY), status=503)
 
 
-@api.exception_handler(Misread)
 @api.exception_handler(DatabaseError)
-def records_damaged(request: HttpRequest, error: Exception) -> HttpResponse:
+def records_damaged(request: HttpRequest, error: DatabaseError) -> HttpResponse:
     logging.getLogger(__name__).error("database: %s", error)
     detail = "Some of the studio's records are damaged on the disk; “zesty doctor” says which, and mends what it can."
     return api.create_response(request, Said(detail=detail), status=503)

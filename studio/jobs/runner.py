@@ -75,8 +75,8 @@ def kinds_beside() -> list[str]:
 
 
 def start(kind: str, arguments: dict[str, Any], kit_id: str | None = None) -> Job:
-    """Begin a job of the workspace that is acted in; `arguments["title"]` is what it is called. It is queued once its row is there for the worker to find. Raises OperationalError where it cannot be queued,
-    on a full disk; then there is no such job."""
+    """Begin a job of the workspace that is acted in; `arguments["title"]` is what it is called. It is queued once its row is
+    there for the worker to find. Raises OperationalError where it cannot be queued, on a full disk; then there is no such job."""
     return _start(kind, arguments, kit_id, current_workspace())
 
 
@@ -124,24 +124,21 @@ def run(job_id: str) -> None:
         return
     kind = _kinds.get(job.kind, UNKNOWN)
     if not kind.beside or HUEY.immediate:
-        _do(job_id, kind)
+        _do(job, kind.work)
     elif _beside.acquire(blocking=False):
         try:
-            _do(job_id, kind)
+            _do(job, kind.work)
         finally:
             _beside.release()
     else:
         run.schedule((job_id,), delay=BESIDE_AGAIN_S, priority=0)
 
 
-def _do(job_id: str, kind: Kind) -> None:
-    if not Job.everywhere.filter(id=job_id, state="waiting").update(state="running", worker=TOKEN):
+def _do(job: Job, work: Work) -> None:
+    if not Job.everywhere.filter(id=job.id, state="waiting").update(state="running", worker=TOKEN):
         return
     # What somebody else has declared ended meanwhile is not ours to change any more.
-    ours = Job.everywhere.filter(id=job_id, state="running", worker=TOKEN)
-    job = Job.everywhere.filter(id=job_id).first()
-    if job is None:
-        return
+    ours = Job.everywhere.filter(id=job.id, state="running", worker=TOKEN)
     last = 0.0
 
     def progress(done: int, total: int) -> None:
@@ -157,27 +154,27 @@ def _do(job_id: str, kind: Kind) -> None:
     try:
         progress(0, 0)
         with acting_in(owner_of(job)):
-            end = {"state": "done", "result": kind.work(job, progress)}
+            end = {"state": "done", "result": work(job, progress)}
     except Cancelled:
         end = {"state": "cancelled", "message": "Cancelled. What was finished before is kept."}
     except OperationalError as error:
-        logging.getLogger(__name__).warning("job %s: %s", job_id, error)
+        logging.getLogger(__name__).warning("job %s: %s", job.id, error)
         end = {"state": "failed", "message": NO_ROOM if says_full(error) else BUSY}
     except Exception as error:
-        end = {"state": "failed", "message": _why(job_id, error)[:LONGEST_SAID]}
+        end = {"state": "failed", "message": _why(job, error)[:LONGEST_SAID]}
     if end["state"] != "done":
         shutil.rmtree(folder_of(job), ignore_errors=True)
     ours.update(**end)
     clear_old()
 
 
-def _why(job_id: str, error: Exception) -> str:
+def _why(job: Job, error: Exception) -> str:
     """Why a job failed, in a sentence."""
     if say := _sentences.get(type(error)):
         return say(error)
     if isinstance(error, Refusal):
         return str(error)
-    logging.getLogger(__name__).exception("job %s failed", job_id, exc_info=error)
+    logging.getLogger(__name__).exception("job %s failed", job.id, exc_info=error)
     # A library that writes sound says of a full disk only that it could not write.
     if (isinstance(error, OSError) and error.errno in FULL) or is_full(Path(settings.DATA)):
         return NO_ROOM

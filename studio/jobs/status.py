@@ -12,8 +12,8 @@ State = Literal["waiting", "running", "done", "failed", "cancelled", "stopped"]
 
 
 class JobShown(BaseModel):
-    """A job `of` a kit; `kit` or `piece` is what it brought in; `export` names the export it makes, `parts` its files, to be had one by one, `version` that of the kit it is
-    of; with its worker `away` it waits until that is back."""
+    """A job `of` a kit; `kit` or `piece` is what it brought in; `export` names the export it makes, `parts` its files, to be had
+    one by one, `version` that of the kit it is of; with its worker `away` it waits until that is back."""
 
     id: str
     kind: str
@@ -44,7 +44,8 @@ def shown(job: Job) -> JobShown:
         done=job.done,
         total=job.total,
         message=job.message,
-        title=job.arguments.get("title", ""),
+        # An older program gave some jobs a name alone.
+        title=job.arguments.get("title") or job.arguments.get("name", ""),
         download=f"/api/jobs/{job.id}/download" if name else None,
         parts=[MadeFile.model_validate(file) for file in result.get("parts", [])],
         of=job.kit,

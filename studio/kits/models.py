@@ -8,7 +8,7 @@ from studio.sessions.models import Session
 
 class KitRecord(Owned):
     """A kit; `current` is the version it stands at, `redo` the versions undone, the next to redo last. `sessions` are those that
-    were brought into it. `summary` is the core's KitSummary of it as it stands, None where an older program kept it. One that is `away` is put away; one that
+    were brought into it. `summary` is the core's KitSummary of it as it stands, None where an older program kept it. One that
     `ships` comes with the program and is never changed: whoever changes it gets a copy, which knows what it was
     `copied_from`."""
 

@@ -18,10 +18,10 @@ from studio.maintenance.records import lost_contents, rows_of_backup
 from studio.maintenance.report import Check
 from studio.sessions.damage import name_of
 from studio.sessions.models import SessionArchive
-from studio.storage.files import is_whole, place_of
+from studio.storage.files import file_name, is_whole, place_of
 from studio.storage.locks import holder
 from studio.storage.models import StoredFile
-from studio.storage.recordings import copy_durably, sha256_of
+from studio.storage.recordings import copy_durably, recordings, sha256_of
 
 QUEUE = "queue.sqlite3"
 
@@ -72,10 +72,9 @@ def _from_backup(check: Check, stored: StoredFile) -> bool:
             return False
     except OSError:
         return False
-    place.parent.mkdir(parents=True, exist_ok=True)
-    half = place.with_name(f"{place.name}.part")
+    half = check.data / "temporary" / place.name
     copy_durably(source, half)
-    half.replace(place)
+    recordings().put(half, file_name(stored))
     StoredFile.objects.filter(sha256=stored.sha256).update(damaged=False)
     return True
 

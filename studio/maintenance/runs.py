@@ -1,4 +1,4 @@
-"""Backups and checks as jobs, and the last of each, over HTTP: what the storage page shows and starts."""
+"""Backups and checks as jobs, and the last of each: what the storage page shows and starts."""
 
 from dataclasses import asdict
 from pathlib import Path

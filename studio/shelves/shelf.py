@@ -5,6 +5,7 @@ from dataclasses import asdict
 from typing import Any
 
 from django.db import IntegrityError, transaction
+from pydantic import ValidationError
 
 from drumcore.refusals import Refusal
 from drumcore.value import Value
@@ -39,8 +40,17 @@ def ours(kind: Kind, identifier: str) -> Kept:
 
 
 def value_of(kind: Kind, found: Shipped | Kept) -> Any:
-    """Its value; None for one that is worked out for each kit."""
-    return found.value if isinstance(found, Shipped) else kind.value.model_validate(found.data)
+    """Its value; None for one that is worked out for each kit. Raises Refusal where what was stored is damaged."""
+    if isinstance(found, Shipped):
+        return found.value
+    try:
+        return kind.value.model_validate(found.data)
+    except ValidationError:
+        raise damaged(kind, found) from None
+
+
+def damaged(kind: Kind, found: Kept) -> Refusal:
+    return Refusal(f"What was stored of the {kind.noun} {found.name} cannot be read; restore it from a backup.")
 
 
 def keep(kind: Kind, name: str, value: Value) -> Kept:

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from drumcore.refusals import DamagedRecording, Refusal
 from studio.storage.models import StoredFile
-from studio.storage.recordings import recordings, sha256_of
+from studio.storage.recordings import is_as_named, recordings
 
 LARGEST_FILE = 512 << 20
 
@@ -57,7 +57,7 @@ def put_file(source: Path, name: str, *, durable: bool = True) -> Put:
         sha256 = digest.hexdigest()
         kept = f"{sha256}{suffix}"
         was_there = store.keep_young(kept)
-        whole = was_there and store.size(kept) == size and sha256_of(store.local(kept)) == sha256
+        whole = was_there and store.size(kept) == size and is_as_named(kept, sha256)
         if not whole:
             store.put(Path(temporary), kept, durable=durable)
     finally:
@@ -103,10 +103,8 @@ def is_there(stored: StoredFile) -> bool:
 
 def is_whole(stored: StoredFile) -> bool:
     """Whether a stored file is there, byte for byte."""
-    try:
-        return recordings().size(file_name(stored)) == stored.size and sha256_of(place_of(stored)) == stored.sha256
-    except OSError:
-        return False
+    name = file_name(stored)
+    return recordings().size(name) == stored.size and is_as_named(name, stored.sha256)
 
 
 def locate(content: str) -> Path:

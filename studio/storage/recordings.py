@@ -5,8 +5,9 @@ import hashlib
 import os
 import shutil
 from collections.abc import Iterator
+from io import BufferedIOBase
 from pathlib import Path
-from typing import BinaryIO, Protocol
+from typing import Protocol
 
 from django.conf import settings
 
@@ -14,7 +15,7 @@ from django.conf import settings
 class Recordings(Protocol):
     """Files under names that say what is in them (the hash of their bytes and a suffix): put once, never changed."""
 
-    def open(self, name: str) -> BinaryIO:
+    def open(self, name: str) -> BufferedIOBase:
         """For reading. Raises FileNotFoundError."""
 
     def exists(self, name: str) -> bool: ...
@@ -51,7 +52,7 @@ class FolderOfRecordings:
     def local(self, name: str) -> Path:
         return self.root / name[:2] / name
 
-    def open(self, name: str) -> BinaryIO:
+    def open(self, name: str) -> BufferedIOBase:
         return self.local(name).open("rb")
 
     def exists(self, name: str) -> bool:
@@ -135,4 +136,17 @@ def _make_durable(folder: Path) -> None:
 def sha256_of(path: Path) -> str:
     """The hash of a file's bytes, in hexadecimal digits. Raises OSError where it cannot be read."""
     with path.open("rb") as file:
-        return hashlib.file_digest(file, "sha256").hexdigest()
+        return _sha256_within(file)
+
+
+def is_as_named(name: str, sha256: str) -> bool:
+    """Whether a recording is there, byte for byte."""
+    try:
+        with recordings().open(name) as file:
+            return _sha256_within(file) == sha256
+    except OSError:
+        return False
+
+
+def _sha256_within(file: BufferedIOBase) -> str:
+    return hashlib.file_digest(file, "sha256").hexdigest()

@@ -156,3 +156,22 @@ def test_what_somebody_asked_for_goes_before_previews_and_figures(studio, monkey
     jobs = {str(runner.start(kind, {}).id): kind for kind in kinds}
     taken = [jobs[task.args[0]] for task in iter(HUEY.dequeue, None)]
     assert taken == ["read_session", "piece_file", PREVIEW, MEASURE, PREVIEW]
+
+
+def test_what_is_made_beside_waits_for_its_like_and_never_holds_all_of_the_worker(studio, monkeypatch, tmp_path):
+    """A second preview is put back while one is made, and is made afterwards; what somebody asked for is not held up."""
+    monkeypatch.setattr(HUEY, "immediate", False)
+    monkeypatch.setattr(HUEY, "storage", SqliteStorage("zesty", filename=str(tmp_path / "queue.sqlite3")))
+    done = []
+    for kind, beside in ((PREVIEW, True), ("piece_file", False)):
+        monkeypatch.setitem(runner._kinds, kind, runner.Kind(lambda job, _: done.append(job.kind) or {}, beside=beside))
+    preview, file = (runner.start(kind, {}) for kind in (PREVIEW, "piece_file"))
+    HUEY.storage.flush_queue()
+    with runner._beside:
+        runner.run.call_local(str(preview.id))
+        runner.run.call_local(str(file.id))
+        assert done == ["piece_file"] and Job.objects.get(id=preview.id).state == "waiting"
+        assert [task.args[0] for task in (*HUEY.pending(), *HUEY.scheduled())] == [str(preview.id)], "it comes again"
+        assert runner.enqueue_forgotten({str(preview.id)}) == set(), "it is not forgotten"
+    runner.run.call_local(str(preview.id))
+    assert done == ["piece_file", PREVIEW] and Job.objects.get(id=preview.id).state == "done"

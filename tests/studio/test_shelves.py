@@ -102,3 +102,12 @@ def test_what_an_older_program_kept_is_on_the_shelf(monkeypatch: pytest.MonkeyPa
     found = [(k.kind, k.name, kinds[k.kind].value.model_validate(k.data)) for k in Kept.objects.order_by("id")]
     assert [(kind, name) for kind, name, _ in found] == [("maps", "Pads"), ("curves", "Soft"), ("readings", "Ours")]
     assert found[2][2] == SavedReading(groups=("a",))
+
+
+def test_one_that_is_damaged_hides_no_other_and_says_so(studio):
+    for name in ("Soft", "Hard"):
+        studio.post("/shelves/curves", {"name": name, "value": {"nodes": [{"x": 0, "y": 0}, {"x": 127, "y": 127}]}})
+    Kept.objects.filter(name="Soft").update(data={"nodes": "gone"})
+    assert [card["name"] for card in studio.get("/shelves/curves") if card["ours"]] == ["Hard"]
+    troubles = {entry["name"]: entry["trouble"] for entry in studio.get("/library/curves")["entries"]}
+    assert troubles["Hard"] == "" and "the curve Soft cannot be read" in troubles["Soft"]

@@ -4416,8 +4416,8 @@ export interface components {
         };
         /**
          * JobShown
-         * @description A job `of` a kit; `kit` or `piece` is what it brought in; `export` names the export it makes, `parts` its files, to be had one by one, `version` that of the kit it is
-         *     of; with its worker `away` it waits until that is back.
+         * @description A job `of` a kit; `kit` or `piece` is what it brought in; `export` names the export it makes, `parts` its files, to be had
+         *     one by one, `version` that of the kit it is of; with its worker `away` it waits until that is back.
          */
         JobShown: {
             /** Away */
