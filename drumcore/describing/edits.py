@@ -21,6 +21,8 @@ from drumcore.edits import touch as touch_edits
 from drumcore.edits.values import Edit, Several
 from drumcore.kit.flow import lanes
 from drumcore.kit.lookup import full_name, pieces_of
+from drumcore.kit.trim_field import Trim, TrimUnit
+from drumcore.kit.trims import TRIMS
 from drumcore.kit.values import LEAST_DB, Kit, Side
 from drumcore.notes.names import note_name
 from drumcore.routing.shipped import PLANS
@@ -179,20 +181,23 @@ def _piece_or_stroke(names: Names, wanted: str) -> str:
 
 
 def _trim_takes(names: Names, e: takes_edits.TrimTakes) -> str:
-    return _changes(
-        names.takes(e.articulation, e.takes),
-        (
-            None if e.gain_db is None else f"by {db(e.gain_db)}",
-            None if e.pan is None else f"panned to {pan(e.pan)}",
-            None if e.tune_cents is None else f"tuned by {signed(e.tune_cents, 'cents', 0)}",
-            None if e.inverted is None else "turned over" if e.inverted else "as it was recorded",
-            None if e.start_trim_ms is None else f"begins {signed(e.start_trim_ms, 'ms')} in",
-            None if e.end_ms is None else f"ends at {signed(e.end_ms, 'ms', 0)}",
-            None if e.fade_in_ms is None else f"fades in over {signed(e.fade_in_ms, 'ms')}",
-            None if e.fade_out_ms is None else f"fades out over {signed(e.fade_out_ms, 'ms')}",
-            None if e.enabled is None else "plays" if e.enabled else "left out",
-        ),
-    )
+    trims = (_trim(trim, value) for name, trim in TRIMS.items() if (value := getattr(e, name)) is not None)
+    plays = None if e.enabled is None else "plays" if e.enabled else "left out"
+    return _changes(names.takes(e.articulation, e.takes), (*trims, plays))
+
+
+def _trim(trim: Trim, value: Any) -> str:
+    if isinstance(trim.edited, tuple):
+        return trim.edited[0] if value else trim.edited[1]
+    return trim.edited.format(TRIM_UNITS[trim.unit](value))
+
+
+TRIM_UNITS: dict[TrimUnit, Callable[[Any], str]] = {
+    "dB": db,
+    "ct": lambda v: signed(v, "cents", 0),
+    "ms": lambda v: signed(v, "ms", 1 if v < 100.0 else 0),
+    "pan": pan,
+}
 
 
 def _set_input(names: Names, e: touch_edits.SetInput) -> str:

@@ -138,9 +138,7 @@ class SetMic(Value):
 
 
 def _trim_takes(kit: Kit, edit: TrimTakes) -> Kit:
-    changes: dict[str, Any] = {
-        name: value for name in (*TRIMS, "enabled") if (value := getattr(edit, name)) is not None
-    }
+    changes = {name: value for name in (*TRIMS, "enabled") if (value := getattr(edit, name)) is not None}
     if "end_ms" in changes:
         changes["end_ms"] = max(1.0, changes["end_ms"]) if changes["end_ms"] else None
     _, articulation = articulation_of(kit, edit.articulation)

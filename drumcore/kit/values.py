@@ -11,6 +11,7 @@ from typing import Annotated, Self
 from pydantic import AliasChoices, Field, model_validator
 
 from drumcore.kit.rates import USUAL_RATE, Rate
+from drumcore.kit.trim_field import Trim
 from drumcore.spaces.kinds import SpaceOfAKind
 from drumcore.treatments.kinds import TreatmentOfAKind
 from drumcore.value import Value
@@ -139,13 +140,8 @@ class Recording(Value):
     label_note: MidiNote | None = None
 
 
-class Take(Value):
-    """One recorded strike: one recording a microphone, cut at the common place `start_ms`.
-
-    The rest is how it plays, as data: `gain_db`, `pan`, `tune_cents` (it is resampled, so it gets shorter as it gets
-    higher), `inverted`, `start_trim_ms` (later into the recordings, or earlier where negative), `end_ms` (how long it
-    plays from there, None for all of it) and linear fades of `fade_in_ms` and `fade_out_ms`.
-    """
+class RecordedStrike(Value):
+    """A strike as the microphones have it."""
 
     id: Identifier
     label: Name
@@ -154,14 +150,39 @@ class Take(Value):
     hand: Hand | None = None
     recordings: tuple[Recording, ...]
     enabled: bool = True
-    gain_db: Level = 0.0
-    pan: Pan = 0.0
-    tune_cents: Cents = 0.0
-    inverted: bool = False
-    start_trim_ms: Annotated[float, Field(ge=-1000.0, le=10_000.0)] = 0.0
-    end_ms: Annotated[float, Field(ge=1.0, le=120_000.0)] | None = None
-    fade_in_ms: Annotated[float, Field(ge=0.0, le=10_000.0)] = 0.0
-    fade_out_ms: Annotated[float, Field(ge=0.0, le=60_000.0)] = 0.0
+
+
+class Trims(Value):
+    """How a take plays, as data; at their defaults its recordings play as they are."""
+
+    gain_db: Annotated[
+        Level, Trim("Level", "dB", "by {}", -24.0, 24.0, step=0.1, page=1.0, around_zero=True, at_once=True)
+    ] = 0.0
+    pan: Annotated[Pan, Trim("Pan", "pan", "panned to {}", -1.0, 1.0, step=0.01, page=0.1, around_zero=True)] = 0.0
+    tune_cents: Annotated[Cents, Trim("Tune", "ct", "tuned by {}", -1200.0, 1200.0, page=100.0, around_zero=True)] = 0.0
+    inverted: Annotated[bool, Trim("Polarity", "switch", ("turned over", "as it was recorded"))] = False
+    start_trim_ms: Annotated[
+        float,
+        Field(ge=-1000.0, le=10_000.0),
+        Trim("Start", "ms", "begins {} in", -20.0, 100.0, step=0.02, page=0.2, around_zero=True),
+    ] = 0.0
+    end_ms: Annotated[
+        Annotated[float, Field(ge=1.0, le=120_000.0)] | None, Trim("Plays for", "ms", "ends at {}", 1.0, 120_000.0)
+    ] = None
+    fade_in_ms: Annotated[
+        float, Field(ge=0.0, le=10_000.0), Trim("Fade in", "ms", "fades in over {}", 0.0, 50.0, step=0.1, page=1.0)
+    ] = 0.0
+    fade_out_ms: Annotated[
+        float, Field(ge=0.0, le=60_000.0), Trim("Fade out", "ms", "fades out over {}", 0.0, 5000.0)
+    ] = 0.0
+
+
+class Take(Trims, RecordedStrike):
+    """One recorded strike, one recording a microphone cut at the common place `start_ms`, and how it plays.
+
+    `tune_cents` resamples it, so it gets shorter as it gets higher; `start_trim_ms` is later into the recordings, or earlier
+    where negative; `end_ms` is how long it plays from there, None for all of it; fades are linear.
+    """
 
 
 class Layer(Value):

@@ -13,7 +13,8 @@ from drumcore.edits.notes import MoveOpennessLimit
 from drumcore.formats.archives import ARCHIVE_SUFFIX
 from drumcore.formats.suffix import PIECE_SUFFIX, SUFFIX
 from drumcore.kit.rates import RATES
-from drumcore.kit.trims import RANGES
+from drumcore.kit.trim_field import TrimUnit
+from drumcore.kit.trims import TRIMS
 from drumcore.kit.values import (
     MOST_NODES,
     STRAIGHT,
@@ -78,6 +79,19 @@ class Teaching(Schema):
     look_back_ms: float
 
 
+class TrimShown(Schema):
+    """What a slider needs to set one trim; a switch goes from 0 to 0."""
+
+    name: str
+    unit: TrimUnit
+    least: float
+    most: float
+    step: float
+    page: float
+    around_zero: bool
+    at_once: bool
+
+
 class FirstTreatments(Schema):
     """What each treatment begins with when it is switched on for the first time, and a band of an EQ."""
 
@@ -101,7 +115,7 @@ class Rules(Schema):
     second-order sections (b0 b1 b2 a0 a1 a2) through which loudness is measured."""
 
     limits: dict[str, Limits]
-    trims: dict[str, Limits]
+    trims: dict[str, TrimShown]
     families: list[Family]
     filed: dict[int, Family]
     mic_kinds: list[MicKind]
@@ -159,7 +173,7 @@ def rules(request: HttpRequest) -> Rules:
             for field, info in value.model_fields.items()
             if (limits := _limits(info)) is not None
         },
-        trims={field: Limits(least=least, most=most) for field, (least, most) in RANGES.items()},
+        trims={field: TrimShown.model_validate(trim) for field, trim in TRIMS.items()},
         filed={note: filed[0] for note in range(128) if (filed := filed_on(note))},
         families=list(Family),
         mic_kinds=list(MicKind),

@@ -2,13 +2,13 @@
 
 from collections.abc import Sequence
 
-from pydantic import BaseModel
+from pydantic import BaseModel, ConfigDict
 
 from drumcore.findings.progress import steps_made
 from drumcore.kit.flow import may_enter
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.memoization import remembered
-from drumcore.kit.trims import is_trimmed
+from drumcore.kit.trims import is_trimmed, trims_of
 from drumcore.kit.values import (
     Against,
     Articulation,
@@ -30,6 +30,7 @@ from drumcore.kit.values import (
     Silence,
     Take,
     Tracking,
+    Trims,
     Variation,
     Width,
 )
@@ -68,21 +69,17 @@ from studio.kits.models import KitRecord
 from studio.kits.versions import undo_and_redo, untold
 
 
-class TakeShown(BaseModel):
+class TakeShown(Trims):
+    """`trimmed` says whether any trim is set; outline, file and content are those of the recording it is judged by."""
+
+    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
+
     id: str
     label: str
     level_db: float
     start_ms: float
     hand: Hand | None
     enabled: bool
-    gain_db: float
-    pan: float
-    tune_cents: float
-    inverted: bool
-    start_trim_ms: float
-    end_ms: float | None
-    fade_in_ms: float
-    fade_out_ms: float
     trimmed: bool
     outline: str
     file: str
@@ -448,14 +445,7 @@ def _takes(takes: tuple[Take, ...], own_mics: tuple[str, ...]) -> list[TakeShown
             start_ms=t.start_ms,
             hand=t.hand,
             enabled=t.enabled,
-            gain_db=t.gain_db,
-            pan=t.pan,
-            tune_cents=t.tune_cents,
-            inverted=t.inverted,
-            start_trim_ms=t.start_trim_ms,
-            end_ms=t.end_ms,
-            fade_in_ms=t.fade_in_ms,
-            fade_out_ms=t.fade_out_ms,
+            **trims_of(t),
             trimmed=is_trimmed(t),
             outline=own_recording(own_mics, t.recordings).outline,
             file=own_recording(own_mics, t.recordings).path,

@@ -4,11 +4,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from drumcore.describing.edits import said_of
 from drumcore.edits import values as e
 from drumcore.edits.apply import apply
 from drumcore.findings.notes import stacked_note
 from drumcore.kit.lookup import articulation_of, piece_of
-from drumcore.kit.trims import RANGES, TRIMS, is_trimmed
+from drumcore.kit.trims import TRIMS, is_trimmed
 from drumcore.kit.values import STRAIGHT, Curve, Kit, Layer, Node, Placed, Take, Width
 from drumcore.layers.unevenness import (
     MOST_SPREAD_DB,
@@ -75,10 +76,18 @@ def test_a_take_is_trimmed_by_any_of_its_trims(small_kit: Kit, field: str, value
 
 def test_what_a_slider_offers_a_kit_can_hold(small_kit: Kit):
     take = articulation_of(small_kit, CENTRE)[1].takes[0]
-    assert set(RANGES) == set(TRIMS) - {"inverted"}
-    for field, ends in RANGES.items():
-        for end in ends:
+    for field, trim in TRIMS.items():
+        for end in (trim.least, trim.most) if trim.unit != "switch" else ():
             assert getattr(Take.model_validate({**take.model_dump(), field: end}), field) == end
+
+
+def test_an_edit_sets_every_trim_there_is_and_says_what_it_did(small_kit: Kit):
+    """What a trim is called and how it is said stands beside its field; only the edit's own field can be forgotten."""
+    for field, trim in TRIMS.items():
+        asked = e.TrimTakes(articulation=CENTRE, takes=("t1",), **{field: trim.most or True})
+        take = articulation_of(apply(small_kit, asked), CENTRE)[1].takes[0]
+        assert getattr(take, field) == (trim.most or True) and is_trimmed(take)
+        assert said_of(small_kit, asked) != said_of(small_kit, e.TrimTakes(articulation=CENTRE, takes=("t1",)))
 
 
 def test_a_range_is_typed_with_its_neighbours_or_alone(small_kit: Kit):

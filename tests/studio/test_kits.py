@@ -112,7 +112,8 @@ def test_the_rules_of_the_core_are_told_once(studio):
     assert rules["limits"]["silence.fade_ms"] == {"least": 0.0, "most": 5000.0}
     assert rules["limits"]["layer.low"] == {"least": 1, "most": 127}
     assert rules["limits"]["cross_talk.up_to"] == {"least": 1, "most": 127}
-    assert rules["trims"]["gain_db"] == {"least": -24.0, "most": 24.0}
+    level = rules["trims"]["gain_db"]
+    assert (level["name"], level["unit"], level["least"], level["most"]) == ("Level", "dB", -24.0, 24.0)
     assert rules["rates_hz"] == [44_100, 48_000, 96_000] and rules["bits"] == [16, 24, 32]
     assert rules["pedal"] == {"controller": 4, "closed_at": 0, "open_at": 127}
     assert rules["fades"] == {"by_stroke_ms": 12.0, "by_hand_ms": 60.0}

@@ -14,6 +14,7 @@ export type Piece = Whole<Schemas['PieceShown']>;
 export type Articulation = Whole<Schemas['ArticulationShown']>;
 export type Layer = Whole<Schemas['LayerShown']>;
 export type Mic = Whole<Schemas['Mic']>;
+export type TrimShown = Schemas['TrimShown'];
 export type Take = Whole<Schemas['TakeShown']>;
 export type Channel = Whole<Schemas['ChannelShown']>;
 export type InForce = Whole<Schemas['InForce']>;

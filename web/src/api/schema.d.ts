@@ -7307,7 +7307,7 @@ export interface components {
             treatments: components["schemas"]["FirstTreatments"];
             /** Trims */
             trims: {
-                [key: string]: components["schemas"]["Limits"];
+                [key: string]: components["schemas"]["TrimShown"];
             };
         };
         /**
@@ -8240,11 +8240,10 @@ export interface components {
         };
         /**
          * Take
-         * @description One recorded strike: one recording a microphone, cut at the common place `start_ms`.
+         * @description One recorded strike, one recording a microphone cut at the common place `start_ms`, and how it plays.
          *
-         *     The rest is how it plays, as data: `gain_db`, `pan`, `tune_cents` (it is resampled, so it gets shorter as it gets
-         *     higher), `inverted`, `start_trim_ms` (later into the recordings, or earlier where negative), `end_ms` (how long it
-         *     plays from there, None for all of it) and linear fades of `fade_in_ms` and `fade_out_ms`.
+         *     `tune_cents` resamples it, so it gets shorter as it gets higher; `start_trim_ms` is later into the recordings, or earlier
+         *     where negative; `end_ms` is how long it plays from there, None for all of it; fades are linear.
          */
         Take: {
             /**
@@ -8421,7 +8420,10 @@ export interface components {
             /** Base Version */
             base_version: number;
         };
-        /** TakeShown */
+        /**
+         * TakeShown
+         * @description `trimmed` says whether any trim is set; outline, file and content are those of the recording it is judged by.
+         */
         TakeShown: {
             /** Content */
             content: string;
@@ -8429,18 +8431,30 @@ export interface components {
             enabled: boolean;
             /** End Ms */
             end_ms: number | null;
-            /** Fade In Ms */
+            /**
+             * Fade In Ms
+             * @default 0
+             */
             fade_in_ms: number;
-            /** Fade Out Ms */
+            /**
+             * Fade Out Ms
+             * @default 0
+             */
             fade_out_ms: number;
             /** File */
             file: string;
-            /** Gain Db */
+            /**
+             * Gain Db
+             * @default 0
+             */
             gain_db: number;
             hand: components["schemas"]["Hand"] | null;
             /** Id */
             id: string;
-            /** Inverted */
+            /**
+             * Inverted
+             * @default false
+             */
             inverted: boolean;
             /** Label */
             label: string;
@@ -8448,17 +8462,26 @@ export interface components {
             level_db: number;
             /** Outline */
             outline: string;
-            /** Pan */
+            /**
+             * Pan
+             * @default 0
+             */
             pan: number;
             /** Recordings */
             recordings: number;
             /** Start Ms */
             start_ms: number;
-            /** Start Trim Ms */
+            /**
+             * Start Trim Ms
+             * @default 0
+             */
             start_trim_ms: number;
             /** Trimmed */
             trimmed: boolean;
-            /** Tune Cents */
+            /**
+             * Tune Cents
+             * @default 0
+             */
             tune_cents: number;
         };
         /**
@@ -8730,6 +8753,31 @@ export interface components {
              * @default false
              */
             whole?: boolean;
+        };
+        /**
+         * TrimShown
+         * @description What a slider needs to set one trim; a switch goes from 0 to 0.
+         */
+        TrimShown: {
+            /** Around Zero */
+            around_zero: boolean;
+            /** At Once */
+            at_once: boolean;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Name */
+            name: string;
+            /** Page */
+            page: number;
+            /** Step */
+            step: number;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "dB" | "ct" | "ms" | "pan" | "switch";
         };
         /**
          * TrimTakes

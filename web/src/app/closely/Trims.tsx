@@ -4,7 +4,12 @@ import type { KitState, RecordingShown, Take } from '../../api/calls';
 import { layerColour } from '../../ui/colours';
 import { decibels } from '../kit/format';
 import { useKit } from '../kit/kitStore';
+import { rules } from '../kit/rules';
 import { type Trim, TrimSliders } from '../takes/TrimSliders';
+
+/** Every trim back to nothing; 0 lets a take ring out. */
+const asRecorded = () =>
+  Object.fromEntries(Object.entries(rules().trims).map(([name, { unit }]) => [name, unit === 'switch' ? false : 0]));
 
 export function Trims({ strokeId, take, recordings }: { strokeId: string; take: Take; recordings: RecordingShown[] }) {
   const edit = useKit((s) => s.edit);
@@ -16,13 +21,7 @@ export function Trims({ strokeId, take, recordings }: { strokeId: string; take: 
     <aside className="grid content-start gap-2 overflow-y-auto" aria-label="How it plays">
       <h2 className="head">How it plays, the recording stays as it is</h2>
       <dl className="grid grid-cols-[auto_1fr] items-center gap-x-2.5 gap-y-1 text-small">
-        <TrimSliders
-          stroke={strokeId}
-          takes={[take]}
-          fields={['start_trim_ms', 'end_ms', 'fade_in_ms', 'fade_out_ms', 'gain_db', 'pan', 'tune_cents']}
-          who={`take ${take.label}`}
-          longest={longest}
-        />
+        <TrimSliders stroke={strokeId} takes={[take]} who={`take ${take.label}`} longest={longest} />
       </dl>
       <div className="flex flex-wrap gap-1.5">
         <button
@@ -36,22 +35,7 @@ export function Trims({ strokeId, take, recordings }: { strokeId: string; take: 
         <button type="button" className="btn" onClick={() => trim({ enabled: !take.enabled })}>
           {take.enabled ? 'Leave it out' : 'Let it play'}
         </button>
-        <button
-          type="button"
-          className="btn"
-          onClick={() =>
-            trim({
-              start_trim_ms: 0,
-              end_ms: 0,
-              fade_in_ms: 0,
-              fade_out_ms: 0,
-              gain_db: 0,
-              pan: 0,
-              tune_cents: 0,
-              inverted: false,
-            })
-          }
-        >
+        <button type="button" className="btn" onClick={() => trim(asRecorded())}>
           As recorded
         </button>
       </div>
