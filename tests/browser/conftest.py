@@ -17,6 +17,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Browser, Error, JSHandle, Locator, Page, expect, sync_playwright
 
+from tests.browser.short_weekend import shorten
 from tests.conftest import made_once
 
 # A state that comes at all comes soon on a machine with nothing else to do; others have neighbours.
@@ -80,12 +81,18 @@ def running(data: Path, *start: str) -> Iterator[str]:
 
 
 @pytest.fixture(scope="session")
-def address(tmp_path_factory: pytest.TempPathFactory, demo_sessions: Path) -> Iterator[str]:
+def weekend(tmp_path_factory: pytest.TempPathFactory, demo_sessions: Path) -> Path:
+    """The demo's sessions, cut short."""
+    return made_once(tmp_path_factory, "short-weekend", partial(shorten, demo_sessions))
+
+
+@pytest.fixture(scope="session")
+def address(tmp_path_factory: pytest.TempPathFactory, weekend: Path) -> Iterator[str]:
     """The studio's address; it runs with a data folder of its own, a copy of one whose demo was made once."""
 
     def make(data: Path) -> None:
         data.mkdir()
-        with running(data, "-c", RECORDED, str(demo_sessions)) as address:
+        with running(data, "-c", RECORDED, str(weekend)) as address:
             _kits_of_its_own(address)
 
     data = tmp_path_factory.mktemp("studio") / "data"

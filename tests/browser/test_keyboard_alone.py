@@ -11,8 +11,12 @@ MOST_TABS = 260
 def tab_to(page: Page, what: Locator, key: str = "Tab") -> Locator:
     """Press Tab until something has the focus, as somebody without a pointer does; it must be in sight then."""
     expect(what).to_be_attached(timeout=30_000)
+    # Looked up once and again where it was drawn anew: a look by its name goes through the whole page.
+    node = what.element_handle()
     for _ in range(MOST_TABS):
-        if what.evaluate("node => node === document.activeElement"):
+        if not node.evaluate("node => node.isConnected"):
+            node = what.element_handle()
+        if node.evaluate("node => node === document.activeElement"):
             break
         page.keyboard.press(key)
     expect(what).to_be_focused()

@@ -41,19 +41,27 @@ def at(page: Page, kit: str, step: str) -> None:
 
 
 AXE = (Path(__file__).resolve().parents[2] / "web/node_modules/axe-core/axe.min.js").read_text()
-RUN_AXE = """async (but) => {
+RUN_AXE = """async ([whole, but]) => {
   const root = document.documentElement;
+  // What was looked at before and looks the same is not looked at again: of a page with a menu open, the menu.
+  const seen = (window.seen ??= new WeakMap());
+  const look = (node) => `${node.getAttribute('class')} ${node.ariaPressed} ${node.ariaExpanded} ${node.ariaChecked}`;
+  const isNew = (node) => seen.get(node) !== look(node);
+  const news = [...document.body.querySelectorAll('*')].filter((n) => isNew(n) && !(n.parentElement && isNew(n.parentElement)));
+  const context = whole ? document : { include: news };
   const { theme: before } = root.dataset;
   const every = { rules: { 'target-size': { enabled: true } } };
   const found = [];
   for (const [theme, asked] of [['dark', every], ['light', { runOnly: ['color-contrast'] }]]) {
     root.dataset.theme = theme;
-    const { violations } = await axe.run(document, { ...asked, resultTypes: ['violations'], preload: false });
+    if (!whole && !news.length) break;
+    const { violations } = await axe.run(context, { ...asked, resultTypes: ['violations'], preload: false });
     found.push(...violations.filter(({ id }) => !but.includes(id)).map(({ id, nodes }) =>
       `${theme}, ${id}: ${nodes.slice(0, 3).map(({ html }) => html.slice(0, 160)).join(' ')}`));
   }
   delete root.dataset.theme;
   if (before) root.dataset.theme = before;
+  for (const node of document.body.querySelectorAll('*')) seen.set(node, look(node));
   return found;
 }"""
 OF_WHOLE_PAGES = ("region", "page-has-heading-one", "landmark-one-main")
@@ -61,10 +69,11 @@ OF_WHOLE_PAGES = ("region", "page-has-heading-one", "landmark-one-main")
 
 
 def violations(page: Page, where: str, *, whole: bool = False) -> list[str]:
-    """What axe finds wrong on the page as it stands, targets under 24 px among it; the colours in both themes."""
+    """What axe finds wrong on the page, or in what came since it was last looked at; targets under 24 px count, and
+    colours are judged in both themes."""
     if not page.evaluate("'axe' in window"):
         page.evaluate(AXE)
-    return [f"{where}: {found}" for found in page.evaluate(RUN_AXE, [] if whole else OF_WHOLE_PAGES)]
+    return [f"{where}: {found}" for found in page.evaluate(RUN_AXE, [whole, [] if whole else OF_WHOLE_PAGES])]
 
 
 def test_every_view_is_accessible(visit, fetch):
