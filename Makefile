@@ -45,6 +45,7 @@ lint: lint-core lint-web
 
 lint-core: $(VENV)/.installed
 	$(VENV)/bin/ruff check .
+	$(PY) tools/gone_words.py
 	$(VENV)/bin/ruff format --check .
 	ZESTY_DATA=$(TEST_DATA) $(VENV)/bin/mypy
 	ZESTY_DATA=$(TEST_DATA) $(PY) manage.py makemigrations --check --dry-run
