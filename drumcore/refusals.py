@@ -16,5 +16,5 @@ class DamagedRecording(Refusal):
     """The file of a recording is gone, cannot be read, or holds another sound than it did. `content` says which."""
 
     def __init__(self, content: str) -> None:
-        super().__init__("A recording of this kit is missing or damaged on the disk; bring its session in again.")
+        super().__init__("A recording of this kit is missing or damaged on the disk; add its session again.")
         self.content = content

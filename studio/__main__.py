@@ -47,13 +47,13 @@ def main() -> int:
         print(f"Port {options.port} is in use by another program; give another with --port.", file=sys.stderr)
         return UNUSABLE
     from drumcore.refusals import Refusal
-    from studio.maintenance.startup import mend_records
+    from studio.maintenance.startup import fix_records
     from studio.maintenance.upgrade import bring_up_to_date, make_private
 
     try:
         data = Path(settings.DATA)
         make_private(data)
-        for said in mend_records(data):
+        for said in fix_records(data):
             print(said, file=sys.stderr)
         bring_up_to_date(data)
     except Refusal as refusal:

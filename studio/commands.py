@@ -24,7 +24,7 @@ def add_to(commands: Any) -> None:
     restore.add_argument("--json", action="store_true")
     restore.set_defaults(run=_restore)
     doctor = commands.add_parser("doctor", help="check every file, version and job of the studio's folder (ZESTY_DATA)")
-    doctor.add_argument("--repair", action="store_true", help="put right what can be put right")
+    doctor.add_argument("--repair", action="store_true", help="repair what can be repaired")
     doctor.add_argument("--from", dest="source", metavar="BACKUP", type=Path, help="a backup to repair from")
     doctor.add_argument("--json", action="store_true")
     doctor.set_defaults(run=_doctor)
@@ -78,7 +78,7 @@ def _of_a_studio() -> Path:
         raise Refusal(f"There is no studio in {data}; start one there, or say where it is with ZESTY_DATA.")
     executor = MigrationExecutor(connection)
     if executor.migration_plan(executor.loader.graph.leaf_nodes()):
-        raise Refusal("This folder was kept by another version; start the studio on it once.")
+        raise Refusal("This folder was saved by another version; start the studio on it once.")
     return data
 
 
@@ -128,7 +128,7 @@ def _doctor(options: argparse.Namespace) -> int:
     print("Looked at " + ", ".join(f"{count:,} {what}" for what, count in report.looked_at.items()) + ".")
     for trouble in report.troubles:
         print(f"{'repaired' if trouble.repaired else trouble.kind}: {trouble.said}")
-    print("Everything is whole." if report.sound else "Something is wrong; what is said above was found.")
+    print("Everything is intact." if report.sound else "Something is wrong; what is said above was found.")
     return 0 if report.sound else WRONG
 
 
@@ -145,4 +145,4 @@ def _entries(kind: str | None) -> list[Any]:
     try:
         return [entry for each in chosen for entry in find(each.entries(put_away), sort=Sort.NAME).entries]
     except OperationalError:
-        raise Refusal("This folder was kept by another version; start the studio on it once.") from None
+        raise Refusal("This folder was saved by another version; start the studio on it once.") from None

@@ -4,10 +4,11 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
 from drumcore.edits import values as e
-from drumcore.edits.take_piece_values import Entering, OnNote
+from drumcore.edits.bring_piece_values import Entering, OnNote
 from drumcore.kit.values import (
     Against,
     Articulation,
+    Choke,
     CrossTalk,
     Curve,
     Family,
@@ -20,7 +21,6 @@ from drumcore.kit.values import (
     Piece,
     Recording,
     Side,
-    Silence,
     Take,
     Variation,
     Width,
@@ -34,13 +34,13 @@ from drumcore.treatments.drive import Drive
 from drumcore.treatments.eq import BandKind, Eq, EqBand
 
 PIECES = ("kick", "snare", "hats", "crash-left")
-STROKES = ("kick/centre", "snare/centre", "hats/closed", "hats/open", "crash-left/edge")
+ARTICULATIONS = ("kick/centre", "snare/centre", "hats/closed", "hats/open", "crash-left/edge")
 MICS = ("kick-mic", "snare-mic", "hat-mic", "overheads", "room")
 CHANNELS = ("kick-channel", "snare-channel", "hats-channel", "crash-left-channel", "overheads-channel", "room-channel")
 NOTES = (36, 38, 42, 44, 46, 49, 60)
 INPUTS = ("pads", "groove")
 
-piece, stroke, note, channel = (st.sampled_from(of) for of in (PIECES, STROKES, NOTES, CHANNELS))
+piece, articulation, note, channel = (st.sampled_from(of) for of in (PIECES, ARTICULATIONS, NOTES, CHANNELS))
 bus = st.sampled_from(["crush-bus", "air-bus", "hall-bus"])
 level = st.integers(-240, 60).map(lambda tenths: tenths / 10)
 layer = st.integers(0, 4)
@@ -73,26 +73,30 @@ variations = st.builds(
 
 of_notes = st.one_of(
     st.builds(
-        e.PutOnNote, articulation=stroke, note=note, from_note=st.one_of(st.none(), note), when_occupied=occupied
+        e.PutOnNote, articulation=articulation, note=note, from_note=st.one_of(st.none(), note), when_occupied=occupied
     ),
     st.builds(e.MoveNote, note=note, to=note, when_occupied=occupied),
-    st.builds(e.TakeOffNote, articulation=stroke, note=note),
-    st.builds(e.SetPlaced, note=note, articulation=stroke, gain_db=level),
+    st.builds(e.RemoveFromNote, articulation=articulation, note=note),
+    st.builds(e.SetPlaced, note=note, articulation=articulation, gain_db=level),
     st.builds(
-        e.TeachNote, articulation=stroke, note=note, openness=st.one_of(st.none(), openness), when_occupied=occupied
+        e.TeachNote,
+        articulation=articulation,
+        note=note,
+        openness=st.one_of(st.none(), openness),
+        when_occupied=occupied,
     ),
     st.builds(e.SpreadOpenness, piece=piece, note=note),
     st.builds(e.MoveOpennessLimit, note=note, limit=st.integers(0, 2), openness=st.integers(0, 126)),
     st.builds(e.NoteEach, note=note),
     st.builds(e.SetOpenness, blend=st.integers(0, 64), pedal_sounds=st.booleans()),
-    st.builds(e.SetSilence, articulation=stroke, stopped=stroke, fade_ms=fade),
-    st.builds(e.SilenceByItself, piece=piece),
+    st.builds(e.SetChoke, articulation=articulation, stopped=articulation, fade_ms=fade),
+    st.builds(e.ChokeAsUsual, piece=piece),
     st.builds(e.SetHandStop, piece=piece, fade_ms=fade),
     st.builds(e.ApplyMap),
 )
 of_touch = st.one_of(
     st.builds(e.SetCurve, curve=curves()),
-    st.builds(e.SetCurve, target=st.one_of(piece, stroke), curve=st.one_of(st.none(), curves())),
+    st.builds(e.SetCurve, target=st.one_of(piece, articulation), curve=st.one_of(st.none(), curves())),
     st.builds(e.SetCurve, input=st.sampled_from(INPUTS), curve=st.one_of(st.none(), curves())),
     st.builds(
         e.SetInput,
@@ -114,22 +118,22 @@ of_touch = st.one_of(
     ),
 )
 of_layers = st.one_of(
-    st.builds(e.MoveBoundary, articulation=stroke, layer=layer, velocity=velocity, linked=st.booleans()),
-    st.builds(e.SetRange, articulation=stroke, layer=layer, low=velocity, high=velocity, linked=st.booleans()),
-    st.builds(e.SetLayer, articulation=stroke, layer=layer, gain_db=level, blend=st.integers(0, 32)),
-    st.builds(e.SetOrder, articulation=stroke, order=st.sampled_from(Order)),
-    st.builds(e.SetVariation, articulation=stroke, variation=variations),
-    st.builds(e.MakeLayers, articulation=stroke, count=st.integers(1, 8)),
-    st.builds(e.SplitEvenly, articulation=stroke),
-    st.builds(e.SplitByLoudness, articulation=stroke),
-    st.builds(e.CloseGaps, articulation=stroke),
-    st.builds(e.EndOverlaps, articulation=stroke),
-    st.builds(e.AddLayer, articulation=stroke, above=layer),
-    st.builds(e.MergeLayers, articulation=stroke, layer=layer),
-    st.builds(e.RemoveLayer, articulation=stroke, layer=layer),
-    st.builds(e.DivideLayer, articulation=stroke, layer=layer),
-    st.builds(e.LevelTakes, articulation=stroke, layer=st.one_of(st.none(), layer)),
-    st.builds(e.ClimbEvenly, articulation=stroke),
+    st.builds(e.MoveBoundary, articulation=articulation, layer=layer, velocity=velocity, linked=st.booleans()),
+    st.builds(e.SetRange, articulation=articulation, layer=layer, low=velocity, high=velocity, linked=st.booleans()),
+    st.builds(e.SetLayer, articulation=articulation, layer=layer, gain_db=level, blend=st.integers(0, 32)),
+    st.builds(e.SetOrder, articulation=articulation, order=st.sampled_from(Order)),
+    st.builds(e.SetVariation, articulation=articulation, variation=variations),
+    st.builds(e.MakeLayers, articulation=articulation, count=st.integers(1, 8)),
+    st.builds(e.SplitEvenly, articulation=articulation),
+    st.builds(e.SplitByLoudness, articulation=articulation),
+    st.builds(e.CloseGaps, articulation=articulation),
+    st.builds(e.EndOverlaps, articulation=articulation),
+    st.builds(e.AddLayer, articulation=articulation, above=layer),
+    st.builds(e.MergeLayers, articulation=articulation, layer=layer),
+    st.builds(e.RemoveLayer, articulation=articulation, layer=layer),
+    st.builds(e.SplitLayer, articulation=articulation, layer=layer),
+    st.builds(e.MatchTakeLevels, articulation=articulation, layer=st.one_of(st.none(), layer)),
+    st.builds(e.EvenOutLayers, articulation=articulation),
 )
 eq_bands = st.builds(
     EqBand,
@@ -156,9 +160,9 @@ compressors = st.builds(
 drives = st.builds(
     Drive,
     on=st.booleans(),
-    push_db=st.floats(0.0, 36.0),
+    drive_db=st.floats(0.0, 36.0),
     asymmetry=st.floats(0.0, 1.0),
-    made_good=st.booleans(),
+    level_matched=st.booleans(),
     mix=st.floats(0.0, 1.0),
 )
 TREATMENTS = {"eq": eqs, "compressor": compressors, "drive": drives}
@@ -202,7 +206,7 @@ of_routing = st.one_of(
         output=st.none() | st.integers(0, 20),
     ),
     st.builds(e.GroupChannels, channels=st.lists(channel, min_size=2, max_size=4).map(tuple)),
-    st.builds(e.TakeGroupApart, channel=channel),
+    st.builds(e.Ungroup, channel=channel),
     st.builds(e.MakeBus, name=st.sampled_from(["Crush", "Air", "Hall"])),
     st.builds(e.NameBus, bus=bus, name=st.sampled_from(["Crush", "Air", "Hall"])),
     st.builds(e.MoveBus, bus=bus, to=st.integers(0, 3)),
@@ -212,10 +216,10 @@ of_routing = st.one_of(
         channel=channel | bus,
         bus=bus,
         level_db=st.none() | level,
-        early=st.none() | st.booleans(),
+        pre_fader=st.none() | st.booleans(),
     ),
     st.builds(e.GoIntoBus, channels=st.lists(channel | bus, min_size=1, max_size=3).map(tuple), bus=bus),
-    st.builds(e.TakeTreatment, channel=channel, treatment=st.sampled_from(["eq", "compressor", "drive", "echo"])),
+    st.builds(e.RemoveTreatment, channel=channel, treatment=st.sampled_from(["eq", "compressor", "drive", "echo"])),
     st.builds(
         e.SetChannel,
         channel=channel,
@@ -235,7 +239,7 @@ of_routing = st.one_of(
     st.builds(e.ApplyPlan, plan=st.sampled_from(["pairs", "one-output-a-piece", "close-and-ambience"])),
     st.builds(e.SetHost, host=st.sampled_from([SKIFF, RAFT, FERRY])),
     st.builds(e.ClearOutputs),
-    st.builds(e.NameTracksAlike),
+    st.builds(e.CopyOutputNames),
     st.builds(e.RemoveChannel, channel=channel),
     st.builds(
         e.NameOutput,
@@ -247,7 +251,7 @@ of_routing = st.one_of(
 of_pieces = st.one_of(
     st.builds(e.DuplicatePiece, piece=piece),
     st.builds(e.RemovePiece, piece=piece),
-    st.builds(e.RemoveArticulation, articulation=stroke),
+    st.builds(e.RemoveArticulation, articulation=articulation),
     st.builds(e.SetPiece, piece=piece, family=st.sampled_from(["tom", "hats", "crash"]), level_db=level),
 )
 take_ids = st.integers(1, 13).map(lambda n: f"t{n}")
@@ -256,7 +260,7 @@ names = st.sampled_from(["Snare", "centre", "Tom", "hats", "half open", "Crash l
 of_takes = st.one_of(
     st.builds(
         e.TrimTakes,
-        articulation=stroke,
+        articulation=articulation,
         takes=some_takes,
         gain_db=st.one_of(st.none(), level),
         pan=st.sampled_from([None, -1.0, 0.5]),
@@ -269,31 +273,33 @@ of_takes = st.one_of(
     ),
     st.builds(
         e.MoveTakes,
-        articulation=stroke,
+        articulation=articulation,
         takes=some_takes,
         layer=st.one_of(st.none(), layer),
         place=st.one_of(st.none(), layer),
-        to=st.one_of(st.none(), stroke),
+        to=st.one_of(st.none(), articulation),
     ),
-    st.builds(e.SwapTakes, articulation=stroke, take=take_ids, other=take_ids),
-    st.builds(e.BorrowRecording, articulation=stroke, take=take_ids, mic=st.sampled_from(MICS), from_take=take_ids),
-    st.builds(e.CentreRecording, articulation=stroke, take=take_ids),
+    st.builds(e.SwapTakes, articulation=articulation, take=take_ids, other=take_ids),
     st.builds(
-        e.TurnOver,
+        e.BorrowRecording, articulation=articulation, take=take_ids, mic=st.sampled_from(MICS), from_take=take_ids
+    ),
+    st.builds(e.CentreRecording, articulation=articulation, take=take_ids),
+    st.builds(
+        e.FlipRecordings,
         mic=st.sampled_from(MICS),
         side=st.sampled_from(Side),
         piece=st.none() | piece,
-        articulation=st.none() | stroke,
+        articulation=st.none() | articulation,
         take=st.none() | take_ids,
     ),
     st.builds(
         e.MoveRecording,
-        articulation=stroke,
+        articulation=articulation,
         take=take_ids,
         mic=st.sampled_from(MICS),
         by_ms=st.sampled_from([0.0, 40.0, -5.0]),
     ),
-    st.builds(e.ForgetLabel, articulation=stroke, take=take_ids),
+    st.builds(e.ForgetLabel, articulation=articulation, take=take_ids),
     st.builds(e.FlipPolarity, mic=st.sampled_from((*MICS, "gone"))),
     st.builds(
         e.SetMic, mic=st.sampled_from(MICS), name=st.one_of(st.none(), names), gain_db=level, muted=st.booleans()
@@ -326,21 +332,19 @@ def read_pieces(draw: st.DrawFn) -> tuple[tuple[Mic, ...], tuple[Piece, ...]]:
         Layer(low=1, high=127, takes=tuple(draw(st.lists(take_ids, max_size=2))))
         for _ in range(draw(st.integers(0, 2)))
     )
-    strokes = tuple(
+    articulations = tuple(
         Articulation(
             id=f"tom/{name}",
             name=name,
             takes=takes,
             layers=layers,
-            silences=tuple(
-                Silence(articulation=s) for s in draw(st.lists(st.sampled_from(["tom/rim", "x"]), max_size=1))
-            ),
+            chokes=tuple(Choke(articulation=s) for s in draw(st.lists(st.sampled_from(["tom/rim", "x"]), max_size=1))),
         )
         for name in draw(st.lists(st.sampled_from(["centre", "rim"]), max_size=2))
     )
     made = draw(st.sampled_from(["tom", "kick"]))
     own = draw(st.sampled_from([(), ("tom-mic",), ("nowhere",)]))
-    piece = Piece(id=made, name=made, family=Family.TOM, articulations=strokes, own_mics=own)
+    piece = Piece(id=made, name=made, family=Family.TOM, articulations=articulations, own_mics=own)
     return mics, (piece,) * draw(st.integers(1, 2))
 
 
@@ -369,9 +373,9 @@ of_making = st.one_of(
     ),
     st.builds(e.MakePiece, name=names, family=st.sampled_from([None, Family.KICK])),
     st.builds(e.MakeArticulation, piece=piece, name=names),
-    st.builds(e.RenameArticulation, articulation=stroke, name=names),
-    st.builds(e.DuplicateArticulation, articulation=stroke),
-    st.builds(e.MoveArticulation, articulation=stroke, place=layer),
+    st.builds(e.RenameArticulation, articulation=articulation, name=names),
+    st.builds(e.DuplicateArticulation, articulation=articulation),
+    st.builds(e.MoveArticulation, articulation=articulation, place=layer),
     st.builds(e.MovePiece, piece=piece, place=layer),
     st.builds(e.RenameKit, name=names),
     st.builds(e.DescribeKit, description=st.sampled_from([None, "", "Dry."]), tags=st.sampled_from([None, ("dry",)])),
@@ -391,11 +395,11 @@ adding_sounds = st.builds(
     st.sampled_from([None, "stack", "take_over"]),
 )
 taking = st.builds(
-    e.TakePiece,
+    e.BringPiece,
     alone=newcomers,
     of=st.sampled_from(["", "Other"]),
     instead_of=st.sampled_from(["", "", "kick", "snare", "none"]),
-    notes=st.sampled_from([(), (OnNote(stroke="tom/centre", note=60),)]),
+    notes=st.sampled_from([(), (OnNote(articulation="tom/centre", note=60),)]),
     mics=st.lists(
         st.builds(
             Entering,
@@ -416,15 +420,15 @@ taking = st.builds(
 )
 of_the_rest = st.one_of(
     taking,
-    st.lists(taking, min_size=1, max_size=3).map(lambda some: e.TakePieces(taken=tuple(some))),
+    st.lists(taking, min_size=1, max_size=3).map(lambda some: e.BringPieces(taken=tuple(some))),
     adding_sounds,
-    st.builds(e.FollowStrength, articulation=stroke, whole=st.sampled_from([None, True, False])),
-    st.builds(e.SortLayers, articulation=stroke),
+    st.builds(e.FollowStrength, articulation=articulation, whole=st.sampled_from([None, True, False])),
+    st.builds(e.SortLayers, articulation=articulation),
     st.builds(e.SetChannel, channel=st.just("main"), level_db=level, muted=st.booleans()),
     st.builds(e.SetTreatments, channel=channel, treatments=st.lists(treatments, max_size=3).map(tuple)),
     st.builds(e.BypassTreatment, bypassed=st.booleans()),
     st.builds(e.SetMiddleC, octave=st.integers(3, 5)),
-    st.builds(e.SettleFinding, finding=st.sampled_from(["gap", "narrow"]), settled=st.booleans()),
+    st.builds(e.IgnoreFinding, finding=st.sampled_from(["gap", "narrow"]), ignored=st.booleans()),
 )
 one_edit = st.one_of(of_notes, of_touch, of_layers, of_takes, of_routing, of_pieces, of_making, of_the_rest)
 bundle = st.lists(one_edit, min_size=1, max_size=4).map(lambda some: e.Several(said="Several", edits=tuple(some)))
@@ -459,7 +463,7 @@ played_on: tuple[e.Edit, ...] = (
         doubles_ms=15.625,
     ),
     e.SetOpenness(blend=24, pedal_sounds=True),
-    e.SilenceByItself(piece="crash-left"),
+    e.ChokeAsUsual(piece="crash-left"),
     e.SetTracking(piece="snare", brightness=3.0, attack_soft_ms=20.0, attack_hard_ms=1.0),
     e.SetVariation(articulation="snare/centre", variation=Variation(level_db=1.5, tune_cents=8.0, brightness=2.0)),
 )

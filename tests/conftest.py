@@ -143,17 +143,17 @@ def clean_session(tmp_path: Path, clean_recordings: Path) -> Path:
 
 @pytest.fixture(scope="session")
 def small_session(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """Kick and snare with a close microphone, overheads and room; hats of three strokes; a crash without a close one."""
+    """Kick and snare with a close microphone, overheads and room; hats of three articulations; crash without a close one."""
     root = tmp_path_factory.mktemp("small")
     seed = 0
-    strokes = [
+    articulations = [
         ("Kick", "kick", 3, 2),
         ("Snare", "sn", 4, 3),
         ("Hat", "hat_closed", 2, 2),
         ("Hat", "hat_open", 2, 2),
         ("", "crash_left", 2, 2),
     ]
-    for close, prefix, strengths, repeats in strokes:
+    for close, prefix, strengths, repeats in articulations:
         for strength in range(1, strengths + 1):
             for repeat in range(1, repeats + 1):
                 level = -10.0 * (strengths - strength) + 0.3 * (repeat - 1)
@@ -202,7 +202,7 @@ def sounds(small_kit, small_session: Path):
 
 @pytest.fixture(scope="session")
 def after(small_kit):
-    """The small kit after some edits, those that are refused left out. (A function: a failing case prints what it got.)"""
+    """The small kit after some edits, those that are refused disabled. (A function: a failing case prints what it got.)"""
     from tests.changes import made
 
     return lambda changes: made(small_kit, changes)

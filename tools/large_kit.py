@@ -16,7 +16,7 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 
 PIECES = 20
-STROKES = 5
+ARTICULATIONS = 5
 LAYERS = 10
 TAKES = 5
 SOUNDS = 200
@@ -59,7 +59,7 @@ def make(folder: Path) -> tuple[str, int]:
     mics, pieces = _mics(), _pieces(contents)
     kit = apply(Kit(id="large", name="Large"), BuildPieces(mics=mics, pieces=pieces))
     reading = SessionReading(
-        mics=mics, pieces=pieces, unread=(), reasons=(), files=PIECES * STROKES * LAYERS * TAKES * 8
+        mics=mics, pieces=pieces, unread=(), reasons=(), files=PIECES * ARTICULATIONS * LAYERS * TAKES * 8
     )
     packed = zlib.compress(reading.model_dump_json().encode(), 6)
     with acting_in(LOCAL):
@@ -83,8 +83,8 @@ def _pieces(contents):
     counted = 0
     pieces = []
     for piece in range(PIECES):
-        strokes = []
-        for stroke in range(STROKES):
+        articulations = []
+        for articulation in range(ARTICULATIONS):
             takes, layers = [], []
             for number, (low, high) in enumerate(even_split(LAYERS)):
                 own = []
@@ -96,7 +96,7 @@ def _pieces(contents):
                         recordings.append(
                             Recording(
                                 mic=f"mic-{mic}",
-                                path=f"Mic {mic + 1}/Piece {piece + 1}/s{stroke}_{number + 1:02d}_{repeat + 1}.wav",
+                                path=f"Mic {mic + 1}/Piece {piece + 1}/s{articulation}_{number + 1:02d}_{repeat + 1}.wav",
                                 content=m.content,
                                 rate_hz=RATE,
                                 frames=m.frames,
@@ -120,10 +120,10 @@ def _pieces(contents):
                     takes.append(take)
                     own.append(take.id)
                 layers.append(Layer(low=low, high=high, takes=tuple(own)))
-            strokes.append(
+            articulations.append(
                 Articulation(
-                    id=f"piece-{piece + 1}/stroke-{stroke + 1}",
-                    name=f"stroke {stroke + 1}",
+                    id=f"piece-{piece + 1}/articulation-{articulation + 1}",
+                    name=f"articulation {articulation + 1}",
                     takes=tuple(takes),
                     layers=tuple(layers),
                 )
@@ -134,7 +134,7 @@ def _pieces(contents):
                 id=f"piece-{piece + 1}",
                 name=f"Piece {piece + 1}",
                 family=family,
-                articulations=tuple(strokes),
+                articulations=tuple(articulations),
                 own_mics=(f"mic-{piece % 5}",),
             )
         )

@@ -68,15 +68,15 @@ def take_all(page: Page, address: str, theme: str) -> None:
     if theme == "light":
         taking(page, keep)
     page.locator('[data-layer="5"] [data-take]').nth(2).click()
-    page.get_by_role("button", name=re.compile("closely")).click()
+    page.get_by_role("button", name=re.compile("Open waveforms")).click()
     page.get_by_role("button", name="Start", exact=True).click()
-    page.get_by_test_id("lane").first.wait_for()
+    page.get_by_test_id("channel").first.wait_for()
     page.wait_for_function(
-        "() => document.querySelectorAll('[data-testid=lane][data-drawn]').length === "
-        "document.querySelectorAll('[data-testid=lane]').length"
+        "() => document.querySelectorAll('[data-testid=channel][data-drawn]').length === "
+        "document.querySelectorAll('[data-testid=channel]').length"
     )
     if theme == "light":
-        keep("closely")
+        keep("waveforms")
     page.keyboard.press("Escape")
     page.keyboard.press("Alt+1")
     page.get_by_test_id("recording-list").wait_for()
@@ -88,9 +88,9 @@ def take_all(page: Page, address: str, theme: str) -> None:
         keep("rehearsal")
     page.keyboard.press("Alt+5")
     page.get_by_role("button", name="Route by plan").click()
-    page.get_by_role("button", name="One output a piece").click()
+    page.get_by_role("button", name="One output per piece").click()
     page.locator('[data-channel="snare-channel"] button').first.click()
-    page.get_by_role("button", name="Treatments", exact=True).click()
+    page.get_by_role("button", name="Presets", exact=True).click()
     page.get_by_role("button", name="Snare: forward").click()
     page.get_by_role("switch", name="Drive").click()
     page.get_by_test_id("kept").get_by_text("Saved").wait_for()
@@ -115,7 +115,7 @@ def furnish(page: Page) -> None:
 
     kits = {kit["name"]: kit["id"] for kit in page.request.get("/api/kits").json()}
     for of, name, said, tags in (
-        ("Tin Lantern", "Matinee, brushes", "Soft strokes only, for the afternoon show.", ["brushes"]),
+        ("Tin Lantern", "Matinee, brushes", "Soft articulations only, for the afternoon show.", ["brushes"]),
         ("Tin Lantern", "Kitchen", "The woodblock and the splash, as dry as the room was.", ["kitchen", "dry"]),
         ("Boathouse No. 4", "Quay street", "Close microphones forward, one room.", ["dry", "touring"]),
     ):
@@ -135,19 +135,19 @@ def furnish(page: Page) -> None:
 def the_library(page: Page, keep: Callable[[str], None]) -> None:
     page.reload()
     page.get_by_role("article", name="Quay street").click()
-    looked = page.get_by_role("complementary", name="What is looked at")
+    looked = page.get_by_role("complementary", name="Details")
     looked.get_by_role("button", name="Hear Quay street").click(timeout=60_000)
     page.wait_for_function("() => document.querySelectorAll('[data-preview=ready]').length > 5", timeout=120_000)
     keep("library")
-    page.get_by_role("button", name="Silence").click()
+    page.get_by_role("button", name="Stop sound").click()
     page.get_by_role("link", name="Storage").click()
-    page.get_by_text("Every file belongs to a kit").wait_for()
+    page.get_by_text("Every file is used by a kit").wait_for()
     with tempfile.TemporaryDirectory(prefix="zesty-backup-") as folder:
         page.get_by_label("Folder on this machine").fill(f"{folder}/zesty-backup")
         page.get_by_role("button", name="Back up now").click()
         page.get_by_text("Last backup:").wait_for()
         page.get_by_role("button", name="Check now").click()
-        page.get_by_text("Everything is whole").wait_for()
+        page.get_by_text("Everything is intact").wait_for()
         keep("storage")
     page.get_by_role("link", name="Kits").click()
 
@@ -156,21 +156,21 @@ def taking(page: Page, keep: Callable[[str], None]) -> None:
     """Another kit's snare on its way into the place of ours."""
     page.get_by_role("button", name=re.compile("^Snare")).first.hover()
     page.get_by_role("button", name="More for Snare", exact=True).click()
-    page.get_by_role("menuitem", name="Put another in its place…").click()
+    page.get_by_role("menuitem", name="Replace piece…").click()
     dialog = page.get_by_role("dialog")
     dialog.get_by_role("searchbox", name="Find a piece").fill("snare")
     dialog.get_by_role("button", name=re.compile("^Side snare")).first.click()
-    dialog.get_by_role("figure", name=re.compile("^From soft to hard")).wait_for(timeout=60_000)
-    keep("taking")
+    dialog.get_by_role("figure", name=re.compile("^Played from soft to hard,")).wait_for(timeout=60_000)
+    keep("add-piece")
     page.keyboard.press("Escape")
 
 
 def shared(page: Page, theme: str, keep: Callable[[str], None]) -> None:
     """A bus with its space, and the sheet of bleed."""
     page.locator('[data-channel="air-bus"] button').first.click()
-    page.get_by_role("figure", name=re.compile("^Dies away in")).wait_for()
+    page.get_by_role("figure", name=re.compile("^Decay")).wait_for()
     if theme == "dark":
-        keep("space")
+        keep("reverb")
     page.get_by_role("tab", name="Bleed").click()
     page.get_by_role("slider", name="Rack tom in Snare top", exact=True).press("Space")
     page.get_by_test_id("kept").get_by_text("Saved").wait_for()
@@ -178,18 +178,18 @@ def shared(page: Page, theme: str, keep: Callable[[str], None]) -> None:
         keep("bleed")
     if theme == "light":
         at_the_host(page, keep)
-    page.get_by_role("tab", name="Lanes").click()
+    page.get_by_role("tab", name="Channels").click()
 
 
 def at_the_host(page: Page, keep: Callable[[str], None]) -> None:
     """Routed by plan for a host of another numbering, named, recorded and checked."""
     page.get_by_role("tab", name="Host").click()
     page.get_by_role("button", name="Skiff").click()
-    page.get_by_role("region", name="Plans").get_by_role("button", name="One output a piece").click()
-    page.get_by_role("button", name="Route by it").click()
-    page.get_by_role("button", name="Name its tracks alike").click()
+    page.get_by_role("region", name="Plans").get_by_role("button", name="One output per piece").click()
+    page.get_by_role("button", name="Route by this plan").click()
+    page.get_by_role("button", name="Copy output names to tracks").click()
     page.get_by_role("button", name="Record", exact=True).click()
-    page.get_by_role("link", name="Its tracks as stems").wait_for(timeout=60_000)
+    page.get_by_role("link", name="Tracks as stems").wait_for(timeout=60_000)
     page.get_by_role("button", name="Check all lines").click()
     page.get_by_test_id("lines").wait_for(timeout=60_000)
     page.get_by_role("button", name="Check all lines").wait_for(timeout=60_000)
@@ -203,9 +203,9 @@ def notes_and_touch(page: Page, theme: str, keep: Callable[[str], None]) -> None
     keep("notes")
     if theme == "light":
         page.get_by_test_id("strike-bar").get_by_role("button", name="Deckhand 5").click()
-        page.get_by_role("region", name="Where strikes come from").get_by_role("button", name="Stowaway").click()
+        page.get_by_role("region", name="Input devices").get_by_role("button", name="Stowaway").click()
         page.get_by_role("button", name="Teach by hitting").click()
-        page.get_by_role("menuitem", name="All strokes, one after another").click()
+        page.get_by_role("menuitem", name="All articulations, one after another").click()
         page.get_by_text("Hit: Kick · centre").wait_for()
         for key, lesson in (("a", "Snare · centre"), ("s", "Snare · rimshot")):
             page.keyboard.press(key)
@@ -214,7 +214,7 @@ def notes_and_touch(page: Page, theme: str, keep: Callable[[str], None]) -> None
         keep("teaching")
         page.get_by_role("button", name="Stop teaching").click()
         page.keyboard.press("Control+z")
-        page.get_by_role("button", name="Close the pads").click()
+        page.get_by_role("button", name="Close input devices").click()
         page.locator("[data-articulation='snare/centre']").click()
         page.keyboard.press("Escape")
     page.keyboard.press("Alt+4")
@@ -225,14 +225,14 @@ def notes_and_touch(page: Page, theme: str, keep: Callable[[str], None]) -> None
     page.keyboard.press("s")
     page.get_by_test_id("curve-strike").wait_for()
     page.get_by_text("strikes of Snare").wait_for()
-    # A strike of the snare that came in after the curve was lifted, so that all figures speak of one thing.
+    # A strike of the snare that added after the curve was lifted, so that all figures speak of one thing.
     page.wait_for_function("""() => {
       const [said, of] = [...document.querySelectorAll('[data-testid="touch-last"] p')].map((p) => p.textContent);
       const [from, to] = said.split(' → '); return of.startsWith('Snare · centre') && from < 110 && from !== to; }""")
     if theme == "light":
         keep("touch")
-    page.get_by_role("button", name="Take its curve away").click()
-    page.get_by_role("button", name="Take its curve away").wait_for(state="detached")
+    page.get_by_role("button", name="Remove curve").click()
+    page.get_by_role("button", name="Remove curve").wait_for(state="detached")
 
 
 if __name__ == "__main__":

@@ -23,7 +23,7 @@ from drumcore.edits.apply import apply
 from drumcore.edits.values import ApplyPlan, BuildPieces
 from drumcore.formats.kit_file import contents_of
 from drumcore.grooves.values import GrooveEvent
-from drumcore.kit.lookup import articulations
+from drumcore.kit.lookup import all_articulations
 from drumcore.kit.values import Kit
 from drumcore.listening.line_check import HARDEST, LISTEN_S, STRUCK_AT, check_lines
 from drumcore.playing.compiler import compile_kit
@@ -100,10 +100,11 @@ def rendering(root: Path) -> None:
 
 
 def line_check(kit: Kit, sounds: FileSounds) -> None:
-    """Every stroke of the demo, struck by every take of its layer: as long as it rings, against as long as it takes."""
+    """Every articulation of the demo, struck by every take of its layer: as long as it rings, against as long as it takes."""
     struck = sum(
-        max((len(layer.takes) for layer in stroke.layers if layer.low <= velocity <= layer.high), default=0) * LISTEN_S
-        for _, stroke in articulations(kit)
+        max((len(layer.takes) for layer in articulation.layers if layer.low <= velocity <= layer.high), default=0)
+        * LISTEN_S
+        for _, articulation in all_articulations(kit)
         for velocity in (STRUCK_AT, HARDEST)
     )
     took = []
@@ -112,7 +113,7 @@ def line_check(kit: Kit, sounds: FileSounds) -> None:
         lines = list(check_lines(kit, sounds))
         took.append(time.perf_counter() - start)
     shares = sorted(struck / seconds for seconds in took)
-    what = f"line check of {len(lines)} strokes ({median(took):.1f} s): struck / taken"
+    what = f"line check of {len(lines)} articulations ({median(took):.1f} s): struck / taken"
     say(what, (shares[0], median(shares), shares[-1]), at_least=20)
 
 

@@ -24,12 +24,12 @@ RENDER = """async ([head, pieces, events, seconds]) => {
 
 
 def _struck_alone(piece: dict) -> dict:
-    """A piece with one stroke, and of that only the takes that are struck: others need not be loaded."""
-    stroke = piece["articulations"][0]
-    layer = next(y for y in stroke["layers"] if y["low"] <= VELOCITY <= y["high"])
+    """A piece with one articulation, and of that only the takes that are struck: others need not be loaded."""
+    articulation = piece["articulations"][0]
+    layer = next(y for y in articulation["layers"] if y["low"] <= VELOCITY <= y["high"])
     heard = {take for step in layer["steps"] for take in step}
-    takes = [take if n in heard else {**take, "voices": []} for n, take in enumerate(stroke["takes"])]
-    return {**piece, "articulations": [{**stroke, "takes": takes}]}
+    takes = [take if n in heard else {**take, "voices": []} for n, take in enumerate(articulation["takes"])]
+    return {**piece, "articulations": [{**articulation, "takes": takes}]}
 
 
 def player(page: Page, address: str, kit: str, say: Say) -> None:

@@ -37,14 +37,16 @@ def edits_on_disk(folder: Path, kit: str, say: Say) -> None:
 
     value = current_kit(kit)
     channels = [channel.id for channel in value.routing.channels]
-    strokes = [stroke for piece in value.pieces for stroke in piece.articulations]
+    articulations = [articulation for piece in value.pieces for articulation in piece.articulations]
     before, version = size(), kit_record(kit).current
     for number in range(EDITS):
-        stroke = strokes[number % len(strokes)]
+        articulation = articulations[number % len(articulations)]
         edit = (
             SetChannel(channel=channels[number % len(channels)], level_db=-(number % 60) / 10 - 0.1),
-            MoveBoundary(articulation=stroke.id, layer=4, velocity=58 + number % 7),
-            TrimTakes(articulation=stroke.id, takes=(stroke.takes[0].id,), gain_db=-(number % 40) / 10 - 0.1),
+            MoveBoundary(articulation=articulation.id, layer=4, velocity=58 + number % 7),
+            TrimTakes(
+                articulation=articulation.id, takes=(articulation.takes[0].id,), gain_db=-(number % 40) / 10 - 0.1
+            ),
         )[number % 3]
         version = make_edit(kit, version, edit)[2].current
     added = size() - before

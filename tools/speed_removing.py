@@ -38,11 +38,11 @@ def _kits(value, count: int) -> None:
             content = secrets.token_hex(20)
             StoredFile.objects.create(sha256=secrets.token_hex(32), suffix=".wav", size=1, content=content)
             piece = value.pieces[0]
-            stroke = piece.articulations[0]
-            take = stroke.takes[0]
+            articulation = piece.articulations[0]
+            take = articulation.takes[0]
             own = take.but(recordings=(take.recordings[0].but(content=content), *take.recordings[1:]))
-            stroke = stroke.but(takes=(own, *stroke.takes[1:]))
-            pieces = (piece.but(articulations=(stroke, *piece.articulations[1:])), *value.pieces[1:])
+            articulation = articulation.but(takes=(own, *articulation.takes[1:]))
+            pieces = (piece.but(articulations=(articulation, *piece.articulations[1:])), *value.pieces[1:])
             record = create_kit("Many", value.but(pieces=pieces))
             first = KitVersion.objects.get(kit=record)
             KitVersion.objects.bulk_create(

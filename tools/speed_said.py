@@ -14,7 +14,7 @@ class Say(Protocol):
 
 
 class Said:
-    """Prints every figure as it comes."""
+    """Prints every figure before matching."""
 
     def __init__(self) -> None:
         self.far_off: list[str] = []

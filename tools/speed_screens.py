@@ -95,7 +95,7 @@ def edits(address: str, say: Say) -> None:
     shares = []
     for number in range(24):
         velocity = 60 + number % 5
-        edit = {"kind": "move_boundary", "articulation": "piece-3/stroke-2", "layer": 4, "velocity": velocity}
+        edit = {"kind": "move_boundary", "articulation": "piece-3/articulation-2", "layer": 4, "velocity": velocity}
         start = time.perf_counter()
         version = ask("/edits", {"base_version": version, "edit": edit})["version"]
         shares.append((time.perf_counter() - start) / 0.040)
@@ -103,7 +103,7 @@ def edits(address: str, say: Say) -> None:
     harder = {"brightness": 2.0, "attack_soft_ms": 8.0, "attack_hard_ms": 1.0}
     cross_talk = [{"after": 1, "note": n, "up_to": 15, "within_ms": 12.0} for n in range(2, 60)]
     for edit in (
-        {"kind": "put_on_note", "articulation": f"{STRUCK}/stroke-1", "note": 100, "when_occupied": "take_over"},
+        {"kind": "put_on_note", "articulation": f"{STRUCK}/articulation-1", "note": 100, "when_occupied": "take_over"},
         {"kind": "set_tracking", "piece": STRUCK, **harder},
         {"kind": "set_input", "input": "pointer", "name": "Pointer", "cross_talk": cross_talk},
     ):

@@ -1,5 +1,5 @@
 """Twelve treated channels into six outputs: against their bare kernels in the same run, and against real time; and the same
-sent into two spaces."""
+sent to two spaces."""
 
 import time
 import tracemalloc
@@ -24,7 +24,7 @@ BLOCK = 16_384
 CHANNELS, OUTPUTS = 12, 6
 SECONDS = 10
 BANDS = tuple(EqBand(kind=BandKind.PEAK, hz=hz, gain_db=4.0, q=1.2) for hz in (90, 350, 1800, 6000))
-CHAIN = compiled((Eq(bands=BANDS), Compressor(threshold_db=-30.0), Drive(push_db=8.0)), RATE)
+CHAIN = compiled((Eq(bands=BANDS), Compressor(threshold_db=-30.0), Drive(drive_db=8.0)), RATE)
 STRAIGHT = ((1.0, 0.0), (0.0, 1.0))
 
 
@@ -72,8 +72,8 @@ def strips(
         began = time.perf_counter()
         for _ in range(round(seconds * RATE) // BLOCK):
             mixer.begin()
-            for lane in mixer.lanes[:CHANNELS]:
-                lane.sound[:], lane.heard = noise, True
+            for channel in mixer.channels[:CHANNELS]:
+                channel.sound[:], channel.heard = noise, True
             mixer.process(BLOCK)
         took.append(time.perf_counter() - began)
 
@@ -104,6 +104,6 @@ def strips(
 
 
 def _speeds(took: list[float]) -> tuple[float, float, float]:
-    """Times real time, the first run left out: it loads and compiles."""
+    """Times real time, the first run disabled: it loads and compiles."""
     speeds = sorted(SECONDS * RATE // BLOCK * BLOCK / RATE / each for each in took[1:])
     return speeds[0], speeds[len(speeds) // 2], speeds[-1]

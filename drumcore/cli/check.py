@@ -18,18 +18,18 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--lines",
         action="store_true",
-        help="strike every stroke and say where it arrives; exit 1 where one is not as planned",
+        help="strike every articulation and say where it arrives; exit 1 where one is not as planned",
     )
     parser.add_argument("--json", action="store_true")
 
 
 def run(options: argparse.Namespace) -> int:
     with opened_kit(options.kit) as opened:
-        findings = [finding for finding in notice(opened.kit) if not finding.settled]
+        findings = [finding for finding in notice(opened.kit) if not finding.ignored]
         lines = list(check_lines(opened.kit, played(opened)[1])) if options.lines else []
     document = [finding_document(f) for f in findings]
     document = [
-        {"rule": "missing_recordings", "level": "wrong", "place": options.kit.name, "sentence": p, "mends": []}
+        {"rule": "missing_recordings", "level": "wrong", "place": options.kit.name, "sentence": p, "fixes": []}
         for p in opened.problems
     ] + document
     if options.json:
@@ -45,7 +45,7 @@ def run(options: argparse.Namespace) -> int:
 
 def _line_json(line: Line, kit: Kit) -> dict[str, Any]:
     """A line as it is printed: names instead of identifiers."""
-    piece, stroke = articulation_of(kit, line.articulation)
+    piece, articulation = articulation_of(kit, line.articulation)
     outputs = [
         {
             "number": output.number,
@@ -54,7 +54,7 @@ def _line_json(line: Line, kit: Kit) -> dict[str, Any]:
         }
         for output in line.outputs
     ]
-    return {"piece": piece.name, "articulation": stroke.name, "verdict": line.verdict.value, "outputs": outputs}
+    return {"piece": piece.name, "articulation": articulation.name, "verdict": line.verdict.value, "outputs": outputs}
 
 
 def _print_lines(lines: list[Line], kit: Kit) -> None:

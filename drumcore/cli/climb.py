@@ -18,13 +18,13 @@ def run(options: argparse.Namespace) -> int:
     with opened_kit(options.kit) as opened:
         found = list(climbs(*played(opened)))
     if options.json:
-        print_json({"strokes": [{**asdict(climb), "climbs": climb.climbs} for climb in found]})
+        print_json({"articulations": [{**asdict(climb), "climbs": climb.climbs} for climb in found]})
     else:
         for climb in found:
             soft, hard = climb.levels_db[1], climb.levels_db[127]
             verdict = "climbs" if climb.climbs else "FALLS"
             print(
-                f"{climb.piece + ' · ' + climb.stroke:34} {soft:7.1f} to {hard:6.1f} dB  greatest fall {climb.fall_db:5.2f} dB, "
+                f"{climb.piece + ' · ' + climb.articulation:34} {soft:7.1f} to {hard:6.1f} dB  greatest fall {climb.fall_db:5.2f} dB, "
                 f"{climb.beyond_db:5.2f} beyond its takes’ spread  {verdict}"
             )
     return DONE if all(climb.climbs for climb in found) else FOUND_WRONG

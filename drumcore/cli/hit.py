@@ -75,7 +75,7 @@ def run(options: argparse.Namespace) -> int:
 def _take_index(kit: Kit, sounding: Any) -> int:
     """The take's place in its layer, from 0."""
     for piece in pieces_of(kit):
-        for stroke in piece.articulations:
-            if stroke.id == sounding.articulation.id:
-                return int(stroke.layers[sounding.layer].takes.index(sounding.take.id))
+        for articulation in piece.articulations:
+            if articulation.id == sounding.articulation.id:
+                return int(articulation.layers[sounding.layer].takes.index(sounding.take.id))
     raise KeyError(sounding.articulation.id)

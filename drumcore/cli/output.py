@@ -24,7 +24,7 @@ def finding_document(finding: Finding) -> dict[str, Any]:
         "level": finding.level.value,
         "place": finding.place,
         "sentence": finding.sentence,
-        "mends": [mend.model_dump(mode="json", exclude_none=True) for mend in finding.mends],
+        "fixes": [fix.model_dump(mode="json", exclude_none=True) for fix in finding.fixes],
     }
 
 

@@ -25,8 +25,8 @@ def run(options: argparse.Namespace) -> int:
                 "name": piece.name,
                 "family": piece.family.value,
                 "articulations": [
-                    {"name": stroke.name, "layers": len(stroke.layers), "takes": len(stroke.takes)}
-                    for stroke in piece.articulations
+                    {"name": articulation.name, "layers": len(articulation.layers), "takes": len(articulation.takes)}
+                    for articulation in piece.articulations
                 ],
                 "microphones": [names[mic] for mic in mics_heard(piece)],
             }
@@ -37,7 +37,7 @@ def run(options: argparse.Namespace) -> int:
         return DONE
     for piece in listed:
         print(f"{piece['name']} ({piece['family']}), heard by {', '.join(piece['microphones']) or 'no microphone'}")
-        for stroke in piece["articulations"]:
-            layers, takes = counted(stroke["layers"], "layer"), counted(stroke["takes"], "take")
-            print(f"  {stroke['name']}: {layers}, {takes}")
+        for articulation in piece["articulations"]:
+            layers, takes = counted(articulation["layers"], "layer"), counted(articulation["takes"], "take")
+            print(f"  {articulation['name']}: {layers}, {takes}")
     return DONE

@@ -20,8 +20,8 @@ def reading_document(reading: SessionReading) -> dict[str, Any]:
     names = {mic.id: mic.name for mic in reading.mics}
     pieces = []
     for piece in reading.pieces:
-        strokes = []
-        for stroke in piece.articulations:
+        articulations = []
+        for articulation in piece.articulations:
             takes = {
                 take.id: {
                     "level_db": take.level_db,
@@ -29,11 +29,11 @@ def reading_document(reading: SessionReading) -> dict[str, Any]:
                     "hand": take.hand,
                     "recordings": {names[r.mic]: r.path for r in take.recordings},
                 }
-                for take in stroke.takes
+                for take in articulation.takes
             }
-            layers = [{"takes": [takes[i] for i in layer.takes]} for layer in stroke.layers]
-            strokes.append({"name": stroke.name, "layers": layers})
-        pieces.append({"name": piece.name, "family": piece.family.value, "articulations": strokes})
+            layers = [{"takes": [takes[i] for i in layer.takes]} for layer in articulation.layers]
+            articulations.append({"name": articulation.name, "layers": layers})
+        pieces.append({"name": piece.name, "family": piece.family.value, "articulations": articulations})
     return {
         "microphones": [{"name": m.name, "kind": m.kind.value, "width": m.width.value} for m in reading.mics],
         "pieces": pieces,
@@ -50,10 +50,10 @@ def run(options: argparse.Namespace) -> int:
         counts = ((reading.files, "file"), (reading.takes, "take"), (len(reading.mics), "microphone"))
         print(", ".join(counted(number, noun) for number, noun in counts))
         for piece in reading.pieces:
-            for stroke in piece.articulations:
-                sizes = " ".join(str(len(layer.takes)) for layer in stroke.layers)
-                layers = counted(len(stroke.layers), "layer")
-                print(f"  {piece.name} · {stroke.name}: {layers} of {sizes} take{'' if sizes == '1' else 's'}")
+            for articulation in piece.articulations:
+                sizes = " ".join(str(len(layer.takes)) for layer in articulation.layers)
+                layers = counted(len(articulation.layers), "layer")
+                print(f"  {piece.name} · {articulation.name}: {layers} of {sizes} take{'' if sizes == '1' else 's'}")
         for reason in reading.reasons:
             print(reason)
         print_findings(notice_session(reading))

@@ -113,7 +113,7 @@ class Heard:
 
 
 def compare_with_real_drums(sessions: Path) -> list[Heard]:
-    """The hardest strokes of the demo's sessions under a folder, the mean of their takes and sides."""
+    """The hardest strikes of the demo's sessions under a folder, the mean of their takes and sides."""
     found = []
     for wanted in REAL:
         sides = [side for path in hardest(sessions / wanted.folder) for side in _sides(path)]
@@ -124,7 +124,7 @@ def compare_with_real_drums(sessions: Path) -> list[Heard]:
 
 
 def hardest(folder: Path) -> list[Path]:
-    """The takes of the greatest strength in a stroke's folder, by the strength in their names."""
+    """The takes of the greatest strength in a strike's folder, by the strength in their names."""
     numbered = [(int(m.group(1)), path) for path in sorted(folder.glob("*.wav")) if (m := _STRENGTH.search(path.name))]
     top = max(strength for strength, _ in numbered)
     return [path for strength, path in numbered if strength == top]

@@ -7,7 +7,7 @@ from drumcore.demo.recordist import write_sessions
 from drumcore.formats.midi import write_midi
 
 DEMO_VERSION = 3
-"""Goes up when the recordings are made anew; a studio that has an older demo gets the newer one beside it."""
+"""Goes up when the recordings are made again; a studio that has an older demo gets the newer one beside it."""
 
 
 def write_demo(folder: Path) -> tuple[list[Path], list[Path]]:

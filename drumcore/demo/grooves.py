@@ -111,14 +111,14 @@ def _written(score: Score) -> Groove:
 
 
 def _last_boat() -> Groove:
-    """A roll from the softest stroke to the hardest, and one crash to end it."""
+    """A roll from the softest strike to the hardest, and one crash to end it."""
     bpm, step_s = 100.0, 60.0 / 100.0 / 8.0
-    strokes = 8 * 8 * 2
+    strikes = 8 * 8 * 2
     events = [
-        Strike(time_s=round(i * step_s, 6), note=SNARE, velocity=1 + round(126 * i / (strokes - 1)))
-        for i in range(strokes)
+        Strike(time_s=round(i * step_s, 6), note=SNARE, velocity=1 + round(126 * i / (strikes - 1)))
+        for i in range(strikes)
     ]
-    end = strokes * step_s
+    end = strikes * step_s
     events += [Strike(time_s=end, note=note, velocity=120) for note in (KICK, CRASH_LEFT)]
     return Groove(name="Last Boat", bpm=bpm, beats_a_bar=4.0, length_s=end + 4 * 60.0 / bpm, events=tuple(events))
 

@@ -1,4 +1,4 @@
-"""The recordist's weekend: every stroke of both demo kits, written as files, with the mistakes left in.
+"""The recordist's weekend: every articulation of both demo kits, written as files, with the mistakes left in.
 
 The demo's world and its planted mistakes are the design's own ("The demo").
 """
@@ -37,7 +37,7 @@ SAYS = {
 
 
 @dataclass(frozen=True)
-class Stroke:
+class Articulation:
     """One articulation of the session: how many strengths, how many repeats of each, and who hears it."""
 
     folder: str
@@ -77,18 +77,18 @@ def _shaken(strength: float, rng: Generator) -> dict[str, Floats]:
     return {"": shaken(voices.JINGLE, strength, rng, 0.05)}
 
 
-def _boathouse_strokes() -> Iterator[Stroke]:
+def _boathouse_articulations() -> Iterator[Articulation]:
     kick, snare = (room.KICK_IN, room.KICK_OUT), (room.SNARE_TOP, room.SNARE_BOTTOM)
     far = (OVERHEADS, ROOM)
-    yield Stroke(
+    yield Articulation(
         "Kick centre", "kick", "kick", (*kick, room.SNARE_BOTTOM, *far), (4,) * 4, _plain(voices.KICK), gain=1.03
     )
     heard = (*snare, room.HAT, *far)
     centre = _snare(voices.SNARE_HEAD, voices.SNARE_WIRES)
-    yield Stroke("Snare centre", "sn", "snare", heard, (4,) * 6, centre, hands=True, gain=0.95)
+    yield Articulation("Snare centre", "sn", "snare", heard, (4,) * 6, centre, hands=True, gain=0.95)
     rimshot = _snare(voices.SNARE_HEAD, voices.SNARE_WIRES, 0.8)
-    yield Stroke("Snare rimshot", "sn_rim", "snare", heard, (4, 4, 3, 2), rimshot, hands=True, gain=1.08)
-    yield Stroke("Snare side stick", "sn_stick", "snare", heard, (3,) * 3, _plain(voices.SIDE_STICK), gain=0.33)
+    yield Articulation("Snare rimshot", "sn_rim", "snare", heard, (4, 4, 3, 2), rimshot, hands=True, gain=1.08)
+    yield Articulation("Snare side stick", "sn_stick", "snare", heard, (3,) * 3, _plain(voices.SIDE_STICK), gain=0.33)
     for name, voice in (
         ("tight", voices.TIGHT_HAT),
         ("closed", voices.CLOSED_HAT),
@@ -96,65 +96,74 @@ def _boathouse_strokes() -> Iterator[Stroke]:
         ("open", voices.OPEN_HAT),
     ):
         repeats = (4,) * 4 if name in ("closed", "tight") else (3,) * 4
-        stroke = f"hat_{name.replace(' ', '_')}"
-        yield Stroke(f"Hats {name}", stroke, "hats", (room.HAT, *far), repeats, _plain(voice), hands=True, gain=0.5)
+        articulation = f"hat_{name.replace(' ', '_')}"
+        yield Articulation(
+            f"Hats {name}", articulation, "hats", (room.HAT, *far), repeats, _plain(voice), hands=True, gain=0.5
+        )
     pedal = _plain(voices.PEDAL_HAT, softer=0.8)
-    yield Stroke("Hats pedal", "hat_pedal", "hats", (room.HAT, *far), (3,) * 3, pedal, gain=0.3)
+    yield Articulation("Hats pedal", "hat_pedal", "hats", (room.HAT, *far), (3,) * 3, pedal, gain=0.3)
     toms: tuple[tuple[str, str, Voice, tuple[Stand, ...]], ...] = (
         ("Rack tom", "rack_tom", voices.RACK_TOM, (room.RACK_TOM_MIC, *far, room.SNARE_TOP)),
         ("Mid tom", "mid_tom", voices.MID_TOM, (room.MID_TOM_MIC, *far, room.SNARE_TOP)),
         ("Floor tom", "floor_tom", voices.FLOOR_TOM, (room.FLOOR_TOM_MIC, *far)),
     )
     for name, prefix, drum, stands in toms:
-        yield Stroke(f"{name} centre", prefix, name.lower(), stands, (3,) * 4, _plain(drum), gain=1.65)
+        yield Articulation(f"{name} centre", prefix, name.lower(), stands, (3,) * 4, _plain(drum), gain=1.65)
     for name, prefix, plate in (
         ("Crash left", "crash_left", voices.CRASH_LEFT),
         ("Crash right", "crash_right", voices.CRASH_RIGHT),
     ):
-        yield Stroke(f"{name} edge", prefix, name.lower(), far, (3,) * 3, _plain(plate), gain=0.9)
-        yield Stroke(f"{name} stop", f"{prefix}_stop", name.lower(), far, (2,) * 2, _stopped(plate, 0.16), gain=0.9)
+        yield Articulation(f"{name} edge", prefix, name.lower(), far, (3,) * 3, _plain(plate), gain=0.9)
+        yield Articulation(
+            f"{name} stop", f"{prefix}_stop", name.lower(), far, (2,) * 2, _stopped(plate, 0.16), gain=0.9
+        )
     ride = (room.RIDE_MIC, *far)
-    yield Stroke("Ride bow", "ride", "ride", ride, (3,) * 4, _plain(voices.RIDE_BOW), gain=0.4)
-    yield Stroke("Ride bell", "ride_bell", "ride", ride, (2,) * 3, _plain(voices.RIDE_BELL), gain=0.5)
+    yield Articulation("Ride bow", "ride", "ride", ride, (3,) * 4, _plain(voices.RIDE_BOW), gain=0.4)
+    yield Articulation("Ride bell", "ride_bell", "ride", ride, (2,) * 3, _plain(voices.RIDE_BELL), gain=0.5)
     percussion = (room.PERCUSSION_MIC, *far)
     cowbell = _plain(voices.COWBELL)
-    yield Stroke("Cowbell", "cowbell", "percussion", percussion, (3,) * 3, cowbell, label="G#2", gain=0.65)
-    yield Stroke("Tambourine shake", "tamb", "percussion", percussion, (4,) * 2, _shaken, label="F#2", gain=0.5)
+    yield Articulation("Cowbell", "cowbell", "percussion", percussion, (3,) * 3, cowbell, label="G#2", gain=0.65)
+    yield Articulation("Tambourine shake", "tamb", "percussion", percussion, (4,) * 2, _shaken, label="F#2", gain=0.5)
 
 
-def _tin_lantern_strokes() -> Iterator[Stroke]:
+def _tin_lantern_articulations() -> Iterator[Articulation]:
     kick = Stand("Kick", room.KICK_IN.places, 0.065, 6000.0)
     snare = Stand("Side snare", room.SNARE_TOP.places, 0.050)
     block = Stand("Block", room.PERCUSSION_MIC.places, 0.075)
     far = (OVERHEADS, ROOM)
     side = _snare(voices.SIDE_SNARE_HEAD, voices.SIDE_SNARE_WIRES)
-    yield Stroke("Kick", "kick", "kick", (kick, *far), (3,) * 3, _plain(voices.COCKTAIL_KICK), gain=1.12)
-    yield Stroke("Side snare", "side_snare", "snare", (snare, *far), (3,) * 4, side, gain=0.92)
-    yield Stroke("Splash", "splash", "crash left", far, (3,) * 3, _plain(voices.SPLASH), gain=0.9)
-    yield Stroke("China", "china", "crash right", far, (3,) * 3, _plain(voices.CHINA), gain=0.9)
-    yield Stroke("Woodblock", "woodblock", "percussion", (block, *far), (3,) * 3, _plain(voices.WOODBLOCK), gain=0.4)
+    yield Articulation("Kick", "kick", "kick", (kick, *far), (3,) * 3, _plain(voices.COCKTAIL_KICK), gain=1.12)
+    yield Articulation("Side snare", "side_snare", "snare", (snare, *far), (3,) * 4, side, gain=0.92)
+    yield Articulation("Splash", "splash", "crash left", far, (3,) * 3, _plain(voices.SPLASH), gain=0.9)
+    yield Articulation("China", "china", "crash right", far, (3,) * 3, _plain(voices.CHINA), gain=0.9)
+    yield Articulation(
+        "Woodblock", "woodblock", "percussion", (block, *far), (3,) * 3, _plain(voices.WOODBLOCK), gain=0.4
+    )
 
 
 @dataclass(frozen=True)
 class _Slot:
-    stroke: Stroke
+    articulation: Articulation
     strength: int
     repeat: int
 
     @property
     def name(self) -> str:
-        hand = f"_{'LR'[self.repeat % 2]}" if self.stroke.hands else ""
-        label = f"_{self.stroke.label}" if self.stroke.label else ""
-        return f"{self.stroke.prefix}_{self.strength:02d}_{self.repeat}{hand}{label}"
+        hand = f"_{'LR'[self.repeat % 2]}" if self.articulation.hands else ""
+        label = f"_{self.articulation.label}" if self.articulation.label else ""
+        return f"{self.articulation.prefix}_{self.strength:02d}_{self.repeat}{hand}{label}"
 
 
 def write_sessions(folder: Path) -> list[Path]:
     """Write both sessions under `folder` as 24-bit WAV files; returns the two session folders."""
-    for name, strokes in ((BOATHOUSE, list(_boathouse_strokes())), (TIN_LANTERN, list(_tin_lantern_strokes()))):
+    for name, articulations in (
+        (BOATHOUSE, list(_boathouse_articulations())),
+        (TIN_LANTERN, list(_tin_lantern_articulations())),
+    ):
         slots = [
-            _Slot(stroke, strength, repeat)
-            for stroke in strokes
-            for strength, count in enumerate(stroke.repeats, start=1)
+            _Slot(articulation, strength, repeat)
+            for articulation in articulations
+            for strength, count in enumerate(articulation.repeats, start=1)
             for repeat in range(1, count + 1)
         ]
         with ThreadPoolExecutor(os.cpu_count() or 2) as pool:
@@ -165,24 +174,24 @@ def write_sessions(folder: Path) -> list[Path]:
 
 
 def _record(root: Path, slot: _Slot) -> None:
-    stroke = slot.stroke
-    seed = [int.from_bytes(f"{root.name}{slot.stroke.folder}".encode()[-7:], "big"), slot.strength, slot.repeat]
+    articulation = slot.articulation
+    seed = [int.from_bytes(f"{root.name}{slot.articulation.folder}".encode()[-7:], "big"), slot.strength, slot.repeat]
     rng = np.random.default_rng(seed)
-    steps = len(stroke.repeats)
+    steps = len(articulation.repeats)
     strength = (slot.strength - 0.5) / (steps - 0.5) + rng.uniform(-0.012, 0.012)
     strength = min(1.0, 0.12 + 0.88 * strength)
-    sounds = stroke.model(strength, rng)
-    gain = stroke.gain * (10.0 ** (5.0 / 20.0) if _is(slot, "mid_tom", 2, 2) else 1.0)
+    sounds = articulation.model(strength, rng)
+    gain = articulation.gain * (10.0 ** (5.0 / 20.0) if _is(slot, "mid_tom", 2, 2) else 1.0)
     strikes = {side: room.Struck(sound * gain) for side, sound in sounds.items()}
-    for stand in stroke.stands:
-        beneath = stand is room.SNARE_BOTTOM and stroke.place == "snare"
+    for stand in articulation.stands:
+        beneath = stand is room.SNARE_BOTTOM and articulation.place == "snare"
         struck = strikes.get("under", strikes[""]) if beneath else strikes[""]
-        sound = room.hear(stand, PLACES[stroke.place], struck, rng)
-        _write(root / stand.folder / stroke.folder / f"{slot.name}.wav", *_mistaken(sound, stand, slot))
+        sound = room.hear(stand, PLACES[articulation.place], struck, rng)
+        _write(root / stand.folder / articulation.folder / f"{slot.name}.wav", *_mistaken(sound, stand, slot))
 
 
 def _is(slot: _Slot, prefix: str, strength: int, repeat: int) -> bool:
-    return (slot.stroke.prefix, slot.strength, slot.repeat) == (prefix, strength, repeat)
+    return (slot.articulation.prefix, slot.strength, slot.repeat) == (prefix, strength, repeat)
 
 
 def _mistaken(sound: Floats, stand: Stand, slot: _Slot) -> tuple[Floats, int]:

@@ -1,7 +1,7 @@
 """Struck sounds made by calculation, band by band: tones that ring, metal that shimmers, noise that rattles.
 
 A `Voice` says how strong each band of frequencies is and how fast it dies when the piece is struck as hard as it goes, and
-what softer strokes lose. `strike` makes one dry strike of it, float64 of shape (frames,), peaking near 1 at full
+what softer strikes lose. `strike` makes one dry strike of it, float64 of shape (frames,), peaking near 1 at full
 strength. `strength` runs from 0 (barely touched) to 1.
 """
 
@@ -53,7 +53,7 @@ class Voice:
     """How a piece sounds when it is struck hard.
 
     `levels_db` is the energy of the first 50 ms in each band, `times_ms` how long each takes to fall by 20 dB, `soft_db`
-    what each loses more than the whole in the softest stroke. `tonal` is the share of each band's energy that its tones
+    what each loses more than the whole in the softest strike. `tonal` is the share of each band's energy that its tones
     carry; the rest is noise, or for metal (`casting` is its seed) as many lines as a cymbal has modes. `rise_ms` is how
     each band begins. Tones begin `drop` higher than they end, and fall within `drop_s`.
     """

@@ -47,10 +47,10 @@ def _differences(before: Kit, after: Kit) -> Iterator[str]:
     yield from _notes(before, after, names_then, names)
     yield from _each("input", before.inputs, after.inputs, lambda a, b: _fields(a.name, a, b, INPUT))
     yield from _routing(before.routing, after.routing, names_then, names)
-    if more := len(set(after.settled) - set(before.settled)):
-        yield f"{_count(more, 'finding')} meant so"
-    if fewer := len(set(before.settled) - set(after.settled)):
-        yield f"{_count(fewer, 'finding')} brought back"
+    if more := len(set(after.ignored) - set(before.ignored)):
+        yield f"{_count(more, 'finding')} ignored"
+    if fewer := len(set(before.ignored) - set(after.ignored)):
+        yield f"{_count(fewer, 'finding')} no longer ignored"
 
 
 def _count(number: int, noun: str) -> str:
@@ -58,7 +58,7 @@ def _count(number: int, noun: str) -> str:
 
 
 def _fields(what: str, before: Value, after: Value, says: Says) -> Iterator[str]:
-    """Fields that differ, each as its sentence says; of any other field that it is set otherwise."""
+    """Fields that differ, each as its sentence says; of any other field that it is changed."""
     if before is after or before == after:
         return
     changed = [f for f in type(after).model_fields if getattr(before, f) != getattr(after, f)]
@@ -66,12 +66,12 @@ def _fields(what: str, before: Value, after: Value, says: Says) -> Iterator[str]
     if told:
         yield f"{what} {as_list(told)}"
     if left := [field for field in changed if field not in says and field not in ELSEWHERE]:
-        yield f"{what} set otherwise ({as_list([field.removesuffix('_db').replace('_', ' ') for field in left])})"
+        yield f"{what} changed ({as_list([field.removesuffix('_db').replace('_', ' ') for field in left])})"
 
 
 ELSEWHERE = {
-    *("format", "id", "tags", "mics", "pieces", "notes", "inputs", "routing", "settled"),
-    *("articulations", "takes", "layers", "silences"),
+    *("format", "id", "tags", "mics", "pieces", "notes", "inputs", "routing", "ignored"),
+    *("articulations", "takes", "layers", "chokes"),
     *("placed", "channels", "buses", "feeds", "outputs", "main"),
 }
 """Fields that hold more than one thing: those are compared by themselves."""
@@ -97,7 +97,7 @@ def _curve(curve: Any) -> str:
 
 KIT: Says = {
     "name": lambda name: f"is called {name}",
-    "description": lambda said: "described otherwise" if said else "without a description",
+    "description": lambda said: "another description" if said else "without a description",
     "rate_hz": lambda rate: f"at {rate:,} Hz",
     "curve": _curve,
 }
@@ -111,67 +111,69 @@ def _piece(before: Piece, after: Piece) -> Iterator[str]:
     yield from _fields(before.name, before, after, PIECE)
     yield from _tracking(before.name, before.tracking, after.tracking)
     then, now = before.articulations, after.articulations
-    named = {stroke.id: full_name(before, stroke) for stroke in then}
-    yield from _each("stroke", _named(before, then), _named(after, now), lambda a, b: ())
-    by_id = {stroke.id: stroke for stroke in then}
-    for stroke in now:
-        was = by_id.get(stroke.id)
-        if was is not None and was is not stroke:
-            yield from _stroke(named[stroke.id], was, stroke)
+    named = {articulation.id: full_name(before, articulation) for articulation in then}
+    yield from _each("articulation", _named(before, then), _named(after, now), lambda a, b: ())
+    by_id = {articulation.id: articulation for articulation in then}
+    for articulation in now:
+        was = by_id.get(articulation.id)
+        if was is not None and was is not articulation:
+            yield from _articulation(named[articulation.id], was, articulation)
 
 
-def _named(piece: Piece, strokes: Iterable[Articulation]) -> list[Articulation]:
-    """Strokes under their full names; without their takes, because only names and order are looked at."""
-    return [stroke.but(name=full_name(piece, stroke), takes=(), layers=()) for stroke in strokes]
+def _named(piece: Piece, articulations: Iterable[Articulation]) -> list[Articulation]:
+    """Articulations under their full names; without their takes, because only names and order are looked at."""
+    return [
+        articulation.but(name=full_name(piece, articulation), takes=(), layers=()) for articulation in articulations
+    ]
 
 
 PIECE: Says = {
     "name": lambda name: f"is called {name}",
-    "family": lambda family: f"filed under {family.value}",
-    "level_db": lambda level: f"at {db(level)} everywhere",
+    "family": lambda family: f"family {family.value}",
+    "level_db": lambda level: f"at {db(level)} in all microphones",
     "curve": _curve,
     "own_mics": lambda mics: f"has {_count(len(mics), 'microphone')} of its own",
-    "hand_stop_ms": lambda ms: "let ring by a hand" if ms is None else f"stopped by a hand in {signed(ms, 'ms', 0)}",
+    "hand_stop_ms": lambda ms: "not choked by hand" if ms is None else f"choked by hand in {signed(ms, 'ms', 0)}",
     "tracking": lambda _: "",
-    "origin": lambda origin: f"taken from {origin.name}" if origin else "of its own",
+    "origin": lambda origin: f"from {origin.name}" if origin else "of its own",
 }
 
 
 def _tracking(piece: str, before: Tracking, after: Tracking) -> Iterator[str]:
-    yield from _fields(f"Harder on {piece}:", before, after, TRACKING)
+    yield from _fields(f"Tracking of {piece}:", before, after, TRACKING)
 
 
 TRACKING: Says = {
-    "level": lambda share: f"louder by {percent(share)}",
+    "level": lambda share: f"level by {percent(share)}",
     "whole": lambda whole: "over the whole range" if whole else "inside its layers",
-    "brightness": lambda octaves: f"brighter by {octaves:.1f} octaves",
+    "brightness": lambda octaves: f"brightness by {octaves:.1f} octaves",
     "attack_soft_ms": lambda ms: f"soft attack {signed(ms, 'ms')}",
     "attack_hard_ms": lambda ms: f"hard attack {signed(ms, 'ms')}",
 }
 
 
-def _stroke(name: str, before: Articulation, after: Articulation) -> Iterator[str]:
-    yield from _fields(name, before, after, STROKE)
+def _articulation(name: str, before: Articulation, after: Articulation) -> Iterator[str]:
+    yield from _fields(name, before, after, ARTICULATION)
     yield from _takes(name, before.takes, after.takes)
     yield from _layers(name, before.layers, after.layers)
-    if before.silences != after.silences:
-        yield f"{name} silences {_count(len(after.silences), 'stroke')}"
+    if before.chokes != after.chokes:
+        yield f"{name} chokes {_count(len(after.chokes), 'articulation')}"
 
 
-STROKE: Says = {
+ARTICULATION: Says = {
     "name": lambda name: f"is called {name}",
     "curve": _curve,
     "variation": lambda v: (
         f"varies by {signed(v.level_db, 'dB')}, {signed(v.tune_cents, 'cents', 0)} and {v.brightness:.1f} octaves"
     ),
     "whole": lambda whole: (
-        "follows strength as its piece says"
+        "follows velocity like its piece"
         if whole is None
-        else "follows strength over the whole range"
+        else "follows velocity over the whole range"
         if whole
-        else "follows strength inside its layers"
+        else "follows velocity inside its layers"
     ),
-    "label_note": lambda _: "labelled otherwise",
+    "label_note": lambda _: "with another label",
 }
 
 
@@ -185,9 +187,7 @@ def _takes(name: str, before: Sequence[Take], after: Sequence[Take]) -> Iterator
         yield f"{_count(fewer, 'take')} fewer in {name}"
     if changed := [take for key, take in now.items() if key in then and then[key] != take]:
         yield (
-            f"{name} {changed[0].label} set otherwise"
-            if len(changed) == 1
-            else (f"{len(changed)} takes of {name} set otherwise")
+            f"{name} {changed[0].label} changed" if len(changed) == 1 else (f"{len(changed)} takes of {name} changed")
         )
     if [key for key in then if key in now] != [key for key in now if key in then]:
         yield f"Takes of {name} in another order"
@@ -202,7 +202,7 @@ def _layers(name: str, before: Sequence[Layer], after: Sequence[Layer]) -> Itera
     for number, (was, layer) in enumerate(zip(before, after, strict=True), start=1):
         yield from _fields(f"Layer {number} of {name}", was, layer, LAYER)
         if was.takes != layer.takes:
-            yield f"Layer {number} of {name} plays {_count(len(layer.takes), 'take')}, other ones"
+            yield f"Layer {number} of {name} plays {_count(len(layer.takes), 'take')}, different ones"
 
 
 LAYER: Says = {
@@ -221,7 +221,7 @@ def _mic(before: Mic, after: Mic) -> Iterator[str]:
 MIC: Says = {
     "name": lambda name: f"is called {name}",
     "kind": lambda kind: f"is {kind.value}",
-    "inverted": lambda inverted: "turned over" if inverted else "as it was recorded",
+    "inverted": lambda inverted: "flipped" if inverted else "not flipped",
     "gain_db": lambda gain: f"by {db(gain)}",
     "muted": lambda is_muted: muted(is_muted) or "",
 }
@@ -234,7 +234,7 @@ def _notes(before: Kit, after: Kit, names_then: Names, names: Names) -> Iterator
     yield from _fields("Notes", then, now, NOTES)
     was, stands = _by_place(then.placed), _by_place(now.placed)
     for key, placed in stands.items():
-        where = f"{names.stroke(placed.articulation)} on {names.note(placed.note)}"
+        where = f"{names.articulation(placed.articulation)} on {names.note(placed.note)}"
         if key not in was:
             yield where
         elif was[key] != placed:
@@ -242,13 +242,13 @@ def _notes(before: Kit, after: Kit, names_then: Names, names: Names) -> Iterator
             yield f"{where} at {db(placed.gain_db)}{open_}"
     for key, placed in was.items():
         if key not in stands:
-            yield f"{names_then.stroke(placed.articulation)} off {names_then.note(placed.note)}"
+            yield f"{names_then.articulation(placed.articulation)} off {names_then.note(placed.note)}"
     if was == stands and then.placed != now.placed:
         yield "Notes in another order"
 
 
 def _by_place(placed: Iterable[Placed]) -> dict[tuple[int, str, int], Placed]:
-    """By note and stroke; one that is there more than once, by the zone it begins with too."""
+    """By note and articulation; one that is there more than once, by the zone it begins with too."""
     found: dict[tuple[int, str, int], Placed] = {}
     for each in placed:
         key = (each.note, each.articulation, 0)
@@ -260,7 +260,7 @@ NOTES: Says = {
     "middle_c": lambda octave: f"count middle C as C{octave}",
     "base": lambda base: f"by the map {base.name if base else 'of standard percussion'}",
     "openness_blend": lambda blend: f"blend over {blend} of the pedal",
-    "pedal_sounds": lambda sounds: "with a pedal that sounds by itself" if sounds else "with a pedal that waits",
+    "pedal_sounds": lambda sounds: "with a pedal sound of its own" if sounds else "without a pedal sound",
 }
 INPUT: Says = {
     "name": lambda name: f"is called {name}",
@@ -280,18 +280,18 @@ def _routing(before: Routing, after: Routing, names_then: Names, names: Names) -
     if before.outputs != after.outputs:
         yield from _outputs(before.outputs, after.outputs)
 
-    def lane(then: Channel, now: Channel) -> Iterator[str]:
+    def channel(then: Channel, now: Channel) -> Iterator[str]:
         return _channel(names, then, now)
 
-    yield from _each("channel", before.channels, after.channels, lane)
-    yield from _each("bus", before.buses, after.buses, lane)
-    yield from lane(before.main, after.main)
+    yield from _each("channel", before.channels, after.channels, channel)
+    yield from _each("bus", before.buses, after.buses, channel)
+    yield from channel(before.main, after.main)
     yield from _feeds(before.feeds, after.feeds, names_then, names)
 
 
 ROUTING: Says = {
     "host": lambda host: f"routed for {host}",
-    "treated": lambda treated: "treated again" if treated else "past all treatment",
+    "treated": lambda treated: "treatment enabled" if treated else "all treatment bypassed",
 }
 
 
@@ -323,17 +323,17 @@ def _channel(names: Names, before: Channel, after: Channel) -> Iterator[str]:
         "muted": lambda is_muted: muted(is_muted) or "",
         "output": lambda number: "" if number is None else f"to output {names.output(number)}",
         "side": lambda side: "on both sides" if side is Side.BOTH else f"on the {side.value}",
-        "treatments": lambda treatments: "treated otherwise" if treatments else "without treatment",
-        "treated": lambda treated: "treated" if treated else "past its treatment",
+        "treatments": lambda treatments: "treatment changed" if treatments else "without treatment",
+        "treated": lambda treated: "treated" if treated else "treatment bypassed",
         "group": lambda group: "grouped" if group else "in no group",
-        "bus": lambda bus: f"into {names.lane(bus)}" if bus else "",
-        "sends": lambda sends: f"sent to {as_list([f'{names.lane(s.bus)} at {db(s.level_db)}' for s in sends])}",
+        "bus": lambda bus: f"into {names.channel(bus)}" if bus else "",
+        "sends": lambda sends: f"sent to {as_list([f'{names.channel(s.bus)} at {db(s.level_db)}' for s in sends])}",
         "space": lambda space: (
-            f"through {'an' if space.kind == 'echo' else 'a'} {space.kind}, set otherwise"
+            f"through {'an' if space.kind == 'echo' else 'a'} {space.kind}, changed"
             if space
-            else "through no space"
+            else "without reverb or echo"
         ),
-        "gathers": lambda kind: f"gathers {kind.value}" if kind else "gathers nothing",
+        "gathers": lambda kind: f"collects {kind.value}" if kind else "collects no microphones",
     }
     yield from _fields(before.name, before, after, says)
     goes_to_main = after.output is None and not after.bus and after.id != MAIN
@@ -347,10 +347,10 @@ def _feeds(before: Iterable[Feed], after: Iterable[Feed], names_then: Names, nam
     for key, feed in now.items():
         if then.get(key) != feed:
             what = f"{names.piece(feed.piece)} in {names.mic(feed.mic)}"
-            yield f"{what} into {names.lane(feed.channel)} at {db(feed.level_db)}{'' if feed.on else ', off'}"
+            yield f"{what} into {names.channel(feed.channel)} at {db(feed.level_db)}{'' if feed.on else ', off'}"
     for key, feed in then.items():
         if key not in now:
             what = f"{names_then.piece(feed.piece)} in {names_then.mic(feed.mic)}"
-            yield f"{what} out of {names_then.lane(feed.channel)}"
+            yield f"{what} out of {names_then.channel(feed.channel)}"
     if then == now and [*then] != [*now]:
         yield "Feeds in another order"

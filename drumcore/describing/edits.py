@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterable
 from typing import Any
 
 from drumcore.edits import bleed as bleed_edits
+from drumcore.edits import bring_piece_values
 from drumcore.edits import buses as buses_edits
 from drumcore.edits import channels as channels_edits
 from drumcore.edits import findings as findings_edits
@@ -15,11 +16,10 @@ from drumcore.edits import notes as notes_edits
 from drumcore.edits import outputs as outputs_edits
 from drumcore.edits import pieces as pieces_edits
 from drumcore.edits import single_sounds as single_sounds_edits
-from drumcore.edits import take_piece_values
 from drumcore.edits import takes as takes_edits
 from drumcore.edits import touch as touch_edits
 from drumcore.edits.values import Edit, Several
-from drumcore.kit.flow import lanes
+from drumcore.kit.flow import channels_and_buses
 from drumcore.kit.lookup import full_name, pieces_of
 from drumcore.kit.trim_field import Trim, TrimUnit
 from drumcore.kit.trims import TRIMS
@@ -49,24 +49,24 @@ class Names:
     def __init__(self, kit: Kit) -> None:
         self.kit = kit
         self._pieces = {piece.id: piece.name for piece in pieces_of(kit)}
-        self._strokes = {s.id: full_name(piece, s) for piece in pieces_of(kit) for s in piece.articulations}
+        self._articulations = {s.id: full_name(piece, s) for piece in pieces_of(kit) for s in piece.articulations}
         self._mics = {mic.id: mic.name for mic in kit.mics}
-        self._lanes = {lane.id: lane.name for lane in (*lanes(kit.routing), kit.routing.main)}
+        self._channels = {channel.id: channel.name for channel in (*channels_and_buses(kit.routing), kit.routing.main)}
 
     def piece(self, wanted: str) -> str:
         return self._pieces.get(wanted, wanted)
 
-    def stroke(self, wanted: str) -> str:
-        return self._strokes.get(wanted, wanted)
+    def articulation(self, wanted: str) -> str:
+        return self._articulations.get(wanted, wanted)
 
     def mic(self, wanted: str) -> str:
         return self._mics.get(wanted, wanted)
 
-    def lane(self, wanted: str) -> str:
-        return self._lanes.get(wanted, wanted)
+    def channel(self, wanted: str) -> str:
+        return self._channels.get(wanted, wanted)
 
-    def lanes(self, wanted: Iterable[str]) -> str:
-        return as_list([self.lane(each) for each in wanted])
+    def channels(self, wanted: Iterable[str]) -> str:
+        return as_list([self.channel(each) for each in wanted])
 
     def takes(self, articulation: str, wanted: Iterable[str]) -> str:
         """One take by its label, several by their number."""
@@ -74,11 +74,11 @@ class Names:
         labels = {
             take.id: take.label
             for piece in pieces_of(self.kit)
-            for stroke in piece.articulations
-            if stroke.id == articulation
-            for take in stroke.takes
+            for each in piece.articulations
+            if each.id == articulation
+            for take in each.takes
         }
-        of = self.stroke(articulation)
+        of = self.articulation(articulation)
         return f"{of} {labels.get(ids[0], ids[0])}" if len(ids) == 1 else f"{len(ids)} takes of {of}"
 
     def note(self, note: int) -> str:
@@ -94,7 +94,7 @@ def as_list(names: list[str]) -> str:
 
 
 def db(level_db: float) -> str:
-    return "nothing" if level_db <= LEAST_DB else signed(level_db, "dB")
+    return "−∞ dB" if level_db <= LEAST_DB else signed(level_db, "dB")
 
 
 def signed(value: float, unit: str, digits: int = 1) -> str:
@@ -110,7 +110,7 @@ def pan(side: float) -> str:
 
 
 def shaken(pads: int) -> str:
-    return f"with {pads} {'pad that shakes' if pads == 1 else 'pads that shake'}"
+    return f"with {pads} {'pad with cross-talk' if pads == 1 else 'pads with cross-talk'}"
 
 
 def output_called(name: str) -> str:
@@ -128,22 +128,22 @@ def _changes(what: str, parts: Iterable[str | None]) -> str:
 
 
 def muted(is_muted: bool | None) -> str | None:
-    return None if is_muted is None else "muted" if is_muted else "heard again"
+    return None if is_muted is None else "muted" if is_muted else "unmuted"
 
 
 def _set_channel(names: Names, e: channels_edits.SetChannel) -> str:
-    return _changes(names.lane(e.channel), _of_channel(names, e, e.treated, e.side))
+    return _changes(names.channel(e.channel), _of_channel(names, e, e.treated, e.side))
 
 
 def _set_channels(names: Names, e: channels_edits.SetChannels) -> str:
-    return _changes(names.lanes(e.channels), _of_channel(names, e, None, None))
+    return _changes(names.channels(e.channels), _of_channel(names, e, None, None))
 
 
 def _of_channel(names: Names, e: Any, treated: bool | None, side: Side | None) -> Iterable[str | None]:
     yield None if e.level_db is None else f"to {db(e.level_db)}"
     yield None if e.pan is None else f"panned to {pan(e.pan)}"
     yield muted(e.muted)
-    yield None if treated is None else "treated" if treated else "past its treatment"
+    yield None if treated is None else "treated" if treated else "treatment bypassed"
     yield None if side is None else "on both sides" if side is Side.BOTH else f"on the {side.value}"
     yield None if e.output is None else "to main" if e.output == 0 else f"to output {names.output(e.output)}"
 
@@ -151,15 +151,15 @@ def _of_channel(names: Names, e: Any, treated: bool | None, side: Side | None) -
 def _set_feed(names: Names, e: channels_edits.SetFeed) -> str:
     what = f"{names.piece(e.piece)} in {names.mic(e.mic)}"
     if e.level_db is None:
-        return f"{what} out of {names.lane(e.channel)}"
-    return f"{what} into {names.lane(e.channel)} at {db(e.level_db)}{'' if e.on else ', off'}"
+        return f"{what} out of {names.channel(e.channel)}"
+    return f"{what} into {names.channel(e.channel)} at {db(e.level_db)}{'' if e.on else ', off'}"
 
 
 def _set_send(names: Names, e: buses_edits.SetSend) -> str:
-    what = f"{names.lane(e.channel)} into {names.lane(e.bus)}"
+    what = f"{names.channel(e.channel)} into {names.channel(e.bus)}"
     if e.level_db is None:
-        return f"{names.lane(e.channel)} out of {names.lane(e.bus)}"
-    when = "" if e.early is None else ", before its level" if e.early else ", after its level"
+        return f"{names.channel(e.channel)} out of {names.channel(e.bus)}"
+    when = "" if e.pre_fader is None else ", pre-fader" if e.pre_fader else ", post-fader"
     return f"{what} at {db(e.level_db)}{when}"
 
 
@@ -172,17 +172,17 @@ def _let_in(names: Names, e: bleed_edits.LetIn) -> str:
 def _set_curve(names: Names, e: touch_edits.SetCurve) -> str:
     of = e.input_name or e.input
     if of is None:
-        of = "everything" if e.target is None else _piece_or_stroke(names, e.target)
+        of = "everything" if e.target is None else _piece_or_articulation(names, e.target)
     return f"Curve of {of}" if e.curve is not None else f"No curve of its own for {of}"
 
 
-def _piece_or_stroke(names: Names, wanted: str) -> str:
-    return names.stroke(wanted) if names.stroke(wanted) != wanted else names.piece(wanted)
+def _piece_or_articulation(names: Names, wanted: str) -> str:
+    return names.articulation(wanted) if names.articulation(wanted) != wanted else names.piece(wanted)
 
 
 def _trim_takes(names: Names, e: takes_edits.TrimTakes) -> str:
     trims = (_trim(trim, value) for name, trim in TRIMS.items() if (value := getattr(e, name)) is not None)
-    plays = None if e.enabled is None else "plays" if e.enabled else "left out"
+    plays = None if e.enabled is None else "plays" if e.enabled else "disabled"
     return _changes(names.takes(e.articulation, e.takes), (*trims, plays))
 
 
@@ -215,11 +215,11 @@ def _set_input(names: Names, e: touch_edits.SetInput) -> str:
 
 def _set_tracking(names: Names, e: touch_edits.SetTracking) -> str:
     return _changes(
-        f"Harder on {names.piece(e.piece)}",
+        f"Tracking of {names.piece(e.piece)}",
         (
-            None if e.level is None else f"louder by {percent(e.level)}",
+            None if e.level is None else f"level by {percent(e.level)}",
             None if e.whole is None else "over the whole range" if e.whole else "inside its layers",
-            None if e.brightness is None else f"brighter by {e.brightness:.1f} octaves",
+            None if e.brightness is None else f"brightness by {e.brightness:.1f} octaves",
             None if e.attack_soft_ms is None else f"soft attack {signed(e.attack_soft_ms, 'ms')}",
             None if e.attack_hard_ms is None else f"hard attack {signed(e.attack_hard_ms, 'ms')}",
         ),
@@ -233,7 +233,7 @@ def _set_layer(names: Names, e: layers_edits.SetLayer) -> str:
 
 
 def _layer(names: Names, e: Any) -> str:
-    return f"Layer {e.layer + 1} of {names.stroke(e.articulation)}"
+    return f"Layer {e.layer + 1} of {names.articulation(e.articulation)}"
 
 
 def _set_mic(names: Names, e: takes_edits.SetMic) -> str:
@@ -244,29 +244,29 @@ def _set_mic(names: Names, e: takes_edits.SetMic) -> str:
 
 def _set_piece(names: Names, e: pieces_edits.SetPiece) -> str:
     name = None if e.name is None else f"is called {e.name}"
-    family = None if e.family is None else f"filed under {e.family.value}"
-    level = None if e.level_db is None else f"to {db(e.level_db)} everywhere"
+    family = None if e.family is None else f"family {e.family.value}"
+    level = None if e.level_db is None else f"to {db(e.level_db)} in all microphones"
     return _changes(names.piece(e.piece), (name, family, level))
 
 
-def _take_piece(names: Names, e: take_piece_values.TakePiece) -> str:
+def _bring_piece(names: Names, e: bring_piece_values.BringPiece) -> str:
     piece = f"{e.alone.pieces[0].name}{f' of {e.of}' if e.of else ''}"
     if e.instead_of:
-        return f"{piece} in the place of {names.piece(e.instead_of)}"
-    return f"{piece} together with {names.piece(e.together_with)}" if e.together_with else f"{piece} taken in"
+        return f"{piece} replaces {names.piece(e.instead_of)}"
+    return f"{piece} layered with {names.piece(e.together_with)}" if e.together_with else f"{piece} added"
 
 
-def _take_pieces(names: Names, e: take_piece_values.TakePieces) -> str:
+def _bring_pieces(names: Names, e: bring_piece_values.BringPieces) -> str:
     if len(e.taken) == 1:
-        return _take_piece(names, e.taken[0])
+        return _bring_piece(names, e.taken[0])
     of = {one.of for one in e.taken}
     pieces = as_list([one.alone.pieces[0].name for one in e.taken])
-    where = " in the places of ours" if all(one.instead_of for one in e.taken) else " taken in"
+    where = ", replacing ours" if all(one.instead_of for one in e.taken) else " added"
     return f"{pieces}{f' of {one}' if len(of) == 1 and (one := next(iter(of))) else ''}{where}"
 
 
 def _add_sounds(names: Names, e: single_sounds_edits.AddSounds) -> str:
-    more = f" and {len(e.pieces) - 1} more beside it" if len(e.pieces) > 1 else ""
+    more = f" and {len(e.pieces) - 1} more next to it" if len(e.pieces) > 1 else ""
     return f"{e.pieces[0].name} on {names.note(e.note)}{more}"
 
 
@@ -286,40 +286,42 @@ def _name_output(names: Names, e: outputs_edits.NameOutput) -> str:
     return _changes(f"Output {e.output}", (name, track))
 
 
-def _turn_over(names: Names, e: takes_edits.TurnOver) -> str:
+def _turn_over(names: Names, e: takes_edits.FlipRecordings) -> str:
     side = "" if e.side is Side.BOTH else f" ({e.side.value})"
-    of = names.stroke(e.articulation) if e.articulation else names.piece(e.piece) if e.piece else ""
+    of = names.articulation(e.articulation) if e.articulation else names.piece(e.piece) if e.piece else ""
     take = f" {e.take}" if e.take else ""
-    return f"{names.mic(e.mic)}{side} turned over{f' in {of}{take}' if of else ''}"
+    return f"{names.mic(e.mic)}{side} polarity flipped{f' in {of}{take}' if of else ''}"
 
 
 def _follow_strength(names: Names, e: touch_edits.FollowStrength) -> str:
-    how = "as its piece says" if e.whole is None else "over the whole range" if e.whole else "inside its layers"
-    return f"{names.stroke(e.articulation)} follows strength {how}"
+    how = "like its piece" if e.whole is None else "over the whole range" if e.whole else "inside its layers"
+    return f"{names.articulation(e.articulation)} follows velocity {how}"
 
 
 def _move_takes(names: Names, e: takes_edits.MoveTakes) -> str:
-    where = f"to {names.stroke(e.to)}" if e.to else "aside" if e.layer is None else f"to layer {e.layer + 1}"
+    where = f"to {names.articulation(e.to)}" if e.to else "aside" if e.layer is None else f"to layer {e.layer + 1}"
     return f"{names.takes(e.articulation, e.takes)} {where}"
 
 
-def _set_silence(names: Names, e: notes_edits.SetSilence) -> str:
+def _set_choke(names: Names, e: notes_edits.SetChoke) -> str:
     if e.fade_ms is None:
-        return f"{names.stroke(e.articulation)} leaves {names.stroke(e.stopped)} ringing"
-    return f"{names.stroke(e.articulation)} silences {names.stroke(e.stopped)} in {signed(e.fade_ms, 'ms', 0)}"
+        return f"{names.articulation(e.articulation)} no longer chokes {names.articulation(e.stopped)}"
+    return (
+        f"{names.articulation(e.articulation)} chokes {names.articulation(e.stopped)} in {signed(e.fade_ms, 'ms', 0)}"
+    )
 
 
 def _boundary(names: Names, e: layers_edits.MoveBoundary) -> str:
-    return f"Boundary above layer {e.layer + 1} of {names.stroke(e.articulation)} to {e.velocity}"
+    return f"Boundary above layer {e.layer + 1} of {names.articulation(e.articulation)} to {e.velocity}"
 
 
 def _teach(names: Names, e: notes_edits.TeachNote) -> str:
-    return f"{names.stroke(e.articulation)} taught on {names.note(e.note)}"
+    return f"{names.articulation(e.articulation)} taught on {names.note(e.note)}"
 
 
 def _openness(names: Names, e: notes_edits.SetOpenness) -> str:
     blend = None if e.blend is None else f"blended over {e.blend}"
-    pedal = None if e.pedal_sounds is None else "sounds by itself" if e.pedal_sounds else "waits for a note"
+    pedal = None if e.pedal_sounds is None else "has a sound of its own" if e.pedal_sounds else "needs a note"
     return _changes("The pedal", (blend, pedal))
 
 
@@ -330,67 +332,67 @@ SENTENCES: dict[type[Value], Callable[[Names, Any], str]] = {
     pieces_edits.SetPiece: _set_piece,
     pieces_edits.MovePiece: lambda n, e: f"{n.piece(e.piece)} to place {e.place + 1}",
     pieces_edits.DuplicatePiece: lambda n, e: f"{n.piece(e.piece)} duplicated",
-    pieces_edits.RemovePiece: lambda n, e: f"{n.piece(e.piece)} removed",
-    pieces_edits.MakeArticulation: lambda n, e: f"New stroke {e.name} of {n.piece(e.piece)}",
-    pieces_edits.MoveArticulation: lambda n, e: f"{n.stroke(e.articulation)} to place {e.place + 1}",
-    pieces_edits.DuplicateArticulation: lambda n, e: f"{n.stroke(e.articulation)} duplicated",
-    pieces_edits.RemoveArticulation: lambda n, e: f"{n.stroke(e.articulation)} removed",
-    pieces_edits.RenameArticulation: lambda n, e: f"{n.stroke(e.articulation)} is called {e.name}",
+    pieces_edits.RemovePiece: lambda n, e: f"{n.piece(e.piece)} deleted",
+    pieces_edits.MakeArticulation: lambda n, e: f"New articulation {e.name} of {n.piece(e.piece)}",
+    pieces_edits.MoveArticulation: lambda n, e: f"{n.articulation(e.articulation)} to place {e.place + 1}",
+    pieces_edits.DuplicateArticulation: lambda n, e: f"{n.articulation(e.articulation)} duplicated",
+    pieces_edits.RemoveArticulation: lambda n, e: f"{n.articulation(e.articulation)} deleted",
+    pieces_edits.RenameArticulation: lambda n, e: f"{n.articulation(e.articulation)} is called {e.name}",
     pieces_edits.RenameKit: lambda n, e: f"The kit is called {e.name.strip() or n.kit.name}",
     pieces_edits.DescribeKit: _describe_kit,
     single_sounds_edits.AddSounds: _add_sounds,
-    take_piece_values.TakePiece: _take_piece,
-    take_piece_values.TakePieces: _take_pieces,
-    layers_edits.AddLayer: lambda n, e: f"New layer above {e.above + 1} of {n.stroke(e.articulation)}",
-    layers_edits.ClimbEvenly: lambda n, e: f"{n.stroke(e.articulation)} climbs evenly",
-    layers_edits.CloseGaps: lambda n, e: f"Gaps of {n.stroke(e.articulation)} closed",
-    layers_edits.DivideLayer: lambda n, e: f"{_layer(n, e)} divided",
-    layers_edits.EndOverlaps: lambda n, e: f"Overlaps of {n.stroke(e.articulation)} ended",
-    layers_edits.LevelTakes: lambda n, e: f"Takes of {n.stroke(e.articulation)} levelled",
-    layers_edits.MakeLayers: lambda n, e: f"{n.stroke(e.articulation)} in {e.count} layers",
+    bring_piece_values.BringPiece: _bring_piece,
+    bring_piece_values.BringPieces: _bring_pieces,
+    layers_edits.AddLayer: lambda n, e: f"New layer above {e.above + 1} of {n.articulation(e.articulation)}",
+    layers_edits.EvenOutLayers: lambda n, e: f"{n.articulation(e.articulation)} layer levels evened out",
+    layers_edits.CloseGaps: lambda n, e: f"Gaps of {n.articulation(e.articulation)} closed",
+    layers_edits.SplitLayer: lambda n, e: f"{_layer(n, e)} split",
+    layers_edits.EndOverlaps: lambda n, e: f"Overlaps of {n.articulation(e.articulation)} ended",
+    layers_edits.MatchTakeLevels: lambda n, e: f"Takes of {n.articulation(e.articulation)} matched in level",
+    layers_edits.MakeLayers: lambda n, e: f"{n.articulation(e.articulation)} in {e.count} layers",
     layers_edits.MergeLayers: lambda n, e: (
-        f"Layers {e.layer + 1} and {e.layer + 2} of {n.stroke(e.articulation)} merged"
+        f"Layers {e.layer + 1} and {e.layer + 2} of {n.articulation(e.articulation)} merged"
     ),
     layers_edits.MoveBoundary: _boundary,
-    layers_edits.RemoveLayer: lambda n, e: f"{_layer(n, e)} removed",
+    layers_edits.RemoveLayer: lambda n, e: f"{_layer(n, e)} deleted",
     layers_edits.SetLayer: _set_layer,
     layers_edits.SetOrder: lambda n, e: (
-        f"{f'Takes of {n.stroke(e.articulation)}' if e.layer is None else _layer(n, e)} {e.order.value.replace('_', ' ')}"
+        f"{f'Takes of {n.articulation(e.articulation)}' if e.layer is None else _layer(n, e)} {e.order.value.replace('_', ' ')}"
     ),
     layers_edits.SetRange: lambda n, e: f"{_layer(n, e)} from {e.low} to {e.high}",
-    layers_edits.SetVariation: lambda n, e: f"Variation of {n.stroke(e.articulation)}",
-    layers_edits.SortLayers: lambda n, e: f"Layers of {n.stroke(e.articulation)} by loudness",
-    layers_edits.SplitByLoudness: lambda n, e: f"{n.stroke(e.articulation)} split by loudness",
-    layers_edits.SplitEvenly: lambda n, e: f"{n.stroke(e.articulation)} split evenly",
+    layers_edits.SetVariation: lambda n, e: f"Variation of {n.articulation(e.articulation)}",
+    layers_edits.SortLayers: lambda n, e: f"Layers of {n.articulation(e.articulation)} by loudness",
+    layers_edits.SplitByLoudness: lambda n, e: f"{n.articulation(e.articulation)} split by loudness",
+    layers_edits.SplitEvenly: lambda n, e: f"{n.articulation(e.articulation)} split evenly",
     takes_edits.BorrowRecording: lambda n, e: f"{n.takes(e.articulation, [e.take])} borrows {n.mic(e.mic)}",
     takes_edits.CentreRecording: lambda n, e: f"{n.takes(e.articulation, [e.take])} centred",
-    takes_edits.FlipPolarity: lambda n, e: f"{n.mic(e.mic)} turned over",
-    takes_edits.ForgetLabel: lambda n, e: f"Label of {n.takes(e.articulation, [e.take])} left aside",
+    takes_edits.FlipPolarity: lambda n, e: f"{n.mic(e.mic)} polarity flipped",
+    takes_edits.ForgetLabel: lambda n, e: f"Label of {n.takes(e.articulation, [e.take])} ignored",
     takes_edits.MoveRecording: lambda n, e: (
         f"{n.mic(e.mic)} of {n.takes(e.articulation, [e.take])} moved by {signed(e.by_ms, 'ms')}"
     ),
     takes_edits.MoveTakes: _move_takes,
     takes_edits.SetMic: _set_mic,
     takes_edits.SwapTakes: lambda n, e: (
-        f"{n.takes(e.articulation, [e.take])} changes places with {n.takes(e.articulation, [e.other])}"
+        f"{n.takes(e.articulation, [e.take])} swapped with {n.takes(e.articulation, [e.other])}"
     ),
     takes_edits.TrimTakes: _trim_takes,
-    takes_edits.TurnOver: _turn_over,
+    takes_edits.FlipRecordings: _turn_over,
     notes_edits.ApplyMap: lambda n, e: f"Notes by the map {e.map.name if e.map else 'of standard percussion'}",
     notes_edits.MoveNote: lambda n, e: f"Note {n.note(e.note)} to {n.note(e.to)}",
     notes_edits.MoveOpennessLimit: lambda n, e: f"Limit {e.limit + 1} of note {n.note(e.note)} to {e.openness}",
-    notes_edits.NoteEach: lambda n, e: f"Everything on {n.note(e.note)} to notes of its own",
-    notes_edits.PutOnNote: lambda n, e: f"{n.stroke(e.articulation)} on {n.note(e.note)}",
+    notes_edits.NoteEach: lambda n, e: f"Everything on {n.note(e.note)} on separate notes",
+    notes_edits.PutOnNote: lambda n, e: f"{n.articulation(e.articulation)} on {n.note(e.note)}",
     notes_edits.SetHandStop: lambda n, e: (
-        f"A hand stops {n.piece(e.piece)}" if e.fade_ms is not None else f"No hand stops {n.piece(e.piece)}"
+        f"A hand chokes {n.piece(e.piece)}" if e.fade_ms is not None else f"No hand choke of {n.piece(e.piece)}"
     ),
     notes_edits.SetMiddleC: lambda n, e: f"Middle C is C{e.octave}",
     notes_edits.SetOpenness: _openness,
-    notes_edits.SetPlaced: lambda n, e: f"{n.stroke(e.articulation)} on {n.note(e.note)} at {db(e.gain_db)}",
-    notes_edits.SetSilence: _set_silence,
-    notes_edits.SilenceByItself: lambda n, e: f"{n.piece(e.piece)} silences itself",
-    notes_edits.SpreadOpenness: lambda n, e: f"Strokes of {n.piece(e.piece)} along the pedal on {n.note(e.note)}",
-    notes_edits.TakeOffNote: lambda n, e: f"{n.stroke(e.articulation)} off {n.note(e.note)}",
+    notes_edits.SetPlaced: lambda n, e: f"{n.articulation(e.articulation)} on {n.note(e.note)} at {db(e.gain_db)}",
+    notes_edits.SetChoke: _set_choke,
+    notes_edits.ChokeAsUsual: lambda n, e: f"{n.piece(e.piece)} has the usual chokes",
+    notes_edits.SpreadOpenness: lambda n, e: f"Articulations of {n.piece(e.piece)} along the pedal on {n.note(e.note)}",
+    notes_edits.RemoveFromNote: lambda n, e: f"{n.articulation(e.articulation)} off {n.note(e.note)}",
     notes_edits.TeachNote: _teach,
     touch_edits.FollowStrength: _follow_strength,
     touch_edits.SetCurve: _set_curve,
@@ -398,39 +400,39 @@ SENTENCES: dict[type[Value], Callable[[Names, Any], str]] = {
     touch_edits.SetTracking: _set_tracking,
     channels_edits.SetChannel: _set_channel,
     channels_edits.SetChannels: _set_channels,
-    channels_edits.GroupChannels: lambda n, e: f"{n.lanes(e.channels)} grouped",
-    channels_edits.TakeGroupApart: lambda n, e: f"Group of {n.lane(e.channel)} taken apart",
-    channels_edits.SetTreatment: lambda n, e: f"{kind_name(e.treatment.kind)} of {n.lane(e.channel)}",
-    channels_edits.TakeTreatment: lambda n, e: f"{kind_name(e.treatment)} taken off {n.lane(e.channel)}",
+    channels_edits.GroupChannels: lambda n, e: f"{n.channels(e.channels)} grouped",
+    channels_edits.Ungroup: lambda n, e: f"{n.channel(e.channel)} ungrouped",
+    channels_edits.SetTreatment: lambda n, e: f"{kind_name(e.treatment.kind)} of {n.channel(e.channel)}",
+    channels_edits.RemoveTreatment: lambda n, e: f"{kind_name(e.treatment)} removed from {n.channel(e.channel)}",
     channels_edits.SetTreatments: lambda n, e: (
-        f"Treatment of {n.lane(e.channel)}" if e.treatments else f"No treatment of {n.lane(e.channel)}"
+        f"Treatment of {n.channel(e.channel)}" if e.treatments else f"All treatment removed from {n.channel(e.channel)}"
     ),
-    channels_edits.BypassTreatment: lambda n, e: (
-        "All treatment passed by" if e.bypassed else "All treatment heard again"
-    ),
+    channels_edits.BypassTreatment: lambda n, e: "All treatment bypassed" if e.bypassed else "All treatment enabled",
     channels_edits.SetFeed: _set_feed,
-    channels_edits.RemoveChannel: lambda n, e: f"{n.lane(e.channel)} removed",
+    channels_edits.RemoveChannel: lambda n, e: f"{n.channel(e.channel)} deleted",
     buses_edits.MakeBus: lambda n, e: f"New bus {e.name}",
-    buses_edits.RemoveBus: lambda n, e: f"{n.lane(e.bus)} removed",
-    buses_edits.MoveBus: lambda n, e: f"{n.lane(e.bus)} to place {e.to + 1}",
-    buses_edits.NameBus: lambda n, e: f"{n.lane(e.bus)} is called {e.name}",
+    buses_edits.RemoveBus: lambda n, e: f"{n.channel(e.bus)} deleted",
+    buses_edits.MoveBus: lambda n, e: f"{n.channel(e.bus)} to place {e.to + 1}",
+    buses_edits.NameBus: lambda n, e: f"{n.channel(e.bus)} is called {e.name}",
     buses_edits.SetSend: _set_send,
-    buses_edits.GoIntoBus: lambda n, e: f"{n.lanes(e.channels)} into {n.lane(e.bus)}",
+    buses_edits.GoIntoBus: lambda n, e: f"{n.channels(e.channels)} into {n.channel(e.bus)}",
     buses_edits.SetSpace: lambda n, e: (
-        f"{n.lane(e.bus)} through {'an' if e.space.kind == 'echo' else 'a'} {e.space.kind}"
+        f"{n.channel(e.bus)} through {'an' if e.space.kind == 'echo' else 'a'} {e.space.kind}"
         if e.space
-        else f"{n.lane(e.bus)} through no space"
+        else f"{n.channel(e.bus)} without reverb or echo"
     ),
     bleed_edits.LetIn: _let_in,
-    bleed_edits.LetInto: lambda n, e: f"{n.piece(e.piece)} in {n.mic(e.mic)} into {n.lane(e.channel)}",
+    bleed_edits.LetInto: lambda n, e: f"{n.piece(e.piece)} in {n.mic(e.mic)} into {n.channel(e.channel)}",
     bleed_edits.CloseOnly: lambda n, e: "Close microphones only",
     bleed_edits.AllAsRecorded: lambda n, e: "All as recorded",
     outputs_edits.ApplyPlan: _apply_plan,
     outputs_edits.SetHost: lambda n, e: f"Routed for {e.host.name}",
     outputs_edits.ClearOutputs: lambda n, e: "All outputs cleared",
     outputs_edits.NameOutput: _name_output,
-    outputs_edits.NameTracksAlike: lambda n, e: "Tracks called as what they record",
-    findings_edits.SettleFinding: lambda n, e: "A finding is meant so" if e.settled else "A finding brought back",
+    outputs_edits.CopyOutputNames: lambda n, e: "Output names copied to tracks",
+    findings_edits.IgnoreFinding: lambda n, e: (
+        "A finding is ignored" if e.ignored else "A finding is no longer ignored"
+    ),
 }
 
 

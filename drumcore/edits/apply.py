@@ -1,6 +1,7 @@
 """What each edit means: `apply(kit, edit)` is pure, and refuses with a sentence."""
 
 from drumcore.edits import bleed as bleed_edits
+from drumcore.edits import bring_piece
 from drumcore.edits import buses as buses_edits
 from drumcore.edits import channels as channels_edits
 from drumcore.edits import findings as findings_edits
@@ -9,7 +10,6 @@ from drumcore.edits import notes as notes_edits
 from drumcore.edits import outputs as outputs_edits
 from drumcore.edits import pieces as pieces_edits
 from drumcore.edits import single_sounds as single_sounds_edits
-from drumcore.edits import take_piece
 from drumcore.edits import takes as takes_edits
 from drumcore.edits import touch as touch_edits
 from drumcore.edits import values as e
@@ -44,7 +44,7 @@ MEANINGS = Meanings(
     layers_edits.MEANINGS,
     takes_edits.MEANINGS,
     single_sounds_edits.MEANINGS,
-    take_piece.MEANINGS,
+    bring_piece.MEANINGS,
     notes_edits.MEANINGS,
     touch_edits.MEANINGS,
     channels_edits.MEANINGS,

@@ -49,7 +49,7 @@ class AllAsRecorded(Value):
 def _recorded(kit: Kit, piece: str, mic: str) -> Piece:
     found = piece_of(kit, piece)
     if mic not in mics_heard(found):
-        raise Refusal(f"{found.name} was not recorded by “{mic}”; only what was recorded can be let in.")
+        raise Refusal(f"{found.name} was not recorded by “{mic}”; only recorded microphones can be added.")
     return found
 
 
@@ -78,7 +78,7 @@ def _let_into(kit: Kit, edit: LetInto) -> Kit:
     piece = _recorded(kit, edit.piece, edit.mic)
     channel = channel_of(kit, edit.channel)
     if channel.id == MAIN or channel.id not in {c.id for c in kit.routing.channels}:
-        raise Refusal(f"A microphone enters a channel; {channel.name} is entered by channels.")
+        raise Refusal(f"A microphone feeds a channel; {channel.name} is fed by channels.")
     mine = feeds_of_pair(kit.routing, piece.id, edit.mic)
     first = mine[0] if mine else Feed(piece=piece.id, mic=edit.mic, channel=channel.id)
     others = (f for f in kit.routing.feeds if f not in mine)

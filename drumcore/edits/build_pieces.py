@@ -5,9 +5,9 @@ from collections.abc import Iterable
 from drumcore.edits.takes import joined_by_level
 from drumcore.kit.invariants import mics_named
 from drumcore.kit.lookup import articulation_of, piece_of, pieces_of, stopping_only, with_piece
-from drumcore.kit.values import Articulation, Kit, Mic, MicKind, NoteMap, Piece, Silence, slug
-from drumcore.layers.dynamics import following_strength, stroke_following_strength
-from drumcore.notes.chokes import silencing_by_itself
+from drumcore.kit.values import Articulation, Choke, Kit, Mic, MicKind, NoteMap, Piece, slug
+from drumcore.layers.dynamics import articulation_following_strength, following_strength
+from drumcore.notes.chokes import with_usual_chokes
 from drumcore.notes.standard import place_by_standard
 from drumcore.refusals import Refusal
 from drumcore.routing.default_routing import route_pieces
@@ -16,7 +16,7 @@ from drumcore.routing.default_routing import route_pieces
 def build_pieces(kit: Kit, mics: tuple[Mic, ...], pieces: tuple[Piece, ...]) -> Kit:
     """The kit with the pieces added: standard notes, hats and chokes that silence, channels and feeds.
 
-    Strokes whose recordings are all equally loud follow strength over the whole range. Nothing of an earlier reading of
+    Articulations whose recordings are all loudness-matched follow strength over the whole range. Nothing of an earlier reading of
     the same recordings stays behind: pieces whose recordings are all among the new ones go, and with them feeds and
     channels, and microphones that then heard nothing. Copies of a piece that is made again are somebody's own and stay.
     """
@@ -25,8 +25,8 @@ def build_pieces(kit: Kit, mics: tuple[Mic, ...], pieces: tuple[Piece, ...]) -> 
     known = {mic.id for mic in kit.mics}
     missing = {name for piece in pieces for name in mics_named(piece)} - known - {mic.id for mic in mics}
     if missing:
-        raise Refusal(f"The pieces were heard by a microphone the kit does not have: {', '.join(sorted(missing))}.")
-    added = tuple(following_strength(silencing_by_itself(piece)) for piece in pieces)
+        raise Refusal(f"The pieces use a microphone that the kit does not have: {', '.join(sorted(missing))}.")
+    added = tuple(following_strength(with_usual_chokes(piece)) for piece in pieces)
     new = {piece.id for piece in added}
     before = kit
     for left in _read_otherwise_before(kit, added):
@@ -62,7 +62,7 @@ def _read_otherwise_before(kit: Kit, added: tuple[Piece, ...]) -> list[Piece]:
 
 
 def _without_feeds_of(kit: Kit, added: tuple[Piece, ...]) -> Kit:
-    """The kit without feeds of pieces that are made anew from microphones that no longer heard them."""
+    """The kit without feeds of pieces that are made again from microphones that no longer heard them."""
     heard = {piece.id: mics_named(piece) for piece in added}
     feeds = tuple(f for f in kit.routing.feeds if f.piece not in heard or f.mic in heard[f.piece])
     return kit.but(routing=kit.routing.but(feeds=feeds))
@@ -84,7 +84,7 @@ def _without_lost_notes(pieces: tuple[Piece, ...], kit: Kit) -> NoteMap:
 
 
 def remove_piece(kit: Kit, gone_id: str) -> Kit:
-    """The kit without a piece: its notes, its feeds, its channel and the silences that named it go with it."""
+    """The kit without a piece: its notes, its feeds, its channel and the chokes that named it go with it."""
     piece = piece_of(kit, gone_id)
     gone = {a.id for a in piece.articulations}
     left = {a.id for p in pieces_of(kit) for a in p.articulations} - gone
@@ -114,7 +114,7 @@ def add_to_piece(kit: Kit, wanted: str, mics: tuple[Mic, ...], articulations: tu
     heard = {r.mic for a in articulations for t in a.takes for r in t.recordings}
     if heard - set(by_id):
         raise Refusal(
-            f"The takes were heard by a microphone the kit does not have: {', '.join(sorted(heard - set(by_id)))}."
+            f"The takes use a microphone that the kit does not have: {', '.join(sorted(heard - set(by_id)))}."
         )
     own = piece.own_mics or tuple(
         dict.fromkeys(
@@ -126,14 +126,14 @@ def add_to_piece(kit: Kit, wanted: str, mics: tuple[Mic, ...], articulations: tu
         there = here.get(coming.name)
         if there is None or not there.layers:
             identifier = there.id if there else f"{piece.id}/{slug(coming.name)}"
-            here[coming.name] = stroke_following_strength(coming).but(id=identifier)
+            here[coming.name] = articulation_following_strength(coming).but(id=identifier)
         else:
             known_sounds = {r.content for t in there.takes for r in t.recordings}
             new = [t for t in coming.takes if any(r.content not in known_sounds for r in t.recordings)]
             here[coming.name] = joined_by_level(there, new, own)
     before = {a.id for a in piece.articulations}
-    new_strokes = {a.id for a in here.values()} - before
-    grown_piece = silencing_by_itself(piece.but(articulations=tuple(here.values()), own_mics=own), new_strokes)
+    new_articulations = {a.id for a in here.values()} - before
+    grown_piece = with_usual_chokes(piece.but(articulations=tuple(here.values()), own_mics=own), new_articulations)
     grown = kit.but(
         mics=kit.mics + tuple(mic for mic in mics if mic.id not in known),
         pieces=tuple(grown_piece if p.id == wanted else p for p in pieces_of(kit)),
@@ -147,13 +147,13 @@ def duplicate_piece(kit: Kit, wanted: str, new_id: str) -> Kit:
     piece = piece_of(kit, wanted)
     renamed = {a.id: f"{new_id}/{a.id.split('/', 1)[-1]}" for a in piece.articulations}
 
-    def silences(a: Articulation) -> tuple[Silence, ...]:
-        return tuple(s.but(articulation=renamed.get(s.articulation, s.articulation)) for s in a.silences)
+    def chokes(a: Articulation) -> tuple[Choke, ...]:
+        return tuple(s.but(articulation=renamed.get(s.articulation, s.articulation)) for s in a.chokes)
 
     copy = piece.but(
         id=new_id,
         name=free_name(piece.name, {p.name for p in pieces_of(kit)}),
-        articulations=tuple(a.but(id=renamed[a.id], silences=silences(a)) for a in piece.articulations),
+        articulations=tuple(a.but(id=renamed[a.id], chokes=chokes(a)) for a in piece.articulations),
     )
     pieces = [p for each in pieces_of(kit) for p in ((each, copy) if each.id == wanted else (each,))]
     feeds = tuple(f.but(piece=new_id) for f in kit.routing.feeds if f.piece == wanted)
@@ -164,9 +164,9 @@ def duplicate_articulation(kit: Kit, wanted: str, new_id: str) -> Kit:
     """The kit with a copy of an articulation after it, without a note."""
     piece, articulation = articulation_of(kit, wanted)
     copy = articulation.but(id=new_id, name=free_name(articulation.name, {a.name for a in piece.articulations}))
-    strokes = tuple(a for each in piece.articulations for a in ((each, copy) if each.id == wanted else (each,)))
+    articulations = tuple(a for each in piece.articulations for a in ((each, copy) if each.id == wanted else (each,)))
     owner = piece.id
-    return with_piece(kit, owner, lambda p: p.but(articulations=strokes))
+    return with_piece(kit, owner, lambda p: p.but(articulations=articulations))
 
 
 def free_name(name: str, taken: set[str]) -> str:

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from drumcore.edits.registry import Meanings
-from drumcore.kit.flow import lanes, next_of
+from drumcore.kit.flow import channels_and_buses, next_of
 from drumcore.kit.lookup import channel_of, free_id, with_channel, with_channels
 from drumcore.kit.values import MAIN, Channel, Kit, Level, Name, Send, slug
 from drumcore.refusals import Refusal
@@ -46,14 +46,14 @@ class NameBus(Value):
 
 class SetSend(Value):
     """Send a copy of a channel, or of a bus, into a bus at a level; None takes the send away. A way round in circles is
-    refused by what holds for every kit. `early` takes it before the
+    refused by what holds for every kit. `pre_fader` takes it before the
     channel's own level and pan; None leaves that as it is, late at first."""
 
     kind: Literal["set_send"] = "set_send"
     channel: str
     bus: str
     level_db: Level | None
-    early: bool | None = None
+    pre_fader: bool | None = None
 
 
 class GoIntoBus(Value):
@@ -75,7 +75,7 @@ class SetSpace(Value):
 def _bus_of(kit: Kit, bus: str) -> Channel:
     found = next((each for each in kit.routing.buses if each.id == bus), None)
     if found is None:
-        raise Refusal(f"This kit has no bus “{bus}”; it may have been removed.")
+        raise Refusal(f"This kit has no bus “{bus}”; it may have been deleted.")
     return found
 
 
@@ -90,7 +90,7 @@ def _free_name(kit: Kit, wanted: str, but: str = "") -> str:
 
 def _make_bus(kit: Kit, edit: MakeBus) -> Kit:
     name = _free_name(kit, edit.name)
-    made = Channel(id=free_id(f"{slug(name)}-bus", {c.id for c in lanes(kit.routing)} | {MAIN}), name=name)
+    made = Channel(id=free_id(f"{slug(name)}-bus", {c.id for c in channels_and_buses(kit.routing)} | {MAIN}), name=name)
     return kit.but(routing=kit.routing.but(buses=(*kit.routing.buses, made)))
 
 
@@ -101,7 +101,7 @@ def _remove_bus(kit: Kit, edit: RemoveBus) -> Kit:
         sends = tuple(send for send in channel.sends if send.bus != gone)
         return channel.but(sends=sends, bus="" if channel.bus == gone else channel.bus)
 
-    entering = {c.id for c in lanes(kit.routing) if gone in next_of(c)}
+    entering = {c.id for c in channels_and_buses(kit.routing) if gone in next_of(c)}
     left = with_channels(kit, entering, without)
     return left.but(routing=left.routing.but(buses=tuple(b for b in left.routing.buses if b.id != gone)))
 
@@ -121,13 +121,13 @@ def _name_bus(kit: Kit, edit: NameBus) -> Kit:
 def _set_send(kit: Kit, edit: SetSend) -> Kit:
     bus = _bus_of(kit, edit.bus)
     if edit.channel == MAIN:
-        raise Refusal("The main mix is sent nowhere; send what enters it.")
+        raise Refusal("The main mix cannot be sent; send the channels that feed it.")
     channel = channel_of(kit, edit.channel)
     before = next((send for send in channel.sends if send.bus == bus.id), None)
     if edit.level_db is None:
         return with_channel(kit, channel.id, lambda c: c.but(sends=tuple(s for s in c.sends if s.bus != bus.id)))
-    early = edit.early if edit.early is not None else before is not None and before.early
-    send = Send(bus=bus.id, level_db=edit.level_db, early=early)
+    pre_fader = edit.pre_fader if edit.pre_fader is not None else before is not None and before.pre_fader
+    send = Send(bus=bus.id, level_db=edit.level_db, pre_fader=pre_fader)
     sends = tuple(send if s.bus == bus.id else s for s in channel.sends) if before else (*channel.sends, send)
     return with_channel(kit, channel.id, lambda c: c.but(sends=sends))
 
@@ -137,7 +137,7 @@ def _go_into_bus(kit: Kit, edit: GoIntoBus) -> Kit:
     for channel in edit.channels:
         channel_of(kit, channel)
     if MAIN in edit.channels:
-        raise Refusal("The main mix leaves by output 1; channels go into buses.")
+        raise Refusal("The main mix goes to output 1; only channels go to buses.")
     return with_channels(kit, edit.channels, lambda c: c.but(bus=bus.id, output=None))
 
 

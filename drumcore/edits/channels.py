@@ -1,4 +1,4 @@
-"""Edits of routing, and what they mean: channels, what enters them, what treats them, and where they go."""
+"""Edits of routing, and what they mean: channels, their inputs, treatments and outputs."""
 
 from collections.abc import Sequence
 from typing import Annotated, Any, Literal
@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from drumcore.edits.registry import Meanings
-from drumcore.kit.flow import lanes
+from drumcore.kit.flow import channels_and_buses
 from drumcore.kit.lookup import channel_of, free_id, piece_of, with_channel, with_channels
 from drumcore.kit.values import LEAST_DB, MAIN, Channel, Feed, Kit, Level, Side
 from drumcore.refusals import Refusal
@@ -48,10 +48,10 @@ class GroupChannels(Value):
     channels: Annotated[tuple[str, ...], Field(min_length=2, max_length=1000)]
 
 
-class TakeGroupApart(Value):
+class Ungroup(Value):
     """Let every channel of a channel's group move by itself again."""
 
-    kind: Literal["take_group_apart"] = "take_group_apart"
+    kind: Literal["ungroup"] = "ungroup"
     channel: str
 
 
@@ -63,10 +63,10 @@ class SetTreatment(Value):
     treatment: TreatmentOfAKind
 
 
-class TakeTreatment(Value):
+class RemoveTreatment(Value):
     """Take a channel's treatment of one kind away."""
 
-    kind: Literal["take_treatment"] = "take_treatment"
+    kind: Literal["remove_treatment"] = "remove_treatment"
     channel: str
     treatment: Annotated[str, Field(max_length=40)]
 
@@ -112,7 +112,7 @@ def _set_channel(kit: Kit, edit: SetChannel) -> Kit:
         if value is not None
     }
     if edit.channel == MAIN and (edit.output is not None or edit.side is not None):
-        raise Refusal("The main mix leaves by output 1; channels beside it can leave by others.")
+        raise Refusal("The main mix always goes to output 1; channels can go to others.")
     if edit.output is not None:
         if edit.output and all(o.number != edit.output for o in kit.routing.outputs):
             raise Refusal(f"{kit.routing.host} has no output {edit.output}; choose one it has for {channel.name}.")
@@ -129,7 +129,7 @@ def _set_channel(kit: Kit, edit: SetChannel) -> Kit:
 
 
 def _moved(kit: Kit, channels: Sequence[str], by_db: float) -> Kit:
-    levels = moved({c.id: c.level_db for c in lanes(kit.routing) if c.id in channels}, by_db)
+    levels = moved({c.id: c.level_db for c in channels_and_buses(kit.routing) if c.id in channels}, by_db)
     return with_channels(kit, levels, lambda c: c.but(level_db=levels[c.id]))
 
 
@@ -138,7 +138,7 @@ def _own_channels(kit: Kit, channels: Sequence[str]) -> None:
     for channel in channels:
         channel_of(kit, channel)
     if MAIN in channels:
-        raise Refusal("The main mix is moved by itself; leave it out of what moves together.")
+        raise Refusal("The main mix moves on its own; leave it out of the selection.")
 
 
 def _set_channels(kit: Kit, edit: SetChannels) -> Kit:
@@ -158,11 +158,11 @@ def _group_channels(kit: Kit, edit: GroupChannels) -> Kit:
     _own_channels(kit, edit.channels)
     if len(set(edit.channels)) < 2:
         raise Refusal("A group needs two channels at least; choose another beside it.")
-    group = free_id("group", {c.group for c in lanes(kit.routing)})
+    group = free_id("group", {c.group for c in channels_and_buses(kit.routing)})
     return with_channels(kit, edit.channels, lambda c: c.but(group=group))
 
 
-def _take_group_apart(kit: Kit, edit: TakeGroupApart) -> Kit:
+def _take_group_apart(kit: Kit, edit: Ungroup) -> Kit:
     channel = channel_of(kit, edit.channel)
     if not channel.group:
         raise Refusal(f"{channel.name} is in no group.")
@@ -181,7 +181,7 @@ def _set_treatment(kit: Kit, edit: SetTreatment) -> Kit:
     return with_channel(kit, edit.channel, treated)
 
 
-def _take_treatment(kit: Kit, edit: TakeTreatment) -> Kit:
+def _take_treatment(kit: Kit, edit: RemoveTreatment) -> Kit:
     channel = channel_of(kit, edit.channel)
     left = _without(channel, edit.treatment)
     if left == channel.treatments:
@@ -204,7 +204,7 @@ def _set_feed(kit: Kit, edit: SetFeed) -> Kit:
     piece_of(kit, edit.piece)
     channel = channel_of(kit, edit.channel)
     if channel not in kit.routing.channels:
-        raise Refusal(f"A microphone enters a channel; {channel.name} is entered by channels.")
+        raise Refusal(f"A microphone feeds a channel; {channel.name} is fed by channels.")
     if all(mic.id != edit.mic for mic in kit.mics):
         raise Refusal(f"This kit has no microphone “{edit.mic}”.")
     feeds = {(f.piece, f.mic, f.channel): f for f in kit.routing.feeds}
@@ -219,9 +219,9 @@ def _set_feed(kit: Kit, edit: SetFeed) -> Kit:
 def _remove_channel(kit: Kit, edit: RemoveChannel) -> Kit:
     channel = channel_of(kit, edit.channel)
     if channel not in kit.routing.channels:
-        raise Refusal(f"{channel.name} is no channel that microphones enter; it stays.")
+        raise Refusal(f"{channel.name} is not a channel fed by microphones; it stays.")
     if any(feed.channel == channel.id for feed in kit.routing.feeds):
-        raise Refusal(f"Microphones enter {channel.name}; let them enter another channel first.")
+        raise Refusal(f"Microphones feed {channel.name}; move them to another channel first.")
     return kit.but(routing=kit.routing.but(channels=tuple(c for c in kit.routing.channels if c.id != channel.id)))
 
 
@@ -229,9 +229,9 @@ MEANINGS = Meanings()
 MEANINGS.add(SetChannel, _set_channel)
 MEANINGS.add(SetChannels, _set_channels)
 MEANINGS.add(GroupChannels, _group_channels)
-MEANINGS.add(TakeGroupApart, _take_group_apart)
+MEANINGS.add(Ungroup, _take_group_apart)
 MEANINGS.add(SetTreatment, _set_treatment)
-MEANINGS.add(TakeTreatment, _take_treatment)
+MEANINGS.add(RemoveTreatment, _take_treatment)
 MEANINGS.add(SetTreatments, _set_treatments)
 MEANINGS.add(BypassTreatment, _bypass_treatment)
 MEANINGS.add(SetFeed, _set_feed)

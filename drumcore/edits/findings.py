@@ -9,19 +9,19 @@ from drumcore.kit.values import Kit
 from drumcore.value import Value
 
 
-class SettleFinding(Value):
-    """Let a finding stand as it is meant to be (`settled`), or bring it back. `finding` is its key."""
+class IgnoreFinding(Value):
+    """Let a finding stand as it is meant to be (`ignored`), or bring it back. `finding` is its key."""
 
-    kind: Literal["settle_finding"] = "settle_finding"
+    kind: Literal["ignore_finding"] = "ignore_finding"
     finding: Annotated[str, Field(min_length=1, max_length=600)]
-    settled: bool = True
+    ignored: bool = True
 
 
-def _settle_finding(kit: Kit, edit: SettleFinding) -> Kit:
-    left = tuple(key for key in kit.settled if key != edit.finding)
-    # In an order of their own, so that it says nothing which was settled first.
-    return kit.but(settled=tuple(sorted((*left, edit.finding))) if edit.settled else left)
+def _ignore_finding(kit: Kit, edit: IgnoreFinding) -> Kit:
+    left = tuple(key for key in kit.ignored if key != edit.finding)
+    # In an order of their own, so that it says nothing which was ignored first.
+    return kit.but(ignored=tuple(sorted((*left, edit.finding))) if edit.ignored else left)
 
 
 MEANINGS = Meanings()
-MEANINGS.add(SettleFinding, _settle_finding)
+MEANINGS.add(IgnoreFinding, _ignore_finding)

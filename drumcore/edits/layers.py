@@ -88,8 +88,8 @@ class AddLayer(Value):
     above: LayerNumber
 
 
-class DivideLayer(Value):
-    kind: Literal["divide_layer"] = "divide_layer"
+class SplitLayer(Value):
+    kind: Literal["split_layer"] = "split_layer"
     articulation: str
     layer: LayerNumber
 
@@ -125,18 +125,18 @@ class SortLayers(Value):
     articulation: str
 
 
-class LevelTakes(Value):
+class MatchTakeLevels(Value):
     """Trim every take to the median level of its layer, in one layer or (None) in all."""
 
-    kind: Literal["level_takes"] = "level_takes"
+    kind: Literal["match_take_levels"] = "match_take_levels"
     articulation: str
     layer: LayerNumber | None = None
 
 
-class ClimbEvenly(Value):
+class EvenOutLayers(Value):
     """Trim the layers so that they climb in equal steps from the softest to the hardest."""
 
-    kind: Literal["climb_evenly"] = "climb_evenly"
+    kind: Literal["even_out_layers"] = "even_out_layers"
     articulation: str
 
 
@@ -171,12 +171,12 @@ def _move_boundary(kit: Kit, edit: MoveBoundary) -> Kit:
     layers = list(articulation.layers)
     last = edit.layer == len(layers) - 1
     if edit.velocity < layer.low:
-        raise Refusal(f"Layer {edit.layer + 1} begins at {layer.low}; its end cannot go under that.")
+        raise Refusal(f"Layer {edit.layer + 1} begins at {layer.low}; it cannot end below that.")
     layers[edit.layer] = layer.but(high=edit.velocity)
     if edit.linked and not last:
         above = layers[edit.layer + 1]
         if edit.velocity >= above.high:
-            raise Refusal(f"Layer {edit.layer + 2} ends at {above.high}; the boundary must stay under that.")
+            raise Refusal(f"Layer {edit.layer + 2} ends at {above.high}; the boundary must stay below that.")
         layers[edit.layer + 1] = above.but(low=edit.velocity + 1)
     return _with_layers(kit, edit.articulation, layers)
 
@@ -191,7 +191,7 @@ def _set_range(kit: Kit, edit: SetRange) -> Kit:
     above = layers[edit.layer + 1] if edit.layer + 1 < len(layers) else None
     room = 1 if edit.linked else 0
     if (below and edit.low < below.low + room) or (above and edit.high > above.high - room):
-        raise Refusal(f"Layer {edit.layer + 1} would reach past its neighbour; move the neighbour first.")
+        raise Refusal(f"Layer {edit.layer + 1} would overlap its neighbour; move the neighbour first.")
     if edit.linked and below and edit.low != layer.low:
         layers[edit.layer - 1] = below.but(high=edit.low - 1)
     if edit.linked and above and edit.high != layer.high:
@@ -220,10 +220,10 @@ def _set_layer(kit: Kit, edit: SetLayer) -> Kit:
     return _with_layers(kit, edit.articulation, layers)
 
 
-def _level_takes(kit: Kit, edit: LevelTakes) -> Kit:
+def _level_takes(kit: Kit, edit: MatchTakeLevels) -> Kit:
     if edit.layer is not None:
         layer_of(articulation_of(kit, edit.articulation)[1], edit.layer)
-    return with_articulation(kit, edit.articulation, lambda a: level_matching.level_takes(a, edit.layer))
+    return with_articulation(kit, edit.articulation, lambda a: level_matching.match_take_levels(a, edit.layer))
 
 
 MEANINGS = Meanings()
@@ -236,7 +236,7 @@ MEANINGS.add(SplitEvenly, _of_all(resplit_evenly))
 MEANINGS.add(SetOrder, _set_order)
 MEANINGS.add(SetLayer, _set_layer)
 MEANINGS.add(AddLayer, _of_layer(arrangement.add_layer))
-MEANINGS.add(DivideLayer, _of_layer(arrangement.divide_layer))
+MEANINGS.add(SplitLayer, _of_layer(arrangement.split_layer))
 MEANINGS.add(MergeLayers, _of_layer(arrangement.merge_layers))
 MEANINGS.add(RemoveLayer, _of_layer(arrangement.remove_layer))
 MEANINGS.add(
@@ -244,8 +244,8 @@ MEANINGS.add(
     lambda kit, edit: with_articulation(kit, edit.articulation, lambda a: arrangement.make_layers(a, edit.count)),
 )
 MEANINGS.add(SortLayers, _of_all(arrangement.sort_layers))
-MEANINGS.add(LevelTakes, _level_takes)
-MEANINGS.add(ClimbEvenly, _of_all(level_matching.climb_evenly))
+MEANINGS.add(MatchTakeLevels, _level_takes)
+MEANINGS.add(EvenOutLayers, _of_all(level_matching.even_out_layers))
 MEANINGS.add(
     SetVariation, lambda kit, edit: with_articulation(kit, edit.articulation, lambda a: a.but(variation=edit.variation))
 )

@@ -1,4 +1,4 @@
-"""Edits of notes, openness and silences, and what they mean."""
+"""Edits of notes, openness and chokes, and what they mean."""
 
 from collections.abc import Collection, Iterable
 from typing import Annotated, Literal
@@ -7,8 +7,8 @@ from pydantic import Field
 
 from drumcore.edits.registry import Meanings
 from drumcore.kit.lookup import articulation_of, full_name, piece_of, with_articulation, with_piece
-from drumcore.kit.values import Family, Kit, Level, MidiNote, NoteMap, Openness, Placed, SavedMap, Silence
-from drumcore.notes.chokes import silencing_by_itself
+from drumcore.kit.values import Choke, Family, Kit, Level, MidiNote, NoteMap, Openness, Placed, SavedMap
+from drumcore.notes.chokes import with_usual_chokes
 from drumcore.notes.lessons import Taught, occupants
 from drumcore.notes.maps import apply_map, in_order
 from drumcore.notes.names import note_name
@@ -43,8 +43,8 @@ class MoveNote(Value):
     when_occupied: Occupied | None = None
 
 
-class TakeOffNote(Value):
-    kind: Literal["take_off_note"] = "take_off_note"
+class RemoveFromNote(Value):
+    kind: Literal["remove_from_note"] = "remove_from_note"
     articulation: str
     note: MidiNote
 
@@ -61,7 +61,7 @@ class SetPlaced(Value):
 class TeachNote(Value):
     """An articulation plays from the note its pad sends, and from no other.
 
-    `beside` are strokes of the same hats taught on the same note at another openness: they share it as zones that meet
+    `beside` are articulations of the same hats taught on the same note at another openness: they share it as zones that meet
     halfway between. Anything else on the note stacks with it or makes way.
     """
 
@@ -79,7 +79,7 @@ class SetMiddleC(Value):
 
 
 class SpreadOpenness(Value):
-    """Put the strokes of hats along the pedal on one note, by openness from shut to wide."""
+    """Put the articulations of hats along the pedal on one note, by openness from shut to wide."""
 
     kind: Literal["spread_openness"] = "spread_openness"
     piece: str
@@ -96,7 +96,7 @@ class MoveOpennessLimit(Value):
 
 
 class NoteEach(Value):
-    """End the zones of a note: the widest stroke keeps it, the others play from notes of their own."""
+    """End the zones of a note: the widest articulation keeps it, the others play from notes of their own."""
 
     kind: Literal["note_each"] = "note_each"
     note: MidiNote
@@ -110,19 +110,19 @@ class SetOpenness(Value):
     pedal_sounds: bool | None = None
 
 
-class SetSilence(Value):
+class SetChoke(Value):
     """Let striking `articulation` stop `stopped`, fading by `fade_ms`; None takes the rule away."""
 
-    kind: Literal["set_silence"] = "set_silence"
+    kind: Literal["set_choke"] = "set_choke"
     articulation: str
     stopped: str
     fade_ms: Annotated[float, Field(gt=0.0, le=5000.0)] | None
 
 
-class SilenceByItself(Value):
-    """Give a piece the silences its kind has: hats stop wider strokes, a hand stop its cymbal."""
+class ChokeAsUsual(Value):
+    """Give a piece the chokes its kind has: hats stop wider articulations, a hand stop its cymbal."""
 
-    kind: Literal["silence_by_itself"] = "silence_by_itself"
+    kind: Literal["choke_as_usual"] = "choke_as_usual"
     piece: str
 
 
@@ -135,7 +135,7 @@ class SetHandStop(Value):
 
 
 class ApplyMap(Value):
-    """Give the kit a map's notes (None: the standard one). Strokes it does not place keep theirs where they are free."""
+    """Give the kit a map's notes (None: the standard one). Articulations it does not place keep theirs where they are free."""
 
     kind: Literal["apply_map"] = "apply_map"
     map: SavedMap | None = None
@@ -148,7 +148,7 @@ def _with_placed(kit: Kit, placed: Iterable[Placed]) -> Kit:
 def occupied(kit: Kit, note: int, *, besides: Collection[str] = (), moving: bool) -> OccupiedNote:
     """Says what a note plays, and that it has to be said what becomes of both."""
     names = " and ".join(occupants(kit, note, besides))
-    more = ", to take over or to change places" if moving else " or to take over"
+    more = ", replace or swap" if moving else " or replace"
     return OccupiedNote(f"{note_name(note, kit.notes.middle_c)} plays {names}; say whether to stack{more}.")
 
 
@@ -167,9 +167,7 @@ def _put_on_note(kit: Kit, edit: PutOnNote) -> Kit:
             f"{note_name(edit.from_note, kit.notes.middle_c)} does not play {full_name(piece, articulation)}."
         )
     if edit.when_occupied == "change_places" and edit.from_note is None:
-        raise Refusal(
-            f"{full_name(piece, articulation)} has no note to change places with; stack it or take the note over."
-        )
+        raise Refusal(f"{full_name(piece, articulation)} has no note to swap with; stack it or replace the note.")
     placed = list(kit.notes.placed)
     if edit.from_note is not None:
         placed = _off_note(kit.notes, edit.articulation, edit.from_note)
@@ -202,7 +200,7 @@ def _move_note(kit: Kit, edit: MoveNote) -> Kit:
     return _with_placed(kit, left)
 
 
-def _take_off_note(kit: Kit, edit: TakeOffNote) -> Kit:
+def _take_off_note(kit: Kit, edit: RemoveFromNote) -> Kit:
     left = _off_note(kit.notes, edit.articulation, edit.note)
     if len(left) == len(kit.notes.placed):
         raise Refusal(f"{note_name(edit.note, kit.notes.middle_c)} does not play that articulation.")
@@ -235,12 +233,12 @@ def _set_placed(kit: Kit, edit: SetPlaced) -> Kit:
 
 
 def _teach_note(kit: Kit, edit: TeachNote) -> Kit:
-    piece, stroke = articulation_of(kit, edit.articulation)
+    piece, articulation = articulation_of(kit, edit.articulation)
     beside = tuple(t for t in edit.beside if t.note == edit.note and t.openness is not None)
     known = {edit.articulation, *(t.articulation for t in beside)}
     for other in beside:
         if articulation_of(kit, other.articulation)[0].id != piece.id:
-            raise Refusal(f"Only strokes of {piece.name} can share a note with {stroke.name} by openness.")
+            raise Refusal(f"Only articulations of {piece.name} can share a note with {articulation.name} by openness.")
     there = [p for p in kit.notes.placed if p.note == edit.note and p.articulation not in known]
     if there and edit.when_occupied is None:
         raise occupied(kit, edit.note, besides=known, moving=False)
@@ -252,14 +250,16 @@ def _teach_note(kit: Kit, edit: TeachNote) -> Kit:
     if edit.when_occupied == "take_over":
         placed = [p for p in placed if p not in there]
     if beside and edit.openness is not None:
-        placed += _zones(edit.note, [(t.openness or 0, t.articulation) for t in beside] + [(edit.openness, stroke.id)])
+        placed += _zones(
+            edit.note, [(t.openness or 0, t.articulation) for t in beside] + [(edit.openness, articulation.id)]
+        )
     else:
-        placed.append(Placed(note=edit.note, articulation=stroke.id))
+        placed.append(Placed(note=edit.note, articulation=articulation.id))
     return _with_placed(kit, placed)
 
 
 def _zones(note: int, at: list[tuple[int, str]]) -> list[Placed]:
-    """Strokes on one note by the openness each was struck at; neighbours meet halfway."""
+    """Articulations on one note by the openness each was struck at; neighbours meet halfway."""
     ordered = sorted(at)
     zones, low = [], 0
     for number, (openness, articulation) in enumerate(ordered):
@@ -276,24 +276,24 @@ def _set_middle_c(kit: Kit, edit: SetMiddleC) -> Kit:
 
 def _spread_openness(kit: Kit, edit: SpreadOpenness) -> Kit:
     piece = piece_of(kit, edit.piece)
-    strokes = along_the_pedal(piece)
-    if piece.family is not Family.HATS or len(strokes) < 2:
-        raise Refusal(f"{piece.name} has no strokes along a pedal to spread; name them closed, half open, open.")
+    articulations = along_the_pedal(piece)
+    if piece.family is not Family.HATS or len(articulations) < 2:
+        raise Refusal(f"{piece.name} has no articulations along a pedal to spread; name them closed, half open, open.")
     ours = {a.id for a in piece.articulations}
     others = occupants(kit, edit.note, ours)
     if others:
         raise Refusal(
-            f"{note_name(edit.note, kit.notes.middle_c)} plays {' and '.join(others)} as well; take that off first."
+            f"{note_name(edit.note, kit.notes.middle_c)} plays {' and '.join(others)} as well; remove that first."
         )
     placed = [p for p in kit.notes.placed if p.note != edit.note]
-    usual = [HAT_OPENNESS.get(a.name) for a in strokes]
+    usual = [HAT_OPENNESS.get(a.name) for a in articulations]
     low = 0
-    for number, stroke in enumerate(strokes):
+    for number, articulation in enumerate(articulations):
         up_to = usual[number]
-        even = round(128 * (number + 1) / len(strokes)) - 1
-        last = number == len(strokes) - 1
+        even = round(128 * (number + 1) / len(articulations)) - 1
+        last = number == len(articulations) - 1
         high = 127 if last else max(low, up_to if up_to is not None and None not in usual else even)
-        placed.append(Placed(note=edit.note, articulation=stroke.id, open_from=low, open_to=high))
+        placed.append(Placed(note=edit.note, articulation=articulation.id, open_from=low, open_to=high))
         low = high + 1
     return _with_placed(kit, placed)
 
@@ -322,10 +322,10 @@ def _note_each(kit: Kit, edit: NoteEach) -> Kit:
         if any(p.articulation == zone.articulation for p in placed):
             continue
         taken = {p.note for p in placed}
-        _, stroke = articulation_of(kit, zone.articulation)
-        free = free_note(piece, stroke.name, taken)
+        _, articulation = articulation_of(kit, zone.articulation)
+        free = free_note(piece, articulation.name, taken)
         if free is not None:
-            placed.append(Placed(note=free, articulation=stroke.id, gain_db=zone.gain_db))
+            placed.append(Placed(note=free, articulation=articulation.id, gain_db=zone.gain_db))
     return _with_placed(kit, placed)
 
 
@@ -338,20 +338,20 @@ def _set_openness(kit: Kit, edit: SetOpenness) -> Kit:
     return kit.but(notes=notes)
 
 
-def _set_silence(kit: Kit, edit: SetSilence) -> Kit:
+def _set_choke(kit: Kit, edit: SetChoke) -> Kit:
     articulation_of(kit, edit.stopped)
-    rule = () if edit.fade_ms is None else (Silence(articulation=edit.stopped, fade_ms=edit.fade_ms),)
+    rule = () if edit.fade_ms is None else (Choke(articulation=edit.stopped, fade_ms=edit.fade_ms),)
     return with_articulation(
         kit,
         edit.articulation,
-        lambda a: a.but(silences=(*(s for s in a.silences if s.articulation != edit.stopped), *rule)),
+        lambda a: a.but(chokes=(*(s for s in a.chokes if s.articulation != edit.stopped), *rule)),
     )
 
 
 MEANINGS = Meanings()
 MEANINGS.add(PutOnNote, _put_on_note)
 MEANINGS.add(MoveNote, _move_note)
-MEANINGS.add(TakeOffNote, _take_off_note)
+MEANINGS.add(RemoveFromNote, _take_off_note)
 MEANINGS.add(SetPlaced, _set_placed)
 MEANINGS.add(TeachNote, _teach_note)
 MEANINGS.add(SetMiddleC, _set_middle_c)
@@ -359,7 +359,7 @@ MEANINGS.add(SpreadOpenness, _spread_openness)
 MEANINGS.add(MoveOpennessLimit, _move_openness_limit)
 MEANINGS.add(NoteEach, _note_each)
 MEANINGS.add(SetOpenness, _set_openness)
-MEANINGS.add(SetSilence, _set_silence)
-MEANINGS.add(SilenceByItself, lambda kit, edit: with_piece(kit, edit.piece, silencing_by_itself))
+MEANINGS.add(SetChoke, _set_choke)
+MEANINGS.add(ChokeAsUsual, lambda kit, edit: with_piece(kit, edit.piece, with_usual_chokes))
 MEANINGS.add(SetHandStop, lambda kit, edit: with_piece(kit, edit.piece, lambda p: p.but(hand_stop_ms=edit.fade_ms)))
 MEANINGS.add(ApplyMap, lambda kit, edit: apply_map(kit, edit.map))

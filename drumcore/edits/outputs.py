@@ -45,10 +45,10 @@ class NameOutput(Value):
     track: Annotated[str, Field(max_length=120)] | None = None
 
 
-class NameTracksAlike(Value):
+class CopyOutputNames(Value):
     """Call the host's tracks what the outputs they record are called, and those where nothing arrives nothing."""
 
-    kind: Literal["name_tracks_alike"] = "name_tracks_alike"
+    kind: Literal["copy_output_names"] = "copy_output_names"
 
 
 def _apply_plan(kit: Kit, edit: ApplyPlan) -> Kit:
@@ -85,7 +85,7 @@ def _name_output(kit: Kit, edit: NameOutput) -> Kit:
     return kit.but(routing=kit.routing.but(outputs=outputs))
 
 
-def _name_tracks_alike(kit: Kit, edit: NameTracksAlike) -> Kit:
+def _name_tracks_alike(kit: Kit, edit: CopyOutputNames) -> Kit:
     used = outputs_used(kit.routing)
     outputs = tuple(o.but(track=o.name if o.number in used else "") for o in kit.routing.outputs)
     return kit.but(routing=kit.routing.but(outputs=outputs))
@@ -96,4 +96,4 @@ MEANINGS.add(ApplyPlan, _apply_plan)
 MEANINGS.add(SetHost, _set_host)
 MEANINGS.add(ClearOutputs, _clear_outputs)
 MEANINGS.add(NameOutput, _name_output)
-MEANINGS.add(NameTracksAlike, _name_tracks_alike)
+MEANINGS.add(CopyOutputNames, _name_tracks_alike)

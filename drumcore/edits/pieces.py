@@ -37,7 +37,7 @@ class DescribeKit(Value):
 
 
 class BuildPieces(Value):
-    """Add pieces read from a session, with their microphones, notes, silences and routing.
+    """Add pieces read from a session, with their microphones, notes, chokes and routing.
 
     A piece with the identifier of one already there takes its place.
     """
@@ -197,17 +197,17 @@ def _move_articulation(kit: Kit, edit: MoveArticulation) -> Kit:
 
 
 def _remove_articulation(kit: Kit, edit: RemoveArticulation) -> Kit:
-    """Its notes and the silences that named it go with it."""
+    """Its notes and the chokes that named it go with it."""
     owner, gone = articulation_of(kit, edit.articulation)
     pieces = tuple(
         p.but(
             articulations=tuple(
-                a.but(silences=tuple(s for s in a.silences if s.articulation != gone.id))
+                a.but(chokes=tuple(s for s in a.chokes if s.articulation != gone.id))
                 for a in p.articulations
                 if a.id != gone.id
             )
         )
-        if p.id == owner.id or any(s.articulation == gone.id for a in p.articulations for s in a.silences)
+        if p.id == owner.id or any(s.articulation == gone.id for a in p.articulations for s in a.chokes)
         else p
         for p in pieces_of(kit)
     )

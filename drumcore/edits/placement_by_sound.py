@@ -20,9 +20,9 @@ def made_and_placed(kit: Kit, build: BuildPieces) -> tuple[Edit, tuple[Proposed,
         filed = filed_on(each.note)
         if filed is not None:
             placing.append(SetPiece(piece=each.piece, family=filed[0]))
-            if each.stroke in single:
-                placing.append(RenameArticulation(articulation=each.stroke, name=filed[1]))
-        placing.append(PutOnNote(articulation=each.stroke, note=each.note))
+            if each.articulation in single:
+                placing.append(RenameArticulation(articulation=each.articulation, name=filed[1]))
+        placing.append(PutOnNote(articulation=each.articulation, note=each.note))
     count = len(build.pieces)
-    said = f"{count} piece{'' if count == 1 else 's'} made, {len(proposed)} placed by how they sound"
+    said = f"{count} piece{'' if count == 1 else 's'} made, {len(proposed)} placed by sound"
     return Several(said=said, edits=(build, *placing)), proposed

@@ -26,7 +26,7 @@ def made_on(base: Kit, stands: Kit, edit: Edit) -> Kit | None:
 
 
 def parts_changed(before: Kit, after: Kit) -> frozenset[str]:
-    """Names of the parts that differ: "stroke snare/centre", "note 38", "channel room", "name" and the like."""
+    """Names of the parts that differ: "articulation snare/centre", "note 38", "channel room", "name" and the like."""
     return frozenset(_parts_changed(before, after))
 
 
@@ -34,7 +34,7 @@ def _parts_changed(before: Kit, after: Kit) -> Iterator[str]:
     for field in ("name", "description", "tags", "rate_hz", "curve"):
         if getattr(before, field) != getattr(after, field):
             yield field
-    yield from (f"finding {key}" for key in set(before.settled) ^ set(after.settled))
+    yield from (f"finding {key}" for key in set(before.ignored) ^ set(after.ignored))
     yield from _of_list("microphone", before.mics, after.mics)
     yield from _of_list("input", before.inputs, after.inputs)
     if before.pieces is not after.pieces:
@@ -51,15 +51,17 @@ def _of_pieces(before: Kit, after: Kit) -> Iterator[str]:
         one, other = here.get(name), there.get(name)
         if one is other:
             continue
-        if one is None or other is None or _without_strokes(one) != _without_strokes(other):
+        if one is None or other is None or _without_articulations(one) != _without_articulations(other):
             yield f"piece {name}"
-        strokes = [piece.articulations if piece else () for piece in (one, other)]
-        if [stroke.id for stroke in strokes[0]] != [stroke.id for stroke in strokes[1]]:
-            yield f"strokes of {name}"
-        yield from _differing("stroke", *map(_by_id, strokes))
+        articulations = [piece.articulations if piece else () for piece in (one, other)]
+        if [articulation.id for articulation in articulations[0]] != [
+            articulation.id for articulation in articulations[1]
+        ]:
+            yield f"articulations of {name}"
+        yield from _differing("articulation", *map(_by_id, articulations))
 
 
-def _without_strokes(piece: Piece) -> Piece:
+def _without_articulations(piece: Piece) -> Piece:
     return piece.but(articulations=())
 
 

@@ -1,6 +1,6 @@
 """A kit with its routing as it was at another moment: to be heard beside what it is now, and to go back to."""
 
-from drumcore.kit.repairs import mended
+from drumcore.kit.repairs import fixed
 from drumcore.kit.values import Kit
 
 
@@ -22,4 +22,4 @@ def with_routing_of(kit: Kit, then: Kit) -> Kit:
         for mic in kit.mics
     )
     routing = then.routing.but(feeds=(*then.routing.feeds, *since))
-    return mended(kit.but(pieces=pieces, mics=mics, routing=routing))[0]
+    return fixed(kit.but(pieces=pieces, mics=mics, routing=routing))[0]

@@ -4,15 +4,15 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from drumcore.edits.bring_piece_steps import named_anew, under_their_names
 from drumcore.edits.build_pieces import free_name
 from drumcore.edits.notes import occupied
 from drumcore.edits.registry import Meanings
-from drumcore.edits.take_piece_steps import named_anew, under_their_names
 from drumcore.kit.invariants import mics_named
 from drumcore.kit.lookup import free_id, pieces_of, stopping_only
 from drumcore.kit.values import Kit, Mic, MidiNote, Piece, Placed, slug
 from drumcore.layers.dynamics import following_strength
-from drumcore.notes.chokes import silencing_by_itself
+from drumcore.notes.chokes import with_usual_chokes
 from drumcore.notes.maps import in_order
 from drumcore.notes.standard import filed_on
 from drumcore.refusals import Refusal
@@ -23,7 +23,7 @@ MOST_SOUNDS = 128
 
 
 class AddSounds(Value):
-    """Put pieces of a single stroke beside those that are here, the first on `note`, the others on the notes that are free next to
+    """Put pieces of a single articulation beside those that are here, the first on `note`, the others on the notes that are free next to
     it, upwards first. On a note that is taken the first must say what to do."""
 
     kind: Literal["add_sounds"] = "add_sounds"
@@ -33,9 +33,9 @@ class AddSounds(Value):
     when_occupied: Literal["stack", "take_over"] | None = None
 
     @model_validator(mode="after")
-    def _of_one_stroke(self) -> Self:
+    def _of_one_articulation(self) -> Self:
         if any(len(piece.articulations) != 1 for piece in self.pieces):
-            raise ValueError("a single sound has one stroke")
+            raise ValueError("a single sound has one articulation")
         return self
 
 
@@ -57,12 +57,12 @@ def notes_beside(kit: Kit, first: int, count: int) -> list[int]:
 
 
 def filed(piece: Piece, note: int) -> Piece:
-    """A piece of a single stroke as what the standard map has on a note; as it is where it has nothing there."""
+    """A piece of a single articulation as what the standard map has on a note; as it is where it has nothing there."""
     stands = filed_on(note)
     if stands is None:
         return piece
-    family, stroke = stands
-    return piece.but(family=family, articulations=(piece.articulations[0].but(name=stroke),))
+    family, articulation = stands
+    return piece.but(family=family, articulations=(piece.articulations[0].but(name=articulation),))
 
 
 def _add_sounds(kit: Kit, edit: AddSounds) -> Kit:
@@ -76,9 +76,7 @@ def _add_sounds(kit: Kit, edit: AddSounds) -> Kit:
     for piece, note in zip(edit.pieces, notes, strict=True):
         missing = set(mics_named(piece)) - set(called)
         if missing:
-            raise Refusal(
-                f"{piece.name} was heard by a microphone that did not come with it: {', '.join(sorted(missing))}."
-            )
+            raise Refusal(f"{piece.name} uses a microphone that did not come with it: {', '.join(sorted(missing))}.")
         grown = _with_sound(grown, under_their_names(filed(piece, note), called, set()), note)
     return grown
 
@@ -88,7 +86,7 @@ def _with_sound(kit: Kit, piece: Piece, note: int) -> Kit:
     name = piece.name if piece.name not in names else free_name(piece.name, names)
     identifier = free_id(slug(name), {p.id for p in pieces_of(kit)})
     alone = stopping_only(piece.but(name=name), {piece.articulations[0].id})
-    added = following_strength(silencing_by_itself(named_anew(kit, alone, identifier, {})))
+    added = following_strength(with_usual_chokes(named_anew(kit, alone, identifier, {})))
     placed = in_order((*kit.notes.placed, Placed(note=note, articulation=added.articulations[0].id)))
     grown = kit.but(pieces=(*pieces_of(kit), added), notes=kit.notes.but(placed=placed))
     return grown.but(routing=route_pieces((added,), grown))

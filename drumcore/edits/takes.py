@@ -90,13 +90,13 @@ class MoveRecording(Value):
     by_ms: Annotated[float, Field(ge=-1000.0, le=1000.0, allow_inf_nan=False)]
 
 
-class TurnOver(Value):
+class FlipRecordings(Value):
     """Turn the polarity of a microphone's recordings over, or of one `side` of them; once more turns them back.
 
     In one take of an articulation, in all takes of a `piece`, or in all of the kit where none is named.
     """
 
-    kind: Literal["turn_over"] = "turn_over"
+    kind: Literal["flip_recordings"] = "flip_recordings"
     mic: str
     side: Side = Side.BOTH
     piece: str | None = None
@@ -176,7 +176,7 @@ def _move_takes(kit: Kit, edit: MoveTakes) -> Kit:
             layers[edit.layer] = inserted(layers[edit.layer], names, place)
         return with_articulation(kit, edit.articulation, lambda a: a.but(layers=tuple(layers)))
     if len(moving) == len(source.takes):
-        raise Refusal(f"These are all the takes {source.name} has; take the articulation out afterwards instead.")
+        raise Refusal(f"These are all the takes {source.name} has; delete the articulation instead.")
     left = source.but(
         takes=tuple(t for t in source.takes if t.id not in set(names)), layers=without_takes(source.layers, names)
     )
@@ -272,15 +272,15 @@ def _set_mic(kit: Kit, edit: SetMic) -> Kit:
 _TURNS = {Side.LEFT: {0}, Side.RIGHT: {1}, Side.BOTH: {0, 1}}
 
 
-def turned_over(recording: Recording, side: Side) -> Recording:
-    """A recording with the polarity of a side turned over; of a mono one, only both."""
+def with_flipped(recording: Recording, side: Side) -> Recording:
+    """A recording with the polarity of a side flipped; of a mono one, only both."""
     if recording.width == "mono" and side is not Side.BOTH:
         return recording
-    now = _TURNS[side] ^ (_TURNS[recording.turned] if recording.turned else set())
-    return recording.but(turned=next((s for s, turns in _TURNS.items() if turns == now), None))
+    now = _TURNS[side] ^ (_TURNS[recording.flipped] if recording.flipped else set())
+    return recording.but(flipped=next((s for s, turns in _TURNS.items() if turns == now), None))
 
 
-def _turn_over(kit: Kit, edit: TurnOver) -> Kit:
+def _turn_over(kit: Kit, edit: FlipRecordings) -> Kit:
     _mic(kit, edit.mic)
     found = False
 
@@ -290,29 +290,34 @@ def _turn_over(kit: Kit, edit: TurnOver) -> Kit:
             return take
         found = True
         return take.but(
-            recordings=tuple(turned_over(r, edit.side) if r.mic == edit.mic else r for r in take.recordings)
+            recordings=tuple(with_flipped(r, edit.side) if r.mic == edit.mic else r for r in take.recordings)
         )
 
     if edit.articulation is not None and edit.take is not None:
         kit = with_take(kit, edit.articulation, edit.take, turned)
     else:
         for piece in [piece_of(kit, edit.piece)] if edit.piece is not None else pieces_of(kit):
-            for stroke in piece.articulations:
-                if edit.articulation in (None, stroke.id):
-                    kit = with_articulation(kit, stroke.id, lambda a: a.but(takes=tuple(turned(t) for t in a.takes)))
+            for articulation in piece.articulations:
+                if edit.articulation in (None, articulation.id):
+                    kit = with_articulation(
+                        kit, articulation.id, lambda a: a.but(takes=tuple(turned(t) for t in a.takes))
+                    )
     if not found:
         raise Refusal(f"There is no recording from “{edit.mic}” there.")
     return kit
 
 
 def _move_recording(kit: Kit, edit: MoveRecording) -> Kit:
-    _, stroke = articulation_of(kit, edit.articulation)
-    take = take_of(stroke, edit.take)
+    _, articulation = articulation_of(kit, edit.articulation)
+    take = take_of(articulation, edit.take)
     found = next((r for r in take.recordings if r.mic == edit.mic), None)
     if found is None:
         raise Refusal(f"Take {take.label} has no recording from “{edit.mic}”.")
     if any(
-        r.content == found.content and r.mic == edit.mic for t in stroke.takes if t is not take for r in t.recordings
+        r.content == found.content and r.mic == edit.mic
+        for t in articulation.takes
+        if t is not take
+        for r in t.recordings
     ):
         raise Refusal(f"Take {take.label} shares its recording from “{edit.mic}” with another, which it is cut with.")
     moved = found.but(cut_ms=round(take.start_ms + edit.by_ms, 4) if edit.by_ms else None)
@@ -330,7 +335,7 @@ MEANINGS.add(MoveTakes, _move_takes)
 MEANINGS.add(SwapTakes, _swap_takes)
 MEANINGS.add(BorrowRecording, _borrow_recording)
 MEANINGS.add(MoveRecording, _move_recording)
-MEANINGS.add(TurnOver, _turn_over)
+MEANINGS.add(FlipRecordings, _turn_over)
 MEANINGS.add(CentreRecording, lambda kit, edit: _each_recording(kit, edit, lambda r: r.but(centred=True)))
 MEANINGS.add(ForgetLabel, lambda kit, edit: _each_recording(kit, edit, lambda r: r.but(label_note=None)))
 MEANINGS.add(FlipPolarity, _flip_polarity)

@@ -11,7 +11,7 @@ from drumcore.value import Value
 class TeachingHeard(Value):
     """What was heard, in words too; `plays` is what the note plays now, `edit` what keeping it would do.
 
-    `clash` names the strokes of this round that were taught on the same note: the same pad was hit twice. Nothing is
+    `clash` names the articulations of this round that were taught on the same note: the same pad was hit twice. Nothing is
     `taught` where no strike was meant.
     """
 

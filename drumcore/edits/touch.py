@@ -8,7 +8,7 @@ from drumcore.edits.registry import Meanings
 from drumcore.kit.lookup import input_of, pieces_of, with_articulation, with_piece
 from drumcore.kit.values import CrossTalk, Curve, Input, Kit, Openness, Piece
 from drumcore.refusals import Refusal
-from drumcore.touch.tracking import stroke_tracking
+from drumcore.touch.tracking import articulation_tracking
 from drumcore.value import Value
 
 InputId = Annotated[str, Field(min_length=1, max_length=120)]
@@ -44,7 +44,7 @@ class SetInput(Value):
 class SetTracking(Value):
     """How strength moves a piece's level, brightness and attack; None leaves one as it is.
 
-    `whole` holds for all strokes of the piece, those that followed strength in their own way included.
+    `whole` holds for all articulations of the piece, those that followed strength in their own way included.
     """
 
     kind: Literal["set_tracking"] = "set_tracking"
@@ -57,7 +57,7 @@ class SetTracking(Value):
 
 
 class FollowStrength(Value):
-    """Let the level of one stroke follow strength over the `whole` range or inside its layers; None: as its piece does."""
+    """Let the level of one articulation follow strength over the `whole` range or inside its layers; None: as its piece does."""
 
     kind: Literal["follow_strength"] = "follow_strength"
     articulation: str
@@ -70,7 +70,7 @@ def _set_curve(kit: Kit, edit: SetCurve) -> Kit:
         return with_input(kit, known.but(curve=edit.curve))
     if edit.target is None:
         if edit.curve is None:
-            raise Refusal("Everything coming in always has a curve; choose a straight one.")
+            raise Refusal("The curve of all inputs cannot be removed; choose a straight one.")
         return kit.but(curve=edit.curve)
     if any(piece.id == edit.target for piece in pieces_of(kit)):
         return with_piece(kit, edit.target, lambda p: p.but(curve=edit.curve))
@@ -92,7 +92,7 @@ def _set_input(kit: Kit, edit: SetInput) -> Kit:
     changed = known.but(**_changes(edit, "input", "name"))
     if changed.closed_at == changed.open_at:
         raise Refusal(
-            f"The pedal of {changed.name} sends {changed.closed_at} closed and open alike; move it all the way once."
+            f"The pedal of {changed.name} sends {changed.closed_at} for both closed and open; move it all the way once."
         )
     return with_input(kit, changed)
 
@@ -110,13 +110,13 @@ def with_input(kit: Kit, known: Input) -> Kit:
 def _set_tracking(kit: Kit, edit: SetTracking) -> Kit:
     def changed(piece: Piece) -> Piece:
         tracking = piece.tracking.but(**_changes(edit, "piece"))
-        strokes = piece.articulations
+        articulations = piece.articulations
         if edit.whole is not None:
-            strokes = tuple(a if a.whole is None else a.but(whole=None) for a in strokes)
-        followed = any(stroke_tracking(piece.but(tracking=tracking), a).whole for a in strokes)
-        # Inside layers more than 1 counts as 1; it is kept only where some stroke follows the whole range.
+            articulations = tuple(a if a.whole is None else a.but(whole=None) for a in articulations)
+        followed = any(articulation_tracking(piece.but(tracking=tracking), a).whole for a in articulations)
+        # Inside layers more than 1 counts as 1; it is kept only where some articulation follows the whole range.
         level = tracking.level if tracking.whole or followed else min(1.0, tracking.level)
-        return piece.but(tracking=tracking.but(level=level), articulations=strokes)
+        return piece.but(tracking=tracking.but(level=level), articulations=articulations)
 
     return with_piece(kit, edit.piece, changed)
 

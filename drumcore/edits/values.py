@@ -8,28 +8,28 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from drumcore.edits.bleed import AllAsRecorded, CloseOnly, LetIn, LetInto
+from drumcore.edits.bring_piece_values import BringPiece, BringPieces
 from drumcore.edits.buses import GoIntoBus, MakeBus, MoveBus, NameBus, RemoveBus, SetSend, SetSpace
 from drumcore.edits.channels import (
     BypassTreatment,
     GroupChannels,
     RemoveChannel,
+    RemoveTreatment,
     SetChannel,
     SetChannels,
     SetFeed,
     SetTreatment,
     SetTreatments,
-    TakeGroupApart,
-    TakeTreatment,
+    Ungroup,
 )
-from drumcore.edits.findings import SettleFinding
+from drumcore.edits.findings import IgnoreFinding
 from drumcore.edits.layers import (
     AddLayer,
-    ClimbEvenly,
     CloseGaps,
-    DivideLayer,
     EndOverlaps,
-    LevelTakes,
+    EvenOutLayers,
     MakeLayers,
+    MatchTakeLevels,
     MergeLayers,
     MoveBoundary,
     RemoveLayer,
@@ -40,24 +40,25 @@ from drumcore.edits.layers import (
     SortLayers,
     SplitByLoudness,
     SplitEvenly,
+    SplitLayer,
 )
 from drumcore.edits.notes import (
     ApplyMap,
+    ChokeAsUsual,
     MoveNote,
     MoveOpennessLimit,
     NoteEach,
     PutOnNote,
+    RemoveFromNote,
+    SetChoke,
     SetHandStop,
     SetMiddleC,
     SetOpenness,
     SetPlaced,
-    SetSilence,
-    SilenceByItself,
     SpreadOpenness,
-    TakeOffNote,
     TeachNote,
 )
-from drumcore.edits.outputs import ApplyPlan, ClearOutputs, NameOutput, NameTracksAlike, SetHost
+from drumcore.edits.outputs import ApplyPlan, ClearOutputs, CopyOutputNames, NameOutput, SetHost
 from drumcore.edits.pieces import (
     AddToPiece,
     BuildPieces,
@@ -75,18 +76,17 @@ from drumcore.edits.pieces import (
     SetPiece,
 )
 from drumcore.edits.single_sounds import AddSounds
-from drumcore.edits.take_piece_values import TakePiece, TakePieces
 from drumcore.edits.takes import (
     BorrowRecording,
     CentreRecording,
     FlipPolarity,
+    FlipRecordings,
     ForgetLabel,
     MoveRecording,
     MoveTakes,
     SetMic,
     SwapTakes,
     TrimTakes,
-    TurnOver,
 )
 from drumcore.edits.touch import FollowStrength, SetCurve, SetInput, SetTracking
 from drumcore.value import Value
@@ -101,17 +101,17 @@ OneEdit = Annotated[
     | BorrowRecording
     | ClearOutputs
     | NameOutput
-    | NameTracksAlike
+    | CopyOutputNames
     | SetHost
     | RemoveChannel
     | BuildPieces
     | CentreRecording
-    | TurnOver
+    | FlipRecordings
     | MoveRecording
-    | ClimbEvenly
+    | EvenOutLayers
     | CloseGaps
     | CloseOnly
-    | DivideLayer
+    | SplitLayer
     | DuplicateArticulation
     | DuplicatePiece
     | EndOverlaps
@@ -120,7 +120,7 @@ OneEdit = Annotated[
     | ForgetLabel
     | LetIn
     | LetInto
-    | LevelTakes
+    | MatchTakeLevels
     | MakeArticulation
     | MakeLayers
     | MakePiece
@@ -147,7 +147,7 @@ OneEdit = Annotated[
     | SetSend
     | SetSpace
     | GoIntoBus
-    | TakeGroupApart
+    | Ungroup
     | SetCurve
     | SetFeed
     | SetHandStop
@@ -162,23 +162,23 @@ OneEdit = Annotated[
     | SetPiece
     | SetPlaced
     | SetRange
-    | SetSilence
+    | SetChoke
     | SetTracking
     | SetVariation
     | SetTreatment
-    | SettleFinding
-    | SilenceByItself
+    | IgnoreFinding
+    | ChokeAsUsual
     | SortLayers
     | SplitByLoudness
     | SplitEvenly
     | SpreadOpenness
     | SwapTakes
-    | TakeOffNote
+    | RemoveFromNote
     | RemoveArticulation
     | RemovePiece
-    | TakePiece
-    | TakePieces
-    | TakeTreatment
+    | BringPiece
+    | BringPieces
+    | RemoveTreatment
     | TeachNote
     | TrimTakes,
     Field(discriminator="kind"),

@@ -1,4 +1,4 @@
-"""What the product noticed: what, where, why it matters, and the edits that mend it."""
+"""What the product noticed: what, where, why it matters, and the edits that fix it."""
 
 from collections.abc import Callable, Iterable, Iterator
 from enum import StrEnum
@@ -19,18 +19,18 @@ class FindingLevel(StrEnum):
     WRONG = "wrong"
 
 
-class Mend(Value):
+class Fix(Value):
     label: str
     edit: Edit
 
 
-def mend(label: str, *edits: OneEdit) -> Mend:
-    """A mend of one edit, or of several made as one."""
-    return Mend(label=label, edit=edits[0] if len(edits) == 1 else Several(said=label, edits=edits))
+def fix(label: str, *edits: OneEdit) -> Fix:
+    """A fix of one edit, or of several made as one."""
+    return Fix(label=label, edit=edits[0] if len(edits) == 1 else Several(said=label, edits=edits))
 
 
-def that_help(kit: Kit, tries: Iterable[Mend], helped: Callable[[Kit], bool]) -> Iterator[Mend]:
-    """Of the mends there might be, those after which a kit is helped: each is tried, once."""
+def that_help(kit: Kit, tries: Iterable[Fix], helped: Callable[[Kit], bool]) -> Iterator[Fix]:
+    """Of the fixes there might be, those after which a kit is helped: each is tried, once."""
     tried: list[Edit] = []
     for one in tries:
         if one.edit in tried:
@@ -58,7 +58,7 @@ class Where(Value):
 
 
 ANSWERED_BY_ANOTHER = frozenset({"single_take", "all_but_identical", "hardly_louder", "quieter_than_what_it_replaced"})
-"""What no mend of the piece itself makes good: it was recorded so."""
+"""What no fix of the piece itself makes good: it was recorded so."""
 
 
 class Finding(Value):
@@ -70,13 +70,13 @@ class Finding(Value):
     sentence: str
     place: str
     where: Where
-    mends: tuple[Mend, ...] = ()
-    settled: bool = False
+    fixes: tuple[Fix, ...] = ()
+    ignored: bool = False
 
     @computed_field  # type: ignore[prop-decorator]
     @property
     def key(self) -> str:
-        """What it is about, the same however its figures change: `SettleFinding` names it so."""
+        """What it is about, the same however its figures change: `IgnoreFinding` names it so."""
         where = self.where
         about = (where.piece, where.articulation, where.layer, where.take, where.mic, where.channel, where.note)
         return " ".join([self.rule, *("-" if part is None else str(part) for part in about), self.place])[:600]
@@ -88,11 +88,11 @@ class Finding(Value):
         return self.rule in ANSWERED_BY_ANOTHER and self.where.piece is not None
 
 
-def stroke_place(piece: Piece, articulation: Articulation, detail: str = "") -> str:
+def articulation_place(piece: Piece, articulation: Articulation, detail: str = "") -> str:
     return full_name(piece, articulation) + (f" · {detail}" if detail else "")
 
 
-def stroke_where(
+def articulation_where(
     step: str, piece: Piece, articulation: Articulation, layer: int | None = None, take: Take | None = None
 ) -> Where:
     return Where(step=step, piece=piece.id, articulation=articulation.id, layer=layer, take=take.id if take else None)

@@ -1,6 +1,6 @@
-"""What a line check found, as findings: what is wrong with where a piece arrives, and the edits that mend it.
+"""What a line check found, as findings: what is wrong with where a piece arrives, and the edits that fix it.
 
-A mend is offered where it puts right what can be told without striking again: ways, levels and sides as they are set. The
+A fix is offered where it puts right what can be told without striking again: ways, levels and sides as they are set. The
 next check says whether it did.
 """
 
@@ -11,10 +11,10 @@ from itertools import islice
 from drumcore.edits.buses import SetSend
 from drumcore.edits.channels import SetChannel, SetFeed
 from drumcore.edits.values import Several
-from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, mend, that_help
+from drumcore.findings.finding import Finding, FindingLevel, Fix, Where, fix, that_help
 from drumcore.findings.routing import elsewhere, ways_to_be_heard
-from drumcore.findings.rules import with_settling
-from drumcore.kit.flow import in_order, lanes, next_of
+from drumcore.findings.rules import marked_ignored
+from drumcore.kit.flow import channels_and_buses, in_order, next_of
 from drumcore.kit.lookup import piece_of, pieces_of
 from drumcore.kit.values import LEAST_DB, MAIN, MOST_DB, Channel, Kit, Piece, Side, Width
 from drumcore.listening.line_check import (
@@ -26,11 +26,11 @@ from drumcore.listening.line_check import (
     own_output,
     planned_outputs,
 )
-from drumcore.routing.default_routing import outputs_by_lane, own_channel
+from drumcore.routing.default_routing import outputs_by_channel, own_channel
 from drumcore.routing.host_moves import free_output
 from drumcore.routing.reachability import NOTHING_DB
 
-MOST_MENDS = 3
+MOST_FIXES = 3
 HEARD_DB = -24.0
 """A way that is set louder than this is taken to be heard at its end, whatever the recording."""
 TO_ONE_SIDE = 0.85
@@ -41,21 +41,21 @@ LEVELS = {Verdict.NOWHERE: FindingLevel.WRONG, Verdict.ONE_SIDE: FindingLevel.WR
 
 def findings_of(kit: Kit, lines: Sequence[Line], checked: Kit) -> tuple[Finding, ...]:
     """One finding a piece and verdict, the worst first; those meant so are marked, and last. `checked` is the kit as it was
-    struck: what is not there any more, or has been put right since, is left out."""
-    there = {stroke.id: piece.id for piece in pieces_of(kit) for stroke in piece.articulations}
+    struck: what no longer exists, or has been put right since, is left out."""
+    there = {articulation.id: piece.id for piece in pieces_of(kit) for articulation in piece.articulations}
     alike: dict[tuple[str, Verdict], list[Line]] = {}
     for line in lines:
         if line.verdict is not Verdict.AS_PLANNED and there.get(line.articulation) == line.piece:
             alike.setdefault((line.piece, line.verdict), []).append(line)
-    settled = set(kit.settled)
+    ignored = set(kit.ignored)
     order = list(Verdict)
     found = [
-        (order.index(verdict), with_settling(_finding(kit, piece_of(kit, piece), verdict, struck), settled))
+        (order.index(verdict), marked_ignored(_finding(kit, piece_of(kit, piece), verdict, struck), ignored))
         for (piece, verdict), struck in alike.items()
         # Of the kit that was struck the check itself is the truth.
         if kit == checked or _stands(kit, piece_of(kit, piece), verdict, struck, checked)
     ]
-    return tuple(finding for _, finding in sorted(found, key=lambda item: (item[1].settled, item[0])))
+    return tuple(finding for _, finding in sorted(found, key=lambda item: (item[1].ignored, item[0])))
 
 
 def _finding(kit: Kit, piece: Piece, verdict: Verdict, lines: list[Line]) -> Finding:
@@ -66,9 +66,9 @@ def _finding(kit: Kit, piece: Piece, verdict: Verdict, lines: list[Line]) -> Fin
     def helped(after: Kit) -> bool:
         return after != kit and not _stands(after, piece_of(after, piece.id), verdict, lines, kit)
 
-    mends = tuple(islice(that_help(kit, tries, helped), MOST_MENDS))
-    if not mends and verdict is Verdict.NOWHERE:
-        mends = tuple(that_help(kit, _together(tries), helped))
+    fixes = tuple(islice(that_help(kit, tries, helped), MOST_FIXES))
+    if not fixes and verdict is Verdict.NOWHERE:
+        fixes = tuple(that_help(kit, _together(tries), helped))
     return Finding(
         rule=f"line_{verdict.value}",
         level=LEVELS.get(verdict, FindingLevel.WORTH_A_LOOK),
@@ -76,7 +76,7 @@ def _finding(kit: Kit, piece: Piece, verdict: Verdict, lines: list[Line]) -> Fin
         sentence=sentence,
         place=piece.name,
         where=Where(step="routing", piece=piece.id, channel=own.id if own else None),
-        mends=mends,
+        fixes=fixes,
     )
 
 
@@ -86,7 +86,7 @@ def _stands(kit: Kit, piece: Piece, verdict: Verdict, lines: list[Line], checked
         case Verdict.NOWHERE:
             return not _is_let_through(kit, piece)
         case Verdict.ONE_SIDE:
-            return any(abs(lane.pan) >= TO_ONE_SIDE for lane in _way(kit, piece)[1:])
+            return any(abs(channel.pan) >= TO_ONE_SIDE for channel in _way(kit, piece)[1:])
         case Verdict.ELSEWHERE:
             return bool(_astray(kit, piece))
         case Verdict.TWICE:
@@ -109,7 +109,7 @@ def _is_let_through(kit: Kit, piece: Piece) -> bool:
 
 def _way(kit: Kit, piece: Piece) -> list[Channel]:
     """A piece's own channel and what its sound passes after it, to the end."""
-    by_id = {lane.id: lane for lane in (*lanes(kit.routing), kit.routing.main)}
+    by_id = {channel.id: channel for channel in (*channels_and_buses(kit.routing), kit.routing.main)}
     own = own_channel(kit, piece)
     found = [own] if own else []
     while found and (found[-1].bus or (found[-1].output is None and found[-1].id != MAIN)):
@@ -128,17 +128,17 @@ def _leaving_at(kit: Kit, piece: Piece, number: int) -> list[Channel]:
     """The channels and buses by which a piece leaves at an output; of the first, the main mix."""
     if number == 1:
         return [kit.routing.main]
-    all_lanes = lanes(kit.routing)
+    all_channels = channels_and_buses(kit.routing)
     reached = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id and feed.on}
-    for place in in_order(all_lanes):
-        if all_lanes[place].id in reached:
-            reached.update(next_of(all_lanes[place]))
-    return [lane for lane in all_lanes if lane.id in reached and lane.output == number]
+    for place in in_order(all_channels):
+        if all_channels[place].id in reached:
+            reached.update(next_of(all_channels[place]))
+    return [channel for channel in all_channels if channel.id in reached and channel.output == number]
 
 
 def _lowered(kit: Kit, piece: Piece, number: int, by_db: float, checked: Kit) -> bool:
     """Whether all that leaves at an output is set lower than in the kit that was struck, by that much."""
-    before = {lane.id: lane.level_db for lane in _leaving_at(checked, piece, number)}
+    before = {channel.id: channel.level_db for channel in _leaving_at(checked, piece, number)}
     return all(before.get(c.id, MOST_DB) - c.level_db > by_db for c in _leaving_at(kit, piece, number))
 
 
@@ -151,63 +151,63 @@ def _nowhere_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str]:
     own, number = own_channel(kit, piece), own_output(kit, piece)
     title = f"{piece.name} arrives nowhere"
     if own is None or number is None:
-        return title, f"Nothing of {piece.name} is let into a channel of its own, and nothing of it arrives."
+        return title, f"No microphone of {piece.name} feeds a channel, so nothing of it arrives."
     where = _where_said(kit, number)
     if all(number != output.number for output in kit.routing.outputs):
         return title, f"{own.name} goes to output {number}, which {kit.routing.host} does not have."
-    silent = next((lane for lane in _way(kit, piece) if lane.muted or lane.level_db <= HEARD_DB), None)
+    silent = next((channel for channel in _way(kit, piece) if channel.muted or channel.level_db <= HEARD_DB), None)
     if silent is not None:
         why = "is muted" if silent.muted else f"is at {_db(silent.level_db)}"
         return title, f"{own.name} goes to {where}, and {'it' if silent is own else silent.name} {why}."
     if piece.level_db <= HEARD_DB:
         return title, f"The level of {piece.name} is at {_db(piece.level_db)}."
-    return title, f"{own.name} goes to {where}, and what should enter it is off, muted or turned down."
+    return title, f"{own.name} goes to {where}, but its feeds are off, muted or turned down."
 
 
 def _db(level_db: float) -> str:
     return "nothing" if level_db <= LEAST_DB else f"{level_db:.1f} dB".replace("-", "−")
 
 
-def _nowhere_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Mend]:
+def _nowhere_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Fix]:
     own, number = own_channel(kit, piece), own_output(kit, piece)
     if own is not None and number is not None and all(number != output.number for output in kit.routing.outputs):
         yield from elsewhere(kit, own)
     tries = list(ways_to_be_heard(kit, piece))
     # A level counts as nothing here long before it is the least there is.
     lifted = [
-        mend(f"Bring {lane.name} up", SetChannel(channel=lane.id, level_db=0.0, muted=False))
-        for lane in _way(kit, piece)
-        if NOTHING_DB < lane.level_db <= HEARD_DB
+        fix(f"Turn {channel.name} up", SetChannel(channel=channel.id, level_db=0.0, muted=False))
+        for channel in _way(kit, piece)
+        if NOTHING_DB < channel.level_db <= HEARD_DB
     ]
     yield from (*lifted, *tries)
 
 
-def _together(tries: Iterable[Mend]) -> Iterator[Mend]:
+def _together(tries: Iterable[Fix]) -> Iterator[Fix]:
     """All of them as one: where several things are wrong, none of them helps alone."""
     edits = dict.fromkeys(
         edit for each in tries for edit in (each.edit.edits if isinstance(each.edit, Several) else (each.edit,))
     )
     if len(edits) > 1:
-        yield mend("Put all of its way right", *edits)
+        yield fix("Fix everything on its way", *edits)
 
 
 def _one_side_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str]:
     side = next((o.only for line in lines for o in line.outputs if o.only), None) or Side.LEFT
-    turned = [lane for lane in _way(kit, piece)[1:] if abs(lane.pan) >= TO_ONE_SIDE]
+    turned = [channel for channel in _way(kit, piece)[1:] if abs(channel.pan) >= TO_ONE_SIDE]
     why = f"{turned[0].name} is panned to that side." if turned else "Something on its way is panned to that side."
     return (
-        f"{piece.name} lands on the {side.value} only",
-        f"{piece.name} is mono and stands in the middle, and arrives on the {side.value} side alone. {why}",
+        f"{piece.name} arrives on the {side.value} side only",
+        f"{piece.name} is mono and panned to the middle, but arrives on the {side.value} side alone. {why}",
     )
 
 
-def _one_side_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Mend]:
-    for lane in _way(kit, piece)[1:]:
-        if lane.pan:
-            yield mend(f"Bring {lane.name} to the middle", SetChannel(channel=lane.id, pan=0.0))
+def _one_side_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Fix]:
+    for channel in _way(kit, piece)[1:]:
+        if channel.pan:
+            yield fix(f"Pan {channel.name} to the middle", SetChannel(channel=channel.id, pan=0.0))
     own, free = own_channel(kit, piece), free_output(kit.routing, Width.MONO)
     if own is not None and free is not None:
-        yield mend(f"Use mono output {free.number}", SetChannel(channel=own.id, output=free.number))
+        yield fix(f"Use mono output {free.number}", SetChannel(channel=own.id, output=free.number))
 
 
 def _elsewhere_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str]:
@@ -215,34 +215,34 @@ def _elsewhere_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str
     through = [bus.name for bus, _ in _leading_astray(kit, piece)]
     where = " and ".join(_where_said(kit, number) for number in numbers)
     by = f", through {' and '.join(dict.fromkeys(through))}" if through else ""
-    return f"{piece.name} arrives elsewhere too", f"It is heard at {where}{by}, where nobody planned it."
+    return f"{piece.name} also arrives elsewhere", f"It also arrives at {where}{by}, which was not planned."
 
 
 def _leading_astray(kit: Kit, piece: Piece) -> Iterator[tuple[Channel, Channel]]:
     """The buses without a space by which a piece goes astray, each with a channel or bus that leads into it."""
-    ends = outputs_by_lane(kit.routing)
+    ends = outputs_by_channel(kit.routing)
     astray = _astray(kit, piece)
     reached = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id and feed.on}
     buses = {bus.id: bus for bus in kit.routing.buses}
-    waiting = [lane for lane in lanes(kit.routing) if lane.id in reached]
+    waiting = [channel for channel in channels_and_buses(kit.routing) if channel.id in reached]
     while waiting:
-        lane = waiting.pop(0)
-        for entered in (buses[name] for name in next_of(lane) if name in buses):
+        channel = waiting.pop(0)
+        for entered in (buses[name] for name in next_of(channel) if name in buses):
             if entered.space is None or not entered.space.on:
                 if astray & set(ends[entered.id]):
-                    yield entered, lane
+                    yield entered, channel
                 if entered.id not in reached:
                     reached.add(entered.id)
                     waiting.append(entered)
 
 
-def _elsewhere_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Mend]:
+def _elsewhere_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Fix]:
     own = own_output(kit, piece)
     for bus, sender in _leading_astray(kit, piece):
         if own is not None:
             to = SetChannel(channel=bus.id, output=0 if own == 1 else own)
-            yield mend(f"Send {bus.name} to {_where_said(kit, own)}", to)
-        yield mend(f"Take {sender.name} out of {bus.name}", SetSend(channel=sender.id, bus=bus.id, level_db=None))
+            yield fix(f"Send {bus.name} to {_where_said(kit, own)}", to)
+        yield fix(f"Stop sending {sender.name} to {bus.name}", SetSend(channel=sender.id, bus=bus.id, level_db=None))
 
 
 def _twice_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str]:
@@ -250,28 +250,28 @@ def _twice_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str]:
     twice = next((m, levels) for m, levels in dry_levels_db(kit, piece).items() if is_twice(levels))
     loud = sorted(twice[1], key=lambda number: -twice[1][number])[:2]
     where = " and at ".join(_where_said(kit, number) for number in sorted(loud))
-    return f"{piece.name} arrives twice", f"What {names[twice[0]]} heard of it is at {where}, nearly as loud."
+    return f"{piece.name} arrives twice", f"The microphone {names[twice[0]]} also arrives at {where}, nearly as loud."
 
 
-def _twice_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Mend]:
+def _twice_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Fix]:
     own = own_channel(kit, piece)
     names = {mic.id: mic.name for mic in kit.mics}
-    by_id = {lane.id: lane for lane in lanes(kit.routing)}
+    by_id = {channel.id: channel for channel in channels_and_buses(kit.routing)}
     doubled = [mic for mic, levels in dry_levels_db(kit, piece).items() if is_twice(levels)]
     for feed in kit.routing.feeds:
         if feed.piece == piece.id and feed.mic in doubled and feed.on and (own is None or feed.channel != own.id):
             off = SetFeed(piece=feed.piece, mic=feed.mic, channel=feed.channel, level_db=feed.level_db, on=False)
-            yield mend(f"Take {names[feed.mic]} out of {by_id[feed.channel].name}", off)
-    for lane in (by_id[f.channel] for f in kit.routing.feeds if f.piece == piece.id and f.mic in doubled):
-        for send in lane.sends:
-            out = SetSend(channel=lane.id, bus=send.bus, level_db=None)
-            yield mend(f"Take {lane.name} out of {by_id[send.bus].name}", out)
+            yield fix(f"Remove {names[feed.mic]} from {by_id[feed.channel].name}", off)
+    for channel in (by_id[f.channel] for f in kit.routing.feeds if f.piece == piece.id and f.mic in doubled):
+        for send in channel.sends:
+            out = SetSend(channel=channel.id, bus=send.bus, level_db=None)
+            yield fix(f"Remove {channel.name} from {by_id[send.bus].name}", out)
 
 
 def _clips_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str]:
     over = _over(lines)
     where = " and ".join(f"{_where_said(kit, number)} ({by:.1f} dB over)" for number, by in sorted(over.items()))
-    return f"{piece.name} clips", f"Struck hardest it goes over full scale at {where}."
+    return f"{piece.name} clips", f"At the hardest strike it clips at {where}."
 
 
 def _over(lines: Iterable[Line]) -> dict[int, float]:
@@ -283,16 +283,16 @@ def _over(lines: Iterable[Line]) -> dict[int, float]:
     return found
 
 
-def _clips_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Mend]:
+def _clips_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Fix]:
     edits = []
     for number, by_db in _over(lines).items():
         down = math.ceil((by_db + ROOM_DB) * 10.0) / 10.0
-        for lane in _leaving_at(kit, piece, number):
-            edits.append(SetChannel(channel=lane.id, level_db=max(LEAST_DB, round(lane.level_db - down, 2))))
-    names = {lane.id: lane.name for lane in (*lanes(kit.routing), kit.routing.main)}
+        for channel in _leaving_at(kit, piece, number):
+            edits.append(SetChannel(channel=channel.id, level_db=max(LEAST_DB, round(channel.level_db - down, 2))))
+    names = {channel.id: channel.name for channel in (*channels_and_buses(kit.routing), kit.routing.main)}
     if edits:
         said = " and ".join(dict.fromkeys(names[edit.channel] for edit in edits))
-        yield mend(f"Bring {said} down", *edits)
+        yield fix(f"Turn {said} down", *edits)
 
 
 _SAID = {

@@ -4,10 +4,10 @@ from collections import Counter
 from collections.abc import Iterator
 
 from drumcore.edits.bleed import LetIn
-from drumcore.edits.takes import BorrowRecording, FlipPolarity, MoveRecording, TurnOver
-from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, mend, stroke_where, that_help
+from drumcore.edits.takes import BorrowRecording, FlipPolarity, FlipRecordings, MoveRecording
+from drumcore.findings.finding import Finding, FindingLevel, Fix, Where, articulation_where, fix, that_help
 from drumcore.findings.recordings import file_name, leave_out, recordings_of
-from drumcore.kit.lookup import articulations, full_name, pieces_of
+from drumcore.kit.lookup import all_articulations, full_name, pieces_of
 from drumcore.kit.values import Articulation, Kit, MicKind, Piece, Side, Take
 from drumcore.recordings.polarity import Turned, opposed
 from drumcore.recordings.time_alignment import out_of_time
@@ -24,44 +24,43 @@ def polarity(kit: Kit) -> Iterator[Finding]:
     for turned in opposed(pieces.values(), kit.mics):
         mic, against = names[turned.mic], names[turned.against]
         what = mic if turned.side is Side.BOTH else f"The {turned.side.value} side of {mic}"
-        edit = TurnOver(mic=turned.mic, side=turned.side, piece=turned.piece, articulation=turned.stroke)
+        edit = FlipRecordings(mic=turned.mic, side=turned.side, piece=turned.piece, articulation=turned.articulation)
         if turned.take is not None and turned.piece is not None:
             yield _turned_take(pieces[turned.piece], turned, what, against)
             continue
-        struck = _struck(pieces[turned.piece], turned.stroke) if turned.piece is not None else ""
+        struck = _struck(pieces[turned.piece], turned.articulation) if turned.piece is not None else ""
         where = f" in {struck}" if struck else ""
         whole = turned.piece is None and turned.side is Side.BOTH
         owner = next((piece.id for piece in pieces.values() if turned.mic in piece.own_mics), None)
         yield Finding(
             rule="polarity",
             level=WRONG,
-            title=f"{what} works against {against}{where}",
-            sentence=f"{what} pulls where {against} pushes{where}, in {turned.opposed} of {turned.compared} comparisons; "
-            "together they lose their low end. Turn it over so that they add.",
+            title=f"{what} has the opposite polarity of {against}{where}",
+            sentence=f"{what} has the opposite polarity of {against}{where} in {turned.opposed} of {turned.compared} comparisons; "
+            "together they lose low end. Flip its polarity so that they add up.",
             place=f"{struck} · {what}" if struck else what,
-            where=Where(step=STEP, piece=turned.piece or owner, articulation=turned.stroke, mic=turned.mic),
-            mends=(Mend(label="Turn it over", edit=FlipPolarity(mic=turned.mic) if whole else edit),),
+            where=Where(step=STEP, piece=turned.piece or owner, articulation=turned.articulation, mic=turned.mic),
+            fixes=(Fix(label="Flip polarity", edit=FlipPolarity(mic=turned.mic) if whole else edit),),
         )
 
 
-def _struck(piece: Piece, stroke: str | None) -> str:
-    return next((full_name(piece, a) for a in piece.articulations if a.id == stroke), piece.name)
+def _struck(piece: Piece, articulation: str | None) -> str:
+    return next((full_name(piece, a) for a in piece.articulations if a.id == articulation), piece.name)
 
 
 def _turned_take(piece: Piece, turned: Turned, what: str, against: str) -> Finding:
-    stroke = next(a for a in piece.articulations if a.id == turned.stroke)
-    take = next(t for t in stroke.takes if t.id == turned.take)
+    articulation = next(a for a in piece.articulations if a.id == turned.articulation)
+    take = next(t for t in articulation.takes if t.id == turned.take)
     recording = next(r for r in take.recordings if r.mic == turned.mic)
-    edit = TurnOver(mic=turned.mic, side=turned.side, articulation=stroke.id, take=take.id)
+    edit = FlipRecordings(mic=turned.mic, side=turned.side, articulation=articulation.id, take=take.id)
     return Finding(
         rule="polarity",
         level=WRONG,
-        title=f"{what} is turned over in {full_name(piece, stroke)} {take.label}",
-        sentence=f"{recording.path} pulls where {against} pushes, and does not in the other takes of {piece.name}; this "
-        "strike sounds thinner than its neighbours. Turn it over so that they add.",
+        title=f"{what} has flipped polarity in {full_name(piece, articulation)} {take.label}",
+        sentence=f"{recording.path} has the opposite polarity of {against} here, unlike the other takes of {piece.name}; this take sounds thinner than its neighbours. Flip its polarity so that they add up.",
         place=recording.path,
-        where=stroke_where(STEP, piece, stroke, take=take),
-        mends=(Mend(label="Turn it over", edit=edit), leave_out(stroke, take)),
+        where=articulation_where(STEP, piece, articulation, take=take),
+        fixes=(Fix(label="Flip polarity", edit=edit), leave_out(articulation, take)),
     )
 
 
@@ -70,69 +69,69 @@ def microphone_out_of_time(kit: Kit) -> Iterator[Finding]:
     names = {mic.id: mic.name for mic in kit.mics}
     for piece in pieces_of(kit):
         strayed = out_of_time(piece)
-        for stroke in piece.articulations if strayed else ():
-            for take in stroke.takes:
+        for articulation in piece.articulations if strayed else ():
+            for take in articulation.takes:
                 for recording in take.recordings:
-                    late = strayed.get((stroke.id, take.id, recording.mic))
+                    late = strayed.get((articulation.id, take.id, recording.mic))
                     if late is None or recording.cut_ms is not None or not take.enabled:
                         continue
                     when, against = ("late", "later") if late > 0 else ("early", "sooner")
-                    move = MoveRecording(articulation=stroke.id, take=take.id, mic=recording.mic, by_ms=late)
+                    move = MoveRecording(articulation=articulation.id, take=take.id, mic=recording.mic, by_ms=late)
                     yield Finding(
                         rule="microphone_out_of_time",
                         level=WRONG,
-                        title=f"{names[recording.mic]} is {abs(late):.0f} ms {when} in {full_name(piece, stroke)} {take.label}",
+                        title=f"{names[recording.mic]} is {abs(late):.0f} ms {when} in {full_name(piece, articulation)} {take.label}",
                         sentence=f"In {recording.path} the strike comes {abs(late):.1f} ms {against} against the other "
                         "microphones than in the other takes; together they sound as a flam.",
                         place=recording.path,
-                        where=stroke_where(STEP, piece, stroke, take=take),
-                        mends=(Mend(label="Move it into time", edit=move), leave_out(stroke, take)),
+                        where=articulation_where(STEP, piece, articulation, take=take),
+                        fixes=(Fix(label="Align it", edit=move), leave_out(articulation, take)),
                     )
 
 
 def missing_microphone(kit: Kit) -> Iterator[Finding]:
     mics = {mic.id: mic.name for mic in kit.mics}
-    for piece, stroke in articulations(kit):
-        heard = Counter(r.mic for t in stroke.takes for r in t.recordings)
-        usual = {mic for mic, count in heard.items() if count * 2 > len(stroke.takes)}
-        for take in stroke.takes:
+    for piece, articulation in all_articulations(kit):
+        heard = Counter(r.mic for t in articulation.takes for r in t.recordings)
+        usual = {mic for mic, count in heard.items() if count * 2 > len(articulation.takes)}
+        for take in articulation.takes:
             for mic in sorted(usual - {r.mic for r in take.recordings}):
                 if take.enabled:
                     yield Finding(
                         rule="missing_microphone",
                         level=LOOK,
-                        title=f"{full_name(piece, stroke)} {take.label} has no {mics[mic]}",
+                        title=f"{full_name(piece, articulation)} {take.label} has no {mics[mic]}",
                         sentence=f"{take.recordings[0].path} has no recording from {mics[mic]}, which heard the other takes; "
-                        "this strike will sound drier than its neighbours.",
+                        "this take sounds drier than its neighbours.",
                         place=take.recordings[0].path,
-                        where=stroke_where(STEP, piece, stroke, take=take),
-                        mends=(*_borrowed(stroke, take, mic, mics[mic]), leave_out(stroke, take)),
+                        where=articulation_where(STEP, piece, articulation, take=take),
+                        fixes=(*_borrowed(articulation, take, mic, mics[mic]), leave_out(articulation, take)),
                     )
 
 
-def _borrowed(stroke: Articulation, take: Take, mic: str, name: str) -> tuple[Mend, ...]:
+def _borrowed(articulation: Articulation, take: Take, mic: str, name: str) -> tuple[Fix, ...]:
     """Lending it the recording of the take nearest in level that has one."""
-    lenders = [t for t in stroke.takes if any(r.mic == mic for r in t.recordings)]
+    lenders = [t for t in articulation.takes if any(r.mic == mic for r in t.recordings)]
     if not lenders:
         return ()
     nearest = min(lenders, key=lambda t: abs(t.level_db - take.level_db))
-    edit = BorrowRecording(articulation=stroke.id, take=take.id, mic=mic, from_take=nearest.id)
-    return (Mend(label=f"Borrow {name} from {nearest.label}", edit=edit),)
+    edit = BorrowRecording(articulation=articulation.id, take=take.id, mic=mic, from_take=nearest.id)
+    return (Fix(label=f"Borrow {name} from {nearest.label}", edit=edit),)
 
 
 def wrong_width(kit: Kit) -> Iterator[Finding]:
     mics = {mic.id: mic for mic in kit.mics}
-    for piece, stroke, take, recording in recordings_of(kit):
+    for piece, articulation, take, recording in recordings_of(kit):
         mic = mics[recording.mic]
         if recording.width != mic.width:
-            treated = "the mean of its sides plays" if recording.width == "stereo" else "it plays from the middle"
+            treated = "the average of both sides plays" if recording.width == "stereo" else "it plays in the middle"
             yield Finding(
                 rule="wrong_width",
                 level=LOOK,
                 title=f"{file_name(recording)} is {recording.width}, {mic.name} is {mic.width}",
                 sentence=f"{recording.path} is {recording.width} under the {mic.width} microphone {mic.name}; {treated}.",
                 place=recording.path,
-                where=stroke_where(STEP, piece, stroke, take=take),
+                where=articulation_where(STEP, piece, articulation, take=take),
             )
 
 
@@ -143,21 +142,21 @@ def unused_microphone(kit: Kit) -> Iterator[Finding]:
             yield Finding(
                 rule="unused_microphone",
                 level=INFO,
-                title=f"{mic.name} goes nowhere",
-                sentence=f"No channel is fed by {mic.name}; nothing of it is heard.",
+                title=f"{mic.name} feeds no channel",
+                sentence=f"{mic.name} feeds no channel, so it is not heard.",
                 place=mic.name,
                 where=Where(step="routing", mic=mic.id),
-                mends=_let_in(kit, mic.id, mic.name),
+                fixes=_let_in(kit, mic.id, mic.name),
             )
 
 
-def _let_in(kit: Kit, mic: str, name: str) -> tuple[Mend, ...]:
+def _let_in(kit: Kit, mic: str, name: str) -> tuple[Fix, ...]:
     """Letting every piece that a microphone recorded enter where that belongs."""
     heard = [piece for piece in pieces_of(kit) if mic in mics_heard(piece)]
     edits = [LetIn(piece=piece.id, mic=mic, on=True) for piece in heard if mic in piece.own_mics] or [
         LetIn(piece=piece.id, mic=mic, on=True) for piece in heard
     ]
-    tries = [mend(f"Let {name} in", *edits)] if edits else []
+    tries = [fix(f"Add {name} to its channel", *edits)] if edits else []
     return tuple(that_help(kit, tries, lambda after: any(feed.mic == mic for feed in after.routing.feeds)))
 
 

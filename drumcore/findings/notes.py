@@ -1,13 +1,13 @@
-"""What is worth knowing of notes, openness and silences."""
+"""What is worth knowing of notes, openness and chokes."""
 
 from collections.abc import Iterator
 from itertools import pairwise
 
 from drumcore.describing.edits import as_list
-from drumcore.edits.notes import MoveOpennessLimit, NoteEach, PutOnNote, SilenceByItself, TakeOffNote
+from drumcore.edits.notes import ChokeAsUsual, MoveOpennessLimit, NoteEach, PutOnNote, RemoveFromNote
 from drumcore.edits.values import Several
-from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, stroke_place, stroke_where
-from drumcore.kit.lookup import articulation_of, articulations, full_name, pieces_of
+from drumcore.findings.finding import Finding, FindingLevel, Fix, Where, articulation_place, articulation_where
+from drumcore.kit.lookup import all_articulations, articulation_of, full_name, pieces_of
 from drumcore.kit.values import Family, Kit, Piece, Placed
 from drumcore.notes.chokes import is_hand_stop
 from drumcore.notes.maps import place_by
@@ -23,28 +23,28 @@ def without_note(kit: Kit) -> Iterator[Finding]:
     placed = {p.articulation for p in kit.notes.placed}
     taken = {p.note for p in kit.notes.placed}
     standard = {p.articulation: p.note for p in place_by(pieces_of(kit), None).placed if p.note in GENERAL_MIDI}
-    for piece, stroke in articulations(kit):
-        if stroke.id in placed:
+    for piece, articulation in all_articulations(kit):
+        if articulation.id in placed:
             continue
-        usual = standard.get(stroke.id)
-        found = free_note(piece, stroke.name, taken) if usual is None or usual in taken else usual
+        usual = standard.get(articulation.id)
+        found = free_note(piece, articulation.name, taken) if usual is None or usual in taken else usual
         wanted = [] if found is None else [found]
-        taken |= set(wanted)  # the next stroke is offered another
-        mends = tuple(
-            Mend(
+        taken |= set(wanted)  # the next articulation is offered another
+        fixes = tuple(
+            Fix(
                 label=f"Put it on {note_name(note, kit.notes.middle_c)}",
-                edit=PutOnNote(articulation=stroke.id, note=note),
+                edit=PutOnNote(articulation=articulation.id, note=note),
             )
             for note in wanted
         )
         yield Finding(
             rule="without_note",
             level=LOOK,
-            title=f"Nothing can reach {full_name(piece, stroke)}",
-            sentence=f"It has {len(stroke.layers)} layers and no note.",
-            place=stroke_place(piece, stroke),
-            where=stroke_where("notes", piece, stroke),
-            mends=mends,
+            title=f"No note plays {full_name(piece, articulation)}",
+            sentence=f"It has {len(articulation.layers)} layers but no note.",
+            place=articulation_place(piece, articulation),
+            where=articulation_where("notes", piece, articulation),
+            fixes=fixes,
         )
 
 
@@ -63,22 +63,24 @@ def stacked_note(kit: Kit) -> Iterator[Finding]:
                 sentence=f"{' and '.join(piece.name for piece in pieces)} sound together on {name}.",
                 place=name,
                 where=Where(step="notes", note=note),
-                mends=tuple(_only(kit, piece, note, here) for piece in pieces[:3]),
+                fixes=tuple(_only(kit, piece, note, here) for piece in pieces[:3]),
             )
 
 
-def _only(kit: Kit, piece: Piece, note: int, here: list[Placed]) -> Mend:
+def _only(kit: Kit, piece: Piece, note: int, here: list[Placed]) -> Fix:
     """Leaving one piece on a note; what then has no note left is said."""
     own = {a.id for a in piece.articulations}
-    off = tuple(TakeOffNote(articulation=p.articulation, note=note) for p in here if p.articulation not in own)
+    off = tuple(RemoveFromNote(articulation=p.articulation, note=note) for p in here if p.articulation not in own)
     elsewhere = {p.articulation for p in kit.notes.placed if p.note != note}
     lost = [full_name(*articulation_of(kit, o.articulation)) for o in off if o.articulation not in elsewhere]
     then = f"; {' and '.join(dict.fromkeys(lost))} then {'has' if len(lost) == 1 else 'have'} no note" if lost else ""
-    return Mend(label=f"Only {piece.name} there{then}", edit=Several(said=f"Only {piece.name} on a note", edits=off))
+    return Fix(
+        label=f"Keep only {piece.name} there{then}", edit=Several(said=f"Keep only {piece.name} on a note", edits=off)
+    )
 
 
 def standard_note_empty(kit: Kit) -> Iterator[Finding]:
-    """A note the standard map gives a stroke of this kit plays nothing: a plain MIDI file loses that stroke."""
+    """A note the standard map gives an articulation of this kit plays nothing: a plain MIDI file loses that articulation."""
     taken = {p.note for p in kit.notes.placed}
     placed = {p.articulation for p in kit.notes.placed}
     for standard in place_by(pieces_of(kit), None).placed:
@@ -86,21 +88,20 @@ def standard_note_empty(kit: Kit) -> Iterator[Finding]:
             continue
         if (standard.open_from, standard.open_to) != (0, 127):
             continue
-        piece, stroke = articulation_of(kit, standard.articulation)
+        piece, articulation = articulation_of(kit, standard.articulation)
         name = note_name(standard.note, kit.notes.middle_c)
         yield Finding(
             rule="standard_note_empty",
             # Somebody who chose the map of an electronic kit knows that it is not the standard one.
             level=LOOK if kit.notes.base is None else INFO,
-            title=f"{name} is left empty",
-            sentence=f"The standard map has {GENERAL_MIDI[standard.note].lower()} there, and this kit has it: other "
-            f"people’s grooves will miss {full_name(piece, stroke)}.",
+            title=f"{name} is not used",
+            sentence=f"The standard map has {GENERAL_MIDI[standard.note].lower()} there, which this kit has: grooves from elsewhere will not play {full_name(piece, articulation)}.",
             place=name,
-            where=Where(step="notes", piece=piece.id, articulation=stroke.id, note=standard.note),
-            mends=(
-                Mend(
+            where=Where(step="notes", piece=piece.id, articulation=articulation.id, note=standard.note),
+            fixes=(
+                Fix(
                     label="Play it from its standard note too",
-                    edit=PutOnNote(articulation=stroke.id, note=standard.note),
+                    edit=PutOnNote(articulation=articulation.id, note=standard.note),
                 ),
             ),
         )
@@ -117,23 +118,23 @@ def openness_gap(kit: Kit) -> Iterator[Finding]:
         whole = any(p.note == note and p not in zones for p in kit.notes.placed)
         if not silent or whole:
             continue
-        mends = [
-            Mend(
-                label="Let the zones meet",
+        fixes = [
+            Fix(
+                label="Close the gap between zones",
                 edit=MoveOpennessLimit(note=note, limit=number, openness=above.open_from - 1),
             )
             for number, (below, above) in enumerate(pairwise(zones))
             if above.open_from > below.open_to + 1
         ][:1]
-        mends.append(Mend(label="Give each stroke a note", edit=NoteEach(note=note)))
+        fixes.append(Fix(label="Give each articulation a note", edit=NoteEach(note=note)))
         yield Finding(
             rule="openness_gap",
             level=LOOK,
-            title=f"{name} falls silent along the pedal",
-            sentence=f"Nothing on {name} answers while the pedal stands at {_stretches(silent)}.",
+            title=f"{name} has a gap along the pedal",
+            sentence=f"Nothing on {name} plays while the pedal is at {_stretches(silent)}.",
             place=name,
             where=Where(step="notes", note=note),
-            mends=tuple(mends),
+            fixes=tuple(fixes),
         )
 
 
@@ -148,32 +149,32 @@ def open_hat_rings_on(kit: Kit) -> Iterator[Finding]:
     for piece in pieces_of(kit):
         if piece.family is not Family.HATS:
             continue
-        stopped = {s.articulation for a in piece.articulations for s in a.silences}
+        stopped = {s.articulation for a in piece.articulations for s in a.chokes}
         ringing = [a for a in piece.articulations if rings_open(a)]
-        for stroke in ringing:
-            if len(ringing) < len(piece.articulations) and stroke.id not in stopped:
+        for articulation in ringing:
+            if len(ringing) < len(piece.articulations) and articulation.id not in stopped:
                 yield Finding(
                     rule="open_hat_rings_on",
                     level=LOOK,
-                    title=f"Nothing stops {full_name(piece, stroke)}",
-                    sentence="Closing the hats should stop an open stroke; none of their other strokes silences it.",
-                    place=stroke_place(piece, stroke),
-                    where=stroke_where("notes", piece, stroke),
-                    mends=(Mend(label="Let tighter strokes stop wider ones", edit=SilenceByItself(piece=piece.id)),),
+                    title=f"Nothing chokes {full_name(piece, articulation)}",
+                    sentence="Closing the hats should choke an open articulation, but none of the others does.",
+                    place=articulation_place(piece, articulation),
+                    where=articulation_where("notes", piece, articulation),
+                    fixes=(Fix(label="Let closed articulations choke open ones", edit=ChokeAsUsual(piece=piece.id)),),
                 )
 
 
 def hand_stops_nothing(kit: Kit) -> Iterator[Finding]:
-    for piece, stroke in articulations(kit):
-        if is_hand_stop(stroke) and len(piece.articulations) > 1 and not stroke.silences:
+    for piece, articulation in all_articulations(kit):
+        if is_hand_stop(articulation) and len(piece.articulations) > 1 and not articulation.chokes:
             yield Finding(
                 rule="hand_stops_nothing",
                 level=LOOK,
-                title=f"{full_name(piece, stroke)} stops nothing",
-                sentence=f"It is a hand stop, and {piece.name} rings on under it.",
-                place=stroke_place(piece, stroke),
-                where=stroke_where("notes", piece, stroke),
-                mends=(Mend(label=f"Let it stop {piece.name}", edit=SilenceByItself(piece=piece.id)),),
+                title=f"{full_name(piece, articulation)} chokes nothing",
+                sentence=f"It is a hand choke, but {piece.name} keeps ringing.",
+                place=articulation_place(piece, articulation),
+                where=articulation_where("notes", piece, articulation),
+                fixes=(Fix(label=f"Let it choke {piece.name}", edit=ChokeAsUsual(piece=piece.id)),),
             )
 
 

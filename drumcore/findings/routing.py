@@ -8,8 +8,8 @@ from drumcore.edits.buses import RemoveBus
 from drumcore.edits.channels import RemoveChannel, SetChannel, SetFeed
 from drumcore.edits.pieces import SetPiece
 from drumcore.edits.takes import SetMic
-from drumcore.findings.finding import Finding, FindingLevel, Mend, Where, mend, that_help
-from drumcore.kit.flow import lanes, next_of
+from drumcore.findings.finding import Finding, FindingLevel, Fix, Where, fix, that_help
+from drumcore.kit.flow import channels_and_buses, next_of
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import MAIN, Channel, Kit, Piece, Side, Width
 from drumcore.routing.default_routing import channel_width, mics_heard, own_channel
@@ -33,7 +33,7 @@ def reaches_no_output(kit: Kit) -> Iterator[Finding]:
             sentence=why_silent(kit, piece),
             place=piece.name,
             where=Where(step="routing", piece=piece.id),
-            mends=tuple(
+            fixes=tuple(
                 islice(that_help(kit, ways_to_be_heard(kit, piece), functools.partial(_is_heard, piece.id)), 2)
             ),
         )
@@ -54,12 +54,12 @@ def quieter_than_what_it_replaced(kit: Kit) -> Iterator[Finding]:
                 rule="quieter_than_what_it_replaced",
                 level=FindingLevel.WORTH_A_LOOK,
                 title=f"{piece.name} is much quieter than {origin.instead_of} was",
-                sentence=f"{piece.name} took the place of {origin.instead_of} and is {quieter:.1f} dB quieter.",
+                sentence=f"{piece.name} replaced {origin.instead_of} and is {quieter:.1f} dB quieter.",
                 place=piece.name,
                 where=Where(step="routing", piece=piece.id),
-                mends=(
-                    mend(
-                        f"Bring {piece.name} up by {quieter:.1f} dB",
+                fixes=(
+                    fix(
+                        f"Turn {piece.name} up by {quieter:.1f} dB",
                         SetPiece(piece=piece.id, level_db=origin.as_loud_at_db),
                     ),
                 ),
@@ -70,17 +70,17 @@ def _is_heard(piece: str, kit: Kit) -> bool:
     return is_heard(kit, piece)
 
 
-def ways_to_be_heard(kit: Kit, piece: Piece) -> Iterator[Mend]:
+def ways_to_be_heard(kit: Kit, piece: Piece) -> Iterator[Fix]:
     """What might let a silent piece be heard: each puts one thing on its way right, some two."""
     mics = {mic.id: mic for mic in kit.mics}
     channels = {channel.id: channel for channel in kit.routing.channels}
-    tries: list[Mend] = []
+    tries: list[Fix] = []
     if piece.level_db <= NOTHING_DB:
-        tries.append(mend(f"Bring {piece.name} up", SetPiece(piece=piece.id, level_db=0.0)))
+        tries.append(fix(f"Turn {piece.name} up", SetPiece(piece=piece.id, level_db=0.0)))
     for channel in (*kit.routing.buses, kit.routing.main):
         if channel.muted or channel.level_db <= NOTHING_DB:
             name = "the main mix" if channel.id == MAIN else channel.name
-            tries.append(mend(f"Bring {name} up", _brought_up(channel)))
+            tries.append(fix(f"Turn {name} up", _brought_up(channel)))
     for feed in kit.routing.feeds:
         if feed.piece != piece.id:
             continue
@@ -91,16 +91,18 @@ def ways_to_be_heard(kit: Kit, piece: Piece) -> Iterator[Mend]:
         channel = channels[feed.channel]
         up = _brought_up(channel)
         tries += [
-            mend(f"Let {channel.name} be heard again", up),
-            mend("Switch its feed on", on),
-            mend(f"Let {name} be heard again", unmuted),
-            mend(f"Switch its feed on and let {name} be heard again", on, unmuted),
+            fix(f"Unmute {channel.name}", up),
+            fix("Turn its feed on", on),
+            fix(f"Unmute {name}", unmuted),
+            fix(f"Turn its feed on and unmute {name}", on, unmuted),
         ]
     fed = {feed.channel for feed in kit.routing.feeds}
     empty = [c for c in kit.routing.channels if c.id not in fed and c.gathers is None and c.name == piece.name]
     for channel in [own for own in (own_channel(kit, piece),) if own] or empty:
         for mic in piece.own_mics or mics_heard(piece):
-            tries.append(mend("Feed its channel", SetFeed(piece=piece.id, mic=mic, channel=channel.id, level_db=0.0)))
+            tries.append(
+                fix("Add it to its channel", SetFeed(piece=piece.id, mic=mic, channel=channel.id, level_db=0.0))
+            )
     yield from tries
 
 
@@ -110,53 +112,53 @@ def _brought_up(channel: Channel) -> SetChannel:
 
 
 def _of_channel(
-    channel: Channel, level: FindingLevel, *, rule: str, title: str, sentence: str, mends: Iterable[Mend] = ()
+    channel: Channel, level: FindingLevel, *, rule: str, title: str, sentence: str, fixes: Iterable[Fix] = ()
 ) -> Finding:
     where = Where(step="routing", channel=channel.id)
     return Finding(
-        rule=rule, level=level, title=title, sentence=sentence, place=channel.name, where=where, mends=tuple(mends)
+        rule=rule, level=level, title=title, sentence=sentence, place=channel.name, where=where, fixes=tuple(fixes)
     )
 
 
 def beyond_the_host(kit: Kit) -> Iterator[Finding]:
     there = {o.number for o in kit.routing.outputs}
-    for channel in lanes(kit.routing):
+    for channel in channels_and_buses(kit.routing):
         if channel.output is not None and channel.output not in there:
             yield _of_channel(
                 channel,
                 WRONG,
                 rule="beyond_the_host",
-                title=f"{channel.name} goes to an output that is not there",
+                title=f"{channel.name} goes to an output that does not exist",
                 sentence=f"{channel.name} goes to output {channel.output}; {kit.routing.host} has {len(there)}.",
-                mends=elsewhere(kit, channel),
+                fixes=elsewhere(kit, channel),
             )
 
 
-def elsewhere(kit: Kit, channel: Channel) -> Iterator[Mend]:
+def elsewhere(kit: Kit, channel: Channel) -> Iterator[Fix]:
     """Where a channel could go instead: a free output as wide as it is, else main."""
     width = Width.STEREO if channel in kit.routing.buses else channel_width(kit, channel.id)
     free = free_output(kit.routing, width) or (width is Width.MONO and free_output(kit.routing, Width.STEREO)) or None
     if free is not None:
         to = SetChannel(channel=channel.id, output=free.number, side=Side.BOTH)
-        yield mend(f"Use {free.width.value} output {free.number}", to)
-    yield mend("Send it to main", SetChannel(channel=channel.id, output=0, side=Side.BOTH))
+        yield fix(f"Use {free.width.value} output {free.number}", to)
+    yield fix("Send it to main", SetChannel(channel=channel.id, output=0, side=Side.BOTH))
 
 
 def stereo_into_one_side(kit: Kit) -> Iterator[Finding]:
     """A stereo channel or bus of which one side leaves."""
     for channel in into_one_side(kit):
         output = next(o for o in kit.routing.outputs if o.number == channel.output)
-        mends = elsewhere(kit, channel)
+        fixes = elsewhere(kit, channel)
         if output.width is Width.STEREO:
-            both = mend("Take both sides", SetChannel(channel=channel.id, side=Side.BOTH))
-            mends = (each for each in (both, *mends))
+            both = fix("Take both sides", SetChannel(channel=channel.id, side=Side.BOTH))
+            fixes = (each for each in (both, *fixes))
         yield _of_channel(
             channel,
             FindingLevel.WORTH_A_LOOK,
             rule="stereo_into_one_side",
-            title=f"{channel.name} is stereo and leaves by one side",
-            sentence=f"{channel.name} goes to {where_to(kit.routing, channel)}; the mean of its two sides is sent there.",
-            mends=mends,
+            title=f"{channel.name} is stereo but goes to one side",
+            sentence=f"{channel.name} goes to {where_to(kit.routing, channel)}; the average of both sides is sent there.",
+            fixes=fixes,
         )
 
 
@@ -177,12 +179,11 @@ def one_sided(kit: Kit) -> Iterator[Finding]:
                 channel,
                 FindingLevel.WORTH_A_LOOK,
                 rule="one_sided",
-                title=f"{channel.name} lands on the {channel.side.value} only",
-                sentence=f"{channel.name} takes the {channel.side.value} side of stereo output {number}, and nothing takes "
-                "the other side alone.",
-                mends=(
-                    *([mend(f"Use mono output {free.number}", to_mono)] if free and to_mono else []),
-                    mend("Feed both sides", SetChannel(channel=channel.id, side=Side.BOTH)),
+                title=f"{channel.name} arrives on the {channel.side.value} side only",
+                sentence=f"{channel.name} goes to the {channel.side.value} side of stereo output {number}, and nothing goes to the other side.",
+                fixes=(
+                    *([fix(f"Use mono output {free.number}", to_mono)] if free and to_mono else []),
+                    fix("Use both sides", SetChannel(channel=channel.id, side=Side.BOTH)),
                 ),
             )
 
@@ -195,24 +196,24 @@ def empty_channel(kit: Kit) -> Iterator[Finding]:
                 channel,
                 INFO,
                 rule="empty_channel",
-                title=f"Nothing enters {channel.name}",
-                sentence=f"No microphone feeds {channel.name}; it stays silent.",
-                mends=[mend(f"Remove {channel.name}", RemoveChannel(channel=channel.id))],
+                title=f"No inputs in {channel.name}",
+                sentence=f"{channel.name} has no inputs, so it is silent.",
+                fixes=[fix(f"Delete {channel.name}", RemoveChannel(channel=channel.id))],
             )
 
 
 def bus_without_feeders(kit: Kit) -> Iterator[Finding]:
     """A bus into which nothing is sent."""
-    entered = {name for channel in lanes(kit.routing) for name in next_of(channel)}
+    entered = {name for channel in channels_and_buses(kit.routing) for name in next_of(channel)}
     for bus in kit.routing.buses:
         if bus.id not in entered:
             yield _of_channel(
                 bus,
                 INFO,
                 rule="bus_without_feeders",
-                title=f"Nothing is sent into {bus.name}",
-                sentence=f"No channel is sent into {bus.name} or goes into it; it stays silent.",
-                mends=[mend(f"Remove {bus.name}", RemoveBus(bus=bus.id))],
+                title=f"No inputs in {bus.name}",
+                sentence=f"No channel is sent or routed to {bus.name}, so it is silent.",
+                fixes=[fix(f"Delete {bus.name}", RemoveBus(bus=bus.id))],
             )
 
 
@@ -220,20 +221,18 @@ def sent_into_silence(kit: Kit) -> Iterator[Finding]:
     """A bus that channels are sent into and that nothing is heard of."""
     heard = reaching_outputs(kit.routing)
     for bus in kit.routing.buses:
-        senders = [c.name for c in lanes(kit.routing) if bus.id in next_of(c)]
+        senders = [c.name for c in channels_and_buses(kit.routing) if bus.id in next_of(c)]
         if bus.id in heard or not senders:
             continue
-        why = "is muted" if bus.muted else "is at nothing" if bus.level_db <= NOTHING_DB else "reaches no output"
-        tries = [mend(f"Bring {bus.name} up", _brought_up(bus))]
+        why = "is muted" if bus.muted else "is at −∞ dB" if bus.level_db <= NOTHING_DB else "reaches no output"
+        tries = [fix(f"Turn {bus.name} up", _brought_up(bus))]
         yield _of_channel(
             bus,
             FindingLevel.WORTH_A_LOOK,
             rule="sent_into_silence",
-            title=f"The space of {bus.name} reaches no output"
-            if bus.space
-            else f"What is sent into {bus.name} is not heard",
-            sentence=f"{', '.join(senders)} {'is' if len(senders) == 1 else 'are'} sent into {bus.name}, which {why}.",
-            mends=that_help(kit, tries, functools.partial(_arrives, bus.id)),
+            title=f"The reverb or echo of {bus.name} reaches no output" if bus.space else f"{bus.name} is not heard",
+            sentence=f"{', '.join(senders)} {'is' if len(senders) == 1 else 'are'} sent to {bus.name}, which {why}.",
+            fixes=that_help(kit, tries, functools.partial(_arrives, bus.id)),
         )
 
 

@@ -3,7 +3,7 @@
 import functools
 
 from drumcore.edits.apply import apply
-from drumcore.edits.findings import SettleFinding
+from drumcore.edits.findings import IgnoreFinding
 from drumcore.edits.pieces import BuildPieces
 from drumcore.findings import layers as layers_findings
 from drumcore.findings import microphones as microphones_findings
@@ -11,7 +11,7 @@ from drumcore.findings import notes as notes_findings
 from drumcore.findings import recordings as recordings_findings
 from drumcore.findings import routing as routing_findings
 from drumcore.findings import touch as touch_findings
-from drumcore.findings.finding import Finding, FindingLevel, Mend, Where
+from drumcore.findings.finding import Finding, FindingLevel, Fix, Where
 from drumcore.kit.values import Kit
 from drumcore.recordings.session import SessionReading
 
@@ -28,23 +28,23 @@ RULES = (
 
 
 _SETTLED_BY = {
-    "late_start": "Right, cut it there",
-    "wrong_width": "Play it so",
-    "other_rate": "Play it so",
-    "missing_microphone": "Play it without",
-    "label_names_other_note": "Leave the label",
+    "late_start": "Got it",
+    "wrong_width": "Got it",
+    "other_rate": "Got it",
+    "missing_microphone": "Ignore",
+    "label_names_other_note": "Ignore",
 }
 """What the button that settles a finding says; otherwise that it is meant so."""
 
 
 def notice(kit: Kit, most: int | None = None, damaged: frozenset[str] = frozenset()) -> list[Finding]:
-    """All findings of a kit, the gravest first, those that were settled last and marked. `damaged` are the contents of
+    """All findings of a kit, the gravest first, those that were ignored last and marked. `damaged` are the contents of
     recordings that cannot be read.
 
-    With `most`, no more than so many of a kind that are not settled: nothing is gained by naming every file of a
+    With `most`, no more than so many of a kind that are not ignored: nothing is gained by naming every file of a
     session that is full of one mistake.
     """
-    settled = set(kit.settled)
+    ignored = set(kit.ignored)
     found: list[Finding] = []
     of_damage = functools.partial(recordings_findings.damaged, contents=damaged)
     for rule in (*((of_damage,) if damaged else ()), *RULES):
@@ -52,20 +52,20 @@ def notice(kit: Kit, most: int | None = None, damaged: frozenset[str] = frozense
         for finding in rule(kit):
             if open_ones == most:
                 break
-            found.append(with_settling(finding, settled))
-            open_ones += not found[-1].settled
-    return sorted(found, key=lambda f: (f.settled, _ORDER.index(f.level)))
+            found.append(marked_ignored(finding, ignored))
+            open_ones += not found[-1].ignored
+    return sorted(found, key=lambda f: (f.ignored, _ORDER.index(f.level)))
 
 
-def with_settling(finding: Finding, settled: set[str]) -> Finding:
+def marked_ignored(finding: Finding, ignored: set[str]) -> Finding:
     """A finding that may be meant so can be said to be; one that was can be brought back."""
-    if finding.key in settled:
-        back = SettleFinding(finding=finding.key, settled=False)
-        return finding.but(settled=True, mends=(Mend(label="Bring it back", edit=back),))
-    if finding.level is FindingLevel.WRONG and finding.mends:
+    if finding.key in ignored:
+        back = IgnoreFinding(finding=finding.key, ignored=False)
+        return finding.but(ignored=True, fixes=(Fix(label="Stop ignoring", edit=back),))
+    if finding.level is FindingLevel.WRONG and finding.fixes:
         return finding
-    label = _SETTLED_BY.get(finding.rule, "It is meant so")
-    return finding.but(mends=(*finding.mends, Mend(label=label, edit=SettleFinding(finding=finding.key))))
+    label = _SETTLED_BY.get(finding.rule, "Ignore")
+    return finding.but(fixes=(*finding.fixes, Fix(label=label, edit=IgnoreFinding(finding=finding.key))))
 
 
 def notice_session(reading: SessionReading) -> list[Finding]:

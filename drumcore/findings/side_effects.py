@@ -1,7 +1,7 @@
-"""What a mend brings with it: findings that were not there before."""
+"""What a fix brings with it: findings that were not there before."""
 
 from drumcore.edits.apply import apply
-from drumcore.edits.findings import SettleFinding
+from drumcore.edits.findings import IgnoreFinding
 from drumcore.edits.values import Edit
 from drumcore.findings.finding import Finding
 from drumcore.findings.rules import notice
@@ -11,30 +11,30 @@ from drumcore.value import Value
 
 
 class Foreseen(Value):
-    """A mend, by its label, and the titles of the findings it would bring."""
+    """A fix, by its label, and the titles of the findings it would bring."""
 
     label: str
     brings: tuple[str, ...]
 
 
 def foreseen(kit: Kit, key: str, damaged: frozenset[str] = frozenset()) -> tuple[Foreseen, ...]:
-    """What each mend of a finding would bring; `damaged` as `notice` takes it. Raises Refusal where the kit has no such
+    """What each fix of a finding would bring; `damaged` as `notice` takes it. Raises Refusal where the kit has no such
     finding."""
     found = notice(kit, damaged=damaged)
     finding = next((f for f in found if f.key == key), None)
     if finding is None:
-        raise Refusal("That finding is not there any more; the kit has changed.")
+        raise Refusal("That finding no longer exists; the kit has changed.")
     before = {f.key for f in found}
     return tuple(
-        Foreseen(label=mend.label, brings=brought(kit, mend.edit, before))
-        for mend in finding.mends
-        if not isinstance(mend.edit, SettleFinding)
+        Foreseen(label=fix.label, brings=brought(kit, fix.edit, before))
+        for fix in finding.fixes
+        if not isinstance(fix.edit, IgnoreFinding)
     )
 
 
 def brought(kit: Kit, edit: Edit, before: set[str]) -> tuple[str, ...]:
     """Titles of the findings that an edit brings beside those whose keys were there before."""
-    return tuple(f.title for f in _after(kit, edit) if f.key not in before and not f.settled)
+    return tuple(f.title for f in _after(kit, edit) if f.key not in before and not f.ignored)
 
 
 def _after(kit: Kit, edit: Edit) -> list[Finding]:

@@ -59,13 +59,13 @@ def check_archive(archive: zipfile.ZipFile, name: str) -> None:
         )
     if total > FREE_RATIO_BYTES and total > MOST_RATIO * max(packed, 1):
         raise Refusal(
-            f"{name} unpacks to {total // max(packed, 1)} times its size, which no recording does; it was left."
+            f"{name} unpacks to {total // max(packed, 1)} times its size, which no recording does; it was skipped."
         )
 
     end = 0
     for info in sorted(entries, key=lambda info: info.header_offset):
         if info.header_offset < end:
-            raise Refusal(f"{name} has entries that lie over one another, which no honest archive has; zip it again.")
+            raise Refusal(f"{name} has entries that lie over one another, so it may be malicious; zip it again.")
         written = info.orig_filename.encode("utf-8" if info.flag_bits & UTF8_NAME else "cp437", "replace")
         end = info.header_offset + LOCAL_HEADER + len(written) + info.compress_size
 
@@ -97,7 +97,7 @@ def copy_entry(archive: zipfile.ZipFile, info: zipfile.ZipInfo, target: IO[bytes
         while chunk := _chunk(source, info):
             left -= len(chunk)
             if left < 0:
-                raise Refusal(f"{info.filename} is larger than its archive says; it was not brought in.")
+                raise Refusal(f"{info.filename} is larger than its archive says; it was not added.")
             target.write(chunk)
 
 

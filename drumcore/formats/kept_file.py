@@ -112,4 +112,4 @@ def _sound(held: Any, file_name: str) -> bytes | None:
     try:
         return base64.b64decode(held, validate=True)
     except (ValueError, TypeError):
-        raise Refusal(f"{file_name}, sound: it is damaged; save the space again.") from None
+        raise Refusal(f"{file_name}, sound: it is damaged; save it again.") from None

@@ -19,7 +19,7 @@ from drumcore.formats.archives import check_archive, copy_entry, open_archive, r
 from drumcore.formats.suffix import SUFFIX
 from drumcore.kit.json_form import LARGEST_JSON, read_json, to_json
 from drumcore.kit.lookup import pieces_of, with_channels
-from drumcore.kit.repairs import mended
+from drumcore.kit.repairs import fixed
 from drumcore.kit.values import Articulation, Channel, Kit, Recording
 from drumcore.recordings.audio_files import read_audio
 from drumcore.recordings.files import Progress
@@ -166,8 +166,7 @@ def read_kit_file(path: Path, folder: Path, progress: Progress | None = None, na
         kit = without_recordings(kit, set(lost))
     if unheard := {content: name for content, name in answering.items() if content not in responses}:
         problems.append(
-            f"The response {' and '.join(sorted(unheard.values()))} is missing or damaged in {name}; the buses heard"
-            " through it were opened without a space, so bring it in again."
+            f"The impulse response {' and '.join(sorted(unheard.values()))} is missing or damaged in {name}; the buses that use it were opened without reverb, so add it again."
         )
         kit = _without_spaces(kit, set(unheard))
     return OpenedKit(kit, found, responses, tuple(problems), notes)
@@ -197,26 +196,28 @@ def _content_of(path: Path) -> str:
 
 
 def without_recordings(kit: Kit, contents: set[str]) -> Kit:
-    """The kit without some recordings; takes, layers, strokes and pieces that are left with nothing by that go too."""
+    """The kit without some recordings; takes, layers, articulations and pieces that are left with nothing by that go too."""
     pieces = []
     for piece in pieces_of(kit):
-        strokes = [_without(stroke, contents) for stroke in piece.articulations]
-        left = tuple(now for was, now in zip(piece.articulations, strokes, strict=True) if now.takes or not was.takes)
+        articulations = [_without(articulation, contents) for articulation in piece.articulations]
+        left = tuple(
+            now for was, now in zip(piece.articulations, articulations, strict=True) if now.takes or not was.takes
+        )
         if left or not piece.articulations:
             pieces.append(piece.but(articulations=left))
-    # What named them goes as well: notes, silences and feeds.
-    return mended(kit.but(pieces=tuple(pieces)))[0]
+    # What named them goes as well: notes, chokes and feeds.
+    return fixed(kit.but(pieces=tuple(pieces)))[0]
 
 
-def _without(stroke: Articulation, contents: set[str]) -> Articulation:
+def _without(articulation: Articulation, contents: set[str]) -> Articulation:
     takes = tuple(
         take.but(recordings=left)
-        for take in stroke.takes
+        for take in articulation.takes
         if (left := tuple(r for r in take.recordings if r.content not in contents))
     )
-    if takes == stroke.takes:
-        return stroke
+    if takes == articulation.takes:
+        return articulation
     kept = {take.id for take in takes}
-    layers = [layer.but(takes=tuple(i for i in layer.takes if i in kept)) for layer in stroke.layers]
-    still = tuple(now for was, now in zip(stroke.layers, layers, strict=True) if now.takes or not was.takes)
-    return stroke.but(takes=takes, layers=still)
+    layers = [layer.but(takes=tuple(i for i in layer.takes if i in kept)) for layer in articulation.layers]
+    still = tuple(now for was, now in zip(articulation.layers, layers, strict=True) if now.takes or not was.takes)
+    return articulation.but(takes=takes, layers=still)

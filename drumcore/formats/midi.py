@@ -170,7 +170,7 @@ def write_midi(groove: Groove, path: Path, ticks_per_beat: int = 480) -> None:
     def tick(time_s: float) -> int:
         return int(mido.second2tick(time_s, ticks_per_beat, tempo))
 
-    # At one tick what ended ends first, or it would end a stroke of the same note; then the pedal moves, then strokes fall.
+    # At one tick what ended ends first, or it would end a strike of the same note; then the pedal moves, then strikes fall.
     ends, moves, falls = range(3)
     messages: list[tuple[int, int, mido.Message]] = []
     for event in groove.events:

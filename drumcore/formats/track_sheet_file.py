@@ -1,4 +1,4 @@
-"""The track sheet as a file: JSON, CSV with a line a stroke and note, and a page to be printed."""
+"""The track sheet as a file: JSON, CSV with a line an articulation and note, and a page to be printed."""
 
 import csv
 import io
@@ -7,9 +7,9 @@ from html import escape
 
 from drumcore.formats.csv_text import defused
 from drumcore.kit.values import Side, Width
-from drumcore.routing.track_sheet import SheetPiece, SheetPlace, SheetStroke, TrackSheet
+from drumcore.routing.track_sheet import SheetArticulation, SheetPiece, SheetPlace, TrackSheet
 
-COLUMNS = ("piece", "stroke", "note", "note_name", "output", "called", "side", "track", "also_at")
+COLUMNS = ("piece", "articulation", "note", "note_name", "output", "called", "side", "track", "also_at")
 RAMP = ("#f6d8c2", "#f0b48f", "#e58a5c", "#d2602f", "#9c3b17")
 """From soft to hard, as on the screens."""
 
@@ -19,7 +19,7 @@ def sheet_to_json(sheet: TrackSheet) -> str:
 
 
 def sheet_to_csv(sheet: TrackSheet) -> str:
-    """One line a stroke and note; a stroke without a note has one line without."""
+    """One line an articulation and note; an articulation without a note has one line without."""
     text = io.StringIO()
     rows = csv.writer(text, lineterminator="\n")
     rows.writerow(COLUMNS)
@@ -28,10 +28,12 @@ def sheet_to_csv(sheet: TrackSheet) -> str:
         side = "" if own is None or own.side is Side.BOTH else own.side.value
         place = (own.number, defused(own.called), side, defused(own.track)) if own else ("",) * 4
         others = " ".join(str(other.number) for other in piece.others)
-        for stroke in piece.strokes:
-            for note, name in zip(stroke.notes, stroke.note_names, strict=True) if stroke.notes else (("", ""),):
+        for articulation in piece.articulations:
+            for note, name in (
+                zip(articulation.notes, articulation.note_names, strict=True) if articulation.notes else (("", ""),)
+            ):
                 plain = name.replace("♯", "#").replace("−", "-")
-                rows.writerow((defused(piece.name), defused(stroke.name), note, plain, *place, others))
+                rows.writerow((defused(piece.name), defused(articulation.name), note, plain, *place, others))
     return text.getvalue()
 
 
@@ -48,27 +50,29 @@ def sheet_to_html(sheet: TrackSheet) -> str:
 <html lang="en"><head><meta charset="utf-8"><title>{escape(sheet.kit)}: track sheet</title><style>{STYLE}</style></head>
 <body><header><h1>{escape(sheet.kit)}</h1><p>{len(sheet.tracks)} tracks on <b>{escape(sheet.host)}</b> · notes of
 <b>{escape(sheet.notes_from)}</b></p></header>
-<main><section><h2>What strikes what</h2><table><thead><tr><th></th><th>Stroke</th><th>Note</th><th>Output</th>
+<main><section><h2>Articulations, notes and outputs</h2><table><thead><tr><th></th><th>Articulation</th><th>Note</th><th>Output</th>
 <th>Track</th></tr></thead>{pieces}</table></section>
 <section><h2>Tracks of {escape(sheet.host)}</h2><table class="tracks"><thead><tr><th>Out</th><th>Called</th><th>Track</th>
-<th></th><th>What arrives</th></tr></thead><tbody>{tracks}</tbody></table></section></main></body></html>
+<th></th><th>From</th></tr></thead><tbody>{tracks}</tbody></table></section></main></body></html>
 """
 
 
 def _piece(piece: SheetPiece) -> str:
-    """A piece's strokes as one block of rows that is not torn apart between pages."""
-    count = max(1, len(piece.strokes))
+    """A piece's articulations as one block of rows that is not torn apart between pages."""
+    count = max(1, len(piece.articulations))
     rows = []
-    for place, stroke in enumerate(piece.strokes or (SheetStroke(name="–", notes=(), note_names=(), layers=()),)):
+    for place, articulation in enumerate(
+        piece.articulations or (SheetArticulation(name="–", notes=(), note_names=(), layers=()),)
+    ):
         first = f'<td rowspan="{count}" class="p">{_skin(piece)}<b>{escape(piece.name)}</b></td>' if place == 0 else ""
         out = f'<td rowspan="{count}" class="o">{_own(piece)}</td>' if place == 0 else ""
         track = f'<td rowspan="{count}" class="t">{_tracks(piece)}</td>' if place == 0 else ""
         notes = " ".join(
             f'<span class="note">{note}</span> <span class="c">{escape(name)}</span>'
-            for note, name in zip(stroke.notes, stroke.note_names, strict=True)
+            for note, name in zip(articulation.notes, articulation.note_names, strict=True)
         )
         none = '<span class="c">no note</span>'
-        rows.append(f"<tr>{first}<td>{escape(stroke.name)}</td><td>{notes or none}</td>{out}{track}</tr>")
+        rows.append(f"<tr>{first}<td>{escape(articulation.name)}</td><td>{notes or none}</td>{out}{track}</tr>")
     return f"<tbody>{''.join(rows)}</tbody>"
 
 
@@ -87,8 +91,8 @@ def _tracks(piece: SheetPiece) -> str:
 
 
 def _skin(piece: SheetPiece) -> str:
-    """The layers of its first stroke as rings, hard in the middle, with a sector a take."""
-    layers = piece.strokes[0].layers if piece.strokes else ()
+    """The layers of its first articulation as rings, hard in the middle, with a sector a take."""
+    layers = piece.articulations[0].layers if piece.articulations else ()
     if not layers:
         return ""
     shapes = []

@@ -8,7 +8,7 @@ from drumcore.kit.values import Channel, Routing
 
 
 @remembered(limit=64)
-def lanes(routing: Routing) -> tuple[Channel, ...]:
+def channels_and_buses(routing: Routing) -> tuple[Channel, ...]:
     """Channels, then buses: as a player has them, one behind another."""
     return (*routing.channels, *routing.buses)
 
@@ -53,7 +53,7 @@ def _nexts(channels: Sequence[Channel]) -> list[list[int]]:
 @remembered(limit=64)
 def may_enter(routing: Routing) -> dict[str, tuple[str, ...]]:
     """By channel or bus, the buses it could go into without going round in circles: none that leads to it."""
-    channels = lanes(routing)
+    channels = channels_and_buses(routing)
     by_id = {channel.id: channel for channel in channels}
     reached: dict[str, set[str]] = {}
     for place in reversed(in_order(channels)):

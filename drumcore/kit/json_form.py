@@ -16,7 +16,7 @@ from drumcore.kit.invariants import LIMITS, faults
 from drumcore.kit.lenient_reading import readable
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.memoization import remembered
-from drumcore.kit.repairs import mended
+from drumcore.kit.repairs import fixed
 from drumcore.kit.upgrades import upgraded
 from drumcore.kit.values import KIT_FORMAT, Kit, Take
 from drumcore.refusals import Refusal
@@ -131,7 +131,7 @@ def part_hashes(head: bytes) -> list[str]:
 
 
 def from_parts(head: bytes, parts: dict[str, bytes]) -> tuple[Kit, tuple[str, ...]]:
-    """A stored kit, and what is worth knowing of it: an older format, and everything that had to be mended.
+    """A stored kit, and what is worth knowing of it: an older format, and everything that had to be fixed.
 
     What was stored always opens: what cannot be read or leads nowhere is left out and listed. Raises Refusal only for
     what is no kit at all.
@@ -150,5 +150,5 @@ def from_parts(head: bytes, parts: dict[str, bytes]) -> tuple[Kit, tuple[str, ..
                 articulation["takes"] = []
     raw, notes = upgraded(raw)
     kit, left_out = readable({**raw, "format": KIT_FORMAT})
-    kit, mends = mended(kit)
-    return kit, (*notes, *lost, *left_out, *mends)
+    kit, fixes = fixed(kit)
+    return kit, (*notes, *lost, *left_out, *fixes)

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Collection, Iterator
 
-from drumcore.kit.flow import lanes
+from drumcore.kit.flow import channels_and_buses
 from drumcore.kit.values import MAIN, Articulation, Channel, Input, Kit, Layer, Piece, Take
 from drumcore.refusals import Refusal
 
@@ -15,30 +15,30 @@ def piece_of(kit: Kit, wanted: str) -> Piece:
     for piece in pieces_of(kit):
         if piece.id == wanted:
             return piece
-    raise Refusal(f"This kit has no piece “{wanted}”; it may have been taken out since.")
+    raise Refusal(f"This kit has no piece “{wanted}”; it may have been deleted.")
 
 
-def articulations(kit: Kit) -> Iterator[tuple[Piece, Articulation]]:
+def all_articulations(kit: Kit) -> Iterator[tuple[Piece, Articulation]]:
     for piece in pieces_of(kit):
         for articulation in piece.articulations:
             yield piece, articulation
 
 
 def articulation_of(kit: Kit, articulation_id: str) -> tuple[Piece, Articulation]:
-    for piece, articulation in articulations(kit):
+    for piece, articulation in all_articulations(kit):
         if articulation.id == articulation_id:
             return piece, articulation
-    raise Refusal(f"This kit has no articulation “{articulation_id}”; it may have been taken out since.")
+    raise Refusal(f"This kit has no articulation “{articulation_id}”; it may have been deleted.")
 
 
 def channel_of(kit: Kit, channel_id: str) -> Channel:
     """A channel by its identifier, buses and the main mix among them."""
     if channel_id == MAIN:
         return kit.routing.main
-    for channel in lanes(kit.routing):
+    for channel in channels_and_buses(kit.routing):
         if channel.id == channel_id:
             return channel
-    raise Refusal(f"This kit has no channel “{channel_id}”; it may have been taken out since.")
+    raise Refusal(f"This kit has no channel “{channel_id}”; it may have been deleted.")
 
 
 def input_of(kit: Kit, input_id: str) -> Input | None:
@@ -73,13 +73,13 @@ def free_id(wanted: str, taken: Collection[str]) -> str:
     return found
 
 
-def stopping_only(piece: Piece, strokes: Collection[str]) -> Piece:
-    """A piece that stops none but these strokes."""
-    if all(s.articulation in strokes for a in piece.articulations for s in a.silences):
+def stopping_only(piece: Piece, articulations: Collection[str]) -> Piece:
+    """A piece that stops none but these strikes."""
+    if all(s.articulation in articulations for a in piece.articulations for s in a.chokes):
         return piece
     return piece.but(
         articulations=tuple(
-            a.but(silences=tuple(s for s in a.silences if s.articulation in strokes)) for a in piece.articulations
+            a.but(chokes=tuple(s for s in a.chokes if s.articulation in articulations)) for a in piece.articulations
         )
     )
 

@@ -1,4 +1,4 @@
-"""A stored kit that contradicts itself, mended: what leads nowhere is left out and listed, what stands twice gets a name
+"""A stored kit that contradicts itself, fixed: what leads nowhere is left out and listed, what stands twice gets a name
 of its own."""
 
 from collections.abc import Iterable, Sequence
@@ -12,7 +12,7 @@ from drumcore.kit.values import MAIN, Articulation, Channel, Kit, Layer, Piece, 
 ItemT = TypeVar("ItemT")
 
 
-def mended(kit: Kit) -> tuple[Kit, tuple[str, ...]]:
+def fixed(kit: Kit) -> tuple[Kit, tuple[str, ...]]:
     """The kit holding together, and a sentence for every fault it had. A kit without faults is returned as it is."""
     found = tuple(invariants.faults(kit))
     if not found:
@@ -21,19 +21,19 @@ def mended(kit: Kit) -> tuple[Kit, tuple[str, ...]]:
     known = {mic.id for mic in mics}
     pieces = [_piece(piece, known) for piece in kit.pieces[: invariants.MOST_PIECES]]
     pieces = _named_apart(pieces)
-    strokes = {stroke.id for piece in pieces for stroke in piece.articulations}
-    pieces = [stopping_only(piece, strokes) for piece in pieces]
+    articulations = {articulation.id for piece in pieces for articulation in piece.articulations}
+    pieces = [stopping_only(piece, articulations) for piece in pieces]
     there = {piece.id for piece in pieces}
-    lanes_named = [channel for channel in kit.routing.channels if channel.id != MAIN]
-    channels = _firsts(lanes_named, [c.id for c in lanes_named], invariants.MOST_CHANNELS)
+    channels_named = [channel for channel in kit.routing.channels if channel.id != MAIN]
+    channels = _firsts(channels_named, [c.id for c in channels_named], invariants.MOST_CHANNELS)
     channels = tuple(_treated_once(channel).but(space=None) for channel in channels)
     buses = [bus for bus in kit.routing.buses if bus.id != MAIN and bus.id not in {c.id for c in channels}]
     buses = [_treated_once(bus) for bus in _firsts(buses, [bus.id for bus in buses], invariants.MOST_BUSES)]
     flowing = _without_circles(_into_buses((*channels, *buses), {bus.id for bus in buses}))
     channels, buses = flowing[: len(channels)], list(flowing[len(channels) :])
-    lanes = {channel.id for channel in channels}
-    feeds = [f for f in kit.routing.feeds if f.piece in there and f.mic in known and f.channel in lanes]
-    placed = [p for p in kit.notes.placed if p.articulation in strokes and p.open_from <= p.open_to]
+    entered = {channel.id for channel in channels}
+    feeds = [f for f in kit.routing.feeds if f.piece in there and f.mic in known and f.channel in entered]
+    placed = [p for p in kit.notes.placed if p.articulation in articulations and p.open_from <= p.open_to]
     routing = kit.routing.but(
         main=_treated_once(kit.routing.main.but(id=MAIN, bus="", sends=(), space=None)),
         channels=channels,
@@ -47,7 +47,7 @@ def mended(kit: Kit) -> tuple[Kit, tuple[str, ...]]:
         notes=kit.notes.but(placed=tuple(placed[: invariants.MOST_PLACED])),
         routing=routing,
         inputs=_firsts(kit.inputs, [each.id for each in kit.inputs], 64),
-        settled=kit.settled[: invariants.MOST_SETTLED],
+        ignored=kit.ignored[: invariants.MOST_IGNORED],
     )
     return whole, found
 
@@ -58,32 +58,32 @@ def _treated_once(channel: Channel) -> Channel:
     return channel.but(treatments=_firsts(channel.treatments, kinds, len(kinds)))
 
 
-def _into_buses(lanes: Sequence[Channel], buses: set[str]) -> tuple[Channel, ...]:
+def _into_buses(channels: Sequence[Channel], buses: set[str]) -> tuple[Channel, ...]:
     """Channels that go only into buses that are there, by one send each."""
 
-    def flowing(lane: Channel) -> Channel:
-        sends = [send for send in lane.sends if send.bus in buses]
-        bus = lane.bus if lane.bus in buses else ""
-        return lane.but(
+    def flowing(channel: Channel) -> Channel:
+        sends = [send for send in channel.sends if send.bus in buses]
+        bus = channel.bus if channel.bus in buses else ""
+        return channel.but(
             sends=_firsts(sends, [send.bus for send in sends], len(sends)),
             bus=bus,
-            output=None if bus else lane.output,
+            output=None if bus else channel.output,
         )
 
-    return tuple(flowing(lane) for lane in lanes)
+    return tuple(flowing(channel) for channel in channels)
 
 
-def _without_circles(lanes: tuple[Channel, ...]) -> tuple[Channel, ...]:
+def _without_circles(channels: tuple[Channel, ...]) -> tuple[Channel, ...]:
     """Without whatever closes a circle: the way out of the channel that comes last in it."""
-    while way := circle(lanes):
+    while way := circle(channels):
         last, bus = way[-2].id, way[-1].id
-        lanes = tuple(_not_into(lane, bus) if lane.id == last else lane for lane in lanes)
-    return lanes
+        channels = tuple(_not_into(channel, bus) if channel.id == last else channel for channel in channels)
+    return channels
 
 
-def _not_into(lane: Channel, bus: str) -> Channel:
-    sends = tuple(send for send in lane.sends if send.bus != bus)
-    return lane.but(sends=sends, bus="" if lane.bus == bus else lane.bus)
+def _not_into(channel: Channel, bus: str) -> Channel:
+    sends = tuple(send for send in channel.sends if send.bus != bus)
+    return channel.but(sends=sends, bus="" if channel.bus == bus else channel.bus)
 
 
 def _firsts(items: Sequence[ItemT], keys: Iterable[object], most: int) -> tuple[ItemT, ...]:
@@ -97,21 +97,23 @@ def _firsts(items: Sequence[ItemT], keys: Iterable[object], most: int) -> tuple[
 def _piece(piece: Piece, mics: set[str]) -> Piece:
     return piece.but(
         own_mics=tuple(mic for mic in piece.own_mics if mic in mics),
-        articulations=tuple(_stroke(stroke, mics) for stroke in piece.articulations[: invariants.MOST_STROKES]),
+        articulations=tuple(
+            _articulation(articulation, mics) for articulation in piece.articulations[: invariants.MOST_ARTICULATIONS]
+        ),
     )
 
 
-def _stroke(stroke: Articulation, mics: set[str]) -> Articulation:
-    heard = [_take(take, mics) for take in stroke.takes]
+def _articulation(articulation: Articulation, mics: set[str]) -> Articulation:
+    heard = [_take(take, mics) for take in articulation.takes]
     heard = [take for take in heard if take.recordings]
     takes = _firsts(heard, [take.id for take in heard], invariants.MOST_TAKES)
     left = {take.id for take in takes}
     layers: list[Layer] = []
-    for layer in stroke.layers[: invariants.MOST_LAYERS]:
+    for layer in articulation.layers[: invariants.MOST_LAYERS]:
         kept = tuple(i for i in dict.fromkeys(layer.takes) if i in left)
         left -= set(kept)
         layers.append(layer.but(takes=kept))
-    return stroke.but(takes=takes, layers=tuple(layers))
+    return articulation.but(takes=takes, layers=tuple(layers))
 
 
 def _take(take: Take, mics: set[str]) -> Take:
@@ -120,9 +122,9 @@ def _take(take: Take, mics: set[str]) -> Take:
 
 
 def _named_apart(pieces: Sequence[Piece]) -> list[Piece]:
-    """Pieces and strokes with identifiers of their own; a piece that is there twice is kept once."""
+    """Pieces and articulations with identifiers of their own; a piece that is there twice is kept once."""
     ids = {piece.id for piece in pieces}
-    strokes = {stroke.id for piece in pieces for stroke in piece.articulations}
+    articulations = {articulation.id for piece in pieces for articulation in piece.articulations}
     seen: set[str] = set()
     heard: set[str] = set()
     found: list[Piece] = []
@@ -135,11 +137,11 @@ def _named_apart(pieces: Sequence[Piece]) -> list[Piece]:
             ids.add(piece.id)
         seen.add(piece.id)
         own: list[Articulation] = []
-        for stroke in piece.articulations:
-            apart = stroke
-            if stroke.id in heard:
-                apart = stroke.but(id=free_id(stroke.id, strokes))
-                strokes.add(apart.id)
+        for articulation in piece.articulations:
+            apart = articulation
+            if articulation.id in heard:
+                apart = articulation.but(id=free_id(articulation.id, articulations))
+                articulations.add(apart.id)
             heard.add(apart.id)
             own.append(apart)
         found.append(piece.but(articulations=tuple(own)))

@@ -7,7 +7,7 @@ from drumcore.value import Value
 
 
 class PieceSummary(Value):
-    """`layers` of its most layered stroke, `takes` of its fullest layer."""
+    """`layers` of its most layered articulation, `takes` of its fullest layer."""
 
     id: str
     name: str

@@ -8,7 +8,7 @@ HALF_SURE = 0.3
 """How sure an older comparison of microphones counts: it did not say."""
 GATHERED = {"overheads": "overhead", "room": "room", "other-microphones": "other"}
 NEW_DYNAMICS = (
-    "This kit was kept by an earlier version. Its strokes now follow one target through their layers, so that a harder "
+    "This kit was saved by an earlier version. Its articulations now follow one target through their layers, so that a harder "
     "strike is never softer: some velocities sound a little louder or softer than they did."
 )
 
@@ -22,7 +22,7 @@ def upgraded(raw: dict[str, Any]) -> tuple[dict[str, Any], tuple[str, ...]]:
     every microphone against a reference; before, own microphones were. Format 7 has the main mix as a channel; before, it
     had a level. Formats 8 to 10 only added groups of channels, buses, sends and spaces. Format 11 says what the host calls its
     outputs; before, there was one host, of stereo outputs that it counted by channels. Format 12 only added a description and
-    tags.
+    tags. Format 13 only renamed fields, each of which names its older name beside it in `kit.values`.
     """
     if raw["format"] < GATHERING:
         raw = _channels_that(_gathering, raw)

@@ -16,7 +16,7 @@ from drumcore.spaces.kinds import SpaceOfAKind
 from drumcore.treatments.kinds import TreatmentOfAKind
 from drumcore.value import Value
 
-KIT_FORMAT = 12
+KIT_FORMAT = 13
 MOST_NODES = 32
 MOST_OUTPUTS = 64
 """As many outputs as a host has at most."""
@@ -112,7 +112,7 @@ class Recording(Value):
     `level_db` the K-weighted mean square over the 300 ms from there, `length_ms` the time until the tail meets
     the noise floor, `against` how each of its sides stands against its take's reference (none: not compared), `outline`
     is its picture and `grain` its fingerprint (see `recordings.measurement`), `label_note` the note its name names.
-    `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays, `turned` turns the
+    `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays, `flipped` turns the
     polarity of both sides or of one over; `cut_ms` is where a recording borrowed from another take is cut, instead of its
     take's start.
     """
@@ -135,7 +135,7 @@ class Recording(Value):
     grain: Annotated[str, Field(max_length=4096)] = ""
     lossy: Annotated[str, Field(max_length=40)] = ""
     centred: bool = False
-    turned: Side | None = None
+    flipped: Annotated[Side | None, Field(validation_alias=AliasChoices("flipped", "turned"))] = None
     cut_ms: Moment | None = None
     label_note: MidiNote | None = None
 
@@ -160,14 +160,14 @@ class Trims(Value):
     ] = 0.0
     pan: Annotated[Pan, Trim("Pan", "pan", "panned to {}", -1.0, 1.0, step=0.01, page=0.1, around_zero=True)] = 0.0
     tune_cents: Annotated[Cents, Trim("Tune", "ct", "tuned by {}", -1200.0, 1200.0, page=100.0, around_zero=True)] = 0.0
-    inverted: Annotated[bool, Trim("Polarity", "switch", ("turned over", "as it was recorded"))] = False
+    inverted: Annotated[bool, Trim("Polarity", "switch", ("polarity flipped", "polarity normal"))] = False
     start_trim_ms: Annotated[
         float,
         Field(ge=-1000.0, le=10_000.0),
-        Trim("Start", "ms", "begins {} in", -20.0, 100.0, step=0.02, page=0.2, around_zero=True),
+        Trim("Start", "ms", "start trimmed by {}", -20.0, 100.0, step=0.02, page=0.2, around_zero=True),
     ] = 0.0
     end_ms: Annotated[
-        Annotated[float, Field(ge=1.0, le=120_000.0)] | None, Trim("Plays for", "ms", "ends at {}", 1.0, 120_000.0)
+        Annotated[float, Field(ge=1.0, le=120_000.0)] | None, Trim("Plays for", "ms", "plays for {}", 1.0, 120_000.0)
     ] = None
     fade_in_ms: Annotated[
         float, Field(ge=0.0, le=10_000.0), Trim("Fade in", "ms", "fades in over {}", 0.0, 50.0, step=0.1, page=1.0)
@@ -238,7 +238,7 @@ MOST_LEVEL = 1.5
 class Tracking(Value):
     """How velocity moves level, brightness and attack; `layers.dynamics` and `touch.tracking` have the formulas.
 
-    `level` works inside layers, where more than 1 counts as 1, or over the `whole` range. `brightness` is in octaves from the hardest stroke to the
+    `level` works inside layers, where more than 1 counts as 1, or over the `whole` range. `brightness` is in octaves from the hardest strike to the
     softest; the attack is a fade-in of `attack_soft_ms` at velocity 1 to `attack_hard_ms` at 127.
     """
 
@@ -249,7 +249,7 @@ class Tracking(Value):
     attack_hard_ms: Annotated[float, Field(ge=0.0, le=60.0)] = 0.0
 
 
-class Silence(Value):
+class Choke(Value):
     """Striking the articulation that holds this stops `articulation`, fading with time constant `fade_ms`."""
 
     articulation: str
@@ -268,7 +268,7 @@ class Variation(Value):
 class Articulation(Value):
     """One way of striking a piece. `label_note` is the note its files name, where they name one.
 
-    A take that no layer names stands aside: it is kept and does not play. `whole` says of this stroke alone whether
+    A take that no layer names stands aside: it is kept and does not play. `whole` says of this articulation alone whether
     level follows strength over the whole range or inside its layers; None leaves it to its piece's tracking.
     """
 
@@ -279,7 +279,7 @@ class Articulation(Value):
     variation: Variation = Variation()
     whole: bool | None = None
     curve: Curve | None = None
-    silences: tuple[Silence, ...] = ()
+    chokes: Annotated[tuple[Choke, ...], Field(validation_alias=AliasChoices("chokes", "silences"))] = ()
     label_note: MidiNote | None = None
 
 
@@ -327,7 +327,7 @@ class Placed(Value):
 
 
 class MapEntry(Value):
-    """A stroke on a note, described so that any kit can be asked for it: by the piece's name, else by its family and
+    """An articulation on a note, described so that any kit can be asked for it: by the piece's name, else by its family and
     its number among the kit's pieces of that family (from 1, in the kit's order)."""
 
     note: MidiNote
@@ -352,7 +352,7 @@ class NoteMap(Value):
 
     `base` is the map that was applied last (None: the standard one); a note that differs from it is customised.
     Over `openness_blend` values around a limit between two zones of one note, both sound. With `pedal_sounds`, closing
-    the pedal sounds the hats' pedal stroke though the input sends no note for it.
+    the pedal sounds the hats' pedal articulation though the input sends no note for it.
     """
 
     placed: tuple[Placed, ...] = ()
@@ -407,15 +407,15 @@ class Feed(Value):
 
 
 class Send(Value):
-    """A copy of a channel that enters a bus, at a level; `early` takes it before the channel's own level and pan."""
+    """A copy of a channel that enters a bus, at a level; `pre_fader` takes it before the channel's own level and pan."""
 
     bus: Identifier
     level_db: Level = 0.0
-    early: bool = False
+    pre_fader: Annotated[bool, Field(validation_alias=AliasChoices("pre_fader", "early"))] = False
 
 
 class Channel(Value):
-    """One lane of the routing. It goes to a `bus`, to a numbered `output`, or with neither to the main mix. At an output it
+    """One channel of the routing. It goes to a `bus`, to a numbered `output`, or with neither to the main mix. At an output it
     may take one `side` where that is stereo: there a channel is one sound, and its pan says nothing.
 
     A channel that `gathers` is shared by all pieces that a kind of microphone heard; any other is a piece's or one's own.
@@ -461,7 +461,7 @@ MAIN = "main"
 
 
 class Routing(Value):
-    """Channels, what enters them and where they go. Buses are channels that other channels enter. Not `treated`, sound passes
+    """Channels, their inputs and where they go. Buses are channels that other channels enter. Not `treated`, sound passes
     no channel's treatments."""
 
     host: str = "Ferry 16"
@@ -481,7 +481,7 @@ Tags = Annotated[tuple[Tag, ...], Field(max_length=24)]
 class Kit(Value):
     """All of it: pieces, microphones, notes, touch, routing.
 
-    `description` and `tags` are for finding it again. `curve` bends everything coming in, unless its input has a curve of its own. `settled` are findings meant to be so,
+    `description` and `tags` are for finding it again. `curve` bends everything coming in, unless its input has a curve of its own. `ignored` are findings meant to be so,
     by their keys.
     """
 
@@ -497,7 +497,7 @@ class Kit(Value):
     curve: Curve = STRAIGHT
     inputs: Annotated[tuple[Input, ...], Field(max_length=64)] = ()
     routing: Routing = Routing()
-    settled: tuple[str, ...] = ()
+    ignored: Annotated[tuple[str, ...], Field(validation_alias=AliasChoices("ignored", "settled"))] = ()
 
 
 def slug(text: str) -> str:

@@ -21,12 +21,12 @@ def add_layer(articulation: Articulation, above: int) -> Articulation:
     return articulation.but(layers=_replaced(articulation, above, (layer.but(low=lower[0], high=lower[1]), new)))
 
 
-def divide_layer(articulation: Articulation, number: int) -> Articulation:
+def split_layer(articulation: Articulation, number: int) -> Articulation:
     """Two layers of one: half its velocities each, the softer takes below and the louder above."""
     layer = articulation.layers[number]
     by_id = {take.id: take for take in articulation.takes}
     if len(layer.takes) < 2:
-        raise Refusal(f"Layer {number + 1} of {articulation.name} has {len(layer.takes)} take; dividing needs two.")
+        raise Refusal(f"Layer {number + 1} of {articulation.name} has {len(layer.takes)} take; splitting needs two.")
     lower, upper = _halves(layer, articulation.name, number)
     ranked = sorted(layer.takes, key=lambda i: played_level_db(by_id[i]))
     softer = set(ranked[: len(ranked) // 2])
@@ -39,7 +39,7 @@ def divide_layer(articulation: Articulation, number: int) -> Articulation:
 
 def _halves(layer: Layer, name: str, number: int) -> tuple[tuple[int, int], tuple[int, int]]:
     if layer.high == layer.low:
-        raise Refusal(f"Layer {number + 1} of {name} answers one velocity only; widen it first.")
+        raise Refusal(f"Layer {number + 1} of {name} covers one velocity only; widen it first.")
     middle = (layer.low + layer.high) // 2
     return (layer.low, middle), (middle + 1, layer.high)
 
@@ -69,7 +69,7 @@ def remove_layer(articulation: Articulation, number: int) -> Articulation:
     """Without a layer: its velocities go to the layer below (to the one above where it is the softest), its takes aside."""
     layers = list(articulation.layers)
     if len(layers) == 1:
-        raise Refusal(f"{articulation.name} has one layer; take the articulation out instead.")
+        raise Refusal(f"{articulation.name} has one layer; delete the articulation instead.")
     gone = layers.pop(number)
     if number > 0:
         below = layers[number - 1]
@@ -83,7 +83,7 @@ def make_layers(articulation: Articulation, count: int) -> Articulation:
     """All enabled takes in `count` layers by natural breaks in level (`layers.breaks`); takes left out stay aside."""
     takes = [take for take in articulation.takes if take.enabled]
     if count > len(takes):
-        raise Refusal(f"{articulation.name} has {len(takes)} takes in play; it cannot have {count} layers.")
+        raise Refusal(f"{articulation.name} has {len(takes)} enabled takes; it cannot have {count} layers.")
     groups = natural_breaks([played_level_db(t) for t in takes], count)
     order = articulation.layers[0].order if articulation.layers else Layer.model_fields["order"].default
     layers = layers_from_groups([[takes[i] for i in sorted(group)] for group in groups])

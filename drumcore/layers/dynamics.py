@@ -1,4 +1,4 @@
-"""How loud a stroke plays at every velocity: the one target its layers follow, and where it falls."""
+"""How loud an articulation plays at every velocity: the one target its layers follow, and where it falls."""
 
 import math
 from collections.abc import Sequence
@@ -8,14 +8,14 @@ from itertools import pairwise
 from drumcore.kit.memoization import remembered
 from drumcore.kit.values import Articulation, Piece, Tracking
 from drumcore.layers.from_takes import sounding_levels_db
-from drumcore.layers.ranges import Answer, blended
+from drumcore.layers.ranges import BlendedRange, blended
 from drumcore.layers.splits import velocity_of_level
 from drumcore.touch.tracking import level_gain_db
 
 MOST_LIFT_DB = 6.0
-"""A layer is played no louder than this over its recordings: a soft stroke is not blown up to a hard one."""
+"""A layer is played no louder than this over its recordings: a soft strike is not blown up to a hard one."""
 FLAT_DB, FLAT_FROM = 12.0, 32
-"""A target that rises less than this from velocity 32 to 127 says nothing of strength: its recordings are equally loud."""
+"""A target that rises less than this from velocity 32 to 127 says nothing of strength: its recordings are loudness-matched."""
 NO_FALL_DB = 0.05
 """Less than this is rounding."""
 VELOCITIES = range(1, 128)
@@ -23,7 +23,7 @@ VELOCITIES = range(1, 128)
 
 @dataclass(frozen=True)
 class Target:
-    """The level a stroke aims at, by velocity: straight between points (velocity, dB), the velocity on a log scale."""
+    """The level an articulation aims at, by velocity: straight between points (velocity, dB), the velocity on a log scale."""
 
     points: tuple[tuple[float, float], ...]
 
@@ -49,7 +49,7 @@ class Target:
 
 
 def target_of(articulation: Articulation) -> Target | None:
-    """The target of a stroke; None where no layer of it has an enabled take.
+    """The target of an articulation; None where no layer of it has an enabled take.
 
     Each layer gives the point (c, L): L is the median level of its enabled takes with their own gains, c the velocity
     at which 40 dB a decade would give that level under the loudest (`splits.velocity_of_level`), brought into the
@@ -75,18 +75,18 @@ def target_of(articulation: Articulation) -> Target | None:
 
 
 def following_strength(piece: Piece) -> Piece:
-    """The piece with strokes whose target is all but flat following strength over the whole range, each by itself."""
-    return piece.but(articulations=tuple(stroke_following_strength(a) for a in piece.articulations))
+    """The piece with articulations whose target is all but flat following strength over the whole range, each by itself."""
+    return piece.but(articulations=tuple(articulation_following_strength(a) for a in piece.articulations))
 
 
-def stroke_following_strength(articulation: Articulation) -> Articulation:
+def articulation_following_strength(articulation: Articulation) -> Articulation:
     target = target_of(articulation)
     return articulation.but(whole=True) if target is not None and target.is_flat() else articulation
 
 
 @dataclass(frozen=True)
 class Playing:
-    """How a layer plays over the velocities it answers, blends counted in: gains in dB over its recordings, and beside
+    """How a layer plays over the velocities it ranges, blends counted in: gains in dB over its recordings, and beside
     them the share of the power it has there (0 to 1)."""
 
     low: int
@@ -97,17 +97,17 @@ class Playing:
 
 @remembered(limit=2000)
 def playing_of(articulation: Articulation, tracking: Tracking) -> tuple[Playing, ...]:
-    """How every layer of a stroke plays, by velocity.
+    """How every layer of an articulation plays, by velocity.
 
     Inside layers the gain at v is p · (T(v) − L) with p no more than 1 and T(v) no more than 6 dB over L; over the whole
     range it is 40 · p · log10(v / 127). The layer's own gain comes on top. Where several layers sound at one velocity,
     blending or overlapping, their powers sum to one. Source: the design's own rules ("Tracking").
     """
-    answers, levels, target = blended(articulation.layers), sounding_levels_db(articulation), target_of(articulation)
+    ranges, levels, target = blended(articulation.layers), sounding_levels_db(articulation), target_of(articulation)
     whole: dict[int, float] = dict.fromkeys(VELOCITIES, 0.0)
-    for answer, level in zip(answers, levels, strict=True):
+    for blended_range, level in zip(ranges, levels, strict=True):
         if level is not None:
-            for v, part in zip(range(answer.low, answer.high + 1), answer.gains, strict=True):
+            for v, part in zip(range(blended_range.low, blended_range.high + 1), blended_range.gains, strict=True):
                 whole[v] += part * part
 
     def gain_db(v: int, level: float | None) -> float:
@@ -119,23 +119,23 @@ def playing_of(articulation: Articulation, tracking: Tracking) -> tuple[Playing,
 
     return tuple(
         Playing(
-            low=answer.low,
-            high=answer.high,
-            gains_db=tuple(gain_db(v, level) + layer.gain_db for v in range(answer.low, answer.high + 1)),
-            powers=_shares(answer, whole) if level is not None else (0.0,) * len(answer.gains),
+            low=blended_range.low,
+            high=blended_range.high,
+            gains_db=tuple(gain_db(v, level) + layer.gain_db for v in range(blended_range.low, blended_range.high + 1)),
+            powers=_shares(blended_range, whole) if level is not None else (0.0,) * len(blended_range.gains),
         )
-        for layer, answer, level in zip(articulation.layers, answers, levels, strict=True)
+        for layer, blended_range, level in zip(articulation.layers, ranges, levels, strict=True)
     )
 
 
-def _shares(answer: Answer, whole: dict[int, float]) -> tuple[float, ...]:
-    parts = zip(range(answer.low, answer.high + 1), answer.gains, strict=True)
+def _shares(blended_range: BlendedRange, whole: dict[int, float]) -> tuple[float, ...]:
+    parts = zip(range(blended_range.low, blended_range.high + 1), blended_range.gains, strict=True)
     return tuple(part * part / whole[v] for v, part in parts)
 
 
 @remembered(limit=2000)
 def played_db(articulation: Articulation, tracking: Tracking) -> tuple[float | None, ...]:
-    """The level a stroke plays at velocities 1 to 127, by formula: the power sum of the layers that sound, each at its
+    """The level an articulation plays at velocities 1 to 127, by formula: the power sum of the layers that sound, each at its
     own level and gain. None where nothing sounds."""
     levels, playing = sounding_levels_db(articulation), playing_of(articulation, tracking)
     power: list[float] = [0.0] * 128

@@ -8,7 +8,7 @@ from drumcore.refusals import Refusal
 MOST_TRIM_DB = 24.0
 
 
-def level_takes(articulation: Articulation, only_layer: int | None = None) -> Articulation:
+def match_take_levels(articulation: Articulation, only_layer: int | None = None) -> Articulation:
     """Every enabled take trimmed to the median level of its layer, in one layer or in all.
 
     A take that would need more than 24 dB either way (a silent recording) is left as it is.
@@ -26,11 +26,11 @@ def level_takes(articulation: Articulation, only_layer: int | None = None) -> Ar
     return articulation.but(takes=tuple(t.but(gain_db=trims[t.id]) if t.id in trims else t for t in articulation.takes))
 
 
-def climb_evenly(articulation: Articulation) -> Articulation:
+def even_out_layers(articulation: Articulation) -> Articulation:
     """Takes trimmed so that each layer is as many dB over the one below: a straight line from the softest to the hardest.
 
     All takes of a layer are moved alike, so that they keep their differences, and what the layers' own gains did goes
-    into them: a layer's gain stands apart from the target its stroke follows, a take's does not. The softest and the
+    into them: a layer's gain stands apart from the target its articulation follows, a take's does not. The softest and the
     hardest keep their levels. Raises Refusal where the hardest is no louder than the softest, or where a take would need
     more than 24 dB.
     """

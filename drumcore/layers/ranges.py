@@ -50,7 +50,7 @@ class Span:
 
 
 @dataclass(frozen=True)
-class Answer:
+class BlendedRange:
     """The values a span answers once blends are counted in, and the blend's part of its gain at each of them."""
 
     low: int
@@ -58,12 +58,12 @@ class Answer:
     gains: tuple[float, ...]
 
 
-def blended(layers: Sequence[Layer]) -> list[Answer]:
+def blended(layers: Sequence[Layer]) -> list[BlendedRange]:
     """How far each layer reaches into its neighbours, and with what gain: see `blend_spans`."""
     return blend_spans([Span(layer.low, layer.high, layer.blend) for layer in layers])
 
 
-def blend_spans(spans: Sequence[Span]) -> list[Answer]:
+def blend_spans(spans: Sequence[Span]) -> list[BlendedRange]:
     """How far each span reaches into its neighbours, and with what gain.
 
     Over the w values of a blend, t = i / (w + 1) for i = 1..w, the lower span plays at cos(t·π/2) and the upper at
@@ -93,6 +93,6 @@ def blend_spans(spans: Sequence[Span]) -> list[Answer]:
             if value in own:
                 own[value] /= math.sqrt(power)
     return [
-        Answer(low, high, tuple(own.get(value, 1.0) for value in range(low, high + 1)))
+        BlendedRange(low, high, tuple(own.get(value, 1.0) for value in range(low, high + 1)))
         for (low, high), own in zip(reach, gains, strict=True)
     ]

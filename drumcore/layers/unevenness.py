@@ -53,9 +53,9 @@ def meets_neighbours(layers: Sequence[Layer], number: int) -> tuple[bool, bool]:
     return apart, twice
 
 
-def layer_spread_db(stroke: Articulation, layer: Layer) -> float:
+def layer_spread_db(articulation: Articulation, layer: Layer) -> float:
     """By how much a layer's takes in play differ in level; over `MOST_SPREAD_DB` a roll would jump."""
-    return spread_db([played_level_db(t) for t in enabled_takes(stroke, layer)])
+    return spread_db([played_level_db(t) for t in enabled_takes(articulation, layer)])
 
 
 def away_db(take: Take, layer_level_db: float) -> float:

@@ -112,12 +112,12 @@ def _compared(table: PlayTable, groove: Groove, sounds: Sounds, progress: Progre
 def digest_of(piece: PlayPiece, *, heard: bool) -> str:
     """Of a piece that is not heard there, only what it does to others counts: which strikes sound, and what they stop."""
     around = piece.but(name="", articulations=()).model_dump_json()
-    return around + "".join(_digest_of_stroke(stroke, heard) for stroke in piece.articulations)
+    return around + "".join(_digest_of_articulation(articulation, heard) for articulation in piece.articulations)
 
 
 @remembered(limit=4000)
-def _digest_of_stroke(stroke: PlayArticulation, heard: bool) -> str:
+def _digest_of_articulation(articulation: PlayArticulation, heard: bool) -> str:
     if not heard:
-        layers = tuple(y.but(gains=(), turns=(), steps=y.steps[:1]) for y in stroke.layers)
-        stroke = stroke.but(takes=(), layers=layers)
-    return hashlib.sha256(stroke.but(name="").model_dump_json().encode()).hexdigest()
+        layers = tuple(y.but(gains=(), turns=(), steps=y.steps[:1]) for y in articulation.layers)
+        articulation = articulation.but(takes=(), layers=layers)
+    return hashlib.sha256(articulation.but(name="").model_dump_json().encode()).hexdigest()

@@ -1,7 +1,7 @@
-"""The line check: every stroke struck alone, and what arrives at every output, against where it should.
+"""The line check: every articulation struck alone, and what arrives at every output, against where it should.
 
-A stroke's planned outputs are those of every channel it feeds and of the buses those are sent into through a space. What is
-measured is the highest peak of each side over all that a stroke plays at one velocity, each strike from a fresh state, with
+An articulation's planned outputs are those of every channel it feeds and of the buses those are sent into through a space. What is
+measured is the highest peak of each side over all that an articulation plays at one velocity, each strike from a fresh state, with
 treatments, sends and mutes as they are; nothing listened to alone counts.
 """
 
@@ -12,8 +12,8 @@ import numpy as np
 
 from drumcore.arrays import Floats
 from drumcore.grooves.values import Strike
-from drumcore.kit.flow import in_order, lanes, next_of
-from drumcore.kit.lookup import articulations
+from drumcore.kit.flow import channels_and_buses, in_order, next_of
+from drumcore.kit.lookup import all_articulations
 from drumcore.kit.values import Articulation, Channel, Kit, Piece, Side, Width
 from drumcore.listening.velocity_sweep import NOTE, struck_directly
 from drumcore.playing.compiler import compile_kit
@@ -23,7 +23,7 @@ from drumcore.playing.renderer import render
 from drumcore.playing.sounds import Sounds
 from drumcore.playing.striker import Striker
 from drumcore.recordings.k_weighting import decibels
-from drumcore.routing.default_routing import channel_width, heard_feeds, outputs_by_lane, own_channel
+from drumcore.routing.default_routing import channel_width, heard_feeds, outputs_by_channel, own_channel
 from drumcore.value import Value
 
 STRUCK_AT, HARDEST = 100, 127
@@ -35,7 +35,7 @@ CHANGED_DB = 0.5
 
 
 class Verdict(StrEnum):
-    """What the line check says of a stroke, the worst first."""
+    """What the line check says of an articulation, the worst first."""
 
     NOWHERE = "nowhere"
     ONE_SIDE = "one_side"
@@ -47,7 +47,7 @@ class Verdict(StrEnum):
 
 class LineOutput(Value):
     """The peak of every side of an output, in dBFS; None where there was nothing at all. `arrives_dbfs` is the highest of them
-    where that is heard, `only` the side by which it arrives alone, `over_db` how far the hardest stroke goes over full
+    where that is heard, `only` the side by which it arrives alone, `over_db` how far the hardest strike goes over full
     scale."""
 
     number: int
@@ -59,7 +59,7 @@ class LineOutput(Value):
 
 
 class Line(Value):
-    """One stroke: where it arrives, where it should, and the verdict. `outputs` are all that are in use, `astray` the numbers
+    """One articulation: where it arrives, where it should, and the verdict. `outputs` are all that are in use, `astray` the numbers
     of those where it arrives and nobody planned it, `own` the number of that which its own channel leaves by; None for a
     piece that has no channel of its own, or is not let into it."""
 
@@ -73,7 +73,7 @@ class Line(Value):
 
 
 class Change(Value):
-    """A stroke that arrives at an output otherwise than before; None where it does not arrive."""
+    """An articulation that arrives at an output otherwise than before; None where it does not arrive."""
 
     articulation: str
     output: int
@@ -81,24 +81,28 @@ class Change(Value):
     to_dbfs: float | None
 
 
-def strokes_of(kit: Kit) -> list[tuple[Piece, Articulation]]:
-    """The strokes that have anything to play, in the order they are struck."""
-    return [(piece, stroke) for piece, stroke in articulations(kit) if any(layer.takes for layer in stroke.layers)]
+def articulations_of(kit: Kit) -> list[tuple[Piece, Articulation]]:
+    """The articulations that have anything to play, in the order they are struck."""
+    return [
+        (piece, articulation)
+        for piece, articulation in all_articulations(kit)
+        if any(layer.takes for layer in articulation.layers)
+    ]
 
 
 def check_lines(kit: Kit, sounds: Sounds, progress: Callable[[int, int], None] | None = None) -> Iterator[Line]:
-    """A line of every stroke that can be struck. `progress` is told strokes done and all."""
+    """A line of every articulation that can be struck. `progress` is told articulations done and all."""
     table = compile_kit(kit)
-    strokes = strokes_of(kit)
-    played = {stroke.id: stroke for piece in table.pieces for stroke in piece.articulations}
-    for done, (piece, stroke) in enumerate(strokes, start=1):
-        yield _line(kit, table, piece, stroke, played[stroke.id], sounds)
+    articulations = articulations_of(kit)
+    played = {articulation.id: articulation for piece in table.pieces for articulation in piece.articulations}
+    for done, (piece, articulation) in enumerate(articulations, start=1):
+        yield _line(kit, table, piece, articulation, played[articulation.id], sounds)
         if progress:
-            progress(done, len(strokes))
+            progress(done, len(articulations))
 
 
 def _line(
-    kit: Kit, table: PlayTable, piece: Piece, stroke: Articulation, played: PlayArticulation, sounds: Sounds
+    kit: Kit, table: PlayTable, piece: Piece, articulation: Articulation, played: PlayArticulation, sounds: Sounds
 ) -> Line:
     peaks = _peaks(table, played, STRUCK_AT, sounds)
     hardest = _peaks(table, played, HARDEST, sounds)
@@ -111,7 +115,7 @@ def _line(
     # The overheads hear everything: a drum whose own output stays silent is missed there all the same.
     if not arriving or (own is not None and own not in {output.number for output in arriving}):
         verdict = Verdict.NOWHERE
-    elif any(output.only and _in_the_middle(kit, piece, stroke, output.number) for output in arriving):
+    elif any(output.only and _in_the_middle(kit, piece, articulation, output.number) for output in arriving):
         verdict = Verdict.ONE_SIDE
     elif astray:
         verdict = Verdict.ELSEWHERE
@@ -123,7 +127,7 @@ def _line(
         verdict = Verdict.AS_PLANNED
     return Line(
         piece=piece.id,
-        articulation=stroke.id,
+        articulation=articulation.id,
         verdict=verdict,
         outputs=outputs,
         planned=planned,
@@ -137,7 +141,7 @@ def own_output(kit: Kit, piece: Piece) -> int | None:
     own = own_channel(kit, piece)
     if own is None or not any(f.on and f.piece == piece.id and f.channel == own.id for f in kit.routing.feeds):
         return None
-    return outputs_by_lane(kit.routing)[own.id][0]
+    return outputs_by_channel(kit.routing)[own.id][0]
 
 
 def _output(number: int, name: str, sides: Floats, hardest: Floats) -> LineOutput:
@@ -166,7 +170,7 @@ def _only(peaks: tuple[float | None, ...]) -> Side | None:
 
 
 def changed(before: Sequence[Line], lines: Sequence[Line]) -> tuple[Change, ...]:
-    """Where strokes that were checked before arrive louder, softer, newly or not any more."""
+    """Where articulations that were checked before arrive louder, softer, newly or not any more."""
     known = {line.articulation: _arriving(line) for line in before}
     found = []
     for line in lines:
@@ -184,13 +188,13 @@ def _arriving(line: Line) -> dict[int, float]:
     return {output.number: output.arrives_dbfs for output in line.outputs if output.arrives_dbfs is not None}
 
 
-def _peaks(table: PlayTable, stroke: PlayArticulation, velocity: int, sounds: Sounds) -> dict[int, Floats]:
-    """The highest sample of every side of every output in use, over all that the stroke plays at a velocity."""
-    direct = struck_directly(table, stroke)
+def _peaks(table: PlayTable, articulation: PlayArticulation, velocity: int, sounds: Sounds) -> dict[int, Floats]:
+    """The highest sample of every side of every output in use, over all that the articulation plays at a velocity."""
+    direct = struck_directly(table, articulation)
     striker = Striker(direct)
     sides = {o.number: 2 if o.width is Width.STEREO else 1 for o in outputs_in_use(table.head)}
     highest = {number: np.zeros(count) for number, count in sides.items()}
-    steps = max((len(set(y.steps)) for y in stroke.layers if y.low <= velocity <= y.high), default=0)
+    steps = max((len(set(y.steps)) for y in articulation.layers if y.low <= velocity <= y.high), default=0)
     for _ in range(steps):
         struck = [Strike(time_s=0.0, note=NOTE, velocity=velocity)]
         for block in render(direct, struck, sounds, length_s=LISTEN_S, striker=striker):
@@ -202,39 +206,39 @@ def _peaks(table: PlayTable, stroke: PlayArticulation, velocity: int, sounds: So
 def planned_outputs(kit: Kit, piece: Piece) -> tuple[int, ...]:
     """The outputs a piece should be heard at: of every channel it feeds, and of buses those are sent into through a space."""
     fed = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id and feed.on}
-    all_lanes = lanes(kit.routing)
+    all_channels = channels_and_buses(kit.routing)
     reached = set(fed)
     found: list[int] = []
     # Each stands behind all that flow into it.
-    for place in in_order(all_lanes):
-        lane = all_lanes[place]
-        if lane.id not in reached:
+    for place in in_order(all_channels):
+        channel = all_channels[place]
+        if channel.id not in reached:
             continue
-        reached.update(next_of(lane))
-        if lane.id in fed or _rings(lane):
+        reached.update(next_of(channel))
+        if channel.id in fed or _rings(channel):
             # By itself, and not by its sends, a channel leaves by the first of its outputs.
-            found.append(outputs_by_lane(kit.routing)[lane.id][0])
+            found.append(outputs_by_channel(kit.routing)[channel.id][0])
     return tuple(sorted(set(found)))
 
 
-def _rings(lane: Channel) -> bool:
-    return lane.space is not None and lane.space.on
+def _rings(channel: Channel) -> bool:
+    return channel.space is not None and channel.space.on
 
 
-def _in_the_middle(kit: Kit, piece: Piece, stroke: Articulation, number: int) -> bool:
+def _in_the_middle(kit: Kit, piece: Piece, articulation: Articulation, number: int) -> bool:
     """Whether something mono of a piece goes to an output that is meant to stand in the middle."""
     fed = {feed.channel for feed in heard_feeds(kit) if feed.piece == piece.id}
-    ends = outputs_by_lane(kit.routing)
+    ends = outputs_by_channel(kit.routing)
     there = (c for c in kit.routing.channels if c.id in fed and number in ends[c.id])
     middle = (c.pan == 0.0 and c.side is Side.BOTH and channel_width(kit, c.id) is Width.MONO for c in there)
-    return any(middle) and not any(take.pan for take in stroke.takes)
+    return any(middle) and not any(take.pan for take in articulation.takes)
 
 
 def dry_levels_db(kit: Kit, piece: Piece) -> dict[str, dict[int, float]]:
     """By microphone, how loud a piece is at each output by ways without a space: levels along the loudest way, in dB, as
     they are set; what treatments do to it is not in it."""
-    all_lanes = lanes(kit.routing)
-    order = in_order(all_lanes)
+    all_channels = channels_and_buses(kit.routing)
+    order = in_order(all_channels)
     main_db = -np.inf if kit.routing.main.muted else kit.routing.main.level_db
     found: dict[str, dict[int, float]] = {}
     for feed in heard_feeds(kit):
@@ -243,19 +247,19 @@ def dry_levels_db(kit: Kit, piece: Piece) -> dict[str, dict[int, float]]:
         entering = {feed.channel: feed.level_db}
         at = found.setdefault(feed.mic, {})
         for place in order:
-            lane = all_lanes[place]
-            level = entering.get(lane.id)
-            if level is None or lane.muted or _rings(lane):
+            channel = all_channels[place]
+            level = entering.get(channel.id)
+            if level is None or channel.muted or _rings(channel):
                 continue
-            for send in lane.sends:
-                sent = level + send.level_db + (0.0 if send.early else lane.level_db)
+            for send in channel.sends:
+                sent = level + send.level_db + (0.0 if send.pre_fader else channel.level_db)
                 entering[send.bus] = max(entering.get(send.bus, -np.inf), sent)
-            left = level + lane.level_db
-            if lane.bus:
-                entering[lane.bus] = max(entering.get(lane.bus, -np.inf), left)
+            left = level + channel.level_db
+            if channel.bus:
+                entering[channel.bus] = max(entering.get(channel.bus, -np.inf), left)
             else:
-                number = lane.output or 1
-                at[number] = max(at.get(number, -np.inf), left + (main_db if lane.output is None else 0.0))
+                number = channel.output or 1
+                at[number] = max(at.get(number, -np.inf), left + (main_db if channel.output is None else 0.0))
     return found
 
 

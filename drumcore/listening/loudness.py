@@ -72,9 +72,7 @@ def make_up_db(kit: Kit, channel: str, groove: Groove, sounds: Sounds, progress:
         treated = _with_make_up(kit, channel, make_up)
         found = measured(channel_compared(treated, channel), groove.events, sounds, progress)
         if found.treated_db is None or found.plain_db is None:
-            raise Refusal(
-                f"Nothing of {groove.name} is loud enough in {channel_of(kit, channel).name}; choose another."
-            )
+            raise Refusal(f"{groove.name} is too quiet in {channel_of(kit, channel).name}; choose another.")
         return found.treated_db - found.plain_db
 
     at, off = before.make_up_db, louder(before.make_up_db)
@@ -107,17 +105,19 @@ def piece_level_db(
     """The level of a piece, to be compared with another's: the mean energy of all that sounds at played velocity 100,
     through its feeds and before its channels, K-weighted over 300 ms, in dB. None where nothing of it sounds.
 
-    Every distinct step of every stroke's order is struck once, without variation. `progress` is told strikes done and all.
+    Every distinct step of every articulation's order is struck once, without variation. `progress` is told strikes done and all.
     """
     piece_of(kit, piece)
     table = before_channels(compile_kit(kit), piece)
-    strokes = [_unvaried(a) for p in table.pieces if p.id == piece for a in p.articulations if _steps_at(a, PLAYED_AT)]
-    total = sum(_steps_at(stroke, PLAYED_AT) for stroke in strokes)
+    articulations = [
+        _unvaried(a) for p in table.pieces if p.id == piece for a in p.articulations if _steps_at(a, PLAYED_AT)
+    ]
+    total = sum(_steps_at(articulation, PLAYED_AT) for articulation in articulations)
     power, done = 0.0, 0
-    for stroke in strokes:
-        direct = struck_directly(table, stroke)
+    for articulation in articulations:
+        direct = struck_directly(table, articulation)
         striker = Striker(direct)
-        for _ in range(_steps_at(stroke, PLAYED_AT)):
+        for _ in range(_steps_at(articulation, PLAYED_AT)):
             level = measured_db(direct, sounds, PLAYED_AT, striker)
             power += 10.0 ** (level / 10.0) if level > FLOOR_DB else 0.0
             done += 1
@@ -126,12 +126,12 @@ def piece_level_db(
     return decibels_of_power(power / total) if power else None
 
 
-def _unvaried(stroke: PlayArticulation) -> PlayArticulation:
-    """A stroke whose layers play each of their steps once, in order."""
-    layers = tuple(layer.but(steps=tuple(dict.fromkeys(layer.steps)), turns=()) for layer in stroke.layers)
-    return stroke.but(layers=layers)
+def _unvaried(articulation: PlayArticulation) -> PlayArticulation:
+    """An articulation whose layers play each of their steps once, in order."""
+    layers = tuple(layer.but(steps=tuple(dict.fromkeys(layer.steps)), turns=()) for layer in articulation.layers)
+    return articulation.but(layers=layers)
 
 
-def _steps_at(stroke: PlayArticulation, velocity: int) -> int:
-    """How many strikes it takes to hear all that a stroke plays there."""
-    return max((len(set(y.steps)) for y in stroke.layers if y.low <= velocity <= y.high), default=0)
+def _steps_at(articulation: PlayArticulation, velocity: int) -> int:
+    """How many strikes it takes to hear all that an articulation plays there."""
+    return max((len(set(y.steps)) for y in articulation.layers if y.low <= velocity <= y.high), default=0)

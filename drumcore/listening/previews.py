@@ -1,4 +1,4 @@
-"""A preview: what a kit is like, heard before it is opened. A few bars of a groove, or a climb through a piece's strokes,
+"""A preview: what a kit is like, heard before it is opened. A few bars of a groove, or a climb through a piece's articulations,
 all outputs together in stereo, every preview as loud as any other."""
 
 import hashlib
@@ -32,7 +32,7 @@ RINGS_S = 1.5
 """How long is listened on after the last bar or strike."""
 CLIMB = (24, 50, 76, 102, 127)
 APART_S = 0.34
-MOST_STROKES = 12
+MOST_ARTICULATIONS = 12
 SUFFIX = ".flac"
 
 
@@ -66,16 +66,22 @@ def of_kit(kit: Kit, groove: Groove | None) -> Phrase:
 
 
 def climb(kit: Kit) -> Phrase:
-    """Every stroke from soft to hard, struck directly, each on a note of its own."""
+    """Every articulation from soft to hard, struck directly, each on a note of its own."""
     table = compile_kit(kit)
-    strokes = [a for piece in table.pieces for a in piece.articulations if any(layer.steps for layer in a.layers)]
-    strokes = strokes[:MOST_STROKES]
-    velocities = CLIMB if len(strokes) == 1 else CLIMB[1::3] if len(strokes) > MOST_STROKES // 2 else CLIMB[::2]
-    struck = [(place, velocity) for place in range(len(strokes)) for velocity in velocities]
+    articulations = [a for piece in table.pieces for a in piece.articulations if any(layer.steps for layer in a.layers)]
+    articulations = articulations[:MOST_ARTICULATIONS]
+    velocities = (
+        CLIMB
+        if len(articulations) == 1
+        else CLIMB[1::3]
+        if len(articulations) > MOST_ARTICULATIONS // 2
+        else CLIMB[::2]
+    )
+    struck = [(place, velocity) for place in range(len(articulations)) for velocity in velocities]
     events: list[GrooveEvent] = [PedalMove(time_s=0.0, openness=OPEN)]
     events += [Strike(time_s=i * APART_S, note=note, velocity=v) for i, (note, v) in enumerate(struck)]
     return Phrase(
-        table=struck_directly(table, *strokes), events=tuple(events), length_s=len(struck) * APART_S + RINGS_S
+        table=struck_directly(table, *articulations), events=tuple(events), length_s=len(struck) * APART_S + RINGS_S
     )
 
 

@@ -24,10 +24,10 @@ def sameness(kit: Kit, articulation_id: str, sounds: Sounds) -> list[float | Non
     Tuning and starts are counted in; levels do not matter to it. Source: the design's own rules ("Orders").
     """
     piece, _ = articulation_of(kit, articulation_id)
-    stroke = next(a for a in compile_piece(piece, kit).articulations if a.id == articulation_id)
+    articulation = next(a for a in compile_piece(piece, kit).articulations if a.id == articulation_id)
     heard = mics_heard(piece)
     own = next((heard.index(mic) for mic in piece.own_mics if mic in heard), None)
-    return [_of_layer(stroke, layer, own, sounds, kit.rate_hz) for layer in stroke.layers]
+    return [_of_layer(articulation, layer, own, sounds, kit.rate_hz) for layer in articulation.layers]
 
 
 def _of_layer(

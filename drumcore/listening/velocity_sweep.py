@@ -1,4 +1,4 @@
-"""Striking a stroke from the softest to the hardest and measuring what comes out: does harder ever play softer?"""
+"""Striking an articulation from the softest to the hardest and measuring what comes out: does harder ever play softer?"""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -24,14 +24,14 @@ ROUNDING_DB = 0.01
 
 @dataclass(frozen=True)
 class Climb:
-    """What a stroke's strikes measured, by velocity: K-weighted mean square over 300 ms of all outputs together, in dB.
+    """What an articulation's strikes measured, by velocity: K-weighted mean square over 300 ms of all outputs together, in dB.
 
     `fall_db` is the greatest fall there is. Takes of one layer lie apart, so some is takes alternating: `beyond_db` is the
     greatest part of any fall that lies beyond how far the takes of the layers concerned are apart, measured the same way.
     """
 
     piece: str
-    stroke: str
+    articulation: str
     levels_db: dict[int, float]
     fall_db: float
     beyond_db: float
@@ -42,23 +42,25 @@ class Climb:
 
 
 def climbs(table: PlayTable, sounds: Sounds, velocities: Sequence[int] = range(1, 128)) -> Iterator[Climb]:
-    """Every stroke of a kit struck directly at rising velocities, each strike alone, the orders moving on between."""
+    """Every articulation of a kit struck directly at rising velocities, each strike alone, the orders moving on between."""
     for piece in table.pieces:
-        for stroke in piece.articulations:
-            if not any(layer.steps for layer in stroke.layers):
+        for articulation in piece.articulations:
+            if not any(layer.steps for layer in articulation.layers):
                 continue
-            direct = struck_directly(table, stroke)
+            direct = struck_directly(table, articulation)
             striker = Striker(direct)
             levels = {v: measured_db(direct, sounds, v, striker) for v in velocities}
-            fall, beyond = _falls(levels, stroke, _spreads_db(table, stroke, sounds))
-            yield Climb(piece.name, stroke.name, levels, fall, beyond)
+            fall, beyond = _falls(levels, articulation, _spreads_db(table, articulation, sounds))
+            yield Climb(piece.name, articulation.name, levels, fall, beyond)
 
 
-def _falls(levels: dict[int, float], stroke: PlayArticulation, spreads_db: list[float]) -> tuple[float, float]:
+def _falls(levels: dict[int, float], articulation: PlayArticulation, spreads_db: list[float]) -> tuple[float, float]:
     """The greatest fall from any softer strike, and the greatest beyond the spread of the layers of both."""
 
     def spread_at(velocity: int) -> float:
-        found = (s for s, layer in zip(spreads_db, stroke.layers, strict=True) if layer.low <= velocity <= layer.high)
+        found = (
+            s for s, layer in zip(spreads_db, articulation.layers, strict=True) if layer.low <= velocity <= layer.high
+        )
         return max(found, default=0.0)
 
     fall = beyond = 0.0
@@ -70,14 +72,16 @@ def _falls(levels: dict[int, float], stroke: PlayArticulation, spreads_db: list[
     return fall, beyond
 
 
-def struck_directly(table: PlayTable, *strokes: PlayArticulation) -> PlayTable:
-    """The table with strokes, as they are given, on notes 0, 1, 2 and so on, their velocities played as they come: past curves
+def struck_directly(table: PlayTable, *articulations: PlayArticulation) -> PlayTable:
+    """The table with articulations, as they are given, on notes 0, 1, 2 and so on, their velocities played as they come: past curves
     and gates."""
     notes = tuple(
-        (PlayPlaced(articulation=strokes[note].id, open_from=0, open_to=127),) if note < len(strokes) else ()
+        (PlayPlaced(articulation=articulations[note].id, open_from=0, open_to=127),)
+        if note < len(articulations)
+        else ()
         for note in range(128)
     )
-    plain = {stroke.id: stroke.but(table=PLAIN) for stroke in strokes}
+    plain = {articulation.id: articulation.but(table=PLAIN) for articulation in articulations}
     pieces = tuple(
         piece.but(articulations=tuple(plain.get(a.id, a) for a in piece.articulations)) for piece in table.pieces
     )
@@ -98,14 +102,14 @@ def measured_db(table: PlayTable, sounds: Sounds, velocity: int, striker: Strike
     return decibels_of_power(power)
 
 
-def _spreads_db(table: PlayTable, stroke: PlayArticulation, sounds: Sounds) -> list[float]:
+def _spreads_db(table: PlayTable, articulation: PlayArticulation, sounds: Sounds) -> list[float]:
     """How far the takes of each layer lie apart, each struck once at the top of its layer's range."""
     spreads = []
-    for number, layer in enumerate(stroke.layers):
+    for number, layer in enumerate(articulation.layers):
         # Whatever its order, every step once.
         steps = tuple(dict.fromkeys(layer.steps))
-        alone = (y.but(steps=steps if n == number else ()) for n, y in enumerate(stroke.layers))
-        only = struck_directly(table, stroke.but(layers=tuple(alone)))
+        alone = (y.but(steps=steps if n == number else ()) for n, y in enumerate(articulation.layers))
+        only = struck_directly(table, articulation.but(layers=tuple(alone)))
         striker = Striker(only)
         levels = [measured_db(only, sounds, layer.high, striker) for _ in steps]
         spreads.append(max(levels) - min(levels) if levels else 0.0)

@@ -1,4 +1,4 @@
-"""Where a sound that no drum's name goes with stands on the standard map: near the strokes that sound like it."""
+"""Where a sound that no drum's name goes with stands on the standard map: near the articulations that sound like it."""
 
 import math
 from collections.abc import Collection, Sequence
@@ -70,12 +70,12 @@ USUAL = tuple(
         (70, 9000, 100, 6.0),
     )
 )
-"""The standard map's strokes by how they sound: medians measured of the demo's recordings (centroid, length), toms spread about
+"""The standard map's articulations by how they sound: medians measured of the demo's recordings (centroid, length), toms spread about
 theirs, the rest between. The last column is what it costs, in octaves squared, to use a note that grooves play seldom."""
 
 
 def sounding_of(piece: Piece) -> Sounding | None:
-    """How a piece's main stroke sounds at its loudest; None where it has no take."""
+    """How a piece's main articulation sounds at its loudest; None where it has no take."""
     takes = piece.articulations[0].takes if piece.articulations else ()
     if not takes:
         return None
@@ -111,7 +111,7 @@ class Proposed(Value):
     """Where a piece might stand by how it sounds, and why."""
 
     piece: Identifier
-    stroke: Identifier
+    articulation: Identifier
     name: Name
     note: MidiNote
     said: str
@@ -125,14 +125,14 @@ def propose(kit: Kit, pieces: Collection[str]) -> tuple[Proposed, ...]:
         for piece in pieces_of(kit)
         if piece.id in pieces
         and piece.family in (Family.OTHER, Family.PERCUSSION)
-        and not struck & {stroke.id for stroke in piece.articulations}
+        and not struck & {articulation.id for articulation in piece.articulations}
         and (sounding := sounding_of(piece)) is not None
     ]
     notes = near([sounding for _, sounding in waiting], {placed.note for placed in kit.notes.placed})
     return tuple(
         Proposed(
             piece=piece.id,
-            stroke=piece.articulations[0].id,
+            articulation=piece.articulations[0].id,
             name=piece.name,
             note=note,
             said=f"{sounding.said()}, like the {GENERAL_MIDI[note].lower()}",

@@ -1,9 +1,9 @@
-"""Teaching a note by hitting the pad: which of the messages that came in is the stroke that was meant."""
+"""Teaching a note by hitting the pad: which of the messages that came in is the articulation that was meant."""
 
 from collections.abc import Collection, Sequence
 from typing import Literal
 
-from drumcore.kit.lookup import articulation_of, articulations, full_name, input_of, pieces_of
+from drumcore.kit.lookup import all_articulations, articulation_of, full_name, input_of, pieces_of
 from drumcore.kit.values import OPENNESS_CONTROLLER, Articulation, Family, Kit, MidiNote, Piece
 from drumcore.notes.names import note_name
 from drumcore.notes.openness import along_the_pedal, is_pedal, rings_open
@@ -31,7 +31,7 @@ class Message(Value):
 
 
 class Taught(Value):
-    """A note an input sends for a stroke, and how open the hats were when it did (None: it was not said)."""
+    """A note an input sends for an articulation, and how open the hats were when it did (None: it was not said)."""
 
     articulation: str
     note: MidiNote
@@ -56,40 +56,40 @@ class Heard(Value):
 
 
 class Lesson(Value):
-    """One stroke to be taught, and what to do for it."""
+    """One articulation to be taught, and what to do for it."""
 
     articulation: str
-    stroke: str
+    name: str
     say: str
 
 
 def lessons(kit: Kit) -> tuple[Lesson, ...]:
-    """Every stroke of the kit in the order to teach them.
+    """Every articulation of the kit in the order to teach them.
 
-    Of hats the pedal comes first: once its note is known, it is not mistaken for an open stroke.
+    Of hats the pedal comes first: once its note is known, it is not mistaken for an open articulation.
     """
     found = []
     for piece in pieces_of(kit):
-        strokes = piece.articulations
+        articulations = piece.articulations
         if piece.family is Family.HATS:
             by_pedal = along_the_pedal(piece)
-            strokes = (
-                *(a for a in strokes if is_pedal(a)),
+            articulations = (
+                *(a for a in articulations if is_pedal(a)),
                 *by_pedal,
-                *(a for a in strokes if a not in by_pedal and not is_pedal(a)),
+                *(a for a in articulations if a not in by_pedal and not is_pedal(a)),
             )
-        found += [Lesson(articulation=a.id, stroke=full_name(piece, a), say=_say(piece, a)) for a in strokes]
+        found += [Lesson(articulation=a.id, name=full_name(piece, a), say=_say(piece, a)) for a in articulations]
     return tuple(found)
 
 
-def _say(piece: Piece, stroke: Articulation) -> str:
+def _say(piece: Piece, articulation: Articulation) -> str:
     if piece.family is not Family.HATS:
         return "Hit it a few times if you like; the first good strike is taken."
-    if is_pedal(stroke):
+    if is_pedal(articulation):
         return "Close the pedal with your foot."
-    if rings_open(stroke):
-        return "Pedal notes and openness changes do not count while an open stroke is taught."
-    return "Hold the pedal shut and hit the hats."
+    if rings_open(articulation):
+        return "Pedal notes and openness changes do not count while an open articulation is taught."
+    return "Hold the pedal closed and hit the hats."
 
 
 def hear(
@@ -98,15 +98,15 @@ def hear(
     """The strike meant by somebody teaching an articulation.
 
     The first strike of velocity 20 or more opens a window of 60 ms; the strongest in it is meant, the others are set
-    aside. While an open or half-open stroke is taught, the pedal's notes do not count: the one taught before, else those
-    the kit has its pedal stroke on.
+    aside. While an open or half-open articulation is taught, the pedal's notes do not count: the one taught before, else those
+    the kit has its pedal articulation on.
     """
-    piece, stroke = articulation_of(kit, articulation_id)
-    pedal_notes = _pedal_notes(piece, kit, taught) if rings_open(stroke) else set()
+    piece, articulation = articulation_of(kit, articulation_id)
+    pedal_notes = _pedal_notes(piece, kit, taught) if rings_open(articulation) else set()
     strikes = sorted((m for m in messages if m.kind == "note" and m.value > 0), key=lambda m: m.time_ms)
     aside = [_aside(m, "the pedal’s own note") for m in strikes if m.number in pedal_notes]
     counted = [m for m in strikes if m.number not in pedal_notes]
-    aside += [_aside(m, "too soft to be meant") for m in counted if m.value < SOFTEST_MEANT]
+    aside += [_aside(m, "too soft, ignored") for m in counted if m.value < SOFTEST_MEANT]
     meant = [m for m in counted if m.value >= SOFTEST_MEANT]
     if not meant:
         return Heard(note=None, aside=tuple(aside))
@@ -141,7 +141,7 @@ def _openness_at(kit: Kit, input_id: str, messages: Sequence[Message], time_ms: 
 
 
 def same_note_by_openness(kit: Kit, articulation_id: str, heard: Heard, taught: Sequence[Taught]) -> tuple[Taught, ...]:
-    """The strokes of the same hats taught on the note that was heard, at other openness: they share it as zones."""
+    """The articulations of the same hats taught on the note that was heard, at other openness: they share it as zones."""
     if heard.note is None or heard.openness is None:
         return ()
     piece, _ = articulation_of(kit, articulation_id)
@@ -166,7 +166,7 @@ def occupants(kit: Kit, note: int, besides: Collection[str] = ()) -> tuple[str, 
 def hit_again(
     kit: Kit, articulation_id: str, heard: Heard, taught: Sequence[Taught], beside: Sequence[Taught]
 ) -> tuple[str, ...]:
-    """Names of the strokes of this round taught on the note that was heard, and not sharing it: the same pad again."""
+    """Names of the articulations of this round taught on the note that was heard, and not sharing it: the same pad again."""
     sharing = {articulation_id, *(t.articulation for t in beside)}
     again = {t.articulation for t in taught if t.note == heard.note} - sharing
     here = {p.articulation for p in kit.notes.placed if p.note == heard.note}
@@ -174,9 +174,9 @@ def hit_again(
 
 
 def without_note(kit: Kit) -> tuple[str, ...]:
-    """Names of the strokes no note reaches."""
+    """Names of the articulations no note reaches."""
     placed = {p.articulation for p in kit.notes.placed}
-    return tuple(full_name(p, a) for p, a in articulations(kit) if a.id not in placed)
+    return tuple(full_name(p, a) for p, a in all_articulations(kit) if a.id not in placed)
 
 
 def said(kit: Kit, heard: Heard) -> str:

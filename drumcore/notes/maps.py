@@ -4,7 +4,7 @@ from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
-from drumcore.kit.lookup import articulations, full_name, pieces_of
+from drumcore.kit.lookup import all_articulations, full_name, pieces_of
 from drumcore.kit.memoization import remembered
 from drumcore.kit.values import Articulation, Kit, MapEntry, NoteMap, Piece, Placed, SavedMap
 from drumcore.notes.standard import place_by_standard
@@ -18,13 +18,13 @@ def saved_map(kit: Kit, name: str) -> SavedMap:
     numbers = _numbers(pieces_of(kit))
     entries = []
     for placed in kit.notes.placed:
-        for piece, stroke in articulations(kit):
-            if stroke.id == placed.articulation:
+        for piece, articulation in all_articulations(kit):
+            if articulation.id == placed.articulation:
                 entries.append(
                     MapEntry(
                         note=placed.note,
                         family=piece.family,
-                        articulation=stroke.name,
+                        articulation=articulation.name,
                         piece=piece.name,
                         number=numbers[piece.id],
                         open_from=placed.open_from,
@@ -37,10 +37,10 @@ def saved_map(kit: Kit, name: str) -> SavedMap:
 
 @dataclass(frozen=True)
 class Placing:
-    """What a map places in a kit, and its entries for strokes the kit does not have."""
+    """What a map places in a kit, and its entries for articulations the kit does not have."""
 
     placed: tuple[Placed, ...]
-    without_stroke: tuple[MapEntry, ...] = ()
+    without_articulation: tuple[MapEntry, ...] = ()
 
 
 @remembered(limit=24)
@@ -48,21 +48,21 @@ def place_by(pieces: tuple[Piece, ...], saved: SavedMap | None) -> Placing:
     """What a map (None: the standard one) places among the pieces."""
     if saved is None:
         return Placing(place_by_standard(pieces, NoteMap()).placed)
-    by_piece, by_family = _strokes(pieces)
+    by_piece, by_family = _articulations(pieces)
     placed: dict[tuple[int, str], Placed] = {}
     without = []
     for entry in saved.entries:
-        stroke = by_piece.get((entry.piece.casefold(), entry.articulation.casefold())) or by_family.get(
+        articulation = by_piece.get((entry.piece.casefold(), entry.articulation.casefold())) or by_family.get(
             (entry.family, entry.number, entry.articulation.casefold())
         )
-        if stroke is None:
+        if articulation is None:
             without.append(entry)
             continue
         placed.setdefault(
-            (entry.note, stroke.id),
+            (entry.note, articulation.id),
             Placed(
                 note=entry.note,
-                articulation=stroke.id,
+                articulation=articulation.id,
                 open_from=min(entry.open_from, entry.open_to),
                 open_to=max(entry.open_from, entry.open_to),
                 gain_db=entry.gain_db,
@@ -85,23 +85,23 @@ def _numbers(pieces: tuple[Piece, ...]) -> dict[str, int]:
     return numbers
 
 
-def _strokes(
+def _articulations(
     pieces: tuple[Piece, ...],
 ) -> tuple[dict[tuple[str, str], Articulation], dict[tuple[str, int, str], Articulation]]:
     numbers = _numbers(pieces)
     by_piece: dict[tuple[str, str], Articulation] = {}
     by_family: dict[tuple[str, int, str], Articulation] = {}
     for piece in pieces:
-        for stroke in piece.articulations:
-            by_piece.setdefault((piece.name.casefold(), stroke.name.casefold()), stroke)
-            by_family[piece.family.value, numbers[piece.id], stroke.name.casefold()] = stroke
+        for articulation in piece.articulations:
+            by_piece.setdefault((piece.name.casefold(), articulation.name.casefold()), articulation)
+            by_family[piece.family.value, numbers[piece.id], articulation.name.casefold()] = articulation
     return by_piece, by_family
 
 
 def apply_map(kit: Kit, saved: SavedMap | None) -> Kit:
     """The kit with a map's notes.
 
-    A stroke the map does not place keeps its notes where the map leaves those free; `compare` lists the ones that end
+    An articulation the map does not place keeps its notes where the map leaves those free; `compare` lists the ones that end
     without a note. Nothing but notes changes.
     """
     placing = place_by(pieces_of(kit), saved)
@@ -112,23 +112,23 @@ def apply_map(kit: Kit, saved: SavedMap | None) -> Kit:
 
 
 class NoteChange(Value):
-    """A stroke whose notes a map would change."""
+    """An articulation whose notes a map would change."""
 
     articulation: str
-    stroke: str
+    name: str
     before: tuple[int, ...]
     after: tuple[int, ...]
 
 
 class MapComparison(Value):
-    """What applying a map would do: the strokes that move, those that end without a note, those that keep notes of
-    their own because the map does not place them, and the map's strokes that the kit does not have."""
+    """What applying a map would do: the articulations that move, those that end without a note, those that keep notes of
+    their own because the map does not place them, and the map's articulations that the kit does not have."""
 
     name: str
     moved: tuple[NoteChange, ...]
     lost: tuple[NoteChange, ...]
     kept: tuple[NoteChange, ...]
-    without_stroke: tuple[MapEntry, ...]
+    without_articulation: tuple[MapEntry, ...]
 
 
 def compare(kit: Kit, saved: SavedMap | None) -> MapComparison:
@@ -137,25 +137,25 @@ def compare(kit: Kit, saved: SavedMap | None) -> MapComparison:
     by_map = {p.articulation for p in placing.placed}
     before_all, after_all = _all_of(kit.notes.placed), _all_of(after.notes.placed)
     moved, lost, kept = [], [], []
-    for piece, stroke in articulations(kit):
+    for piece, articulation in all_articulations(kit):
         one = NoteChange(
-            articulation=stroke.id,
-            stroke=full_name(piece, stroke),
-            before=tuple(dict.fromkeys(p.note for p in before_all[stroke.id])),
-            after=tuple(dict.fromkeys(p.note for p in after_all[stroke.id])),
+            articulation=articulation.id,
+            name=full_name(piece, articulation),
+            before=tuple(dict.fromkeys(p.note for p in before_all[articulation.id])),
+            after=tuple(dict.fromkeys(p.note for p in after_all[articulation.id])),
         )
         if one.before and not one.after:
             lost.append(one)
-        elif before_all[stroke.id] != after_all[stroke.id]:
+        elif before_all[articulation.id] != after_all[articulation.id]:
             moved.append(one)
-        if one.after and stroke.id not in by_map:
+        if one.after and articulation.id not in by_map:
             kept.append(one)
     return MapComparison(
         name=saved.name if saved else STANDARD_NAME,
         moved=tuple(moved),
         lost=tuple(lost),
         kept=tuple(kept),
-        without_stroke=placing.without_stroke,
+        without_articulation=placing.without_articulation,
     )
 
 

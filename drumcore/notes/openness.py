@@ -1,45 +1,45 @@
-"""Hats by openness: the zones of a note, how they give way to one another, and the stroke that closing the pedal is."""
+"""Hats by openness: the zones of a note, how they give way to one another, and the articulation that closing the pedal is."""
 
 from collections import defaultdict
 from collections.abc import Iterator
 
 from drumcore.kit.values import Articulation, Family, NoteMap, Piece, Placed
-from drumcore.layers.ranges import Answer, Span, blend_spans
+from drumcore.layers.ranges import BlendedRange, Span, blend_spans
 
 WORDS = ("tight", "closed", "half", "loose", "open")
-"""What strokes along the pedal's way are called, from shut to wide."""
+"""What articulations along the pedal's way are called, from shut to wide."""
 
 
 def is_pedal(articulation: Articulation) -> bool:
-    """Whether a stroke is the pedal's own sound (shut or splashed by foot)."""
+    """Whether an articulation is the pedal's own sound (shut or splashed by foot)."""
     words = articulation.name.lower()
     return "pedal" in words or "foot" in words
 
 
 def rings_open(articulation: Articulation) -> bool:
-    """Whether hats ring in a stroke until something closes them."""
+    """Whether hats ring in an articulation until something closes them."""
     ringing = WORDS[WORDS.index("half") :]
     return any(word in articulation.name.lower() for word in ringing) and not is_pedal(articulation)
 
 
 def opening(articulation: Articulation) -> int | None:
-    """How wide a stroke's name says the hats stand, as a place in `WORDS`; None where it says nothing of it."""
+    """How wide an articulation's name says the hats stand, as a place in `WORDS`; None where it says nothing of it."""
     words = articulation.name.lower()
     return next((place for place, word in enumerate(WORDS) if word in words), None)
 
 
 def along_the_pedal(hats: Piece) -> tuple[Articulation, ...]:
-    """The strokes of hats from shut to wide; the pedal's own and strokes that say nothing of it are left out."""
+    """The articulations of hats from shut to wide; the pedal's own and articulations that say nothing of it are left out."""
     placed = [(opening(a), a) for a in hats.articulations if not is_pedal(a)]
     return tuple(a for place, a in sorted(placed, key=lambda p: p[0] or 0) if place is not None)
 
 
-def closing_stroke(piece: Piece) -> Articulation | None:
-    """The stroke that closing the pedal is: the pedal's own, else the tightest that stops another; None but for hats."""
+def closing_articulation(piece: Piece) -> Articulation | None:
+    """The articulation that closing the pedal is: the pedal's own, else the tightest that stops another; None but for hats."""
     if piece.family is not Family.HATS:
         return None
     own = [a for a in piece.articulations if is_pedal(a)]
-    return next((a for a in (*own, *along_the_pedal(piece)) if a.silences), own[0] if own else None)
+    return next((a for a in (*own, *along_the_pedal(piece)) if a.chokes), own[0] if own else None)
 
 
 def zones_of(notes: NoteMap, note: int) -> tuple[Placed, ...]:
@@ -48,7 +48,7 @@ def zones_of(notes: NoteMap, note: int) -> tuple[Placed, ...]:
     return tuple(p for p in here if (p.open_from, p.open_to) != (0, 127))
 
 
-def zone_gains(notes: NoteMap) -> Iterator[tuple[Placed, Answer]]:
+def zone_gains(notes: NoteMap) -> Iterator[tuple[Placed, BlendedRange]]:
     """Everything placed, with the openness it answers and its gains there once neighbouring zones blend."""
     by_note: dict[int, list[Placed]] = defaultdict(list)
     for placed in notes.placed:
@@ -60,4 +60,4 @@ def zone_gains(notes: NoteMap) -> Iterator[tuple[Placed, Answer]]:
             if placed in zones:
                 yield placed, answers[zones.index(placed)]
             else:
-                yield placed, Answer(0, 127, ())
+                yield placed, BlendedRange(0, 127, ())

@@ -12,13 +12,13 @@ WIDE_OPEN = 127
 
 
 class NoteShown(Value):
-    """What stands on a note: strokes `together` sound at once, `by_pedal` answer only part of the pedal's way;
-    `open_stroke` is what it plays with the pedal up, if anything."""
+    """What stands on a note: articulations `together` sound at once, `by_pedal` answer only part of the pedal's way;
+    `open_articulation` is what it plays with the pedal up, if anything."""
 
     note: int
     together: bool
     by_pedal: tuple[str, ...]
-    open_stroke: str | None
+    open_articulation: str | None
 
 
 def by_note(notes: NoteMap) -> dict[int, list[Placed]]:
@@ -36,24 +36,24 @@ def sheet(notes: NoteMap) -> tuple[NoteShown, ...]:
             note=note,
             together=bool(sounding_together(here)),
             by_pedal=tuple(p.articulation for p in here if (p.open_from, p.open_to) != (0, WIDE_OPEN)),
-            open_stroke=next((p.articulation for p in here if p.open_to == WIDE_OPEN), None),
+            open_articulation=next((p.articulation for p in here if p.open_to == WIDE_OPEN), None),
         )
         for note, here in by_note(notes).items()
     )
 
 
 def sounding_together(here: Sequence[Placed]) -> frozenset[str]:
-    """Which strokes of one note sound at once with another of it: some openness is answered by both."""
+    """Which articulations of one note sound at once with another of it: some openness is answered by both."""
     return frozenset(
-        stroke
+        articulation
         for a, b in combinations(here, 2)
         if a.articulation != b.articulation and a.open_from <= b.open_to and b.open_from <= a.open_to
-        for stroke in (a.articulation, b.articulation)
+        for articulation in (a.articulation, b.articulation)
     )
 
 
 def usual_note(piece: Piece, notes: NoteMap) -> int | None:
-    """The note that stands for a piece: the first of its strokes' that the standard map knows, else the first."""
+    """The note that stands for a piece: the first of its articulations' that the standard map knows, else the first."""
     return _usual(
         note for a in piece.articulations for note in sorted({p.note for p in notes.placed if p.articulation == a.id})
     )

@@ -14,7 +14,7 @@ _GENERAL_MIDI_NAMES = (
 GENERAL_MIDI: dict[int, str] = dict(enumerate(_GENERAL_MIDI_NAMES.split(", "), start=35))
 """General MIDI level 1 percussion map, notes 35 to 81."""
 
-_BY_STROKE: dict[tuple[Family, str], tuple[int, ...]] = {
+_BY_ARTICULATION: dict[tuple[Family, str], tuple[int, ...]] = {
     (Family.KICK, "centre"): (36, 35),
     (Family.SNARE, "centre"): (38,),
     (Family.SNARE, "rimshot"): (40,),
@@ -51,33 +51,33 @@ TOM_NOTES = (50, 48, 47, 45, 43, 41)
 SECOND_SNARE = 40
 _TOMS_BY_COUNT = {1: (48,), 2: (48, 43), 3: (48, 47, 43), 4: (50, 48, 45, 43), 5: (50, 48, 47, 45, 43)}
 HAT_OPENNESS = {"tight": 15, "closed": 47, "half open": 95, "open": 127}
-"""How far open the pedal may stand for each stroke of the hats; each begins where the one before it ends."""
+"""How far open the pedal may stand for each articulation of the hats; each begins where the one before it ends."""
 OPEN_HAT_NOTE = 46
 
 
 def standard_notes(piece: Piece, articulation_name: str) -> tuple[int, ...]:
-    """The notes General MIDI gives a stroke, best first; the two notes under its map many kits add for hats and
+    """The notes General MIDI gives an articulation, best first; the two notes under its map many kits add for hats and
     chokes stand in where it has none. Toms depend on how many there are: see `place_by_standard`.
     """
-    by_stroke = _BY_STROKE.get((piece.family, articulation_name))
-    if by_stroke is not None:
-        return by_stroke
+    by_articulation = _BY_ARTICULATION.get((piece.family, articulation_name))
+    if by_articulation is not None:
+        return by_articulation
     words = piece.name.lower()
     return next((notes for word, notes in _BY_NAME.items() if word in words), ())
 
 
 def filed_on(note: int) -> tuple[Family, str] | None:
-    """The kind of piece and the stroke that stand on a note by the standard map; None where it has nothing there."""
-    for (family, stroke), notes in _BY_STROKE.items():
+    """The kind of piece and the articulation that stand on a note by the standard map; None where it has nothing there."""
+    for (family, articulation), notes in _BY_ARTICULATION.items():
         if note in notes:
-            return family, stroke
+            return family, articulation
     if note in TOM_NOTES:
         return Family.TOM, "centre"
     return (Family.PERCUSSION, "hit") if note in GENERAL_MIDI else None
 
 
 def free_note(piece: Piece, articulation_name: str, taken: Collection[int]) -> int | None:
-    """A note for a stroke that has none: one that the standard map gives it, else the first that the map leaves alone, over it
+    """A note for an articulation that has none: one that the standard map gives it, else the first that the map leaves alone, over it
     before under it, else any; None where all are taken."""
     more = {Family.TOM: TOM_NOTES, Family.SNARE: (SECOND_SNARE,)} if articulation_name == "centre" else {}
     elsewhere = (*range(max(GENERAL_MIDI) + 1, 128), *range(min(GENERAL_MIDI)), *GENERAL_MIDI)
@@ -88,7 +88,7 @@ def free_note(piece: Piece, articulation_name: str, taken: Collection[int]) -> i
 def place_by_standard(pieces: tuple[Piece, ...], already: NoteMap) -> NoteMap:
     """The note map with every articulation of `pieces` that has none put on its standard note, where that is free.
 
-    The open hats' note also follows the openness controller (CC 4) through the hats' other strokes; without one the
+    The open hats' note also follows the openness controller (CC 4) through the hats' other articulations; without one the
     pedal counts as open, so that a plain file still plays open hats there.
     """
     taken = {placed.note for placed in already.placed}

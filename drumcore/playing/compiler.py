@@ -4,7 +4,7 @@ import math
 from collections import defaultdict
 from collections.abc import Iterator, Mapping
 
-from drumcore.kit.flow import in_order, lanes
+from drumcore.kit.flow import channels_and_buses, in_order
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.memoization import remembered
 from drumcore.kit.values import (
@@ -29,11 +29,12 @@ from drumcore.kit.values import (
 from drumcore.layers.dynamics import Playing, playing_of
 from drumcore.layers.from_takes import enabled_takes
 from drumcore.layers.orders import order_sequence, seed_of
-from drumcore.notes.openness import closing_stroke, zone_gains
+from drumcore.notes.openness import closing_articulation, zone_gains
 from drumcore.playing.filters import ladder, steps_darker
 from drumcore.playing.play_table import (
     PlayArticulation,
     PlayChannel,
+    PlayChoke,
     PlayClosing,
     PlayCrossTalk,
     PlayFeed,
@@ -45,7 +46,6 @@ from drumcore.playing.play_table import (
     PlayPieceFeeds,
     PlayPlaced,
     PlaySend,
-    PlaySilence,
     PlaySound,
     PlayTable,
     PlayTake,
@@ -57,7 +57,7 @@ from drumcore.routing.default_routing import channel_width, heard_feeds, mics_he
 from drumcore.routing.pan import HALF_POWER, Matrix, decibels_to_gain, pan_matrix, scaled, side_matrix
 from drumcore.touch.curves import curve_table
 from drumcore.touch.pedal import openness_table
-from drumcore.touch.tracking import attack_ms, octaves_darker, stroke_tracking
+from drumcore.touch.tracking import articulation_tracking, attack_ms, octaves_darker
 from drumcore.treatments.kinds import compiled
 
 MAIN_OUTPUT = 1
@@ -71,8 +71,8 @@ def compile_kit(kit: Kit) -> PlayTable:
 
 
 def compile_head(kit: Kit) -> PlayHead:
-    all_lanes = lanes(kit.routing)
-    places = {channel.id: number for number, channel in enumerate(all_lanes)}
+    all_channels = channels_and_buses(kit.routing)
+    places = {channel.id: number for number, channel in enumerate(all_channels)}
     feeds: dict[tuple[str, str], list[Feed]] = defaultdict(list)
     for feed in heard_feeds(kit):
         feeds[feed.piece, feed.mic].append(feed)
@@ -87,8 +87,8 @@ def compile_head(kit: Kit) -> PlayHead:
         cutoffs_hz=_cutoffs(kit),
         notes=_notes(kit),
         feeds=tuple(_feeds(piece, feeds, places, widths, mics) for piece in pieces_of(kit)),
-        channels=tuple(_channel(kit, c, widths.get(c.id, Width.STEREO), places) for c in all_lanes),
-        order=in_order(all_lanes),
+        channels=tuple(_channel(kit, c, widths.get(c.id, Width.STEREO), places) for c in all_channels),
+        order=in_order(all_channels),
         outputs=tuple(PlayOutput(number=o.number, name=o.name, width=o.width) for o in kit.routing.outputs),
         main=_channel(kit, kit.routing.main.but(output=MAIN_OUTPUT, side=Side.BOTH), Width.STEREO, {}),
     )
@@ -125,10 +125,10 @@ def compile_input(known: Input, everything: Curve) -> PlayInput:
 
 def _closing(kit: Kit) -> Iterator[PlayClosing]:
     for piece in pieces_of(kit):
-        stroke = closing_stroke(piece)
-        if stroke is not None:
+        articulation = closing_articulation(piece)
+        if articulation is not None:
             yield PlayClosing(
-                articulation=stroke.id,
+                articulation=articulation.id,
                 sounds=kit.notes.pedal_sounds,
                 below=CLOSED_BELOW,
                 half=HALF_OPEN,
@@ -197,9 +197,9 @@ def _channel(kit: Kit, channel: Channel, width: Width, places: Mapping[str, int]
 
 def _send(channel: Channel, send: Send, width: Width, places: Mapping[str, int]) -> PlaySend:
     """Taken before the channel's level it knows nothing of its level and pan; a muted channel sends nothing."""
-    level_db = send.level_db if send.early else send.level_db + channel.level_db
+    level_db = send.level_db if send.pre_fader else send.level_db + channel.level_db
     gain = 0.0 if channel.muted else decibels_to_gain(level_db)
-    matrix = pan_matrix(width, Width.STEREO, 0.0 if send.early else channel.pan)
+    matrix = pan_matrix(width, Width.STEREO, 0.0 if send.pre_fader else channel.pan)
     return PlaySend(into=places[send.bus], matrix=scaled(matrix, gain))
 
 
@@ -228,7 +228,7 @@ def compile_piece(piece: Piece, kit: Kit) -> PlayPiece:
         attacks=tuple(round(attack_ms(max(1, v), tracking) * per_ms) for v in range(128)) if fades else (),
         hand_stop_s=(piece.hand_stop_ms or 0.0) / 1000.0,
         articulations=tuple(
-            _articulation(a, stroke_tracking(piece, a), a.curve or piece.curve, kit.rate_hz, mics, heard)
+            _articulation(a, articulation_tracking(piece, a), a.curve or piece.curve, kit.rate_hz, mics, heard)
             for a in piece.articulations
         ),
     )
@@ -255,9 +255,7 @@ def _articulation(
         table=curve_table(curve or STRAIGHT),
         layers=layers,
         takes=_takes(articulation.takes, rate_hz, mics, widths, articulation.variation.tune_cents),
-        silences=tuple(
-            PlaySilence(articulation=s.articulation, fade_s=s.fade_ms / 1000.0) for s in articulation.silences
-        ),
+        chokes=tuple(PlayChoke(articulation=s.articulation, fade_s=s.fade_ms / 1000.0) for s in articulation.chokes),
         filtered=bool(tracking.brightness or articulation.variation.brightness),
     )
 
@@ -311,7 +309,7 @@ def as_recorded(piece: Piece, take: Take, kit: Kit) -> PlayTake:
         label=take.label,
         level_db=take.level_db,
         start_ms=take.start_ms,
-        recordings=tuple(r.but(centred=False, turned=None) for r in take.recordings),
+        recordings=tuple(r.but(centred=False, flipped=None) for r in take.recordings),
     )
     mics = {mic: (number, widths[mic]) for number, mic in enumerate(mics_heard(piece))}
     return _take(plain, kit.rate_hz, mics, 0.0)
@@ -332,7 +330,7 @@ def play_sound(take: Take, recording: Recording, width: Width, rate_hz: int, mor
         start_frame=max(0, int(start_ms * per_ms / pitch_ratio(cents))),
         cents=cents,
         centred=recording.centred,
-        turned=recording.turned,
+        flipped=recording.flipped,
         frames=0 if take.end_ms is None else max(1, round(take.end_ms * per_ms)),
         fade_in=round(take.fade_in_ms * per_ms),
         fade_out=round(take.fade_out_ms * per_ms),

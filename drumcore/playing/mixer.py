@@ -29,8 +29,8 @@ def outputs_in_use(head: PlayHead) -> list[PlayOutput]:
 
 
 @dataclass
-class Lane:
-    """What enters a channel in a block: frames of its sides, of which nothing counts while `heard` is False."""
+class Channel:
+    """The input of a channel for one block: frames of its sides, of which nothing counts while `heard` is False."""
 
     sound: Samples
     heard: bool = False
@@ -42,14 +42,16 @@ class Lane:
 
 
 class Strip:
-    """One channel's treatments at work, and the space behind them. Without any it hands on what enters, untouched."""
+    """One channel's treatments at work, and the space behind them. Without any the input passes through unchanged."""
 
     def __init__(self, channel: PlayChannel, rate_hz: int, block_frames: int, sounds: Sounds) -> None:
         sides = 2 if channel.width is Width.STEREO else 1
         self._stages = stages(channel.treatments, rate_hz, sides)
-        self._space = Convolving(sounds.answer(channel.space, rate_hz), block_frames) if channel.space else None
+        self._space = (
+            Convolving(sounds.impulse_response(channel.space, rate_hz), block_frames) if channel.space else None
+        )
         self._room = np.empty(sides * block_frames)
-        """Where a block is treated: arrays made anew for every block cost more than some of the stages."""
+        """Where a block is treated: arrays made again for every block cost more than some of the stages."""
         self._longest = int(LONGEST_TAIL_S * rate_hz)
         self._ringing_for = 0
         self.rings = False
@@ -64,8 +66,8 @@ class Strip:
         return not self._stages and self._space is None
 
     def process(self, sound: Samples, heard: bool) -> Samples | None:
-        """The block treated; None where it sleeps. Silence that enters lets a strip that rings decay, and a compressor that
-        holds back let go."""
+        """The block treated; None where it sleeps. Choke that enters lets a strip that rings decay, and a compressor that
+        reduces gain let go."""
         if self._empty:
             return sound if heard else None
         if not heard and self._asleep:
@@ -91,8 +93,8 @@ class Mixer:
     def __init__(self, head: PlayHead, block_frames: int, sounds: Sounds) -> None:
         self.head = head
         self.used = outputs_in_use(head)
-        self.lanes = [
-            Lane(np.zeros((2 if c.width is Width.STEREO else 1, block_frames), np.float32)) for c in head.channels
+        self.channels = [
+            Channel(np.zeros((2 if c.width is Width.STEREO else 1, block_frames), np.float32)) for c in head.channels
         ]
         self._strips = [Strip(channel, head.rate_hz, block_frames, sounds) for channel in head.channels]
         self._turns = _turns(head)
@@ -104,9 +106,9 @@ class Mixer:
         return self._main.rings or any(strip.rings for strip in self._strips)
 
     def begin(self) -> None:
-        """Before voices are added to the lanes of the next block."""
-        for lane in self.lanes:
-            lane.clear()
+        """Before voices are added to the channels of the next block."""
+        for channel in self.channels:
+            channel.clear()
 
     def process(self, frames: int) -> dict[int, Samples]:
         """The next frames of every output in use, float32 of shape (sides, frames), by number."""
@@ -133,20 +135,20 @@ class Mixer:
         return mixed
 
     def _enter(self, place: int, matrix: Sequence[Sequence[float]], sound: Samples) -> None:
-        lane = self.lanes[place]
-        _add_through(matrix, sound, lane.sound[:, : sound.shape[1]])
-        lane.heard = True
+        channel = self.channels[place]
+        _add_through(matrix, sound, channel.sound[:, : sound.shape[1]])
+        channel.heard = True
 
     def _treated(self, frames: int) -> Iterator[tuple[int, Samples | None]]:
         """What leaves the strips, by place, in order: side by side where several have work to do, whose loops let one another
         run; those that others enter in a later turn, when all that enters has been added up."""
 
         def treat(place: int) -> Samples | None:
-            lane = self.lanes[place]
-            return self._strips[place].process(lane.sound[:, :frames], lane.heard)
+            channel = self.channels[place]
+            return self._strips[place].process(channel.sound[:, :frames], channel.heard)
 
         for turn in self._turns:
-            at_work = sum(1 for place in turn if self._strips[place].works(self.lanes[place].heard))
+            at_work = sum(1 for place in turn if self._strips[place].works(self.channels[place].heard))
             yield from zip(turn, _workers().map(treat, turn) if at_work > 1 else map(treat, turn), strict=True)
 
 

@@ -12,10 +12,10 @@ from drumcore.value import Value
 
 class PlaySound(Value):
     """A recording prepared at the kit's rate and this width, tuned by `cents`, freed of its DC offset if
-    `centred`, and with the polarity of a side or both `turned` over.
+    `centred`, and with the polarity of a side or both `flipped` over.
 
     It is then cut (`sounds.cut`): from `start_frame` for `frames` (0: to its end), faded in and out over so many
-    frames, and where `pan` is given turned into two sides by that matrix (rows are sides).
+    frames, and where `pan` is given flipped into two sides by that matrix (rows are sides).
     """
 
     content: str
@@ -23,7 +23,7 @@ class PlaySound(Value):
     start_frame: int
     cents: float = 0.0
     centred: bool = False
-    turned: Side | None = None
+    flipped: Side | None = None
     frames: int = 0
     fade_in: int = 0
     fade_out: int = 0
@@ -69,7 +69,7 @@ class PlayLayer(Value):
     turns: tuple[PlayTurn, ...] = ()
 
 
-class PlaySilence(Value):
+class PlayChoke(Value):
     articulation: str
     fade_s: float
 
@@ -85,7 +85,7 @@ class PlayArticulation(Value):
     table: tuple[int, ...]
     layers: tuple[PlayLayer, ...]
     takes: tuple[PlayTake, ...]
-    silences: tuple[PlaySilence, ...]
+    chokes: tuple[PlayChoke, ...]
     filtered: bool = False
 
 
@@ -172,7 +172,7 @@ class PlayChannel(Value):
     """`matrix[o][i]` is the gain from side i of the channel to side o of where it goes: the channel at place `into`, else
     `output`, or main when that is 0.
 
-    Before that what enters passes `treatments`, one after another, and then the `space`; what leaves them is copied by
+    Before that the input passes `treatments`, one after another, and then the `space`; what leaves them is copied by
     `sends` too.
     """
 

@@ -2,7 +2,7 @@
 
 The browser's player (web/src/player) builds the same graph from audio nodes. Both start a strike at frame
 floor(seconds * rate + 0.5), fade a silenced voice by exp(-frames / (rate * time constant)) from the frame that
-silences it, and mix in 32-bit floats.
+chokes it, and mix in 32-bit floats.
 """
 
 import math
@@ -111,8 +111,8 @@ class _Renderer:
             stopped, found = self.striker.press(event.note, event.pressure), []
         else:
             stopped, found = [], self.striker.strike(event.note, event.velocity, event.time_s)
-        for silence in [*stopped, *(s for sounding in found for s in sounding.articulation.silences)]:
-            self._silence(silence.articulation, frame, silence.fade_s * self.head.rate_hz)
+        for choke in [*stopped, *(s for sounding in found for s in sounding.articulation.chokes)]:
+            self._fade_out(choke.articulation, frame, choke.fade_s * self.head.rate_hz)
         for sounding in found:
             self._start(sounding, frame)
 
@@ -132,7 +132,7 @@ class _Renderer:
                 _Voice(sounding.articulation.id, frame, sound, routes, coefficients, attack=sounding.attack)
             )
 
-    def _silence(self, articulation: str, frame: int, fade_frames: float) -> None:
+    def _fade_out(self, articulation: str, frame: int, fade_frames: float) -> None:
         for voice in self.voices:
             if voice.articulation == articulation and voice.fade_from is None:
                 voice.fade_from, voice.fade_frames = frame, fade_frames
@@ -158,9 +158,9 @@ class _Renderer:
         if voice.filter is not None:
             part = _filtered(voice, part)
         for number, gain in voice.routes:
-            lane = self.mixer.lanes[number]
-            lane.heard = True
-            target = lane.sound[:, start - first : end - first]
+            channel = self.mixer.channels[number]
+            channel.heard = True
+            target = channel.sound[:, start - first : end - first]
             if gain == 1.0:
                 np.add(target, part, out=target)
             else:

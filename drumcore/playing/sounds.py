@@ -18,7 +18,7 @@ from drumcore.recordings.audio_files import Audio, read_audio
 from drumcore.recordings.responses import read_response
 from drumcore.refusals import DamagedRecording, Refusal
 from drumcore.routing.pan import HALF_POWER
-from drumcore.spaces.kinds import Answer, Space, respond
+from drumcore.spaces.kinds import ImpulseResponse, Space, respond
 
 FULL_SCALE = float(2**23)
 MOST_ANSWERS = 16
@@ -29,7 +29,7 @@ class Sounds(Protocol):
 
     def get(self, sound: PlaySound, rate_hz: int) -> Samples: ...
 
-    def answer(self, space: Space, rate_hz: int) -> Answer:
+    def impulse_response(self, space: Space, rate_hz: int) -> ImpulseResponse:
         """What a space answers. Raises Refusal where the response it needs is not there."""
         ...
 
@@ -40,19 +40,19 @@ def pitch_ratio(cents: float) -> float:
 
 
 def prepare(
-    audio: Audio, rate_hz: int, width: Width, cents: float = 0.0, *, centred: bool = False, turned: Side | None = None
+    audio: Audio, rate_hz: int, width: Width, cents: float = 0.0, *, centred: bool = False, flipped: Side | None = None
 ) -> Samples:
     """A recording at a rate, width and tuning, quantised to 24 bits so that every player holds the same numbers.
 
     Resampled by soxr at its very high quality, rate and tuning at once. Two sides into one are their mean; one into two
     stands in the middle at equal power. `centred` takes each side's mean away,
-    `turned` turns the polarity of a side or both over. Returns shape (frames, sides).
+    `flipped` flips the polarity of one side or both. Returns shape (frames, sides).
     """
     samples = audio.samples
     if centred:
         samples = samples - samples.mean(axis=0, dtype=np.float64).astype(np.float32)
-    if turned:
-        samples = samples * _signs(turned, samples.shape[1])
+    if flipped:
+        samples = samples * _signs(flipped, samples.shape[1])
     if audio.rate_hz != rate_hz or cents:
         samples = soxr.resample(samples, audio.rate_hz * pitch_ratio(cents), rate_hz, quality="VHQ")
     sides = 2 if width is Width.STEREO else 1
@@ -64,11 +64,11 @@ def prepare(
     return np.asarray(whole / FULL_SCALE, dtype=np.float32)
 
 
-def _signs(turned: Side, sides: int) -> Samples:
+def _signs(flipped: Side, sides: int) -> Samples:
     signs = np.ones(sides, np.float32)
-    if sides == 1 and turned is not Side.BOTH:
+    if sides == 1 and flipped is not Side.BOTH:
         return signs
-    signs[slice(None) if turned is Side.BOTH else [Side.LEFT, Side.RIGHT].index(turned)] = -1.0
+    signs[slice(None) if flipped is Side.BOTH else [Side.LEFT, Side.RIGHT].index(flipped)] = -1.0
     return signs
 
 
@@ -142,17 +142,17 @@ class FileSounds:
         self._budget = budget_bytes
         self._held: OrderedDict[tuple[PlaySound, int], Samples] = OrderedDict()
         self._bytes = 0
-        self._answers: dict[tuple[Space, int], Answer] = {}
+        self._impulse_responses: dict[tuple[Space, int], ImpulseResponse] = {}
 
-    def answer(self, space: Space, rate_hz: int) -> Answer:
+    def impulse_response(self, space: Space, rate_hz: int) -> ImpulseResponse:
         key = (space, rate_hz)
-        found = self._answers.get(key)
+        found = self._impulse_responses.get(key)
         if found is None:
             found = respond(space, rate_hz, lambda content: read_response(self._locate(content), "The response"))
-            self._answers[key] = found
+            self._impulse_responses[key] = found
             # Several threads of a studio may ask at once: what another has let go of is no trouble.
-            for oldest in list(self._answers)[:-MOST_ANSWERS]:
-                self._answers.pop(oldest, None)
+            for oldest in list(self._impulse_responses)[:-MOST_ANSWERS]:
+                self._impulse_responses.pop(oldest, None)
         return found
 
     def get(self, sound: PlaySound, rate_hz: int) -> Samples:
@@ -162,7 +162,7 @@ class FileSounds:
             self._held.move_to_end(key)
             return self._held[key]
         audio = read_content(self._locate(sound.content), sound.content)
-        prepared = prepare(audio, rate_hz, sound.width, sound.cents, centred=sound.centred, turned=sound.turned)
+        prepared = prepare(audio, rate_hz, sound.width, sound.cents, centred=sound.centred, flipped=sound.flipped)
         planar = np.ascontiguousarray(cut(prepared.T, sound))
         self._held[key] = planar
         self._bytes += planar.nbytes

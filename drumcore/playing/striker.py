@@ -5,10 +5,10 @@ from dataclasses import dataclass, field
 
 from drumcore.playing.play_table import (
     PlayArticulation,
+    PlayChoke,
     PlayClosing,
     PlayInput,
     PlayPiece,
-    PlaySilence,
     PlayTable,
     PlayTake,
 )
@@ -81,32 +81,32 @@ class Striker:
         self.why = "" if found else "free" if not placed_here else self.why or "unanswered"
         return found
 
-    def pedal(self, value: int, time_s: float = 0.0, source: str = GROOVE) -> tuple[list[PlaySilence], list[Sounding]]:
+    def pedal(self, value: int, time_s: float = 0.0, source: str = GROOVE) -> tuple[list[PlayChoke], list[Sounding]]:
         """The pedal of an input moved to a controller's value: what closing it stops, and what it sets sounding."""
         known = self._inputs.get(source)
         pedal = self._pedal(source)
         was, now = pedal.openness, known.openness[value] if known else value
         pedal.openness = now
-        stopped: list[PlaySilence] = []
+        stopped: list[PlayChoke] = []
         found: list[Sounding] = []
         for closing in self.table.head.closing:
             if now >= closing.half or pedal.half_open_s is None:
                 pedal.half_open_s = time_s
             if was > closing.below >= now and closing.articulation in self._by_id:
-                stopped += self._by_id[closing.articulation][1].silences
+                stopped += self._by_id[closing.articulation][1].chokes
                 if closing.sounds:
                     velocity = closing_velocity(closing, time_s - pedal.half_open_s)
                     coming_in = (known.table if known else self.table.head.input_table)[velocity]
                     found += self._sound(closing.articulation, coming_in, 1.0)
         return stopped, found
 
-    def press(self, note: int, pressure: int) -> list[PlaySilence]:
+    def press(self, note: int, pressure: int) -> list[PlayChoke]:
         """A hand on a pad: what it stops."""
         if pressure < PRESSED:
             return []
         pieces = [self._by_id[p.articulation][0] for p in self.table.head.notes[note] if p.articulation in self._by_id]
         return [
-            PlaySilence(articulation=articulation.id, fade_s=piece.hand_stop_s)
+            PlayChoke(articulation=articulation.id, fade_s=piece.hand_stop_s)
             for piece in dict.fromkeys(pieces)
             if piece.hand_stop_s
             for articulation in piece.articulations

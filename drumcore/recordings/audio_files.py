@@ -31,7 +31,7 @@ class ManyChannels(Refusal):
     """A recorder's file with more than two channels: to be split into microphones (`recordings.channels`)."""
 
     def __init__(self, name: str, channels: int) -> None:
-        super().__init__(f"{name} has {channels} channels; bring it in through the application, which splits it.")
+        super().__init__(f"{name} has {channels} channels; add it through the application, which splits it.")
         self.channels = channels
 
 
@@ -79,7 +79,7 @@ def read_audio(path: Path, name: str | None = None) -> Audio:
     ManyChannels for one that must be split first."""
     name = name or path.name
     if path.suffix.lower() not in AUDIO_SUFFIXES:
-        raise Refusal(f"{name} is not a WAV, AIFF or FLAC file; it was not brought in.")
+        raise Refusal(f"{name} is not a WAV, AIFF or FLAC file; it was not added.")
     try:
         with soundfile.SoundFile(path) as file:
             rate, frames, subtype, width = file.samplerate, file.frames, file.subtype, file.channels

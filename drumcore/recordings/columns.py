@@ -54,7 +54,7 @@ _REASONS = {
     "piece": "a word for a piece",
     "articulation": "a word for a way of striking",
     "mic": "names a microphone",
-    "strength": "a word for strength",
+    "strength": "a word for a velocity layer",
     "hand": "left or right",
     "note": "names a note",
     "unknown": "no word of it is known",
@@ -128,7 +128,7 @@ def _meaning(
     """What a column means, why, and the correlation that decided it."""
     if role != "number":
         if role == "note" and example.note is None:
-            return "ignored", "not the same note for most of a stroke", None
+            return "ignored", "not the same note for most of an articulation", None
         said = " ".join(_SAID.get(word, word) for word in role.split())
         return said, " and ".join(_REASONS.get(word, "names a microphone") for word in role.split()), None
     decision = decisions.get(shape_of(example))
@@ -136,9 +136,9 @@ def _meaning(
     if column is None:
         if example.piece is not None and example.piece.index is not None:
             return "piece", "counts the pieces", None
-        return "ignored", "no file of its stroke differs in it", None
+        return "ignored", "no file of its articulation differs in it", None
     if decision is None:
-        return "ignored", "no file of its stroke differs in it", None
+        return "ignored", "no file of its articulation differs in it", None
     follows = decision.follows[column] if column < len(decision.follows) else None
     mark = example.numbers[column].mark
     if column == decision.strength:
@@ -148,7 +148,11 @@ def _meaning(
         if follows is None:
             return "repeat", "it is marked so" if mark else "it counts files alike in level", None
         return "repeat", said_of_repeat(follows), follows
-    return "ignored", "no file of its stroke differs in it" if follows is None else "another column says it", follows
+    return (
+        "ignored",
+        "no file of its articulation differs in it" if follows is None else "another column says it",
+        follows,
+    )
 
 
 def _sure(

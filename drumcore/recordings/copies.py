@@ -1,4 +1,4 @@
-"""Copies of one recording among a piece's takes: at another level or bit depth, turned over, in any of its microphones."""
+"""Copies of one recording among a piece's takes: at another level or bit depth, flipped, in any of its microphones."""
 
 from collections import defaultdict
 from collections.abc import Iterator
@@ -11,13 +11,13 @@ from drumcore.kit.values import Piece
 
 ALIKE = 0.12
 """Share of a fingerprint's signs in which copies of one recording may differ; two strikes differ in about half, a copy
-that was turned over in nearly all."""
+that was flipped in nearly all."""
 
 
 @dataclass(frozen=True)
 class Copy:
     """Two takes of a piece, by (articulation, take), the `later` a copy of the `first` in some microphones; `turned`
-    where it was turned over."""
+    where it was flipped."""
 
     first: tuple[str, str]
     later: tuple[str, str]
@@ -30,10 +30,10 @@ def copies_in(piece: Piece) -> tuple[Copy, ...]:
     """Every take with the first other one it copies. Recordings of the same content are not counted: they are one file."""
     found: dict[tuple[tuple[str, str], tuple[str, str], bool], list[str]] = defaultdict(list)
     by_mic: dict[str, list[tuple[tuple[str, str], str, str]]] = defaultdict(list)
-    for stroke in piece.articulations:
-        for take in stroke.takes:
+    for articulation in piece.articulations:
+        for take in articulation.takes:
             for recording in take.recordings if take.enabled else ():
-                by_mic[recording.mic].append(((stroke.id, take.id), recording.grain, recording.content))
+                by_mic[recording.mic].append(((articulation.id, take.id), recording.grain, recording.content))
     for mic, recordings in by_mic.items():
         for first, later, turned in _alike(recordings):
             found[first, later, turned].append(mic)

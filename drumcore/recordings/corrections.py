@@ -13,16 +13,16 @@ def what_changed(before: SessionReading, after: SessionReading) -> tuple[str, ..
     """The most important first; what is the same in many recordings is said once."""
     said = [*_moved(before, after), *_heard_otherwise(before, after), *_laid_out_otherwise(before, after)]
     left = len(said) - MOST_SENTENCES
-    return (*said[:MOST_SENTENCES], *([f"And {left} more of the kind."] if left > 0 else []))
+    return (*said[:MOST_SENTENCES], *([f"And {left} more like these."] if left > 0 else []))
 
 
-def _strokes(reading: SessionReading) -> dict[str, str]:
+def _articulations(reading: SessionReading) -> dict[str, str]:
     """What every recording is a strike of, by its path; what is not read is missing."""
     return {
-        recording.path: full_name(piece, stroke)
+        recording.path: full_name(piece, articulation)
         for piece in reading.pieces
-        for stroke in piece.articulations
-        for take in stroke.takes
+        for articulation in piece.articulations
+        for take in articulation.takes
         for recording in take.recordings
     }
 
@@ -32,7 +32,7 @@ def _recordings(number: int) -> str:
 
 
 def _moved(before: SessionReading, after: SessionReading) -> Iterator[str]:
-    was, now = _strokes(before), _strokes(after)
+    was, now = _articulations(before), _articulations(after)
     moves = Counter((was.get(path), now.get(path)) for path in {**was, **now} if was.get(path) != now.get(path))
     for (old, new), number in sorted(moves.items(), key=lambda move: (-move[1], str(move[0]))):
         verb = "is" if number == 1 else "are"
@@ -56,8 +56,8 @@ def _microphones(reading: SessionReading) -> dict[str, str]:
     return {
         recording.path: names[recording.mic]
         for piece in reading.pieces
-        for stroke in piece.articulations
-        for take in stroke.takes
+        for articulation in piece.articulations
+        for take in articulation.takes
         for recording in take.recordings
     }
 
@@ -71,12 +71,14 @@ def _laid_out_otherwise(before: SessionReading, after: SessionReading) -> Iterat
 
 def _sizes(reading: SessionReading) -> dict[str, tuple[int, ...]]:
     return {
-        full_name(piece, stroke): tuple(len(layer.takes) for layer in stroke.layers)
+        full_name(piece, articulation): tuple(len(layer.takes) for layer in articulation.layers)
         for piece in reading.pieces
-        for stroke in piece.articulations
+        for articulation in piece.articulations
     }
 
 
 def _layers(sizes: tuple[int, ...]) -> str:
     takes = f"{min(sizes)}" if min(sizes) == max(sizes) else f"{min(sizes)} to {max(sizes)}"
-    return f"{len(sizes)} strength{'' if len(sizes) == 1 else 's'} of {takes} take{'' if max(sizes) == 1 else 's'}"
+    return (
+        f"{len(sizes)} velocity layer{'' if len(sizes) == 1 else 's'} of {takes} take{'' if max(sizes) == 1 else 's'}"
+    )

@@ -23,10 +23,10 @@ class OddLength:
 
 
 @remembered(limit=4000)
-def lengths_apart(stroke: Articulation) -> dict[Take, tuple[OddLength, ...]]:
-    """Takes of a stroke with recordings whose length is far from that of their neighbours in level, at least three."""
+def lengths_apart(articulation: Articulation) -> dict[Take, tuple[OddLength, ...]]:
+    """Takes of an articulation with recordings whose length is far from that of their neighbours in level, at least three."""
     heard: dict[str, list[tuple[float, float, Take]]] = defaultdict(list)
-    for take in stroke.takes:
+    for take in articulation.takes:
         for recording in take.recordings if take.enabled else ():
             length = recording.length_ms - recording.start_ms
             length = length if take.end_ms is None else min(length, take.end_ms)
@@ -44,4 +44,4 @@ def lengths_apart(stroke: Articulation) -> dict[Take, tuple[OddLength, ...]]:
             # One neighbour may be odd itself.
             if length < SHORT * lengths[1] or length > LONG * lengths[-2]:
                 found[take.id].append(OddLength(mic, length, usual))
-    return {take: tuple(found[take.id]) for take in stroke.takes if take.id in found}
+    return {take: tuple(found[take.id]) for take in articulation.takes if take.id in found}

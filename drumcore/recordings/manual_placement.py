@@ -75,8 +75,8 @@ def _piece(title: str, others: Sequence[NameReading]) -> NamedPiece:
 
 
 def _nearest_strength(reading: NameReading, others: Sequence[NameReading], levels: dict[str, float]) -> float | None:
-    stroke = [r for r in others if r.piece == reading.piece and r.articulation == reading.articulation]
-    heard = [r for r in stroke if r.mic.lower() == reading.mic.lower()] or stroke
+    articulation = [r for r in others if r.piece == reading.piece and r.articulation == reading.articulation]
+    heard = [r for r in articulation if r.mic.lower() == reading.mic.lower()] or articulation
     if not heard:
         return None
     return min(heard, key=lambda r: abs(levels[r.path] - levels[reading.path])).strength

@@ -133,7 +133,7 @@ def _grain(part: Samples) -> str:
     """The signs of the second differences of the first 256 frames of a strike, as 64 hexadecimal digits.
 
     They follow the finest grain of the sound, which no two strikes share; copies at another level or bit depth do. Our
-    own rule: two takes of one stroke differ in about half the signs, copies in hardly any.
+    own rule: two takes of one articulation differ in about half the signs, copies in hardly any.
     """
     if len(part) < GRAIN_FRAMES + 2:
         return ""

@@ -30,8 +30,8 @@ def reference_mic(piece: Piece, mics: Mapping[str, Mic]) -> str | None:
     if piece.own_mics:
         return piece.own_mics[0]
     levels: dict[str, list[float]] = {}
-    for stroke in piece.articulations:
-        for take in stroke.takes:
+    for articulation in piece.articulations:
+        for take in articulation.takes:
             for recording in take.recordings:
                 levels.setdefault(recording.mic, []).append(recording.level_db)
     heard = {mic: mean(found) for mic, found in levels.items() if mics[mic].kind is not MicKind.CLOSE}
@@ -76,8 +76,8 @@ def compare_microphones(
 def _takes(pieces: Sequence[Piece], mics: Mapping[str, Mic]) -> Iterator[tuple[Piece, Take, list[Recording]]]:
     for piece in pieces:
         first = reference_mic(piece, mics)
-        for stroke in piece.articulations:
-            for take in stroke.takes:
+        for articulation in piece.articulations:
+            for take in articulation.takes:
                 heard = heard_directly(piece, take, mics, first)
                 if heard:
                     yield piece, take, heard

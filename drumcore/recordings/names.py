@@ -10,7 +10,7 @@ from drumcore.recordings.guidance import NO_GUIDANCE, Guidance
 from drumcore.recordings.lexicon import lexicon_with
 from drumcore.recordings.name_parts import NamedPiece, Number, PartReading, read_part, rule_folder
 from drumcore.recordings.rank_correlation import RISES, follows
-from drumcore.recordings.trade_words import CYMBAL, HAT_STROKES, IMPLIED
+from drumcore.recordings.trade_words import CYMBAL, HAT_ARTICULATIONS, IMPLIED
 
 CYMBALS = (Family.HATS, Family.CRASH, Family.RIDE, Family.SPLASH, Family.CHINA)
 COUNTED_FAMILIES = (Family.TOM, *CYMBALS[1:])
@@ -28,7 +28,7 @@ class NameReading:
     """Its columns: folders from the outermost, then the segments of the name, each (text, role)."""
     piece: NamedPiece | None = None
     articulation: str = ""
-    strokes: tuple[str, ...] = ()
+    articulations: tuple[str, ...] = ()
     """The words its articulation is made of."""
     mic: str = ""
     mic_kind: MicKind | None = None
@@ -188,11 +188,11 @@ def _combine(
 
 
 def _sum_up(reading: NameReading, stem: PartReading, other_folders: list[PartReading]) -> list[str]:
-    """Note what a name and its folders say together, microphone and piece apart; returns the words for the stroke."""
+    """Note what a name and its folders say together, microphone and piece apart; returns the words for the articulation."""
     parts = [*reversed(other_folders), stem]
     words = list(dict.fromkeys(word for part in parts for word in part.articulations))
     shortened = {word for word in words if any(other != word and other.startswith(word) for other in words)}
-    reading.strokes = tuple(words)
+    reading.articulations = tuple(words)
     reading.articulation = " ".join(word for word in words if word not in shortened)
     reading.strength = next((p.strength for p in reversed(parts) if p.strength is not None), None)
     reading.strength_word = next((p.strength_word for p in reversed(parts) if p.strength_word), "")
@@ -269,7 +269,7 @@ def _counts_singles(group: list[NameReading], values: Mapping[int, int]) -> bool
 
 
 def _are_singles(readings: list[NameReading]) -> bool:
-    """Whether a session holds single hits: most strokes without a number are one file."""
+    """Whether a session holds single hits: most articulations without a number are one file."""
     counted = Counter(
         (r.piece.name, r.articulation, r.mic)
         for r in readings
@@ -279,7 +279,7 @@ def _are_singles(readings: list[NameReading]) -> bool:
 
 
 def _follows_level(group: list[NameReading], levels: Mapping[str, float]) -> float:
-    """How closely the number beside the piece follows level, within strokes and microphones."""
+    """How closely the number beside the piece follows level, within articulations and microphones."""
     parts: dict[tuple[str, str], list[tuple[float, float]]] = defaultdict(list)
     for reading in group:
         number = next((n for n in reading.numbers if n.beside_piece), None)
@@ -292,13 +292,13 @@ def _settle_cymbals(readings: list[NameReading]) -> None:
     """“Cymbal” alone: hats where it is struck as hats are, else a crash."""
     for reading in readings:
         if reading.piece is not None and reading.piece.name == CYMBAL:
-            hats = any(stroke in HAT_STROKES for stroke in reading.strokes)
+            hats = any(articulation in HAT_ARTICULATIONS for articulation in reading.articulations)
             named = NamedPiece("Hats", Family.HATS) if hats else NamedPiece("Crash", Family.CRASH)
             reading.piece = NamedPiece(named.name, named.family, reading.piece.index)
 
 
 def _settle_notes(readings: list[NameReading]) -> None:
-    """A note name is one only where most files of a stroke share it; otherwise its digit is a number."""
+    """A note name is one only where most files of an articulation share it; otherwise its digit is a number."""
     groups: dict[tuple[str, str], list[NameReading]] = defaultdict(list)
     for reading in readings:
         if reading.note is not None and reading.piece is not None:

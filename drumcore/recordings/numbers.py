@@ -22,7 +22,7 @@ class Decision:
     repeat: int | None
     why: str
     follows: tuple[float | None, ...] = ()
-    """Each column's rank correlation with level, weighted over the strokes; None where it does not vary."""
+    """Each column's rank correlation with level, weighted over the articulations; None where it does not vary."""
 
 
 def shape_of(reading: NameReading) -> Shape:

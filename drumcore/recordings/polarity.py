@@ -2,7 +2,7 @@
 pieces (design, "Measuring a recording").
 
 Every side of a microphone was held against the reference of its take (`recordings.mic_comparison`); here those signs, with
-everything that was turned over since, become the fewest turns after which most of them agree.
+everything that was flipped since, become the fewest turns after which most of them agree.
 """
 
 from collections import defaultdict
@@ -27,7 +27,7 @@ End = tuple[str, int]
 class Turned:
     """Recordings that work against the others: of a microphone, one `side` of it or both.
 
-    In one take, in all of one stroke or piece, or in the whole kit where all three are None; `against` is the microphone
+    In one take, in all of one articulation or piece, or in the whole kit where all three are None; `against` is the microphone
     it was compared with, `opposed` of `compared` strikes said so.
     """
 
@@ -37,13 +37,13 @@ class Turned:
     opposed: int
     compared: int
     piece: str | None = None
-    stroke: str | None = None
+    articulation: str | None = None
     take: str | None = None
 
 
 @dataclass(frozen=True)
 class _Vote:
-    stroke: str
+    articulation: str
     take: str
     sign: int
     delay_ms: float
@@ -51,17 +51,17 @@ class _Vote:
 
 @dataclass(frozen=True)
 class _Tie:
-    """How a stroke's takes tie one side of a microphone to their reference: mostly +1 or −1."""
+    """How an articulation's takes tie one side of a microphone to their reference: mostly +1 or −1."""
 
     piece: str
-    stroke: str
+    articulation: str
     reference: End
     other: End
     sign: int
     votes: int
 
     def crosses(self, ends: frozenset[End]) -> bool:
-        """Whether turning these over turns it over."""
+        """Whether turning these over flips it."""
         return (self.reference in ends) != (self.other in ends)
 
     def turned(self, ends: frozenset[End]) -> "_Tie":
@@ -77,11 +77,11 @@ class _Heard:
 
 
 def turned_over(recording: Recording, side: int) -> int:
-    """−1 where a side of a recording was turned over, else 1."""
-    turned = recording.turned
-    if recording.width == "mono" and turned is not Side.BOTH:
+    """−1 where a side of a recording was flipped, else 1."""
+    flipped = recording.flipped
+    if recording.width == "mono" and flipped is not Side.BOTH:
         return 1
-    return -1 if turned is Side.BOTH or (turned is not None and (turned is Side.RIGHT) == (side == 1)) else 1
+    return -1 if flipped is Side.BOTH or (flipped is not None and (flipped is Side.RIGHT) == (side == 1)) else 1
 
 
 def reference_of(take: Take) -> tuple[Recording, int] | None:
@@ -90,12 +90,12 @@ def reference_of(take: Take) -> tuple[Recording, int] | None:
 
 
 def opposed(pieces: Iterable[Piece], mics: Sequence[Mic]) -> Iterator[Turned]:
-    """Everything that should be turned over so that it adds, the widest first."""
+    """Everything that should be flipped so that it adds, the widest first."""
     heard = [_heard(piece) for piece in pieces]
     over = frozenset((mic.id, side) for mic in mics if mic.inverted for side in (0, 1))
     turns, left = _fewest_turns([tie.turned(over) for each in heard for tie in each.ties])
     yield from turns
-    yield from _turns_in_strokes(left)
+    yield from _turns_in_articulations(left)
     for each in heard:
         yield from each.odd
 
@@ -106,22 +106,22 @@ def _heard(piece: Piece) -> _Heard:
     strayed: dict[tuple[str, str], set[End]] = defaultdict(set)
     votes = _votes(piece)
     for (reference, other), cast in votes.items():
-        strokes: dict[str, list[_Vote]] = defaultdict(list)
+        articulations: dict[str, list[_Vote]] = defaultdict(list)
         for vote in cast:
-            strokes[vote.stroke].append(vote)
-        for stroke, mine in strokes.items():
-            # A stroke of few takes is judged with the others of its piece.
+            articulations[vote.articulation].append(vote)
+        for articulation, mine in articulations.items():
+            # An articulation of few takes is judged with the others of its piece.
             sign = _most(mine) if len(mine) >= FEWEST_TAKES else _most(cast) if len(cast) > len(mine) else _most(mine)
             agree = [vote for vote in mine if vote.sign == sign]
             if not agree:
                 sign, agree = _most(mine), mine
             if not sign:
                 continue
-            ties.append(_Tie(piece.id, stroke, reference, other, sign, len(agree)))
+            ties.append(_Tie(piece.id, articulation, reference, other, sign, len(agree)))
             usual_ms = median(vote.delay_ms for vote in agree)
             for vote in mine if len(mine) >= FEWEST_TAKES else ():
                 if vote.sign != sign and abs(vote.delay_ms - usual_ms) <= SAME_MS:
-                    strayed[stroke, vote.take].add(other)
+                    strayed[articulation, vote.take].add(other)
     return _Heard(tuple(ties), tuple(_odd_takes(piece, votes, strayed)))
 
 
@@ -135,8 +135,8 @@ def _most(votes: Sequence[_Vote]) -> int:
 
 def _votes(piece: Piece) -> dict[tuple[End, End], list[_Vote]]:
     votes: dict[tuple[End, End], list[_Vote]] = defaultdict(list)
-    for stroke in piece.articulations:
-        for take in stroke.takes:
+    for articulation in piece.articulations:
+        for take in articulation.takes:
             found = reference_of(take)
             if found is None:
                 continue
@@ -145,7 +145,7 @@ def _votes(piece: Piece) -> dict[tuple[End, End], list[_Vote]]:
                 for side, heard in enumerate(recording.against):
                     if heard.polarity and heard != ITSELF:
                         sign = heard.polarity * turned_over(recording, side) * turned_over(reference, its_side)
-                        vote = _Vote(stroke.id, take.id, sign, heard.delay_ms)
+                        vote = _Vote(articulation.id, take.id, sign, heard.delay_ms)
                         votes[(reference.mic, its_side), (recording.mic, side)].append(vote)
     return votes
 
@@ -153,27 +153,27 @@ def _votes(piece: Piece) -> dict[tuple[End, End], list[_Vote]]:
 def _odd_takes(
     piece: Piece, votes: Mapping[tuple[End, End], list[_Vote]], strayed: Mapping[tuple[str, str], set[End]]
 ) -> Iterator[Turned]:
-    for (stroke, take), ends in strayed.items():
+    for (articulation, take), ends in strayed.items():
         answered = {
             other: reference
             for (reference, other), cast in votes.items()
-            if any((vote.stroke, vote.take) == (stroke, take) for vote in cast)
+            if any((vote.articulation, vote.take) == (articulation, take) for vote in cast)
         }
         reference, its_side = next(iter(answered.values()))
         others = {end for end in answered if end[0] != reference}
         if len({mic for mic, _ in others}) > 1 and others <= ends:
-            # All of them moved: it is the reference that was turned over.
+            # All of them moved: it is the reference that was flipped.
             side = SIDES[its_side] if (reference, 1 - its_side) in ends else Side.BOTH
-            yield Turned(reference, side, min(others)[0], 1, 1, piece.id, stroke, take)
+            yield Turned(reference, side, min(others)[0], 1, 1, piece.id, articulation, take)
             continue
         for mic in sorted({mic for mic, _ in ends}):
             mine = [side for name, side in ends if name == mic]
             alone = len(mine) == 1 and ((mic, 1 - mine[0]) in answered or mic == reference)
-            yield Turned(mic, SIDES[mine[0]] if alone else Side.BOTH, reference, 1, 1, piece.id, stroke, take)
+            yield Turned(mic, SIDES[mine[0]] if alone else Side.BOTH, reference, 1, 1, piece.id, articulation, take)
 
 
 def _fewest_turns(ties: list[_Tie]) -> tuple[list[Turned], list[_Tie]]:
-    """The whole microphones and sides to turn over, one after another the one that settles most; and the ties after."""
+    """The whole microphones and sides to flip, one after another the one that settles most; and the ties after."""
     turns: list[Turned] = []
     while True:
         best = max(_candidates(ties), key=lambda each: each[0], default=None)
@@ -185,7 +185,7 @@ def _fewest_turns(ties: list[_Tie]) -> tuple[list[Turned], list[_Tie]]:
 
 
 def _candidates(ties: list[_Tie]) -> Iterator[tuple[tuple[int, int, int], frozenset[End], Turned]]:
-    """What could be turned over, each with how much it settles; whole microphones before sides, references last."""
+    """What could be flipped, each with how much it settles; whole microphones before sides, references last."""
     references = {tie.reference[0] for tie in ties}
     ends = {end for tie in ties for end in (tie.reference, tie.other)}
     whole = {mic: frozenset(end for end in ends if end[0] == mic) for mic, _ in ends}
@@ -202,16 +202,16 @@ def _candidates(ties: list[_Tie]) -> Iterator[tuple[tuple[int, int, int], frozen
         yield (2 * len(against) - len(crossing), side is Side.BOTH, -(mic in references)), turning, turn
 
 
-def _turns_in_strokes(ties: list[_Tie]) -> Iterator[Turned]:
-    """One side of the files of a stroke, or of all strokes of a piece, where the other side agrees with their reference."""
-    signs = {(tie.stroke, tie.reference, tie.other): tie.sign for tie in ties}
+def _turns_in_articulations(ties: list[_Tie]) -> Iterator[Turned]:
+    """One side of the files of an articulation, or of all articulations of a piece, where the other side agrees with their reference."""
+    signs = {(tie.articulation, tie.reference, tie.other): tie.sign for tie in ties}
     found: dict[tuple[str, str, int, str], list[_Tie]] = defaultdict(list)
     for tie in ties:
         mic, side = tie.other
-        beside = signs.get((tie.stroke, tie.reference, (mic, 1 - side)), 0)
+        beside = signs.get((tie.articulation, tie.reference, (mic, 1 - side)), 0)
         if tie.sign < 0 and mic == tie.reference[0]:
             # Of the two sides of one reference, the one that everything else opposes.
-            others = [t.sign for t in ties if t.stroke == tie.stroke and t.reference == tie.reference]
+            others = [t.sign for t in ties if t.articulation == tie.articulation and t.reference == tie.reference]
             if len(others) > 1 and max(others) < 0:
                 side = tie.reference[1]
             found[tie.piece, mic, side, mic].append(tie)
@@ -219,9 +219,11 @@ def _turns_in_strokes(ties: list[_Tie]) -> Iterator[Turned]:
             found[tie.piece, mic, side, tie.reference[0]].append(tie)
     for (piece, mic, side, reference), odd in found.items():
         votes = sum(tie.votes for tie in odd)
-        strokes = {tie.stroke for tie in ties if tie.piece == piece and (mic, side) in (tie.other, tie.reference)}
-        if strokes == {tie.stroke for tie in odd}:
+        articulations = {
+            tie.articulation for tie in ties if tie.piece == piece and (mic, side) in (tie.other, tie.reference)
+        }
+        if articulations == {tie.articulation for tie in odd}:
             yield Turned(mic, SIDES[side], reference, votes, votes, piece)
             continue
         for tie in odd:
-            yield Turned(mic, SIDES[side], reference, tie.votes, tie.votes, piece, tie.stroke)
+            yield Turned(mic, SIDES[side], reference, tie.votes, tie.votes, piece, tie.articulation)

@@ -21,7 +21,7 @@ def read_response(path: Path, name: str) -> Brought:
         with soundfile.SoundFile(path) as file:
             rate, sides, frames = file.samplerate, file.channels, file.frames
             if sides not in SIDES:
-                raise Refusal(f"{name} has {sides} channels; a response has one, two or four.")
+                raise Refusal(f"{name} has {sides} channels; an impulse response has one, two or four.")
             if not 8000 <= rate <= 384_000:
                 raise Refusal(f"{name} has a sample rate of {rate} Hz; convert it to 44.1, 48 or 96 kHz.")
             samples = file.read(frames=int(LONGEST_S * rate), dtype="float32", always_2d=True)
@@ -30,7 +30,7 @@ def read_response(path: Path, name: str) -> Brought:
     if not np.isfinite(samples).all():
         raise Refusal(f"{name} holds samples that are not numbers; export it again.")
     if not len(samples) or np.abs(samples).max(initial=0.0) < SILENT:
-        raise Refusal(f"{name} is silent; nothing would be heard through it.")
+        raise Refusal(f"{name} is silent; it would make no sound.")
     longer = frames / rate - LONGEST_S
     said = f"{name} is {frames / rate:.1f} s long; its first {LONGEST_S:.0f} s are used." if longer > 0.0 else ""
     return Brought(samples, rate, content_hash(samples, rate), said)

@@ -55,10 +55,10 @@ class SessionReading(Value):
 
     @property
     def single_hits(self) -> bool:
-        """Whether it is a folder of single sounds, every one another stroke, with nothing left to ask."""
-        strokes = [stroke for piece in self.pieces for stroke in piece.articulations]
-        alone = all(len(s.takes) == 1 and len(s.takes[0].recordings) == 1 for s in strokes)
-        return alone and not self.questions and len(strokes) + len(self.nameless) > 1
+        """Whether it is a folder of single sounds, every one another articulation, with nothing left to ask."""
+        articulations = [articulation for piece in self.pieces for articulation in piece.articulations]
+        alone = all(len(s.takes) == 1 and len(s.takes[0].recordings) == 1 for s in articulations)
+        return alone and not self.questions and len(articulations) + len(self.nameless) > 1
 
     @property
     def takes(self) -> int:

@@ -64,7 +64,7 @@ def _rank_strength_words(group: list[NameReading], levels: dict[str, float]) -> 
 
 
 def _count_letters(group: list[NameReading], levels: Mapping[str, float]) -> None:
-    """Single letters a, b, c... that stand in every name of a stroke: strengths where they follow level, else repeats."""
+    """Single letters a, b, c... that stand in every name of an articulation: strengths where they follow level, else repeats."""
     letters = [[w for w in r.unknown if len(w) == 1 and w.isascii() and w.isalpha()] for r in group]
     used = {w for words in letters for w in words}
     if not (all(len(words) == 1 for words in letters) and len(used) > 1 and "a" in used):
@@ -106,7 +106,7 @@ def leave_out_misfits(
         few = without and len(without) * 4 <= len(group)
         for reading in group:
             if few and reading.strength is None:
-                reading.why_not = "it has no strength where its neighbours have one"
+                reading.why_not = "it has no velocity layer where its neighbours have one"
                 left_out.append(misfit(reading, contents))
             else:
                 kept.append(reading)

@@ -42,7 +42,7 @@ def assemble_piece(
         takes = _assemble(group, by_path, left_out)
         if takes:
             articulations.append(_articulation(f"{identifier}/{slug(str(name))}", str(name), takes, mics, own))
-    articulations.sort(key=lambda a: _stroke_place(named.family, a.name))
+    articulations.sort(key=lambda a: _articulation_place(named.family, a.name))
     return Piece(
         id=identifier,
         name=named.title,
@@ -52,8 +52,8 @@ def assemble_piece(
     )
 
 
-def _stroke_place(family: Family, name: str) -> tuple[int, str]:
-    """Where an articulation stands among its piece's: the usual stroke first."""
+def _articulation_place(family: Family, name: str) -> tuple[int, str]:
+    """Where an articulation stands among its piece's: the usual articulation first."""
     hats = ["tight", "closed", "half open", "open", "pedal"]
     usual = hats if family is Family.HATS else [DEFAULT_ARTICULATION[family]]
     return (usual.index(name) if name in usual else len(usual), name)

@@ -33,28 +33,28 @@ def out_of_time(piece: Piece) -> Mapping[tuple[str, str, str], float]:
 
 def _by_start(piece: Piece) -> dict[tuple[str, str, str], float]:
     starts: dict[str, list[float]] = defaultdict(list)
-    for stroke in piece.articulations:
-        for take in stroke.takes:
+    for articulation in piece.articulations:
+        for take in articulation.takes:
             for recording in take.recordings:
                 starts[recording.mic].append(recording.start_ms)
     usual = {mic: median(found) for mic, found in starts.items() if len(found) >= FEWEST_TAKES}
     strayed: dict[str, list[float]] = defaultdict(list)
     shifts: dict[tuple[str, str], dict[str, float]] = {}
-    for stroke in piece.articulations:
-        for take in stroke.takes:
+    for articulation in piece.articulations:
+        for take in articulation.takes:
             shift = {r.mic: r.start_ms - usual[r.mic] for r in take.recordings if r.mic in usual}
             if len(shift) < 2:
                 continue
             # What all of them moved by is where the take was cut, not who is late; of two, the one that moved less knows.
             common = median(shift.values()) if len(shift) > 2 else min(shift.values(), key=abs)
             apart = {mic: moved - common for mic, moved in shift.items()}
-            shifts[stroke.id, take.id] = apart
+            shifts[articulation.id, take.id] = apart
             for mic, moved in apart.items():
                 strayed[mic].append(abs(moved))
     spread = {mic: median(found) for mic, found in strayed.items()}
     return {
-        (stroke, take, mic): round(moved, 3)
-        for (stroke, take), apart in shifts.items()
+        (articulation, take, mic): round(moved, 3)
+        for (articulation, take), apart in shifts.items()
         for mic, moved in apart.items()
         if abs(moved) > max(LATE_MS, SPREADS * spread[mic])
     }
@@ -65,15 +65,15 @@ def _by_sound(piece: Piece) -> dict[tuple[str, str, str], float]:
     delays: dict[tuple[str, str], list[tuple[str, str, float, float]]] = defaultdict(list)
     starts: dict[str, list[float]] = defaultdict(list)
     takes: dict[tuple[str, str], Take] = {}
-    for stroke in piece.articulations:
-        for take in stroke.takes:
-            takes[stroke.id, take.id] = take
+    for articulation in piece.articulations:
+        for take in articulation.takes:
+            takes[articulation.id, take.id] = take
             found = reference_of(take)
             for recording in take.recordings:
                 starts[recording.mic].append(recording.start_ms)
                 if found and recording is not found[0] and recording.against and recording.against[0].polarity:
                     heard = recording.against[0]
-                    delays[found[0].mic, recording.mic].append((stroke.id, take.id, heard.delay_ms, heard.sure))
+                    delays[found[0].mic, recording.mic].append((articulation.id, take.id, heard.delay_ms, heard.sure))
     shifts: dict[tuple[str, str], dict[tuple[str, str], float]] = defaultdict(dict)
     answered: dict[tuple[str, str], list[str]] = defaultdict(list)
     for (reference, mic), heard_at in delays.items():
@@ -81,10 +81,10 @@ def _by_sound(piece: Piece) -> dict[tuple[str, str, str], float]:
             continue
         usual = median(delay for *_, delay, _ in heard_at)
         spread = median(abs(delay - usual) for *_, delay, _ in heard_at)
-        for in_stroke, in_take, delay, sure in heard_at:
-            answered[in_stroke, in_take].append(mic)
+        for in_articulation, in_take, delay, sure in heard_at:
+            answered[in_articulation, in_take].append(mic)
             if sure >= SURE and abs(delay - usual) > max(LATE_BY_SOUND_MS, SPREADS * spread):
-                shifts[in_stroke, in_take][reference, mic] = delay - usual
+                shifts[in_articulation, in_take][reference, mic] = delay - usual
     late: dict[tuple[str, str, str], float] = {}
     for place, moved in shifts.items():
         pairs = list(moved)
@@ -114,10 +114,10 @@ def in_common_time(piece: Piece) -> Piece:
     if not found:
         return piece
 
-    def cut(stroke: str, take: Take) -> Take:
-        if not any((stroke, take.id, r.mic) in found for r in take.recordings):
+    def cut(articulation: str, take: Take) -> Take:
+        if not any((articulation, take.id, r.mic) in found for r in take.recordings):
             return take
-        sound = [r for r in take.recordings if (stroke, take.id, r.mic) not in found]
+        sound = [r for r in take.recordings if (articulation, take.id, r.mic) not in found]
         heard = [r for r in sound if r.mic in piece.own_mics] or sound
         return take.but(start_ms=min(r.start_ms for r in heard)) if heard else take
 

@@ -48,14 +48,14 @@ PIECES: dict[str, tuple[str, Family]] = {
 }
 
 CYMBAL = "Cymbal"
-"""A cymbal of which nothing else is said: hats where strokes of hats stand beside it, else a crash."""
+"""A cymbal of which nothing else is said: hats where articulations of hats stand beside it, else a crash."""
 IMPLIED = {
     **dict.fromkeys(("side stick", "rimshot"), ("Snare", Family.SNARE)),
     **dict.fromkeys(("closed", "open", "half open", "pedal", "tight"), ("Hats", Family.HATS)),
     **dict.fromkeys(("bow", "bell"), ("Ride", Family.RIDE)),
 }
-"""Strokes that say which piece was struck where no other word does."""
-HAT_STROKES = {"closed", "open", "half open", "pedal", "tight"}
+"""Articulations that say which piece was struck where no other word does."""
+HAT_ARTICULATIONS = {"closed", "open", "half open", "pedal", "tight"}
 
 WHICH = {
     "High": "high|hi|small|smaller|first|1st",

@@ -100,11 +100,15 @@ def _settle(
             for reading in members:
                 reading.strength_word = named[words]
                 reading.unknown = [word for place, word in enumerate(reading.unknown) if place != telling]
-        guess, why = "strength", "they sound alike and each has levels of its own"
+        guess, why = "strength", "they sound alike and each has its own level"
     else:
         guess, why = "repeat", "they sound alike and are as loud"
     listed = " and ".join(f"“{word}”" for word in sorted(set(named.values()))[:4])
-    read_as = {"piece": "different pieces", "strength": "strengths", "repeat": "repeats of one stroke"}[guess]
+    read_as = {
+        "piece": "different pieces",
+        "strength": "velocity layers",
+        "repeat": "round robins of one articulation",
+    }[guess]
     for reading in (members[0] for members in by_words.values()):
         column = next((k for k, (text, _) in enumerate(reading.segments) if text.lower() in named.values()), None)
         if column is not None:

@@ -18,5 +18,5 @@ def entrance(kit: Kit, piece: Piece, mic: str) -> str:
         return entered.most_common(1)[0][0]
     own = own_channel(kit, piece)
     if own is None:
-        raise Refusal(f"There is no channel that {piece.name} could enter; make its pieces again under Recordings.")
+        raise Refusal(f"There is no channel for {piece.name}; make its pieces again under Recordings.")
     return own.id

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Iterator
 
-from drumcore.kit.flow import in_order, lanes
+from drumcore.kit.flow import channels_and_buses, in_order
 from drumcore.kit.lookup import free_id, pieces_of
 from drumcore.kit.memoization import remembered
 from drumcore.kit.values import Channel, Feed, Kit, Mic, MicKind, Piece, Routing, Take, Width, slug
@@ -111,19 +111,19 @@ def own_channel(kit: Kit, piece: Piece) -> Channel | None:
 def outputs_of(kit: Kit, piece: Piece) -> tuple[int, ...]:
     """The outputs a piece leaves by, 1 for the main mix: its own channel's first, then the others in order."""
     into = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id}
-    leaving = outputs_by_lane(kit.routing)
+    leaving = outputs_by_channel(kit.routing)
     found = sorted({number for channel in kit.routing.channels if channel.id in into for number in leaving[channel.id]})
     own = own_channel(kit, piece)
     return tuple(dict.fromkeys([*(leaving[own.id] if own else ()), *found]))
 
 
 @remembered(limit=64)
-def outputs_by_lane(routing: Routing) -> dict[str, tuple[int, ...]]:
+def outputs_by_channel(routing: Routing) -> dict[str, tuple[int, ...]]:
     """The outputs every channel and bus leaves by, itself and through buses, its own first; 1 for the main mix."""
-    all_lanes = lanes(routing)
+    all_channels = channels_and_buses(routing)
     found: dict[str, tuple[int, ...]] = {}
-    for place in reversed(in_order(all_lanes)):
-        lane = all_lanes[place]
-        own = found[lane.bus] if lane.bus else (lane.output or 1,)
-        found[lane.id] = tuple(dict.fromkeys([*own, *(n for send in lane.sends for n in found[send.bus])]))
+    for place in reversed(in_order(all_channels)):
+        channel = all_channels[place]
+        own = found[channel.bus] if channel.bus else (channel.output or 1,)
+        found[channel.id] = tuple(dict.fromkeys([*own, *(n for send in channel.sends for n in found[send.bus])]))
     return found

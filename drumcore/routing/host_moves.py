@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from drumcore.kit.flow import lanes
+from drumcore.kit.flow import channels_and_buses
 from drumcore.kit.values import Channel, Output, Routing, Side, Width
 from drumcore.routing.hosts import Host, host_outputs, plain_name
 
@@ -14,10 +14,10 @@ def moved_to(routing: Routing, host: Host) -> Routing:
     outputs = tuple(_as_before(output, before.get(output.number)) for output in host_outputs(host))
     widths = {output.number: output.width for output in outputs}
 
-    def fitted(lane: Channel) -> Channel:
-        return lane.but(side=Side.BOTH) if widths.get(lane.output or 1) is Width.MONO else lane
+    def fitted(channel: Channel) -> Channel:
+        return channel.but(side=Side.BOTH) if widths.get(channel.output or 1) is Width.MONO else channel
 
-    return _with_lanes(routing, fitted).but(host=host.name, outputs=outputs)
+    return _with_channels(routing, fitted).but(host=host.name, outputs=outputs)
 
 
 def _as_before(output: Output, before: Output | None) -> Output:
@@ -27,14 +27,14 @@ def _as_before(output: Output, before: Output | None) -> Output:
 def cleared(routing: Routing) -> Routing:
     """The routing with all that has an output of its own sent to main, and outputs called plainly."""
 
-    def to_main(lane: Channel) -> Channel:
-        return lane if lane.output is None else lane.but(output=None, side=Side.BOTH)
+    def to_main(channel: Channel) -> Channel:
+        return channel if channel.output is None else channel.but(output=None, side=Side.BOTH)
 
     outputs = tuple(output.but(name=plain_name(output.number)) for output in routing.outputs)
-    return _with_lanes(routing, to_main).but(outputs=outputs)
+    return _with_channels(routing, to_main).but(outputs=outputs)
 
 
-def _with_lanes(routing: Routing, change: Callable[[Channel], Channel]) -> Routing:
+def _with_channels(routing: Routing, change: Callable[[Channel], Channel]) -> Routing:
     return routing.but(
         channels=tuple(change(channel) for channel in routing.channels),
         buses=tuple(change(bus) for bus in routing.buses),
@@ -44,10 +44,10 @@ def _with_lanes(routing: Routing, change: Callable[[Channel], Channel]) -> Routi
 def outputs_used(routing: Routing) -> dict[int, tuple[Channel, ...]]:
     """What is sent straight to each output, by number; to the first, all that goes to main too."""
     found: dict[int, tuple[Channel, ...]] = {}
-    for lane in lanes(routing):
-        if not lane.bus:
-            number = lane.output or 1
-            found[number] = (*found.get(number, ()), lane)
+    for channel in channels_and_buses(routing):
+        if not channel.bus:
+            number = channel.output or 1
+            found[number] = (*found.get(number, ()), channel)
     return found
 
 

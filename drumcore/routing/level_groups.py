@@ -3,7 +3,7 @@
 import math
 from collections.abc import Collection, Mapping
 
-from drumcore.kit.flow import lanes
+from drumcore.kit.flow import channels_and_buses
 from drumcore.kit.values import LEAST_DB, MOST_DB, Kit, Routing
 
 LOWEST_DB = LEAST_DB + 1.0
@@ -24,13 +24,13 @@ def moved(levels_db: Mapping[str, float], by_db: float) -> dict[str, float]:
 def groups(routing: Routing) -> tuple[tuple[str, ...], ...]:
     """The channels and buses that are grouped, group by group; one that is left alone in its own is in none."""
     found: dict[str, list[str]] = {}
-    for lane in lanes(routing):
-        if lane.group:
-            found.setdefault(lane.group, []).append(lane.id)
+    for channel in channels_and_buses(routing):
+        if channel.group:
+            found.setdefault(channel.group, []).append(channel.id)
     return tuple(tuple(group) for group in found.values() if len(group) > 1)
 
 
 def with_their_groups(kit: Kit, channels: Collection[str]) -> tuple[str, ...]:
     """Channels and buses, and all that are grouped with any of them, in the kit's order."""
     moving = {*channels, *(each for group in groups(kit.routing) if {*group} & {*channels} for each in group)}
-    return tuple(c.id for c in lanes(kit.routing) if c.id in moving)
+    return tuple(c.id for c in channels_and_buses(kit.routing) if c.id in moving)

@@ -12,9 +12,9 @@ def plan_of_kit(kit: Kit) -> RoutingPlan:
     Refusal where all goes to main."""
     outputs = {output.number: output for output in kit.routing.outputs}
     placed: dict[tuple[int, Side], list[Channel]] = {}
-    for lane in (*kit.routing.channels, *kit.routing.buses):
-        if lane.output in outputs:
-            placed.setdefault((lane.output, lane.side), []).append(lane)
+    for channel in (*kit.routing.channels, *kit.routing.buses):
+        if channel.output in outputs:
+            placed.setdefault((channel.output, channel.side), []).append(channel)
     rules: list[PlanRule] = []
     given: list[Given] = []
     for (number, side), here in sorted(placed.items(), key=lambda item: (item[0][0], item[0][1].value)):
@@ -25,7 +25,7 @@ def plan_of_kit(kit: Kit) -> RoutingPlan:
             given.append(Given(host=kit.routing.host, track=track, output=number, side=side))
     if not rules:
         raise Refusal(
-            "Everything of this kit goes to main; send something to an output first, then keep that as a plan."
+            "Everything of this kit goes to main; send something to an output first, then save that as a plan."
         )
     return RoutingPlan(
         rules=tuple(rules),

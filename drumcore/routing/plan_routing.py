@@ -3,7 +3,7 @@
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 
-from drumcore.kit.flow import in_order, lanes, next_of
+from drumcore.kit.flow import channels_and_buses, in_order, next_of
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Channel, Family, Kit, MicKind, Output, Piece, Routing, Side, Width
 from drumcore.routing.default_routing import channel_width, own_channel
@@ -36,17 +36,17 @@ def route(kit: Kit, plan: RoutingPlan) -> Routed:
     goes to main. What went into a bus that a rule names stays in it.
     """
     given = places(plan, kit.routing.host, kit.routing.outputs)
-    rules = rules_by_lane(kit, plan)
-    all_lanes = lanes(kit.routing)
+    rules = rules_by_channel(kit, plan)
+    all_channels = channels_and_buses(kit.routing)
     buses = {bus.id for bus in kit.routing.buses}
     gone: dict[str, Channel] = {}
     # Each stands behind all that flow into it, so that it is known where those go.
-    for lane in (all_lanes[place] for place in in_order(all_lanes)):
-        rule = rules[lane.id]
-        place = given.get(rule.track) if rule else _beside(lane, gone.values()) if lane.id in buses else None
-        named_bus = lane.bus and rules[lane.bus]
-        stays = named_bus and (lane.id not in buses or (rule is None and place is None))
-        gone[lane.id] = lane if stays else _sent(lane, place)
+    for channel in (all_channels[place] for place in in_order(all_channels)):
+        rule = rules[channel.id]
+        place = given.get(rule.track) if rule else _beside(channel, gone.values()) if channel.id in buses else None
+        named_bus = channel.bus and rules[channel.bus]
+        stays = named_bus and (channel.id not in buses or (rule is None and place is None))
+        gone[channel.id] = channel if stays else _sent(channel, place)
     outputs = tuple(_named(output, plan, given) for output in kit.routing.outputs)
     routing = kit.routing.but(
         channels=tuple(gone[c.id] for c in kit.routing.channels),
@@ -59,33 +59,35 @@ def route(kit: Kit, plan: RoutingPlan) -> Routed:
 
 def moved(before: Routing, after: Routing) -> Iterator[PlanMove]:
     """The channels and buses that go elsewhere than before."""
-    was = {lane.id: lane for lane in lanes(before)}
-    for lane in lanes(after):
-        then = was.get(lane.id)
-        if then is not None and (then.output, then.side, then.bus) != (lane.output, lane.side, lane.bus):
-            yield PlanMove(channel=lane.id, name=lane.name, before=where_to(before, then), after=where_to(after, lane))
+    was = {channel.id: channel for channel in channels_and_buses(before)}
+    for channel in channels_and_buses(after):
+        then = was.get(channel.id)
+        if then is not None and (then.output, then.side, then.bus) != (channel.output, channel.side, channel.bus):
+            yield PlanMove(
+                channel=channel.id, name=channel.name, before=where_to(before, then), after=where_to(after, channel)
+            )
 
 
-def where_to(routing: Routing, lane: Channel) -> str:
+def where_to(routing: Routing, channel: Channel) -> str:
     """Where a channel goes, in words."""
-    if lane.bus:
-        return next((bus.name for bus in routing.buses if bus.id == lane.bus), "a bus")
-    if lane.output is None:
+    if channel.bus:
+        return next((bus.name for bus in routing.buses if bus.id == channel.bus), "a bus")
+    if channel.output is None:
         return "main"
-    output = next((o for o in routing.outputs if o.number == lane.output), None)
+    output = next((o for o in routing.outputs if o.number == channel.output), None)
     if output is None:
-        return f"output {lane.output}, which is not there"
-    side = "" if lane.side is Side.BOTH else f", {lane.side.value}"
+        return f"output {channel.output}, which does not exist"
+    side = "" if channel.side is Side.BOTH else f", {channel.side.value}"
     return f"{output.number} {output.name}{side}"
 
 
-def _sent(lane: Channel, place: Place | None) -> Channel:
+def _sent(channel: Channel, place: Place | None) -> Channel:
     if place is None or (place.output == 1 and place.side is Side.BOTH):
-        return lane.but(output=None, bus="", side=Side.BOTH)
-    return lane.but(output=place.output, bus="", side=place.side)
+        return channel.but(output=None, bus="", side=Side.BOTH)
+    return channel.but(output=place.output, bus="", side=place.side)
 
 
-def rules_by_lane(kit: Kit, plan: RoutingPlan) -> dict[str, PlanRule | None]:
+def rules_by_channel(kit: Kit, plan: RoutingPlan) -> dict[str, PlanRule | None]:
     """By channel and bus, the first rule that takes it."""
     owners, numbers = owners_by_channel(kit), numbers_in_family(kit)
     found: dict[str, PlanRule | None] = {
@@ -162,9 +164,11 @@ def _beside(bus: Channel, gone: Iterable[Channel]) -> Place | None:
     """The place of all that is sent into a bus, where that is one and no space stands in it."""
     if bus.space is not None and bus.space.on:
         return None
-    senders = [lane for lane in gone if lane.bus == bus.id or any(send.bus == bus.id for send in lane.sends)]
-    ends = {(lane.output, lane.side) for lane in senders if not lane.bus}
-    if len(ends) != 1 or any(lane.bus for lane in senders):
+    senders = [
+        channel for channel in gone if channel.bus == bus.id or any(send.bus == bus.id for send in channel.sends)
+    ]
+    ends = {(channel.output, channel.side) for channel in senders if not channel.bus}
+    if len(ends) != 1 or any(channel.bus for channel in senders):
         return None
     output, side = ends.pop()
     return Place(output, side) if output is not None else None
@@ -191,43 +195,43 @@ def _shared(
     """What the kit has and the plan had no place of its own for."""
     names = {output.number: output.name for output in outputs}
     host = kit.routing.host
-    for lane in lanes(kit.routing):
-        rule = rules[lane.id]
+    for channel in channels_and_buses(kit.routing):
+        rule = rules[channel.id]
         if rule is None:
-            if lane in kit.routing.channels:
-                yield f"No rule of the plan takes {lane.name}; it goes to main."
+            if channel in kit.routing.channels:
+                yield f"No rule of the plan matches {channel.name}; it goes to main."
             continue
         place = given.get(rule.track)
         none_left = f"{host} has no {rule.width.value} output left for {rule.track}"
         if place is None:
-            yield f"{none_left}; {lane.name} goes to main."
+            yield f"{none_left}; {channel.name} goes to main."
         elif place.joined:
-            yield f"{none_left}; {lane.name} joins {place.joined} on {place.output} {names[place.output]}."
+            yield f"{none_left}; {channel.name} joins {place.joined} on {place.output} {names[place.output]}."
 
 
 def _too_narrow(kit: Kit) -> Iterator[str]:
     for channel in into_one_side(kit):
-        yield f"{channel.name} is stereo and goes to one side of sound, {where_to(kit.routing, channel)}: the mean of both."
+        yield f"{channel.name} is stereo but goes to one side, {where_to(kit.routing, channel)}: the average of both."
 
 
 def into_one_side(kit: Kit) -> Iterator[Channel]:
     """The channels and buses of which two different sides leave by a mono output, or by one side of a stereo one."""
     widths = {output.number: output.width for output in kit.routing.outputs}
     narrow = [
-        lane
-        for lane in lanes(kit.routing)
-        if lane.output in widths and (widths[lane.output] is Width.MONO or lane.side is not Side.BOTH)
+        channel
+        for channel in channels_and_buses(kit.routing)
+        if channel.output in widths and (widths[channel.output] is Width.MONO or channel.side is not Side.BOTH)
     ]
     sides = _with_sides(kit) if narrow else frozenset()
-    yield from (lane for lane in narrow if lane.id in sides)
+    yield from (channel for channel in narrow if channel.id in sides)
 
 
 def _with_sides(kit: Kit) -> frozenset[str]:
     """The channels and buses of which the two sides can differ; a bus has those of what flows into it, and of its space."""
     found = {channel.id for channel in kit.routing.channels if channel_width(kit, channel.id) is Width.STEREO}
     found |= {bus.id for bus in kit.routing.buses if bus.space is not None and bus.space.on}
-    all_lanes = lanes(kit.routing)
-    for lane in (all_lanes[place] for place in in_order(all_lanes)):
-        if lane.id in found or lane.pan:
-            found |= {*next_of(lane)}
+    all_channels = channels_and_buses(kit.routing)
+    for channel in (all_channels[place] for place in in_order(all_channels)):
+        if channel.id in found or channel.pan:
+            found |= {*next_of(channel)}
     return frozenset(found)

@@ -35,7 +35,9 @@ class PlanRule(Value):
     @model_validator(mode="after")
     def _takes_something(self) -> Self:
         if not (self.families or self.pieces or self.mics or self.gathers or self.buses):
-            raise ValueError(f"the rule “{self.track}” takes nothing; say which pieces, microphones or buses it takes")
+            raise ValueError(
+                f"the rule “{self.track}” matches nothing; say which pieces, microphones or buses it matches"
+            )
         return self
 
 

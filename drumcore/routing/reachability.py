@@ -1,6 +1,6 @@
-"""Whether anything of a piece reaches an output, and what silences it where nothing does."""
+"""Whether anything of a piece reaches an output, and what chokes it where nothing does."""
 
-from drumcore.kit.flow import in_order, lanes
+from drumcore.kit.flow import channels_and_buses, in_order
 from drumcore.kit.memoization import remembered
 from drumcore.kit.values import MAIN, Channel, Kit, Piece, Routing
 from drumcore.routing.default_routing import heard_feeds
@@ -25,37 +25,43 @@ def reaching_outputs(routing: Routing) -> frozenset[str]:
     """The channels and buses of which something reaches an output: straight, by main, or through buses."""
     there = {o.number for o in routing.outputs}
     main = routing.main
-    all_lanes = lanes(routing)
+    all_channels = channels_and_buses(routing)
     found = {MAIN} if not main.muted and main.level_db > NOTHING_DB else set()
     # Each stands behind all that flow into it: the last first, so that it is known where a way leads.
-    for place in reversed(in_order(all_lanes)):
-        lane = all_lanes[place]
-        loud = lane.level_db > NOTHING_DB
-        goes = lane.bus in found if lane.bus else lane.output in there if lane.output is not None else MAIN in found
-        sent = any(s.bus in found and s.level_db > NOTHING_DB and (s.early or loud) for s in lane.sends)
-        if not lane.muted and ((loud and goes) or sent):
-            found.add(lane.id)
+    for place in reversed(in_order(all_channels)):
+        channel = all_channels[place]
+        loud = channel.level_db > NOTHING_DB
+        goes = (
+            channel.bus in found
+            if channel.bus
+            else channel.output in there
+            if channel.output is not None
+            else MAIN in found
+        )
+        sent = any(s.bus in found and s.level_db > NOTHING_DB and (s.pre_fader or loud) for s in channel.sends)
+        if not channel.muted and ((loud and goes) or sent):
+            found.add(channel.id)
     return frozenset(found)
 
 
 def why_silent(kit: Kit, piece: Piece) -> str:
-    """The first thing on its way that silences all of it."""
+    """The first thing on its way that chokes all of it."""
     feeds = [feed for feed in kit.routing.feeds if feed.piece == piece.id]
     channels = [c for c in kit.routing.channels if c.id in {feed.channel for feed in feeds}]
     if piece.level_db <= NOTHING_DB:
-        return f"The level of {piece.name} is at nothing; it is silent."
+        return f"The level of {piece.name} is at −∞ dB; it is silent."
     if channels and all(c.muted or c.level_db <= NOTHING_DB for c in channels):
         names = " and ".join(c.name for c in channels)
-        return f"{names} {'is' if len(channels) == 1 else 'are'} muted or at nothing; {piece.name} is silent."
+        return f"{names} {'is' if len(channels) == 1 else 'are'} muted or at −∞ dB; {piece.name} is silent."
     main = kit.routing.main
     if channels and (main.muted or main.level_db <= NOTHING_DB) and all(_by_main_alone(c) for c in channels):
-        why = "muted" if main.muted else "at nothing"
+        why = "muted" if main.muted else "at −∞ dB"
         return f"The main mix is {why}, and {piece.name} goes nowhere else; it is silent."
     heard = reaching_outputs(kit.routing)
     silent = [bus.name for bus in kit.routing.buses if bus.id not in heard and any(c.bus == bus.id for c in channels)]
     if silent and all(c.bus for c in channels):
-        return f"{piece.name} goes into {' and '.join(silent)}, and nothing of that is heard; it is silent."
-    return f"No microphone of {piece.name} enters a channel that goes anywhere; it is silent."
+        return f"{piece.name} goes into {' and '.join(silent)}, none of which is heard; it is silent."
+    return f"No microphone of {piece.name} feeds a channel that reaches an output; it is silent."
 
 
 def _by_main_alone(channel: Channel) -> bool:

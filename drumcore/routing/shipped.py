@@ -83,7 +83,7 @@ PAIRS = RoutingPlan(
 PLANS = tuple(
     ShippedPlan(id=identifier, name=name, plan=plan)
     for identifier, name, plan in (
-        ("one-output-a-piece", "One output a piece", ONE_OUTPUT_A_PIECE),
+        ("one-output-a-piece", "One output per piece", ONE_OUTPUT_A_PIECE),
         ("close-and-ambience", "Close and ambience", CLOSE_AND_AMBIENCE),
         ("mono-for-close", "Mono for close, stereo for the rest", MONO_FOR_CLOSE),
         ("pairs", "Pairs for a small host", PAIRS),

@@ -1,4 +1,4 @@
-"""The track sheet: which stroke is struck by which note, which outputs it leaves by, and what those are called at the host."""
+"""The track sheet: which articulation is struck by which note, which outputs it leaves by, and what those are called at the host."""
 
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Family, Kit, Output, Piece, Side, Width
@@ -10,7 +10,7 @@ from drumcore.value import Value
 
 
 class SheetPlace(Value):
-    """An output a stroke leaves by: its number, what the host calls it, its track's name there, and the side it takes."""
+    """An output an articulation leaves by: its number, what the host calls it, its track's name there, and the side it takes."""
 
     number: int
     called: str
@@ -18,7 +18,7 @@ class SheetPlace(Value):
     side: Side = Side.BOTH
 
 
-class SheetStroke(Value):
+class SheetArticulation(Value):
     """`layers` are the numbers of takes of its layers, softest first."""
 
     name: str
@@ -32,7 +32,7 @@ class SheetPiece(Value):
 
     name: str
     family: Family
-    strokes: tuple[SheetStroke, ...]
+    articulations: tuple[SheetArticulation, ...]
     own: SheetPlace | None
     others: tuple[SheetPlace, ...]
 
@@ -70,7 +70,7 @@ def track_sheet(kit: Kit) -> TrackSheet:
             called=outputs[number].called or f"{number}",
             track=track_of(outputs[number]),
             width=outputs[number].width,
-            arrives=tuple(lane.name for lane in used[number]),
+            arrives=tuple(channel.name for channel in used[number]),
         )
         for number in sorted(used)
         if number in outputs
@@ -92,16 +92,16 @@ def _piece(kit: Kit, piece: Piece, outputs: dict[int, Output]) -> SheetPiece:
     notes: dict[str, list[int]] = {}
     for placed in kit.notes.placed:
         notes.setdefault(placed.articulation, []).append(placed.note)
-    strokes = []
-    for stroke in piece.articulations:
-        here = tuple(sorted(set(notes.get(stroke.id, ()))))
+    articulations = []
+    for articulation in piece.articulations:
+        here = tuple(sorted(set(notes.get(articulation.id, ()))))
         names = tuple(note_name(note, kit.notes.middle_c) for note in here)
-        layers = tuple(len(layer.takes) for layer in stroke.layers)
-        strokes.append(SheetStroke(name=stroke.name, notes=here, note_names=names, layers=layers))
+        layers = tuple(len(layer.takes) for layer in articulation.layers)
+        articulations.append(SheetArticulation(name=articulation.name, notes=here, note_names=names, layers=layers))
     return SheetPiece(
         name=piece.name,
         family=piece.family,
-        strokes=tuple(strokes),
+        articulations=tuple(articulations),
         own=first,
         others=tuple(leaving[1:] if own else leaving),
     )

@@ -7,7 +7,7 @@ from pydantic import field_validator
 
 from drumcore.kit.flow import next_of
 from drumcore.kit.lookup import piece_of
-from drumcore.kit.repairs import mended
+from drumcore.kit.repairs import fixed
 from drumcore.kit.upgrades import upgraded
 from drumcore.kit.values import KIT_FORMAT, Channel, Kit, Name, Routing, Side, slug
 from drumcore.routing.default_routing import mics_heard
@@ -35,7 +35,7 @@ def kept_piece(kit: Kit, piece_id: str) -> KeptPiece:
     of the kit."""
     piece = piece_of(kit, piece_id)
     heard = {*piece.own_mics, *mics_heard(piece)}
-    strokes = {stroke.id for stroke in piece.articulations}
+    articulations = {articulation.id for articulation in piece.articulations}
     routing = kit.routing
     feeds = tuple(feed for feed in routing.feeds if feed.piece == piece.id)
     into = {feed.channel for feed in feeds}
@@ -47,7 +47,7 @@ def kept_piece(kit: Kit, piece_id: str) -> KeptPiece:
         rate_hz=kit.rate_hz,
         mics=tuple(mic for mic in kit.mics if mic.id in heard),
         pieces=(piece,),
-        notes=kit.notes.but(placed=tuple(p for p in kit.notes.placed if p.articulation in strokes), base=None),
+        notes=kit.notes.but(placed=tuple(p for p in kit.notes.placed if p.articulation in articulations), base=None),
         routing=Routing(
             channels=channels,
             buses=tuple(_in_a_kit(bus) for bus in routing.buses if bus.id in reached),
@@ -55,7 +55,7 @@ def kept_piece(kit: Kit, piece_id: str) -> KeptPiece:
             treated=routing.treated,
         ),
     )
-    return KeptPiece(kit=mended(alone)[0], of=kit.name)
+    return KeptPiece(kit=fixed(alone)[0], of=kit.name)
 
 
 def _in_a_kit(channel: Channel) -> Channel:

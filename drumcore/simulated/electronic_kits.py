@@ -1,11 +1,11 @@
-"""Stand-in electronic kits: simulated pads with their own note numbers and habits. They ship with the product."""
+"""Simulated electronic kits: simulated pads with their own note numbers and habits. They ship with the product."""
 
 from drumcore.kit.values import Family, MapEntry, MidiNote, SavedMap, Velocity
 from drumcore.value import Value
 
 
 class Plays(Value):
-    """The stroke a zone of a pad is meant for, as a map describes it."""
+    """The articulation a zone of a pad is meant for, as a map describes it."""
 
     family: Family
     articulation: str
@@ -103,7 +103,7 @@ _CRASH = Plays(family=Family.CRASH, articulation="edge")
 DECKHAND_5 = ElectronicKit(
     id="deckhand-5",
     name="Deckhand 5",
-    says="Five pads close to the standard notes; the hats’ pedal goes over CC 4, a hand on the crash stops it.",
+    says="Five pads close to the standard notes; hi-hat pedal on CC 4, hand choke on the crash.",
     pads=(
         Pad(name="Hats", note=46, plays=_OPEN, key="D", x=0.12, y=0.28, size=0.19),
         Pad(name="Snare", note=38, plays=_SNARE, edge_note=40, edge_plays=_RIM, key="S", x=0.33, y=0.66, size=0.22),
@@ -118,8 +118,7 @@ DECKHAND_5 = ElectronicKit(
 STOWAWAY = ElectronicKit(
     id="stowaway",
     name="Stowaway",
-    says="A small practice kit with notes of its own: hats on three notes, a pedal that chatters, nothing under 28 or "
-    "above 112, a snare that shakes the tom, a kick that now and then speaks twice.",
+    says="A small practice kit with notes of its own: hats on three notes, a pedal that chatters, velocities from 28 to 112, a snare with cross-talk into the tom, a kick that sometimes triggers twice.",
     pads=(
         Pad(name="Hats", note=48, plays=_CLOSED, key="D", x=0.13, y=0.3, size=0.17),
         Pad(name="Snare", note=37, plays=_SNARE, edge_note=39, edge_plays=_RIM, key="S", x=0.32, y=0.7, size=0.2),
@@ -149,7 +148,7 @@ ELECTRONIC_KITS = (DECKHAND_5, STOWAWAY)
 
 
 def map_of(kit: ElectronicKit) -> SavedMap:
-    """The note map that suits a stand-in: what each of its pads is meant for."""
+    """The note map that suits a simulated kit: what each of its pads is meant for."""
     sent = [(pad.note, pad.plays) for pad in kit.pads if not (kit.hat_notes and pad.name == kit.hat_pad)]
     sent += [(pad.edge_note, pad.edge_plays) for pad in kit.pads if pad.edge_note is not None and pad.edge_plays]
     sent += [(hat.note, hat.plays) for hat in kit.hat_notes]

@@ -1,4 +1,4 @@
-"""Stand-in electronic kits playing by themselves: what they send when somebody plays them, habits and all.
+"""Simulated electronic kits playing by themselves: what they send when somebody plays them, habits and all.
 
 The interface's panel of pads does the same for a pointer, from the same descriptions; a twin test holds both to it.
 """
@@ -14,7 +14,7 @@ from drumcore.simulated.electronic_kits import ElectronicKit, Pad
 
 Strength = Literal["soft", "medium", "hard"]
 SPREADS: dict[str, tuple[float, float]] = {"soft": (0.24, 0.055), "medium": (0.55, 0.07), "hard": (0.92, 0.06)}
-"""Mean and spread of the force of human strokes, of 1."""
+"""Mean and spread of the force of human strikes, of 1."""
 FLAM_MS = (22.0, 34.0)
 BEAT_BPM = 96.0
 
@@ -87,10 +87,10 @@ class Performer:
         return sorted(self.sent, key=lambda m: m.time_ms)
 
 
-def strokes(
+def strikes(
     kit: ElectronicKit, pad_name: str, strength: Strength, *, count: int = 12, edge: bool = False, seed: int = 1
 ) -> list[Message]:
-    """So many strokes of one pad, soft, medium or hard as a person plays them. Raises Refusal for an unknown pad."""
+    """So many strikes of one pad, soft, medium or hard as a person plays them. Raises Refusal for an unknown pad."""
     pad = next((p for p in kit.pads if p.name == pad_name), None)
     if pad is None:
         raise Refusal(f"{kit.name} has no pad “{pad_name}”; it has {', '.join(p.name for p in kit.pads)}.")
@@ -129,7 +129,7 @@ _FILL = {"Kick": "8...8...8...8...", "Snare": "7.6.F...7676....", "Tom": "......
 
 
 def beat(kit: ElectronicKit, *, bars: int = 8, seed: int = 1) -> list[Message]:
-    """A beat as somebody plays it: uneven in time and force, ghost strokes, flams, the pedal worked, a fill at the end.
+    """A beat as somebody plays it: uneven in time and force, ghost strikes, flams, the pedal worked, a fill at the end.
 
     Time in ms from the first beat.
     """
@@ -145,7 +145,7 @@ def beat(kit: ElectronicKit, *, bars: int = 8, seed: int = 1) -> list[Message]:
             for step, sign in enumerate(signs):
                 if sign != ".":
                     at = start + step * step_ms + player.rng.gauss(0.0, 4.0)
-                    _stroke(player, player.pad(name), at, sign)
+                    _strike(player, player.pad(name), at, sign)
         if bar % 4 == 0:
             crash = player.pad("Crash")
             player.strike(start + player.rng.uniform(0.0, 6.0), crash, 0.9)
@@ -154,7 +154,7 @@ def beat(kit: ElectronicKit, *, bars: int = 8, seed: int = 1) -> list[Message]:
     return player.performed()
 
 
-def _stroke(player: Performer, pad: Pad, at: float, sign: str) -> None:
+def _strike(player: Performer, pad: Pad, at: float, sign: str) -> None:
     if sign == "F":
         player.strike(at - player.rng.uniform(*FLAM_MS), pad, player.rng.gauss(0.3, 0.04))
         sign = "8"

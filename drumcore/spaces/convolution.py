@@ -1,4 +1,4 @@
-"""A space at work: what enters convolved with its answer, block by block.
+"""A reverb or echo at work: its input convolved with its impulse response, block by block.
 
 Uniformly partitioned convolution, overlap-save, with partitions as long as a block, so that nothing is delayed and memory
 depends on the answer alone (T. G. Stockham, "High-speed convolution and correlation", AFIPS 1966). Double precision.
@@ -11,11 +11,11 @@ import scipy
 from numpy.typing import NDArray
 
 from drumcore.arrays import Floats
-from drumcore.spaces.kinds import Answer
+from drumcore.spaces.kinds import ImpulseResponse
 
 Spectra = NDArray[np.complex128]
 
-# By how many channels an answer has: from which side to which each leads.
+# By how many channels an impulse response has: from which side to which each leads.
 _LEADS = {1: ((0, 0, 0), (0, 1, 1)), 2: ((0, 0, 0), (1, 1, 1)), 4: ((0, 0, 0), (1, 0, 1), (2, 1, 0), (3, 1, 1))}
 _MIDDLE_LEADS = ((0, 0, 0), (1, 0, 1))
 
@@ -23,25 +23,25 @@ _MIDDLE_LEADS = ((0, 0, 0), (1, 0, 1))
 class Convolving:
     """One bus through its space. Two sides in and out; blocks of `block_frames`, of which only the last may be shorter."""
 
-    def __init__(self, answer: Answer, block_frames: int) -> None:
-        self._block, self._middle = block_frames, answer.middle
-        count = -(-answer.samples.shape[1] // block_frames)
-        padded = np.zeros((len(answer.samples), count * block_frames))
-        padded[:, : answer.samples.shape[1]] = answer.samples
+    def __init__(self, response: ImpulseResponse, block_frames: int) -> None:
+        self._block, self._middle = block_frames, response.middle
+        count = -(-response.samples.shape[1] // block_frames)
+        padded = np.zeros((len(response.samples), count * block_frames))
+        padded[:, : response.samples.shape[1]] = response.samples
         parts = padded.reshape(len(padded), count, block_frames)
         self._parts: Spectra = scipy.fft.rfft(parts, 2 * block_frames, axis=2)
-        self._leads = _MIDDLE_LEADS if answer.middle else _LEADS[len(answer.samples)]
-        self._before = np.zeros((1 if answer.middle else 2, block_frames))
+        self._leads = _MIDDLE_LEADS if response.middle else _LEADS[len(response.samples)]
+        self._before = np.zeros((1 if response.middle else 2, block_frames))
         # The spectra of what entered, the last first; None where that was silent.
         self._entered: deque[Spectra | None] = deque([None] * count, maxlen=count)
 
     @property
     def silent(self) -> bool:
-        """Whether all that entered has been answered."""
+        """Whether all that entered has rung out."""
         return all(each is None for each in self._entered)
 
     def process(self, sound: Floats, into: Floats) -> None:
-        """The next frames, of shape (2, frames), answered in place of `into`, which may be `sound` itself."""
+        """The next frames, of shape (2, frames), convolved, into `into`, which may be `sound` itself."""
         frames = sound.shape[1]
         entering = sound.mean(axis=0, keepdims=True) if self._middle else sound
         now = np.zeros((len(self._before), self._block))

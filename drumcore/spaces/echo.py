@@ -10,7 +10,7 @@ from drumcore.arrays import Floats
 from drumcore.value import Value
 
 BRIGHTEST_HZ = 16_000.0
-"""Where what is above is held back in a repeat that is not darker yet."""
+"""Where what is above is reduced in a repeat that is not darker yet."""
 DARKEST_HZ = 20.0
 """A repeat gets no darker: nothing is heard of what lies under it, and its response would go on for hours."""
 GONE_DB = 100.0

@@ -18,20 +18,20 @@ Space = Hall | Echo | Response
 SpaceOfAKind = Annotated[Space, Field(discriminator="kind")]
 
 FindResponse = Callable[[str], Brought]
-"""The response of a content. Raises Refusal where it is not there any more."""
+"""The response of a content. Raises Refusal where it no longer exists."""
 
 
 @dataclass(frozen=True)
-class Answer:
-    """What a space answers to one frame: float32 of shape (1, 2 or 4, frames). `middle`: it is entered by the mean of both
+class ImpulseResponse:
+    """What a space answers to one frame: float32 of shape (1, 2 or 4, frames). `middle`: it is entered by the average of both
     sides and answers on two; else one answers each side alike, two each its own, four each on both."""
 
     samples: Samples
     middle: bool
 
 
-def respond(space: Space, rate_hz: int, find: FindResponse) -> Answer:
-    """A space's answer at a rate. Of unit energy: what enters leaves as loud as it was, in the mean over its sides."""
+def respond(space: Space, rate_hz: int, find: FindResponse) -> ImpulseResponse:
+    """The impulse response of a space at a sample rate, of unit energy: on average over its sides, the output is as loud as the input."""
     if isinstance(space, Hall):
         made = hall.respond(space, rate_hz, LONGEST_S)
     elif isinstance(space, Echo):
@@ -40,4 +40,4 @@ def respond(space: Space, rate_hz: int, find: FindResponse) -> Answer:
         made = imported.respond(space, find(space.content), rate_hz, LONGEST_S)
     heard = len(made) if len(made) < 4 else 2
     energy = float(np.sum(made**2)) / heard
-    return Answer(np.asarray(made / np.sqrt(energy), np.float32), middle=not isinstance(space, Response))
+    return ImpulseResponse(np.asarray(made / np.sqrt(energy), np.float32), middle=not isinstance(space, Response))

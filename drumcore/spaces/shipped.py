@@ -40,13 +40,13 @@ SHIPPED = (
     _shipped(
         "quay-wall",
         "Quay wall",
-        "One answer from across the harbour, then another.",
+        "One echo from across the harbour, then another.",
         Echo(every_ms=240, repeats=3, softer_db=7, darker=0.6, sides=0.3),
     ),
     _shipped(
         "two-piers",
         "Two piers",
-        "Three quarters of a beat, from side to side.",
+        "Three quarters of a beat, ping-pong.",
         Echo(beats=0.75, tempo=100, repeats=7, softer_db=4, darker=0.5, sides=0.9),
     ),
 )

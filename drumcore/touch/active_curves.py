@@ -32,16 +32,18 @@ def of_input(kit: Kit, input_id: str) -> InForce:
     """Of an input the kit knows, or of one it does not: that follows the curve of everything."""
     known = input_of(kit, input_id)
     own = bool(known and known.curve)
-    return _in_force(entering_curve(kit, input_id), own, "" if own else "It follows the curve of everything coming in.")
+    return _in_force(entering_curve(kit, input_id), own, "" if own else "It follows the curve of all inputs.")
 
 
 def of_piece(piece: Piece) -> InForce:
     return _in_force(piece.curve or STRAIGHT, piece.curve is not None, "" if piece.curve else NO_CURVE)
 
 
-def of_stroke(piece: Piece, stroke: Articulation) -> InForce:
+def of_articulation(piece: Piece, articulation: Articulation) -> InForce:
     follows = f"It follows the curve of {piece.name}." if piece.curve else NO_CURVE
-    return _in_force(own_curve(piece, stroke), stroke.curve is not None, "" if stroke.curve else follows)
+    return _in_force(
+        own_curve(piece, articulation), articulation.curve is not None, "" if articulation.curve else follows
+    )
 
 
-NO_CURVE = "It has no curve of its own: what comes in plays as it is."
+NO_CURVE = "It has no curve of its own: velocities are unchanged."

@@ -1,4 +1,4 @@
-"""A curve fitted to somebody's soft, medium and hard strokes."""
+"""A curve fitted to somebody's soft, medium and hard strikes."""
 
 from collections.abc import Sequence
 
@@ -10,13 +10,13 @@ from drumcore.value import Value
 
 FEWEST = 3
 NARROWEST = 32
-"""Strokes that all come in closer together than this cannot be spread over layers without every one being a jump."""
+"""Strikes that all come in closer together than this cannot be spread over layers without every one being a jump."""
 KNOTS = (0.0, 0.5, 1.0)
 SOFTEST_PLAYS = 16
-"""36 dB under the hardest by the tracking of level (40 · log10(16 / 127)): as soft as a stroke that was meant should be."""
+"""36 dB under the hardest by the tracking of level (40 · log10(16 / 127)): as soft as a strike that was meant should be."""
 
 
-class Strokes(Value):
+class Strikes(Value):
     """Velocities that came in while somebody played softly, in between, and hard."""
 
     soft: tuple[Velocity, ...]
@@ -25,7 +25,7 @@ class Strokes(Value):
 
 
 class Fit(Value):
-    """A fitted curve, and for each group the velocities its strokes play; `reached` counts the strokes of each layer."""
+    """A fitted curve, and for each group the velocities its strikes play; `reached` counts the strikes of each layer."""
 
     curve: Curve
     soft: tuple[int, ...]
@@ -35,42 +35,42 @@ class Fit(Value):
     note: str = ""
 
 
-def entering(kit: Kit, input_id: str, strokes: Strokes) -> Strokes:
-    """The strokes as they come to the curve of a piece or an articulation: past the curve of what comes in.
+def entering(kit: Kit, input_id: str, strikes: Strikes) -> Strikes:
+    """The strikes as they come to the curve of a piece or an articulation: past the curve of what comes in.
 
     One that is ignored there counts as the softest.
     """
     table = curve_table(entering_curve(kit, input_id))
     soft, medium, hard = (
-        tuple(max(1, table[v]) for v in group) for group in (strokes.soft, strokes.medium, strokes.hard)
+        tuple(max(1, table[v]) for v in group) for group in (strikes.soft, strikes.medium, strikes.hard)
     )
-    return Strokes(soft=soft, medium=medium, hard=hard)
+    return Strikes(soft=soft, medium=medium, hard=hard)
 
 
-def fit(strokes: Strokes, layers: Sequence[Layer], lowest_centre: float | None) -> Fit:
-    """The curve that lands soft strokes in the lower third of the layers, medium ones in the middle, hard ones on top.
+def fit(strikes: Strikes, layers: Sequence[Layer], lowest_centre: float | None) -> Fit:
+    """The curve that lands soft strikes in the lower third of the layers, medium ones in the middle, hard ones on top.
 
     How: each group is given its third of the layers (of the velocities where there are fewer than three) as a range of
-    velocities to play. Its strokes, sorted, are spread over that range at (k + 1/2) / n, so that a group uses all of
+    velocities to play. Its strikes, sorted, are spread over that range at (k + 1/2) / n, so that a group uses all of
     its range. The pairs of velocity in and velocity wanted are then made to rise by isotonic regression (pool adjacent
     violators; Barlow and others, Statistical Inference under Order Restrictions, 1972), which is the closest rising
     line to them in least squares: where groups overlap, they share. Nodes stand at quantiles of each group; the softest
-    stroke plays `lowest_centre`, the velocity at which the lowest layer plays as it was recorded (`layers.dynamics`;
+    strike plays `lowest_centre`, the velocity at which the lowest layer plays as it was recorded (`layers.dynamics`;
     None where nothing plays), and no more than 16; the hardest plays 127.
     Softer ones still play, down to velocity 1: none is ignored. Since nodes rise and segments are straight, the curve
-    never falls. Where it would jump past a layer, a straight line from the softest stroke to the hardest is
+    never falls. Where it would jump past a layer, a straight line from the softest strike to the hardest is
     taken: with at least 32 velocities between them it rises by no more than 4 at a step, and no layer made here is
-    narrower. Raises Refusal where strokes are too few or all alike.
+    narrower. Raises Refusal where strikes are too few or all alike.
     """
-    groups = [("soft", strokes.soft), ("medium", strokes.medium), ("hard", strokes.hard)]
+    groups = [("soft", strikes.soft), ("medium", strikes.medium), ("hard", strikes.hard)]
     for name, group in groups:
         if len(group) < FEWEST:
-            raise Refusal(f"{len(group)} {name} strokes are too few; play at least {FEWEST} of each strength.")
+            raise Refusal(f"{len(group)} {name} strikes are too few; play at least {FEWEST} of each strength.")
     everything = [v for _, group in groups for v in group]
     softest, hardest = min(everything), max(everything)
     if hardest - softest < NARROWEST:
         raise Refusal(
-            f"Your strokes all came in from {softest} to {hardest}; play the soft ones softer and the hard ones harder."
+            f"Your strikes all came in from {softest} to {hardest}; play the soft ones softer and the hard ones harder."
         )
     bottom = SOFTEST_PLAYS if lowest_centre is None else max(1, min(SOFTEST_PLAYS, round(lowest_centre)))
     bottom = min(bottom, layers[0].high) if layers else bottom
@@ -83,7 +83,7 @@ def fit(strokes: Strokes, layers: Sequence[Layer], lowest_centre: float | None) 
     note = ""
     if _missed(curve, layers, softest, hardest):
         curve = _through([Node(x=softest, y=bottom), Node(x=hardest, y=127)])
-        note = "A straight line: anything bent to your strokes would jump past a layer."
+        note = "A straight line: a bent curve would skip a layer."
     table = curve_table(curve)
     landed = [tuple(table[v] for v in group) for _, group in groups]
     reached = tuple(sum(layer.low <= v <= layer.high for group in landed for v in group) for layer in layers)

@@ -23,7 +23,7 @@ class Gate:
     """Judges the strikes of one input as they come, in time order; velocities are those that came in.
 
     A strike of the same note within `doubles_s` that is no harder than the one before is a double: a flam's second
-    stroke is the harder one, and is kept. What was turned away is not looked back at.
+    strike is the harder one, and is kept. What was turned away is not looked back at.
     """
 
     cross_talk: Sequence[CrossTalkRule] = ()

@@ -41,15 +41,15 @@ def entering_curve(kit: Kit, input_id: str) -> Curve:
     return known.curve if known and known.curve else kit.curve
 
 
-def own_curve(piece: values.Piece, stroke: Articulation) -> Curve:
+def own_curve(piece: values.Piece, articulation: Articulation) -> Curve:
     """The articulation's curve, else the piece's, else a straight one."""
-    return stroke.curve or piece.curve or STRAIGHT
+    return articulation.curve or piece.curve or STRAIGHT
 
 
-def played_velocity(kit: Kit, input_id: str, piece: values.Piece, stroke: Articulation, velocity: int) -> int:
+def played_velocity(kit: Kit, input_id: str, piece: values.Piece, articulation: Articulation, velocity: int) -> int:
     """The velocity that plays, 0 for a strike that is ignored: the first table feeds the second."""
     entering = curve_table(entering_curve(kit, input_id))[velocity]
-    return curve_table(own_curve(piece, stroke))[entering] if entering else 0
+    return curve_table(own_curve(piece, articulation))[entering] if entering else 0
 
 
 def reach(kit: Kit, strikes: Iterable[Struck], shown: Articulation) -> Reach:
@@ -57,8 +57,8 @@ def reach(kit: Kit, strikes: Iterable[Struck], shown: Articulation) -> Reach:
     came_in, entering, layers = [0] * 128, [0] * 128, [0] * len(shown.layers)
     total = of_shown = ignored = hardest_in = hardest_plays = 0
     for struck in strikes:
-        piece, stroke = articulation_of(kit, struck.articulation)
-        plays = played_velocity(kit, struck.input, piece, stroke, struck.velocity)
+        piece, articulation = articulation_of(kit, struck.articulation)
+        plays = played_velocity(kit, struck.input, piece, articulation, struck.velocity)
         total += struck.times
         came_in[struck.velocity] += struck.times
         entering[curve_table(entering_curve(kit, struck.input))[struck.velocity]] += struck.times

@@ -12,9 +12,9 @@ LOOK_BACK_MS = 40.0
 SOFT = 45
 FEWEST_CROSS_TALK, FEWEST_DOUBLES = 5, 2
 MOST_LEADING = 0.1
-"""Cross-talk follows; of strokes that are meant to fall together, as many come a little early."""
+"""Cross-talk follows; of strikes that are meant to fall together, as many come a little early."""
 CLOSEST_DOUBLE_MS = 35.0
-"""Strokes of one hand on one pad come further apart than this, even in a roll."""
+"""Strikes of one hand on one pad come further apart than this, even in a roll."""
 
 
 class PadStrike(Value):
@@ -47,7 +47,7 @@ def learn(strikes: Sequence[PadStrike]) -> Learned:
 
     Cross-talk of pad a into pad b: strikes of b at 45 or softer, within 40 ms after one of a at least twice and by 25
     harder, five times or more, all softer than b is ever struck by itself (its tenth softest in a hundred; at most 30
-    where it never is), and hardly ever just before a. So a soft stroke that is meant to fall together with a hard one is
+    where it never is), and hardly ever just before a. So a soft strike that is meant to fall together with a hard one is
     not taken for cross-talk: it comes early as often as late. A double is a second strike of a pad within 35 ms of one over
     45 that is no harder, twice or more; it is no cross-talk, whatever was struck with it. Limits get a little room: 2 in velocity, 3 ms in time.
     """

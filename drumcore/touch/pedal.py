@@ -53,7 +53,9 @@ def calibrate(moves: Sequence[Move]) -> Calibration:
     for move in sorted(moves, key=lambda m: m.time_ms):
         by_controller[move.controller].append(move.value)
     if not by_controller:
-        raise Refusal("No controller came in; move the pedal, and check that its kit sends openness as a controller.")
+        raise Refusal(
+            "No controller was received; move the pedal, and check that its kit sends openness as a controller."
+        )
     controller, values = max(by_controller.items(), key=lambda pair: max(pair[1]) - min(pair[1]))
     low, high = min(values), max(values)
     if high - low < SHORTEST_WAY:

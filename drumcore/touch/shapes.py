@@ -28,7 +28,7 @@ def _steps(*levels: int) -> Curve:
 
 SHAPES = (
     CurveShape(id="straight", name="straight", curve=STRAIGHT),
-    CurveShape(id="quiet-floor", name="quiet floor", curve=_curve((0, 0), (15, 0), (16, 14), (127, 127))),
+    CurveShape(id="quiet-floor", name="soft floor", curve=_curve((0, 0), (15, 0), (16, 14), (127, 127))),
     CurveShape(id="one-level", name="one level", curve=_curve((0, 0), (1, 100), (127, 100))),
     CurveShape(id="narrow", name="narrow", curve=_curve((0, 0), (1, 48), (127, 112))),
     CurveShape(id="lift", name="lift", curve=_curve((0, 0, 0.45), (127, 127))),

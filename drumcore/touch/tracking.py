@@ -17,9 +17,9 @@ def level_gain_db(velocity: float, centre: float, amount: float = 1.0) -> float:
     return 40.0 * amount * math.log10(velocity / centre)
 
 
-def stroke_tracking(piece: Piece, stroke: Articulation) -> Tracking:
-    """How velocity moves a stroke: as its piece says, but for where level follows strength, which may be its own."""
-    return piece.tracking if stroke.whole is None else piece.tracking.but(whole=stroke.whole)
+def articulation_tracking(piece: Piece, articulation: Articulation) -> Tracking:
+    """How velocity moves an articulation: as its piece says, but for where level follows strength, which may be its own."""
+    return piece.tracking if articulation.whole is None else piece.tracking.but(whole=articulation.whole)
 
 
 def most_level(tracking: Tracking) -> float:

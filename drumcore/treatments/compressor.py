@@ -1,4 +1,4 @@
-"""The compressor: what is louder than a threshold is held back, by a ratio, as fast as it is told.
+"""The compressor: what is louder than a threshold is reduced by a ratio, as fast as it is told.
 
 Source: D. Giannoulis, M. Massberg and J. D. Reiss, "Digital Dynamic Range Compressor Design", JAES 60(6), 2012:
 feed-forward, level of the larger side in dB, gain computer with a soft knee (their equation 4), smooth branching detector
@@ -52,7 +52,7 @@ def _compile(compressor: Compressor, rate_hz: int) -> PlayCompressor:
 
 
 def reduction_db(settings: PlayCompressor | Compressor, level_db: float) -> float:
-    """How much a steady level is held back, in dB, 0 or more; make-up is not in it."""
+    """The gain reduction of a steady level, in dB, 0 or more; make-up is not in it."""
     over, knee, slope = level_db - settings.threshold_db, settings.knee_db, 1.0 / settings.ratio - 1.0
     if 2.0 * over < -knee:
         return 0.0
@@ -89,7 +89,7 @@ class _CompressorStage:
 
     @property
     def reduction_db(self) -> float:
-        """How much it holds back now."""
+        """The current gain reduction."""
         return float(self._state[0])
 
     @property

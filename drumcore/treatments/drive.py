@@ -9,7 +9,7 @@ import math
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field
+from pydantic import AliasChoices, Field
 
 from drumcore.arrays import Floats
 from drumcore.treatments.stage import Kind
@@ -17,14 +17,14 @@ from drumcore.value import Value
 
 
 class _Settings(Value):
-    push_db: Annotated[float, Field(ge=0.0, le=36.0)] = 6.0
+    drive_db: Annotated[float, Field(ge=0.0, le=36.0, validation_alias=AliasChoices("drive_db", "push_db"))] = 6.0
     asymmetry: Annotated[float, Field(ge=0.0, le=1.0)] = 0.0
-    made_good: bool = True
+    level_matched: Annotated[bool, Field(validation_alias=AliasChoices("level_matched", "made_good"))] = True
     mix: Annotated[float, Field(ge=0.0, le=1.0)] = 1.0
 
 
 class Drive(_Settings):
-    """A drive; `made_good` lets soft sounds leave as loud as they came, `mix` is how much of it is heard. `on` switches it
+    """A drive; `level_matched` lets soft sounds leave as loud as they came, `mix` is how much of it is heard. `on` switches it
     and keeps what was set."""
 
     kind: Literal["drive"] = "drive"
@@ -47,10 +47,10 @@ class _DriveStage:
     silent = True
 
     def __init__(self, compiled: PlayDrive, rate_hz: int, sides: int) -> None:
-        self._push = 10.0 ** (compiled.push_db / 20.0)
+        self._push = 10.0 ** (compiled.drive_db / 20.0)
         self._asymmetry = compiled.asymmetry
         self._rest = math.tanh(compiled.asymmetry)
-        self._good = 1.0 / (self._push * (1.0 - self._rest**2)) if compiled.made_good else 1.0
+        self._good = 1.0 / (self._push * (1.0 - self._rest**2)) if compiled.level_matched else 1.0
         self._mix = compiled.mix
 
     def process(self, sound: Floats, into: Floats | None = None) -> Floats:

@@ -82,7 +82,7 @@ def coefficients(band: EqBand, rate_hz: int) -> tuple[float, float, float, float
         b0, b1, b2 = 1.0 + alpha * lift, -2.0 * cosine, 1.0 - alpha * lift
         a0, a1, a2 = 1.0 + alpha / lift, -2.0 * cosine, 1.0 - alpha / lift
     else:
-        # The high shelf is the low one with the cosine turned over, and its middle terms with it.
+        # The high shelf is the low one with the cosine flipped, and its middle terms with it.
         turn = 1.0 if band.kind is BandKind.LOW_SHELF else -1.0
         c = turn * cosine
         slope = 2.0 * math.sqrt(lift) * sine / math.sqrt(2.0)

@@ -89,7 +89,7 @@ class OfKept(Listed):
         found = one(self.of, identifier)
         value = value_of(self.of, found)
         if value is None:
-            raise Refusal(f"{found.name} is worked out for each kit; use it and keep what the kit has then.")
+            raise Refusal(f"{found.name} is made for each kit; use it, then save what the kit has.")
         copy = keep(self.of, name or free_name(self.of, found.name), value)
         if isinstance(found, Kept):
             describe(self.of, str(copy.id), found.description, tuple(found.tags))

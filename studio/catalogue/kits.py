@@ -83,7 +83,7 @@ class OfKits(ListedRows[KitRecord]):
     def say(self, identifier: str, name: str | None, description: str | None, tags: tuple[str, ...] | None) -> None:
         record = self.ours(identifier)
         if record.put_away:
-            raise Refusal(f"{record.name} is put away; bring it back to change it.")
+            raise Refusal(f"{record.name} is in the bin; restore it to change it.")
         if name is not None and name.strip() and name.strip() != record.name:
             record = make_edit(identifier, record.current, RenameKit(name=name.strip()))[2]
         if description is not None or tags is not None:
@@ -96,7 +96,7 @@ class OfKits(ListedRows[KitRecord]):
     def remove(self, identifier: str) -> None:
         record = self.ours(identifier)
         if Job.objects.filter(kit=record.id, state__in=("waiting", "running")).exists():
-            raise Refusal(f"A job is still at work on {record.name}; wait for its end or cancel it.")
+            raise Refusal(f"A job is still running on {record.name}; wait for it to finish or cancel it.")
         self._known.pop(identifier, None)
         record.delete()
         transaction.on_commit(lambda: forget_jobs_of(identifier))

@@ -23,10 +23,10 @@ class Listed(ABC):
 
     @abstractmethod
     def entries(self, put_away: bool = False) -> Iterator[Entry]:
-        """All of the kind, or those that are put away."""
+        """All of the kind, or those that are in the bin."""
 
     def entry(self, identifier: str) -> Entry:
-        """One of them, put away or not."""
+        """One of them, in the bin or not."""
         for put_away in (False, True):
             for entry in self.entries(put_away):
                 if entry.id == identifier:
@@ -57,10 +57,10 @@ class Listed(ABC):
         return []
 
     def not_there(self) -> Refusal:
-        return Refusal(f"There is no such {self.noun}; it may have been removed.")
+        return Refusal(f"There is no such {self.noun}; it may have been deleted.")
 
     def ships(self, name: str) -> Refusal:
-        return Refusal(f"{name} ships with Zesty Skin and stays as it is; duplicate it to have one of your own.")
+        return Refusal(f"{name} ships with Zesty Skin and cannot be changed; duplicate it to have one of your own.")
 
 
 class ListedRows(Listed, Generic[M]):

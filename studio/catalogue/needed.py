@@ -205,7 +205,7 @@ def clear_unneeded() -> Cleared:
     Refusal while a backup is written."""
     with may_remove(Path(settings.DATA)) as allowed:
         if not allowed:
-            raise Refusal("A backup is being written, and needs everything to stay; clear when it is done.")
+            raise Refusal("A backup is being written, and needs everything to stay; try again when it is done.")
     remove_parts(unnamed_parts())
     cleared = clear(list(unneeded().values_list("sha256", flat=True)))
     files, size = cleared.files, cleared.size

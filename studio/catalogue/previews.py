@@ -43,7 +43,7 @@ class Item(BaseModel):
 
 
 class PreviewShown(BaseModel):
-    """`ready` there is one under `key`, `stale` it is of an earlier state and being made anew; `settling` it is made once
+    """`ready` there is one under `key`, `stale` it is of an earlier state and being made again; `settling` it is made once
     changes have settled; `making`; `none`: nothing sounds, or it failed, and `said` why. With the worker `away` it waits."""
 
     item: Item
@@ -109,7 +109,7 @@ def _groove(item: Item) -> Groove:
 def _record(kit_id: str) -> KitRecord:
     record = KitRecord.objects.filter(id=kit_id).first()
     if record is None:
-        raise Refusal("There is no such kit; it may have been removed.")
+        raise Refusal("There is no such kit; it may have been deleted.")
     return record
 
 
@@ -150,7 +150,7 @@ def make_preview(job: Job, progress: Progress) -> dict[str, Any]:
             made = write_preview(phrase, FileSounds(locate), place_of_preview(key), progress)
             data = made.model_dump(mode="json")
             if made.loudness_db is None:
-                raise Refusal("Nothing of it sounds yet.")
+                raise Refusal("It makes no sound yet.")
     except Refusal as refusal:
         _keep(item, job.arguments["mark"], "", {}, str(refusal)[:400])
         return {}

@@ -27,7 +27,7 @@ class OfSessions(ListedRows[Session]):
         for session in Session.objects.filter(put_away=put_away).annotate(**counts).defer("reading", "compared"):
             kits = sorted(made.get(session.id, []))
             number, size = session.all, session.bytes or 0  # type: ignore[attr-defined]  # annotated
-            where = ", ".join(kits) or "no kit any more"
+            where = ", ".join(kits) or "no kit now"
             yield Entry(
                 kind=self.kind,
                 id=str(session.id),
@@ -83,7 +83,7 @@ class OfSessions(ListedRows[Session]):
         session = self.ours(identifier)
         going = Job.objects.filter(state__in=("waiting", "running"), arguments__session=session.id)
         if going.exists():
-            raise Refusal(f"{session.name} is still being read; wait for its end or cancel it.")
+            raise Refusal(f"{session.name} is still being read; wait for it to finish or cancel it.")
         session.delete()
 
     def related(self, identifier: str) -> list[str]:
@@ -92,4 +92,4 @@ class OfSessions(ListedRows[Session]):
             .order_by("name")
             .values_list("name", flat=True)
         )
-        return [f"Kits of it: {', '.join(kits)}."] if kits else ["No kit is made of it any more."]
+        return [f"Used by: {', '.join(kits)}."] if kits else ["No kit uses it now."]

@@ -93,4 +93,4 @@ def remove_for_good(things: list[Thing], *, sessions: bool) -> Told:
     for thing in done.things:
         forget_of(list(PreviewMade.objects.filter(kind=thing.kind, item=thing.id)))
     freed = f"; {counted(cleared.files, 'recording')} cleared, {sized(cleared.size)} free" if cleared.files else ""
-    return done.told("removed for good", freed)
+    return done.told("deleted for good", freed)

@@ -114,7 +114,7 @@ def stale(request: HttpRequest, error: StaleEdit) -> HttpResponse:
 
 @api.exception_handler(NoSuchKit)
 def no_such_kit(request: HttpRequest, error: NoSuchKit) -> HttpResponse:
-    return api.create_response(request, Said(detail="There is no such kit; it may have been removed."), status=404)
+    return api.create_response(request, Said(detail="There is no such kit; it may have been deleted."), status=404)
 
 
 @api.exception_handler(OperationalError)
@@ -128,7 +128,7 @@ def not_kept(request: HttpRequest, error: OperationalError) -> HttpResponse:
 @api.exception_handler(DatabaseError)
 def records_damaged(request: HttpRequest, error: DatabaseError) -> HttpResponse:
     logging.getLogger(__name__).error("database: %s", error)
-    detail = "Some of the studio's records are damaged on the disk; “zesty doctor” says which, and mends what it can."
+    detail = "Some of the studio's records are damaged on the disk; “zesty doctor” says which, and fixes what it can."
     return api.create_response(request, Said(detail=detail), status=503)
 
 
@@ -141,6 +141,7 @@ def no_room(request: HttpRequest, error: OSError) -> HttpResponse:
 
 # The addresses use the handlers above.
 from studio.http import (  # noqa: E402
+    bringing,
     exports,
     grooves,
     history,
@@ -166,7 +167,6 @@ from studio.http import (  # noqa: E402
     sounds,
     spaces,
     strikes,
-    taking,
 )
 
 for _area in (
@@ -182,7 +182,7 @@ for _area in (
     history,
     session_pieces,
     origins,
-    taking,
+    bringing,
     maps,
     strikes,
     loudness,

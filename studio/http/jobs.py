@@ -62,7 +62,7 @@ def download(request: HttpRequest, job_id: str) -> HttpResponseBase:
     job = _job(job_id)
     path = folder_of(job) / job.result.get("download", "")
     if job.state != "done" or not path.is_file():
-        raise Refusal("That file is not there any more; make it again.")
+        raise Refusal("That file no longer exists; make it again.")
     return FileResponse(path.open("rb"), as_attachment=True, filename=path.name)
 
 
@@ -75,7 +75,7 @@ def one_part(request: HttpRequest, job_id: str, number: int) -> HttpResponseBase
         path = folder_of(job) / job.result["within"] / parts[number].file
         if path.is_file():
             return FileResponse(path.open("rb"), as_attachment=True, filename=path.name)
-    raise Refusal("That file is not there any more; make it again.")
+    raise Refusal("That file no longer exists; make it again.")
 
 
 @router.post("/kit-files", response=JobShown)

@@ -21,7 +21,7 @@ from drumcore.playing.sounds import FileSounds
 from drumcore.refusals import Refusal
 from drumcore.simulated.electronic_kits import ELECTRONIC_KITS, ElectronicKit
 from drumcore.touch.shapes import SHAPES, CurveShape
-from studio.http.answers import kit_state
+from studio.http.kit_state_response import kit_state
 from studio.kits.models import KitRecord
 from studio.kits.state import KitState, PieceShown, RecordingShown, piece_shown, recordings_of, state_after, state_of
 from studio.kits.versions import (
@@ -75,7 +75,7 @@ class StandIns(Schema):
     shapes: list[CurveShape]
 
 
-@router.get("/stand-ins", response=StandIns, by_alias=True)
+@router.get("/simulated-kits", response=StandIns, by_alias=True)
 def stand_ins(request: HttpRequest) -> StandIns:
     return StandIns(electronic_kits=list(ELECTRONIC_KITS), shapes=list(SHAPES))
 
@@ -177,8 +177,8 @@ class Fits(Schema):
 
 @router.get("/kits/{kit_id}/fits", response=Fits)
 def layer_fits(request: HttpRequest, kit_id: str, articulation: str) -> Fits:
-    _, stroke = articulation_of(current_kit(kit_id), articulation)
-    return Fits(fits=[round(fit, 4) for fit in fits([played_level_db(t) for t in stroke.takes if t.enabled])])
+    _, found = articulation_of(current_kit(kit_id), articulation)
+    return Fits(fits=[round(fit, 4) for fit in fits([played_level_db(t) for t in found.takes if t.enabled])])
 
 
 class Alike(Schema):
@@ -202,20 +202,19 @@ def findings(request: HttpRequest, kit_id: str) -> list[Finding]:
 
 
 @router.get("/kits/{kit_id}/foreseen", response=list[Foreseen])
-def foreseen_of_mends(request: HttpRequest, kit_id: str, finding: str) -> list[Foreseen]:
-    """What each mend of a finding (by its key) would bring, to be said before it is made."""
+def foreseen_of_fixes(request: HttpRequest, kit_id: str, finding: str) -> list[Foreseen]:
+    """What each fix of a finding (by its key) would bring, to be said before it is made."""
     return list(foreseen(current_kit(kit_id), finding, damaged_contents()))
 
 
 @router.get("/kits/{kit_id}/recordings", response=list[RecordingShown])
 def take_recordings(request: HttpRequest, kit_id: str, articulation: str, take: str) -> list[RecordingShown]:
-    _, stroke = articulation_of(current_kit(kit_id), articulation)
-    return recordings_of(take_of(stroke, take))
+    return recordings_of(take_of(articulation_of(current_kit(kit_id), articulation)[1], take))
 
 
 @router.get("/kits/{kit_id}/as-recorded", response=PlayTake)
 def take_as_recorded(request: HttpRequest, kit_id: str, articulation: str, take: str) -> PlayTake:
     """A take as a player would play it with nothing set on it: for hearing before and after."""
     kit = current_kit(kit_id)
-    piece, stroke = articulation_of(kit, articulation)
-    return as_recorded(piece, take_of(stroke, take), kit)
+    piece, found = articulation_of(kit, articulation)
+    return as_recorded(piece, take_of(found, take), kit)

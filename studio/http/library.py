@@ -1,4 +1,4 @@
-"""The library: everything found, said, copied, put away and removed, whatever its kind."""
+"""The library: everything found, said, copied, in the bin and removed, whatever its kind."""
 
 from typing import Annotated
 
@@ -17,7 +17,7 @@ from studio.catalogue.together import Thing, Told, each_of, leaving_with, remove
 
 router = Router()
 AWAY = "away"
-"""The address of what is put away, of all kinds together."""
+"""The address of what is in the bin, of all kinds together."""
 MOST_AT_ONCE = 200
 
 
@@ -176,7 +176,7 @@ def found(
     start: Annotated[int, Field(ge=0)] = 0,
     count: Annotated[int, Field(ge=1, le=500)] = 100,
 ) -> Found:
-    """A stretch of what was found of a kind, or of all that is put away (`away`)."""
+    """A stretch of what was found of a kind, or of all that is in the bin (`away`)."""
     put_away = kind == AWAY
     listed = LISTED.values() if put_away else [listed_of(kind)]
     return find((entry for each in listed for entry in each.entries(put_away)), asked, tags, sort, start, count)

@@ -13,7 +13,7 @@ from studio.maintenance import runs
 from studio.maintenance.models import MaintenanceRun
 
 router = Router()
-SAID_FIRST = ("recordings", "kits", "versions", "sessions", "kept things")
+SAID_FIRST = ("recordings", "kits", "versions", "sessions", "saved items")
 
 
 class BackupShown(Schema):

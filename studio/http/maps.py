@@ -53,7 +53,7 @@ def map_file(request: HttpRequest, map_id: str, form: Literal["csv", "json"] = "
     """A map as a file to carry."""
     found = value_of(MAPS, one(MAPS, map_id))
     if found is None:
-        raise Refusal("The standard map is worked out for each kit; export the kit’s own map instead.")
+        raise Refusal("The standard map is made for each kit; export the kit’s own map instead.")
     return _as_file(found, form, 3)
 
 

@@ -6,7 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 from pydantic import Field
 
-from studio.http.answers import kit_state
+from studio.http.kit_state_response import kit_state
 from studio.kits import moments
 from studio.kits.moments import AsItWas, MomentShown, TableThen
 from studio.kits.state import KitState, state_after

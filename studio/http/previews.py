@@ -32,5 +32,5 @@ def previews(request: HttpRequest, asked: ItemsAsked) -> list[PreviewShown]:
 def preview_sound(request: HttpRequest, key: str) -> HttpResponseBase:
     path = place_of_preview(key) if key.isalnum() and len(key) == 64 else None
     if path is None or not path.is_file():
-        raise Refusal("This preview is not there any more; it is made anew when it is asked for again.")
+        raise Refusal("This preview no longer exists; it is made again when you play it.")
     return FileResponse(path.open("rb"), content_type="audio/flac", headers={"Cache-Control": FOREVER})

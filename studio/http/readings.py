@@ -36,7 +36,7 @@ from studio.shelves.shelf import keep, ours
 router = Router()
 
 
-class StrokeGrid(Schema):
+class ArticulationGrid(Schema):
     """An articulation as read: for each strength, softest first, how many takes."""
 
     piece: str
@@ -68,7 +68,7 @@ class ReadingShown(Schema):
     pieces: int
     mics: list[Mic]
     folders: list[FolderShown]
-    strokes: list[StrokeGrid]
+    articulations: list[ArticulationGrid]
     groups: list[NameGroup]
     questions: list[Question]
     sure: float
@@ -109,17 +109,17 @@ def session_reading(request: HttpRequest, session_id: int) -> HttpResponse:
         pieces=len(reading.pieces),
         mics=list(reading.mics),
         folders=[FolderShown(name=name, files=count) for name, count in sorted(folders.items())],
-        strokes=[
-            StrokeGrid(
+        articulations=[
+            ArticulationGrid(
                 piece=piece.name,
                 piece_id=piece.id,
                 family=piece.family,
-                articulation=stroke.name,
-                articulation_id=stroke.id,
-                sizes=[len(layer.takes) for layer in stroke.layers],
+                articulation=articulation.name,
+                articulation_id=articulation.id,
+                sizes=[len(layer.takes) for layer in articulation.layers],
             )
             for piece in reading.pieces
-            for stroke in piece.articulations
+            for articulation in piece.articulations
         ],
         groups=list(reading.groups),
         questions=list(reading.questions),
@@ -156,19 +156,21 @@ def _rows(reading: SessionReading) -> bytes:
     """Every recording as columns: 40,000 rows travel as a few lists."""
     mics = {mic.id: number for number, mic in enumerate(reading.mics)}
     fields = ["path", "content", "outline", "level_db", "peak_dbfs", "start_ms", "length_ms", "centroid_hz", "rate_hz"]
-    columns: dict[str, list[object]] = {name: [] for name in [*fields, "stroke", "mic", "take", "label", "step", "own"]}
+    columns: dict[str, list[object]] = {
+        name: [] for name in [*fields, "articulation", "mic", "take", "label", "step", "own"]
+    }
     number = -1
     for piece in reading.pieces:
-        for stroke in piece.articulations:
+        for articulation in piece.articulations:
             number += 1
-            steps = {take: place for place, layer in enumerate(stroke.layers) for take in layer.takes}
-            for take in stroke.takes:
+            steps = {take: place for place, layer in enumerate(articulation.layers) for take in layer.takes}
+            for take in articulation.takes:
                 own = own_recording(piece.own_mics, take.recordings).mic
                 for recording in take.recordings:
                     for name in fields:
                         columns[name].append(getattr(recording, name))
                     columns["outline"][-1] = _half(recording.outline)
-                    columns["stroke"].append(number)
+                    columns["articulation"].append(number)
                     columns["mic"].append(mics[recording.mic])
                     columns["take"].append(take.id)
                     columns["label"].append(take.label)
@@ -183,7 +185,7 @@ def _half(outline: str) -> str:
 
 
 class Rows(Schema):
-    """Every recording of a session, column by column. `stroke` and `mic` are places in the reading's lists; `own` is the
+    """Every recording of a session, column by column. `articulation` and `mic` are places in the reading's lists; `own` is the
     recording that stands for its take."""
 
     path: list[str]
@@ -195,7 +197,7 @@ class Rows(Schema):
     length_ms: list[float]
     centroid_hz: list[float]
     rate_hz: list[int]
-    stroke: list[int]
+    articulation: list[int]
     mic: list[int]
     take: list[str]
     label: list[str]

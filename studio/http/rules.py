@@ -19,13 +19,13 @@ from drumcore.kit.values import (
     MOST_NODES,
     STRAIGHT,
     Channel,
+    Choke,
     CrossTalk,
     Curve,
     Family,
     Input,
     Layer,
     MicKind,
-    Silence,
     Tracking,
 )
 from drumcore.listening.similarity import MACHINE_LIKE
@@ -56,9 +56,9 @@ class Limits(Schema):
 
 
 class Fades(Schema):
-    """How fast strokes are silenced unless said otherwise: by another stroke, by a hand on the pad, in ms."""
+    """How fast articulations are choked unless said otherwise: by another articulation, by a hand on the pad, in ms."""
 
-    by_stroke_ms: float
+    by_articulation_ms: float
     by_hand_ms: float
 
 
@@ -109,9 +109,9 @@ class FirstSpaces(Schema):
 
 
 class Rules(Schema):
-    """`limits` are those of values' fields (`silence.fade_ms` and so on), `trims` as far as a hand trims a
+    """`limits` are those of values' fields (`choke.fade_ms` and so on), `trims` as far as a hand trims a
     take. `filed` is the kind of piece that the standard map has on a note. Strikes more alike than `machine_like` are heard
-    as one recording; a curve is fitted to at least `fewest_strokes` of each strength. `k_weighting` are, by sample rate, the
+    as one recording; a curve is fitted to at least `fewest_strikes` of each strength. `k_weighting` are, by sample rate, the
     second-order sections (b0 b1 b2 a0 a1 a2) through which loudness is measured."""
 
     limits: dict[str, Limits]
@@ -129,7 +129,7 @@ class Rules(Schema):
     most_bands: int
     first_send_db: float
     k_weighting: dict[int, list[list[float]]]
-    fewest_strokes: int
+    fewest_strikes: int
     machine_like: float
     rates_hz: list[int]
     bits: list[int]
@@ -144,7 +144,7 @@ LIMITED: Sequence[tuple[str, type[Value]]] = (
     ("layer", Layer),
     ("cross_talk", CrossTalk),
     ("input", Input),
-    ("silence", Silence),
+    ("choke", Choke),
     ("tracking", Tracking),
     ("eq_band", EqBand),
     ("compressor", Compressor),
@@ -179,7 +179,7 @@ def rules(request: HttpRequest) -> Rules:
         mic_kinds=list(MicKind),
         straight=STRAIGHT,
         most_nodes=MOST_NODES,
-        fades=Fades(by_stroke_ms=Silence(articulation="-").fade_ms, by_hand_ms=HAND_STOP_MS),
+        fades=Fades(by_articulation_ms=Choke(articulation="-").fade_ms, by_hand_ms=HAND_STOP_MS),
         pedal=Pedal(controller=usual.controller, closed_at=usual.closed_at, open_at=usual.open_at),
         teaching=Teaching(gather_ms=GATHER_MS, rest_ms=REST_MS, look_back_ms=LOOK_BACK_MS),
         treatments=FirstTreatments(),
@@ -187,7 +187,7 @@ def rules(request: HttpRequest) -> Rules:
         most_bands=MOST_BANDS,
         first_send_db=FIRST_SEND_DB,
         k_weighting={rate: k_weighting(rate).tolist() for rate in RATES},
-        fewest_strokes=FEWEST,
+        fewest_strikes=FEWEST,
         machine_like=MACHINE_LIKE,
         rates_hz=list(RATES),
         bits=list(SUBTYPES),

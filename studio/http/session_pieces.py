@@ -7,7 +7,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from drumcore.kit.values import MidiNote
-from studio.http.answers import kit_state
+from studio.http.kit_state_response import kit_state
 from studio.jobs.status import JobShown, shown
 from studio.kits import session_pieces
 from studio.kits.session_pieces import AsSingleHits, kit_for, newest_kit_of, pieces_as_read, sounds_on_notes

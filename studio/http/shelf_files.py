@@ -36,7 +36,7 @@ def _calls(kind: Kind, carried: KeptFile) -> None:  # type: ignore[type-arg]
         found = one(kind, kept_id)
         value = value_of(kind, found)
         if value is None:
-            raise Refusal(f"{found.name} is worked out for each kit; it cannot be carried.")
+            raise Refusal(f"{found.name} is made for each kit; it cannot be saved as a file.")
         said, tags = (found.description, found.tags) if isinstance(found, Kept) else ("", [])
         sound = response_of(value) if isinstance(value, KeptSpace) else None
         return as_file(kept_to_json(carried, found.name, value, said, tags, sound), found.name, "json")

@@ -18,7 +18,7 @@ V = TypeVar("V", bound=Value)
 
 
 class Card(Schema, Generic[V]):
-    """One of a kind: `ours` where the user keeps it, `value` None where it is worked out for each kit."""
+    """One of a kind: `ours` where the user keeps it, `value` None where it is made for each kit."""
 
     id: str
     name: str
@@ -72,7 +72,7 @@ def _calls(kind: Kind) -> None:
         found = one(kind, kept_id)
         value = value_of(kind, found)
         if value is None:
-            raise Refusal(f"{found.name} is worked out for each kit; use it and keep what the kit has then.")
+            raise Refusal(f"{found.name} is made for each kit; use it, then save what the kit has.")
         return card(kind, keep(kind, free_name(kind, found.name), value))
 
     @router.delete(known, response={204: None}, operation_id=f"{called}_remove")

@@ -25,13 +25,13 @@ class Wanted:
     width: Width
     cents: float
     centred: bool
-    turned: Side | None
+    flipped: Side | None
 
 
 def _wanted(said: str) -> Wanted:
-    """What one `of` asks for: content, width, cents, 1 where centred, and the turned side, with commas between."""
-    content, width, cents, centred, turned = said.split(",")
-    found = Wanted(content, Width(width), float(cents or 0.0), centred == "1", Side(turned) if turned else None)
+    """What one `of` asks for: content, width, cents, 1 where centred, and the flipped side, with commas between."""
+    content, width, cents, centred, flipped = said.split(",")
+    found = Wanted(content, Width(width), float(cents or 0.0), centred == "1", Side(flipped) if flipped else None)
     if not content.isalnum() or not -2500 <= found.cents <= 2500:
         raise ValueError(said)
     return found
@@ -52,7 +52,7 @@ def together(request: HttpRequest, rate_hz: int, of: list[str] = Query(...)) -> 
         if number and (len(body) > MOST_BYTES or time.monotonic() > until):
             break
         try:
-            path = prepared_sound(one.content, rate_hz, one.width, one.cents, centred=one.centred, turned=one.turned)
+            path = prepared_sound(one.content, rate_hz, one.width, one.cents, centred=one.centred, flipped=one.flipped)
             file = path.read_bytes()
         except (Refusal, FileNotFoundError):
             file, missing = b"", True

@@ -23,12 +23,12 @@ def sound(
     width: Width,
     cents: float = 0.0,
     centred: bool = False,
-    turned: Side | None = None,
+    flipped: Side | None = None,
 ) -> HttpResponseBase:
     """A recording ready to play, as FLAC or WAV. Named by content, so it may be kept for ever."""
     if not content.isalnum() or rate_hz not in RATES or not -2500 <= cents <= 2500:
         raise Refusal("That is not a sound of the studio.")
-    path = prepared_sound(content, rate_hz, width, cents, centred=centred, turned=turned)
+    path = prepared_sound(content, rate_hz, width, cents, centred=centred, flipped=flipped)
     return FileResponse(
         path.open("rb"),
         content_type="audio/flac" if path.suffix == ".flac" else "audio/wav",

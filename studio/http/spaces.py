@@ -1,4 +1,4 @@
-"""Spaces: what they answer, what is drawn of them, and responses brought in as files."""
+"""Spaces: their impulse responses, what is drawn of them, and responses brought in as files."""
 
 import struct
 import tempfile
@@ -25,20 +25,20 @@ from studio.storage.files import locate, name_content, store_file
 router = Router()
 _SPACE: TypeAdapter[Space] = TypeAdapter(SpaceOfAKind)
 _SOUNDS = FileSounds(locate)
-"""Remembers the last answers: a chart asks for what was heard a moment ago."""
+"""Remembers the last impulse responses: a chart asks for what was heard a moment ago."""
 LONGEST_ASKED = 2000
 
 
-@router.get("/spaces/answers/{rate_hz}", include_in_schema=False)
-def answer(request: HttpRequest, rate_hz: int, space: str) -> HttpResponse:
-    """What a space answers at a rate: how many sides, whether it is entered by the middle, and its sides one after the
+@router.get("/spaces/impulse-responses/{rate_hz}", include_in_schema=False)
+def impulse_response(request: HttpRequest, rate_hz: int, space: str) -> HttpResponse:
+    """The impulse response of a space at a rate: how many sides, whether it is entered by the middle, and its sides one after the
     other in 32-bit floats, all with the least byte first."""
     if rate_hz not in RATES or len(space) > LONGEST_ASKED:
-        raise Refusal("That is no space of the studio.")
+        raise Refusal("That is not a reverb or echo of the studio.")
     try:
-        found = _SOUNDS.answer(_SPACE.validate_json(space), rate_hz)
+        found = _SOUNDS.impulse_response(_SPACE.validate_json(space), rate_hz)
     except ValidationError:
-        raise Refusal("That is no space of the studio.") from None
+        raise Refusal("That is not a reverb or echo of the studio.") from None
     body = struct.pack("<II", len(found.samples), int(found.middle)) + found.samples.astype("<f4").tobytes()
     # Named by all it is made of, so it may be kept for ever.
     return HttpResponse(body, content_type="application/octet-stream", headers={"Cache-Control": FOREVER})
@@ -68,7 +68,7 @@ class RoomShown(Schema):
 
 
 class SpaceShown(Schema):
-    """`decay` is what was measured of the answer, `says_s` what a hall's values say of the same bands."""
+    """`decay` is what was measured of the impulse response, `says_s` what a hall's values say of the same bands."""
 
     seconds: float
     outline_db: list[list[float]]
@@ -81,7 +81,7 @@ class SpaceShown(Schema):
 def shown(request: HttpRequest, asked: SpaceAsked) -> SpaceShown:
     """What is drawn of a space."""
     space = asked.space
-    samples = _SOUNDS.answer(space, asked.rate_hz).samples
+    samples = _SOUNDS.impulse_response(space, asked.rate_hz).samples
     decay = decay_by_band(samples, asked.rate_hz)
     return SpaceShown(
         seconds=samples.shape[1] / asked.rate_hz,

@@ -1,4 +1,4 @@
-"""What somebody played, sent to the core to be judged: teaching, reaching, fitting, pads that misbehave; and stand-ins
+"""What somebody played, sent to the core to be judged: teaching, reaching, fitting, pads that misbehave; and simulated kits
 that play by themselves."""
 
 from typing import Annotated, Literal
@@ -11,13 +11,13 @@ from drumcore.edits.teach import TeachingHeard, teach
 from drumcore.findings.finding import Finding
 from drumcore.findings.touch import noticed_of_strikes
 from drumcore.kit.values import CrossTalk
-from drumcore.listening.curve_fit import Fitted, fit_stroke
+from drumcore.listening.curve_fit import Fitted, fit_curve
 from drumcore.listening.strike_counts import struck_by
 from drumcore.notes.lessons import Lesson, Message, Taught, lessons, without_note
 from drumcore.refusals import Refusal
 from drumcore.simulated.electronic_kits import ELECTRONIC_KITS, ElectronicKit
-from drumcore.simulated.performance import Strength, beat, every_pad, strokes
-from drumcore.touch.curve_fit import Strokes
+from drumcore.simulated.performance import Strength, beat, every_pad, strikes
+from drumcore.touch.curve_fit import Strikes
 from drumcore.touch.layer_reach import Reach, Struck
 from drumcore.touch.pad_faults import Learned, PadStrike, judged, learn
 from drumcore.touch.pedal import Calibration, Move, calibrate
@@ -32,7 +32,7 @@ Messages = Annotated[list[Message], Field(max_length=MOST_MESSAGES)]
 def _stand_in(kit_id: str) -> ElectronicKit:
     found = next((kit for kit in ELECTRONIC_KITS if kit.id == kit_id), None)
     if found is None:
-        raise Refusal("There is no such stand-in kit.")
+        raise Refusal("There is no such simulated kit.")
     return found
 
 
@@ -40,21 +40,21 @@ def _stand_in(kit_id: str) -> ElectronicKit:
 def stand_in_plays(
     request: HttpRequest,
     kit_id: str,
-    what: Literal["beat", "every_pad", "strokes"] = "beat",
+    what: Literal["beat", "every_pad", "strikes"] = "beat",
     pad: str = "",
     strength: Strength = "medium",
     edge: bool = False,
     seed: int = 1,
 ) -> list[Message]:
-    """What a stand-in sends when it plays by itself; times in ms from its beginning."""
+    """What a simulated kit sends when it plays by itself; times in ms from its beginning."""
     kit = _stand_in(kit_id)
     if what == "beat":
         return beat(kit, seed=seed)
-    return every_pad(kit, seed) if what == "every_pad" else strokes(kit, pad, strength, edge=edge, seed=seed)
+    return every_pad(kit, seed) if what == "every_pad" else strikes(kit, pad, strength, edge=edge, seed=seed)
 
 
 class Lessons(Schema):
-    """The strokes to teach in their order, and those that have no note now."""
+    """The articulations to teach in their order, and those that have no note now."""
 
     lessons: list[Lesson]
     without_note: list[str]
@@ -104,21 +104,21 @@ def reached(request: HttpRequest, kit_id: str, asked: ReachAsked) -> Reached:
 
 
 class FitAsked(Schema):
-    """Strokes to fit a curve to: of an articulation or a piece (`target`), or of everything from `input` where that is
-    None. `articulation` is the stroke that was played, whose layers are to be reached."""
+    """Strikes to fit a curve to: of an articulation or a piece (`target`), or of everything from `input` where that is
+    None. `articulation` is the strike that was played, whose layers are to be reached."""
 
     articulation: str
     target: str | None = None
     input: str = ""
-    strokes: Strokes
+    strikes: Strikes
 
 
 @router.post("/kits/{kit_id}/fit", response=Fitted)
 def fit_to_playing(request: HttpRequest, kit_id: str, asked: FitAsked) -> Fitted:
-    return fit_stroke(
+    return fit_curve(
         current_kit(kit_id),
         asked.articulation,
-        asked.strokes,
+        asked.strikes,
         everything=asked.target is None,
         input_id=asked.input,
     )

@@ -44,10 +44,10 @@ def handler403(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 
 def handler404(request: HttpRequest, exception: Exception) -> HttpResponse:
-    said = _said(request, 404, "The studio has no such address; load the page again.")
+    said = _said(request, 404, "The studio has no such page; reload.")
     return said or defaults.page_not_found(request, exception)
 
 
 def handler500(request: HttpRequest) -> HttpResponse:
-    said = _said(request, 500, "Something went wrong inside; nothing that was kept is lost. Try again.")
+    said = _said(request, 500, "Something went wrong inside; nothing saved is lost. Try again.")
     return said or defaults.server_error(request)

@@ -178,7 +178,7 @@ def _why(job: Job, error: Exception) -> str:
     # A library that writes sound says of a full disk only that it could not write.
     if (isinstance(error, OSError) and error.errno in FULL) or is_full(Path(settings.DATA)):
         return NO_ROOM
-    return "Something went wrong inside; nothing that was kept is lost. Run it again."
+    return "Something went wrong inside; nothing saved is lost. Run it again."
 
 
 def note_the_dead() -> None:

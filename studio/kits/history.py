@@ -23,7 +23,7 @@ class History(BaseModel):
 
 
 def history_of(kit_id: str, minutes: int) -> History:
-    """The versions that led to where the kit stands, and every other that has a name, though it is put away; by days `minutes`
+    """The versions that led to where the kit stands, and every other that has a name, though it is in the bin; by days `minutes`
     east of Greenwich."""
     record = KitRecord.objects.filter(id=kit_id).first()
     if record is None:
@@ -69,5 +69,5 @@ def compared(kit_id: str, earlier: int, later: int) -> list[str]:
         raise NoSuchKit
     known = record.versions.filter(number__in=(earlier, later)).values_list("number", flat=True)
     if {*known} != {earlier, later}:
-        raise Refusal("One of these versions is not there any more; choose another.")
+        raise Refusal("One of these versions no longer exists; choose another.")
     return list(differences(kit_at(kit_id, earlier), kit_at(kit_id, later)))

@@ -27,7 +27,7 @@ def begin_opening(uploaded: Path, name: str) -> Job:
 def open_kit_file(job: Job, progress: Progress) -> dict[str, Any]:
     uploaded = Path(job.arguments["path"])
     if not uploaded.is_file():
-        raise Refusal("The uploaded kit file is not there any more; upload it again.")
+        raise Refusal("The uploaded kit file no longer exists; upload it again.")
     folder = folder_of(job) / "unpacked"
     try:
         try:

@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from drumcore.findings.finding import Finding
 from drumcore.findings.line_check import findings_of
-from drumcore.listening.line_check import STRUCK_AT, Change, Line, changed, check_lines, strokes_of
+from drumcore.listening.line_check import STRUCK_AT, Change, Line, articulations_of, changed, check_lines
 from drumcore.playing.sounds import FileSounds
 from studio.jobs.models import Job
 from studio.jobs.runner import Progress, start, work_of_kind
@@ -18,7 +18,7 @@ LINE_CHECK = "line_check"
 
 class LinesShown(BaseModel):
     """What the last line check found of the kit at a `version`, and what is otherwise than at
-    the one before; None: not checked. `findings` are what of it is still so in the kit as it stands, `strokes` what a check
+    the one before; None: not checked. `findings` are what of it is still so in the kit as it stands, `articulations` what a check
     strikes now, one after another, at velocity `struck_at`."""
 
     version: int | None
@@ -26,7 +26,7 @@ class LinesShown(BaseModel):
     checked_before: bool
     changed: list[Change]
     findings: list[Finding]
-    strokes: list[str]
+    articulations: list[str]
     struck_at: int
 
 
@@ -61,7 +61,7 @@ def last_line_check(kit_id: str) -> LinesShown:
             findings = findings_of(kit, results[0], checked)
     return LinesShown(
         findings=list(findings),
-        strokes=[stroke.id for _, stroke in strokes_of(kit)],
+        articulations=[articulation.id for _, articulation in articulations_of(kit)],
         struck_at=STRUCK_AT,
         version=found[0].arguments["version"] if results else None,
         lines=results[0] if results else [],

@@ -97,5 +97,5 @@ def back_to(kit_id: str, base_version: int, as_it_was: AsItWas) -> tuple[Kit, Ki
     number = as_it_was.version
     named = record.moments.filter(number=number).values_list("name", flat=True).first()
     made = record.versions.filter(number=number).values_list("said", flat=True).first()
-    said = f"{BACK} to {named}" if named else f"{BACK} to “{made}”"
+    said = f"{BACK[0]} {named}" if named else f"{BACK[0]} “{made}”"
     return go_back(kit_id, base_version, then.but(name=record.name), said)

@@ -20,7 +20,7 @@ from studio.sessions.models import Session
 
 
 def newest_kit_of(session: Session) -> str | None:
-    """The kit that a session is read for: the newest it was brought into, before any that ships or is put away."""
+    """The kit that a session is read for: the newest it was brought into, before any that ships or is in the bin."""
     kits = KitRecord.objects.filter(sessions=session).order_by("put_away", "ships", "-created")
     return kits.values_list("id", flat=True).first()
 
@@ -30,7 +30,7 @@ def kit_for(session: Session, wanted: str) -> str:
     none any more."""
     found = wanted or newest_kit_of(session)
     if found is None:
-        raise Refusal("The kits of this session were removed; make a new one from it.")
+        raise Refusal("The kits of this session were deleted; make a new one from it.")
     return found
 
 
@@ -39,8 +39,8 @@ def pieces_as_read(session: Session, reading: SessionReading, kit_id: str, *, by
     no drum's name goes with where they stand by how they sound."""
     build = BuildPieces(mics=reading.mics, pieces=reading.pieces)
     if session.adds_to:
-        strokes = tuple(a for piece in reading.pieces for a in piece.articulations)
-        return AddToPiece(piece=session.adds_to, mics=reading.mics, articulations=strokes)
+        articulations = tuple(a for piece in reading.pieces for a in piece.articulations)
+        return AddToPiece(piece=session.adds_to, mics=reading.mics, articulations=articulations)
     return made_and_placed(current_kit(kit_id), build)[0] if by_sound else build
 
 

@@ -13,6 +13,7 @@ from drumcore.kit.values import (
     Against,
     Articulation,
     Channel,
+    Choke,
     Family,
     Feed,
     Hand,
@@ -27,7 +28,6 @@ from drumcore.kit.values import (
     Routing,
     Send,
     Side,
-    Silence,
     Take,
     Tracking,
     Trims,
@@ -36,7 +36,7 @@ from drumcore.kit.values import (
 )
 from drumcore.layers.dynamics import played_db
 from drumcore.layers.from_takes import layer_levels_db, played_level_db
-from drumcore.layers.ranges import Answer, blended
+from drumcore.layers.ranges import BlendedRange, blended
 from drumcore.layers.unevenness import (
     MOST_SPREAD_DB,
     STANDS_OUT_DB,
@@ -48,7 +48,7 @@ from drumcore.layers.unevenness import (
     meets_neighbours,
     unanswered,
 )
-from drumcore.notes.chokes import SILENCED_BY_KIND, sentence
+from drumcore.notes.chokes import CHOKED_BY_KIND, sentence
 from drumcore.notes.maps import STANDARD_NAME, customised
 from drumcore.notes.names import note_name
 from drumcore.notes.openness import along_the_pedal
@@ -62,8 +62,8 @@ from drumcore.routing.default_routing import channel_width, mics_heard, outputs_
 from drumcore.routing.level_groups import groups
 from drumcore.routing.reachability import silent_pieces
 from drumcore.spaces.kinds import SpaceOfAKind
-from drumcore.touch.active_curves import InForce, of_everything, of_input, of_piece, of_stroke
-from drumcore.touch.tracking import Harder, harder, most_level, stroke_tracking
+from drumcore.touch.active_curves import InForce, of_articulation, of_everything, of_input, of_piece
+from drumcore.touch.tracking import Harder, articulation_tracking, harder, most_level
 from drumcore.treatments.kinds import TreatmentOfAKind
 from studio.kits.models import KitRecord
 from studio.kits.versions import undo_and_redo, untold
@@ -133,12 +133,12 @@ class ArticulationShown(BaseModel):
     unanswered: list[Stretch]
     doubled: list[Stretch]
     curve: InForce
-    silences: list[Silence]
+    chokes: list[Choke]
 
 
 class PieceShown(BaseModel):
-    """`along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which, and
-    `silences_by_itself` whether its kind has silences of its own."""
+    """`along_the_pedal` are the articulations of hats from shut to wide; `choke_sentence` says which articulation stops which, and
+    `has_usual_chokes` whether its kind has chokes of its own."""
 
     id: str
     name: str
@@ -151,8 +151,8 @@ class PieceShown(BaseModel):
     tracking: Tracking
     harder: Harder
     along_the_pedal: list[str]
-    silence_sentence: str
-    silences_by_itself: bool
+    choke_sentence: str
+    has_usual_chokes: bool
     hand_stop_ms: float | None
 
 
@@ -224,7 +224,7 @@ FIRST = 1
 class KitState(BaseModel):
     """A kit as it stands; in the answer to an edit, `pieces` and `play_pieces` hold only what changed.
 
-    `notes` are worth knowing and said once: the kit comes from an older version, or had to be mended. One that `ships` is not
+    `notes` are worth knowing and said once: the kit comes from an older version, or had to be fixed. One that `ships` is not
     changed: where that was asked, this is a copy, and `copied` says so.
     """
 
@@ -257,7 +257,7 @@ class RecordingShown(BaseModel):
     clipped_runs: int
     dc_offset: float
     centred: bool
-    turned: Side | None
+    flipped: Side | None
     length_ms: float
     against: tuple[Against, ...]
     outline: str
@@ -297,7 +297,7 @@ def state_after(kit_id: str, record: KitRecord, kit: Kit, before: Kit) -> KitSta
 def _copied(record: KitRecord) -> str:
     """Of a copy of a kit that ships, that it is one."""
     origin = KitRecord.objects.filter(id=record.copied_from, ships=True).values_list("name", flat=True).first()
-    return f"{origin} ships with Zesty Skin and stays as it is. This is a copy of your own." if origin else ""
+    return f"{origin} ships with Zesty Skin and never changes. This is your own copy." if origin else ""
 
 
 def head_shown(kit: Kit, play_head: PlayHead) -> HeadShown:
@@ -375,39 +375,42 @@ def piece_shown(piece: Piece) -> PieceShown:
         tracking=piece.tracking,
         harder=harder(piece.tracking),
         along_the_pedal=[a.id for a in along_the_pedal(piece)] if piece.family is Family.HATS else [],
-        silence_sentence=sentence(piece),
-        silences_by_itself=piece.family in SILENCED_BY_KIND,
+        choke_sentence=sentence(piece),
+        has_usual_chokes=piece.family in CHOKED_BY_KIND,
         hand_stop_ms=piece.hand_stop_ms,
     )
 
 
-def _articulation(piece: Piece, stroke: Articulation) -> ArticulationShown:
-    levels = layer_levels_db(stroke)
+def _articulation(piece: Piece, articulation: Articulation) -> ArticulationShown:
+    levels = layer_levels_db(articulation)
     return ArticulationShown(
-        id=stroke.id,
-        name=stroke.name,
-        takes=_takes(stroke.takes, piece.own_mics),
+        id=articulation.id,
+        name=articulation.name,
+        takes=_takes(articulation.takes, piece.own_mics),
         layers=[
-            _layer(stroke, number, level, answer)
-            for number, (level, answer) in enumerate(zip(levels, blended(stroke.layers), strict=True))
+            _layer(articulation, number, level, answer)
+            for number, (level, answer) in enumerate(zip(levels, blended(articulation.layers), strict=True))
         ],
-        variation=stroke.variation,
-        follows_whole=stroke_tracking(piece, stroke).whole,
-        most_level=most_level(stroke_tracking(piece, stroke)),
-        unanswered=list(unanswered(stroke.layers)),
-        doubled=list(doubled(stroke.layers)),
-        plays_db=[None if db is None else round(db, 2) for db in played_db(stroke, stroke_tracking(piece, stroke))],
-        curve=of_stroke(piece, stroke),
-        silences=list(stroke.silences),
+        variation=articulation.variation,
+        follows_whole=articulation_tracking(piece, articulation).whole,
+        most_level=most_level(articulation_tracking(piece, articulation)),
+        unanswered=list(unanswered(articulation.layers)),
+        doubled=list(doubled(articulation.layers)),
+        plays_db=[
+            None if db is None else round(db, 2)
+            for db in played_db(articulation, articulation_tracking(piece, articulation))
+        ],
+        curve=of_articulation(piece, articulation),
+        chokes=list(articulation.chokes),
     )
 
 
-def _layer(stroke: Articulation, number: int, level_db: float, answer: Answer) -> LayerShown:
-    layer = stroke.layers[number]
-    by_id = {take.id: take for take in stroke.takes}
+def _layer(articulation: Articulation, number: int, level_db: float, answer: BlendedRange) -> LayerShown:
+    layer = articulation.layers[number]
+    by_id = {take.id: take for take in articulation.takes}
     away = {take: away_db(by_id[take], level_db) for take in layer.takes}
-    apart, twice = meets_neighbours(stroke.layers, number)
-    spread = layer_spread_db(stroke, layer)
+    apart, twice = meets_neighbours(articulation.layers, number)
+    spread = layer_spread_db(articulation, layer)
     return LayerShown(
         low=layer.low,
         high=layer.high,
@@ -425,7 +428,7 @@ def _layer(stroke: Articulation, number: int, level_db: float, answer: Answer) -
         twice=twice,
         away_db=[round(db, 2) for db in away.values()],
         stands_out=[take for take, db in away.items() if abs(db) > STANDS_OUT_DB],
-        boundary=_boundary(stroke.layers, number),
+        boundary=_boundary(articulation.layers, number),
     )
 
 

@@ -25,8 +25,8 @@ from studio.kits.references import keep_parts, named_in, refer, refer_only
 from studio.storage.batches import batches
 
 _HELD = 12
-BACK = "Go back"
-"""How the sentence of a version begins that no edit made, because it is what another was."""
+BACK = ("Restore", "Go back")
+"""How the title of a version begins that restores an earlier one: now, and as older versions of this program wrote it."""
 _kits: "OrderedDict[tuple[str, int], tuple[Kit, tuple[str, ...]]]" = OrderedDict()
 _lock = Lock()
 
@@ -43,15 +43,15 @@ class NoSuchVersion(Refusal):
     """A version that was forgotten, or never was."""
 
     def __init__(self) -> None:
-        super().__init__("That version of the kit is not there any more; choose another.")
+        super().__init__("That version of the kit no longer exists; choose another.")
 
 
 class NoSuchKit(Exception):
-    """There is no such kit, or it is put away."""
+    """There is no such kit, or it is in the bin."""
 
 
 def kit_record(kit_id: str) -> KitRecord:
-    """The record of a kit that is not put away. Raises NoSuchKit."""
+    """The record of a kit that is not in the bin. Raises NoSuchKit."""
     record = KitRecord.objects.filter(id=kit_id, put_away=False).first()
     if record is None:
         raise NoSuchKit
@@ -59,13 +59,13 @@ def kit_record(kit_id: str) -> KitRecord:
 
 
 def kit_at(kit_id: str, number: int) -> Kit:
-    """The kit's value at a version, mended where it has to be. Raises NoSuchVersion where it is not there, and Refusal where
+    """The kit's value at a version, fixed where it has to be. Raises NoSuchVersion where it is not there, and Refusal where
     what was stored is no kit at all."""
     return _read(kit_id, number)[0]
 
 
 def notes_at(kit_id: str, number: int) -> tuple[str, ...]:
-    """What is worth knowing of a stored version: kept by an older one of this program, or mended as it was read."""
+    """What is worth knowing of a stored version: kept by an older one of this program, or fixed as it was read."""
     return _read(kit_id, number)[1]
 
 
@@ -84,10 +84,10 @@ def _read(kit_id: str, number: int) -> tuple[Kit, tuple[str, ...]]:
         read = from_parts(head, {part.hash: zlib.decompress(bytes(part.data)) for part in rows})
     except NewerKit:
         raise Refusal(
-            "This kit was kept by a newer version of this program; open it with that one. Nothing of it was changed."
+            "This kit was saved by a newer version of this program; open it with that one. Nothing of it was changed."
         ) from None
     except (ValueError, TypeError, LookupError, zlib.error, Refusal):
-        raise Refusal("What was stored of this kit cannot be read. Its recordings and versions are kept.") from None
+        raise Refusal("The saved data of this kit cannot be read. Its recordings and versions are kept.") from None
     _remember(kit_id, number, *read)
     return read
 
@@ -306,7 +306,7 @@ def forget_before(kit_id: str, before: int) -> int:
     with transaction.atomic():
         record = _locked(kit_id)
         if record.ships:
-            raise Refusal("This kit ships with the program and has no versions to forget.")
+            raise Refusal("This kit ships with the program and has no versions to delete.")
         keep = {record.current, *record.redo, *record.moments.values_list("number", flat=True)}
         gone = KitVersion.objects.filter(kit=record, number__lt=before).exclude(number__in=keep)
         numbers = set(gone.values_list("number", flat=True))

@@ -147,7 +147,7 @@ def _copy(wanted: Wanted, data: Path, folder: Path, report: BackupReport) -> Non
         half.replace(target)
     except FileNotFoundError:
         report.problems.append(
-            f"{wanted.name} is missing or damaged on the disk, so the backup is without it; bring it in again."
+            f"{wanted.name} is missing or damaged on the disk, so it is missing in the backup; add it again."
         )
         return
     finally:

@@ -58,7 +58,7 @@ def _recordings(check: Check) -> None:
 
         check.found(
             "damaged" if there else "lost",
-            f"{name} is {'damaged' if there else 'gone'}; bring it in again, or repair it from a backup.",
+            f"{name} is {'damaged' if there else 'gone'}; add it again, or repair it from a backup.",
             put_back,
         )
 
@@ -93,7 +93,7 @@ def _lost(check: Check) -> None:
                     return True
             return False
 
-        check.found("lost", f"{_called(content)}, which {who} needs, is gone; bring it in again.", put_back)
+        check.found("lost", f"{_called(content)}, which {who} needs, is gone; add it again.", put_back)
 
 
 def _called(content: str) -> str:
@@ -112,9 +112,7 @@ def _uploads(check: Check) -> None:
     for archive in SessionArchive.objects.select_related("session"):
         check.report.counts("uploads")
         if not _holds(check.data / "uploads" / archive.file, archive.sha256):
-            check.found(
-                "damaged", f"{archive.name} of {archive.session.name} came in and is damaged; bring it in again."
-            )
+            check.found("damaged", f"{archive.name} of {archive.session.name} came in and is damaged; add it again.")
 
 
 def _holds(path: Path, sha256: str) -> bool:

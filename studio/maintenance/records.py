@@ -229,9 +229,9 @@ def _head_of(packed: Any) -> bytes | None:
 def _kept(check: Check) -> None:
     values = {kind.plural: kind for kind in KINDS}
     for kept in _rows(Kept, "id"):
-        check.report.counts("kept things")
+        check.report.counts("saved items")
         if not isinstance(kept, Kept) or kept.kind not in values:
-            check.found("damaged", f"Something kept in the library (row {getattr(kept, 'id', kept)}) cannot be read.")
+            check.found("damaged", f"Something saved in the library (row {getattr(kept, 'id', kept)}) cannot be read.")
             continue
         kind = values[kept.kind]
         _readable(check, f"The {kind.noun} {kept.name}", functools.partial(kind.value.model_validate, kept.data))
@@ -279,7 +279,7 @@ def _readable(check: Check, what: str, read: Callable[[], object], repair: Calla
 
 
 def lost_contents() -> Iterator[tuple[str, str]]:
-    """Recordings that kits or kept things name and that no file holds, each with who names it."""
+    """Recordings that kits or saved items name and that no file holds, each with who names it."""
     named: dict[str, str] = {}
     for model, said in ((KitReference, "a kit"), (RecordingInSet, "a kit"), (KeptReference, "the library")):
         for name in model._base_manager.values_list("name", flat=True).distinct().iterator():

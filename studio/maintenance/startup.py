@@ -11,7 +11,7 @@ from studio.maintenance.salvage import salvage
 from studio.maintenance.schema_copy import DAMAGED, Against, against_kept, lenient
 
 
-def mend_records(data: Path) -> Iterator[str]:
+def fix_records(data: Path) -> Iterator[str]:
     """Put records and queue right where they cannot be used at all; what was done, in sentences. Raises Refusal where nothing of
     the records can be read. What damage remains costs itself alone, and `zesty doctor` names it."""
     database = data / DATABASE

@@ -34,7 +34,7 @@ def bring_up_to_date(data: Path) -> None:
         - set(executor.loader.replacements)
     ):
         raise Refusal(
-            f"The folder {data} was kept by a newer version of Zesty Skin; start that one. Nothing of it was changed."
+            f"The folder {data} was saved by a newer version of Zesty Skin; start that one. Nothing of it was changed."
         )
     targets = executor.loader.graph.leaf_nodes()
     database = Path(connection.settings_dict["NAME"])

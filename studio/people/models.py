@@ -8,7 +8,7 @@ from studio.people.workspace import current_workspace
 
 
 class Workspace(models.Model):
-    """Where somebody's kits, sessions and kept things are, apart from everybody else's."""
+    """Where somebody's kits, sessions and saved items are, apart from everybody else's."""
 
     name = models.CharField(max_length=120, unique=True)
 

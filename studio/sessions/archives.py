@@ -47,7 +47,7 @@ def unpack_archives(session: Session, progress: Progress) -> list[Unread]:
         except Refusal as refusal:
             refused.append(Unread(path=kept.name, why=str(refusal)))
         except FileNotFoundError:
-            refused.append(Unread(path=kept.name, why=f"{kept.name} is not here any more; bring it in again."))
+            refused.append(Unread(path=kept.name, why=f"{kept.name} is not here any more; add it again."))
         kept.delete()
         _remove_upload(kept.file)
     return refused
@@ -97,7 +97,7 @@ def _entry(archive: ZipFile, info: ZipInfo, safe: str | None, name: str, refused
     `refused`."""
     try:
         if safe is None:
-            raise Refusal(f"“{info.filename[:200]}” in {name} would lie outside its folder; it was not brought in.")
+            raise Refusal(f"“{info.filename[:200]}” in {name} would lie outside its folder; it was not added.")
         judged = judged_by_name(safe)
     except Refusal as refusal:
         refused.append(Unread(path=info.filename, why=str(refusal)))

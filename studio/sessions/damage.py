@@ -21,4 +21,4 @@ def note_damage(error: DamagedRecording) -> str:
             StoredFile.objects.filter(sha256=stored.sha256).update(damaged=True)
             names.append(name_of(stored))
     named = next((name for name in names if name), "")
-    return f"{named} is missing or damaged on the disk; bring it in again to repair it." if named else str(error)
+    return f"{named} is missing or damaged on the disk; add it again to repair it." if named else str(error)

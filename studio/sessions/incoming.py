@@ -36,13 +36,13 @@ def judged_by_name(path: str) -> tuple[str, str] | None:
     """
     safe = safe_name(path)
     if safe is None:
-        raise Refusal(f"“{path[:200]}” would lie outside its folder; it was not brought in.")
+        raise Refusal(f"“{path[:200]}” would lie outside its folder; it was not added.")
     if len(safe) > LONGEST_PATH:
         raise Refusal(f"“{safe[:80]}…” is longer than {LONGEST_PATH:,} characters; shorten its folders' names.")
     if is_junk(safe):
         return None
     if Path(safe).suffix.lower() not in AUDIO_SUFFIXES:
-        return safe, f"{safe} is not a WAV, AIFF or FLAC file; it was not brought in."[:400]
+        return safe, f"{safe} is not a WAV, AIFF or FLAC file; it was not added."[:400]
     return safe, ""
 
 
@@ -63,7 +63,7 @@ def incoming(path: str, source: Path, *, durable: bool = True) -> Incoming | Non
 
 
 def keep_names(session: Session, files: Sequence[Incoming]) -> int:
-    """Keep files that were put away under their names; how many there are. Many short writes, so that an edit never waits
+    """Keep files that were in the bin under their names; how many there are. Many short writes, so that an edit never waits
     for a session. A path that came twice is the later file's."""
     latest = list({file.path: file for file in files}.values())
     for some in batches(latest, NAMES_AT_ONCE):
@@ -93,7 +93,7 @@ def _is_there(file: Incoming, stored: dict[str, StoredFile]) -> bool:
 
 def _cleared_meanwhile(file: Incoming) -> Incoming:
     """Somebody removed the last kit that needed these bytes between their coming and their getting a name."""
-    return Incoming(file.path, None, f"{file.path} was cleared while it came in; bring it in again."[:400])
+    return Incoming(file.path, None, f"{file.path} was cleared while it came in; add it again."[:400])
 
 
 def add_file(session: Session, path: str, source: Path) -> int:

@@ -34,7 +34,7 @@ def session_of(session_id: int) -> Session:
     """Raises Refusal where there is none."""
     session = Session.objects.filter(id=session_id).first()
     if session is None:
-        raise Refusal("There is no such session; bring its recordings in again.")
+        raise Refusal("There is no such session; add its recordings again.")
     return session
 
 
@@ -197,7 +197,7 @@ def _measured_of(session: Session) -> tuple[list[Measured], list[Unread]]:
             raw = {**known["file"], "path": file.path}
             measured.append(measured_from(raw))
         else:
-            damaged = f"{file.path} is missing or damaged on the disk; bring it in again to repair it."
+            damaged = f"{file.path} is missing or damaged on the disk; add it again to repair it."
             why = known["why"].replace("{path}", file.path) if known else damaged if file.stored else file.why
             unread.append(Unread(path=file.path, why=why))
     return measured, unread

@@ -24,7 +24,7 @@ def begin_reading(session: Session, kit_id: str | None) -> Job:
 
 def begin_bringing_in(session: Session, path: str, kit_id: str) -> Job:
     """Store a folder of the inbox under a session and read it."""
-    return start(BRING_IN, {"session": session.id, "path": path, "title": f"Bringing in {session.name}"}, kit_id)
+    return start(BRING_IN, {"session": session.id, "path": path, "title": f"Adding {session.name}"}, kit_id)
 
 
 def _session(job: Job) -> Session:

@@ -11,7 +11,7 @@ def groove_of(number: int) -> Groove:
     """The groove kept under a number. Raises Refusal where there is none."""
     record = GrooveRecord.objects.filter(id=number).first()
     if record is None:
-        raise Refusal("There is no such groove; it may have been removed. Choose one from the list.")
+        raise Refusal("There is no such groove; it may have been deleted. Choose one from the list.")
     return read_groove(record)
 
 
@@ -20,4 +20,4 @@ def read_groove(record: GrooveRecord) -> Groove:
     try:
         return Groove.model_validate(record.data)
     except ValidationError:
-        raise Refusal(f"What was stored of the groove {record.name} cannot be read; bring its file in again.") from None
+        raise Refusal(f"The saved data of the groove {record.name} cannot be read; add its file again.") from None

@@ -38,7 +38,7 @@ STANDARD_MAP = "standard"
 
 @dataclass(frozen=True)
 class Shipped:
-    """One that comes with the product: it has a name and cannot be changed. None is worked out for each kit."""
+    """One that comes with the product: it has a name and cannot be changed. None is made for each kit."""
 
     id: str
     name: str
@@ -74,9 +74,9 @@ class Kind:
         return self.summed is not None
 
     def says(self, found: "Shipped | Kept") -> Says:
-        """Of one that is worked out for each kit, that it is."""
+        """Of one that is made for each kit, that it is."""
         if isinstance(found, Shipped):
-            return self.said_of(found.value) if found.value is not None else Says("worked out for each kit")
+            return self.said_of(found.value) if found.value is not None else Says("made for each kit")
         if self.large:
             return Says(**{**found.summary["says"], "words": tuple(found.summary["says"]["words"])})
         return self.said_of(self.value.model_validate(found.data))
@@ -121,7 +121,7 @@ TREATMENTS = Kind(
 )
 SPACES = Kind(
     "spaces",
-    "space",
+    "reverb or echo",
     KeptSpace,
     lambda: (Shipped(one.id, one.name, one.kept) for one in SHIPPED_SPACES),
     carried=SPACE_FILE,
@@ -148,9 +148,11 @@ HOSTS = Kind(
 
 def _of_piece(found: KeptPiece) -> Says:
     kit = found.kit
-    takes = sum(len(stroke.takes) for piece in kit.pieces for stroke in piece.articulations)
-    strokes = sum(len(piece.articulations) for piece in kit.pieces)
-    figures = f"{counted(strokes, 'stroke')}, {counted(takes, 'take')}, {counted(len(kit.mics), 'microphone')}"
+    takes = sum(len(articulation.takes) for piece in kit.pieces for articulation in piece.articulations)
+    articulations = sum(len(piece.articulations) for piece in kit.pieces)
+    figures = (
+        f"{counted(articulations, 'articulation')}, {counted(takes, 'take')}, {counted(len(kit.mics), 'microphone')}"
+    )
     families = tuple(piece.family.value for piece in kit.pieces)
     return Says(figures, words=(*families, *(mic.name for mic in kit.mics), found.of))
 

@@ -6,7 +6,7 @@ from studio.people.models import Owned
 
 
 class Described(models.Model):
-    """What is said of anything in the library; one that is `put_away` is put away."""
+    """What is said of anything in the library; one that is `put_away` is in the bin."""
 
     description = models.TextField(blank=True)
     tags = models.JSONField(default=list)

@@ -20,10 +20,10 @@ def keep_response(kept: KeptSpace, sound: bytes | None, name: str) -> None:
     if not isinstance(kept.space, Response):
         return
     if sound is None:
-        raise Refusal(f"{name} goes by a response that is not in it; save the space again.")
+        raise Refusal(f"{name} uses an impulse response that is not in it; save it again.")
     with tempfile.TemporaryDirectory(prefix="zesty-") as folder:
         place = Path(folder) / "response.wav"
         place.write_bytes(sound)
         if read_response(place, name).content != kept.space.content:
-            raise Refusal(f"{name}, sound: it is not the response that the space goes by; save the space again.")
+            raise Refusal(f"{name}, sound: it is not the impulse response that is used; save it again.")
         name_content(store_file(place, place.name), kept.space.content)

@@ -18,7 +18,7 @@ LONGEST = 120
 
 
 def all_of(kind: Kind) -> Iterator[Shipped | Kept]:
-    """What ships first, then one's own by name, but what is put away."""
+    """What ships first, then one's own by name, but what is in the bin."""
     yield from kind.shipped()
     yield from Kept.objects.filter(kind=kind.plural, put_away=False).order_by("name")
 
@@ -34,13 +34,13 @@ def ours(kind: Kind, identifier: str) -> Kept:
     found = row_of(Kept, identifier)
     if found is None or found.kind != kind.plural:
         raise Refusal(
-            f"There is no such {kind.noun} of yours; it may have been removed. Those that ship cannot be changed."
+            f"There is no such {kind.noun} of yours; it may have been deleted. Those that ship cannot be changed."
         )
     return found
 
 
 def value_of(kind: Kind, found: Shipped | Kept) -> Any:
-    """Its value; None for one that is worked out for each kit. Raises Refusal where what was stored is damaged."""
+    """Its value; None for one that is made for each kit. Raises Refusal where what was stored is damaged."""
     if isinstance(found, Shipped):
         return found.value
     try:
@@ -50,7 +50,7 @@ def value_of(kind: Kind, found: Shipped | Kept) -> Any:
 
 
 def damaged(kind: Kind, found: Kept) -> Refusal:
-    return Refusal(f"What was stored of the {kind.noun} {found.name} cannot be read; restore it from a backup.")
+    return Refusal(f"The saved data of the {kind.noun} {found.name} cannot be read; restore it from a backup.")
 
 
 def keep(kind: Kind, name: str, value: Value) -> Kept:
@@ -113,7 +113,7 @@ def _allowed(kind: Kind, name: str) -> str:
     if not name:
         raise Refusal(f"A {kind.noun} needs a name.")
     if name in {shipped.name for shipped in kind.shipped()}:
-        raise Refusal(f"“{name}” ships with the product; keep yours under another name.")
+        raise Refusal(f"“{name}” ships with the product; save yours under another name.")
     return name
 
 

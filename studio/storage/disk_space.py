@@ -6,10 +6,7 @@ import sqlite3
 from pathlib import Path
 
 FULL = {errno.ENOSPC, errno.EDQUOT, errno.EFBIG, errno.EROFS, errno.EACCES, errno.EPERM}
-NO_ROOM = (
-    "There is no room left where the studio keeps its data, or it may not be written to. What was kept before is safe; "
-    "make room and try again."
-)
+NO_ROOM = "The disk with the studio’s data is full or cannot be written to. Everything saved before is safe; free some space and try again."
 BUSY = "The studio is busy with something large; nothing was changed. Try again in a moment."
 
 

@@ -84,7 +84,7 @@ def keep_everything(data: Path) -> Iterator[None]:
                 break
             except OSError:
                 if time.monotonic() > until:
-                    raise Refusal("Another backup of this studio is being written; wait for its end.") from None
+                    raise Refusal("Another backup of this studio is being written; wait for it to finish.") from None
                 time.sleep(0.05)
         yield
 

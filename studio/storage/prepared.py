@@ -17,16 +17,16 @@ _written: list[Path] = []
 
 
 def prepared_sound(
-    content: str, rate_hz: int, width: Width, cents: float = 0.0, *, centred: bool = False, turned: Side | None = None
+    content: str, rate_hz: int, width: Width, cents: float = 0.0, *, centred: bool = False, flipped: Side | None = None
 ) -> Path:
     """A recording ready to play: the original where that will do, else made once and kept beside the originals."""
-    asked = (str(settings.DATA), content, rate_hz, width, cents, centred, turned)
+    asked = (str(settings.DATA), content, rate_hz, width, cents, centred, flipped)
     known = _prepared.get(asked)
     if known is not None and known.is_file():
         return known
     if len(_prepared) > MOST_REMEMBERED:
         _prepared.clear()
-    _prepared[asked] = place = _prepare(content, rate_hz, width, cents, centred, turned)
+    _prepared[asked] = place = _prepare(content, rate_hz, width, cents, centred, flipped)
     return place
 
 
@@ -43,14 +43,14 @@ def clear_prepared(keep: Path | None = None) -> None:
             size -= stat.st_size
 
 
-def _prepare(content: str, rate_hz: int, width: Width, cents: float, centred: bool, turned: Side | None) -> Path:
+def _prepare(content: str, rate_hz: int, width: Width, cents: float, centred: bool, flipped: Side | None) -> Path:
     original = locate(content)
-    if not cents and not centred and not turned and plays_as_it_is(original, rate_hz, width):
+    if not cents and not centred and not flipped and plays_as_it_is(original, rate_hz, width):
         return original
-    treated = f"{cents:+.2f}" * bool(cents) + "c" * centred + (f"-{turned.value}" if turned else "")
+    treated = f"{cents:+.2f}" * bool(cents) + "c" * centred + (f"-{flipped.value}" if flipped else "")
     place = folder("prepared") / f"{rate_hz}-{width.value}" / content[:2] / f"{content}{treated}.flac"
     if not place.is_file():
-        made = prepare(read_content(original, content), rate_hz, width, cents, centred=centred, turned=turned)
+        made = prepare(read_content(original, content), rate_hz, width, cents, centred=centred, flipped=flipped)
         write_prepared(made, rate_hz, place)
         _written.append(place)
         if len(_written) >= CLEARED_EVERY:

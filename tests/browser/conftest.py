@@ -257,7 +257,7 @@ def kit(page: Page, fetch):
 
 LISTEN = """(whole) => {
   const p = window.zestySkin.player();
-  const ear = { outputs: {}, channels: {}, lanes: {}, all: { heard: 0 }, sides: [0, 0] };
+  const ear = { outputs: {}, channels: {}, channels: {}, all: { heard: 0 }, sides: [0, 0] };
   window.ear = ear;
   clearTimeout(window.listening);
   for (const stop of window.ears ?? []) stop();
@@ -306,12 +306,12 @@ LISTEN = """(whole) => {
     });
   }
   for (const { id, matrix } of whole ? [] : p.table.head.channels) {
-    hear(p.leaving(id), matrix.length, (peak) => higher(ear.lanes, id, peak));
+    hear(p.leaving(id), matrix.length, (peak) => higher(ear.channels, id, peak));
   }
   hear(p.leaves.heard, 2, (peak) => higher(ear.all, 'heard', peak));
   window.look = () => {
     for (const look of looks) look();
-    // What a lane's own meter shows.
+    // What a channel's own meter shows.
     for (const { id } of p.table.head.channels) higher(ear.channels, id, p.channelPeak(id));
   };
   // A slow machine has time for the page as well: looking takes a third of it at most.
@@ -325,16 +325,16 @@ LISTEN = """(whole) => {
 
 
 def listen(page: Page, *, whole: bool = False) -> None:
-    """From now on the highest peak of every output and lane is kept, or of the `whole` kit alone, however seldom a busy machine
+    """From now on the highest peak of every output and channel is kept, or of the `whole` kit alone, however seldom a busy machine
     looks; what was turned before has arrived by then, on the clock of the sound, which stands still while it is busy."""
     now = page.evaluate("() => { const p = window.zestySkin.player(); p.wake(); return p.context.currentTime; }")
     holds(page, "(then) => window.zestySkin.player().context.currentTime > then", now + 0.3)
     page.evaluate(LISTEN, whole)
 
 
-def died_away(page: Page, under: float, lane: str | None = None) -> dict:
+def died_away(page: Page, under: float, channel: str | None = None) -> dict:
     """Waits until it is silent, there or at all, and gives the highest that was heard since `listen`."""
-    peak = f"channelPeak({json.dumps(lane)})" if lane else "heard.peak()"
+    peak = f"channelPeak({json.dumps(channel)})" if channel else "heard.peak()"
     holds(page, f"() => window.zestySkin.player().{peak} < {under}")
     return page.evaluate("() => { window.look(); return window.ear; }")
 
@@ -423,5 +423,5 @@ def studio(page: Page):
 
     asked = Asked()
     yield asked
-    # Whatever became of the test, the next one finds the library as it was.
+    # Whatever became of the test, next one finds the library as it was.
     asked.remove(*asked.made)

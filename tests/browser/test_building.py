@@ -18,7 +18,7 @@ def card(page: Page, title: str | re.Pattern[str]) -> Locator:
     return findings.locator("section").filter(has_text=title).first
 
 
-def mend(page: Page, title: str | re.Pattern[str], button: str | re.Pattern[str]) -> None:
+def fix(page: Page, title: str | re.Pattern[str], button: str | re.Pattern[str]) -> None:
     """Press the button a finding offers, and see the finding go."""
     finding = card(page, title)
     expect(finding).to_be_visible()
@@ -28,37 +28,37 @@ def mend(page: Page, title: str | re.Pattern[str], button: str | re.Pattern[str]
     )
 
 
-def test_every_planted_mistake_is_found_and_mended(page: Page, demo_sessions: Path, tmp_path: Path):
-    """The whole weekend as it was recorded, sent as somebody sends a folder of theirs."""
+def test_every_planted_mistake_is_found_and_fixed(page: Page, demo_sessions: Path, tmp_path: Path):
+    """The whole weekend not flipped, sent as somebody sends a folder of theirs."""
     weekend = tmp_path / "Wet weekend"
     shutil.copytree(demo_sessions / "Boathouse No. 4", weekend, copy_function=os.link)
     page.goto("/")
     page.get_by_test_id("folder-input").set_input_files(str(weekend))
-    expect(page.get_by_role("alert")).to_contain_text("came in", timeout=120_000)
+    expect(page.get_by_role("alert")).to_contain_text("added", timeout=120_000)
     page.get_by_role("button", name="Make 11 pieces").click(timeout=60_000)
     expect(page.get_by_role("button", name="Undo: Pieces made")).to_be_enabled(timeout=20_000)
 
-    mend(page, "Snare bottom works against Snare top", "Turn it over")
-    mend(page, "Snare · centre 6-3 is clipped", "Leave this take out")
-    mend(page, "Floor tom · centre 3-2 starts 40 ms late", "Right, cut it there")
-    mend(page, "Hats · open 2-1 has no Room", re.compile("Borrow Room from"))
-    mend(page, "Two names, one sound", "Leave this take out")
-    mend(page, "tamb_01_3_D#2.wav names another note", "Forget the label")
-    mend(page, "rack_tom_02_1.wav is stereo", "Play it so")
-    mend(page, "ride_02_3.wav is at 44.1 kHz", "Play it so")
-    mend(page, "Take 2-2 stands out by", "Level it")
+    fix(page, "Snare bottom has the opposite polarity of Snare top", "Flip polarity")
+    fix(page, "Snare · centre 6-3 is clipped", "Disable take")
+    fix(page, "Floor tom · centre 3-2 starts 40 ms late", "Got it")
+    fix(page, "Hats · open 2-1 has no Room", re.compile("Borrow Room from"))
+    fix(page, "Two names, one sound", "Disable take")
+    fix(page, "tamb_01_3_D#2.wav names another note", "Ignore the label")
+    fix(page, "rack_tom_02_1.wav is stereo", "Got it")
+    fix(page, "ride_02_3.wav is at 44.1 kHz", "Got it")
+    fix(page, "Take 2-2 stands out by", "Match its level")
     expect(page.get_by_text("Nothing wrong was noticed.")).to_be_visible()
 
-    # The two that no name could place: one put where it belongs, the other left aside.
+    # The two that no name could place: one put where it belongs, the other ignored.
     page.get_by_role("button", name="Place by hand").click()
     dialog = page.get_by_role("dialog")
-    dialog.get_by_role("button", name=re.compile("Stroke of")).click()
+    dialog.get_by_role("button", name=re.compile("Articulation of")).click()
     page.get_by_role("option", name="Snare · centre").click()
     dialog.get_by_role("button", name="Place it").click()
     expect(dialog).to_have_count(0, timeout=20_000)
     expect(page.get_by_text("1 file not read")).to_be_visible(timeout=20_000)
-    page.get_by_role("button", name="Leave it aside").click()
-    expect(page.get_by_text("Every name is read, 1 file aside")).to_be_visible(timeout=20_000)
+    page.get_by_role("button", name="Ignore it").click()
+    expect(page.get_by_text("Every name is read, 1 file ignored")).to_be_visible(timeout=20_000)
     expect(page.get_by_text("794 of 795 files read")).to_be_visible()
 
     # Uneven repeats are no mistake: they are shown as they are.
@@ -81,13 +81,13 @@ def odd_words(folder: Path) -> Path:
 def test_a_column_is_overruled_for_every_name_at_once(page: Page, tmp_path: Path):
     page.goto("/")
     page.get_by_test_id("folder-input").set_input_files(str(odd_words(tmp_path / "Words")))
-    strokes = page.get_by_test_id("strokes")
+    articulations = page.get_by_test_id("articulations")
     names = page.get_by_role("region", name="How the names read")
     column = names.get_by_role("button", name=re.compile("What (feather|walk|storm) means"))
     # Sound speaks for strengths; that is a guess until somebody says so.
-    expect(column).to_contain_text("strength", timeout=30_000)
-    expect(names).to_contain_text("a guess: they sound alike and each has levels of its own")
-    expect(strokes).to_contain_text("3 × up to 2 takes", timeout=20_000)
+    expect(column).to_contain_text("velocity layer", timeout=30_000)
+    expect(names).to_contain_text("a guess: they sound alike and each has its own level")
+    expect(articulations).to_contain_text("3 × up to 2 takes", timeout=20_000)
     column.click()
     page.get_by_role("option", name="not used").click()
     expect(column).to_contain_text("not used", timeout=20_000)
@@ -96,20 +96,20 @@ def test_a_column_is_overruled_for_every_name_at_once(page: Page, tmp_path: Path
     page.get_by_label("Name of this reading").fill("Weather")
     page.keyboard.press("Enter")
     column.click()
-    page.get_by_role("option", name="as read by itself").click()
-    expect(column).to_contain_text("strength", timeout=20_000)
+    page.get_by_role("option", name="automatic").click()
+    expect(column).to_contain_text("velocity layer", timeout=20_000)
     names.get_by_role("button", name="Read as “Weather”").click()
     expect(column).to_contain_text("not used", timeout=20_000)
     column.click()
-    page.get_by_role("option", name="strength").click()
+    page.get_by_role("option", name="velocity layer").click()
     expect(names).to_contain_text("you said so", timeout=20_000)
     names.get_by_role("button", name=re.compile("^Words")).click()
     page.get_by_label("The word").fill("sn")
     page.get_by_label("What it stands for").fill("Cowbell")
-    page.get_by_role("button", name="Learn it").click()
-    expect(strokes).to_contain_text("Cowbell", timeout=20_000)
-    page.get_by_role("button", name="Forget sn").click()
-    expect(strokes).to_contain_text("Snare", timeout=20_000)
+    page.get_by_role("button", name="Add word").click()
+    expect(articulations).to_contain_text("Cowbell", timeout=20_000)
+    page.get_by_role("button", name="Delete sn").click()
+    expect(articulations).to_contain_text("Snare", timeout=20_000)
 
 
 def test_sending_is_stopped_and_goes_on_where_it_was(page: Page, tmp_path: Path):
@@ -119,7 +119,7 @@ def test_sending_is_stopped_and_goes_on_where_it_was(page: Page, tmp_path: Path)
             sound = strike_sound(-7.0 * (4 - strength), 5000 + strength * 100 + repeat)
             write_sound(folder / f"kick_{strength}_{repeat:02d}.wav", sound)
     page.goto("/")
-    # The second batch is held back until Stop was pressed.
+    # The second batch waits until Stop was pressed.
     held, stopped = [], []
 
     def hold(route) -> None:
@@ -134,12 +134,14 @@ def test_sending_is_stopped_and_goes_on_where_it_was(page: Page, tmp_path: Path)
     stopped.append(True)
     if len(held) == 2:
         held[1].continue_()
-    expect(page.get_by_role("alert")).to_contain_text("stopped at 48 of 60: choose it again to go on", timeout=20_000)
-    expect(page.get_by_text("48 files of “Long night” came in and are kept")).to_be_visible()
+    expect(page.get_by_role("alert")).to_contain_text(
+        "stopped at 48 of 60: choose the folder again to continue", timeout=20_000
+    )
+    expect(page.get_by_text("48 files of “Long night” were added")).to_be_visible()
     page.get_by_role("button", name="Add recordings").click()
     page.get_by_test_id("folder-input").set_input_files(str(folder))
     expect(page.get_by_role("alert")).to_contain_text(
-        "12 files of “Long night” came in, 48 were here already", timeout=20_000
+        "12 files of “Long night” added, 48 were already here", timeout=20_000
     )
     expect(page.get_by_text("60 of 60 files read")).to_be_visible(timeout=20_000)
 
@@ -172,7 +174,7 @@ def test_recordings_dropped_on_a_piece_join_it(page: Page, tmp_path: Path, small
     page.keyboard.press("Control+z")
     expect(page.locator('[data-layer="3"] [data-take]')).to_have_count(3)
     # A piece of one's own, named, moved, copied and taken out again.
-    page.get_by_role("button", name="Make a piece").click()
+    page.get_by_role("button", name="New piece").click()
     page.get_by_label("Name of the new piece").fill("Tea tray")
     page.keyboard.press("Enter")
     shelf = page.get_by_role("complementary", name="Pieces")
@@ -183,7 +185,7 @@ def test_recordings_dropped_on_a_piece_join_it(page: Page, tmp_path: Path, small
     expect(shelf.locator("li").nth(3)).to_contain_text("Tea tray")
     shelf.get_by_role("button", name="More for Tea tray").focus()
     page.keyboard.press("Enter")
-    page.get_by_role("menuitem", name="Remove Tea tray").click()
+    page.get_by_role("menuitem", name="Delete Tea tray").click()
     expect(tray).to_have_count(0)
 
 
@@ -210,21 +212,21 @@ def test_takes_are_dragged_chosen_levelled_and_trimmed(page: Page, kit):
     cell(soft[1]).press("Alt+ArrowUp")
     expect(page.locator('[data-layer="1"] [data-take]')).to_have_count(5)
     cell(soft[1]).press("Delete")
-    expect(page.get_by_role("button", name=re.compile(r"Take 1-[12], left out"))).to_have_count(2)
+    expect(page.get_by_role("button", name=re.compile(r"Take 1-[12], disabled"))).to_have_count(2)
     page.keyboard.press("Control+z")
     page.keyboard.press("Control+z")
     expect(page.locator('[data-layer="1"] [data-take]')).to_have_count(3)
 
     # Levelling is shown on the chart before it is made.
-    page.get_by_role("button", name="Make levels even").click()
-    page.get_by_role("menuitem", name="Level the takes of every layer").click()
+    page.get_by_role("button", name="Match levels").click()
+    page.get_by_role("menuitem", name="Match take levels in every layer").click()
     expect(page.get_by_test_id("ghost")).to_be_visible()
     spread = page.locator('[data-layer="1"]').get_by_text(re.compile(r"^\d\.\d dB$"))
     before = spread.inner_text()
-    page.get_by_role("button", name="Leave it", exact=True).click()
+    page.get_by_role("button", name="Cancel", exact=True).click()
     expect(spread).to_have_text(before)
-    page.get_by_role("button", name="Make levels even").click()
-    page.get_by_role("menuitem", name="Level the takes of every layer").click()
+    page.get_by_role("button", name="Match levels").click()
+    page.get_by_role("menuitem", name="Match take levels in every layer").click()
     page.get_by_role("button", name="Apply").click()
     expect(spread).to_have_text("0.0 dB")
     page.keyboard.press("Control+z")
@@ -243,7 +245,7 @@ def test_takes_are_dragged_chosen_levelled_and_trimmed(page: Page, kit):
     kept(page)
 
 
-def test_what_a_mend_brings_is_said_before_it_is_made(page: Page, kit):
+def test_what_a_fix_brings_is_said_before_it_is_made(page: Page, kit):
     kit("layers", "snare")
     page.get_by_role("button", name=re.compile("^Snare")).first.click()
     boundary = page.get_by_role("slider", name="Boundary between layers 1 and 2")
@@ -256,7 +258,7 @@ def test_what_a_mend_brings_is_said_before_it_is_made(page: Page, kit):
     merge = finding.get_by_role("button", name=re.compile("Merge it with layer 2"))
     expect(finding.get_by_role("status")).to_have_count(0)
     merge.hover()
-    expect(finding.get_by_role("status")).to_contain_text("brings “Layer 1 spreads over")
+    expect(finding.get_by_role("status")).to_contain_text("brings “Layer 1 has a level spread of")
 
 
 def test_a_pan_and_a_polarity_are_heard(page: Page, kit):
@@ -292,9 +294,9 @@ def test_a_take_is_looked_at_closely_down_to_its_samples(page: Page, kit):
     kit("layers", "snare")
     page.get_by_role("button", name=re.compile("^Snare")).first.click()
     page.locator('[data-layer="5"] [data-take]').nth(1).click()
-    page.get_by_role("button", name=re.compile("closely")).click()
+    page.get_by_role("button", name=re.compile("Open waveforms")).click()
     dialog = page.get_by_role("dialog")
-    expect(dialog.get_by_test_id("lane")).to_have_count(5)
+    expect(dialog.get_by_test_id("channel")).to_have_count(5)
     expect(dialog.get_by_role("region", name="Snare bottom")).to_contain_text("against")
     over = dialog.get_by_role("button", name="Polarity of Snare bottom in this take")
     over.click()
@@ -306,11 +308,11 @@ def test_a_take_is_looked_at_closely_down_to_its_samples(page: Page, kit):
     start.press("PageUp")
     expect(start).to_have_attribute("aria-valuetext", "+0.2 ms")
     listen(page)
-    dialog.get_by_role("button", name="Hear as it plays").click()
+    dialog.get_by_role("button", name="Play with settings").click()
     came(page)
     quiet(page)
     listen(page)
-    dialog.get_by_role("button", name="Hear as recorded").click()
+    dialog.get_by_role("button", name="Play as recorded").click()
     came(page)
     page.keyboard.press("Control+z")  # undo works in here too
     expect(start).to_have_attribute("aria-valuetext", "+0.0 ms")
@@ -318,7 +320,7 @@ def test_a_take_is_looked_at_closely_down_to_its_samples(page: Page, kit):
     expect(dialog.get_by_role("button", name="Polarity of Snare bottom", exact=True)).to_have_attribute(
         "aria-pressed", "true"
     )
-    dialog.get_by_role("button", name="The take after").click()
+    dialog.get_by_role("button", name="Next take").click()
     expect(dialog.get_by_role("heading", level=1)).to_contain_text("6-3")
     page.keyboard.press("Control+z")
     kept(page)
@@ -326,14 +328,14 @@ def test_a_take_is_looked_at_closely_down_to_its_samples(page: Page, kit):
     expect(dialog).to_have_count(0)
 
 
-def test_a_stroke_is_rolled_held_and_heard_through_one_microphone(page: Page, kit):
+def test_an_articulation_is_rolled_held_and_heard_through_one_microphone(page: Page, kit):
     kit("layers", "rack-tom")
     page.get_by_role("button", name=re.compile("^Rack tom")).first.click()
-    strip = page.get_by_role("slider", name="Velocity to hear")
+    strip = page.get_by_role("slider", name="Velocity of the strike")
     strip.press("PageUp")
     expect(strip).to_have_attribute("aria-valuenow", "104")
     expect(page.get_by_test_id("last-strike")).to_contain_text("in 104")
-    page.get_by_role("switch", name="Takes alternate").click()
+    page.get_by_role("switch", name="Round robin on").click()
     page.get_by_role("button", name="Roll", exact=True).click()
     holds(page, "() => document.querySelectorAll('[data-testid=\"strike-bar\"] svg rect').length > 6")
     hits, hit = set(), page.locator("[data-hit]")
@@ -343,8 +345,8 @@ def test_a_stroke_is_rolled_held_and_heard_through_one_microphone(page: Page, ki
         hits.add(hit.get_attribute("data-take"))
     assert len(hits) == 1, "with one take, a roll repeats it"
     page.get_by_role("region", name="Strike").get_by_role("button", name="Stop").click()
-    page.get_by_role("switch", name="One take").click()
-    page.get_by_role("button", name="Heard through").click()
+    page.get_by_role("switch", name="Round robin off").click()
+    page.get_by_role("button", name="Microphone").click()
     page.get_by_role("option", name="Room").click()
     quiet(page)
     listen(page)
@@ -365,17 +367,17 @@ def test_the_list_is_searched_sorted_filtered_and_walked(page: Page, kit):
     expect(count).to_have_text("793 of 793")
     page.get_by_role("button", name="Peak", exact=True).click()
     expect(listed.get_by_role("option").first).to_contain_text("sn_06_3_R.wav")
-    page.get_by_role("button", name=re.compile("Noticed: ")).click()
+    page.get_by_role("button", name=re.compile("Findings: ")).click()
     page.get_by_role("option", name="other rate").click()
     expect(count).to_have_text("1 of 793")
-    page.get_by_role("button", name=re.compile("Noticed: ")).click()
-    page.get_by_role("option", name="Noticed or not").click()
+    page.get_by_role("button", name=re.compile("Findings: ")).click()
+    page.get_by_role("option", name="With or without findings").click()
     listed.focus()
     listed.press("ArrowDown")
     expect(page.get_by_test_id("last-strike")).to_contain_text("take")
     listed.press("Shift+ArrowDown")
     listed.press("Shift+ArrowDown")
-    expect(page.get_by_text("3 recordings chosen")).to_be_visible()
+    expect(page.get_by_text("3 recordings selected")).to_be_visible()
     listed.press("Enter")
     expect(page.get_by_role("dialog").get_by_role("heading", level=1)).to_be_visible()
 
@@ -390,7 +392,7 @@ DRAG_FILE = """([from, to]) => {
 }"""
 
 
-def test_unread_files_are_dragged_onto_a_stroke_or_put_beside_a_take(page: Page, tmp_path: Path):
+def test_unread_files_are_dragged_onto_a_articulation_or_put_beside_a_take(page: Page, tmp_path: Path):
     folder = tmp_path / "Loose ends"
     for mic, down in (("Top", 0.0), ("Room", -9.0)):
         for strength in (1, 2, 3):
@@ -406,7 +408,7 @@ def test_unread_files_are_dragged_onto_a_stroke_or_put_beside_a_take(page: Page,
     findings = page.get_by_role("complementary", name="Findings")
     expect(findings).to_contain_text("2 files not read", timeout=30_000)
     findings.locator("[draggable=true]").filter(has_text="one more").evaluate("(n) => { n.id = 'loose'; }")
-    page.evaluate(DRAG_FILE, ["#loose", "[data-testid=strokes] button"])
+    page.evaluate(DRAG_FILE, ["#loose", "[data-testid=articulations] button"])
     expect(findings).to_contain_text("1 file not read", timeout=20_000)
     page.get_by_role("button", name="Place by hand").click()
     dialog = page.get_by_role("dialog")
@@ -415,10 +417,10 @@ def test_unread_files_are_dragged_onto_a_stroke_or_put_beside_a_take(page: Page,
     dialog.get_by_role("button", name="Place it").click()
     expect(findings).to_contain_text("Every name is read", timeout=20_000)
     page.get_by_role("button", name="Make 1 piece").click()
-    # Two silent takes: mended together, and brought back together.
-    findings.get_by_role("button", name="All 2: leave this take out").first.click()
+    # Two silent takes: fixed together, and back together.
+    findings.get_by_role("button", name="All 2: disable take").first.click()
     expect(findings.get_by_text("is silent")).to_have_count(0)
-    page.get_by_role("button", name="Undo: Leave this take out, 2 times").click()
+    page.get_by_role("button", name="Undo: Disable take, 2 times").click()
     expect(findings.get_by_text("is silent").first).to_be_visible()
     step(page, "Layers")
     page.locator('[data-layer="1"] [data-take]').first.click()

@@ -69,19 +69,19 @@ def strike(page: Page, key: str) -> dict:
 
 def choose_stand_in(page: Page, name: str) -> None:
     page.get_by_role("button", name="Deckhand 5").click()
-    panel = page.get_by_role("region", name="Where strikes come from")
+    panel = page.get_by_role("region", name="Input devices")
     panel.get_by_role("button", name=name).click()
     expect(page.locator('[data-pad="Snare"]')).to_be_visible()
-    panel.get_by_role("button", name="Close the pads").click()
+    panel.get_by_role("button", name="Close input devices").click()
 
 
 def pedal(page: Page, openness: str, panel: Locator | None = None) -> None:
-    """The stand-in's pedal, by its slider."""
+    """The simulated kit's pedal, by its slider."""
     page.get_by_role("button", name="Stowaway", exact=True).click()
-    slider = page.get_by_role("slider", name="Hats’ pedal openness")
+    slider = page.get_by_role("slider", name="Hi-hat pedal openness")
     slider.focus()
     page.keyboard.press(openness)
-    page.get_by_role("button", name="Close the pads").click()
+    page.get_by_role("button", name="Close input devices").click()
 
 
 def test_stowaway_is_taught_and_fitted(page: Page, boathouse: str):
@@ -101,12 +101,12 @@ def test_stowaway_is_taught_and_fitted(page: Page, boathouse: str):
     answers = {"a": "kick/centre", "s": "snare/centre", "Shift+S": "snare/rimshot", "f": "rack-tom/centre"}
     answers |= {"g": "crash-left/edge"}
     listen(page, whole=True)
-    for key, stroke in answers.items():
-        assert strike(page, key)["plays"] == [stroke], key
+    for key, articulation in answers.items():
+        assert strike(page, key)["plays"] == [articulation], key
     came(page)
-    for openness, stroke in (("End", "hats/open"), ("Home", "hats/closed")):
+    for openness, articulation in (("End", "hats/open"), ("Home", "hats/closed")):
         pedal(page, openness)
-        assert strike(page, "d")["plays"] == [stroke]
+        assert strike(page, "d")["plays"] == [articulation]
 
     # Taught, two of the snare's layers are still out of reach, and the shaking plays the tom.
     page.keyboard.press("Alt+4")
@@ -114,25 +114,25 @@ def test_stowaway_is_taught_and_fitted(page: Page, boathouse: str):
     beaten = learn_cross_talk(page)
     assert any(s["plays"] == ["rack-tom/centre"] and s["velocity"] <= 15 for s in beaten)
     page.get_by_role("group", name="Whose curve").get_by_role("button", name="From Stowaway").click()
-    page.get_by_role("button", name="Count anew").click()
+    page.get_by_role("button", name="Reset the count").click()
     before = every_strength(page)
     assert {0, 1}.isdisjoint(layers_of(before, "snare/centre")), "the softest two layers are out of reach"
     page.get_by_role("button", name="Fit the curve").click()
     expect(page.get_by_test_id("fitted")).to_contain_text("Every one of the 6 layers is reached")
     expect(page.get_by_test_id("curve-ghost")).to_be_visible()
     show(page, "Strikes")
-    reach = page.get_by_role("region", name="What the strikes reach")
+    reach = page.get_by_role("region", name="Layers reached by strikes")
     expect(reach.locator("[data-layer-reach='0']")).to_have_count(2)
     show(page, "Fit")
     page.get_by_role("button", name="Use this curve").click()
-    expect(page.get_by_role("button", name="Take its curve away")).to_be_visible()
+    expect(page.get_by_role("button", name="Remove curve")).to_be_visible()
 
     after = every_strength(page)
     assert layers_of(after, "snare/centre") == {0, 1, 2, 3, 4, 5}, "every layer is reached"
     assert not [s for s in after if s["plays"] == ["rack-tom/centre"]], "the cross-talk is gone"
     assert [s for s in after if s["why"] == "cross_talk"]
     snares = [s for s in after if s["note"] == 37]
-    assert len(snares) == 36 and all(s["plays"] == ["snare/centre"] for s in snares), "every stroke answers"
+    assert len(snares) == 36 and all(s["plays"] == ["snare/centre"] for s in snares), "every articulation answers"
 
 
 def hard_snares(page: Page) -> list[dict]:
@@ -143,8 +143,8 @@ def hard_snares(page: Page) -> list[dict]:
     return page.evaluate("() => window.sounded")
 
 
-def layers_of(strikes: list[dict], stroke: str) -> set[int]:
-    return {layer for s in strikes if s["plays"] == [stroke] for layer in s["layers"]}
+def layers_of(strikes: list[dict], articulation: str) -> set[int]:
+    return {layer for s in strikes if s["plays"] == [articulation] for layer in s["layers"]}
 
 
 def teach_stowaway(page: Page) -> None:
@@ -161,23 +161,23 @@ def teach_stowaway(page: Page) -> None:
         "Crash left · edge": ["g"],
     }
     page.get_by_role("button", name="Teach by hitting").click()
-    page.get_by_role("menuitem", name="All strokes, one after another").click()
+    page.get_by_role("menuitem", name="All articulations, one after another").click()
     lesson = page.get_by_test_id("lesson")
     seen: list[str] = []
     while True:
         now = lesson.inner_text()
         if "taught" in now:
             break
-        stroke = now.removeprefix("Hit: ")
-        assert stroke not in seen
-        seen.append(stroke)
-        acts = hits.get(stroke)
+        articulation = now.removeprefix("Hit: ")
+        assert articulation not in seen
+        seen.append(articulation)
+        acts = hits.get(articulation)
         if acts is None:
             page.get_by_role("button", name="Skip", exact=True).click()
         else:
             for act in acts:
                 if act in ("pedal", "half", "open"):
-                    # Chatter and the pedal's note come with it, and are not taken for an open stroke.
+                    # Chatter and the pedal's note come with it, and are leave out for an open articulation.
                     pedal(page, {"pedal": "Home", "half": "PageUp", "open": "End"}[act])
                     for _ in range(5 if act == "half" else 0):
                         pedal(page, "PageUp")
@@ -186,7 +186,7 @@ def teach_stowaway(page: Page) -> None:
                     page.keyboard.press(act)
         expect(lesson).not_to_have_text(now)
     assert seen.index("Hats · pedal") < seen.index("Hats · open")
-    expect(lesson).to_have_text("9 strokes taught")
+    expect(lesson).to_have_text("9 articulations taught")
     page.get_by_role("button", name="Done").click()
 
 
@@ -195,11 +195,11 @@ def show(page: Page, tab: str) -> None:
 
 
 def every_strength(page: Page) -> list[dict]:
-    """The stand-in plays the snare soft, medium and hard by itself, in the fitting panel."""
+    """The simulated kit plays the snare soft, medium and hard by itself, in the fitting panel."""
     show(page, "Fit")
     page.evaluate(LISTEN)
     page.get_by_role("button", name="Let Stowaway play them").click()
-    expect(page.locator("[data-strokes='hard']")).to_have_text("12", timeout=30_000)
+    expect(page.locator("[data-strikes='hard']")).to_have_text("12", timeout=30_000)
     expect(page.get_by_role("button", name="Let Stowaway play them")).to_be_visible()
     return page.evaluate("() => window.sounded")
 
@@ -213,8 +213,8 @@ def learn_cross_talk(page: Page) -> list[dict]:
     beat.click()
     expect(beat).to_have_attribute("aria-pressed", "true")
     expect(beat).to_have_attribute("aria-pressed", "false", timeout=60_000)
-    page.get_by_role("button", name="That is enough").click()
-    expect(page.get_by_test_id("learned")).to_contain_text("Snare (C♯1) shakes Rack tom (F♯1)")
+    page.get_by_role("button", name="Finish").click()
+    expect(page.get_by_test_id("learned")).to_contain_text("Snare (C♯1) triggers Rack tom (F♯1)")
     learned = page.get_by_test_id("learned")
     headline = learned.locator("b").inner_text()
     limit = learned.get_by_role("button", name="Cross-talk up to").inner_text()
@@ -223,8 +223,8 @@ def learn_cross_talk(page: Page) -> list[dict]:
         page.keyboard.type(typed)
         page.keyboard.press("Enter")
         check(headline)  # a limit typed over shows anew what it would have removed
-    page.get_by_role("button", name="Do not play them").click()
-    expect(page.get_by_test_id("cross-talk-rule")).to_contain_text("Snare (C♯1) shakes Rack tom (F♯1)")
+    page.get_by_role("button", name="Ignore them").click()
+    expect(page.get_by_test_id("cross-talk-rule")).to_contain_text("Snare (C♯1) triggers Rack tom (F♯1)")
     sounded = page.evaluate("() => window.sounded")
     show(page, "Strikes")
     return sounded
@@ -262,7 +262,7 @@ def test_a_midi_device_is_heard_taught_calibrated_and_fitted(page: Page, boathou
     page.get_by_role("button", name="Deckhand 5").click()
     page.get_by_role("button", name="MIDI devices").click()
     page.evaluate("() => { window.fakeMidi.refuse = true; }")
-    page.get_by_role("button", name="Hear MIDI devices").click()
+    page.get_by_role("button", name="Connect MIDI devices").click()
     expect(page.get_by_role("alert")).to_contain_text("Allow MIDI in the site settings")
     page.evaluate("() => { window.fakeMidi.refuse = false; }")
     page.get_by_role("button", name="Try again").click()
@@ -277,16 +277,16 @@ def test_a_midi_device_is_heard_taught_calibrated_and_fitted(page: Page, boathou
     send(page, 0x90, 38, 90)
     heard = sounded(page, 1, lambda: send(page, 0x99, 38, 91))
     assert [s["velocity"] for s in heard] == [91]
-    page.get_by_role("button", name="How fast is a strike?").click()
-    expect(page.get_by_test_id("timing")).to_contain_text("Message to scheduled sound")
-    page.get_by_role("button", name="Close the pads").click()
+    page.get_by_role("button", name="Latency").click()
+    expect(page.get_by_test_id("timing")).to_contain_text("From message to scheduled sound")
+    page.get_by_role("button", name="Close input devices").click()
     expect(page.get_by_role("button", name="Quayside pads")).to_be_visible()
 
     # The strike bar shows every message, mapped or not; a strike stays readable when its own note-off follows.
     came_in = page.get_by_test_id("came-in")
     send(page, 0x99, 100, 64)
     expect(came_in).to_contain_text("E6 100 · 64")
-    expect(page.get_by_test_id("last-strike")).to_contain_text("nothing is on this note")
+    expect(page.get_by_test_id("last-strike")).to_contain_text("nothing on this note")
     send(page, 0x89, 100, 0)
     expect(came_in).to_contain_text("E6 100 · 64 · off")
     for data, said in (((0x89, 62, 0), "D3 62 off"), ((0xE9, 0, 32), "pitch bend −4096"), ((0xC9, 4), "program 5")):
@@ -296,10 +296,10 @@ def test_a_midi_device_is_heard_taught_calibrated_and_fitted(page: Page, boathou
     teach_quayside(page)
     calibrate_reversed(page)
     listen(page, whole=True)
-    for sent, stroke in ((120, "hats/closed"), (8, "hats/open")):
+    for sent, articulation in ((120, "hats/closed"), (8, "hats/open")):
         send(page, 0xB9, 16, sent)
-        assert sounded(page, 1, lambda: send(page, 0x99, 61, 90))[0]["plays"] == [stroke]
-    # Closing the reversed pedal stops the open stroke; a hand on the crash's pad stops it.
+        assert sounded(page, 1, lambda: send(page, 0x99, 61, 90))[0]["plays"] == [articulation]
+    # Closing the reversed pedal stops the open articulation; a hand on the crash's pad stops it.
     came(page, over=0.005)
     stop_by(page, 0xB9, 16, 125)
     listen(page, whole=True)
@@ -322,7 +322,7 @@ def test_a_midi_device_is_heard_taught_calibrated_and_fitted(page: Page, boathou
 
 def teach_quayside(page: Page) -> None:
     """Snare alone; then the hats in a row, closed and open on one note told apart by the pedal (CC 16, untaught)."""
-    articulations = page.get_by_role("complementary", name="Strokes")
+    articulations = page.get_by_role("complementary", name="Articulations")
     articulations.locator("[data-articulation='snare/centre']").click()
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Teach by hitting").click()
@@ -330,7 +330,7 @@ def teach_quayside(page: Page) -> None:
     # Nobody hits before they are told what: a strike that comes earlier was not meant for the lesson.
     expect(page.get_by_test_id("heard")).to_contain_text("Waiting for the pad")
     send(page, 0x99, 60, 12)
-    expect(page.get_by_test_id("heard")).to_contain_text("Too soft to be meant")
+    expect(page.get_by_test_id("heard")).to_contain_text("Too soft, ignored")
     page.get_by_role("button", name="Skip the piece").wait_for()
     page.evaluate("() => { fakeMidi.send('p1', 0x99, 72, 60); fakeMidi.send('p1', 0x99, 60, 96); }")
     expect(page.get_by_test_id("heard")).to_contain_text("60 · C3 · velocity 96")
@@ -354,11 +354,11 @@ def test_a_strike_while_the_studio_is_asked_about_a_softer_one_is_taught(page: P
     page.evaluate("() => window.fakeMidi.plug('p1', 'Quayside pads')")
     page.get_by_role("button", name="Deckhand 5").click()
     page.get_by_role("button", name="MIDI devices").click()
-    page.get_by_role("button", name="Hear MIDI devices").click()
+    page.get_by_role("button", name="Connect MIDI devices").click()
     expect(page.get_by_role("checkbox", name="Quayside pads")).to_be_checked()
-    page.get_by_role("button", name="Close the pads").click()
+    page.get_by_role("button", name="Close input devices").click()
     page.get_by_role("button", name="Teach by hitting").click()
-    page.get_by_role("menuitem", name="All strokes, one after another").click()
+    page.get_by_role("menuitem", name="All articulations, one after another").click()
     expect(page.get_by_test_id("lesson")).to_have_text("Hit: Kick · centre")
     waiting: list[Route] = []
 
@@ -377,24 +377,24 @@ def test_a_strike_while_the_studio_is_asked_about_a_softer_one_is_taught(page: P
     page.evaluate("() => { const now = performance.now.bind(performance); performance.now = () => now() + 2000; }")
     waiting[0].continue_()
     expect(page.get_by_test_id("lesson")).not_to_have_text("Hit: Kick · centre")
-    kick = page.get_by_role("complementary", name="Strokes").locator("[data-articulation='kick/centre']")
+    kick = page.get_by_role("complementary", name="Articulations").locator("[data-articulation='kick/centre']")
     expect(kick).to_contain_text("B0")
 
 
 def calibrate_reversed(page: Page) -> None:
-    """The pedal of this kit sends CC 16, high when shut; then its hats are put on one note by openness."""
+    """The pedal of this kit sends CC 16, high when shut; then its hats are put on one note by openness (CC 4)."""
     page.get_by_role("button", name="Pedal", exact=True).click()
     page.get_by_role("button", name="Calibrate").click()
     for value in (20, 60, 118, 126, 90, 30, 4):
         send(page, 0xB9, 16, value)
     page.get_by_role("button", name="It is open now").click()
     expect(page.get_by_test_id("calibrated")).to_contain_text("CC 16: closed at 122, open at 8, reversed")
-    page.get_by_role("complementary", name="Strokes").locator("[data-articulation='hats/closed']").click()
+    page.get_by_role("complementary", name="Articulations").locator("[data-articulation='hats/closed']").click()
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Teach by hitting").click()
     page.get_by_role("menuitem", name="From closed on").click()
-    for stroke, value in (("closed", 122), ("half open", None), ("open", 10)):
-        expect(page.get_by_test_id("lesson")).to_have_text(f"Hit: Hats · {stroke}")
+    for articulation, value in (("closed", 122), ("half open", None), ("open", 10)):
+        expect(page.get_by_test_id("lesson")).to_have_text(f"Hit: Hats · {articulation}")
         if value is None:
             page.get_by_role("button", name="Skip", exact=True).click()
             continue
@@ -417,12 +417,12 @@ def fit_by_hand(page: Page) -> None:
     for name, velocities in (("soft", (44, 47, 50, 53)), ("medium", (64, 68, 70, 74)), ("hard", (88, 92, 96, 100))):
         for velocity in velocities:
             send(page, 0x99, 60, velocity)
-        expect(page.locator(f"[data-strokes='{name}']")).to_have_text("4")
+        expect(page.locator(f"[data-strikes='{name}']")).to_have_text("4")
         if name != "hard":
             page.get_by_role("button", name="Next").click()
     page.get_by_role("button", name="Fit the curve").click()
     page.get_by_role("button", name="Use this curve").click()
-    expect(page.get_by_role("button", name="Take its curve away")).to_be_visible()
+    expect(page.get_by_role("button", name="Remove curve")).to_be_visible()
 
 
 def test_layers_are_counted_as_they_are_struck(page: Page, boathouse: str):
@@ -438,17 +438,17 @@ def test_notes_are_walked_found_and_change_places(page: Page, boathouse: str):
     page.goto(f"/kits/{boathouse}/notes")
     note = page.locator("[data-note='36']")
     # By keyboard: arrows walk, a search finds, everything on a note is picked up and put on a taken one.
-    page.get_by_role("searchbox", name="Find a stroke or a note").fill("side stick")
+    page.get_by_role("searchbox", name="Find an articulation or a note").fill("side stick")
     page.keyboard.press("Enter")
     expect(page.locator("[data-note='37']")).to_be_focused()
     page.get_by_role("searchbox").fill("")
     page.locator("[data-note='37']").focus()
     page.keyboard.press("ArrowLeft")
     expect(note).to_be_focused()
-    page.get_by_role("button", name="Move it all to another note…").click()
+    page.get_by_role("button", name="Move everything to another note…").click()
     page.locator("[data-note='38']").focus()
     page.keyboard.press("Shift+Enter")
-    page.get_by_role("button", name="Change places").click()
+    page.get_by_role("button", name="Swap").click()
     expect(note).to_contain_text("Snare")
     expect(page.locator("[data-note='38']")).to_contain_text("Kick")
     expect(note).to_have_attribute("data-customised", "true")
@@ -463,7 +463,7 @@ def test_notes_are_walked_found_and_change_places(page: Page, boathouse: str):
     page.mouse.up()
     page.keyboard.up("Alt")
     expect(note).to_contain_text("Kick")
-    # One stroke of several moves off a note by itself, and its neighbours close up.
+    # One articulation of several moves off a note by itself, and its neighbours close up.
     page.locator("[data-note='46']").focus()
     page.get_by_role("button", name="Move Hats half open to another note").click()
     page.locator("[data-note='90']").focus()
@@ -482,11 +482,11 @@ def test_notes_are_walked_found_and_change_places(page: Page, boathouse: str):
     page.get_by_role("button", name="Chokes", exact=True).click()
     page.locator("[data-articulation='hats/open']").click()
     page.keyboard.press("Escape")
-    page.get_by_role("button", name="within which pedal stops others: 12").click()
+    page.get_by_role("button", name="within which pedal chokes others: 12").click()
     page.keyboard.type("40")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("button", name="within which pedal stops others: 40")).to_be_visible()
-    expect(page.get_by_role("button", name="within which closed stops others: 12")).to_be_visible()
+    expect(page.get_by_role("button", name="within which pedal chokes others: 40")).to_be_visible()
+    expect(page.get_by_role("button", name="within which closed chokes others: 12")).to_be_visible()
 
 
 def test_maps_are_compared_applied_kept_and_carried(page: Page, boathouse: str, tmp_path):
@@ -497,7 +497,7 @@ def test_maps_are_compared_applied_kept_and_carried(page: Page, boathouse: str, 
     page.get_by_role("button", name="Apply to this kit").click()
     expect(page.locator("[data-note='37']")).to_contain_text("centre")
     page.get_by_role("button", name="Maps…").click()
-    page.get_by_role("button", name="Keep this kit’s map as…").click()
+    page.get_by_role("button", name="Save this kit’s map as…").click()
     page.get_by_role("textbox", name="Name of the map").fill("Harbour pads")
     page.keyboard.press("Enter")
     maps = page.get_by_role("list", name="Maps")
@@ -509,9 +509,9 @@ def test_maps_are_compared_applied_kept_and_carried(page: Page, boathouse: str, 
     download.value.save_as(tmp_path / "pads.csv")
     (tmp_path / "pads.csv").write_text((tmp_path / "pads.csv").read_text() + "400,,kick,1,,centre,0,127,0\n")
     page.get_by_role("button", name="More for Harbour pads").click()
-    page.get_by_role("menuitem", name="Remove").click()
+    page.get_by_role("menuitem", name="Delete").click()
     expect(maps).not_to_contain_text("Harbour pads")
-    page.get_by_role("button", name="Bring the old one back").click()
+    page.get_by_role("button", name="Undo").click()
     expect(maps).to_contain_text("Harbour pads")
     page.get_by_label("Map file").set_input_files(str(tmp_path / "pads.csv"))
     expect(page.get_by_role("alert")).to_contain_text("note '400' is not a note number from 0 to 127")

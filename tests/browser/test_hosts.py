@@ -1,4 +1,4 @@
-"""Routing for a host: by plan in a few presses, checked line by line, mended by the buttons offered, recorded, on a sheet."""
+"""Routing for a host: by plan in a few presses, checked line by line, fixed by the buttons offered, recorded, on a sheet."""
 
 import io
 import json
@@ -60,7 +60,7 @@ def check_lines(page: Page, said: str | re.Pattern[str]) -> None:
 
 
 def verdicts(page: Page) -> dict[str, str]:
-    """What is said of every stroke that does not arrive as planned."""
+    """What is said of every articulation that does not arrive as planned."""
     found = {}
     for row in page.get_by_test_id("lines").locator("tbody tr").all():
         said = row.locator("td").last.inner_text().strip()
@@ -69,41 +69,41 @@ def verdicts(page: Page) -> dict[str, str]:
     return found
 
 
-def test_a_kit_goes_to_a_host_by_plan_and_what_is_wrong_is_named_mended_and_measured(page: Page, fetch, tmp_path: Path):
+def test_a_kit_goes_to_a_host_by_plan_and_what_is_wrong_is_named_fixed_and_measured(page: Page, fetch, tmp_path: Path):
     kit = fresh(page, fetch, "Boathouse No. 4", hear=())
     page.goto(f"/kits/{kit}/routing")
     at_host(page)
     page.get_by_role("button", name="Skiff").click()
-    page.get_by_role("region", name="Plans").get_by_role("button", name="One output a piece").click()
+    page.get_by_role("region", name="Plans").get_by_role("button", name="One output per piece").click()
     moves = page.get_by_test_id("plan-moves")
     expect(moves).to_contain_text("Kick main → 5 Kick")
-    expect(page.get_by_role("region", name="Plan One output a piece")).to_contain_text("Ride joins Crash 1 on 4")
+    expect(page.get_by_role("region", name="Plan One output per piece")).to_contain_text("Ride joins Crash 1 on 4")
     # Nothing moves before it is pressed.
     expect(page.get_by_test_id("tracks").locator("li")).to_have_count(1)
-    page.get_by_role("button", name="Route by it").click()
+    page.get_by_role("button", name="Route by this plan").click()
     tracks = page.get_by_test_id("tracks")
     expect(tracks.locator("li")).to_have_count(10)
     expect(tracks.locator("[data-output='5']")).to_contain_text("M 1")
-    page.get_by_role("button", name="Name its tracks alike").click()
+    page.get_by_role("button", name="Copy output names to tracks").click()
     expect(tracks.get_by_role("button", name="Kick")).to_have_count(2)
 
     found = page.get_by_role("region", name="Found by the line check")
-    check_lines(page, "19 of 20 strokes arrive as planned")
+    check_lines(page, "19 of 20 articulations arrive as planned")
     assert verdicts(page) == {"Snare centre": "clips when struck hardest"}
-    found.get_by_role("button", name="Bring Snare down").click()
+    found.get_by_role("button", name="Turn Snare down").click()
     expect(found).not_to_be_attached()
-    check_lines(page, "all 20 strokes arrive as planned")
+    check_lines(page, "all 20 articulations arrive as planned")
     asked = {"base_version": version(fetch, kit), "edit": {"kind": "several", "said": "Mistakes", "edits": PLANTED}}
     assert page.request.post(f"/api/kits/{kit}/edits", data=asked).ok
     expect(page.get_by_test_id("lines-said")).to_contain_text("the kit was changed since")
-    check_lines(page, "9 of 20 strokes arrive as planned")
+    check_lines(page, "9 of 20 articulations arrive as planned")
     assert verdicts(page) == NAMED
     expect(found).to_contain_text("Mid tom goes to output 40, which Skiff does not have.")
     while found.is_visible():
         left = found.locator("section").count()
         found.locator("section").first.get_by_role("button").first.click()
         expect(found.locator("section")).not_to_have_count(left)
-    check_lines(page, "all 20 strokes arrive as planned")
+    check_lines(page, "all 20 articulations arrive as planned")
     assert verdicts(page) == {}
     stems_are_as_the_grid_says(page, fetch, kit, tmp_path)
 
@@ -114,9 +114,9 @@ def test_a_kit_goes_to_a_host_by_plan_and_what_is_wrong_is_named_mended_and_meas
     page.goto(f"/kits/{other}/routing")
     at_host(page)
     page.get_by_role("button", name="Skiff").click()
-    page.get_by_role("tab", name="Lanes").click()
+    page.get_by_role("tab", name="Channels").click()
     page.get_by_role("button", name="Route by plan").click()
-    page.get_by_role("button", name="One output a piece").click()
+    page.get_by_role("button", name="One output per piece").click()
     expect(page.locator("[data-channel='kick-channel']")).to_contain_text("→ 5 · Kick")
     expect(page.locator("[data-channel='side-snare-channel']")).to_contain_text("→ 6 · Snare")
 
@@ -126,7 +126,7 @@ def version(fetch, kit: str) -> int:
 
 
 def stems_are_as_the_grid_says(page: Page, fetch, kit: str, tmp_path: Path) -> None:
-    """What the host records of one stroke, struck as often as it has takes, peaks as the check measured."""
+    """What the host records of one articulation, struck as often as it has takes, peaks as the check measured."""
     line = next(x for x in json.loads(fetch(f"/api/kits/{kit}/lines"))["lines"] if x["articulation"] == "kick/centre")
     strikes = tuple(Strike(time_s=3.0 * n, note=36, velocity=100) for n in range(6))
     path = tmp_path / "Six kicks.mid"
@@ -139,7 +139,7 @@ def stems_are_as_the_grid_says(page: Page, fetch, kit: str, tmp_path: Path) -> N
     page.get_by_role("option", name="Six kicks").click()
     page.get_by_role("button", name="Record", exact=True).click()
     expect(page.get_by_role("button", name="Stop recording")).to_be_visible()
-    stems = page.get_by_role("link", name="Its tracks as stems")
+    stems = page.get_by_role("link", name="Tracks as stems")
     expect(stems).to_be_visible(timeout=120_000)
     expect(page.locator("[data-output='5']").get_by_role("img", name="recorded")).to_be_visible()
     with page.expect_download() as download:
@@ -165,14 +165,14 @@ def test_hosts_and_plans_of_ones_own(page: Page, fetch):
     kit = fresh(page, fetch, "Tin Lantern", hear=())
     page.goto(f"/kits/{kit}/routing")
     at_host(page)
-    page.get_by_role("button", name="Describe a host of yours").click()
-    form = page.get_by_role("group", name="Describe a host of yours")
-    form.get_by_role("textbox", name="What it is called").fill("Pit desk")
-    form.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Add a host of your own").click()
+    form = page.get_by_role("group", name="Add a host of your own")
+    form.get_by_role("textbox", name="Name").fill("Pit desk")
+    form.get_by_role("button", name="Save host").click()
     page.get_by_role("button", name="Pit desk 1 stereo").click()
     expect(page.get_by_text("Pit desk says")).to_be_visible()
     expect(page.get_by_role("button", name="6 free: Ch 3 to Ch 8")).to_be_visible()
-    page.get_by_role("tab", name="Lanes").click()
+    page.get_by_role("tab", name="Channels").click()
     page.get_by_role("button", name="Kick goes to: ").click()
     page.get_by_role("option", name="→ 4 · Output 4").click()
     expect(page.locator("[data-channel='kick-channel']")).to_contain_text("→ 4")
@@ -182,11 +182,11 @@ def test_hosts_and_plans_of_ones_own(page: Page, fetch):
     page.get_by_role("textbox", name="Track at Ch 5").fill("BD")
     page.keyboard.press("Enter")
     expect(tracks.get_by_role("button", name="BD")).to_be_visible()
-    page.get_by_role("button", name="Keep this routing as a plan…").click()
+    page.get_by_role("button", name="Save this routing as a plan…").click()
     page.get_by_role("textbox", name="Name of the plan").fill("Lantern tour")
     page.keyboard.press("Enter")
     plan = page.get_by_role("region", name="Plan Lantern tour")
-    expect(plan).to_contain_text("This kit is routed so already.")
+    expect(plan).to_contain_text("This kit is already routed this way.")
     page.get_by_role("button", name="Clear all outputs").click()
     expect(plan).to_contain_text("Kick main → 4 Kick")
     rules_are_changed_as_a_list(page)
@@ -196,7 +196,7 @@ def test_hosts_and_plans_of_ones_own(page: Page, fetch):
 def rules_are_changed_as_a_list(page: Page) -> None:
     """A rule put on top does not take the number that was given out."""
     plan, tracks = page.get_by_role("region", name="Plan Lantern tour"), page.get_by_test_id("tracks")
-    plan.get_by_role("button", name="Change its rules").click()
+    plan.get_by_role("button", name="Edit rules").click()
     rules = page.get_by_role("region", name="Rules of Lantern tour")
     rules.get_by_role("button", name="Add a rule").click()
     rules.get_by_role("textbox", name="Rule 2: track").fill("Cymbals")
@@ -205,10 +205,10 @@ def rules_are_changed_as_a_list(page: Page) -> None:
     page.get_by_role("checkbox", name="china", exact=True).check()
     page.keyboard.press("Escape")
     rules.get_by_role("button", name="Move Cymbals up").click()
-    rules.get_by_role("button", name="Keep the rules").click()
+    rules.get_by_role("button", name="Save rules").click()
     expect(plan).to_contain_text("Kick main → 4 Kick")
     expect(plan).to_contain_text("Pit desk has no stereo output left for Cymbals")
-    plan.get_by_role("button", name="Route by it").click()
+    plan.get_by_role("button", name="Route by this plan").click()
     expect(tracks.locator("[data-output='4']")).to_contain_text("Kick")
 
 
@@ -219,10 +219,10 @@ def a_plan_is_carried_as_a_file(page: Page) -> None:
     saved = json.loads(Path(download.value.path()).read_text(encoding="utf-8"))
     assert [rule["track"] for rule in saved["rules"]] == ["Cymbals", "Kick"]
     assert {"host": "Pit desk", "track": "Kick", "output": 4, "side": "both"} in saved["given"]
-    # Taken off the shelf and brought back by its file.
-    plan.get_by_role("button", name="Remove").click()
+    # Deleted, and imported again from its file.
+    plan.get_by_role("button", name="Delete").click()
     plans = page.get_by_role("region", name="Plans")
-    expect(page.get_by_role("status").filter(has_text="Lantern tour was removed.")).to_be_visible()
+    expect(page.get_by_role("status").filter(has_text="Lantern tour was deleted.")).to_be_visible()
     page.get_by_label("File of a plan").set_input_files(download.value.path())
     expect(plans.get_by_role("button", name="Lantern tour")).to_be_visible()
     page.get_by_label("File of a plan").set_input_files({"name": "x.json", "mimeType": "", "buffer": b"Buy oil."})

@@ -102,7 +102,7 @@ def _move_a_boundary(page: Page) -> None:
 def _deliver(page: Page, tmp_path: Path) -> None:
     step(page, "Routing")
     page.get_by_role("button", name="Route by plan").click()
-    page.get_by_role("button", name="One output a piece").click()
+    page.get_by_role("button", name="One output per piece").click()
     expect(page.locator('[data-channel="snare-channel"]')).to_contain_text("→ 3 · Snare")
     kept(page)
 
@@ -155,15 +155,15 @@ def _open_lesser_kit_files(page: Page, whole: Path, folder: Path) -> None:
 def test_notes_are_dragged_asked_about_and_undone(page: Page, own_folder: Path):
     bring_in(page, own_folder)
     step(page, "Notes")
-    stroke = page.locator('[data-articulation="crash-left/edge"]')
-    drag(page, stroke, page.locator('[data-note="57"]'))
+    articulation = page.locator('[data-articulation="crash-left/edge"]')
+    drag(page, articulation, page.locator('[data-note="57"]'))
     expect(page.locator('[data-note="57"]')).to_contain_text("Crash left")
-    drag(page, stroke, page.locator('[data-note="38"]'))
+    drag(page, articulation, page.locator('[data-note="38"]'))
     expect(page.get_by_role("dialog")).to_contain_text("D1 plays Snare · centre")
     page.get_by_role("button", name="Stack both").click()
     expect(page.locator('[data-note="38"]')).to_contain_text("+ Crash left")
-    # By keyboard: pick a stroke up, and put it on a note; a press only looks and listens.
-    stroke.focus()
+    # By keyboard: pick an articulation up, and put it on a note; a press only looks and listens.
+    articulation.focus()
     page.keyboard.press("Enter")
     page.locator('[data-note="60"]').focus()
     page.keyboard.press("Enter")
@@ -187,7 +187,7 @@ def test_notes_are_dragged_asked_about_and_undone(page: Page, own_folder: Path):
 def test_a_curve_is_bent_and_the_last_strike_is_on_it(page: Page, own_folder: Path):
     bring_in(page, own_folder)
     step(page, "Touch")
-    page.get_by_role("button", name="quiet floor").click()
+    page.get_by_role("button", name="soft floor").click()
     kept(page)
     curve = page.get_by_test_id("curve")
     expect(curve.get_by_role("slider")).to_have_count(4)
@@ -210,7 +210,7 @@ def test_a_curve_is_bent_and_the_last_strike_is_on_it(page: Page, own_folder: Pa
     kept(page)
     page.keyboard.press("Control+z")  # the whole drag at once
     expect(curve.get_by_role("slider")).to_have_count(4)
-    # Keys do all of it: a node put in after one is where the next key goes, and lines are bent.
+    # Keys do all of it: a node put in after one is where next key goes, and lines are bent.
     page.get_by_role("slider", name="Node 3: 16 plays 14").focus()
     page.keyboard.press("Insert")
     expect(page.get_by_role("slider", name="Node 4: 71 plays 65")).to_be_focused()
@@ -231,7 +231,7 @@ def test_a_curve_is_bent_and_the_last_strike_is_on_it(page: Page, own_folder: Pa
     expect(page.get_by_test_id("touch-last")).to_contain_text("96 → ")
 
 
-def test_lanes_are_moved_by_keyboard_and_typing(page: Page, own_folder: Path):
+def test_channels_are_moved_by_keyboard_and_typing(page: Page, own_folder: Path):
     bring_in(page, own_folder)
     step(page, "Routing")
     level = page.get_by_role("slider", name="Level of Kick")
@@ -267,7 +267,7 @@ def test_a_stale_edit_is_refused_in_words_and_the_newer_kit_is_shown(page: Page,
     other = page.context.new_page()
     other.goto(page.url)
     other.get_by_role("button", name="Route by plan").click()
-    other.get_by_role("button", name="One output a piece").click()
+    other.get_by_role("button", name="One output per piece").click()
     expect(other.locator('[data-channel="kick-channel"]')).to_contain_text("→ 2 · Kick")
     page.get_by_role("button", name="Mute Kick", exact=True).click()
     expect(page.get_by_role("alert")).to_contain_text("changed elsewhere meanwhile")
@@ -313,7 +313,7 @@ def test_what_names_cannot_tell_is_asked_before_pieces_are_made(page: Page, tmp_
     expect(asked).to_contain_text("“larch” and “walnut” of Tom", timeout=30_000)
     expect(page.locator("[data-doubtful]")).to_contain_text("40 %")
     bright = re.compile(r"\bbtn-go\b")
-    expect(asked.get_by_role("button", name="Repeats")).to_have_class(bright)
+    expect(asked.get_by_role("button", name="Round robins")).to_have_class(bright)
     expect(page.get_by_role("button", name="Make 1 piece")).not_to_have_class(bright)
     asked.get_by_role("button", name="Different pieces").click()
     expect(page.get_by_role("button", name="Make 2 pieces")).to_have_class(bright, timeout=30_000)

@@ -55,9 +55,9 @@ def _layers(page: Page) -> None:
         page.keyboard.press("ArrowDown")
     expect(softest).to_be_focused()
     page.keyboard.press("Delete")
-    expect(page.get_by_role("button", name=re.compile("^Take 1-1, left out"))).to_be_focused()
+    expect(page.get_by_role("button", name=re.compile("^Take 1-1, disabled"))).to_be_focused()
     page.keyboard.press("Control+z")
-    expect(page.get_by_role("button", name=re.compile("^Take .*left out"))).to_have_count(0)
+    expect(page.get_by_role("button", name=re.compile("^Take .*disabled"))).to_have_count(0)
     boundary = page.get_by_role("slider", name="Boundary between layers 1 and 2")
     tab_to(page, boundary)
     before = int(boundary.get_attribute("aria-valuenow") or 0)
@@ -67,9 +67,9 @@ def _layers(page: Page) -> None:
 
 def _a_note(page: Page) -> None:
     page.keyboard.press("Alt+3")
-    stroke = page.locator("[data-articulation='kick/centre']")
-    press(page, stroke)
-    expect(stroke).to_have_attribute("aria-pressed", "true")
+    articulation = page.locator("[data-articulation='kick/centre']")
+    press(page, articulation)
+    expect(articulation).to_have_attribute("aria-pressed", "true")
     sheet = page.get_by_test_id("sheet")
     for _ in range(MOST_TABS):
         page.keyboard.press("Tab")
@@ -102,7 +102,7 @@ def _touch_and_routing(page: Page) -> None:
     page.keyboard.press("PageDown")
     expect(level).not_to_have_attribute("aria-valuenow", "0")
     press(page, page.get_by_role("button", name="Route by plan"))
-    press(page, page.get_by_role("button", name="One output a piece"))
+    press(page, page.get_by_role("button", name="One output per piece"))
     expect(page.locator('[data-channel="kick-channel"]')).to_contain_text("→ 2 · Kick")
 
 
@@ -110,7 +110,7 @@ def _deliver(page: Page) -> None:
     page.keyboard.press("Alt+6")
     expect(page.get_by_role("main")).to_be_focused()
     page.keyboard.press("Space")
-    expect(page.get_by_role("button", name=re.compile("^Stop ")).first).to_be_attached()
+    expect(page.get_by_role("button", name=re.compile("^Stop (?!sound)")).first).to_be_attached()
     page.keyboard.press("Space")
 
     page.keyboard.press("Alt+7")

@@ -31,7 +31,7 @@ def card(page: Page, name: str) -> Locator:
 
 
 def looked(page: Page) -> Locator:
-    return page.get_by_role("complementary", name="What is looked at")
+    return page.get_by_role("complementary", name="Details")
 
 
 def test_a_kit_is_found_among_many_by_a_tag_and_heard_before_it_is_opened(page: Page, studio):
@@ -59,7 +59,7 @@ def test_a_kit_is_found_among_many_by_a_tag_and_heard_before_it_is_opened(page: 
     page.keyboard.press(" ")
     expect(page.get_by_test_id("preview-bar")).to_contain_text("Lantern on the quay")
     assert page.evaluate(HEARD) > 0.02
-    page.get_by_role("button", name="Silence").click()
+    page.get_by_role("button", name="Stop sound").click()
     expect(page.get_by_test_id("preview-bar")).to_contain_text("Press play")
     # A reload finds the same; Enter opens it, and the way back leads to it again.
     page.reload()
@@ -84,7 +84,7 @@ def test_a_change_of_a_kit_that_ships_goes_on_in_a_copy_while_it_plays_and_both_
     page.goto("/?find=lantern")
     page.get_by_role("article").filter(has_text="ships with Zesty Skin").filter(has_text="Tin Lantern").click()
     expect(looked(page)).to_contain_text("your first change makes a copy of your own")
-    expect(looked(page).get_by_role("button", name="Remove for good…")).to_have_count(0)
+    expect(looked(page).get_by_role("button", name="Delete for good…")).to_have_count(0)
     looked(page).get_by_role("link", name="Open").click()
     page.get_by_role("link", name=re.compile("Routing")).click()
     expect(page.get_by_test_id("all-loaded")).to_be_attached(timeout=120_000)
@@ -98,19 +98,19 @@ def test_a_change_of_a_kit_that_ships_goes_on_in_a_copy_while_it_plays_and_both_
     fader.focus()
     for _ in range(6):
         page.keyboard.press("ArrowDown")
-    expect(page.get_by_test_id("copied")).to_contain_text("Tin Lantern ships with Zesty Skin and stays as it is")
+    expect(page.get_by_test_id("copied")).to_contain_text("Tin Lantern ships with Zesty Skin and never changes")
     expect(page.get_by_test_id("kept")).to_have_text("Saved")
     expect(page).not_to_have_url(re.compile(ships))
     mine = page.url.split("/")[4]
     studio.made.add(mine)
-    expect(page.get_by_role("button", name=re.compile("^Stop "))).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("^Stop (?!sound)"))).to_be_visible()
     listen(page)
     came(page)
     level = next(c for c in studio.get(f"/kits/{mine}")["head"]["channels"] if c["id"] == "side-snare-channel")[
         "level_db"
     ]
     assert level < 0.0 and studio.get(f"/kits/{ships}") == before
-    page.get_by_role("button", name=re.compile("^Stop ")).click()
+    page.get_by_role("button", name=re.compile("^Stop (?!sound)")).click()
     expect(page.get_by_role("button", name=re.compile("^Undo: Side snare"))).to_be_enabled()
     for _ in range(6):
         page.keyboard.press("Control+z")
@@ -147,10 +147,10 @@ def test_a_version_is_named_compared_after_forty_edits_and_gone_back_to(page: Pa
         expect(hear).to_be_visible(timeout=60_000)
         hear.click()
         expect(page.get_by_test_id("preview-bar")).to_contain_text(which)
-    compared.get_by_role("button", name="Go back to A").click()
-    expect(versions.get_by_role("button", name=re.compile("^Go back to Sent to the pit desk"))).to_be_visible()
+    compared.get_by_role("button", name="Restore A").click()
+    expect(versions.get_by_role("button", name=re.compile("^Restore Sent to the pit desk"))).to_be_visible()
     head = studio.get(f"/kits/{kit}")
-    assert head["undo"] == "Go back to Sent to the pit desk"
+    assert head["undo"] == "Restore Sent to the pit desk"
     assert next(c for c in head["head"]["channels"] if c["id"] == "side-snare-channel")["level_db"] == 0.0
     studio.remove(kit)
 
@@ -170,14 +170,14 @@ def test_a_kit_removed_for_good_frees_exactly_its_own_recordings(page: Page, stu
     assert studio.get("/library/room")["recordings"] == before + own
     page.goto("/")
     card(page, "Two tins").click()
-    page.get_by_role("button", name="Remove for good…").click()
+    page.get_by_role("button", name="Delete for good…").click()
     dialog = page.get_by_role("dialog")
     expect(dialog.get_by_role("status")).to_have_text(
-        "That frees no room: all of its 8 recordings are needed elsewhere."
+        "That frees no space: all of its 8 recordings are used elsewhere."
     )
     dialog.get_by_role("checkbox").check()
     expect(dialog.get_by_role("status")).to_contain_text("That frees 8 recordings")
-    dialog.get_by_role("button", name="Remove for good").click()
+    dialog.get_by_role("button", name="Delete for good").click()
     expect(page.get_by_role("main").get_by_role("status").filter(has_text="8 recordings cleared")).to_be_visible()
     expect(card(page, "Two tins")).to_have_count(0)
     assert studio.get("/library/room")["recordings"] == before
@@ -189,14 +189,14 @@ def test_a_piece_is_kept_from_the_shelf_heard_carried_and_opened_again(page: Pag
     page.get_by_role("link", name=re.compile("Layers")).click()
     page.get_by_role("button", name=re.compile("^Splash")).first.hover()
     page.get_by_role("button", name="More for Splash").click()
-    page.get_by_role("menuitem", name="Keep in the library…").click()
-    page.get_by_role("textbox", name="Keep Splash in the library as").fill("Lantern splash")
+    page.get_by_role("menuitem", name="Save to library…").click()
+    page.get_by_role("textbox", name="Save Splash to the library as").fill("Lantern splash")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("Kept in the library as Lantern splash.")).to_be_visible()
+    expect(page.get_by_text("Saved to the library as Lantern splash.")).to_be_visible()
     page.goto("/library/pieces")
     expect(card(page, "Lantern splash")).to_contain_text("9 takes")
     expect(looked(page).get_by_role("button", name="Hear Lantern splash")).to_be_visible(timeout=60_000)
-    description = looked(page).get_by_role("textbox", name="What Lantern splash is like")
+    description = looked(page).get_by_role("textbox", name="Description of Lantern splash")
     description.fill("Thin and short.")
     description.press("Enter")
     expect(card(page, "Lantern splash")).to_contain_text("Thin and short.")
@@ -204,14 +204,14 @@ def test_a_piece_is_kept_from_the_shelf_heard_carried_and_opened_again(page: Pag
         looked(page).get_by_role("button", name="Save as a file").click()
     assert download.value.suggested_filename == "Lantern splash.zestypiece"
     download.value.save_as(tmp_path / "Lantern splash.zestypiece")
-    looked(page).get_by_role("button", name="Remove for good…").click()
-    page.get_by_role("dialog").get_by_role("button", name="Remove for good").click()
-    expect(page.get_by_text("No pieces are kept yet.")).to_be_visible()
+    looked(page).get_by_role("button", name="Delete for good…").click()
+    page.get_by_role("dialog").get_by_role("button", name="Delete for good").click()
+    expect(page.get_by_text("No saved pieces yet.")).to_be_visible()
     page.get_by_test_id("kit-file-input").set_input_files(str(tmp_path / "Lantern splash.zestypiece"))
     expect(card(page, "Lantern splash")).to_contain_text("Thin and short.", timeout=30_000)
     card(page, "Lantern splash").click()
-    looked(page).get_by_role("button", name="Remove for good…").click()
-    page.get_by_role("dialog").get_by_role("button", name="Remove for good").click()
+    looked(page).get_by_role("button", name="Delete for good…").click()
+    page.get_by_role("dialog").get_by_role("button", name="Delete for good").click()
     expect(card(page, "Lantern splash")).to_have_count(0)
 
 

@@ -98,20 +98,20 @@ def _of_layers(page: Page) -> Iterator[str]:
     page.get_by_role("button", name=re.compile("^[0-9]+ finding")).first.click()
     yield "findings"
     page.keyboard.press("Escape")
-    for button in ("Kit:", "More for Snare", "More for layer 1", "Vary"):
+    for button in ("Kit:", "More for Snare", "More for layer 1", "Variation"):
         page.get_by_role("button", name=button).first.click()
         yield button
         page.keyboard.press("Escape")
     page.locator("[data-take]").first.click()
     yield "a take"
-    page.get_by_title("Closely: every").click()
-    expect(page.get_by_test_id("lane").first).to_be_visible()
+    page.get_by_title("Open waveforms: every").click()
+    expect(page.get_by_test_id("channel").first).to_be_visible()
     yield "the close view"
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Layer 1, its level").click()
     yield "a layer"
     page.keyboard.press("Escape")
-    page.get_by_role("button", name="A piece from another kit").click()
+    page.get_by_role("button", name="Add a piece from another kit").click()
     dialog = page.get_by_role("dialog")
     dialog.get_by_role("searchbox", name="Find a piece").fill("lantern")
     of_lantern(dialog, "Splash").click()
@@ -143,14 +143,14 @@ def _of_notes(page: Page) -> Iterator[str]:
     for tab in ("Stowaway", "MIDI devices"):
         page.get_by_role("button", name=tab, exact=True).click()
         yield tab
-    page.get_by_role("button", name="Close the pads").click()
+    page.get_by_role("button", name="Close input devices").click()
     page.get_by_role("button", name="Maps…").click()
     page.get_by_role("button", name="Deckhand 5 10").click()
     expect(page.get_by_test_id("comparison")).to_be_visible()
     yield "maps"
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Teach by hitting").click()
-    page.get_by_role("menuitem", name="All strokes, one after another").click()
+    page.get_by_role("menuitem", name="All articulations, one after another").click()
     expect(page.get_by_test_id("lesson")).to_have_text("Hit: Kick · centre")
     yield "teaching"
     page.get_by_role("button", name="Stop teaching").click()
@@ -172,7 +172,7 @@ def _of_routing(page: Page) -> Iterator[str]:
     page.get_by_role("button", name="Add a band").click()
     expect(page.get_by_test_id("treatment").get_by_role("slider", name="Band 1, peak")).to_be_visible()
     yield "a channel"
-    page.get_by_role("button", name="Treatments", exact=True).click()
+    page.get_by_role("button", name="Presets", exact=True).click()
     yield "treatments kept by name"
     page.get_by_role("button", name="Remove all treatment from Snare").click()
     expect(page.get_by_test_id("kept")).to_have_text("Saved")
@@ -180,11 +180,11 @@ def _of_routing(page: Page) -> Iterator[str]:
     page.get_by_label("Name of the bus").fill("Tower")
     page.keyboard.press("Enter")
     page.locator("[data-channel='tower-bus'] button").first.click()
-    page.get_by_role("radio", name="Space").click()
-    page.get_by_role("button", name="Spaces", exact=True).click()
+    page.get_by_role("radio", name="Reverb or echo").click()
+    page.get_by_role("button", name="Presets", exact=True).click()
     yield "spaces kept by name"
     page.get_by_role("button", name=re.compile("^Lighthouse")).click()
-    expect(page.get_by_role("figure", name=re.compile("^Dies away in"))).to_be_visible()
+    expect(page.get_by_role("figure", name=re.compile("^Decay"))).to_be_visible()
     yield "a space"
     page.get_by_role("tab", name="Bleed").click()
     page.get_by_role("slider", name="Snare in Room", exact=True).focus()
@@ -192,7 +192,7 @@ def _of_routing(page: Page) -> Iterator[str]:
     page.get_by_role("button", name="A / B").click()
     yield "what to compare with"
     page.get_by_role("button", name=re.compile("^before “Tower through")).first.click()
-    expect(page.get_by_test_id("equal")).to_contain_text("heard equally loud", timeout=120_000)
+    expect(page.get_by_test_id("equal")).to_contain_text("loudness-matched", timeout=120_000)
     yield "A and B"
     page.keyboard.press("Escape")
     page.get_by_role("button", name="End", exact=True).click()
@@ -200,8 +200,8 @@ def _of_routing(page: Page) -> Iterator[str]:
     page.get_by_role("button", name="Check all lines").click()
     expect(page.get_by_test_id("lines-said")).to_contain_text("as planned", timeout=120_000)
     yield "the host and the line check"
-    page.get_by_role("tab", name="Lanes").click()
-    page.get_by_role("button", name="Remove Tower").first.click()
+    page.get_by_role("tab", name="Channels").click()
+    page.get_by_role("button", name="Delete Tower").first.click()
     expect(page.locator("[data-channel='tower-bus']")).to_have_count(0)
 
 
@@ -233,8 +233,8 @@ def test_panels_menus_and_dialogs_are_accessible_and_fit(visit, fetch):
         found.extend(f"the library, {kind} scrolls: {n}" for n in page.evaluate(WIDE))
     page.goto("/?find=lantern")
     page.get_by_role("article", name="Tin Lantern", exact=True).first.click()
-    page.get_by_role("button", name="Remove for good…").click()
-    expect(page.get_by_role("dialog").get_by_role("button", name="Remove for good")).to_be_visible()
+    page.get_by_role("button", name="Delete for good…").click()
+    expect(page.get_by_role("dialog").get_by_role("button", name="Delete for good")).to_be_visible()
     found += violations(page, "removing a kit")
     assert not found, "\n".join(found)
 
@@ -245,15 +245,15 @@ def test_the_pads_are_moved_and_make_way_for_what_is_taught(visit, fetch):
     page = visit(viewport={"width": 1024, "height": 700})
     page.goto(f"/kits/{kit['id']}/notes")
     page.get_by_test_id("strike-bar").get_by_role("button", name="Deckhand 5").click()
-    pads = page.get_by_role("region", name="Where strikes come from")
-    handle = page.get_by_role("button", name="Move the pads")
+    pads = page.get_by_role("region", name="Input devices")
+    handle = page.get_by_role("button", name="Move this panel with the arrow keys")
     handle.focus()
     for _ in range(40):
         page.keyboard.press("ArrowRight")
     box = pads.bounding_box()
     assert box and box["x"] + box["width"] == pytest.approx(1024 - 12, abs=1)
     page.get_by_role("button", name="Teach by hitting").click()
-    page.get_by_role("menuitem", name="All strokes, one after another").click()
+    page.get_by_role("menuitem", name="All articulations, one after another").click()
     lesson = page.get_by_role("region", name="Teaching").locator("[data-seen]")
     expect(lesson).to_be_visible()
     here, seen = pads.bounding_box(), lesson.bounding_box()
@@ -303,7 +303,7 @@ REACHED = """() => {
   const missed = [];
   for (const one of controls) {
     const box = one.getBoundingClientRect();
-    // What is only there for a screen reader, or opened by something else, has no place of its own.
+    // What is only there for a screen reader, or opened by other, has no place of its own.
     if (box.width < 2 || box.height < 2 || one.closest('[hidden], .sr-only, [aria-hidden="true"]')) continue;
     if (one.matches(':disabled')) continue;
     one.scrollIntoView({ block: 'center', inline: 'center' });
@@ -341,7 +341,7 @@ def test_keys_titles_and_focus_go_with_the_step(visit, fetch):
     page.goto(f"/kits/{kit['id']}/layers")
     expect(page).to_have_title("Layers · Boathouse No. 4 · Zesty Skin")
     page.keyboard.press("Tab")
-    expect(page.get_by_role("button", name="To the step")).to_be_focused()
+    expect(page.get_by_role("button", name="Skip to the step")).to_be_focused()
     page.keyboard.press("Enter")
     expect(page.get_by_role("main")).to_be_focused()
     # A box that is ticked takes no letters: keys work on.
@@ -350,7 +350,10 @@ def test_keys_titles_and_focus_go_with_the_step(visit, fetch):
     expect(page).to_have_title("Notes · Boathouse No. 4 · Zesty Skin")
     expect(page.get_by_role("main")).to_be_focused()
     page.keyboard.press("?")
-    keys = page.get_by_role("dialog", name="Keys")
+    keys = page.get_by_role("dialog")
+    expect(keys).to_contain_text("Put articulations on the notes")
     expect(keys).to_contain_text("Shift+Enter")
+    keys.get_by_role("button", name="Glossary").click()
+    expect(keys).to_contain_text("how the takes of a layer alternate")
     page.keyboard.press("Escape")
     expect(keys).to_have_count(0)

@@ -24,7 +24,7 @@ def chosen(page: Page, label: str, option: str | re.Pattern[str]) -> None:
     page.get_by_role("option", name=option).click()
 
 
-def lane(page: Page, channel: str) -> Locator:
+def strip(page: Page, channel: str) -> Locator:
     return page.locator(f"[data-channel='{channel}']")
 
 
@@ -44,13 +44,15 @@ def add_bus(page: Page, name: str) -> None:
 
 
 def send(page: Page, channel: str, bus: str) -> None:
-    lane(page, channel).get_by_role("button").first.click()
-    chosen(page, "Send it into", bus)
-    expect(page.get_by_role("button", name=f"Remove the send into {bus}")).to_be_visible()
+    strip(page, channel).get_by_role("button").first.click()
+    chosen(page, "Add send to", bus)
+    expect(page.get_by_role("button", name=f"Remove the send to {bus}")).to_be_visible()
 
 
-def strike(page: Page, stroke: str) -> None:
-    page.evaluate("(stroke) => window.zestySkin.player().strikeArticulation('test', stroke, 110)", stroke)
+def strike(page: Page, articulation: str) -> None:
+    page.evaluate(
+        "(articulation) => window.zestySkin.player().strikeArticulation('test', articulation, 110)", articulation
+    )
 
 
 def test_a_kit_is_mixed_with_what_is_shared_compared_and_delivered(page: Page, fetch, tmp_path: Path):
@@ -68,24 +70,24 @@ def _shared(page: Page, fetch, kit: str) -> None:
     add_bus(page, "Air")
     send(page, "snare-channel", "Crush")
     send(page, "overheads-channel", "Air")
-    lane(page, "crush-bus").get_by_role("button").first.click()
+    strip(page, "crush-bus").get_by_role("button").first.click()
     page.get_by_role("switch", name="Compressor").click()
-    lane(page, "air-bus").get_by_role("button").first.click()
-    page.get_by_role("radio", name="Space").click()
-    page.get_by_role("button", name="Spaces", exact=True).click()
+    strip(page, "air-bus").get_by_role("button").first.click()
+    page.get_by_role("radio", name="Reverb or echo").click()
+    page.get_by_role("button", name="Presets", exact=True).click()
     page.get_by_role("button", name=re.compile("^Town theatre")).click()
-    expect(page.get_by_role("figure", name=re.compile("^Dies away in: 125 Hz 1.[345]"))).to_be_visible()
-    expect(lane(page, "air-bus")).to_contain_text("hall")
+    expect(page.get_by_role("figure", name=re.compile("^Decay: 125 Hz 1.[345]"))).to_be_visible()
+    expect(strip(page, "air-bus")).to_contain_text("hall")
     page.get_by_role("slider", name="Length of the hall").press("Home")
-    expect(page.get_by_role("figure", name=re.compile("^Dies away in: 125 Hz 0.[12]"))).to_be_visible()
+    expect(page.get_by_role("figure", name=re.compile("^Decay: 125 Hz 0.[12]"))).to_be_visible()
     until(lambda: bus_of(fetch, kit, "Air")["space"]["length_s"] == 0.2)
     page.keyboard.press("Control+z")
     until(lambda: bus_of(fetch, kit, "Air")["space"]["length_s"] == 1.5)
     # What is struck rings on in the hall, and in nothing else of that bus.
     listen(page)
     strike(page, "snare/centre")
-    came(page, "lanes", "air-bus", over=0.002)
-    came(page, "lanes", "crush-bus", over=0.002)
+    came(page, "channels", "air-bus", over=0.002)
+    came(page, "channels", "crush-bus", over=0.002)
 
 
 def _taken_out(page: Page) -> None:
@@ -100,9 +102,9 @@ def _taken_out(page: Page) -> None:
     expect(cell).to_have_attribute("aria-valuetext", "−3.5 dB")
     listen(page)
     strike(page, "rack-tom/centre")
-    came(page, "lanes", "snare-channel")
+    came(page, "channels", "snare-channel")
     page.get_by_role("button", name="A / B").click()
-    page.get_by_role("button", name="Mark how it is now as…").click()
+    page.get_by_role("button", name="Mark the current state as…").click()
     page.get_by_label("Name of this moment").fill("ringing")
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Marked")).to_be_visible()
@@ -119,26 +121,26 @@ def _compared(page: Page, fetch, kit: str) -> None:
     page.get_by_role("button", name="A / B").click()
     page.get_by_role("button", name=re.compile("“ringing”")).first.click()
     page.keyboard.press("Escape")
-    expect(page.get_by_test_id("equal")).to_contain_text("heard equally loud", timeout=120_000)
+    expect(page.get_by_test_id("equal")).to_contain_text("loudness-matched", timeout=120_000)
     for side, rings in (("B", True), ("A", False)):
         page.keyboard.press("x")
         expect(page.get_by_test_id("hearing")).to_have_text(f"hearing {side}")
         quiet(page)
         listen(page)
         strike(page, "rack-tom/centre")
-        heard = came(page, "lanes", "rack-tom-channel")
+        heard = came(page, "channels", "rack-tom-channel")
         if rings:
-            came(page, "lanes", "snare-channel")
+            came(page, "channels", "snare-channel")
         else:
-            assert heard["lanes"].get("snare-channel", 0) < 1e-3
-    page.get_by_role("button", name="Hide which").click()
+            assert heard["channels"].get("snare-channel", 0) < 1e-3
+    page.get_by_role("button", name="Blind test").click()
     expect(page.get_by_test_id("hearing")).to_have_text("hearing 1")
     page.keyboard.press("x")
     expect(page.get_by_test_id("hearing")).to_have_text("hearing 2")
-    page.get_by_role("button", name="Show which").click()
+    page.get_by_role("button", name="Reveal").click()
     assert state_of(fetch, kit)["version"] == version
-    page.get_by_role("button", name="Go back to B").click()
-    expect(page.get_by_role("button", name="Undo: Go back to ringing")).to_be_enabled()
+    page.get_by_role("button", name="Restore B").click()
+    expect(page.get_by_role("button", name="Undo: Restore ringing")).to_be_enabled()
     expect(cell).to_have_attribute("aria-valuetext", "−3.5 dB")
     page.keyboard.press("Control+z")
     expect(cell).to_have_attribute("aria-valuetext", "off, kept at −3.5 dB")
@@ -177,7 +179,7 @@ def test_bleed_is_moved_by_keys_and_by_pointer(page: Page, fetch):
     page.get_by_role("tab", name="Bleed").click()
     cell = page.get_by_role("slider", name="Snare in Room", exact=True)
     before = cell.get_attribute("aria-valuetext")
-    # Dragged up and down under one undo; typed; along the row and to the next by keys.
+    # Dragged up and down under one undo; typed; along the row and to next by keys.
     box = cell.bounding_box()
     assert box
     page.mouse.move(box["x"] + 20, box["y"] + 20)
@@ -223,8 +225,8 @@ def test_microphones_are_taken_out_muted_and_heard_alone(page: Page, fetch):
     quiet(page)
     listen(page)
     strike(page, "snare/centre")
-    heard = came(page, "lanes", "room-channel", over=0.001)
-    assert heard["lanes"].get("snare-channel", 0) < 1e-4 and heard["lanes"].get("overheads-channel", 0) < 1e-4
+    heard = came(page, "channels", "room-channel", over=0.001)
+    assert heard["channels"].get("snare-channel", 0) < 1e-4 and heard["channels"].get("overheads-channel", 0) < 1e-4
     page.get_by_role("button", name="Solo Room").click()
     assert state_of(fetch, kit)["version"] == version
     # A cell alone, past the mix; and sent elsewhere from here.
@@ -233,8 +235,8 @@ def test_microphones_are_taken_out_muted_and_heard_alone(page: Page, fetch):
     listen(page)
     page.get_by_role("button", name="Hear it alone").click()
     heard = came(page, "outputs", 1, over=0.001)
-    assert all(peak < 1e-4 for peak in heard["lanes"].values())
-    chosen(page, "Enters", "into Kick")
+    assert all(peak < 1e-4 for peak in heard["channels"].values())
+    chosen(page, "Goes to", "into Kick")
     until(lambda: "kick-channel" in where(fetch, kit, "snare", "room"))
     assert where(fetch, kit, "snare", "room") == ["kick-channel"]
 
@@ -249,8 +251,8 @@ def test_a_response_is_brought_in_and_what_cannot_be_one_is_said(page: Page, fet
     loaded(page, "side-snare")
     add_bus(page, "Stairs")
     send(page, "side-snare-channel", "Stairs")
-    lane(page, "stairs-bus").get_by_role("button").first.click()
-    page.get_by_role("radio", name="Space").click()
+    strip(page, "stairs-bus").get_by_role("button").first.click()
+    page.get_by_role("radio", name="Reverb or echo").click()
     soundfile.write(tmp_path / "nothing.wav", np.zeros((4800, 1)), 48_000)
     page.get_by_test_id("response-input").set_input_files(str(tmp_path / "nothing.wav"))
     expect(page.get_by_text("nothing.wav is silent")).to_be_visible()
@@ -260,15 +262,15 @@ def test_a_response_is_brought_in_and_what_cannot_be_one_is_said(page: Page, fet
     soundfile.write(tmp_path / "stone stairs.wav", late, 48_000)
     page.get_by_test_id("response-input").set_input_files(str(tmp_path / "stone stairs.wav"))
     until(lambda: (bus_of(fetch, kit, "Stairs")["space"] or {}).get("name") == "stone stairs")
-    expect(lane(page, "stairs-bus")).to_contain_text("response")
+    expect(strip(page, "stairs-bus")).to_contain_text("response")
     # Half a second later it comes out of the bus, as loud as it went in.
     quiet(page)
     listen(page)
     strike(page, "side-snare/centre")
-    came(page, "lanes", "stairs-bus", over=0.01)
+    came(page, "channels", "stairs-bus", over=0.01)
     # An echo instead, in parts of a beat; then none.
-    chosen(page, "Kind of space", "Echo")
-    chosen(page, "Repeats come", "3/4 of a beat")
+    chosen(page, "Type of reverb or echo", "Echo")
+    chosen(page, "Timing", "3/4 of a beat")
     until(lambda: bus_of(fetch, kit, "Stairs")["space"].get("beats") == 0.75)
-    chosen(page, "Kind of space", "No space")
+    chosen(page, "Type of reverb or echo", "None")
     until(lambda: bus_of(fetch, kit, "Stairs")["space"] is None)

@@ -18,7 +18,7 @@ from drumcore.playing.compiler import compile_head, compile_piece
 from drumcore.playing.play_table import PlayHead, PlayPiece, PlaySound, PlayTable
 from drumcore.playing.renderer import render
 from drumcore.playing.sounds import cut
-from drumcore.spaces.kinds import Answer, Space
+from drumcore.spaces.kinds import ImpulseResponse, Space
 from tests.browser.conftest import came, fresh, holds, listen, quiet
 from tests.waiting import until
 
@@ -47,11 +47,11 @@ class ServedSounds:
 
         import soundfile
 
-        key = (sound.content, sound.width, sound.cents, sound.centred, sound.turned)
+        key = (sound.content, sound.width, sound.cents, sound.centred, sound.flipped)
         if key not in self.held:
             path = f"{self.address}/api/sounds/{sound.content}/{rate_hz}/{sound.width.value}"
             path += f"?cents={sound.cents}&centred={str(sound.centred).lower()}" + (
-                f"&turned={sound.turned}" if sound.turned else ""
+                f"&flipped={sound.flipped}" if sound.flipped else ""
             )
             with urllib.request.urlopen(path) as answer:
                 samples, rate = soundfile.read(io.BytesIO(answer.read()), dtype="float32", always_2d=True)
@@ -60,15 +60,15 @@ class ServedSounds:
             self.held[key] = np.ascontiguousarray(samples.T)
         return cut(self.held[key], sound)
 
-    def answer(self, space: Space, rate_hz: int) -> Answer:
+    def impulse_response(self, space: Space, rate_hz: int) -> ImpulseResponse:
         import urllib.parse
         import urllib.request
 
         said = urllib.parse.quote(space.model_dump_json())
-        with urllib.request.urlopen(f"{self.address}/api/spaces/answers/{rate_hz}?space={said}") as answer:
+        with urllib.request.urlopen(f"{self.address}/api/spaces/impulse-responses/{rate_hz}?space={said}") as answer:
             whole = answer.read()
         sides, middle = np.frombuffer(whole[:8], "<u4")
-        return Answer(np.frombuffer(whole[8:], "<f4").reshape(sides, -1), middle=bool(middle))
+        return ImpulseResponse(np.frombuffer(whole[8:], "<f4").reshape(sides, -1), middle=bool(middle))
 
 
 def open_kit(page: Page, fetch, name: str, step: str) -> None:
@@ -118,9 +118,9 @@ def test_trims_blends_and_variation_sound_alike_in_both_players(page: Page, fetc
     state = json.loads(fetch(f"/api/kits/{kit_named(fetch, 'Tin Lantern')['id']}"))
     edits: list[dict] = [{"kind": "apply_plan", "plan": "one-output-a-piece"}]
     for number, piece in enumerate(state["pieces"]):
-        stroke = piece["articulations"][0]
-        takes = [take["id"] for take in stroke["takes"]]
-        here = {"articulation": stroke["id"]}
+        articulation = piece["articulations"][0]
+        takes = [take["id"] for take in articulation["takes"]]
+        here = {"articulation": articulation["id"]}
         edits += [
             {"kind": "trim_takes", **here, "takes": takes[::2], "pan": (-0.7, 0.4)[number % 2], "gain_db": -2.5},
             {"kind": "trim_takes", **here, "takes": takes[1::3], "tune_cents": 140 - 90 * number, "inverted": True},
@@ -156,15 +156,15 @@ def treated_lantern(plan: str) -> list[dict]:
     }
     edits: list[dict] = [by_plan(plan)]
     squeezed = {"kind": "compressor", "threshold_db": -32.0, "ratio": 5.0, "attack_ms": 2.0, "release_ms": 90.0}
-    driven = {"kind": "drive", "push_db": 14.0, "asymmetry": 0.3, "mix": 0.7}
+    driven = {"kind": "drive", "drive_db": 14.0, "asymmetry": 0.3, "mix": 0.7}
     for channel, treatment in (
         ("kick-channel", squeezed | {"low_cut_hz": 120.0, "make_up_db": 6.0}),
         ("kick-channel", driven),
         ("side-snare-channel", squeezed | {"knee_db": 18.0, "mix": 0.6}),
-        ("splash-channel", driven | {"made_good": False, "push_db": 8.0}),
+        ("splash-channel", driven | {"level_matched": False, "drive_db": 8.0}),
         ("overheads-channel", squeezed | {"release_ms": 700.0}),
         ("main", squeezed | {"threshold_db": -20.0}),
-        ("main", driven | {"push_db": 3.0}),
+        ("main", driven | {"drive_db": 3.0}),
     ):
         edits.append({"kind": "set_treatment", "channel": channel, "treatment": treatment})
     edits.append({"kind": "set_channel", "channel": "main", "pan": 0.2, "level_db": -2.0})
@@ -174,15 +174,15 @@ def treated_lantern(plan: str) -> list[dict]:
         edits.append({"kind": "set_treatment", "channel": channel, "treatment": {"kind": "eq", "bands": bands}})
     off = {"kind": "eq", "on": False, "bands": [peak]}
     edits.append({"kind": "set_treatment", "channel": "room-channel", "treatment": off})
-    # Buses: sends taken after the level and before it, one bus into another, a channel that goes into one alone.
+    # Buses: sends taken post-fader and before it, one bus into another, a channel that goes into one alone.
     edits += [{"kind": "make_bus", "name": name} for name in ("Crush", "Air")]
-    for channel, bus, level_db, early in (
+    for channel, bus, level_db, pre_fader in (
         ("kick-channel", "crush-bus", -4.0, False),
         ("side-snare-channel", "crush-bus", -8.0, True),
         ("side-snare-channel", "air-bus", -10.0, False),
         ("crush-bus", "air-bus", -6.0, False),
     ):
-        edits.append({"kind": "set_send", "channel": channel, "bus": bus, "level_db": level_db, "early": early})
+        edits.append({"kind": "set_send", "channel": channel, "bus": bus, "level_db": level_db, "pre_fader": pre_fader})
     edits.append({"kind": "go_into_bus", "channels": ["splash-channel"], "bus": "air-bus"})
     edits.append({"kind": "set_channel", "channel": "side-snare-channel", "pan": -0.4, "level_db": -3.0})
     edits.append({"kind": "set_treatments", "channel": "crush-bus", "treatments": [squeezed, driven]})
@@ -229,7 +229,7 @@ def test_treated_channels_sound_alike_at_other_rates(page: Page, fetch, address:
 
 
 def test_touch_and_notes_sound_alike_in_both_players(page: Page, fetch, address: str):
-    """Curves, blended openness, silences, hand stops, tracking, variation, levels, cross-talk and doubles in one groove."""
+    """Curves, blended openness, chokes, hand stops, tracking, variation, levels, cross-talk and doubles in one groove."""
     bent = {"nodes": [{"x": 0, "y": 0}, {"x": 12, "y": 0}, {"x": 13, "y": 20, "bend": 0.4}, {"x": 127, "y": 120}]}
     sagging = {"nodes": [{"x": 0, "y": 0, "bend": -0.3}, {"x": 127, "y": 127}]}
     talk = {"after": 38, "note": 48, "up_to": 24, "within_ms": 15.0}
@@ -243,7 +243,7 @@ def test_touch_and_notes_sound_alike_in_both_players(page: Page, fetch, address:
         {"kind": "set_openness", "blend": 24, "pedal_sounds": True},
         {"kind": "set_placed", "note": 46, "articulation": "hats/half-open", "gain_db": -3.0},
         {"kind": "put_on_note", "articulation": "cowbell/hit", "note": 36, "when_occupied": "stack"},
-        {"kind": "set_silence", "articulation": "ride/bow", "stopped": "crash-left/edge", "fade_ms": 30.0},
+        {"kind": "set_choke", "articulation": "ride/bow", "stopped": "crash-left/edge", "fade_ms": 30.0},
     ]
     for piece, soft, hard, octaves in (
         ("snare", 9.0, 0.0, 2.5),
@@ -261,7 +261,7 @@ def test_touch_and_notes_sound_alike_in_both_players(page: Page, fetch, address:
 
 
 def _of_everything() -> Groove:
-    """A groove with a pedal that moves, cross-talk, doubles, flams, ignored strokes and a held crash."""
+    """A groove with a pedal that moves, cross-talk, doubles, flams, ignored strikes and a held crash."""
     events: list[GrooveEvent] = []
     for beat in range(16):
         at = 0.25 * beat
@@ -348,7 +348,7 @@ def test_a_pad_sounds_on_its_output_and_on_no_other(page: Page, fetch):
     fresh(page, fetch, "Tin Lantern")
     expect(page.get_by_test_id("all-loaded")).to_be_attached(timeout=120_000)
     page.get_by_role("button", name="Route by plan").click()
-    page.get_by_role("button", name="One output a piece").click()
+    page.get_by_role("button", name="One output per piece").click()
     for shared in ("Overheads", "Room"):
         page.get_by_role("button", name=f"Mute {shared}").click()
     expect(page.get_by_role("button", name="Mute Room")).to_have_attribute("aria-pressed", "true")
@@ -361,7 +361,7 @@ def test_a_pad_sounds_on_its_output_and_on_no_other(page: Page, fetch):
         heard = came(page, "outputs", output)["outputs"]
         others = {number: peak for number, peak in heard.items() if int(number) != output and peak > 1e-4}
         assert not others, f"{pad} also sounded on {others}"
-        # The lane's own meter still listens after the plan moved its channel. It looks back for less than a page may stall.
+        # The channel's own meter still listens after the plan moved its channel. It looks back for less than a page may stall.
         channel = {"Kick": "kick-channel", "Snare": "side-snare-channel"}[pad]
         holds(page, STRUCK_UNTIL_SHOWN, [pad, channel], every_ms=200)
 
@@ -374,12 +374,12 @@ def test_the_groove_goes_on_while_the_kit_is_edited(page: Page, fetch):
     expect(page.get_by_role("button", name="Stop", exact=True)).to_be_visible()
     expect(page.get_by_test_id("came-in")).to_contain_text("Groove sent")
     page.keyboard.press("Alt+2")
-    page.get_by_role("button", name="Other ways to part the layers").click()
+    page.get_by_role("button", name="Other ways to split layers").click()
     page.get_by_role("menuitem", name="Split evenly").click()
     expect(page.get_by_role("button", name=re.compile("^Undo: .* split evenly"))).to_be_enabled()
     holds(page, "() => window.zestySkin.player().heard.peak() > 0.01")
     page.get_by_role("button", name="Stop Gangway March").click()
-    page.get_by_role("button", name="Silence").click()
+    page.get_by_role("button", name="Stop sound").click()
     quiet(page)
     page.get_by_role("button", name=re.compile("^Undo: .* split evenly")).click()
     expect(page.get_by_role("button", name=re.compile("^Redo: .* split evenly"))).to_be_enabled()

@@ -1,4 +1,4 @@
-"""Playing and shaping by hand: the stand-in kit and its pedal, dragging, leaving out, silence, own MIDI files."""
+"""Playing and shaping by hand: the simulated kit and its pedal, dragging, leaving out, silence, own MIDI files."""
 
 import json
 import re
@@ -18,12 +18,12 @@ def test_the_pedal_of_the_stand_in_kit_chooses_the_hats(page: Page, kit):
     kit("layers")
     page.keyboard.press("d")
     expect(struck(page)).to_contain_text("Hats · open")
-    page.keyboard.press("c")  # closing sounds the pedal's own stroke
+    page.keyboard.press("c")  # closing sounds the pedal's own articulation
     expect(struck(page)).to_contain_text("Hats · pedal")
     page.keyboard.press("d")
     expect(struck(page)).to_contain_text("Hats · tight")
     page.get_by_role("button", name="Deckhand 5").click()
-    pedal = page.get_by_role("slider", name="Hats’ pedal openness")
+    pedal = page.get_by_role("slider", name="Hi-hat pedal openness")
     pedal.focus()
     for _ in range(6):
         page.keyboard.press("PageUp")
@@ -64,7 +64,7 @@ def test_a_step_that_cannot_be_fetched_says_so_beside_the_others_and_is_tried_ag
     page.route("**/assets/Touch-*.js", lambda route: route.abort())
     kit("layers")
     page.keyboard.press("Alt+4")
-    lost = page.get_by_role("heading", name="This view could not be fetched")
+    lost = page.get_by_role("heading", name="This view could not be loaded")
     expect(lost).to_be_visible()
     page.keyboard.press("Alt+2")
     expect(page.locator("[data-take]").first).to_be_visible()
@@ -150,8 +150,8 @@ def test_a_take_left_out_is_no_longer_played(page: Page, kit):
     kit("layers", "rack-tom")
     page.get_by_role("button", name=re.compile("^Rack tom")).first.click()
     page.get_by_role("button", name="Take 4-1").click()
-    page.get_by_role("button", name="Leave this take out").click()
-    expect(page.get_by_role("button", name="Take 4-1, left out")).to_be_visible()
+    page.get_by_role("button", name="Disable take").click()
+    expect(page.get_by_role("button", name="Take 4-1, disabled")).to_be_visible()
     skin = page.get_by_role("button", name="Strike Rack tom centre")
     heard = set()
     for _ in range(4):
@@ -163,7 +163,7 @@ def test_a_take_left_out_is_no_longer_played(page: Page, kit):
         heard.add(hit.locator(".sr-only").inner_text())
     assert {label.split(",")[0] for label in heard} == {"Take 4-2", "Take 4-3"}
     page.keyboard.press("Control+z")
-    expect(page.get_by_role("button", name="Take 4-1, left out")).to_have_count(0)
+    expect(page.get_by_role("button", name="Take 4-1, disabled")).to_have_count(0)
 
 
 HIGHEST_OF_THIRTY_FRAMES = """() => new Promise((done) => {
@@ -232,14 +232,14 @@ def test_the_theme_is_chosen_and_kept(page: Page, kit):
 
 
 def test_what_is_done_is_marked_and_leads_on(page: Page, kit):
-    """Touch has nothing to mend and leads to routing; rehearsal is done when a groove was heard, and not before."""
+    """Touch has nothing to fix and leads to routing; rehearsal is done when a groove was heard, and not before."""
     kit("touch")
     steps = page.get_by_role("navigation", name="Steps")
     expect(steps.get_by_role("link", name="Touch")).to_have_accessible_name(re.compile("Touch ?done"))
     expect(steps.get_by_role("link", name="Layers")).not_to_have_accessible_name(re.compile("done"))
-    page.get_by_role("link", name="On to Routing").click()
+    page.get_by_role("link", name="Next: Routing").click()
     expect(page.get_by_role("heading", name="Routing", exact=True)).to_be_visible()
-    page.get_by_role("link", name="On to Rehearsal").click()
+    page.get_by_role("link", name="Next: Rehearsal").click()
     rehearsal = steps.get_by_role("link", name="Rehearsal")
     expect(rehearsal).to_have_attribute("aria-current", "page")
     expect(rehearsal).not_to_have_accessible_name(re.compile("done"))
@@ -249,4 +249,4 @@ def test_what_is_done_is_marked_and_leads_on(page: Page, kit):
     # It is this browser's, and stays.
     page.reload()
     expect(rehearsal).to_have_accessible_name(re.compile("Rehearsal ?done"))
-    expect(page.get_by_role("link", name="On to Delivery")).to_be_visible()
+    expect(page.get_by_role("link", name="Next: Delivery")).to_be_visible()

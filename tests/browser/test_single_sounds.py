@@ -65,10 +65,10 @@ def test_twelve_kitchen_sounds_on_notes_are_a_kit_that_gangway_march_plays(page:
     said = page.get_by_test_id("landed")
     expect(said).to_contain_text("Oven door on 36 (C1).", timeout=60_000)
     drop(page, 37, [kitchen[1], broken, kitchen[2]])
-    expect(said).to_contain_text("Chopping board on 37 (C♯1) and 1 more beside it.", timeout=60_000)
+    expect(said).to_contain_text("Chopping board on 37 (C♯1) and 1 more next to it.", timeout=60_000)
     expect(said).to_contain_text("Spoon.wav is not audio that can be read")
     drop(page, 39, kitchen[3:])
-    expect(said).to_contain_text("Tea towel on 39 (D♯1) and 8 more beside it.", timeout=60_000)
+    expect(said).to_contain_text("Tea towel on 39 (D♯1) and 8 more next to it.", timeout=60_000)
     for note, name in zip(range(36, 48), KITCHEN, strict=True):
         expect(cell(page, note)).to_contain_text(name.split()[0][:4])
     state = studio.get(f"/kits/{kit}")
@@ -78,19 +78,19 @@ def test_twelve_kitchen_sounds_on_notes_are_a_kit_that_gangway_march_plays(page:
     drop(page, 36, kitchen[1:2])
     asked = page.get_by_role("dialog")
     expect(asked).to_contain_text("C1 plays Oven door centre.")
-    asked.get_by_role("button", name="Leave it").click()
+    asked.get_by_role("button", name="Cancel").click()
     expect(asked).to_have_count(0)
     assert studio.get(f"/kits/{kit}/version")["version"] == state["version"]
-    # The march plays it at once: every lane whose note it strikes is heard.
+    # The march plays it at once: every channel whose note it strikes is heard.
     grooves = {g["name"]: g["id"] for g in json.loads(fetch("/api/grooves"))}
     march = studio.get(f"/grooves/{grooves['Gangway March']}")
     struck = {event["note"] for event in march["events"] if event.get("note") is not None} & set(range(36, 48))
-    lanes = {c["name"]: c["id"] for c in state["head"]["channels"]}
-    expected = {lanes[name] for note, name in zip(range(36, 48), KITCHEN, strict=True) if note in struck}
+    channels = {c["name"]: c["id"] for c in state["head"]["channels"]}
+    expected = {channels[name] for note, name in zip(range(36, 48), KITCHEN, strict=True) if note in struck}
     assert len(expected) >= 4
     listen(page)
     said.get_by_role("button", name="Play Gangway March").click()
-    holds(page, "(lanes) => lanes.every((id) => window.ear.lanes[id] > 0.005)", arg=sorted(expected))
+    holds(page, "(channels) => channels.every((id) => window.ear.channels[id] > 0.005)", arg=sorted(expected))
     said.get_by_role("button", name="Stop Gangway March").click()
     # Kept as a kit of its own.
     page.get_by_role("button", name="This kit").click()
@@ -113,18 +113,18 @@ def test_a_folder_of_household_sounds_becomes_a_kit_by_itself_as_a_proposal(page
     page.goto(f"/kits/{kit}/recordings")
     page.get_by_test_id("folder-input").set_input_files(str(kitchen[0].parent))
     dialog = page.get_by_role("dialog")
-    expect(dialog).to_contain_text("this is a proposal", timeout=60_000)
-    rows = dialog.get_by_role("list", name="Where each sound stands").get_by_role("listitem")
+    expect(dialog).to_contain_text("this is a guess", timeout=60_000)
+    rows = dialog.get_by_role("list", name="Notes of the sounds").get_by_role("listitem")
     expect(rows).to_have_count(12)
     expect(rows.filter(has_text="Oven door")).to_contain_text("low and short, like the bass drum")
     expect(rows.filter(has_text="Bread tin")).to_contain_text(re.compile("low and long, like the .* tom"))
     expect(rows.filter(has_text="Egg timer")).to_contain_text("bright and short, like the closed hat")
     state = studio.get(f"/kits/{kit}")
-    assert state["undo"] == "12 pieces made, 12 placed by how they sound"
+    assert state["undo"] == "12 pieces made, 12 placed by sound"
     listen(page)
     dialog.get_by_role("button", name="Strike Oven door").click()
     holds(page, "() => window.ear.all.heard > 0.01")
-    dialog.get_by_role("button", name="Undo it").click()
+    dialog.get_by_role("button", name="Undo").click()
     expect(dialog).to_have_count(0)
     expect(page.get_by_role("button", name=re.compile("^Redo: 12 pieces made"))).to_be_enabled()
     assert studio.get(f"/kits/{kit}")["order"] == []

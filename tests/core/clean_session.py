@@ -12,7 +12,7 @@ from drumcore.recordings.session import SessionReading, read_folder
 from tests.conftest import RATE, write_sound
 
 LEAD_S = 0.02
-STROKES = {
+ARTICULATIONS = {
     "Kick": ("kick", "kick", ("Kick",)),
     "Snare": ("snare", "snare", ("Snare top", "Snare bottom")),
     "Hats closed": ("hats_closed", "hat", ("Hats",)),
@@ -29,7 +29,7 @@ DELAY_MS = {"Snare bottom": 0.4, "Overheads": 3.0}
 
 def write_clean_session(root: Path) -> Path:
     """Three layers of four takes, each heard by its close microphones and by stereo overheads, 3 and 3.4 ms behind."""
-    for number, (_, (prefix, kind, close)) in enumerate(STROKES.items()):
+    for number, (_, (prefix, kind, close)) in enumerate(ARTICULATIONS.items()):
         for layer, level_db in enumerate(LAYERS_DB, start=1):
             for take in range(1, TAKES + 1):
                 rng = np.random.default_rng([number, layer, take])

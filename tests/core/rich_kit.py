@@ -14,7 +14,7 @@ def rich_kit(kit: Kit) -> Kit:
         e.MakeBus(name="Crush"),
         e.SetSpace(bus="air-bus", space=Hall()),
         e.SetSend(channel="snare-channel", bus="air-bus", level_db=-9.0),
-        e.SetSend(channel="kick-channel", bus="crush-bus", level_db=-12.0, early=True),
+        e.SetSend(channel="kick-channel", bus="crush-bus", level_db=-12.0, pre_fader=True),
         e.GoIntoBus(channels=("overheads-channel",), bus="crush-bus"),
         e.SetTreatment(channel="kick-channel", treatment=Compressor()),
         e.SetTreatment(channel="room-channel", treatment=Eq()),
@@ -23,7 +23,7 @@ def rich_kit(kit: Kit) -> Kit:
         e.SetCurve(target="snare", curve=Curve(nodes=(Node(x=0, y=0), Node(x=127, y=120)))),
         e.SetChannel(channel="snare-channel", output=3, side="left"),
         e.MakePiece(name="Cowbell"),
-        e.SettleFinding(finding="x"),
+        e.IgnoreFinding(finding="x"),
     ):
         kit = apply(kit, edit)
     return kit

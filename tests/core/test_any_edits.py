@@ -1,4 +1,4 @@
-"""Whatever is done to a kit, it stays a kit: it is kept and read back, it plays what its layers say, its findings mend."""
+"""Whatever is done to a kit, it stays a kit: it is kept and read back, it plays what its layers say, its findings fix."""
 
 from typing import get_args
 
@@ -8,7 +8,7 @@ from drumcore.edits.apply import MEANINGS, apply
 from drumcore.edits.values import OneEdit
 from drumcore.findings.rules import notice
 from drumcore.kit.json_form import from_json, to_json
-from drumcore.kit.lookup import articulations, pieces_of
+from drumcore.kit.lookup import all_articulations, pieces_of
 from drumcore.playing.compiler import compile_kit
 from drumcore.playing.striker import Striker
 from tests.changes import messages, one_edit, several
@@ -35,27 +35,36 @@ def test_every_edit_there_is_is_drawn():
 def test_a_changed_kit_is_read_back_as_it_was_and_points_at_nothing_that_is_gone(after, changes):
     kit = after(changes)
     assert from_json(to_json(kit)) == kit
-    strokes = {stroke.id for _, stroke in articulations(kit)}
+    articulations = {articulation.id for _, articulation in all_articulations(kit)}
     pieces = {piece.id for piece in pieces_of(kit)}
-    assert {placed.articulation for placed in kit.notes.placed} <= strokes
-    assert {silence.articulation for _, stroke in articulations(kit) for silence in stroke.silences} <= strokes
+    assert {placed.articulation for placed in kit.notes.placed} <= articulations
+    assert {
+        choke.articulation for _, articulation in all_articulations(kit) for choke in articulation.chokes
+    } <= articulations
     assert {feed.piece for feed in kit.routing.feeds} <= pieces
     mics = {mic.id for mic in kit.mics}
     assert {feed.mic for feed in kit.routing.feeds} <= mics
     assert {feed.channel for feed in kit.routing.feeds} <= {channel.id for channel in kit.routing.channels}
-    assert len(strokes) == sum(len(piece.articulations) for piece in pieces_of(kit)) and len(pieces) == len(kit.pieces)
-    for _, stroke in articulations(kit):
-        assert all(take.recordings and {r.mic for r in take.recordings} <= mics for take in stroke.takes)
-        placed = [take for layer in stroke.layers for take in layer.takes]
-        assert len(placed) == len(set(placed)) and set(placed) <= {take.id for take in stroke.takes}
-        assert all(1 <= layer.low <= layer.high <= 127 for layer in stroke.layers)
+    assert len(articulations) == sum(len(piece.articulations) for piece in pieces_of(kit)) and len(pieces) == len(
+        kit.pieces
+    )
+    for _, articulation in all_articulations(kit):
+        assert all(take.recordings and {r.mic for r in take.recordings} <= mics for take in articulation.takes)
+        placed = [take for layer in articulation.layers for take in layer.takes]
+        assert len(placed) == len(set(placed)) and set(placed) <= {take.id for take in articulation.takes}
+        assert all(1 <= layer.low <= layer.high <= 127 for layer in articulation.layers)
 
 
 @whatever
 @given(several, messages)
 def test_what_sounds_is_what_the_layers_and_curves_say(after, changes, played):
     kit = after(changes)
-    enabled = {(stroke.id, take.id) for _, stroke in articulations(kit) for take in stroke.takes if take.enabled}
+    enabled = {
+        (articulation.id, take.id)
+        for _, articulation in all_articulations(kit)
+        for take in articulation.takes
+        if take.enabled
+    }
     striker = Striker(compile_kit(kit))
     at = 0.0
     for kind, source, note, value, since_ms in played:
@@ -75,14 +84,14 @@ def test_what_sounds_is_what_the_layers_and_curves_say(after, changes, played):
 
 @whatever
 @given(several)
-def test_every_mend_that_is_offered_can_be_made_and_mends(after, changes):
-    """What was noticed is noticed no more, or at fewer places, or is less: a layer of 30 dB divided spreads over 15."""
+def test_every_fix_that_is_offered_can_be_made_and_fixes(after, changes):
+    """What was noticed is noticed no more, or at fewer places, or is less: a layer of 30 dB divided has a level spread of 15."""
     kit = after(changes)
     compile_kit(kit)
-    found = [f for f in notice(kit) if not f.settled]
+    found = [f for f in notice(kit) if not f.ignored]
     for finding in found:
-        for mend in finding.mends:
-            left = {f.key: f for f in notice(apply(kit, mend.edit)) if not f.settled}
+        for fix in finding.fixes:
+            left = {f.key: f for f in notice(apply(kit, fix.edit)) if not f.ignored}
             still = left.get(finding.key)
             fewer = sum(f.rule == finding.rule for f in left.values()) < sum(f.rule == finding.rule for f in found)
-            assert not still or fewer or still.title != finding.title, f"{finding.rule}: {mend.label}"
+            assert not still or fewer or still.title != finding.title, f"{finding.rule}: {fix.label}"

@@ -11,7 +11,7 @@ from drumcore.edits import values as e
 from drumcore.edits.apply import apply
 from drumcore.findings.rules import notice
 from drumcore.grooves.values import Groove, Strike
-from drumcore.kit.flow import circle, in_order, lanes, may_enter, next_of
+from drumcore.kit.flow import channels_and_buses, circle, in_order, may_enter, next_of
 from drumcore.kit.json_form import from_json, to_json
 from drumcore.kit.lookup import channel_of
 from drumcore.kit.values import MAIN, Channel, Kit, Send
@@ -34,8 +34,8 @@ def with_buses(kit: Kit, *edits: e.Edit) -> Kit:
     return kit
 
 
-def sent(channel: str, bus: str = CRUSH, level_db: float | None = -6.0, early: bool | None = None) -> e.SetSend:
-    return e.SetSend(channel=channel, bus=bus, level_db=level_db, early=early)
+def sent(channel: str, bus: str = CRUSH, level_db: float | None = -6.0, pre_fader: bool | None = None) -> e.SetSend:
+    return e.SetSend(channel=channel, bus=bus, level_db=level_db, pre_fader=pre_fader)
 
 
 def to_output(channel: str, number: int) -> e.SetChannel:
@@ -65,13 +65,13 @@ def test_a_send_is_a_copy_at_a_level_taken_after_or_before_the_channels_own(smal
     kit = with_buses(
         small_kit, moved, sent(SNARE), sent(SNARE, AIR, -10.0, True), to_output(CRUSH, 5), to_output(AIR, 6)
     )
-    late, early = played(kit, sounds, 5), played(kit, sounds, 6)
+    late, pre_fader = played(kit, sounds, 5), played(kit, sounds, 6)
     # A mono channel in the middle: `alone` holds it at cos 45° on both sides.
     mono = alone[0] / np.cos(np.pi / 4)
     angle = 0.25 * np.pi / 2
     np.testing.assert_allclose(late[0], mono * np.cos(angle) * db(-4.0 - 6.0), atol=1e-6)
     np.testing.assert_allclose(late[1], mono * np.sin(angle) * db(-4.0 - 6.0), atol=1e-6)
-    np.testing.assert_allclose(early, alone * db(-10.0), atol=1e-6)
+    np.testing.assert_allclose(pre_fader, alone * db(-10.0), atol=1e-6)
     # What is sent goes where it went all the same.
     np.testing.assert_allclose(played(kit, sounds, 3)[1], mono * np.sin(angle) * db(-4.0), atol=1e-6)
     muted = apply(kit, e.SetChannel(channel=SNARE, muted=True))
@@ -79,7 +79,7 @@ def test_a_send_is_a_copy_at_a_level_taken_after_or_before_the_channels_own(smal
 
 
 def test_a_bus_has_a_channels_whole_way_and_goes_into_another(small_kit: Kit, sounds):
-    driven = Drive(push_db=20.0, asymmetry=0.2)
+    driven = Drive(drive_db=20.0, asymmetry=0.2)
     whole = with_buses(
         small_kit,
         e.GoIntoBus(channels=(SNARE, KICK), bus=CRUSH),
@@ -136,7 +136,7 @@ def test_order_puts_each_behind_what_flows_into_it_or_a_circle_is_named(drawn):
 def test_a_way_round_in_circles_is_refused_by_name(small_kit: Kit):
     kit = with_buses(small_kit, sent(CRUSH, AIR))
     for edit in (sent(AIR, CRUSH), e.GoIntoBus(channels=(AIR,), bus=CRUSH), sent(CRUSH, CRUSH)):
-        with pytest.raises(Refusal, match=r"round in circles: .*Crush.* into .*Crush|into Air into Crush into Air"):
+        with pytest.raises(Refusal, match=r"feedback loop: .*Crush.* into .*Crush|into Air into Crush into Air"):
             apply(kit, edit)
     # What is offered is what would not be refused.
     offered = may_enter(kit.routing)
@@ -157,9 +157,9 @@ def test_buses_are_made_named_ordered_and_removed_with_what_went_into_them(small
     assert [send.bus for send in channel_of(without, SNARE).sends] == [AIR]
     assert channel_of(without, KICK).bus == "" and not channel_of(without, AIR).sends
     # A send that is set again keeps where it is taken.
-    early = apply(kit, sent(SNARE, CRUSH, -6.0, True))
-    assert channel_of(apply(early, sent(SNARE, CRUSH, -20.0)), SNARE).sends[0] == Send(
-        bus=CRUSH, level_db=-20.0, early=True
+    pre_fader = apply(kit, sent(SNARE, CRUSH, -6.0, True))
+    assert channel_of(apply(pre_fader, sent(SNARE, CRUSH, -20.0)), SNARE).sends[0] == Send(
+        bus=CRUSH, level_db=-20.0, pre_fader=True
     )
     assert channel_of(apply(kit, to_output(KICK, 3)), KICK).bus == ""
     assert channel_of(apply(kit, e.ApplyPlan(plan="one-output-a-piece")), KICK).bus == ""
@@ -176,8 +176,8 @@ def test_buses_are_made_named_ordered_and_removed_with_what_went_into_them(small
         (e.NameBus(bus=AIR, name=" "), "needs a name"),
         (e.RemoveBus(bus="gone"), "no bus “gone”"),
         (sent(SNARE, KICK), "no bus “kick-channel”"),
-        (sent(MAIN), "The main mix is sent nowhere"),
-        (e.GoIntoBus(channels=(MAIN,), bus=CRUSH), "The main mix leaves by output 1"),
+        (sent(MAIN), "The main mix cannot be sent"),
+        (e.GoIntoBus(channels=(MAIN,), bus=CRUSH), "The main mix goes to output 1"),
     ],
 )
 def test_what_cannot_be_done_with_a_bus_says_so(small_kit: Kit, edit, said):
@@ -185,27 +185,27 @@ def test_what_cannot_be_done_with_a_bus_says_so(small_kit: Kit, edit, said):
         apply(with_buses(small_kit), edit)
 
 
-def test_what_is_sent_where_nothing_is_heard_is_found_and_mended(small_kit: Kit):
+def test_what_is_sent_where_nothing_is_heard_is_found_and_fixed(small_kit: Kit):
     kit = with_buses(small_kit, sent(SNARE))
     found = {f.rule: f for f in notice(kit)}
-    assert found["bus_without_feeders"].title == "Nothing is sent into Air"
-    assert not any(bus.name == "Air" for bus in apply(kit, found["bus_without_feeders"].mends[0].edit).routing.buses)
+    assert found["bus_without_feeders"].title == "No inputs in Air"
+    assert not any(bus.name == "Air" for bus in apply(kit, found["bus_without_feeders"].fixes[0].edit).routing.buses)
     assert "sent_into_silence" not in found
     muted = apply(kit, e.SetChannel(channel=CRUSH, muted=True))
     (silent,) = [f for f in notice(muted) if f.rule == "sent_into_silence"]
-    assert silent.sentence == "Snare is sent into Crush, which is muted."
-    assert CRUSH in reaching(apply(muted, silent.mends[0].edit))
-    # A piece that goes only there is silent with it, and is heard again by the same.
+    assert silent.sentence == "Snare is sent to Crush, which is muted."
+    assert CRUSH in reaching(apply(muted, silent.fixes[0].edit))
+    # A piece that goes only there is silent with it, and is unmuted by the same.
     alone = apply(muted, e.GoIntoBus(channels=tuple(c.id for c in muted.routing.channels), bus=CRUSH))
     assert not is_heard(alone, "snare")
     snare = next(p for p in alone.pieces if p.id == "snare")
-    assert why_silent(alone, snare) == "Snare goes into Crush, and nothing of that is heard; it is silent."
+    assert why_silent(alone, snare) == "Snare goes into Crush, none of which is heard; it is silent."
     (finding,) = [f for f in notice(alone) if f.rule == "reaches_no_output" and f.where.piece == "snare"]
-    assert is_heard(apply(alone, finding.mends[0].edit), "snare")
-    # Taken before the level, a send is heard of a channel that is at nothing.
+    assert is_heard(apply(alone, finding.fixes[0].edit), "snare")
+    # Taken pre-fader, a send is heard of a channel that is at −∞ dB.
     low = e.SetChannel(channel=SNARE, level_db=-120.0)
     assert SNARE not in reaching(apply(kit, low))
-    assert SNARE in reaching(apply(apply(kit, low), sent(SNARE, early=True)))
+    assert SNARE in reaching(apply(apply(kit, low), sent(SNARE, pre_fader=True)))
 
 
 def test_a_piece_leaves_by_the_outputs_of_its_buses_too(small_kit: Kit):
@@ -218,7 +218,7 @@ def test_a_piece_leaves_by_the_outputs_of_its_buses_too(small_kit: Kit):
     assert outputs_of(into, snare)[:2] == (8, 9)
     head = compile_head(kit)
     assert [head.channels[n].id for n in head.order][-2:] == [CRUSH, AIR]
-    assert {c.id for c in lanes(kit.routing)} == {c.id for c in head.channels}
+    assert {c.id for c in channels_and_buses(kit.routing)} == {c.id for c in head.channels}
 
 
 def test_a_bus_is_compared_with_itself_by_what_flows_into_it(small_kit: Kit, sounds):

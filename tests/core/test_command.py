@@ -84,7 +84,7 @@ def test_check_ends_with_1_where_something_is_wrong(kit, small_session, tmp_path
             new.writestr(name, old.read(name))
     status, out, err = run(capsys, "check", wrong, "--json")
     assert status == 1 and json.loads(out)["findings"][0]["level"] == "wrong" and "missing" in err
-    # A mend is the edit that mends, with what it says and nothing else.
+    # A fix is the edit that fixes, with what it says and nothing else.
     uneven = apply(
         read_kit_file(kit, tmp_path / "there").kit, SetRange(articulation="snare/centre", layer=1, low=40, high=50)
     )
@@ -92,8 +92,8 @@ def test_check_ends_with_1_where_something_is_wrong(kit, small_session, tmp_path
     write_kit_file(uneven, lambda content: places[content], tmp_path / "uneven.zestykit")
     _, out, _ = run(capsys, "check", tmp_path / "uneven.zestykit", "--json")
     gap = next(f for f in json.loads(out)["findings"] if f["rule"] == "gap")
-    assert gap["mends"][0] == {"label": "Close the gap", "edit": {"kind": "close_gaps", "articulation": "snare/centre"}}
-    assert set(gap) == {"rule", "level", "place", "sentence", "mends"}
+    assert gap["fixes"][0] == {"label": "Close the gap", "edit": {"kind": "close_gaps", "articulation": "snare/centre"}}
+    assert set(gap) == {"rule", "level", "place", "sentence", "fixes"}
     _, plain, _ = run(capsys, "check", tmp_path / "uneven.zestykit")
     assert plain.splitlines()[0] == f"wrong         Nothing plays from 32 to 39. {gap['sentence']}"
     assert status == 1 and gap["level"] == "wrong" and gap["place"]
@@ -103,8 +103,8 @@ def test_check_strikes_every_line_where_it_is_asked_to(kit, small_kit, sounds, t
     status, out, _ = run(capsys, "check", kit, "--lines", "--json")
     lines = json.loads(out)["lines"]
     assert status == 0 and {line["verdict"] for line in lines} == {"as_planned"}
-    strokes = [(p.name, a.name) for p in small_kit.pieces for a in p.articulations]
-    assert [(line["piece"], line["articulation"]) for line in lines] == strokes
+    articulations = [(p.name, a.name) for p in small_kit.pieces for a in p.articulations]
+    assert [(line["piece"], line["articulation"]) for line in lines] == articulations
     assert [len(output["peaks_dbfs"]) for output in lines[0]["outputs"]] == [2]
     muted = small_kit
     for channel in ("kick-channel", "overheads-channel", "room-channel"):
@@ -164,20 +164,20 @@ def test_a_kit_is_routed_by_a_plan_that_ships_or_lies_in_a_file(kit, tmp_path, c
     assert [(t["number"], t["called"], t["track"]) for t in tracks] == [(1, "Desk 7", "Main"), (2, "Desk 8", "Low")]
     assert tracks[1]["arrives"] == ["Kick"]
     status, said, err = run(capsys, "route", kit, "--plan", "No such plan", "-o", out)
-    assert status == 2 and "neither a file nor a routing plan that ships; those are One output a piece" in err
+    assert status == 2 and "neither a file nor a routing plan that ships; those are One output per piece" in err
 
 
 def test_the_track_sheet_says_what_strikes_what_and_where_it_leaves(kit, tmp_path, capsys):
     assert run(capsys, "route", kit, "--plan", "one-output-a-piece", "--host", "skiff", "-o", kit)[0] == 0
     _, said, _ = run(capsys, "sheet", kit)
     lines = said.splitlines()
-    assert lines[0] == "piece,stroke,note,note_name,output,called,side,track,also_at"
+    assert lines[0] == "piece,articulation,note,note_name,output,called,side,track,also_at"
     assert "Kick,centre,36,C1,5,M 1,,Kick,2 3" in lines
     assert {line.split(",")[0] for line in lines[1:]} == {"Kick", "Snare", "Hats", "Crash left"}
     page = tmp_path / "sheet.html"
     assert run(capsys, "sheet", kit, "--as", "html", "-o", page)[0] == 0
     text = page.read_text(encoding="utf-8")
-    assert text.count("<tbody>") == 5 and "What strikes what" in text and "http" not in text
+    assert text.count("<tbody>") == 5 and "Articulations, notes and outputs" in text and "http" not in text
 
 
 @pytest.mark.parametrize("form", ["kit", "edits", "table"])
@@ -187,7 +187,7 @@ def test_the_form_of_what_is_written_is_published_as_it_is(form, capsys):
     assert status == 0 and out == (DOCS / "schemas" / f"{form}.schema.json").read_text(encoding="utf-8")
 
 
-def test_pieces_lists_strokes_and_microphones(kit, capsys):
+def test_pieces_lists_articulations_and_microphones(kit, capsys):
     status, said, _ = run(capsys, "pieces", kit, "--json")
     pieces = {piece["name"]: piece for piece in json.loads(said)["pieces"]}
     assert status == 0 and set(pieces) == {"Kick", "Snare", "Hats", "Crash left"}
@@ -201,22 +201,22 @@ def test_pieces_lists_strokes_and_microphones(kit, capsys):
     assert status == 0 and "Crash left (crash), heard by Overheads, Room" in said
 
 
-def test_take_puts_a_piece_of_another_kit_in_and_prints_what_that_does(kit, tmp_path, capsys):
+def test_bring_puts_a_piece_of_another_kit_in_and_prints_what_that_does(kit, tmp_path, capsys):
     out = tmp_path / "Taken.zestykit"
-    take = ("take", kit, "--piece", "snare", "--from", kit)
-    status, said, err = run(capsys, *take, "--place", "Kick", "--mics", "Snare mic,Room", "--as-loud", "-o", out)
+    bring = ("bring", kit, "--piece", "snare", "--from", kit)
+    status, said, err = run(capsys, *bring, "--place", "Kick", "--mics", "Snare mic,Room", "--as-loud", "-o", out)
     assert (status, err) == (0, "")
     lines = said.splitlines()
-    assert lines[0] == "12 takes under 2 microphones come in."
-    assert "It is heard in Snare 2 and Room, and leaves by output 1 as before." in lines
+    assert lines[0] == "12 takes under 2 microphones are added."
+    assert "It is heard in Snare 2 and Room, and goes to output 1 as before." in lines
     assert (
-        "! Overheads will not hear it: what would enter there goes elsewhere." in lines
-        and "Undo brings Kick back as it was." in lines
+        "! Nothing of it enters Overheads: its microphone goes to another channel." in lines
+        and "Undo restores Kick as it was." in lines
     )
-    assert any(line.startswith("It is brought ") for line in lines)
+    assert any(line.startswith("Its level goes ") for line in lines)
     pieces = json.loads(run(capsys, "pieces", out, "--json")[1])["pieces"]
     assert [piece["name"] for piece in pieces] == ["Snare 2", "Snare", "Hats", "Crash left"]
-    status, said, _ = run(capsys, *take, "--notes", "35", "--into", "Room=Kick", "-o", out)
+    status, said, _ = run(capsys, *bring, "--notes", "35", "--into", "Room=Kick", "-o", out)
     assert status == 0 and "It plays on 35 (B0)." in said and "heard in Kick" not in said.splitlines()[0]
     rendered = json.loads(run(capsys, "hit", out, 35, 100, "--json")[1])["strikes"][0]
     assert (rendered["piece"], rendered["articulation"]) == ("Snare 2", "centre") and rendered["outputs"]
@@ -225,5 +225,5 @@ def test_take_puts_a_piece_of_another_kit_in_and_prints_what_that_does(kit, tmp_
         (("--with", "Kick", "--mics", "Nobody"), "There is no microphone “Nobody”"),
         (("--with", "Kick", "--into", "Room"), "say a microphone and a channel"),
     ):
-        status, _, err = run(capsys, *take, *asked, "-o", out)
+        status, _, err = run(capsys, *bring, *asked, "-o", out)
         assert status == 2 and sentence in err

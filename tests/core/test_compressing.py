@@ -15,7 +15,7 @@ from drumcore.edits.apply import apply
 from drumcore.grooves.values import Strike
 from drumcore.kit.json_form import from_json, readable, to_json
 from drumcore.kit.lookup import channel_of
-from drumcore.kit.repairs import mended
+from drumcore.kit.repairs import fixed
 from drumcore.kit.values import Kit
 from drumcore.playing.compiler import compile_kit
 from drumcore.playing.mixer import Mixer
@@ -38,7 +38,7 @@ def through(treatment, sound: np.ndarray, rate: int = RATE) -> np.ndarray:
 
 
 def test_the_curve_by_hand():
-    """4:1 over −20: 12 dB over leave 3, 9 are held back. A knee of 12 dB begins 6 dB below, and holds 1.125 dB back at the
+    """4:1 over −20: 12 dB over leave 3, 9 dB of gain reduction. A knee of 12 dB begins 6 dB below, and holds 1.125 dB back at the
     threshold: 0.75 · 6² / 24."""
     assert reduction_db(HARD, -8.0) == pytest.approx(9.0) and reduction_db(HARD, -20.1) == 0.0
     soft = HARD.but(knee_db=12.0)
@@ -48,7 +48,7 @@ def test_the_curve_by_hand():
 
 
 def test_a_steady_level_is_reached_as_its_times_say_and_along_straight_lines():
-    """Full scale, 20 dB over a hard 4:1: 15 dB are held back in the end, 15·(1 − e^(−8k/τ)) after k stretches of 8 frames;
+    """Full scale, 20 dB over a hard 4:1: 15 dB of gain reduction in the end, 15·(1 − e^(−8k/τ)) after k stretches of 8 frames;
     inside a stretch the gain runs straight. When it falls silent the reduction dies with the release."""
     sound = np.concatenate([np.ones(9600), np.full(9600, 1e-4)])[None, :]
     out = through(HARD, sound)[0]
@@ -87,16 +87,16 @@ def test_a_low_cut_before_the_detector_lets_the_lows_pass_and_is_not_heard():
 
 def test_drive_by_hand():
     sound = np.array([[0.0, 1e-6, 0.5, 1.0, -1.0]])
-    bare = through(Drive(push_db=0.0, made_good=False), sound)
+    bare = through(Drive(drive_db=0.0, level_matched=False), sound)
     np.testing.assert_allclose(bare, np.tanh(sound))
     push = 10 ** (12 / 20)
-    lean = through(Drive(push_db=12.0, asymmetry=0.5, made_good=False), sound)
+    lean = through(Drive(drive_db=12.0, asymmetry=0.5, level_matched=False), sound)
     np.testing.assert_allclose(lean, np.tanh(push * sound + 0.5) - math.tanh(0.5))
-    made_good = through(Drive(push_db=12.0, asymmetry=0.5), sound)
-    assert made_good[0, 1] == pytest.approx(1e-6, rel=1e-5)  # what is soft leaves as loud as it came
-    assert made_good[0, 3] != pytest.approx(-made_good[0, 4], rel=0.1)
-    mixed = through(Drive(push_db=12.0, asymmetry=0.5, mix=0.3), sound)
-    np.testing.assert_allclose(mixed, 0.3 * made_good + 0.7 * sound)
+    level_matched = through(Drive(drive_db=12.0, asymmetry=0.5), sound)
+    assert level_matched[0, 1] == pytest.approx(1e-6, rel=1e-5)  # what is soft leaves as loud as it came
+    assert level_matched[0, 3] != pytest.approx(-level_matched[0, 4], rel=0.1)
+    mixed = through(Drive(drive_db=12.0, asymmetry=0.5, mix=0.3), sound)
+    np.testing.assert_allclose(mixed, 0.3 * level_matched + 0.7 * sound)
 
 
 @settings(max_examples=60)
@@ -119,13 +119,13 @@ def test_blocks_and_whole_are_the_same_and_nothing_loud_comes_of_silence(treatme
 
 
 def test_a_compressor_that_sleeps_lets_go_first(small_kit: Kit, sounds):
-    """Silence between two strikes: its reduction dies away meanwhile, also where nothing of the first rings any more."""
+    """Choke between two strikes: its reduction dies away meanwhile, also where nothing of the first rings any more."""
     slow = HARD.but(threshold_db=-40.0, release_ms=300.0)
     kit = apply(small_kit, e.SetTreatment(channel="kick-channel", treatment=slow))
     mixer = Mixer(compile_kit(kit).head, 4096, sounds)
     place = next(n for n, c in enumerate(mixer.head.channels) if c.id == "kick-channel")
     mixer.begin()
-    mixer.lanes[place].sound[:], mixer.lanes[place].heard = 0.5, True
+    mixer.channels[place].sound[:], mixer.channels[place].heard = 0.5, True
     mixer.process(4096)
     (stage,) = mixer._strips[place]._stages
     held = stage.reduction_db
@@ -150,13 +150,13 @@ def test_main_is_treated_muted_panned_and_leaves_by_the_first_output(small_kit: 
     left = whole(compile_kit(apply(small_kit, e.SetChannel(channel="main", pan=-1.0))), STRUCK, sounds, 1)
     assert np.abs(left[1]).max() == 0.0
     np.testing.assert_allclose(left[0], plain.sum(axis=0), atol=1e-5)
-    driven = apply(small_kit, e.SetTreatment(channel="main", treatment=Drive(push_db=20.0, made_good=False)))
+    driven = apply(small_kit, e.SetTreatment(channel="main", treatment=Drive(drive_db=20.0, level_matched=False)))
     out = whole(compile_kit(driven), STRUCK, sounds, 1)
     np.testing.assert_allclose(out[:, : plain.shape[1]], np.tanh(10.0 * plain.astype(float)), atol=1e-6)
     assert not whole(compile_kit(apply(small_kit, e.SetChannel(channel="main", muted=True))), STRUCK, sounds, 1).any()
     for edit, said in (
-        (e.SetChannel(channel="main", output=2), "main mix leaves by output 1"),
-        (e.SetFeed(piece="kick", mic="room", channel="main", level_db=0), "Main is entered by channels"),
+        (e.SetChannel(channel="main", output=2), "main mix always goes to output 1"),
+        (e.SetFeed(piece="kick", mic="room", channel="main", level_db=0), "Main is fed by channels"),
     ):
         with pytest.raises(Refusal, match=said):
             apply(small_kit, edit)
@@ -180,7 +180,7 @@ def test_treatment_is_bypassed_in_a_channel_and_everywhere_and_keeps_what_was_se
     assert apply(apply(kit, e.BypassTreatment(bypassed=True)), e.BypassTreatment(bypassed=False)) == kit
     assert apply(kit, e.SetTreatments(channel="snare-channel", treatments=())) == small_kit
     with pytest.raises(Refusal, match="Snare takes one treatment of each kind"):
-        apply(kit, e.SetTreatments(channel="snare-channel", treatments=(Drive(), Drive(push_db=1.0))))
+        apply(kit, e.SetTreatments(channel="snare-channel", treatments=(Drive(), Drive(drive_db=1.0))))
 
 
 def test_a_kit_of_the_format_before_has_its_main_level_and_a_channel_of_that_name(small_kit: Kit):
@@ -214,19 +214,19 @@ def test_what_ships_does_what_its_name_says_on_the_demo(demo_sessions, capsys):
         treatment_figures(demo_sessions / "Tin Lantern")
 
 
-def test_two_treatments_of_a_kind_in_a_file_are_refused_and_mended_in_what_is_kept(small_kit: Kit):
+def test_two_treatments_of_a_kind_in_a_file_are_refused_and_fixed_in_what_is_kept(small_kit: Kit):
     raw = json.loads(to_json(apply(small_kit, e.SetTreatment(channel="main", treatment=DULL))))
     raw["routing"]["main"]["treatments"] *= 2
     with pytest.raises(Refusal, match="Two treatments of Main"):
         from_json(json.dumps(raw))
-    kit, left_out = mended(readable(raw)[0])
+    kit, left_out = fixed(readable(raw)[0])
     assert len(kit.routing.main.treatments) == 1 and left_out
 
 
 @settings(max_examples=80)
 @given(compressors, st.floats(-90.0, 6.0), st.floats(0.01, 12.0))
 def test_a_louder_level_is_held_back_no_less_and_comes_out_no_softer(compressor, level, more):
-    """The curve rises everywhere, never steeper than the line, and what is held back is never less than nothing."""
+    """The curve rises everywhere, never steeper than the line, and gain reduction is never less than nothing."""
     soft, loud = reduction_db(compressor, level), reduction_db(compressor, level + more)
     assert 0.0 <= soft <= loud + 1e-9
     assert level - soft <= level + more - loud + 1e-9
@@ -258,5 +258,5 @@ def test_a_drive_keeps_the_order_of_samples_and_rounds_only_what_is_loud(drive, 
     assert (np.diff(out) >= -1e-12).all()
     even = through(on.but(asymmetry=0.0), sound)[0]
     np.testing.assert_allclose(through(on.but(asymmetry=0.0), -sound)[0], -even, atol=1e-12)
-    soft = through(on.but(made_good=True), sound * 1e-6)[0]
+    soft = through(on.but(level_matched=True), sound * 1e-6)[0]
     np.testing.assert_allclose(soft, sound[0] * 1e-6, rtol=1e-3, atol=1e-12)

@@ -31,7 +31,7 @@ def read(files: dict[str, float], guidance: Guidance = Guidance()) -> SessionRea
 
 
 def strikes(strengths: int, repeats: int) -> Iterator[tuple[int, int, float]]:
-    """(strength from 1, repeat from 1, level in dB): louder by strength, and by hardly anything from take to take."""
+    """(strength from 1, repeat from 1, level in dB): level by strength, and by hardly anything from take to take."""
     rng = np.random.default_rng(strengths * 10 + repeats)
     for s in range(1, strengths + 1):
         for r in range(1, repeats + 1):
@@ -45,9 +45,9 @@ def sizes(reading: SessionReading) -> dict[str, list[int]]:
 def climbs(reading: SessionReading) -> bool:
     """Whether every layer is louder than the one below it: the strengths were read as strengths."""
     for piece in reading.pieces:
-        for stroke in piece.articulations:
-            level = {t.id: t.level_db for t in stroke.takes}
-            by_layer = [[level[i] for i in layer.takes] for layer in stroke.layers]
+        for articulation in piece.articulations:
+            level = {t.id: t.level_db for t in articulation.takes}
+            by_layer = [[level[i] for i in layer.takes] for layer in articulation.layers]
             if any(min(b) <= max(a) for a, b in pairwise(by_layer)):
                 return False
     return True
@@ -61,8 +61,8 @@ NOTES = {"Kick": "C1", "Snare": "D1", "Hat": "F#1"}
 
 def camel(mics: tuple[str, ...]) -> dict[str, float]:
     return {
-        f"{piece}{stroke}{mic}Vel{VELOCITIES[s - 1]}Take{r}.wav": level - 9 * (mic == "Room")
-        for piece, stroke in (("Snare", "Rimshot"), ("FloorTom", "Centre"))
+        f"{piece}{articulation}{mic}Vel{VELOCITIES[s - 1]}Take{r}.wav": level - 9 * (mic == "Room")
+        for piece, articulation in (("Snare", "Rimshot"), ("FloorTom", "Centre"))
         for mic in mics
         for s, r, level in strikes(4, 3)
     }
@@ -120,10 +120,10 @@ CONVENTIONS: dict[str, tuple[dict[str, float], dict[str, list[int]], int]] = {
         {"Kick · centre": [3] * 3, "Snare · centre": [3] * 3, "Hats · open": [3] * 3},
         1,
     ),
-    "one folder a piece, a folder a stroke, a folder a microphone": (
+    "one folder a piece, a folder an articulation, a folder a microphone": (
         {
-            f"HiHat/{stroke}/{mic}/{s}x{r}.wav": level - 8 * (mic != "Hat Mic")
-            for stroke in ("Tight", "Half Open", "Pedal")
+            f"HiHat/{articulation}/{mic}/{s}x{r}.wav": level - 8 * (mic != "Hat Mic")
+            for articulation in ("Tight", "Half Open", "Pedal")
             for mic in ("Hat Mic", "Overheads")
             for s, r, level in strikes(3, 4)
         },
@@ -144,10 +144,10 @@ CONVENTIONS: dict[str, tuple[dict[str, float], dict[str, list[int]], int]] = {
         {"Ride · bow": [4] * 3},
         1,
     ),
-    "strokes as words, strengths that count down, repeats in brackets": (
+    "articulations as words, strengths that count down, repeats in brackets": (
         {
-            f"SD {stroke} {5 - s} ({r}).wav": level
-            for stroke in ("Centre", "Cross Stick")
+            f"SD {articulation} {5 - s} ({r}).wav": level
+            for articulation in ("Centre", "Cross Stick")
             for s, r, level in strikes(4, 3)
         },
         {"Snare · centre": [3] * 4, "Snare · side stick": [3] * 4},
@@ -236,7 +236,7 @@ def test_unknown_words_become_strengths_ranked_by_their_level():
     column = next(i for i, c in enumerate(reading.groups[0].columns) if c.text in words)
     assert reading.groups[0].columns[column].meaning == "strength" and reading.groups[0].columns[column].sure < 0.6
     (question,) = reading.questions
-    assert question.guess == "strength" and "each has levels of its own" in question.sentence and reading.sure < 0.6
+    assert question.guess == "strength" and "each has its own level" in question.sentence and reading.sure < 0.6
     told = read(files, ruled(reading, column, "strength"))
     assert sizes(told) == {"Snare · centre": [3] * 4} and climbs(told)
 

@@ -35,20 +35,25 @@ def test_pieces_microphones_and_strengths_that_read_otherwise_are_told_once_for_
     assert what_changed(before, other) == (f"{len(takes)} recordings are from Snare top now, not Snare mic.",)
 
     def in_one(piece):
-        stroke = piece.articulations[0]
-        layer = stroke.layers[0].but(takes=tuple(take.id for take in stroke.takes))
-        return piece.but(articulations=(stroke.but(layers=(layer,)),))
+        articulation = piece.articulations[0]
+        layer = articulation.layers[0].but(takes=tuple(take.id for take in articulation.takes))
+        return piece.but(articulations=(articulation.but(layers=(layer,)),))
 
     one = reading(small_kit, pieces=of_piece(small_kit, 1, in_one))
-    assert what_changed(before, one) == ("Snare · centre has 1 strength of 12 takes now, not 4 strengths of 3 takes.",)
+    assert what_changed(before, one) == (
+        "Snare · centre has 1 velocity layer of 12 takes now, not 4 velocity layers of 3 takes.",
+    )
 
 
 def test_no_more_is_told_than_can_be_read(small_kit):
     snare = small_kit.pieces[1]
-    (stroke,) = snare.articulations
+    (articulation,) = snare.articulations
     apart = tuple(
-        snare.but(id=f"s{n}", name=f"Snare {n}", articulations=(stroke.but(takes=(take,)),))
-        for n, take in enumerate(stroke.takes)
+        snare.but(id=f"s{n}", name=f"Snare {n}", articulations=(articulation.but(takes=(take,)),))
+        for n, take in enumerate(articulation.takes)
     )
     told = what_changed(reading(small_kit, pieces=(snare,)), reading(small_kit, pieces=apart))
-    assert len(told) == MOST_SENTENCES + 1 and told[-1] == f"And {len(stroke.takes) - MOST_SENTENCES} more of the kind."
+    assert (
+        len(told) == MOST_SENTENCES + 1
+        and told[-1] == f"And {len(articulation.takes) - MOST_SENTENCES} more like these."
+    )

@@ -48,11 +48,11 @@ def bands(path):
 
 
 @pytest.mark.parametrize(
-    ("stroke", "top", "least", "most"),
+    ("articulation", "top", "least", "most"),
     [("Rack tom/Rack tom centre", 5, 6, 10), ("Kick in/Kick centre", 5, 5, 11), ("Hat/Hats closed", 7, 5, 12)],
 )
-def test_softer_strokes_lose_the_upper_bands_first(demo_sessions, stroke, top, least, most):
-    folder = demo_sessions / "Boathouse No. 4" / stroke
+def test_softer_articulations_lose_the_upper_bands_first(demo_sessions, articulation, top, least, most):
+    folder = demo_sessions / "Boathouse No. 4" / articulation
     hard = np.mean([bands(p) for p in hardest(folder)], axis=0)
     soft = np.mean([bands(p) for p in softest(folder)], axis=0)
     body = int(np.argmax(hard[:3]))
@@ -90,16 +90,16 @@ def boathouse_sounds(boathouse_kit, demo_sessions) -> FileSounds:
     return FileSounds(lambda content: places[content])
 
 
-def test_every_stroke_climbs_as_it_is_rendered(boathouse_kit, boathouse_sounds):
+def test_every_articulation_climbs_as_it_is_rendered(boathouse_kit, boathouse_sounds):
     velocities = [1, 9, 16, *range(20, 60, 2), *range(60, 128, 3), 127]
     found = list(climbs(compile_kit(boathouse_kit), boathouse_sounds, velocities))
     assert len(found) == 20
-    assert [f"{c.piece} {c.stroke}: {c.beyond_db:.2f}" for c in found if not c.climbs] == []
+    assert [f"{c.piece} {c.articulation}: {c.beyond_db:.2f}" for c in found if not c.climbs] == []
     for climb in found:
         assert climb.levels_db[127] - climb.levels_db[32] > 18.0
 
 
-def test_a_stroke_that_falls_is_found_by_its_sound(boathouse_kit, boathouse_sounds):
+def test_an_articulation_that_falls_is_found_by_its_sound(boathouse_kit, boathouse_sounds):
     """Two layers change places in level: what is rendered falls by about what the formula says."""
     _, kick = articulation_of(boathouse_kit, "kick/centre")
     one, other = kick.layers[1], kick.layers[2]
@@ -111,7 +111,7 @@ def test_a_stroke_that_falls_is_found_by_its_sound(boathouse_kit, boathouse_soun
     assert not climb.climbs and climb.beyond_db == pytest.approx(10.0 - 6.0, abs=1.5)
 
 
-def test_the_command_says_of_every_stroke_whether_it_climbs(small_session, tmp_path, capsys):
+def test_the_command_says_of_every_articulation_whether_it_climbs(small_session, tmp_path, capsys):
     path = tmp_path / "Small.zestykit"
     assert main(["build", str(small_session), "-o", str(path)]) == 0
     capsys.readouterr()

@@ -1,4 +1,4 @@
-"""Harder is never softer: what a stroke plays at every velocity, by hand, for any layers that rise, and for the odd ones."""
+"""Harder is never softer: what an articulation plays at every velocity, by hand, for any layers that rise, and for the odd ones."""
 
 import math
 from itertools import pairwise
@@ -16,7 +16,7 @@ from drumcore.layers.dynamics import MOST_LIFT_DB, greatest_fall, layers_at, pla
 from drumcore.layers.orders import order_sequence, seed_of
 from drumcore.layers.ranges import Span, blend_spans
 from drumcore.playing.compiler import compile_piece
-from drumcore.touch.tracking import stroke_tracking
+from drumcore.touch.tracking import articulation_tracking
 
 INSIDE = Tracking()
 SNARE = "snare/centre"
@@ -40,8 +40,8 @@ def take(name: str, level_db: float, gain_db: float = 0.0, *, enabled: bool = Tr
     )
 
 
-def stroke(*layers: tuple[int, int, float], blends: tuple[int, ...] = (), gains: tuple[float, ...] = ()):
-    """A stroke of layers (low, high, level in dB), each with one take."""
+def articulation(*layers: tuple[int, int, float], blends: tuple[int, ...] = (), gains: tuple[float, ...] = ()):
+    """An articulation of layers (low, high, level in dB), each with one take."""
     return Articulation(
         id="drum/centre",
         name="centre",
@@ -61,7 +61,7 @@ def stroke(*layers: tuple[int, int, float], blends: tuple[int, ...] = (), gains:
 
 def test_the_target_by_hand():
     """Levels −24, −12, 0: centres 127·10^(−24/40) = 31.90 and 127·10^(−12/40) = 63.65, and 127 for the last."""
-    target = target_of(stroke((1, 48, -24.0), (49, 95, -12.0), (96, 127, 0.0)))
+    target = target_of(articulation((1, 48, -24.0), (49, 95, -12.0), (96, 127, 0.0)))
     assert target is not None
     assert [round(c, 2) for c, _ in target.points] == [31.90, 63.65, 127.0]
     assert target.level_db(63.65) == pytest.approx(-12.0, abs=0.01)
@@ -69,16 +69,16 @@ def test_the_target_by_hand():
     assert target.level_db(16) == pytest.approx(-35.99, abs=0.02)
     assert target.level_db(math.sqrt(31.90 * 63.65)) == pytest.approx(-18.0, abs=0.01)
     # A centre that its own range does not hold is brought into it.
-    moved = target_of(stroke((1, 20, -24.0), (21, 100, -12.0), (101, 127, 0.0)))
+    moved = target_of(articulation((1, 20, -24.0), (21, 100, -12.0), (101, 127, 0.0)))
     assert moved is not None and moved.points[0][0] == 20.0
-    # One layer falls by 40 dB a decade from 127, where it plays as it was recorded.
-    one = played_db(stroke((1, 127, -6.0)), INSIDE)
+    # One layer falls by 40 dB a decade from 127, where it plays not flipped.
+    one = played_db(articulation((1, 127, -6.0)), INSIDE)
     assert one[126] == pytest.approx(-6.0) and one[63] == pytest.approx(-6.0 + 40 * math.log10(64 / 127))
 
 
 def test_a_layer_is_lifted_by_no_more_than_6_db_and_follows_as_much_as_it_is_asked_to():
     """A soft recording stretched up to 120 plays 6 dB over itself there; half of it at an amount of a half."""
-    wide = stroke((1, 120, -40.0), (121, 127, 0.0))
+    wide = articulation((1, 120, -40.0), (121, 127, 0.0))
     soft, hard = playing_of(wide, INSIDE)
     assert soft.gains_db[119] == MOST_LIFT_DB and hard.gains_db[-1] == 0.0
     half, _ = playing_of(wide, Tracking(level=0.5))
@@ -90,7 +90,7 @@ def test_a_layer_is_lifted_by_no_more_than_6_db_and_follows_as_much_as_it_is_ask
 
 @st.composite
 def rising(draw: st.DrawFn) -> tuple[Articulation, Tracking]:
-    """Layers that rise, anywhere, with gaps and blends of any width, several takes a layer, some of them left out."""
+    """Layers that rise, anywhere, with gaps and blends of any width, several takes a layer, some of them disabled."""
     count = draw(st.integers(1, 9))
     edges = sorted(draw(st.sets(st.integers(1, 127), min_size=2 * count, max_size=2 * count)))
     levels = sorted(draw(st.lists(st.floats(-90.0, 0.0), min_size=count, max_size=count)))
@@ -98,7 +98,7 @@ def rising(draw: st.DrawFn) -> tuple[Articulation, Tracking]:
     for n in range(count):
         low, high = edges[2 * n], edges[2 * n + 1]
         if n + 1 < count and draw(st.booleans()):
-            high = edges[2 * n + 2] - 1  # meets the next
+            high = edges[2 * n + 2] - 1  # meets next
         spread = draw(st.lists(st.floats(0.0, 2.0), max_size=3))
         names = [f"{n}.{k}" for k in range(2 * len(spread) + 1)]
         sides = [0.0, *spread, *(-s for s in spread)]
@@ -158,7 +158,7 @@ def test_whatever_the_layers_are_what_plays_is_defined_and_finite(articulation, 
 
 
 def test_overlaps_and_three_fold_blends_keep_their_power():
-    over = playing_of(stroke((1, 80, -12.0), (40, 127, -12.0)), INSIDE)
+    over = playing_of(articulation((1, 80, -12.0), (40, 127, -12.0)), INSIDE)
     assert over[0].powers[59] == over[1].powers[60 - 40] == pytest.approx(0.5)
     assert over[0].powers[10] == 1.0
     spans = [Span(1, 60, 16), Span(61, 66, 16), Span(67, 127, 0)]
@@ -166,7 +166,7 @@ def test_overlaps_and_three_fold_blends_keep_their_power():
     for v in range(1, 128):
         assert sum(a.gains[v - a.low] ** 2 for a in answers if a.low <= v <= a.high) == pytest.approx(1.0)
     # An empty layer takes no part: what it shares with its neighbour is its neighbour's.
-    emptied = stroke((1, 64, -12.0), (65, 127, 0.0), blends=(32,))
+    emptied = articulation((1, 64, -12.0), (65, 127, 0.0), blends=(32,))
     emptied = emptied.but(layers=(emptied.layers[0], emptied.layers[1].but(takes=())))
     assert set(playing_of(emptied, INSIDE)[0].powers) == {1.0}
 
@@ -179,18 +179,18 @@ def changed(kit: Kit, **fields: object) -> Kit:
     ("change", "label"),
     [
         (lambda a: a.layers[::-1], "Sort the layers by loudness"),
-        (lambda a: tuple(y.but(gain_db=12.0 * (n == 1)) for n, y in enumerate(a.layers)), "own levels away"),
+        (lambda a: tuple(y.but(gain_db=12.0 * (n == 1)) for n, y in enumerate(a.layers)), "Reset the layers’ levels"),
         (lambda a: (a.layers[0].but(high=127), a.layers[3].but(low=60, high=80)), "End the overlap"),
         (
             lambda a: tuple(
                 place.but(takes=y.takes, gain_db=20.0 * (n == 3))
                 for n, (place, y) in enumerate(zip(a.layers, a.layers[::-1], strict=True))
             ),
-            "Sort the layers and take their own levels away",
+            "Sort the layers and reset their levels",
         ),
     ],
 )
-def test_where_harder_plays_softer_is_said_and_mended(small_kit: Kit, change, label):
+def test_where_harder_plays_softer_is_said_and_fixed(small_kit: Kit, change, label):
     """Falling layers, gains of their own and nested ranges: the layers are named, what is offered makes them rise."""
 
     def said(kit):
@@ -205,11 +205,11 @@ def test_where_harder_plays_softer_is_said_and_mended(small_kit: Kit, change, la
     kit = apply(kit, e.SetTracking(piece="snare", level=0.5))
     (finding,) = said(kit)
     piece, found = articulation_of(kit, SNARE)
-    fall = greatest_fall(played_db(found, stroke_tracking(piece, found)))
+    fall = greatest_fall(played_db(found, articulation_tracking(piece, found)))
     assert fall and f"{fall.by_db:.1f} dB softer than one at {fall.at}" in finding.sentence
-    assert label in " ".join(mend.label for mend in finding.mends)
-    for mend in finding.mends[:-1]:  # the last settles it
-        assert not said(apply(kit, mend.edit)), mend.label
+    assert label in " ".join(fix.label for fix in finding.fixes)
+    for fix in finding.fixes[:-1]:  # the last settles it
+        assert not said(apply(kit, fix.edit)), fix.label
 
 
 def test_a_silent_piece_is_offered_what_lets_it_be_heard_and_nothing_else(small_kit: Kit):
@@ -217,20 +217,20 @@ def test_a_silent_piece_is_offered_what_lets_it_be_heard_and_nothing_else(small_
 
     def offered(kit: Kit) -> list[str]:
         (finding,) = [f for f in notice(kit) if f.rule == "reaches_no_output"]
-        for mend in finding.mends:
-            assert not [f for f in notice(apply(kit, mend.edit)) if f.rule == "reaches_no_output"], mend.label
-        return [mend.label for mend in finding.mends]
+        for fix in finding.fixes:
+            assert not [f for f in notice(apply(kit, fix.edit)) if f.rule == "reaches_no_output"], fix.label
+        return [fix.label for fix in finding.fixes]
 
     feeds = [f for f in small_kit.routing.feeds if f.piece == "crash-left"]
     off = small_kit
     for f in feeds:
         off = apply(off, e.SetFeed(piece=f.piece, mic=f.mic, channel=f.channel, level_db=f.level_db, on=False))
-    assert offered(off) == ["Switch its feed on", "Switch its feed on and let Overheads be heard again"]
+    assert offered(off) == ["Turn its feed on", "Turn its feed on and unmute Overheads"]
     muted = small_kit
     for mic in ("overheads", "room"):
         muted, off = (apply(kit, e.SetMic(mic=mic, muted=True)) for kit in (muted, off))
-    assert offered(muted)[0] == "Let Overheads be heard again"
-    assert offered(off)[0] == "Switch its feed on and let Overheads be heard again"
+    assert offered(muted)[0] == "Unmute Overheads"
+    assert offered(off)[0] == "Turn its feed on and unmute Overheads"
 
 
 def test_recordings_that_are_equally_loud_follow_strength_over_the_whole_range(small_kit: Kit):
@@ -243,16 +243,16 @@ def test_recordings_that_are_equally_loud_follow_strength_over_the_whole_range(s
     )
     piece, made = articulation_of(built, SNARE)
     assert made.whole and not piece.tracking.whole
-    heard = played_db(made, stroke_tracking(piece, made))
+    heard = played_db(made, articulation_tracking(piece, made))
     assert heard[126] is not None and heard[31] is not None and heard[126] - heard[31] == pytest.approx(23.95, abs=0.01)
     (said,) = [f for f in notice(built) if f.rule == "follows_the_whole_range"]
-    other = apply(built, said.mends[0].edit)
+    other = apply(built, said.fixes[0].edit)
     assert [f.rule for f in notice(other) if f.where.articulation == SNARE and f.where.step == "touch"] == [
         "hardly_louder"
     ]
-    # What a piece is told holds for all its strokes.
+    # What a piece is told holds for all its articulations.
     piece, made = articulation_of(apply(other, e.SetTracking(piece="snare", whole=True)), SNARE)
-    assert made.whole is None and stroke_tracking(piece, made).whole
+    assert made.whole is None and articulation_tracking(piece, made).whole
     added = apply(small_kit, e.AddToPiece(piece="kick", mics=(), articulations=(flat.but(name="rim"),)))
     assert articulation_of(added, "kick/rim")[1].whole and articulation_of(added, "kick/centre")[1].whole is None
 

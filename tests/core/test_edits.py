@@ -18,15 +18,15 @@ from drumcore.routing.pan import pan_matrix
 CENTRE = "snare/centre"
 
 
-def layers(kit: Kit, stroke: str = CENTRE) -> list[tuple[int, int]]:
-    return [(layer.low, layer.high) for layer in articulation_of(kit, stroke)[1].layers]
+def layers(kit: Kit, articulation: str = CENTRE) -> list[tuple[int, int]]:
+    return [(layer.low, layer.high) for layer in articulation_of(kit, articulation)[1].layers]
 
 
 def test_building_gives_notes_silences_channels_and_feeds(small_kit: Kit):
     by_note = {p.note: p.articulation for p in small_kit.notes.placed if p.open_to == 127}
     assert by_note == {36: "kick/centre", 38: "snare/centre", 42: "hats/closed", 46: "hats/open", 49: "crash-left/edge"}
     closed = articulation_of(small_kit, "hats/closed")[1]
-    assert [s.articulation for s in closed.silences] == ["hats/open"]
+    assert [s.articulation for s in closed.chokes] == ["hats/open"]
     feeds = {(f.piece, f.mic): f.channel for f in small_kit.routing.feeds}
     assert feeds["kick", "kick-mic"] == "kick-channel"
     assert feeds["kick", "overheads"] == "overheads-channel"
@@ -67,7 +67,7 @@ def test_a_linked_boundary_moves_both_layers_and_an_unlinked_one_leaves_a_gap(sm
         if allowed:
             assert layers(apply(small_kit, asked))[1:3] == [(before[1][0], velocity), (velocity + 1, before[2][1])]
         else:
-            with pytest.raises(Refusal, match=r"the boundary must stay under that|its end cannot go under that"):
+            with pytest.raises(Refusal, match=r"the boundary must stay below that|it cannot end below that"):
                 apply(small_kit, asked)
     alone = e.MoveBoundary(articulation=CENTRE, layer=1, velocity=before[1][1] - 3, linked=False)
     assert layers(apply(small_kit, alone))[2] == before[2]
@@ -87,14 +87,14 @@ def test_linked_boundaries_never_leave_a_gap_or_an_overlap(small_kit: Kit, moves
 
 def test_an_occupied_note_is_asked_about_and_never_guessed(small_kit: Kit):
     asked = e.PutOnNote(articulation="kick/centre", note=38)
-    with pytest.raises(OccupiedNote, match=r"D1 plays Snare · centre; say whether to stack or to take over\."):
+    with pytest.raises(OccupiedNote, match=r"D1 plays Snare · centre; say whether to stack or replace\."):
         apply(small_kit, asked)
     stacked = apply(small_kit, asked.but(when_occupied="stack"))
     assert [p.articulation for p in stacked.notes.placed if p.note == 38] == ["snare/centre", "kick/centre"]
     taken = apply(small_kit, asked.but(when_occupied="take_over", from_note=36))
     assert [p.articulation for p in taken.notes.placed if p.note in (36, 38)] == ["kick/centre"]
     assert (
-        len(apply(taken, e.TakeOffNote(articulation="kick/centre", note=38)).notes.placed)
+        len(apply(taken, e.RemoveFromNote(articulation="kick/centre", note=38)).notes.placed)
         == len(taken.notes.placed) - 1
     )
 
@@ -117,8 +117,8 @@ def test_takes_are_trimmed_left_out_and_moved(small_kit: Kit):
         (e.SetChannel(channel="kick-channel", output=40), "has no output 40"),
         (e.SetChannel(channel="bassoon", muted=True), "no channel “bassoon”"),
         (e.ApplyPlan(plan="x"), "no plan “x”"),
-        (e.TakeOffNote(articulation=CENTRE, note=90), "does not play"),
-        (e.SetCurve(target=None, curve=None), "always has a curve"),
+        (e.RemoveFromNote(articulation=CENTRE, note=90), "does not play"),
+        (e.SetCurve(target=None, curve=None), "cannot be removed"),
         (e.SetFeed(piece="kick", mic="zither", channel="kick-channel", level_db=0.0), "no microphone “zither”"),
     ],
 )
@@ -192,14 +192,14 @@ def test_channels_have_identifiers_of_their_own_and_say_what_they_gather(small_k
     plan = lambda kit: [c.output for c in apply(kit, e.ApplyPlan(plan="one-output-a-piece")).routing.channels]  # noqa: E731
     assert plan(kit) == plan(small_kit) == [2, 3, 4, 10, 5, 6]
     tom = e.BuildPieces(
-        mics=small_kit.mics, pieces=(snare.but(id="tom", name="Tom", articulations=strokes_of("tom", snare)),)
+        mics=small_kit.mics, pieces=(snare.but(id="tom", name="Tom", articulations=articulations_of("tom", snare)),)
     )
     fed = {f.mic: f.channel for f in apply(kit, tom).routing.feeds if f.piece == "tom"}
     assert fed == {"snare-mic": "tom-channel", "overheads": odd["overheads-channel"], "room": odd["room-channel"]}
 
 
-def strokes_of(piece_id: str, like: Piece) -> tuple[Articulation, ...]:
-    return tuple(a.but(id=f"{piece_id}/{a.name}", silences=()) for a in like.articulations)
+def articulations_of(piece_id: str, like: Piece) -> tuple[Articulation, ...]:
+    return tuple(a.but(id=f"{piece_id}/{a.name}", chokes=()) for a in like.articulations)
 
 
 def test_a_kit_of_format_4_learns_what_its_channels_gather(small_kit: Kit):

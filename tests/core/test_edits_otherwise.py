@@ -45,7 +45,7 @@ OTHERWISE: dict[str, tuple[Any, ...]] = {
     "end_ms": (0.5, 20.0),
     "start_trim_ms": (-100.0, 200.0),
     "fade_ms": (None, 5.0),
-    "settled": (True, False),
+    "ignored": (True, False),
 }  # fmt: skip
 """What else a field of an edit may say: names of nothing, the first and the last of some, one too many."""
 ONLY = {
@@ -56,15 +56,15 @@ ONLY = {
     "move_boundary": {"pieces"},
     "set_range": {"pieces"},
     "trim_takes": {"pieces"},
-    "level_takes": {"pieces"},
+    "match_take_levels": {"pieces"},
     "set_order": {"pieces"},
     "put_on_note": {"notes"},
-    "take_off_note": {"notes"},
+    "remove_from_note": {"notes"},
     "set_tracking": {"pieces"},
     "set_mic": {"mics"},
     "flip_polarity": {"mics"},
     "rename_kit": {"name"},
-    "settle_finding": {"settled"},
+    "ignore_finding": {"ignored"},
 }
 """Of some kinds the only part of a kit that may change: undo, and edits made on a newer version, rest on it."""
 

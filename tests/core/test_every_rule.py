@@ -1,4 +1,4 @@
-"""Every rule: its fault is planted alone in a kit that has none, found, mended, and leaves nothing new."""
+"""Every rule: its fault is planted alone in a kit that has none, found, fixed, and leaves nothing new."""
 
 import inspect
 import re
@@ -38,19 +38,19 @@ def does(*edits) -> Plant:
     return plant
 
 
-def in_stroke(change: Callable[[Articulation], Articulation], stroke: str = SNARE) -> Plant:
-    return lambda kit: with_articulation(kit, stroke, change)
+def in_articulation(change: Callable[[Articulation], Articulation], articulation: str = SNARE) -> Plant:
+    return lambda kit: with_articulation(kit, articulation, change)
 
 
-def in_take(change: Callable[[Take], Take], number: int = 5, stroke: str = SNARE) -> Plant:
-    return lambda kit: with_take(kit, stroke, articulation_of(kit, stroke)[1].takes[number].id, change)
+def in_take(change: Callable[[Take], Take], number: int = 5, articulation: str = SNARE) -> Plant:
+    return lambda kit: with_take(kit, articulation, articulation_of(kit, articulation)[1].takes[number].id, change)
 
 
-def of_mic(change: Callable[[Recording], Recording], mic: str = "snare-top", stroke: str = SNARE) -> Plant:
+def of_mic(change: Callable[[Recording], Recording], mic: str = "snare-top", articulation: str = SNARE) -> Plant:
     def changed(take: Take) -> Take:
         return take.but(recordings=tuple(change(r) if r.mic == mic else r for r in take.recordings))
 
-    return in_take(changed, stroke=stroke)
+    return in_take(changed, articulation=articulation)
 
 
 def has(**fields) -> Callable[[Recording], Recording]:
@@ -60,36 +60,38 @@ def has(**fields) -> Callable[[Recording], Recording]:
 def copied(content: str = "") -> Plant:
     """The snare's fifth take is as its second is, in every microphone; at another level where its content is another."""
 
-    def plant(stroke: Articulation) -> Articulation:
-        heard = {r.mic: r for r in stroke.takes[1].recordings}
-        later = stroke.takes[4]
+    def plant(articulation: Articulation) -> Articulation:
+        heard = {r.mic: r for r in articulation.takes[1].recordings}
+        later = articulation.takes[4]
         same = tuple(
             r.but(content=content + r.mic if content else heard[r.mic].content, grain=heard[r.mic].grain)
             for r in later.recordings
         )
-        return stroke.but(takes=tuple(later.but(recordings=same) if t is later else t for t in stroke.takes))
+        return articulation.but(
+            takes=tuple(later.but(recordings=same) if t is later else t for t in articulation.takes)
+        )
 
-    return in_stroke(plant)
+    return in_articulation(plant)
 
 
 def levels(*of_layers_db: float) -> Plant:
     """The snare with layers that measure so, each take a little beside its layer."""
 
-    def plant(stroke: Articulation) -> Articulation:
+    def plant(articulation: Articulation) -> Articulation:
         wanted = {
             take: level + 0.1 * n
-            for layer, level in zip(stroke.layers, of_layers_db, strict=True)
+            for layer, level in zip(articulation.layers, of_layers_db, strict=True)
             for n, take in enumerate(layer.takes)
         }
-        return stroke.but(takes=tuple(t.but(level_db=wanted[t.id]) for t in stroke.takes))
+        return articulation.but(takes=tuple(t.but(level_db=wanted[t.id]) for t in articulation.takes))
 
-    return in_stroke(plant)
+    return in_articulation(plant)
 
 
-def spread(stroke: Articulation) -> Articulation:
-    low, high = stroke.layers[1].takes[:2], stroke.layers[1].takes[2:]
-    return stroke.but(
-        takes=tuple(t.but(level_db=t.level_db + 2.0 * ((t.id in high) - (t.id in low))) for t in stroke.takes)
+def spread(articulation: Articulation) -> Articulation:
+    low, high = articulation.layers[1].takes[:2], articulation.layers[1].takes[2:]
+    return articulation.but(
+        takes=tuple(t.but(level_db=t.level_db + 2.0 * ((t.id in high) - (t.id in low))) for t in articulation.takes)
     )
 
 
@@ -99,12 +101,12 @@ def turned(kit: Kit) -> Kit:
     def overheads(take: Take) -> Take:
         return take.but(recordings=tuple(_opposed(r) if r.mic == "overheads" else r for r in take.recordings))
 
-    def within(stroke: Articulation) -> Articulation:
-        return stroke.but(takes=tuple(overheads(t) for t in stroke.takes))
+    def within(articulation: Articulation) -> Articulation:
+        return articulation.but(takes=tuple(overheads(t) for t in articulation.takes))
 
     for piece in kit.pieces:
-        for stroke in piece.articulations if piece.own_mics else ():
-            kit = with_articulation(kit, stroke.id, within)
+        for articulation in piece.articulations if piece.own_mics else ():
+            kit = with_articulation(kit, articulation.id, within)
     return kit
 
 
@@ -112,9 +114,9 @@ def _opposed(recording: Recording) -> Recording:
     return recording.but(against=tuple(a.but(polarity=-a.polarity) for a in recording.against))
 
 
-def only_one_take(stroke: Articulation) -> Articulation:
-    first, second, third = stroke.layers
-    return stroke.but(layers=(first, second.but(takes=second.takes[:1]), third))
+def only_one_take(articulation: Articulation) -> Articulation:
+    first, second, third = articulation.layers
+    return articulation.but(layers=(first, second.but(takes=second.takes[:1]), third))
 
 
 def curve(*nodes: tuple[int, int], **target) -> dict:
@@ -145,18 +147,18 @@ PLANTED: dict[str, Plant] = {
             articulation=SNARE, layer=0, velocity=articulation_of(kit, SNARE)[1].layers[0].high + 6, linked=False
         ),
     ),
-    "empty_layer": in_stroke(
+    "empty_layer": in_articulation(
         lambda a: a.but(takes=tuple(t.but(enabled=t.id not in a.layers[1].takes) for t in a.takes))
     ),
     "stands_out": in_take(lambda t: t.but(level_db=t.level_db + 5.0)),
-    "spread": in_stroke(spread),
+    "spread": in_articulation(spread),
     "narrow_layer": lambda kit: apply(
         kit,
         e.MoveBoundary(articulation=SNARE, layer=0, velocity=articulation_of(kit, SNARE)[1].layers[1].high - 2),
     ),
     "harder_plays_softer": does(e.SetLayer(articulation=SNARE, layer=2, gain_db=-24.0)),
     "not_rising": levels(-40.0, -18.0, -18.1),
-    "single_take": in_stroke(only_one_take),
+    "single_take": in_articulation(only_one_take),
     "quieter_than_what_it_replaced": lambda kit: with_piece(
         kit,
         "snare",
@@ -185,12 +187,12 @@ PLANTED: dict[str, Plant] = {
     "unused_microphone": lambda kit: kit.but(
         routing=kit.routing.but(feeds=tuple(f for f in kit.routing.feeds if f.mic != "snare-bottom"))
     ),
-    "without_note": does(e.TakeOffNote(articulation="rack-tom/centre", note=48)),
+    "without_note": does(e.RemoveFromNote(articulation="rack-tom/centre", note=48)),
     "open_hat_rings_on": does(
-        e.SetSilence(articulation="hats/closed", stopped="hats/open", fade_ms=None),
-        e.SetSilence(articulation="hats/pedal", stopped="hats/open", fade_ms=None),
+        e.SetChoke(articulation="hats/closed", stopped="hats/open", fade_ms=None),
+        e.SetChoke(articulation="hats/pedal", stopped="hats/open", fade_ms=None),
     ),
-    "hand_stops_nothing": does(e.SetSilence(articulation="crash/choke", stopped=CRASH, fade_ms=None)),
+    "hand_stops_nothing": does(e.SetChoke(articulation="crash/choke", stopped=CRASH, fade_ms=None)),
     "openness_gap": lambda kit: kit.but(
         notes=kit.notes.but(placed=tuple(p for p in kit.notes.placed if (p.note, p.open_to) != (46, 47)))
     ),
@@ -209,7 +211,7 @@ PLANTED: dict[str, Plant] = {
 
 
 LISTED = {"strikes_never_reach", "unread", "damaged"}
-"""Rules of what was played, of a session and of files: they look at something else than a kit, and are tested below."""
+"""Rules of what was played, of a session and of files: they look at other than a kit, and are tested below."""
 
 
 def test_a_clean_kit_finds_nothing_and_every_rule_is_planted(clean: Kit):
@@ -219,35 +221,35 @@ def test_a_clean_kit_finds_nothing_and_every_rule_is_planted(clean: Kit):
 
 
 @pytest.mark.parametrize("rule", PLANTED)
-def test_a_planted_fault_is_found_alone_and_its_mends_leave_nothing_new(clean: Kit, rule: str):
+def test_a_planted_fault_is_found_alone_and_its_fixes_leave_nothing_new(clean: Kit, rule: str):
     kit = PLANTED[rule](clean)
     found = notice(kit)
     assert {f.rule for f in found} == {rule}, [(f.rule, f.title) for f in found]
     before = {f.key for f in found}
     for finding in found:
-        labels = [m.label for m in finding.mends]
-        assert labels and len(set(labels)) == len(labels), "at least it can be settled, and no button stands twice"
+        labels = [m.label for m in finding.fixes]
+        assert labels and len(set(labels)) == len(labels), "at least it can be ignored, and no button stands twice"
         told = {each.label: each.brings for each in foreseen(kit, finding.key)}
-        for mend in finding.mends:
-            left = {f.key for f in notice(apply(kit, mend.edit)) if not f.settled}
-            assert finding.key not in left, f"{mend.label} does not mend"
+        for fix in finding.fixes:
+            left = {f.key for f in notice(apply(kit, fix.edit)) if not f.ignored}
+            assert finding.key not in left, f"{fix.label} does not fix"
             # What follows ";" says what it brings; so does what is foreseen.
-            assert (left <= before) == ("; " not in mend.label) == (not told.get(mend.label)), f"{mend.label}: {left}"
+            assert (left <= before) == ("; " not in fix.label) == (not told.get(fix.label)), f"{fix.label}: {left}"
 
 
-def test_a_layer_out_of_reach_through_the_curve_of_one_input_is_found_and_mended(clean: Kit):
+def test_a_layer_out_of_reach_through_the_curve_of_one_input_is_found_and_fixed(clean: Kit):
     kit = does(curve((0, 0), (127, 70), **PAD))(clean)
     found = notice(kit)
     assert {f.rule for f in found} == {"layer_never_reached"} and all("from Pads" in f.title for f in found)
-    assert notice(apply(kit, found[0].mends[0].edit)) == []
+    assert notice(apply(kit, found[0].fixes[0].edit)) == []
 
 
 def test_strikes_that_never_reach_a_layer_say_so_and_the_lifted_curve_reaches_it(clean: Kit):
     strikes = [Struck(articulation=SNARE, velocity=20 + n % 40, input="pads", times=1) for n in range(60)]
     _, (finding,) = noticed_of_strikes(clean, SNARE, strikes)
     assert finding.rule == "strikes_never_reach" and "59" in finding.sentence
-    for mend in finding.mends:
-        assert noticed_of_strikes(apply(clean, mend.edit), SNARE, strikes)[1] == (), mend.label
+    for fix in finding.fixes:
+        assert noticed_of_strikes(apply(clean, fix.edit), SNARE, strikes)[1] == (), fix.label
 
 
 def test_a_recording_whose_file_is_damaged_is_found_wherever_it_plays(clean: Kit):
@@ -255,6 +257,6 @@ def test_a_recording_whose_file_is_damaged_is_found_wherever_it_plays(clean: Kit
     content = take.recordings[0].content
     (finding,) = notice(clean, damaged=frozenset({content}))
     assert (finding.rule, finding.level.value, finding.where.take) == ("damaged", "wrong", take.id)
-    assert take.recordings[0].path in finding.sentence and "Bring the file in again" in finding.sentence
-    without = apply(clean, finding.mends[0].edit)
+    assert take.recordings[0].path in finding.sentence and "Add the file again" in finding.sentence
+    without = apply(clean, finding.fixes[0].edit)
     assert not [f for f in notice(without, damaged=frozenset({content})) if f.rule == "damaged"]

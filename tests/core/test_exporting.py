@@ -194,7 +194,7 @@ def test_what_is_kept_under_a_name_comes_back_from_its_file_with_all_that_was_sa
         (b'{"velocity_curve": 2}', "written by a newer version, which this one cannot read; it reads format 1"),
         (b'{"velocity_curve": 1}', r"x\.json, nodes: it is missing\."),
         (b'{"velocity_curve": 1, "nodes": [{"x": 9, "y": 0}, {"x": 127, "y": 9}]}', "a curve begins at 0 and ends at 127"),
-        (b'{"velocity_curve": 1, "sound": "?"}', r"x\.json, sound: it is damaged; save the space again\."),
+        (b'{"velocity_curve": 1, "sound": "?"}', r"x\.json, sound: it is damaged; save it again\."),
         (b" " * ((1 << 20) + 1), r"x\.json is too large for a curve; choose one under 1 MB\."),
     ],
 )  # fmt: skip

@@ -1,4 +1,4 @@
-"""The demo's planted mistakes are all noticed, and mends mend."""
+"""The demo's planted mistakes are all noticed, and fixes fix."""
 
 import numpy as np
 import pytest
@@ -41,28 +41,28 @@ def test_every_planted_mistake_is_noticed_where_it_is(boathouse):
     assert found - planted == {("stands_out", "Snare · centre · layer 6 · take 6-3")}
 
 
-def test_every_mend_of_the_demo_mends(boathouse):
+def test_every_fix_of_the_demo_fixes(boathouse):
     kit = apply(Kit(id="b", name="B"), BuildPieces(mics=boathouse.mics, pieces=boathouse.pieces))
     before = notice(kit)
     assert any(f.level is FindingLevel.WRONG for f in before)
-    mended = 0
+    fixed = 0
     for finding in before:
-        for mend in finding.mends:
-            after = {(f.rule, f.place) for f in notice(apply(kit, mend.edit)) if not f.settled}
-            assert (finding.rule, finding.place) not in after, mend.label
-            mended += 1
-    assert mended >= 6
+        for fix in finding.fixes:
+            after = {(f.rule, f.place) for f in notice(apply(kit, fix.edit)) if not f.ignored}
+            assert (finding.rule, finding.place) not in after, fix.label
+            fixed += 1
+    assert fixed >= 6
 
 
 def test_labels_that_agree_offer_the_note_they_name(boathouse):
     kit = apply(Kit(id="b", name="B"), BuildPieces(mics=boathouse.mics, pieces=boathouse.pieces))
     moved = apply(kit, e.MoveNote(note=54, to=100))
-    said = "Play Tambourine · shake from F♯2 too"
-    labelled = [f for f in notice(moved) if f.rule == "label_names_other_note" and f.mends[0].label == said]
-    assert len(labelled) > 1 and not any(f.mends[0].label == said for f in notice(kit))
-    after = apply(moved, labelled[0].mends[0].edit)
+    said = "Play Tambourine · shake from F♯2 as well"
+    labelled = [f for f in notice(moved) if f.rule == "label_names_other_note" and f.fixes[0].label == said]
+    assert len(labelled) > 1 and not any(f.fixes[0].label == said for f in notice(kit))
+    after = apply(moved, labelled[0].fixes[0].edit)
     assert {p.note for p in after.notes.placed if p.articulation == "tambourine/shake"} == {54, 100}
-    assert not any(f.mends[0].label == said for f in notice(after) if f.mends)
+    assert not any(f.fixes[0].label == said for f in notice(after) if f.fixes)
 
 
 def test_what_goes_wrong_with_layers_notes_touch_and_routing_is_noticed(small_kit: Kit):
@@ -72,9 +72,9 @@ def test_what_goes_wrong_with_layers_notes_touch_and_routing_is_noticed(small_ki
         (e.MoveBoundary(articulation="snare/centre", layer=1, velocity=layers[1].high - 2, linked=False), "gap"),
         (e.MoveBoundary(articulation="snare/centre", layer=1, velocity=layers[1].high + 2, linked=False), "overlap"),
         (e.MoveBoundary(articulation="snare/centre", layer=0, velocity=layers[1].high - 1), "narrow_layer"),
-        (e.TakeOffNote(articulation="snare/centre", note=38), "without_note"),
+        (e.RemoveFromNote(articulation="snare/centre", note=38), "without_note"),
         (e.PutOnNote(articulation="kick/centre", note=38, when_occupied="stack"), "stacked_note"),
-        (e.SetSilence(articulation="hats/closed", stopped="hats/open", fade_ms=None), "open_hat_rings_on"),
+        (e.SetChoke(articulation="hats/closed", stopped="hats/open", fade_ms=None), "open_hat_rings_on"),
         (
             edit_of({"kind": "set_curve", "target": "kick", "curve": _curve((0, 0), (127, 20))}),
             "layer_never_reached",
@@ -96,31 +96,31 @@ def test_what_goes_wrong_with_layers_notes_touch_and_routing_is_noticed(small_ki
         kit = apply(small_kit, edit)
         found = [f for f in notice(kit) if f.rule == rule]
         assert found, rule
-        for mend in found[0].mends:
-            left = {f.key for f in notice(apply(kit, mend.edit)) if not f.settled}
-            assert found[0].key not in left, f"{rule}: {mend.label}"
+        for fix in found[0].fixes:
+            left = {f.key for f in notice(apply(kit, fix.edit)) if not f.ignored}
+            assert found[0].key not in left, f"{rule}: {fix.label}"
 
 
 def test_a_settled_finding_is_set_apart_and_can_be_brought_back(small_kit: Kit):
     second = pieces_of(small_kit)[1].articulations[0].layers[1]
     kit = apply(small_kit, e.MoveBoundary(articulation="snare/centre", layer=0, velocity=second.high - 1))
     finding = next(f for f in notice(kit) if f.rule == "narrow_layer")
-    settled = apply(kit, finding.mends[-1].edit)
-    apart = next(f for f in notice(settled) if f.key == finding.key)
-    assert apart.settled and [m.label for m in apart.mends] == ["Bring it back"]
-    assert apply(settled, apart.mends[0].edit) == kit
+    ignored = apply(kit, finding.fixes[-1].edit)
+    apart = next(f for f in notice(ignored) if f.key == finding.key)
+    assert apart.ignored and [m.label for m in apart.fixes] == ["Stop ignoring"]
+    assert apply(ignored, apart.fixes[0].edit) == kit
 
 
 def test_so_many_of_a_kind_are_named_and_settled_ones_take_no_place_among_them(small_kit: Kit):
     for articulation, note in (("kick/centre", 36), ("snare/centre", 38)):
-        small_kit = apply(small_kit, e.TakeOffNote(articulation=articulation, note=note))
+        small_kit = apply(small_kit, e.RemoveFromNote(articulation=articulation, note=note))
 
     def unreached(kit: Kit, most: int) -> list[str]:
         return [f.where.articulation or "" for f in notice(kit, most) if f.rule == "without_note"]
 
     assert unreached(small_kit, 2) == ["kick/centre", "snare/centre"] and unreached(small_kit, 1) == ["kick/centre"]
     first = next(f for f in notice(small_kit) if f.rule == "without_note")
-    assert unreached(apply(small_kit, first.mends[-1].edit), 1) == ["snare/centre", "kick/centre"]
+    assert unreached(apply(small_kit, first.fixes[-1].edit), 1) == ["snare/centre", "kick/centre"]
 
 
 def _curve(*nodes):
@@ -150,7 +150,7 @@ def test_copies_and_odd_lengths_are_found_in_any_microphone_layer_and_polarity(c
         sound, rate = soundfile.read(clean_session / name, always_2d=True)
         soundfile.write(clean_session / to, change(sound), rate, subtype=subtype)
 
-    # Half a decibel down and in 16 bits; turned over, in another layer; in one of three microphones.
+    # Half a decibel down and in 16 bits; with flipped polarity, in another layer; in one of three microphones.
     for mic in ("Kick", "Overheads"):
         changed(f"{mic}/kick_3_1.wav", f"{mic}/kick_3_4.wav", lambda x: x * 10 ** (-0.5 / 20), "PCM_16")
         changed(f"{mic}/kick_2_1.wav", f"{mic}/kick_1_3.wav", lambda x: x * -(10 ** (-11 / 20)))
@@ -167,9 +167,9 @@ def test_copies_and_odd_lengths_are_found_in_any_microphone_layer_and_polarity(c
         "Snare · centre 3-2 ends early in Snare bottom",
         "Rack tom · centre 2-2 goes on in Overheads",
     }
-    assert "turned over" in found["Takes 1-3 and 2-1 are all but identical"].sentence
+    assert "with flipped polarity" in found["Takes 1-3 and 2-1 are all but identical"].sentence
     for finding in found.values():
-        kit = apply(kit, finding.mends[0].edit)
+        kit = apply(kit, finding.fixes[0].edit)
     assert notice(kit) == []
 
 
@@ -193,35 +193,35 @@ SILENCED = {
         ),
     ),
     "its channels are muted": lambda k: muted(k, "Snare", "Overheads", "Room"),
-    "its channel is at nothing": lambda k: apply(
+    "its channel is at −∞ dB": lambda k: apply(
         muted(k, "Overheads", "Room"), e.SetChannel(channel="snare-channel", level_db=-120.0)
     ),
-    "the piece is at nothing": lambda k: apply(k, e.SetPiece(piece="snare", level_db=-120.0)),
-    "main is at nothing": lambda k: apply(k, e.SetChannel(channel="main", level_db=-120.0)),
-    "its feed is at nothing": lambda k: apply(
+    "the piece is at −∞ dB": lambda k: apply(k, e.SetPiece(piece="snare", level_db=-120.0)),
+    "main is at −∞ dB": lambda k: apply(k, e.SetChannel(channel="main", level_db=-120.0)),
+    "its feed is at −∞ dB": lambda k: apply(
         muted(k, "Overheads", "Room"),
         e.SetFeed(piece="snare", mic="snare-mic", channel="snare-channel", level_db=-120.0),
     ),
-    "its microphone is at nothing": lambda k: apply(
+    "its microphone is at −∞ dB": lambda k: apply(
         muted(k, "Overheads", "Room"), e.SetMic(mic="snare-mic", gain_db=-120.0)
     ),
 }
 
 
 @pytest.mark.parametrize("how", SILENCED)
-def test_a_piece_that_is_silent_is_found_whatever_silences_it_and_each_mend_lets_it_be_heard(small_kit: Kit, how: str):
+def test_a_piece_that_is_silent_is_found_whatever_silences_it_and_each_fix_lets_it_be_heard(small_kit: Kit, how: str):
     before = {f.rule for f in notice(small_kit)}
     kit = SILENCED[how](small_kit)
     finding = next(f for f in notice(kit) if f.rule == "reaches_no_output" and f.where.piece == "snare")
-    assert finding.mends and "silent" in finding.sentence
-    assert len({mend.label for mend in finding.mends}) == len(finding.mends)
-    for mend in finding.mends:
-        mended = notice(apply(kit, mend.edit))
-        assert not [f for f in mended if f.rule == "reaches_no_output" and f.where.piece == "snare"], mend.label
-        assert {f.rule for f in mended} - before <= {"reaches_no_output"}, mend.label
+    assert finding.fixes and "silent" in finding.sentence
+    assert len({fix.label for fix in finding.fixes}) == len(finding.fixes)
+    for fix in finding.fixes:
+        fixed = notice(apply(kit, fix.edit))
+        assert not [f for f in fixed if f.rule == "reaches_no_output" and f.where.piece == "snare"], fix.label
+        assert {f.rule for f in fixed} - before <= {"reaches_no_output"}, fix.label
 
 
-def test_strokes_without_a_note_are_each_offered_another(small_kit: Kit):
+def test_articulations_without_a_note_are_each_offered_another(small_kit: Kit):
     kit = small_kit.but(notes=small_kit.notes.but(placed=()))
-    offered = [f.mends[0].edit.note for f in notice(kit) if f.rule == "without_note"]
+    offered = [f.fixes[0].edit.note for f in notice(kit) if f.rule == "without_note"]
     assert len(offered) > 3 and len(set(offered)) == len(offered)

@@ -1,4 +1,4 @@
-"""Kits hold together: one from outside that contradicts itself is refused, one that was stored is mended and opens."""
+"""Kits hold together: one from outside that contradicts itself is refused, one that was stored is fixed and opens."""
 
 import json
 import tracemalloc
@@ -13,13 +13,14 @@ from drumcore.findings.rules import notice
 from drumcore.formats.kit_file import read_kit_file, without_recordings, write_kit_file
 from drumcore.kit.invariants import MOST_PIECES, faults
 from drumcore.kit.json_form import from_json, from_parts, read_json, to_json, to_parts
-from drumcore.kit.lookup import articulation_of, articulations, pieces_of
-from drumcore.kit.repairs import mended
+from drumcore.kit.lookup import all_articulations, articulation_of, pieces_of
+from drumcore.kit.repairs import fixed
 from drumcore.kit.upgrades import NEW_DYNAMICS
 from drumcore.kit.values import Articulation, CrossTalk, Family, Kit, Layer, Piece
 from drumcore.playing.compiler import compile_kit
 from drumcore.refusals import Refusal
-from tests.contradictions import CONTRADICTIONS, contradicting, stroke
+from drumcore.treatments.drive import Drive
+from tests.contradictions import CONTRADICTIONS, articulation, contradicting
 
 each = pytest.mark.parametrize(("change", "said"), CONTRADICTIONS.values(), ids=CONTRADICTIONS.keys())
 
@@ -27,7 +28,10 @@ each = pytest.mark.parametrize(("change", "said"), CONTRADICTIONS.values(), ids=
 @pytest.fixture(scope="module")
 def kit_file(small_kit, small_session, tmp_path_factory):
     places = {
-        r.content: small_session / r.path for _, a in articulations(small_kit) for t in a.takes for r in t.recordings
+        r.content: small_session / r.path
+        for _, a in all_articulations(small_kit)
+        for t in a.takes
+        for r in t.recordings
     }
     path = tmp_path_factory.mktemp("whole") / "Small.zestykit"
     write_kit_file(small_kit, lambda content: places[content], path)
@@ -60,19 +64,19 @@ def test_a_small_file_that_promises_a_million_pieces_costs_next_to_nothing():
     tracemalloc.stop()
 
 
-MENDED = [(name, *c) for name, c in CONTRADICTIONS.items() if name != "a million pieces"]
+FIXED = [(name, *c) for name, c in CONTRADICTIONS.items() if name != "a million pieces"]
 
 
-@pytest.mark.parametrize(("name", "change", "said"), MENDED, ids=[name for name, *_ in MENDED])
-def test_a_stored_kit_that_contradicts_itself_is_mended_and_opens(small_kit: Kit, name, change, said):
-    """What leads nowhere is left out and listed, what stands twice is kept apart, and everything else is as it was."""
+@pytest.mark.parametrize(("name", "change", "said"), FIXED, ids=[name for name, *_ in FIXED])
+def test_a_stored_kit_that_contradicts_itself_is_fixed_and_opens(small_kit: Kit, name, change, said):
+    """What leads nowhere is disabled and listed, what stands twice is kept apart, and everything else is as it was."""
     raw = json.loads(to_json(small_kit))
     change(raw)
-    parts, strokes = {}, [a for p in raw["pieces"] for a in p["articulations"]]
-    for number, articulation in enumerate(strokes):
-        if not isinstance(articulation["takes"], str):
-            parts[f"part {number}"] = json.dumps(articulation["takes"]).encode()
-            articulation["takes"] = f"part {number}"
+    parts, articulations = {}, [a for p in raw["pieces"] for a in p["articulations"]]
+    for number, held in enumerate(articulations):
+        if not isinstance(held["takes"], str):
+            parts[f"part {number}"] = json.dumps(held["takes"]).encode()
+            held["takes"] = f"part {number}"
     kit, notes = from_parts(json.dumps(raw).encode(), parts)
     assert (notes or name == "half a character") and all(note.endswith(".") for note in notes)
     assert list(faults(kit)) == []
@@ -81,8 +85,8 @@ def test_a_stored_kit_that_contradicts_itself_is_mended_and_opens(small_kit: Kit
     assert {p.id for p in pieces_of(kit)} >= {p.id for p in pieces_of(small_kit)} or "thousand" in name
     if "thousand" not in name:
         assert (
-            sum(len(a.takes) for _, a in articulations(kit))
-            >= sum(len(a.takes) for _, a in articulations(small_kit)) - 1
+            sum(len(a.takes) for _, a in all_articulations(kit))
+            >= sum(len(a.takes) for _, a in all_articulations(small_kit)) - 1
         )
     assert from_parts(*to_parts(kit)) == (kit, ())
 
@@ -92,7 +96,7 @@ def test_a_stored_kit_of_which_parts_are_lost_opens_with_the_rest(small_kit: Kit
     lost = json.loads(head)["pieces"][1]["articulations"][0]["takes"]
     kit, notes = from_parts(head, {h: data for h, data in parts.items() if h != lost})
     assert notes[0] == "The takes of centre could not be read."
-    assert [len(a.takes) for _, a in articulations(kit)][:3] == [6, 0, 4]
+    assert [len(a.takes) for _, a in all_articulations(kit)][:3] == [6, 0, 4]
     with pytest.raises(Refusal, match="not valid JSON"):
         from_parts(head[:50], parts)
 
@@ -115,7 +119,7 @@ def test_pieces_that_stand_twice_are_kept_once_and_others_of_their_name_apart(sm
     kick, snare = pieces_of(small_kit)[:2]
     other = kick.but(name="Another kick")
     odd = small_kit.but(pieces=(kick, kick, snare, other, snare, other))
-    kit, _ = mended(odd)
+    kit, _ = fixed(odd)
     assert [(p.id, p.name) for p in pieces_of(kit)] == [
         ("kick", "Kick"),
         ("snare", "Snare"),
@@ -130,9 +134,9 @@ def test_older_kits_open_by_the_new_rule_and_say_so(small_kit: Kit):
     raw = json.loads(to_json(loud)) | {"format": 3}
     raw["pieces"][0]["tracking"]["level"] = 1.4
     for piece in raw["pieces"]:
-        for articulation in piece["articulations"]:
-            del articulation["whole"]
-            for recording in (r for t in articulation["takes"] for r in t["recordings"]):
+        for held in piece["articulations"]:
+            del held["whole"]
+            for recording in (r for t in held["takes"] for r in t["recordings"]):
                 recording["shape"] = recording.pop("outline")
     for known in raw["inputs"]:
         known["bleeds"] = known.pop("cross_talk")
@@ -159,7 +163,7 @@ def test_an_edit_that_would_break_a_kit_is_refused_at_the_end_of_its_bundle(smal
     piece = pieces_of(small_kit)[1]
     broken = piece.but(id="x", articulations=(piece.articulations[0].but(id="x/y", takes=()),))
     building = e.BuildPieces(mics=(), pieces=(broken,))
-    with pytest.raises(Refusal, match="names a take that is not there"):
+    with pytest.raises(Refusal, match="names a take that does not exist"):
         apply(small_kit, building)
     # Within a bundle a kit may be odd for a while.
     assert apply(small_kit, e.Several(said="x", edits=(building, e.RemovePiece(piece="x")))).pieces == small_kit.pieces
@@ -167,8 +171,34 @@ def test_an_edit_that_would_break_a_kit_is_refused_at_the_end_of_its_bundle(smal
 
 def test_recordings_that_are_lost_take_with_them_what_named_them(small_kit: Kit):
     gone = {
-        r.content for _, a in articulations(small_kit) if a.id == "hats/open" for t in a.takes for r in t.recordings
+        r.content for _, a in all_articulations(small_kit) if a.id == "hats/open" for t in a.takes for r in t.recordings
     }
-    kit = without_recordings(apply(small_kit, e.SilenceByItself(piece="hats")), gone)
+    kit = without_recordings(apply(small_kit, e.ChokeAsUsual(piece="hats")), gone)
     assert list(faults(kit)) == []
-    assert "hats/open" not in {a.id for _, a in articulations(kit)} and stroke(json.loads(to_json(kit)))
+    assert "hats/open" not in {a.id for _, a in all_articulations(kit)} and articulation(json.loads(to_json(kit)))
+
+
+OLDER_NAMES = {
+    "chokes": "silences",
+    "flipped": "turned",
+    "pre_fader": "early",
+    "ignored": "settled",
+    "drive_db": "push_db",
+    "level_matched": "made_good",
+}
+"""What fields were called before format 13, by what they are called now."""
+
+
+def test_a_kit_with_the_names_of_before_opens_as_it_was(rich: Kit):
+    """Format 13 renamed fields of kits, and with them of pieces, treatments and plans that hold the same values."""
+
+    def older(value):
+        if isinstance(value, dict):
+            return {OLDER_NAMES.get(key, key): older(held) for key, held in value.items()}
+        return [older(each) for each in value] if isinstance(value, list) else value
+
+    driven = apply(rich, e.SetTreatment(channel="snare-channel", treatment=Drive(drive_db=9.0, level_matched=False)))
+    now = json.loads(to_json(driven))
+    raw = older(now) | {"format": 12}
+    assert "silences" in json.dumps(raw) and "push_db" in json.dumps(raw) and raw != now
+    assert read_json(json.dumps(raw)) == (driven, ())

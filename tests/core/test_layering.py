@@ -36,12 +36,12 @@ def sounds(small_kit: Kit, small_session) -> FileSounds:
     return FileSounds(lambda content: places[content])
 
 
-def stroke(kit: Kit, name: str = CENTRE) -> Articulation:
+def articulation(kit: Kit, name: str = CENTRE) -> Articulation:
     return articulation_of(kit, name)[1]
 
 
 def ids(kit: Kit, name: str = CENTRE) -> list[list[str]]:
-    return [list(layer.takes) for layer in stroke(kit, name).layers]
+    return [list(layer.takes) for layer in articulation(kit, name).layers]
 
 
 ranges_ = st.lists(st.tuples(st.integers(1, 127), st.integers(0, 40)), min_size=1, max_size=6).map(
@@ -52,15 +52,15 @@ ranges_ = st.lists(st.tuples(st.integers(1, 127), st.integers(0, 40)), min_size=
 
 
 @given(ranges_)
-def test_mended_ranges_answer_every_velocity_once(layers):
+def test_fixed_ranges_answer_every_velocity_once(layers):
     layers = [
         layer
         for k, layer in enumerate(layers)
         if k == 0 or (layer.low > layers[k - 1].low and layer.high > layers[k - 1].high)
     ]
     layers = [layer for k, layer in enumerate(layers) if k == 0 or layer.high > max(y.high for y in layers[:k])]
-    mended = close_gaps(end_overlaps(layers))
-    assert [v for layer in mended for v in range(layer.low, layer.high + 1)] == list(range(1, 128))
+    fixed = close_gaps(end_overlaps(layers))
+    assert [v for layer in fixed for v in range(layer.low, layer.high + 1)] == list(range(1, 128))
 
 
 def test_a_blend_keeps_the_power_and_stays_inside_its_layers():
@@ -90,25 +90,25 @@ def test_takes_are_inserted_swapped_put_aside_and_moved_to_another_articulation(
     swapped = apply(small_kit, e.SwapTakes(articulation=CENTRE, take=before[0][0], other=before[2][1]))
     assert ids(swapped)[0][0] == before[2][1] and ids(swapped)[2][1] == before[0][0]
     aside = apply(small_kit, e.MoveTakes(articulation=CENTRE, takes=(before[0][0],), layer=None))
-    assert all(before[0][0] not in takes for takes in ids(aside)) and take_of(stroke(aside), before[0][0])
+    assert all(before[0][0] not in takes for takes in ids(aside)) and take_of(articulation(aside), before[0][0])
     over = apply(small_kit, e.MoveTakes(articulation="hats/closed", takes=("t1",), layer=0, to="hats/open"))
-    assert len(stroke(over, "hats/closed").takes) == 3
-    new = stroke(over, "hats/open").takes[-1]
-    assert new.id == "t5" and new.id in stroke(over, "hats/open").layers[0].takes
-    assert new.level_db == stroke(small_kit, "hats/closed").takes[0].level_db
+    assert len(articulation(over, "hats/closed").takes) == 3
+    new = articulation(over, "hats/open").takes[-1]
+    assert new.id == "t5" and new.id in articulation(over, "hats/open").layers[0].takes
+    assert new.level_db == articulation(small_kit, "hats/closed").takes[0].level_db
 
 
 def test_layers_are_added_divided_merged_removed_and_made_anew(small_kit: Kit):
-    before = stroke(small_kit).layers
-    added = stroke(apply(small_kit, e.AddLayer(articulation=CENTRE, above=1))).layers
+    before = articulation(small_kit).layers
+    added = articulation(apply(small_kit, e.AddLayer(articulation=CENTRE, above=1))).layers
     assert added[2].takes == () and added[1].low == before[1].low and added[2].high == before[1].high
-    divided = apply(small_kit, e.DivideLayer(articulation=CENTRE, layer=3))
-    levels = layer_levels_db(stroke(divided))
-    assert len(stroke(divided).layers) == 5 and levels[4] > levels[3]
+    divided = apply(small_kit, e.SplitLayer(articulation=CENTRE, layer=3))
+    levels = layer_levels_db(articulation(divided))
+    assert len(articulation(divided).layers) == 5 and levels[4] > levels[3]
     merged = apply(divided, e.MergeLayers(articulation=CENTRE, layer=3))
-    assert set(ids(merged)[3]) == set(before[3].takes) and stroke(merged).layers[3].low == before[3].low
+    assert set(ids(merged)[3]) == set(before[3].takes) and articulation(merged).layers[3].low == before[3].low
     removed = apply(small_kit, e.RemoveLayer(articulation=CENTRE, layer=0))
-    assert stroke(removed).layers[0].low == 1 and len(stroke(removed).layers) == 3
+    assert articulation(removed).layers[0].low == 1 and len(articulation(removed).layers) == 3
     again = apply(removed, e.MakeLayers(articulation=CENTRE, count=4))
     assert [set(takes) for takes in ids(again)] == [set(takes) for takes in ids(small_kit)]
     with pytest.raises(Refusal, match="it cannot have 13 layers"):
@@ -122,7 +122,7 @@ def test_layers_always_answer_every_velocity_once_and_lose_no_take(small_kit: Ki
     for what, number in steps:
         edit = {
             "add": e.AddLayer(articulation=CENTRE, above=number),
-            "divide": e.DivideLayer(articulation=CENTRE, layer=number),
+            "divide": e.SplitLayer(articulation=CENTRE, layer=number),
             "merge": e.MergeLayers(articulation=CENTRE, layer=number),
             "remove": e.RemoveLayer(articulation=CENTRE, layer=number),
         }[what]
@@ -130,23 +130,25 @@ def test_layers_always_answer_every_velocity_once_and_lose_no_take(small_kit: Ki
             kit = apply(kit, edit)
         except Refusal:
             continue
-    found = stroke(kit)
+    found = articulation(kit)
     assert [v for y in found.layers for v in range(y.low, y.high + 1)] == list(range(1, 128))
-    assert found.takes == stroke(small_kit).takes
+    assert found.takes == articulation(small_kit).takes
 
 
 def test_levelling_brings_takes_to_their_layers_median_and_layers_to_equal_steps(small_kit: Kit):
-    levelled = stroke(apply(small_kit, e.LevelTakes(articulation=CENTRE)))
+    levelled = articulation(apply(small_kit, e.MatchTakeLevels(articulation=CENTRE)))
     by_id = {t.id: played_level_db(t) for t in levelled.takes}
-    for layer, was in zip(levelled.layers, layer_levels_db(stroke(small_kit)), strict=True):
+    for layer, was in zip(levelled.layers, layer_levels_db(articulation(small_kit)), strict=True):
         assert {round(by_id[i], 1) for i in layer.takes} == {round(was, 1)}
     kit = apply(small_kit, e.SetLayer(articulation=CENTRE, layer=1, gain_db=4.0))
-    steps = [b - a for a, b in pairwise(layer_levels_db(stroke(apply(kit, e.ClimbEvenly(articulation=CENTRE)))))]
+    steps = [
+        b - a for a, b in pairwise(layer_levels_db(articulation(apply(kit, e.EvenOutLayers(articulation=CENTRE)))))
+    ]
     assert max(steps) - min(steps) < 0.03
     upside = apply(small_kit, e.SwapTakes(articulation="kick/centre", take="t1", other="t5"))
     upside = apply(upside, e.SwapTakes(articulation="kick/centre", take="t2", other="t6"))
     with pytest.raises(Refusal, match="sort its layers by loudness first"):
-        apply(upside, e.ClimbEvenly(articulation="kick/centre"))
+        apply(upside, e.EvenOutLayers(articulation="kick/centre"))
     sorted_ = apply(upside, e.SortLayers(articulation="kick/centre"))
     assert [set(takes) for takes in ids(sorted_, "kick/centre")] == [
         set(takes) for takes in ids(small_kit, "kick/centre")
@@ -167,7 +169,7 @@ def play(kit: Kit, sounds: FileSounds, velocity: int, output: int = 3):
 
 
 def test_trims_are_heard_as_written(small_kit: Kit, small_session, sounds):
-    hardest = stroke(small_kit).layers[-1]
+    hardest = articulation(small_kit).layers[-1]
     plain = play(small_kit, sounds, 127)[0]
 
     def trimmed(**trims):
@@ -187,7 +189,7 @@ def test_trims_are_heard_as_written(small_kit: Kit, small_session, sounds):
     assert not right.any()
     half = trimmed(pan=0.5)
     assert np.abs(half[1]).max() / np.abs(half[0]).max() == pytest.approx(math.tan(3 * math.pi / 8), rel=1e-3)
-    take = take_of(stroke(small_kit), hardest.takes[0])
+    take = take_of(articulation(small_kit), hardest.takes[0])
     close = next(r for r in take.recordings if r.mic == "snare-mic")
     octave = prepare(read_audio(small_session / close.path), 48000, close.width, 1200.0)
     assert len(octave) == pytest.approx(close.frames / 2, abs=2)
@@ -198,7 +200,7 @@ def test_trims_are_heard_as_written(small_kit: Kit, small_session, sounds):
 
 
 def test_a_blend_sounds_both_layers_and_other_velocities_one(small_kit: Kit):
-    edge = stroke(small_kit).layers[1].high
+    edge = articulation(small_kit).layers[1].high
     kit = apply(small_kit, e.SetLayer(articulation=CENTRE, layer=1, blend=6))
     striker = Striker(compile_kit(kit))
     assert [s.layer for s in striker.strike(SNARE, edge)] == [1, 2]
@@ -220,7 +222,7 @@ def test_variation_repeats_from_render_to_render_and_never_twice_in_a_row(small_
     gains = [20 * math.log10(s.gain) for s in strikes]
     assert 1.5 < max(gains) - min(gains) <= 2.0
     assert {s.layer for s in strikes} == {strikes[0].layer}
-    assert {s.take.id for s in strikes} == set(stroke(kit).layers[strikes[0].layer].takes)
+    assert {s.take.id for s in strikes} == set(articulation(kit).layers[strikes[0].layer].takes)
     np.testing.assert_array_equal(play(kit, sounds, 100), play(kit, sounds, 100))
 
 
@@ -237,7 +239,8 @@ def test_the_low_pass_halves_the_power_at_its_cutoff_and_leaves_the_lows():
 
 def test_sameness_is_one_for_a_machine_and_falls_with_variation(small_kit: Kit, sounds):
     one = apply(
-        small_kit, e.TrimTakes(articulation=CENTRE, takes=tuple(stroke(small_kit).layers[0].takes[1:]), enabled=False)
+        small_kit,
+        e.TrimTakes(articulation=CENTRE, takes=tuple(articulation(small_kit).layers[0].takes[1:]), enabled=False),
     )
     alike = sameness(one, CENTRE, sounds)
     assert alike[0] == pytest.approx(1.0) and alike[1] < 0.3  # noise bursts of different seeds share nothing
@@ -255,8 +258,8 @@ def test_sameness_is_heard_through_the_pieces_own_microphone(small_kit: Kit, sma
     """The snare's takes differ in its own microphone; in a microphone before it, all hear the same."""
     alike = sameness(small_kit, CENTRE, sounds)
     bleed = small_kit.mics[0].but(id="aaa", name="Aaa")
-    one = stroke(small_kit, "kick/centre").takes[0].recordings[0].but(mic="aaa")
-    takes = tuple(t.but(recordings=(one, *t.recordings)) for t in stroke(small_kit).takes)
+    one = articulation(small_kit, "kick/centre").takes[0].recordings[0].but(mic="aaa")
+    takes = tuple(t.but(recordings=(one, *t.recordings)) for t in articulation(small_kit).takes)
     kit = with_articulation(small_kit.but(mics=(bleed, *small_kit.mics)), CENTRE, lambda a: a.but(takes=takes))
     assert sameness(kit, CENTRE, sounds) == alike
 
@@ -264,7 +267,7 @@ def test_sameness_is_heard_through_the_pieces_own_microphone(small_kit: Kit, sma
 def test_several_edits_are_one_and_all_or_none(small_kit: Kit):
     trim = e.TrimTakes(articulation=CENTRE, takes=("t1",), gain_db=-1.0)
     both = e.Several(said="Two trims", edits=(trim, e.TrimTakes(articulation=CENTRE, takes=("t2",), gain_db=-2.0)))
-    assert [t.gain_db for t in stroke(apply(small_kit, both)).takes[:2]] == [-1.0, -2.0]
+    assert [t.gain_db for t in articulation(apply(small_kit, both)).takes[:2]] == [-1.0, -2.0]
     with pytest.raises(Refusal, match="no take “t99”"):
         apply(small_kit, e.Several(said="x", edits=(trim, trim.but(takes=("t99",)))))
 

@@ -31,20 +31,20 @@ def made(kit: Kit, *edits: e.Edit) -> Kit:
     return kit
 
 
-def checked(kit: Kit, sounds, *strokes: str) -> dict[str, Line]:
-    """The lines of some strokes: the others are taken out, which changes nothing of these."""
+def checked(kit: Kit, sounds, *articulations: str) -> dict[str, Line]:
+    """The lines of some articulations: the others are taken out, which changes nothing of these."""
     for piece in kit.pieces:
-        for stroke in piece.articulations:
-            if stroke.id not in strokes:
-                kit = apply(kit, e.RemoveArticulation(articulation=stroke.id))
+        for articulation in piece.articulations:
+            if articulation.id not in articulations:
+                kit = apply(kit, e.RemoveArticulation(articulation=articulation.id))
     told: list[tuple[int, int]] = []
     found = list(check_lines(kit, sounds, lambda done, total: told.append((done, total))))
     assert told == [(n, len(found)) for n in range(1, len(found) + 1)]
     return {line.articulation: line for line in found}
 
 
-def verdicts(kit: Kit, sounds, *strokes: str) -> dict[str, Verdict]:
-    return {name: line.verdict for name, line in checked(kit, sounds, *strokes).items()}
+def verdicts(kit: Kit, sounds, *articulations: str) -> dict[str, Verdict]:
+    return {name: line.verdict for name, line in checked(kit, sounds, *articulations).items()}
 
 
 def test_a_kit_on_a_plan_arrives_as_planned_and_nowhere_else(small_kit: Kit, sounds):
@@ -60,7 +60,7 @@ def test_a_kit_on_a_plan_arrives_as_planned_and_nowhere_else(small_kit: Kit, sou
 
 PLANTED: dict[str, tuple[Sequence[e.Edit], Verdict]] = {
     "muted": ([e.SetChannel(channel=c, muted=True) for c in (KICK, OVERHEADS, ROOM)], Verdict.NOWHERE),
-    "at nothing": ([e.SetPiece(piece="kick", level_db=-120.0)], Verdict.NOWHERE),
+    "at −∞ dB": ([e.SetPiece(piece="kick", level_db=-120.0)], Verdict.NOWHERE),
     "main turned to one side": (
         [e.ClearOutputs(), e.SetChannel(channel=MAIN, pan=1.0)],
         Verdict.ONE_SIDE,
@@ -78,7 +78,7 @@ PLANTED: dict[str, tuple[Sequence[e.Edit], Verdict]] = {
         [
             e.SetChannel(channel=KICK, level_db=18.0),
             e.MakeBus(name="Crush"),
-            e.SetSend(channel=KICK, bus="crush-bus", level_db=6.0, early=True),
+            e.SetSend(channel=KICK, bus="crush-bus", level_db=6.0, pre_fader=True),
             e.SetChannel(channel="crush-bus", output=2, level_db=18.0),
         ],
         Verdict.CLIPS,
@@ -109,7 +109,7 @@ PLANTED |= {
 FINE: dict[str, Sequence[e.Edit]] = {
     "panned by hand": [e.SetChannel(channel=KICK, pan=-1.0)],
     "one side of an output": [e.SetChannel(channel=KICK, side=Side.LEFT)],
-    "sent into a space": [
+    "sent to a space": [
         e.MakeBus(name="Air"),
         e.SetSpace(bus="air-bus", space=Hall(length_s=0.4)),
         e.SetSend(channel=KICK, bus="air-bus", level_db=0.0),
@@ -129,26 +129,26 @@ def test_what_was_planted_is_named(small_kit: Kit, sounds, name: str):
 
 
 @pytest.mark.parametrize("name", PLANTED)
-def test_every_mend_offered_puts_the_line_right(small_kit: Kit, sounds, name: str):
+def test_every_fix_offered_puts_the_line_right(small_kit: Kit, sounds, name: str):
     kit = made(small_kit, PLAN, *PLANTED[name][0])
     lines = list(checked(kit, sounds, "kick/centre").values())
     (finding,) = findings_of(kit, lines, kit)
     assert finding.rule == f"line_{PLANTED[name][1].value}" and finding.place == "Kick"
-    mends = [m for m in finding.mends if m.edit.kind != "settle_finding"]
-    assert mends and len({m.label for m in mends}) == len(mends)
-    for mend in mends:
-        after = apply(kit, mend.edit)
-        assert verdicts(after, sounds, "kick/centre") == {"kick/centre": Verdict.AS_PLANNED}, mend.label
+    fixes = [m for m in finding.fixes if m.edit.kind != "ignore_finding"]
+    assert fixes and len({m.label for m in fixes}) == len(fixes)
+    for fix in fixes:
+        after = apply(kit, fix.edit)
+        assert verdicts(after, sounds, "kick/centre") == {"kick/centre": Verdict.AS_PLANNED}, fix.label
         # What was put right since the check is not said any more.
         assert findings_of(after, lines, kit) == ()
-    meant = [m for m in finding.mends if m.edit.kind == "settle_finding"]
-    for mend in meant:
-        (settled,) = findings_of(apply(kit, mend.edit), lines, kit)
-        assert settled.settled
+    meant = [m for m in finding.fixes if m.edit.kind == "ignore_finding"]
+    for fix in meant:
+        (ignored,) = findings_of(apply(kit, fix.edit), lines, kit)
+        assert ignored.ignored
 
 
 def test_what_the_check_found_of_this_very_kit_is_said_though_nothing_set_explains_it(small_kit: Kit, sounds):
-    """Takes so quiet that nothing arrives: every level is as it should be, and no mend that changes nothing is offered."""
+    """Takes so quiet that −∞ dB arrives: every level is as it should be, and no fix that changes nothing is offered."""
     kit = made(small_kit, PLAN, e.SetMic(mic="kick-mic", gain_db=-20.0), e.SetChannel(channel=KICK, level_db=-3.9))
     kit = made(kit, e.TrimTakes(articulation="kick/centre", takes=tuple(f"t{n}" for n in range(1, 7)), gain_db=-24.0))
     kit = made(kit, e.SetLayer(articulation="kick/centre", layer=2, gain_db=-24.0))
@@ -156,29 +156,29 @@ def test_what_the_check_found_of_this_very_kit_is_said_though_nothing_set_explai
     assert lines[0].verdict is Verdict.NOWHERE
     (finding,) = findings_of(kit, lines, kit)
     assert finding.title == "Kick arrives nowhere"
-    assert all(apply(kit, mend.edit) != kit for mend in finding.mends)
+    assert all(apply(kit, fix.edit) != kit for fix in finding.fixes)
 
 
 def test_sentences_say_which_way_and_why(small_kit: Kit, sounds):
     def said(name: str) -> str:
         kit = made(small_kit, PLAN, *PLANTED[name][0])
         (finding,) = findings_of(kit, list(checked(kit, sounds, "kick/centre").values()), kit)
-        return f"{finding.title}: {finding.sentence} {[m.label for m in finding.mends]}"
+        return f"{finding.title}: {finding.sentence} {[m.label for m in finding.fixes]}"
 
     assert said("its own channel too low") == (
-        "Kick arrives nowhere: Kick goes to output 2, Kick, and it is at −80.0 dB. ['Bring Kick up']"
+        "Kick arrives nowhere: Kick goes to output 2, Kick, and it is at −80.0 dB. ['Turn Kick up']"
     )
     assert said("beyond the host") == (
         "Kick arrives nowhere: Kick goes to output 16, which Dinghy does not have. "
         "['Use stereo output 2', 'Send it to main']"
     )
     assert said("sent dry where nobody planned it") == (
-        "Kick arrives elsewhere too: It is heard at output 1, Main, through Crush, where nobody planned it. "
-        "['Send Crush to output 2, Kick', 'Take Kick out of Crush', 'It is meant so']"
+        "Kick also arrives elsewhere: It also arrives at output 1, Main, through Crush, which was not planned. "
+        "['Send Crush to output 2, Kick', 'Stop sending Kick to Crush', 'Ignore']"
     )
     assert "arrives on the left side alone. Drums is panned to that side." in said("its bus turned to one side")
     assert said("one microphone in two channels").startswith(
-        "Kick arrives twice: What Kick mic heard of it is at output 2, Kick and at output 3, Snare, nearly as loud."
+        "Kick arrives twice: The microphone Kick mic also arrives at output 2, Kick and at output 3, Snare, nearly as loud."
     )
 
 
@@ -210,7 +210,7 @@ def test_dry_ways_are_followed_by_their_levels_and_spaces_are_no_copies(small_ki
         e.MakeBus(name="Air"),
         e.SetChannel(channel=KICK, level_db=-3.0),
         e.SetSend(channel=KICK, bus="crush-bus", level_db=-6.0),
-        e.SetSend(channel="crush-bus", bus="air-bus", level_db=-2.0, early=True),
+        e.SetSend(channel="crush-bus", bus="air-bus", level_db=-2.0, pre_fader=True),
         e.SetChannel(channel="crush-bus", level_db=-1.0, output=14),
         e.SetChannel(channel="air-bus", output=15),
         e.SetChannel(channel=MAIN, level_db=-4.0),
@@ -225,7 +225,7 @@ def test_dry_ways_are_followed_by_their_levels_and_spaces_are_no_copies(small_ki
 
 
 def test_many_ways_through_buses_are_walked_once(small_kit: Kit):
-    """Thirty buses, each sent into all that follow: two to the thirtieth ways, and one answer at once."""
+    """Thirty buses, each sent to all that follow: two to the thirtieth ways, and one answer at once."""
     kit = made(small_kit, PLAN, *(e.MakeBus(name=f"B{n}") for n in range(30)))
     ids = [bus.id for bus in kit.routing.buses]
     sends = [e.SetSend(channel=a, bus=b, level_db=-3.0) for n, a in enumerate(ids) for b in ids[n + 1 :]]
@@ -236,12 +236,14 @@ def test_many_ways_through_buses_are_walked_once(small_kit: Kit):
 
 
 def test_what_changed_between_two_checks_is_told_and_what_wavers_is_not():
-    def line(stroke: str, *arriving: tuple[int, float]) -> Line:
+    def line(articulation: str, *arriving: tuple[int, float]) -> Line:
         outputs = tuple(
             LineOutput(number=n, name="-", peaks_dbfs=(db, db), arrives_dbfs=db if db > -60 else None, only=None)
             for n, db in arriving
         )
-        return Line(piece="-", articulation=stroke, verdict=Verdict.AS_PLANNED, outputs=outputs, planned=(), astray=())
+        return Line(
+            piece="-", articulation=articulation, verdict=Verdict.AS_PLANNED, outputs=outputs, planned=(), astray=()
+        )
 
     before = [line("kick", (2, -8.2), (3, -90.0), (8, -18.0)), line("snare", (3, -6.0))]
     now = [line("kick", (2, -6.1), (3, -30.0), (8, -18.2)), line("snare", (3, -70.0)), line("ride", (6, -12.0))]

@@ -1,4 +1,4 @@
-"""Equally loud: gated loudness, a channel and a kit with treatment and without, a piece, and make-up set by it."""
+"""Match loudness: gated loudness, a channel and a kit with treatment and without, a piece, and make-up set by it."""
 
 import numpy as np
 import pytest
@@ -111,7 +111,7 @@ def test_a_channel_is_compared_with_itself_before_level_pan_mute_and_bypass(smal
 
 
 def test_what_a_channel_is_treated_as_is_what_its_stem_holds(small_kit: Kit, sounds):
-    kit = treated(small_kit, Eq(bands=(EqBand(kind=BandKind.HIGH_SHELF, hz=2000, gain_db=9.0),)), Drive(push_db=12.0))
+    kit = treated(small_kit, Eq(bands=(EqBand(kind=BandKind.HIGH_SHELF, hz=2000, gain_db=9.0),)), Drive(drive_db=12.0))
     apart = apply(kit, e.SetChannel(channel=SNARE, output=3))
     both = figure(OfChannel(channel=SNARE, groove=1), kit, sounds)
     for version, wanted in ((apart, both.db), (apply(apart, e.BypassTreatment(bypassed=True)), both.plain_db)):
@@ -143,11 +143,11 @@ def test_a_pieces_level_is_the_mean_of_what_sounds_at_100_through_its_feeds(smal
     piece = next(p for p in table.pieces if p.id == "snare")
     feeds = next(f for f in table.head.feeds if f.piece == "snare").mics
     powers = []
-    for stroke in piece.articulations:
-        for layer in (y for y in stroke.layers if y.low <= 100 <= y.high):
+    for articulation in piece.articulations:
+        for layer in (y for y in articulation.layers if y.low <= 100 <= y.high):
             for take in {place for step in layer.steps for place in step}:
                 entered: dict[int, np.ndarray] = {}
-                for voice in stroke.takes[take].voices:
+                for voice in articulation.takes[take].voices:
                     sound = sounds.get(voice.sound, table.head.rate_hz).T.astype(float)
                     for feed in feeds[voice.mic]:
                         sides = 2 if table.head.channels[feed.channel].width is Width.STEREO else 1
@@ -160,14 +160,14 @@ def test_a_pieces_level_is_the_mean_of_what_sounds_at_100_through_its_feeds(smal
     assert found == pytest.approx(10 * np.log10(np.mean(powers)), abs=0.01)
     lower = apply(small_kit, e.SetPiece(piece="snare", level_db=-7.0))
     assert figure(asked, lower, sounds).db == pytest.approx(found - 7.0, abs=0.01)
-    # Channels do not count, and a piece that nothing lets in has no level.
+    # Channels do not count, and a piece that −∞ dB lets in has no level.
     assert figure(asked, apply(treated(lower, LOUDER), e.SetChannel(channel=SNARE, muted=True)), sounds).db == (
         pytest.approx(found - 7.0, abs=0.01)
     )
     assert figure(asked, small_kit.but(routing=small_kit.routing.but(feeds=())), sounds).db is None
 
 
-@pytest.mark.parametrize("drive", [(), (Drive(push_db=18.0, made_good=False),)])
+@pytest.mark.parametrize("drive", [(), (Drive(drive_db=18.0, level_matched=False),)])
 def test_make_up_is_found_at_which_treatment_changes_no_loudness(small_kit: Kit, sounds, drive):
     squeezed = Compressor(threshold_db=-45.0, ratio=6.0, attack_ms=1.0, release_ms=60.0, make_up_db=3.0)
     kit = treated(small_kit, squeezed, *drive)
@@ -187,7 +187,7 @@ def test_make_up_goes_as_far_as_it_goes_and_says_what_it_needs(small_kit: Kit, s
         with pytest.raises(Refusal, match="Snare has no compressor that is on"):
             figure(OfMakeUp(channel=SNARE, groove=1), treated(small_kit, *treatments), sounds)
     silent = BEAT.but(events=(Strike(time_s=0.0, note=36, velocity=100),))
-    with pytest.raises(Refusal, match="Nothing of Beat is loud enough in Snare"):
+    with pytest.raises(Refusal, match="Beat is too quiet in Snare"):
         OfMakeUp(channel=SNARE, groove=1).measure(treated(small_kit, crushed), silent, sounds, lambda *_: None)
     with pytest.raises(Refusal):
         figure(OfChannel(channel="nowhere", groove=1), small_kit, sounds)
@@ -195,7 +195,7 @@ def test_make_up_goes_as_far_as_it_goes_and_says_what_it_needs(small_kit: Kit, s
 
 def test_figures_stay_until_something_they_depend_on_changes(small_kit: Kit):
     kit = treated(small_kit, LOUDER)
-    stroke = piece_of(kit, "snare").articulations[0].id
+    articulation = piece_of(kit, "snare").articulations[0].id
     kick = piece_of(kit, "kick").articulations[0]
     leave_alone = {
         "level": e.SetChannel(channel=SNARE, level_db=-3.0, pan=0.5, muted=True, output=3),
@@ -206,7 +206,7 @@ def test_figures_stay_until_something_they_depend_on_changes(small_kit: Kit):
     touch = {
         "treatment": e.SetTreatments(channel=SNARE, treatments=(Drive(),)),
         "feed": e.SetFeed(piece="snare", mic=piece_of(kit, "snare").own_mics[0], channel=SNARE, level_db=-3.0),
-        "layers": e.SplitEvenly(articulation=stroke),
+        "layers": e.SplitEvenly(articulation=articulation),
         "piece": e.SetPiece(piece="snare", level_db=1.0),
     }
     asked = OfChannel(channel=SNARE, groove=1)

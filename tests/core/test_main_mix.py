@@ -1,4 +1,4 @@
-"""The main mix as a channel: what enters it, what silences it and is said of it, and hosts whose first output is mono."""
+"""The main mix as a channel: its input, what chokes it and is said of it, and hosts whose first output is mono."""
 
 import numpy as np
 import pytest
@@ -28,7 +28,7 @@ def played(kit: Kit, sounds, number: int = 1) -> np.ndarray:
     return np.concatenate([block.outputs[number] for block in blocks], axis=1).astype(float)
 
 
-@pytest.mark.parametrize(("edit", "why"), [(MUTED, "muted"), (NOTHING, "at nothing")])
+@pytest.mark.parametrize(("edit", "why"), [(MUTED, "muted"), (NOTHING, "at −∞ dB")])
 def test_a_silent_main_is_said_of_what_goes_nowhere_else_and_is_brought_up(small_kit: Kit, edit, why):
     apart = apply(small_kit, e.SetChannel(channel="kick-channel", output=3))
     silent = apply(apart, edit)
@@ -38,8 +38,8 @@ def test_a_silent_main_is_said_of_what_goes_nowhere_else_and_is_brought_up(small
     snare = next(piece for piece in silent.pieces if piece.id == "snare")
     assert why_silent(silent, snare) == f"The main mix is {why}, and Snare goes nowhere else; it is silent."
     found = [f for f in notice(silent) if f.rule == "reaches_no_output" and f.where.piece == "snare"]
-    (mend,) = [m for m in found[0].mends if m.label == "Bring the main mix up"]
-    healed = apply(silent, mend.edit)
+    (fix,) = [m for m in found[0].fixes if m.label == "Turn the main mix up"]
+    healed = apply(silent, fix.edit)
     assert is_heard(healed, "snare") and not silent_pieces(healed)
     # Only what silenced it is put right.
     assert channel_of(healed, MAIN).level_db == channel_of(apart, MAIN).level_db
@@ -58,12 +58,12 @@ def test_what_has_an_output_of_its_own_passes_by_main_and_its_treatment(small_ki
     apart = apply(small_kit, e.ApplyPlan(plan="one-output-a-piece"))
     kick = next(c for c in apart.routing.channels if c.id == "kick-channel")
     assert kick.output
-    treated = apply(apart, e.SetTreatments(channel=MAIN, treatments=(Drive(push_db=30.0),)))
+    treated = apply(apart, e.SetTreatments(channel=MAIN, treatments=(Drive(drive_db=30.0),)))
     treated = apply(treated, e.SetChannel(channel=MAIN, level_db=-20.0))
     np.testing.assert_array_equal(played(apart, sounds, kick.output), played(treated, sounds, kick.output))
 
 
-def test_main_is_compressed_as_one_sound_not_lane_by_lane(small_kit: Kit, sounds):
+def test_main_is_compressed_as_one_sound_not_channel_by_channel(small_kit: Kit, sounds):
     squeezed = Compressor(threshold_db=-40.0, ratio=20.0, knee_db=0.0, attack_ms=0.3, release_ms=50.0)
     plain, out = (
         played(small_kit, sounds),
@@ -82,8 +82,8 @@ def test_main_rings_on_after_the_last_voice_and_then_the_mixer_rests(small_kit: 
     mixer = Mixer(compile_head(kit), 2048, sounds)
     assert not mixer.rings
     mixer.begin()
-    lane = mixer.lanes[mixer.head.order[0]]
-    lane.sound[:, :100], lane.heard = 0.5, True
+    channel = mixer.channels[mixer.head.order[0]]
+    channel.sound[:, :100], channel.heard = 0.5, True
     first = mixer.process(2048)[1]
     assert mixer.rings and np.abs(first).max() > 0.1
     heard, blocks = [], 0
@@ -108,7 +108,7 @@ def test_strips_side_by_side_make_the_same_sound_every_time(small_kit: Kit, soun
         chain = (Eq(bands=(EqBand(kind=BandKind.PEAK, hz=900, gain_db=9.0),)), Compressor(threshold_db=-40.0), Drive())
         kit = apply(kit, e.SetTreatments(channel=channel.id, treatments=chain))
     together = played(kit, sounds)
-    # One lane at a time, the others muted: what all of them make is the sum.
+    # One channel at a time, the others muted: what all of them make is the sum.
     alone = []
     for channel in kit.routing.channels:
         others = tuple(c.but(muted=c.id != channel.id) for c in kit.routing.channels)

@@ -40,14 +40,14 @@ def test_pieces_are_made_of_the_kind_their_name_speaks_of_and_never_share_an_ide
 
 
 def test_a_piece_is_copied_beside_itself_with_what_it_stops_and_where_it_goes_but_no_notes(small_kit: Kit):
-    kit = apply(small_kit, e.SilenceByItself(piece="hats"))
+    kit = apply(small_kit, e.ChokeAsUsual(piece="hats"))
     kit = apply(apply(kit, e.DuplicatePiece(piece="hats")), e.DuplicatePiece(piece="hats"))
     assert ids(kit) == ["kick", "snare", "hats", "hats-3", "hats-2", "crash-left"]
     original, copy = piece_of(kit, "hats"), piece_of(kit, "hats-2")
     assert (copy.name, piece_of(kit, "hats-3").name) == ("Hats 2", "Hats 3")
     assert [a.id for a in copy.articulations] == ["hats-2/closed", "hats-2/open"]
-    assert [[s.articulation for s in a.silences] for a in original.articulations] == [["hats/open"], []]
-    assert [[s.articulation for s in a.silences] for a in copy.articulations] == [["hats-2/open"], []]
+    assert [[s.articulation for s in a.chokes] for a in original.articulations] == [["hats/open"], []]
+    assert [[s.articulation for s in a.chokes] for a in copy.articulations] == [["hats-2/open"], []]
     assert [a.takes for a in copy.articulations] == [a.takes for a in original.articulations]
 
     def fed(piece: str) -> list:
@@ -57,7 +57,7 @@ def test_a_piece_is_copied_beside_itself_with_what_it_stops_and_where_it_goes_bu
     assert not [p for p in kit.notes.placed if p.articulation.startswith("hats-")]
 
 
-def test_a_stroke_is_copied_beside_itself_and_moved_and_renamed(small_kit: Kit):
+def test_an_articulation_is_copied_beside_itself_and_moved_and_renamed(small_kit: Kit):
     kit = apply(small_kit, e.DuplicateArticulation(articulation="hats/closed"))
     assert [(a.id, a.name) for a in piece_of(kit, "hats").articulations] == [
         ("hats/closed", "closed"),
@@ -75,8 +75,8 @@ def test_a_stroke_is_copied_beside_itself_and_moved_and_renamed(small_kit: Kit):
         apply(kit, e.MakeArticulation(piece="hats", name="open"))
     kit = apply(kit, e.MakeArticulation(piece="hats", name="Closed"))
     assert piece_of(kit, "hats").articulations[-1].id == "hats/closed-3"
-    gone = apply(apply(small_kit, e.SilenceByItself(piece="hats")), e.RemoveArticulation(articulation="hats/open"))
-    assert [(a.id, a.silences) for a in piece_of(gone, "hats").articulations] == [("hats/closed", ())]
+    gone = apply(apply(small_kit, e.ChokeAsUsual(piece="hats")), e.RemoveArticulation(articulation="hats/open"))
+    assert [(a.id, a.chokes) for a in piece_of(gone, "hats").articulations] == [("hats/closed", ())]
     assert {p.articulation for p in gone.notes.placed if p.note == 46} == {"hats/closed"}
 
 
@@ -95,10 +95,12 @@ def test_pieces_move_and_a_channel_follows_a_name_until_it_has_its_own(small_kit
 def test_a_borrowed_recording_keeps_its_place_behind_its_own_take(small_kit: Kit):
     lender, taker = articulation_of(small_kit, "kick/centre")[1].takes[:2]
     without = taker.but(recordings=tuple(r for r in taker.recordings if r.mic != "room"))
-    piece, stroke = articulation_of(small_kit, "kick/centre")
+    piece, articulation = articulation_of(small_kit, "kick/centre")
     kit = small_kit.but(
         pieces=tuple(
-            p.but(articulations=(stroke.but(takes=(lender.but(start_ms=12.5), without, *stroke.takes[2:])),))
+            p.but(
+                articulations=(articulation.but(takes=(lender.but(start_ms=12.5), without, *articulation.takes[2:])),)
+            )
             if p.id == piece.id
             else p
             for p in pieces_of(small_kit)
@@ -153,26 +155,26 @@ STANDARD = {
 NAMED = {"Cowbell": 56, "Tambourine": 54, "Hand clap": 39, "Claves": 75, "Cabasa": 69, "Maracas": 70, "Woodblock": 76}
 
 
-def made_of(*strokes: tuple[str, Family, str]) -> tuple[Piece, ...]:
+def made_of(*articulations: tuple[str, Family, str]) -> tuple[Piece, ...]:
     return tuple(
         Piece(
             id=f"p{n}",
             name=name,
             family=family,
-            articulations=(Articulation(id=f"p{n}/{stroke}", name=stroke, takes=(), layers=()),),
+            articulations=(Articulation(id=f"p{n}/{articulation}", name=articulation, takes=(), layers=()),),
         )
-        for n, (name, family, stroke) in enumerate(strokes)
+        for n, (name, family, articulation) in enumerate(articulations)
     )
 
 
-def placed(*strokes: tuple[str, Family, str]) -> list[int | None]:
-    found = {p.articulation: p.note for p in place_by_standard(made_of(*strokes), NoteMap()).placed}
-    return [found.get(f"p{n}/{stroke}") for n, (_, _, stroke) in enumerate(strokes)]
+def placed(*articulations: tuple[str, Family, str]) -> list[int | None]:
+    found = {p.articulation: p.note for p in place_by_standard(made_of(*articulations), NoteMap()).placed}
+    return [found.get(f"p{n}/{articulation}") for n, (_, _, articulation) in enumerate(articulations)]
 
 
-def test_strokes_stand_on_the_notes_general_midi_gives_them():
-    for (family, stroke), note in STANDARD.items():
-        assert placed(("X", family, stroke)) == [note], (family, stroke)
+def test_articulations_stand_on_the_notes_general_midi_gives_them():
+    for (family, articulation), note in STANDARD.items():
+        assert placed(("X", family, articulation)) == [note], (family, articulation)
     for name, note in NAMED.items():
         assert placed((name, Family.PERCUSSION, "hit")) == [note], name
     crash, kick = (Family.CRASH, "edge"), (Family.KICK, "centre")
@@ -192,7 +194,7 @@ def test_strokes_stand_on_the_notes_general_midi_gives_them():
     ]
 
 
-def test_the_open_hats_note_follows_the_pedal_where_there_is_more_than_one_stroke():
+def test_the_open_hats_note_follows_the_pedal_where_there_is_more_than_one_articulation():
     hats = Piece(
         id="h",
         name="Hats",
@@ -263,15 +265,15 @@ def test_pieces_made_again_leave_nothing_of_a_wrong_reading(small_kit: Kit):
     snare = piece_of(small_kit, "snare")
 
     def read_as(identifier: str, name: str, takes: slice) -> Piece:
-        stroke = snare.articulations[0]
+        articulation = snare.articulations[0]
         part = tuple(
             t.but(recordings=tuple(r.but(mic="wrong") if r.mic == "snare-mic" else r for r in t.recordings))
-            for t in stroke.takes[takes]
+            for t in articulation.takes[takes]
         )
         ids = {t.id for t in part}
-        layers = tuple(x.but(takes=tuple(i for i in x.takes if i in ids)) for x in stroke.layers)
-        stroke = stroke.but(id=f"{identifier}/centre", takes=part, layers=layers, silences=())
-        return snare.but(id=identifier, name=name, articulations=(stroke,), own_mics=("wrong",))
+        layers = tuple(x.but(takes=tuple(i for i in x.takes if i in ids)) for x in articulation.layers)
+        articulation = articulation.but(id=f"{identifier}/centre", takes=part, layers=layers, chokes=())
+        return snare.but(id=identifier, name=name, articulations=(articulation,), own_mics=("wrong",))
 
     mics = (*small_kit.mics, Mic(id="wrong", name="Wrong", kind="close", width="mono"))
     wrong = (read_as("snare-a", "Snare A", slice(0, 6)), read_as("snare", "Snare", slice(6, None)))

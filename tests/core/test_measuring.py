@@ -156,12 +156,14 @@ def test_bad_files_are_refused_with_a_sentence(tmp_path):
 def shifted(kit: Kit, mic: str, take_number: int, by_ms: float) -> Kit:
     """The snare with one microphone's recording of a take measured so much later."""
 
-    def later(stroke):
-        take = stroke.takes[take_number]
+    def later(articulation):
+        take = articulation.takes[take_number]
         moved = take.but(
             recordings=tuple(r.but(start_ms=r.start_ms + by_ms) if r.mic == mic else r for r in take.recordings)
         )
-        return stroke.but(takes=(*stroke.takes[:take_number], moved, *stroke.takes[take_number + 1 :]))
+        return articulation.but(
+            takes=(*articulation.takes[:take_number], moved, *articulation.takes[take_number + 1 :])
+        )
 
     return with_articulation(kit, "snare/centre", later)
 
@@ -170,18 +172,18 @@ def shifted(kit: Kit, mic: str, take_number: int, by_ms: float) -> Kit:
 def test_one_microphone_out_of_time_is_found_moved_and_does_not_set_the_cut(small_kit: Kit, mic: str, by_ms: float):
     assert out_of_time(piece_of(small_kit, "snare")) == {}
     kit = shifted(small_kit, mic, 5, by_ms)
-    _, stroke = articulation_of(kit, "snare/centre")
+    _, articulation = articulation_of(kit, "snare/centre")
     ((where, late),) = out_of_time(piece_of(kit, "snare")).items()
-    assert where == ("snare/centre", stroke.takes[5].id, mic) and late == pytest.approx(by_ms, abs=1.5)
+    assert where == ("snare/centre", articulation.takes[5].id, mic) and late == pytest.approx(by_ms, abs=1.5)
     (finding,) = microphone_out_of_time(kit)
-    mended = apply(kit, finding.mends[0].edit)
-    take = articulation_of(mended, "snare/centre")[1].takes[5]
+    fixed = apply(kit, finding.fixes[0].edit)
+    take = articulation_of(fixed, "snare/centre")[1].takes[5]
     moved = next(r for r in take.recordings if r.mic == mic)
     assert moved.cut_ms == pytest.approx(take.start_ms + by_ms, abs=1.5)
-    assert list(microphone_out_of_time(mended)) == [] and {f.rule for f in notice(mended)} == {
+    assert list(microphone_out_of_time(fixed)) == [] and {f.rule for f in notice(fixed)} == {
         f.rule for f in notice(small_kit)
     }
-    put_back = apply(mended, finding.mends[0].edit.but(by_ms=0.0))
+    put_back = apply(fixed, finding.fixes[0].edit.but(by_ms=0.0))
     assert (
         next(r for r in articulation_of(put_back, "snare/centre")[1].takes[5].recordings if r.mic == mic).cut_ms is None
     )

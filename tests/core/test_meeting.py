@@ -12,12 +12,12 @@ from tests.changes import edits
 TOUCHES = {
     "a name": (e.RenameKit(name="Other"), {"name"}),
     "a tag": (e.DescribeKit(tags=("dry",)), {"tags"}),
-    "a stroke": (e.SplitEvenly(articulation="snare/centre"), {"stroke snare/centre"}),
+    "an articulation": (e.SplitEvenly(articulation="snare/centre"), {"articulation snare/centre"}),
     "a piece": (e.SetTracking(piece="snare", level=0.4), {"piece snare"}),
     "a note": (e.MoveNote(note=36, to=90), {"note 36", "note 90"}),
     "a channel": (e.SetChannel(channel="snare-channel", level_db=-3.0), {"channel snare-channel"}),
     "a microphone": (e.FlipPolarity(mic="room"), {"microphone room"}),
-    "what is meant so": (e.SettleFinding(finding="gap x"), {"finding gap x"}),
+    "what is ignored": (e.IgnoreFinding(finding="gap x"), {"finding gap x"}),
     "the main mix": (e.SetChannel(channel="main", level_db=-2.0), {"channel main"}),
 }
 

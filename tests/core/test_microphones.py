@@ -1,4 +1,4 @@
-"""Polarity and delay between microphones: how often they are found, and planted faults found and mended, by sound."""
+"""Polarity and delay between microphones: how often they are found, and planted faults found and fixed, by sound."""
 
 import os
 from collections import defaultdict
@@ -10,7 +10,7 @@ import soundfile
 
 from drumcore.demo.mic_trials import mic_trials
 from drumcore.edits.apply import apply
-from drumcore.edits.takes import TurnOver
+from drumcore.edits.takes import FlipRecordings
 from drumcore.findings.rules import notice
 from drumcore.kit.lookup import articulation_of
 from drumcore.kit.values import Side, Width
@@ -44,7 +44,7 @@ def later(path: Path, ms: float) -> None:
 
 
 PLANTED = {
-    "overheads turned over": ("Overheads/*", flipped, "Overheads"),
+    "overheads with flipped polarity": ("Overheads/*", flipped, "Overheads"),
     "their right side": ("Overheads/*", lambda p: flipped(p, 1), "The right side of Overheads"),
     "their left side in one piece": (
         "Overheads/snare_*",
@@ -60,7 +60,7 @@ PLANTED = {
     "one file of the overheads": ("Overheads/kick_2_3.wav", flipped, "Overheads/kick_2_3.wav"),
     "one side of one file": ("Overheads/kick_2_3.wav", lambda p: flipped(p, 1), "Overheads/kick_2_3.wav"),
     "one file of the first of two": ("Snare top/snare_3_2.wav", flipped, "Snare top/snare_3_2.wav"),
-    "a snare 40 ms late in one microphone": (
+    "snare 40 ms late in one microphone": (
         "Snare bottom/snare_2_2.wav",
         lambda p: later(p, 40.0),
         "Snare bottom/snare_2_2.wav",
@@ -71,7 +71,7 @@ PLANTED = {
 
 
 @pytest.mark.parametrize("what", PLANTED)
-def test_a_microphone_that_is_turned_or_late_is_found_by_its_sound_and_mended(clean_session: Path, what: str):
+def test_a_microphone_that_is_turned_or_late_is_found_by_its_sound_and_fixed(clean_session: Path, what: str):
     files, plant, place = PLANTED[what]
     found = sorted(clean_session.glob(files))
     assert found
@@ -81,25 +81,25 @@ def test_a_microphone_that_is_turned_or_late_is_found_by_its_sound_and_mended(cl
     (finding,) = notice(kit)
     assert finding.rule == ("microphone_out_of_time" if "late" in what else "polarity"), finding.title
     assert finding.place == place, finding.title
-    edit = finding.mends[0].edit
+    edit = finding.fixes[0].edit
     if "ms late" in what:
         assert edit.by_ms == pytest.approx(float(what.split(" ms late", maxsplit=1)[0].rsplit(maxsplit=1)[-1]), abs=0.3)
-    assert notice(apply(kit, finding.mends[0].edit)) == []
+    assert notice(apply(kit, finding.fixes[0].edit)) == []
 
 
 def test_turning_over_turns_what_is_named_and_once_more_turns_it_back(small_kit):
-    def turns(kit, stroke="snare/centre", mic="overheads"):
-        takes = articulation_of(kit, stroke)[1].takes
-        return [next((r.turned for r in t.recordings if r.mic == mic), None) for t in takes]
+    def turns(kit, articulation="snare/centre", mic="overheads"):
+        takes = articulation_of(kit, articulation)[1].takes
+        return [next((r.flipped for r in t.recordings if r.mic == mic), None) for t in takes]
 
-    edit = TurnOver(mic="overheads", side=Side.LEFT, articulation="snare/centre", take="t2")
+    edit = FlipRecordings(mic="overheads", side=Side.LEFT, articulation="snare/centre", take="t2")
     once = apply(small_kit, edit)
     assert [n for n, turned in enumerate(turns(once)) if turned] == [1] and apply(once, edit) == small_kit
-    everywhere = apply(once, TurnOver(mic="overheads"))
+    everywhere = apply(once, FlipRecordings(mic="overheads"))
     assert turns(everywhere)[:3] == [Side.BOTH, Side.RIGHT, Side.BOTH]
     assert set(turns(everywhere, "kick/centre")) == {Side.BOTH}
-    assert set(turns(apply(small_kit, TurnOver(mic="overheads", piece="kick")))) == {None}
-    mono = TurnOver(mic="snare-mic", side=Side.RIGHT, piece="snare")
+    assert set(turns(apply(small_kit, FlipRecordings(mic="overheads", piece="kick")))) == {None}
+    mono = FlipRecordings(mic="snare-mic", side=Side.RIGHT, piece="snare")
     assert apply(small_kit, mono) == small_kit, "a mono recording has no right side"
 
 
@@ -107,7 +107,7 @@ def test_turning_over_turns_what_is_named_and_once_more_turns_it_back(small_kit)
 def test_a_side_that_is_turned_over_plays_so(tmp_path: Path, turned: Side | None, signs: tuple[int, int]):
     sound = np.random.default_rng(4).uniform(-0.5, 0.5, (4800, 2))
     soundfile.write(tmp_path / "a.wav", sound, 48000, subtype="PCM_24")
-    played = prepare(read_audio(tmp_path / "a.wav"), 48000, Width.STEREO, turned=turned)
+    played = prepare(read_audio(tmp_path / "a.wav"), 48000, Width.STEREO, flipped=turned)
     np.testing.assert_allclose(played, sound * signs, atol=2e-7)
-    both = prepare(read_audio(tmp_path / "a.wav"), 48000, Width.MONO, turned=turned)[:, 0]
+    both = prepare(read_audio(tmp_path / "a.wav"), 48000, Width.MONO, flipped=turned)[:, 0]
     np.testing.assert_allclose(both, (sound * signs).mean(axis=1), atol=2e-7)

@@ -27,8 +27,8 @@ def written(groove: Groove, tmp_path, **options) -> list[mido.Message]:
     return list(track)
 
 
-def test_at_one_tick_what_ended_ends_first_then_the_pedal_moves_then_strokes_fall(tmp_path):
-    """A roll in thirty-seconds begins every stroke where the one before it ends: ended last, it would be cut."""
+def test_at_one_tick_what_ended_ends_first_then_the_pedal_moves_then_articulations_fall(tmp_path):
+    """A roll in thirty-seconds begins every articulation where the one before it ends: ended last, it would be cut."""
     roll = [Strike(time_s=n / 16, note=46, velocity=90) for n in range(3)]
     press = Press(time_s=1 / 16, note=46, pressure=70)
     made = written(groove_of(roll[0], roll[1], press, PedalMove(time_s=1 / 16, openness=9), roll[2]), tmp_path)
@@ -53,7 +53,7 @@ def test_at_one_tick_what_ended_ends_first_then_the_pedal_moves_then_strokes_fal
     ]  # fmt: skip
 
 
-def test_a_groove_is_written_at_its_own_tempo_and_resolution_and_no_shorter_than_its_last_stroke(tmp_path):
+def test_a_groove_is_written_at_its_own_tempo_and_resolution_and_no_shorter_than_its_last_articulation(tmp_path):
     late = groove_of(Strike(time_s=1.0, note=36, velocity=1), bpm=90.0, beats_a_bar=4.5, length_s=0.5)
     made = written(late, tmp_path, ticks_per_beat=2880)
     tempo, metre = made[1], made[2]

@@ -13,12 +13,12 @@ from tests.conftest import strike_sound, write_sound
 def laid_out(reading: SessionReading) -> dict[str, list[list[str]]]:
     """{"Snare · centre": [takes of a layer as their first file names, softest layer first]}."""
     return {
-        f"{piece.name} · {stroke.name}": [
-            [Path(next(t for t in stroke.takes if t.id == i).recordings[0].path).stem for i in layer.takes]
-            for layer in stroke.layers
+        f"{piece.name} · {articulation.name}": [
+            [Path(next(t for t in articulation.takes if t.id == i).recordings[0].path).stem for i in layer.takes]
+            for layer in articulation.layers
         ]
         for piece in reading.pieces
-        for stroke in piece.articulations
+        for articulation in piece.articulations
     }
 
 
@@ -150,17 +150,17 @@ def test_what_cannot_be_read_is_listed_and_the_rest_kept(session_of):
 
 def test_abbreviations_written_together(session_of):
     files = {
-        f"{stroke}_{word}{r}_{mic}.wav": level - 6 * (mic != "Close")
-        for stroke in ("HHC", "HHO", "BD")
+        f"{articulation}_{word}{r}_{mic}.wav": level - 6 * (mic != "Close")
+        for articulation in ("HHC", "HHO", "BD")
         for word, level in zip(("Soft", "Medium", "Hard"), levels(3), strict=True)
         for r in (1, 2)
         for mic in ("Close", "OHL", "OHR")
     }
     reading = read_folder(session_of(files))
-    strokes = {
+    articulations = {
         f"{p.name} · {a.name}": [len(y.takes) for y in a.layers] for p in reading.pieces for a in p.articulations
     }
-    assert strokes == {"Kick · centre": [2, 2, 2], "Hats · closed": [2, 2, 2], "Hats · open": [2, 2, 2]}
+    assert articulations == {"Kick · centre": [2, 2, 2], "Hats · closed": [2, 2, 2], "Hats · open": [2, 2, 2]}
     assert [m.name for m in reading.mics] == ["Close", "OH L", "OH R"]
 
 
@@ -171,12 +171,12 @@ def test_tokens_cut_at_separators_cases_and_digits():
 
 def test_the_demo_session_reads_as_it_was_recorded(demo_sessions):
     reading = read_folder(demo_sessions / "Boathouse No. 4")
-    strokes = {
+    articulations = {
         f"{p.name} · {a.name}": [len(y.takes) for y in a.layers] for p in reading.pieces for a in p.articulations
     }
-    assert strokes["Snare · centre"] == [4] * 6
-    assert strokes["Snare · rimshot"] == [4, 4, 3, 2]
-    assert strokes["Hats · half open"] == [3] * 4
+    assert articulations["Snare · centre"] == [4] * 6
+    assert articulations["Snare · rimshot"] == [4, 4, 3, 2]
+    assert articulations["Hats · half open"] == [3] * 4
     assert [p.name for p in reading.pieces] == [
         "Kick", "Snare", "Hats", "Rack tom", "Mid tom", "Floor tom", "Crash left", "Crash right", "Ride", "Cowbell",
         "Tambourine",

@@ -1,4 +1,4 @@
-"""Notes: put, moved, taught, spread along the pedal, kept as maps; silences and what stops what."""
+"""Notes: put, moved, taught, spread along the pedal, kept as maps; chokes and what stops what."""
 
 import pytest
 from hypothesis import given, settings
@@ -9,9 +9,9 @@ from drumcore.edits.apply import apply
 from drumcore.edits.teach import teach
 from drumcore.findings.notes import openness_gap
 from drumcore.formats.map_file import map_to_csv, map_to_json, read_map
-from drumcore.kit.lookup import articulations, pieces_of
+from drumcore.kit.lookup import all_articulations, pieces_of
 from drumcore.kit.values import Articulation, Family, Kit, Layer, MapEntry, Piece, Placed, SavedMap
-from drumcore.notes.chokes import sentence, silencing_by_itself
+from drumcore.notes.chokes import sentence, with_usual_chokes
 from drumcore.notes.lessons import Message, Taught, hear, hit_again, lessons, same_note_by_openness, without_note
 from drumcore.notes.maps import compare, customised, saved_map
 from drumcore.notes.openness import zone_gains, zones_of
@@ -19,7 +19,7 @@ from drumcore.notes.standard import free_note, place_by_standard, standard_notes
 from drumcore.refusals import OccupiedNote, Refusal
 from drumcore.simulated.electronic_kits import DECKHAND_5, STOWAWAY, map_of
 
-STROKES = {
+ARTICULATIONS = {
     "Kick": (Family.KICK, ["centre"]),
     "Snare": (Family.SNARE, ["centre", "rimshot"]),
     "Hats": (Family.HATS, ["closed", "half open", "open", "pedal"]),
@@ -31,25 +31,25 @@ STROKES = {
 
 @pytest.fixture(scope="module")
 def kit() -> Kit:
-    """A kit of strokes without recordings, on their standard notes."""
+    """A kit of articulations without recordings, on their standard notes."""
     pieces = tuple(
-        silencing_by_itself(
+        with_usual_chokes(
             Piece(
                 id=name.lower().replace(" ", "-"),
                 name=name,
                 family=family,
                 articulations=tuple(
                     Articulation(
-                        id=f"{name}/{stroke}".lower().replace(" ", "-"),
-                        name=stroke,
+                        id=f"{name}/{articulation}".lower().replace(" ", "-"),
+                        name=articulation,
                         takes=(),
                         layers=(Layer(low=1, high=127, takes=()),),
                     )
-                    for stroke in strokes
+                    for articulation in articulations
                 ),
             )
         )
-        for name, (family, strokes) in STROKES.items()
+        for name, (family, articulations) in ARTICULATIONS.items()
     )
     kit = Kit(id="k", name="K", pieces=pieces)
     return kit.but(notes=place_by_standard(pieces, kit.notes))
@@ -65,7 +65,7 @@ def notes_of(kit: Kit, articulation: str) -> list[int]:
 
 def test_an_occupied_note_is_stacked_taken_over_or_changed_places_with(kit: Kit):
     asked = e.MoveNote(note=36, to=38)
-    with pytest.raises(OccupiedNote, match="D1 plays Snare · centre; say whether to stack, to take over or to change"):
+    with pytest.raises(OccupiedNote, match="D1 plays Snare · centre; say whether to stack, replace or swap"):
         apply(kit, asked)
     assert set(on(apply(kit, asked.but(when_occupied="stack")), 38)) == {"kick/centre", "snare/centre"}
     taken = apply(kit, asked.but(when_occupied="take_over"))
@@ -74,7 +74,7 @@ def test_an_occupied_note_is_stacked_taken_over_or_changed_places_with(kit: Kit)
     assert on(changed, 38) == ["kick/centre"] and on(changed, 36) == ["snare/centre"]
     one = e.PutOnNote(articulation="kick/centre", note=38, from_note=36, when_occupied="change_places")
     assert apply(kit, one) == changed
-    with pytest.raises(Refusal, match="no note to change places with"):
+    with pytest.raises(Refusal, match="no note to swap with"):
         apply(kit, one.but(from_note=None))
 
 
@@ -90,7 +90,7 @@ def test_zones_meet_wherever_limits_are_moved_and_neighbours_inherit(kit: Kit):
     assert limits == [47, 95, 127]
     moved = apply(kit, e.MoveOpennessLimit(note=46, limit=0, openness=120))
     assert [(z.open_from, z.open_to) for z in zones_of(moved.notes, 46)] == [(0, 94), (95, 95), (96, 127)]
-    without = apply(kit, e.TakeOffNote(articulation="hats/half-open", note=46))
+    without = apply(kit, e.RemoveFromNote(articulation="hats/half-open", note=46))
     assert [(z.open_from, z.open_to) for z in zones_of(without.notes, 46)] == [(0, 95), (96, 127)]
     away = apply(kit, e.PutOnNote(articulation="hats/half-open", note=90, from_note=46))
     assert zones_of(away.notes, 46) == zones_of(without.notes, 46) and on(away, 90) == ["hats/half-open"]
@@ -127,7 +127,7 @@ def opened(time_ms: float, value: int) -> Message:
 def test_the_stronger_of_two_notes_is_taught_and_the_other_shown(kit: Kit):
     heard = hear(kit, "snare/centre", [message(0, 61, 9), message(500, 62, 40), message(512, 60, 96)])
     assert (heard.note, heard.velocity) == (60, 96)
-    assert {(a.note, a.why) for a in heard.aside} == {(61, "too soft to be meant"), (62, "came with it, softer")}
+    assert {(a.note, a.why) for a in heard.aside} == {(61, "too soft, ignored"), (62, "came with it, softer")}
     assert hear(kit, "snare/centre", [message(0, 61, 9)]).note is None
 
 
@@ -135,7 +135,7 @@ def test_what_was_heard_while_teaching_is_said_and_kept_by_one_edit(kit: Kit):
     nothing = teach(kit, "snare/centre", [], [], "")
     assert (nothing.said, nothing.taught, nothing.edit, nothing.aside) == ("Nothing yet", None, None, ())
     soft = teach(kit, "snare/centre", [message(0, 61, 9), message(40, 60, 19)], [], "")
-    assert (soft.said, soft.taught, len(soft.aside)) == ("Too soft to be meant", None, 2)
+    assert (soft.said, soft.taught, len(soft.aside)) == ("Too soft, ignored", None, 2)
     taught = [Taught(articulation="kick/centre", note=38)]
     kit = apply(kit, e.TeachNote(articulation="kick/centre", note=38, when_occupied="stack"))
     # Sixty milliseconds belong together; what comes later is another strike.
@@ -145,10 +145,10 @@ def test_what_was_heard_while_teaching_is_said_and_kept_by_one_edit(kit: Kit):
     assert found.taught == Taught(articulation="hats/closed", note=38, openness=12)
     assert found.plays == ("Snare · centre", "Kick · centre") and found.clash == ("Kick · centre",)
     assert found.edit == e.TeachNote(articulation="hats/closed", note=38, openness=12)
-    assert without_note(apply(kit, e.TakeOffNote(articulation="hats/open", note=46))) == ("Hats · open",)
+    assert without_note(apply(kit, e.RemoveFromNote(articulation="hats/open", note=46))) == ("Hats · open",)
 
 
-def test_pedal_notes_and_openness_do_not_count_while_an_open_stroke_is_taught(kit: Kit):
+def test_pedal_notes_and_openness_do_not_count_while_an_open_articulation_is_taught(kit: Kit):
     pedal = [opened(0, 90), message(5, 44, 90), opened(20, 120), message(400, 70, 88)]
     assert hear(kit, "hats/open", pedal).note == 70
     assert hear(kit, "hats/pedal", pedal).note == 44
@@ -172,69 +172,71 @@ def test_a_pad_hit_again_names_what_it_was_taught_to(kit: Kit):
     assert hit_again(kit, "snare/centre", hear(kit, "snare/centre", []), taught, ()) == ()
 
 
-def test_strokes_taught_on_one_note_share_it_by_openness(kit: Kit):
+def test_articulations_taught_on_one_note_share_it_by_openness(kit: Kit):
     taught: list[Taught] = []
-    for stroke, openness in (("closed", 4), ("open", 118), ("half-open", 60)):
-        heard = hear(kit, f"hats/{stroke}", [opened(0, openness), message(50, 30, 90)], taught)
-        beside = same_note_by_openness(kit, f"hats/{stroke}", heard, taught)
-        edit = e.TeachNote(articulation=f"hats/{stroke}", note=30, openness=heard.openness, beside=beside)
+    for articulation, openness in (("closed", 4), ("open", 118), ("half-open", 60)):
+        heard = hear(kit, f"hats/{articulation}", [opened(0, openness), message(50, 30, 90)], taught)
+        beside = same_note_by_openness(kit, f"hats/{articulation}", heard, taught)
+        edit = e.TeachNote(articulation=f"hats/{articulation}", note=30, openness=heard.openness, beside=beside)
         kit = apply(kit, edit)
-        taught.append(Taught(articulation=f"hats/{stroke}", note=30, openness=heard.openness))
+        taught.append(Taught(articulation=f"hats/{articulation}", note=30, openness=heard.openness))
     zones = [(z.articulation, z.open_from, z.open_to) for z in zones_of(kit.notes, 30)]
     assert zones == [("hats/closed", 0, 32), ("hats/half-open", 33, 89), ("hats/open", 90, 127)]
     assert on(kit, 46) == []
 
 
-def test_only_strokes_of_one_piece_share_a_note_by_openness_and_only_hats_lie_along_a_pedal(kit: Kit):
+def test_only_articulations_of_one_piece_share_a_note_by_openness_and_only_hats_lie_along_a_pedal(kit: Kit):
     taught = e.TeachNote(articulation="hats/open", note=38, openness=100)
-    with pytest.raises(OccupiedNote, match=r"^D1 plays Snare · centre; say whether to stack or to take over\.$"):
+    with pytest.raises(OccupiedNote, match=r"^D1 plays Snare · centre; say whether to stack or replace\.$"):
         apply(kit, taught)
     assert on(apply(kit, taught.but(when_occupied="stack")), 38) == ["snare/centre", "hats/open"]
     assert on(apply(kit, taught.but(when_occupied="take_over")), 38) == ["hats/open"]
     other = (Taught(articulation="snare/centre", note=38, openness=5),)
-    with pytest.raises(Refusal, match="Only strokes of Hats can share a note with open by openness"):
+    with pytest.raises(Refusal, match="Only articulations of Hats can share a note with open by openness"):
         apply(kit, taught.but(beside=other))
     # What was taught on another note, or without the pedal, is not beside it.
     apart = (Taught(articulation="hats/closed", note=30, openness=5), Taught(articulation="hats/closed", note=38))
     assert on(apply(kit, taught.but(beside=apart, when_occupied="stack")), 38) == ["snare/centre", "hats/open"]
     for piece in ("snare", "rack-tom"):
-        with pytest.raises(Refusal, match="has no strokes along a pedal to spread; name them closed, half open, open"):
+        with pytest.raises(
+            Refusal, match="has no articulations along a pedal to spread; name them closed, half open, open"
+        ):
             apply(kit, e.SpreadOpenness(piece=piece, note=50))
     for gone in ("hats/closed", "hats/half-open"):
         kit = apply(kit, e.RemoveArticulation(articulation=gone))
-    with pytest.raises(Refusal, match="has no strokes along a pedal to spread"):
+    with pytest.raises(Refusal, match="has no articulations along a pedal to spread"):
         apply(kit, e.SpreadOpenness(piece="hats", note=46))
 
 
-def test_a_gap_along_the_pedal_is_mended_where_it_is(kit: Kit):
+def test_a_gap_along_the_pedal_is_fixed_where_it_is(kit: Kit):
     """The first two zones meet, the second and the third do not: it is the second that is let grow."""
     split = kit.but(
         notes=kit.notes.but(placed=tuple(p.but(open_from=110) if p.open_from == 96 else p for p in kit.notes.placed))
     )
     (found,) = openness_gap(split)
-    assert found.sentence == "Nothing on A♯1 answers while the pedal stands at 96 to 109." and len(found.mends) == 2
-    mended = apply(split, found.mends[0].edit)
-    assert [(z.open_from, z.open_to) for z in zones_of(mended.notes, 46)] == [(0, 47), (48, 109), (110, 127)]
+    assert found.sentence == "Nothing on A♯1 plays while the pedal is at 96 to 109." and len(found.fixes) == 2
+    fixed = apply(split, found.fixes[0].edit)
+    assert [(z.open_from, z.open_to) for z in zones_of(fixed.notes, 46)] == [(0, 47), (48, 109), (110, 127)]
     gaps = split.but(
         notes=split.notes.but(placed=tuple(p.but(open_to=46) if p.open_to == 47 else p for p in split.notes.placed))
     )
-    assert next(openness_gap(gaps)).sentence.endswith("stands at 47 and 96 to 109.")
+    assert next(openness_gap(gaps)).sentence.endswith("is at 47 and 96 to 109.")
     whole = split.but(notes=split.notes.but(placed=(*split.notes.placed, Placed(note=46, articulation="kick/centre"))))
-    assert not [*openness_gap(kit)] and not [*openness_gap(mended)] and not [*openness_gap(whole)]
+    assert not [*openness_gap(kit)] and not [*openness_gap(fixed)] and not [*openness_gap(whole)]
 
 
-def test_applying_a_map_loses_no_stroke_and_lists_what_it_does_not_place(kit: Kit):
+def test_applying_a_map_loses_no_articulation_and_lists_what_it_does_not_place(kit: Kit):
     stowaway = map_of(STOWAWAY)
     said = compare(kit, stowaway)
     after = apply(kit, e.ApplyMap(map=stowaway))
     assert on(after, 37) == ["snare/centre"] and on(after, 42) == ["rack-tom/centre"] and on(after, 51) == ["hats/open"]
-    before = {a.id for _, a in articulations(kit)}
+    before = {a.id for _, a in all_articulations(kit)}
     placed = {p.articulation for p in after.notes.placed}
     assert before - placed == {change.articulation for change in said.lost}
     assert {change.articulation for change in said.kept} == {"floor-tom/centre", "crash-left/choke"}
     assert notes_of(after, "floor-tom/centre") == notes_of(kit, "floor-tom/centre")
     assert all(notes_of(after, change.articulation) == list(change.after) for change in said.moved)
-    assert [entry.articulation for entry in compare(kit, map_of(DECKHAND_5)).without_stroke] == ["tight"]
+    assert [entry.articulation for entry in compare(kit, map_of(DECKHAND_5)).without_articulation] == ["tight"]
     back = apply(after, e.ApplyMap())
     assert back.notes.placed == kit.notes.placed and list(customised(back)) == []
 
@@ -295,40 +297,40 @@ def test_the_good_lines_of_a_map_file_are_kept():
 def test_silences_set_by_themselves_are_said_in_a_sentence(kit: Kit):
     hats = next(p for p in pieces_of(kit) if p.family is Family.HATS)
     assert sentence(hats) == (
-        "Half open stops when closed or pedal is hit. Open stops when closed, half open or pedal is hit."
+        "Half open is choked when closed or pedal is hit. Open is choked when closed, half open or pedal is hit."
     )
     crash = next(p for p in pieces_of(kit) if p.family is Family.CRASH)
-    assert sentence(crash) == "Edge stops when choke is hit. A hand on the pad stops all of it."
-    bare = apply(kit, e.SetSilence(articulation="hats/closed", stopped="hats/open", fade_ms=None))
-    assert apply(bare, e.SilenceByItself(piece="hats")) == kit
+    assert sentence(crash) == "Edge is choked when choke is hit. A hand on the pad chokes all of it."
+    bare = apply(kit, e.SetChoke(articulation="hats/closed", stopped="hats/open", fade_ms=None))
+    assert apply(bare, e.ChokeAsUsual(piece="hats")) == kit
     assert sentence(next(p for p in pieces_of(kit) if p.family is Family.KICK)) == ""
 
 
-def test_a_stroke_that_is_added_sets_only_what_concerns_it(kit: Kit):
-    """What somebody took away between two other strokes stays away."""
-    apart = apply(kit, e.SetSilence(articulation="hats/closed", stopped="hats/half-open", fade_ms=None))
-    for stroke in ("closed", "half-open", "pedal"):
-        apart = apply(apart, e.SetSilence(articulation=f"hats/{stroke}", stopped="hats/open", fade_ms=None))
+def test_an_articulation_that_is_added_sets_only_what_concerns_it(kit: Kit):
+    """What somebody took away between two other articulations stays away."""
+    apart = apply(kit, e.SetChoke(articulation="hats/closed", stopped="hats/half-open", fade_ms=None))
+    for articulation in ("closed", "half-open", "pedal"):
+        apart = apply(apart, e.SetChoke(articulation=f"hats/{articulation}", stopped="hats/open", fade_ms=None))
     apart = apply(apart, e.SetHandStop(piece="hats", fade_ms=33.0))
     hats = next(p for p in pieces_of(apart) if p.family is Family.HATS)
 
     def stops(piece: Piece) -> dict[str, list[str]]:
-        return {a.name: [s.articulation for s in a.silences] for a in piece.articulations}
+        return {a.name: [s.articulation for s in a.chokes] for a in piece.articulations}
 
     there = {"closed": [], "half open": [], "open": [], "pedal": ["hats/half-open"]}
     assert stops(hats) == there
-    added = silencing_by_itself(hats, {"hats/open"})
+    added = with_usual_chokes(hats, {"hats/open"})
     assert stops(added) == {
         "closed": ["hats/open"], "half open": ["hats/open"], "open": [], "pedal": ["hats/half-open", "hats/open"],
     }  # fmt: skip
-    assert added.hand_stop_ms == 33.0 and stops(silencing_by_itself(hats, {"hats/closed"}))["closed"] == [
+    assert added.hand_stop_ms == 33.0 and stops(with_usual_chokes(hats, {"hats/closed"}))["closed"] == [
         "hats/half-open", "hats/open",
     ]  # fmt: skip
-    # What stands there already is not set twice.
-    assert stops(silencing_by_itself(added, {"hats/open"})) == stops(added)
+    # What stands talready here is not set twice.
+    assert stops(with_usual_chokes(added, {"hats/open"})) == stops(added)
 
 
-def test_without_the_pedal_a_stroke_is_taught_over_all_of_it(kit: Kit):
+def test_without_the_pedal_a_articulation_is_taught_over_all_of_it(kit: Kit):
     beside = (Taught(articulation="hats/closed", note=30, openness=5),)
     told = e.TeachNote(articulation="hats/open", note=30, beside=beside)
     assert [(p.articulation, p.open_from, p.open_to) for p in apply(kit, told).notes.placed if p.note == 30] == [
@@ -338,13 +340,13 @@ def test_without_the_pedal_a_stroke_is_taught_over_all_of_it(kit: Kit):
     assert [(p.open_from, p.open_to) for p in alone.notes.placed if p.note == 30] == [(0, 127)]
 
 
-def test_strokes_that_say_nothing_usual_share_the_pedal_evenly(kit: Kit):
+def test_articulations_that_say_nothing_usual_share_the_pedal_evenly(kit: Kit):
     hats = next(p for p in pieces_of(kit) if p.family is Family.HATS)
     loose = hats.articulations[2].but(id="hats/loose", name="very loose open")
     odd = kit.but(pieces=tuple(p.but(articulations=(*p.articulations, loose)) if p is hats else p for p in kit.pieces))
     spread = apply(odd, e.SpreadOpenness(piece="hats", note=46))
     assert [(z.open_from, z.open_to) for z in zones_of(spread.notes, 46)] == [(0, 31), (32, 63), (64, 95), (96, 127)]
-    # The widest stroke there is answers to the very end.
+    # The widest articulation this kit already has answers to the very end.
     narrow = apply(kit, e.RemoveArticulation(articulation="hats/open"))
     spread = apply(narrow, e.SpreadOpenness(piece="hats", note=90))
     assert [(z.open_from, z.open_to) for z in zones_of(spread.notes, 90)] == [(0, 47), (48, 127)]
@@ -371,7 +373,7 @@ def test_percussion_stands_where_general_midi_has_it(name: str, notes: tuple[int
 
 
 @pytest.mark.parametrize(
-    ("family", "stroke", "first"),
+    ("family", "articulation", "first"),
     [
         (Family.TOM, "centre", (50, 48, 47, 45, 43, 41, 82)),
         (Family.SNARE, "centre", (38, 40, 82)),
@@ -380,8 +382,8 @@ def test_percussion_stands_where_general_midi_has_it(name: str, notes: tuple[int
         (Family.TOM, "rim", (82, 83)),
     ],
 )
-def test_a_stroke_that_is_added_stands_among_its_kind(family: Family, stroke: str, first: tuple[int, ...]):
+def test_an_articulation_that_is_added_stands_among_its_kind(family: Family, articulation: str, first: tuple[int, ...]):
     piece, taken = Piece(id="p", name="P", family=family, articulations=()), set()
     for note in first:
-        assert free_note(piece, stroke, taken) == note
+        assert free_note(piece, articulation, taken) == note
         taken.add(note)

@@ -1,4 +1,4 @@
-"""Who is turned over, from comparisons alone: the fewest turns after which most of them agree."""
+"""Who is with flipped polarity, from comparisons alone: the fewest turns after which most of them agree."""
 
 from collections.abc import Sequence
 
@@ -44,7 +44,7 @@ def take(number: int, **signs: Sequence[int]) -> Take:
     return Take(id=f"t{number}", label=f"{number}", level_db=-20.0, start_ms=10.0, recordings=heard)
 
 
-def piece(name: str, own: tuple[str, ...], *strokes: Sequence[Take]) -> Piece:
+def piece(name: str, own: tuple[str, ...], *articulations: Sequence[Take]) -> Piece:
     return Piece(
         id=name,
         name=name.capitalize(),
@@ -52,7 +52,7 @@ def piece(name: str, own: tuple[str, ...], *strokes: Sequence[Take]) -> Piece:
         own_mics=own,
         articulations=tuple(
             Articulation(id=f"{name}/{n}", name=str(n), takes=tuple(takes), layers=())
-            for n, takes in enumerate(strokes)
+            for n, takes in enumerate(articulations)
         ),
     )
 
@@ -62,7 +62,7 @@ def takes(count: int, first: int = 1, **signs: Sequence[int]) -> list[Take]:
 
 
 def told(*pieces: Piece, mics: Sequence[Mic] = MICS) -> list[tuple]:
-    return [(t.mic, t.side.value, t.piece, t.stroke, t.take) for t in opposed(pieces, mics)]
+    return [(t.mic, t.side.value, t.piece, t.articulation, t.take) for t in opposed(pieces, mics)]
 
 
 def test_a_shared_microphone_is_turned_rather_than_every_drum():
@@ -136,12 +136,12 @@ def test_votes_at_odds_and_votes_of_another_delay_say_nothing():
 
 def test_what_was_turned_over_counts_as_it_plays():
     over = [
-        t.but(recordings=tuple(r.but(turned=Side.RIGHT) if r.mic == "oh" else r for r in t.recordings))
+        t.but(recordings=tuple(r.but(flipped=Side.RIGHT) if r.mic == "oh" else r for r in t.recordings))
         for t in takes(4, snare=(9,), oh=(1, -1))
     ]
     assert told(piece("snare", ("snare",), over)) == []
     mono = takes(4, snare=(9,), bottom=(1,))
-    odd = [t.but(recordings=tuple(r.but(turned=Side.RIGHT) for r in t.recordings)) for t in mono]
+    odd = [t.but(recordings=tuple(r.but(flipped=Side.RIGHT) for r in t.recordings)) for t in mono]
     assert told(piece("snare", ("snare",), odd)) == [], "a mono recording has no side to turn"
 
 

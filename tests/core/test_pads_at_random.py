@@ -31,7 +31,7 @@ def played(seed: int) -> list[Meant]:
 def test_phantoms_go_and_what_was_meant_stays(seed: int):
     heard = played(seed)
     found = learn([strike for strike, _ in heard])
-    assert {(rule.after, rule.note) for rule in found.cross_talk} == {(36, 38)}, "the pad that shakes, and no other"
+    assert {(rule.after, rule.note) for rule in found.cross_talk} == {(36, 38)}, "the pad with cross-talk, and no other"
     gone = {removed.place for removed in found.removed}
     meant = {place for place, (_, was_meant) in enumerate(heard) if was_meant}
     phantoms = set(range(len(heard))) - meant

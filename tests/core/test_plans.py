@@ -30,7 +30,7 @@ def on(kit: Kit, host: Host) -> Kit:
 
 
 def goes(kit: Kit, plan: RoutingPlan) -> dict[str, tuple[int | None, Side]]:
-    return {lane.id: (lane.output, lane.side) for lane in route(kit, plan).routing.channels}
+    return {channel.id: (channel.output, channel.side) for channel in route(kit, plan).routing.channels}
 
 
 def test_hosts_count_their_outputs_in_their_own_way():
@@ -78,7 +78,7 @@ def test_what_finds_no_place_joins_its_group_or_goes_to_main_and_is_listed(small
         "Dinghy has no stereo output left for Room; Room joins Overheads on 2 Ambience.",
         "Dinghy has no stereo output left for Hats; Hats joins Overheads on 2 Ambience.",
         "Dinghy has no stereo output left for Snare; Snare goes to main.",
-        "No rule of the plan takes Crash left; it goes to main.",
+        "No rule of the plan matches Crash left; it goes to main.",
     }
     assert {(m.name, m.before, m.after) for m in found.moves} == {
         ("Kick", "main", "3 Kick"),
@@ -134,11 +134,11 @@ def test_rules_take_by_name_by_number_by_microphone_and_buses(small_kit: Kit):
         )
     )
     found = route(kit, plan).routing
-    lane = {c.id: c for c in (*found.channels, *found.buses)}
-    assert lane["drums-bus"].output == 2 and lane[HATS].bus == "drums-bus" and lane[HATS].output is None
-    assert lane[KICK].output == 3 and lane[ROOM].output == 4 and lane[CRASH].output == 5
-    assert lane[OVERHEADS].output is None
-    with pytest.raises(ValueError, match="takes nothing"):
+    channel = {c.id: c for c in (*found.channels, *found.buses)}
+    assert channel["drums-bus"].output == 2 and channel[HATS].bus == "drums-bus" and channel[HATS].output is None
+    assert channel[KICK].output == 3 and channel[ROOM].output == 4 and channel[CRASH].output == 5
+    assert channel[OVERHEADS].output is None
+    with pytest.raises(ValueError, match="matches nothing"):
         PlanRule(track="Nothing")
     with pytest.raises(ValueError, match="two rules are called “A”"):
         RoutingPlan(rules=(PlanRule(track="A", mics=(MicKind.ROOM,)), PlanRule(track="A", mics=(MicKind.CLOSE,))))
@@ -185,7 +185,7 @@ def test_tracks_are_named_alike_and_outputs_by_hand(small_kit: Kit):
     kit = apply(kit, e.NameOutput(output=7, track="old"))
     kit = apply(kit, e.NameOutput(output=3, name="  Side   snare "))
     assert kit.routing.outputs[2].name == "Side snare"
-    alike = apply(kit, e.NameTracksAlike()).routing.outputs
+    alike = apply(kit, e.CopyOutputNames()).routing.outputs
     assert {o.number: o.track for o in alike if o.track} == {
         2: "Kick", 3: "Side snare", 4: "Hats", 5: "Overheads", 6: "Room", 10: "Crash 1",
     }  # fmt: skip
@@ -235,7 +235,7 @@ def test_plans_and_hosts_are_read_back_as_they_were_written_and_anything_else_ge
         b"nonsense": "not valid JSON",
         b"[]": "does not describe a routing plan",
         b'{"routing_plan": 2}': "newer version",
-        b'{"routing_plan": 1, "rules": [{"track": "A"}]}': "takes nothing; say which",
+        b'{"routing_plan": 1, "rules": [{"track": "A"}]}': "matches nothing; say which",
         b'{"routing_plan": 1, "rules": []}': "p.json, rules",
     }.items():
         with pytest.raises(Refusal, match=sentence):
@@ -248,7 +248,7 @@ def test_a_bus_of_mono_sounds_in_the_middle_has_no_sides_to_lose(small_kit: Kit)
         for edit in (e.SetSend(channel=KICK, bus="crush-bus", level_db=0.0), *edits):
             kit = apply(kit, edit)
         kit = apply(kit, e.SetChannel(channel="crush-bus", output=9))
-        return {lane.id for lane in into_one_side(kit)}
+        return {channel.id for channel in into_one_side(kit)}
 
     assert narrow() == set()
     assert narrow(e.SetChannel(channel=KICK, pan=0.4)) == {"crush-bus"}

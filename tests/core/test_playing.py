@@ -31,15 +31,15 @@ def test_one_strike_is_its_recordings_cut_scaled_and_panned(small_kit: Kit, smal
     table = compile_kit(kit)
     frame, velocity = 4801, 100
     out = whole(table, [Strike(time_s=frame / RATE, note=36, velocity=velocity)], sounds, 2)
-    stroke = pieces_of(kit)[0].articulations[0]
-    layer = next(y for y in stroke.layers if y.low <= velocity <= y.high)
-    take = next(t for t in stroke.takes if t.id == layer.takes[0])
+    articulation = pieces_of(kit)[0].articulations[0]
+    layer = next(y for y in articulation.layers if y.low <= velocity <= y.high)
+    take = next(t for t in articulation.takes if t.id == layer.takes[0])
     close = next(r for r in take.recordings if r.mic == "kick-mic")
     samples, _ = soundfile.read(small_session / close.path, dtype="float32")
     cut = samples[int(take.start_ms * 48) :]
-    target = target_of(stroke)
+    target = target_of(articulation)
     assert target is not None
-    own = layer_levels_db(stroke)[stroke.layers.index(layer)]
+    own = layer_levels_db(articulation)[articulation.layers.index(layer)]
     gain = 10 ** ((-6 + target.level_db(velocity) - own) / 20)
     assert np.all(out[:, :frame] == 0)
     for side, share in ((0, np.cos(np.pi / 8)), (1, np.sin(np.pi / 8))):
@@ -55,7 +55,7 @@ def test_blocks_of_any_size_give_the_same_sound(small_kit: Kit, sounds):
 
 
 def test_a_closed_hat_stops_an_open_one_by_its_time_constant(small_kit: Kit, sounds):
-    kit = apply(small_kit, e.SetSilence(articulation="hats/closed", stopped="hats/open", fade_ms=20.0))
+    kit = apply(small_kit, e.SetChoke(articulation="hats/closed", stopped="hats/open", fade_ms=20.0))
     kit = apply(kit, e.ApplyPlan(plan="one-output-a-piece"))
     kit = apply(kit, e.SetChannel(channel="hats-channel", pan=-1.0))
     table = compile_kit(kit)
@@ -79,7 +79,7 @@ def test_the_pedal_chooses_the_hat_and_the_orders_move_on(small_kit: Kit):
     assert striker.strike(99, 100) == []
 
 
-def test_strokes_are_softened_darkened_and_faded_in_by_strength(small_kit: Kit, sounds):
+def test_articulations_are_softened_darkened_and_faded_in_by_strength(small_kit: Kit, sounds):
     """A soft strike through its fade-in and its low-pass is the plain one treated by hand."""
     from scipy.signal import lfilter
 

@@ -1,4 +1,4 @@
-"""Single sounds: pieces named by their files, on the notes they were dropped on, or placed by how they sound."""
+"""Single sounds: pieces named by their files, on the notes they were dropped on, or placed by sound."""
 
 from pathlib import Path
 
@@ -75,7 +75,7 @@ def test_sounds_on_neighbouring_notes_are_filed_by_the_standard_map_and_heard_th
 ):
     reading = alone(kitchen)
     edit = dropped(reading, 41, "Oven door", "Egg timer", "Lid", "Pan low")
-    assert said_of(small_kit, edit) == "Oven door on 41 (F1) and 3 more beside it"
+    assert said_of(small_kit, edit) == "Oven door on 41 (F1) and 3 more next to it"
     after = apply(small_kit, edit)
     taken = {p.note for p in small_kit.notes.placed}
     added = after.pieces[len(small_kit.pieces) :]
@@ -85,7 +85,7 @@ def test_sounds_on_neighbouring_notes_are_filed_by_the_standard_map_and_heard_th
     assert notes == [n for n in range(41, 60) if n not in taken][:4] and notes[0] == 41
     for piece, note in zip(added, notes, strict=True):
         assert (piece.family, piece.articulations[0].name) == (filed_on(note) or ("other", "hit"))
-    # What was there is as it was, and every newcomer sounds alone on its note, out of a channel of its own.
+    # What was this kit already has as it was, and every newcomer sounds alone on its note, out of its own channel.
     assert after.pieces[: len(small_kit.pieces)] == small_kit.pieces
     places = {r.content: kitchen / r.path for p in added for t in p.articulations[0].takes for r in t.recordings}
     heard = whole(
@@ -98,7 +98,7 @@ def test_sounds_on_neighbouring_notes_are_filed_by_the_standard_map_and_heard_th
 
 def test_a_note_that_is_taken_is_asked_about_and_the_same_sound_may_come_twice(small_kit: Kit, kitchen: Path):
     reading = alone(kitchen)
-    with pytest.raises(OccupiedNote, match="C1 plays Kick · centre; say whether to stack or to take over"):
+    with pytest.raises(OccupiedNote, match="C1 plays Kick · centre; say whether to stack or replace"):
         apply(small_kit, dropped(reading, 36, "Oven door"))
     both = apply(small_kit, dropped(reading, 36, "Oven door", when="stack"))
     over = apply(small_kit, dropped(reading, 36, "Oven door", when="take_over"))
@@ -129,7 +129,7 @@ def test_low_and_long_stands_near_the_toms_and_bright_and_short_near_the_hats():
     thump, crack, wash = Sounding(85, 200), Sounding(2400, 330), Sounding(6000, 2900)
     assert near([low, high, thump, crack, wash]) == [43, 42, 36, 38, 49]
     assert (low.said(), high.said()) == ("low and long", "bright and short")
-    # Toms from high to low, as their heights go, whatever the order they came in.
+    # Toms from high to low, as their heights go, whatever the order they added.
     toms = [Sounding(hz, 1300) for hz in (190, 260, 230)]
     found = near(toms)
     assert found[1] > found[2] > found[0] and set(found) <= {50, 48, 47, 45, 43, 41}
@@ -162,6 +162,6 @@ def test_a_folder_of_household_sounds_is_made_and_placed_as_one_edit_that_says_s
     said = next(each.said for each in proposed if each.name == "Pan low")
     assert (said, where["Pan low"]) == ("low and long, like the floor tom", 43)
     after = apply(kit, edit)
-    assert said_of(kit, edit) == "6 pieces made, 6 placed by how they sound"
+    assert said_of(kit, edit) == "6 pieces made, 6 placed by sound"
     assert {p.name: (p.family, p.articulations[0].name) for p in after.pieces}["Egg timer"] == ("hats", "closed")
     assert {p.note for p in after.notes.placed} == set(where.values())

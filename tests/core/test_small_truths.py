@@ -62,10 +62,10 @@ def test_a_curve_is_deaf_from_the_first_velocity_it_plays(small_kit: Kit):
 
     assert list(curve_is_deaf(ignoring(DEAF_ABOVE))) == []
     (found,) = curve_is_deaf(ignoring(DEAF_ABOVE + 1))
-    assert found.title.endswith(f"ignores all under {DEAF_ABOVE + 1}")
-    (mend,) = found.mends
-    table = curve_table(apply(ignoring(60), mend.edit).curve)
-    assert table[16] > 0 and table[15] == 0 and list(curve_is_deaf(apply(ignoring(60), mend.edit))) == []
+    assert found.title.endswith(f"ignores velocities under {DEAF_ABOVE + 1}")
+    (fix,) = found.fixes
+    table = curve_table(apply(ignoring(60), fix.edit).curve)
+    assert table[16] > 0 and table[15] == 0 and list(curve_is_deaf(apply(ignoring(60), fix.edit))) == []
 
 
 def test_a_piece_with_a_number_or_two_words_is_named_closely():

@@ -28,7 +28,7 @@ from drumcore.spaces.decay_times import decay_by_band, outline_db
 from drumcore.spaces.echo import Echo
 from drumcore.spaces.hall import SOUND_M_A_S, Hall, decay_s, reflections, room_of
 from drumcore.spaces.imported import Response
-from drumcore.spaces.kinds import Answer, Space, respond
+from drumcore.spaces.kinds import ImpulseResponse, Space, respond
 from drumcore.spaces.shipped import SHIPPED
 from tests.printed import shown
 
@@ -36,12 +36,12 @@ RATE = 48_000
 AIR = "air-bus"
 
 
-def answer_of(space: Space, rate: int = RATE) -> Answer:
+def answer_of(space: Space, rate: int = RATE) -> ImpulseResponse:
     return respond(space, rate, lambda content: pytest.fail(f"{space.kind} asked for {content}"))
 
 
 def through(kit: Kit, space: Space | None, sounds, *, length_s: float | None = None) -> np.ndarray:
-    """The snare struck once, sent into a bus that leaves by output 5 through a space."""
+    """The snare struck once, sent to a bus that leaves by output 5 through a space."""
     for edit in (
         e.MakeBus(name="Air"),
         e.SetSend(channel="snare-channel", bus=AIR, level_db=0.0),
@@ -62,7 +62,7 @@ def test_every_hall_that_ships_dies_away_in_each_band_as_it_says(shipped):
     assert [band.hz for band in found] == [125, 250, 500, 1000, 2000, 4000, 8000]
     for band in found:
         assert band.seconds == pytest.approx(decay_s(hall, band.hz), rel=0.1), f"{shipped.name} at {band.hz} Hz"
-    # Unit energy: as loud as what enters, in the mean of its sides.
+    # Unit energy: as loud as the input, in the mean of its sides.
     assert np.sum(answer.samples.astype(float) ** 2) / 2 == pytest.approx(1.0, rel=1e-4)
     assert answer.middle and len(answer.samples) == 2
 
@@ -135,7 +135,7 @@ def test_an_echo_repeats_softer_darker_and_from_side_to_side():
     # As dark as it can be set is no darker than can be heard, and no longer than that.
     darkest = answer_of(plain.but(darker=3.0, softer_db=0.0, repeats=32, every_ms=5.0, sides=0.0)).samples
     assert darkest.shape[1] / RATE == pytest.approx(0.16 + 5.0 / (2 * np.pi * 20.0) * np.log(10.0), abs=0.01)
-    # What would begin past the longest is left out.
+    # What would begin past the longest is disabled.
     assert answer_of(plain.but(every_ms=2000.0, repeats=32)).samples.shape[1] <= 12 * RATE
 
 
@@ -153,8 +153,8 @@ def test_convolving_in_blocks_is_convolving(sides: int, length: int, block: int,
     sound = drawn.standard_normal((2, whole * block + last))
     h = [side.astype(float) for side in samples]
 
-    def heard(answer: Answer) -> np.ndarray:
-        stage = Convolving(answer, block)
+    def heard(response: ImpulseResponse) -> np.ndarray:
+        stage = Convolving(response, block)
         parts = [sound[:, at : at + block].copy() for at in range(0, sound.shape[1], block)]
         for part in parts:
             stage.process(part, into=part)
@@ -168,11 +168,11 @@ def test_convolving_in_blocks_is_convolving(sides: int, length: int, block: int,
         expected = [convolved(left, h[0]) + convolved(right, h[2]), convolved(left, h[1]) + convolved(right, h[3])]
     else:
         expected = [convolved(left, h[0]), convolved(right, h[-1])]
-    np.testing.assert_allclose(heard(Answer(samples, middle=False)), expected, atol=1e-9)
+    np.testing.assert_allclose(heard(ImpulseResponse(samples, middle=False)), expected, atol=1e-9)
     if sides == 2:
         mean = (left + right) / 2
         np.testing.assert_allclose(
-            heard(Answer(samples, middle=True)), [convolved(mean, h[0]), convolved(mean, h[1])], atol=1e-9
+            heard(ImpulseResponse(samples, middle=True)), [convolved(mean, h[0]), convolved(mean, h[1])], atol=1e-9
         )
 
 
@@ -206,8 +206,8 @@ def test_only_buses_are_heard_through_spaces_and_one_that_nobody_hears_is_said(s
     ):
         kit = apply(kit, edit)
     found = next(f for f in notice(kit) if f.rule == "sent_into_silence")
-    assert found.title == "The space of Air reaches no output"
-    assert not [f for f in notice(apply(kit, found.mends[0].edit)) if f.rule == "sent_into_silence"]
+    assert found.title == "The reverb or echo of Air reaches no output"
+    assert not [f for f in notice(apply(kit, found.fixes[0].edit)) if f.rule == "sent_into_silence"]
 
 
 def written(path: Path, sound: np.ndarray, rate: int = RATE, subtype: str = "FLOAT") -> Path:

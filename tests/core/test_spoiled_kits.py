@@ -13,7 +13,7 @@ from drumcore.edits.apply import apply
 from drumcore.kit.invariants import faults
 from drumcore.kit.json_form import read_json, to_json
 from drumcore.kit.lenient_reading import readable
-from drumcore.kit.repairs import mended
+from drumcore.kit.repairs import fixed
 from drumcore.kit.values import Kit
 from drumcore.playing.compiler import compile_kit
 from drumcore.refusals import Refusal
@@ -81,7 +81,7 @@ def test_a_spoiled_kit_is_refused_in_a_sentence_or_holds_together_and_a_stored_o
             assert not list(faults(kit)) and read_json(to_json(kit))[0] == kit
             compile_kit(kit)
         kept, left_out = readable(raw)
-        better, said = mended(kept)
+        better, said = fixed(kept)
         assert not list(faults(better)), place
         compile_kit(better)
         _untouched_is_as_it_was(whole, better, place, said=bool(left_out or said))
@@ -89,7 +89,7 @@ def test_a_spoiled_kit_is_refused_in_a_sentence_or_holds_together_and_a_stored_o
 
 
 def _untouched_is_as_it_was(whole: dict[str, Any], kit: Kit, place: Place, *, said: bool) -> None:
-    """Where one piece or microphone was spoiled, the others are what they were; what was left out was said."""
+    """Where one piece or microphone was spoiled, the others are what they were; what was disabled was said."""
     after = json.loads(to_json(kit))
     if place[0] == "pieces" and len(place) > 3:
         spoiled = whole["pieces"][place[1]]["id"]
@@ -99,4 +99,4 @@ def _untouched_is_as_it_was(whole: dict[str, Any], kit: Kit, place: Place, *, sa
                 takes = [[a["takes"] for a in each["articulations"]] for each in (there[piece["id"]], piece)]
                 assert takes[0] == takes[1]
         lost = len(after["pieces"]) < len(whole["pieces"])
-        assert said or not lost, "a piece that is left out is told of"
+        assert said or not lost, "a piece that is disabled is told of"

@@ -3,12 +3,12 @@
 import numpy as np
 import pytest
 
+from drumcore.describing.bringing import articulations_coming, climb, consequences, places_for, tried, tried_one_by_one
 from drumcore.describing.edits import said_of
-from drumcore.describing.taking import climb, consequences, places_for, strokes_coming, tried, tried_one_by_one
 from drumcore.edits import values as e
 from drumcore.edits.apply import apply
-from drumcore.edits.take_piece_steps import matches
-from drumcore.edits.take_piece_values import Entering, OnNote
+from drumcore.edits.bring_piece_steps import matches
+from drumcore.edits.bring_piece_values import Entering, OnNote
 from drumcore.grooves.values import Strike
 from drumcore.kit.lookup import piece_of
 from drumcore.kit.values import Curve, Kit, Node, Origin, Side
@@ -44,8 +44,8 @@ def other(small_kit: Kit) -> Kit:
     )
 
 
-def taken(other: Kit, piece: str, **asked) -> e.TakePiece:
-    return e.TakePiece(alone=kept_piece(other, piece).kit, of=other.name, **asked)
+def taken(other: Kit, piece: str, **asked) -> e.BringPiece:
+    return e.BringPiece(alone=kept_piece(other, piece).kit, of=other.name, **asked)
 
 
 def events(kit: Kit, *notes: int):
@@ -76,7 +76,7 @@ def test_in_anothers_place_our_mix_notes_and_chokes_stay_and_nothing_else_sounds
     assert [p for p in after.notes.placed if p.articulation == "kick/centre"] == [
         p for p in kit.notes.placed if p.articulation == "kick/centre"
     ]
-    assert piece.articulations[0].silences == before.articulations[0].silences
+    assert piece.articulations[0].chokes == before.articulations[0].chokes
     channel, was = own_channel(after, piece), own_channel(kit, before)
     assert channel == was.but(name="Snare 2", treatments=(Eq(),))
     # The microphones come with names of their own; what only the old kick's heard has gone.
@@ -90,7 +90,7 @@ def test_in_anothers_place_our_mix_notes_and_chokes_stay_and_nothing_else_sounds
     }
     others = (38, 42, 49)
     assert np.array_equal(heard(after, sounds, *others), heard(kit, sounds, *others))
-    assert said_of(kit, taken(other, "snare", instead_of="kick")) == "Snare of Lantern in the place of Kick"
+    assert said_of(kit, taken(other, "snare", instead_of="kick")) == "Snare of Lantern replaces Kick"
 
 
 def test_what_does_not_come_along_stays_ours(small_kit, other):
@@ -111,7 +111,7 @@ def test_what_does_not_come_along_stays_ours(small_kit, other):
     assert piece.level_db == 2.0
 
 
-def test_strokes_are_matched_by_name_then_the_main_one_and_notes_without_a_match_are_offered_it(small_kit, other):
+def test_articulations_are_matched_by_name_then_the_main_one_and_notes_without_a_match_are_offered_it(small_kit, other):
     hats = piece_of(small_kit, "hats")
     assert [s.name for s in hats.articulations] == ["closed", "open"]
     asked = taken(other, "snare", instead_of="hats")
@@ -122,7 +122,7 @@ def test_strokes_are_matched_by_name_then_the_main_one_and_notes_without_a_match
     whole_ = apply(small_kit, asked.but(rest_to_main=True))
     open_ = {p.note for p in small_kit.notes.placed if p.articulation == "hats/open"}
     assert open_ <= {p.note for p in whole_.notes.placed if p.articulation == "hats/closed"}
-    back = apply(after, taken(small_kit, "hats", instead_of="hats", strokes=("hats/open",)))
+    back = apply(after, taken(small_kit, "hats", instead_of="hats", articulations=("hats/open",)))
     assert [(s.id, s.name) for s in piece_of(back, "hats").articulations] == [("hats/closed", "open")]
 
 
@@ -132,7 +132,7 @@ def test_together_it_sounds_on_every_note_and_by_itself_on_notes_that_were_chose
     assert (new.id, new.name, both.pieces[1].id) == ("kick-2", "Kick 2", "snare")
     notes = {p.note for p in both.notes.placed if p.articulation == "snare/centre"}
     assert {p.note for p in both.notes.placed if p.articulation == "kick-2/centre"} == notes != set()
-    alone = apply(small_kit, taken(other, "kick", notes=(OnNote(stroke="kick/centre", note=35),)))
+    alone = apply(small_kit, taken(other, "kick", notes=(OnNote(articulation="kick/centre", note=35),)))
     assert alone.pieces[-1].name == "Kick 2"
     assert [p.note for p in alone.notes.placed if p.articulation == "kick-2/centre"] == [35]
     channel = own_channel(alone, alone.pieces[-1])
@@ -151,22 +151,22 @@ def test_by_itself_it_takes_the_standard_notes_that_are_free_unless_it_is_said_o
 
 
 def test_a_microphone_joins_one_that_is_here_with_its_level_and_polarity_carried(small_kit, other, sounds):
-    source = changed(other, e.TurnOver(mic="room"), e.FlipPolarity(mic="room"))
+    source = changed(other, e.FlipRecordings(mic="room"), e.FlipPolarity(mic="room"))
     joined = taken(source, "snare", mics=(Entering(mic="room", joins="room"), *LEFT))
     after = apply(small_kit, joined)
     piece = after.pieces[-1]
     assert [mic.id for mic in after.mics] == [mic.id for mic in small_kit.mics]
     (feed,) = (f for f in after.routing.feeds if f.piece == piece.id)
-    # Its own 3 dB are in the feed, and what was turned over twice is as it was recorded.
+    # Its own 3 dB are in the feed, and what was with flipped polarity twice is not flipped.
     assert (feed.mic, feed.channel, feed.level_db) == ("room", "room-channel", 3.0)
-    assert {r.turned for s in piece.articulations for t in s.takes for r in t.recordings} == {None}
+    assert {r.flipped for s in piece.articulations for t in s.takes for r in t.recordings} == {None}
     flipped = taken(changed(other, e.FlipPolarity(mic="room")), "snare", mics=joined.mics)
     turned = apply(small_kit, flipped).pieces[-1]
-    assert {r.turned for s in turned.articulations for t in s.takes for r in t.recordings} == {Side.BOTH}
+    assert {r.flipped for s in turned.articulations for t in s.takes for r in t.recordings} == {Side.BOTH}
     for entering, said in (
         (Entering(mic="snare-mic", joins="room"), "is mono and Room is stereo"),
         (Entering(mic="room", joins="none"), "no microphone “none”"),
-        (Entering(mic="overheads", joins="room"), "cannot both join Room"),
+        (Entering(mic="overheads", joins="room"), "cannot both use Room"),
     ):
         mics = (entering, *(m for m in (Entering(mic="room", joins="room"),) if m.mic != entering.mic))
         with pytest.raises(Refusal, match=said):
@@ -176,7 +176,7 @@ def test_a_microphone_joins_one_that_is_here_with_its_level_and_polarity_carried
 LEFT = (Entering(mic="snare-mic", taken=False), Entering(mic="overheads", taken=False))
 
 
-def test_only_some_microphones_and_strokes_are_taken_and_led_where_somebody_wants_them(small_kit, other):
+def test_only_some_microphones_and_articulations_are_taken_and_led_where_somebody_wants_them(small_kit, other):
     mics = (
         Entering(mic="snare-mic", taken=False),
         Entering(mic="overheads", own=True),
@@ -189,8 +189,8 @@ def test_only_some_microphones_and_strokes_are_taken_and_led_where_somebody_want
     assert into == {"Overheads of Lantern": own_channel(after, piece).id, "Far": "kick-channel"}
     assert [names[m] for m in piece.own_mics] == ["Overheads of Lantern"]
     for asked, said in (
-        ({"strokes": ()}, "No stroke of Snare is chosen"),
-        ({"mics": (*LEFT, Entering(mic="room", taken=False))}, "No microphone of Snare is chosen"),
+        ({"articulations": ()}, "No articulation of Snare is chosen"),
+        ({"mics": (*LEFT, Entering(mic="room", taken=False))}, "that recorded it is chosen"),
         ({"mics": (Entering(mic="room", channel="gone"),)}, "no channel “gone”"),
         ({"instead_of": "gone"}, "no piece “gone”"),
         ({"together_with": "gone"}, "no piece “gone”"),
@@ -210,15 +210,15 @@ def test_it_is_as_loud_as_what_it_replaces_by_the_figure_of_both(small_kit, othe
 
 def test_taken_into_a_kit_without_anything_it_plays(small_kit, other, sounds):
     empty = Kit(id="new", name="New")
-    kit = apply(empty, taken(other, "snare", notes=(OnNote(stroke="snare/centre", note=38),)))
+    kit = apply(empty, taken(other, "snare", notes=(OnNote(articulation="snare/centre", note=38),)))
     assert np.abs(heard(kit, sounds, 38)).max() > 0.01
     assert {m.name for m in kit.mics} == {"Snare mic", "Overheads", "Far"}
 
 
 def test_several_at_once_are_one_edit_and_what_heard_them_comes_once(small_kit, other, sounds):
     origin = Origin(kind="kits", id="lantern", name="Lantern", piece="snare", version=3)
-    both = e.TakePieces(taken=tuple(taken(other, piece, origin=origin) for piece in ("snare", "crash-left")))
-    assert said_of(small_kit, both) == "Snare and Crash left of Lantern taken in"
+    both = e.BringPieces(taken=tuple(taken(other, piece, origin=origin) for piece in ("snare", "crash-left")))
+    assert said_of(small_kit, both) == "Snare and Crash left of Lantern added"
     after = apply(small_kit, both)
     snare, crash = after.pieces[-2:]
     assert [snare.name, crash.name] == ["Snare 2", "Crash left 2"]
@@ -255,8 +255,8 @@ def test_several_take_the_places_of_ours_of_their_kinds_as_far_as_there_are_some
         "",
         "",
     ]
-    edit = e.TakePieces(taken=(taken(other, "kick", instead_of="kick"), taken(other, "snare", instead_of="snare")))
-    assert said_of(small_kit, edit) == "Kick and Snare of Lantern in the places of ours"
+    edit = e.BringPieces(taken=(taken(other, "kick", instead_of="kick"), taken(other, "snare", instead_of="snare")))
+    assert said_of(small_kit, edit) == "Kick and Snare of Lantern, replacing ours"
     after = apply(small_kit, edit)
     assert [p.id for p in after.pieces] == [p.id for p in small_kit.pieces]
     assert after.notes == small_kit.notes
@@ -264,10 +264,10 @@ def test_several_take_the_places_of_ours_of_their_kinds_as_far_as_there_are_some
     assert second.after == after and first.after != after
     said = [each.said for trial in (first, second) for each in consequences(trial, by_itself=False)]
     assert not any("Undo" in sentence for sentence in said)
-    assert said[0].startswith("6 takes under 3 microphones come in")
+    assert said[0].startswith("6 takes under 3 microphones are added")
 
 
-def test_a_stroke_stands_for_one_of_ours_and_no_two_for_the_same(small_kit, other):
+def test_an_articulation_stands_for_one_of_ours_and_no_two_for_the_same(small_kit, other):
     hats, snare = piece_of(small_kit, "hats"), piece_of(small_kit, "snare")
     (centre,) = snare.articulations
     rim = centre.but(id="snare/rim", name="rim")
@@ -282,12 +282,12 @@ def test_a_stroke_stands_for_one_of_ours_and_no_two_for_the_same(small_kit, othe
     assert [(p.note, p.articulation) for p in kit.notes.placed if not p.articulation.startswith("hats/")] == [
         (p.note, p.articulation) for p in small_kit.notes.placed if not p.articulation.startswith("hats/")
     ]
-    coming = strokes_coming(tried(small_kit, taken(small_kit, "hats", instead_of="hats")))
+    coming = articulations_coming(tried(small_kit, taken(small_kit, "hats", instead_of="hats")))
     assert [(s.id, s.stands_for, s.takes, s.layers) for s in coming] == [
         ("hats/closed", "Hats · closed", 4, 2),
         ("hats/open", "Hats · open", 4, 2),
     ]
-    assert {s.stands_for for s in strokes_coming(tried(small_kit, taken(small_kit, "hats")))} == {""}
+    assert {s.stands_for for s in articulations_coming(tried(small_kit, taken(small_kit, "hats")))} == {""}
 
 
 def test_what_it_replaced_is_remembered_with_the_level_that_makes_it_as_loud(small_kit, other):
@@ -306,8 +306,8 @@ def test_what_it_replaced_is_remembered_with_the_level_that_makes_it_as_loud(sma
 def test_how_loud_it_climbs_is_drawn_through_its_measured_figure(small_kit):
     drawn = dict(climb(small_kit, "snare", -20.0))
     assert list(drawn) == list(range(4, 128, 3)) and drawn[100] == -20.0
-    stroke = piece_of(small_kit, "snare").articulations[0]
-    played = played_db(stroke, piece_of(small_kit, "snare").tracking)
+    articulation = piece_of(small_kit, "snare").articulations[0]
+    played = played_db(articulation, piece_of(small_kit, "snare").tracking)
     for velocity, db in drawn.items():
         assert db - drawn[100] == pytest.approx(played[velocity - 1] - played[99], abs=0.011)
     assert drawn[127] > drawn[4] + 5.0
@@ -318,10 +318,10 @@ def test_where_it_plays_is_said_with_what_else_sounds_there(small_kit, other):
     def said(**asked) -> list[str]:
         return [each.said for each in consequences(tried(small_kit, taken(other, "kick", **asked)))]
 
-    beside, alone = (said(notes=(OnNote(stroke="kick/centre", note=note),)) for note in (38, 40))
-    assert "It plays on 38 (D1)." in beside and "38 (D1) plays Snare · centre too: both sound." in beside
+    beside, alone = (said(notes=(OnNote(articulation="kick/centre", note=note),)) for note in (38, 40))
+    assert "It plays on 38 (D1)." in beside and "38 (D1) plays Snare · centre too, so both play." in beside
     assert "It plays on 40 (E1)." in alone and not any("both sound" in sentence for sentence in alone)
-    assert "It has no note yet: nothing strikes it until it is put on one." in said(notes=())
-    assert "One strike sounds Snare and it, on 38 (D1)." in said(together_with="snare")
+    assert "It has no note yet, so nothing plays it." in said(notes=())
+    assert "One strike plays Snare and it, on 38 (D1)." in said(together_with="snare")
     in_place = said(instead_of="kick")
-    assert "It plays on 36 (C1)." in in_place and "Undo brings Kick back as it was." in in_place
+    assert "It plays on 36 (C1)." in in_place and "Undo restores Kick as it was." in in_place

@@ -75,7 +75,7 @@ def test_a_group_moves_with_any_of_its_channels_until_it_is_taken_apart(small_ki
     assert groups(kit.routing) == ((KICK, SNARE),) and groups(other.routing) == ((SNARE, HATS),)
     assert levels_of(apply(other, e.SetChannel(channel=KICK, level_db=0.0)), KICK, SNARE) == [0.0, 0.0]
     assert levels_of(apply(other, e.SetChannel(channel=HATS, level_db=-3.0)), KICK, SNARE, HATS) == [-6.0, -3.0, -3.0]
-    apart = apply(kit, e.TakeGroupApart(channel=SNARE))
+    apart = apply(kit, e.Ungroup(channel=SNARE))
     assert {c.group for c in apart.routing.channels} == {""}
     assert levels_of(apply(apart, e.SetChannel(channel=SNARE, level_db=-4.0)), KICK) == [-6.0]
 
@@ -83,10 +83,10 @@ def test_a_group_moves_with_any_of_its_channels_until_it_is_taken_apart(small_ki
 @pytest.mark.parametrize(
     ("edit", "said"),
     [
-        (e.SetChannels(channels=(KICK, MAIN), level_db=1.0), "The main mix is moved by itself"),
-        (e.GroupChannels(channels=(KICK, MAIN)), "The main mix is moved by itself"),
+        (e.SetChannels(channels=(KICK, MAIN), level_db=1.0), "The main mix moves on its own"),
+        (e.GroupChannels(channels=(KICK, MAIN)), "The main mix moves on its own"),
         (e.GroupChannels(channels=(KICK, KICK)), "A group needs two channels"),
-        (e.TakeGroupApart(channel=KICK), "Kick is in no group"),
+        (e.Ungroup(channel=KICK), "Kick is in no group"),
         (e.SetChannels(channels=(KICK, "gong"), pan=0.0), "gong"),
         (e.SetChannels(channels=(KICK,), output=40), "has no output 40"),
     ],

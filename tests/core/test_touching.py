@@ -1,4 +1,4 @@
-"""Touch: curves fitted, pads that misbehave, the pedal calibrated, strikes counted; and the stand-ins that play."""
+"""Touch: curves fitted, pads that misbehave, the pedal calibrated, strikes counted; and the simulated kits that play."""
 
 import itertools
 import math
@@ -21,9 +21,9 @@ from drumcore.playing.compiler import compile_kit
 from drumcore.playing.striker import Striker
 from drumcore.refusals import Refusal
 from drumcore.simulated.electronic_kits import DECKHAND_5, ELECTRONIC_KITS, STOWAWAY
-from drumcore.simulated.performance import beat, every_pad, strokes
+from drumcore.simulated.performance import beat, every_pad, strikes
 from drumcore.touch.curve_changes import heard_from, lifted_to_reach, never_falling
-from drumcore.touch.curve_fit import NARROWEST, SOFTEST_PLAYS, Strokes, entering, fit
+from drumcore.touch.curve_fit import NARROWEST, SOFTEST_PLAYS, Strikes, entering, fit
 from drumcore.touch.curves import curve_table
 from drumcore.touch.gate import CrossTalkRule, Gate
 from drumcore.touch.layer_reach import Struck, reach
@@ -48,11 +48,11 @@ def layered(count: int) -> list[Layer]:
 
 @given(soft=VELOCITIES, medium=VELOCITIES, hard=VELOCITIES, count=st.integers(1, 24))
 @settings(max_examples=150)
-def test_a_fitted_curve_rises_reaches_every_layer_and_lands_hard_strokes_on_top(soft, medium, hard, count):
+def test_a_fitted_curve_rises_reaches_every_layer_and_lands_hard_articulations_on_top(soft, medium, hard, count):
     played = [*soft, *medium, *hard]
     assume(max(played) - min(played) >= NARROWEST)
     layers = layered(count)
-    found = fit(Strokes(soft=tuple(soft), medium=tuple(medium), hard=tuple(hard)), layers, min(9.6, layers[0].high))
+    found = fit(Strikes(soft=tuple(soft), medium=tuple(medium), hard=tuple(hard)), layers, min(9.6, layers[0].high))
     table = curve_table(found.curve)
     assert list(table) == sorted(table)
     assert table[max(played)] == 127 and all(table[v] for v in range(1, 128))
@@ -60,30 +60,30 @@ def test_a_fitted_curve_rises_reaches_every_layer_and_lands_hard_strokes_on_top(
     assert all(any(layer.low <= v <= layer.high for v in within) for layer in layers)
 
 
-def test_strokes_of_each_strength_land_in_their_third():
+def test_articulations_of_each_strength_land_in_their_third():
     six = layered(6)
     kit = {
-        strength: tuple(m.value for m in strokes(STOWAWAY, "Snare", strength, seed=5) if m.number == 37)
+        strength: tuple(m.value for m in strikes(STOWAWAY, "Snare", strength, seed=5) if m.number == 37)
         for strength in ("soft", "medium", "hard")
     }
-    found = fit(Strokes(**kit), six, 9.6)
+    found = fit(Strikes(**kit), six, 9.6)
     assert max(found.soft) <= six[1].high and max(found.medium) <= six[3].high and min(found.hard) >= six[3].low
     assert all(found.reached)
-    # The softest stroke is heard: it plays its layer as it was recorded, not at the bottom of its range.
+    # The softest strike is heard: it plays its layer not flipped, not at the bottom of its range.
     assert min(found.soft) == 10
-    assert min(fit(Strokes(**kit), six, 60.0).soft) == min(fit(Strokes(**kit), six, None).soft) == SOFTEST_PLAYS
+    assert min(fit(Strikes(**kit), six, 60.0).soft) == min(fit(Strikes(**kit), six, None).soft) == SOFTEST_PLAYS
 
 
 @pytest.mark.parametrize(
-    ("strokes_of", "said"),
+    ("articulations_of", "said"),
     [
-        ({"soft": (20, 21), "medium": (60,) * 3, "hard": (100,) * 3}, "2 soft strokes are too few"),
+        ({"soft": (20, 21), "medium": (60,) * 3, "hard": (100,) * 3}, "2 soft strikes are too few"),
         ({"soft": (60,) * 3, "medium": (70,) * 3, "hard": (80,) * 3}, "all came in from 60 to 80"),
     ],
 )
-def test_strokes_too_few_or_too_alike_are_refused(strokes_of, said):
+def test_articulations_too_few_or_too_alike_are_refused(articulations_of, said):
     with pytest.raises(Refusal, match=said):
-        fit(Strokes(**strokes_of), layered(4), 9.6)
+        fit(Strikes(**articulations_of), layered(4), 9.6)
 
 
 def test_the_gate_by_hand():
@@ -95,7 +95,7 @@ def test_the_gate_by_hand():
         gate.judge(37, 60, 1.015),  # a double, softer than the first
         gate.judge(42, 12, 1.090),  # long after
         gate.judge(37, 40, 2.000),
-        gate.judge(37, 90, 2.010),  # a flam's second stroke is the harder one
+        gate.judge(37, 90, 2.010),  # a flam's second articulation is the harder one
     ]
     assert judged == ["", "cross_talk", "", "double", "", "", ""]
 
@@ -124,7 +124,7 @@ def test_what_a_stand_in_does_wrong_is_learned_and_nothing_else(seed: int):
     assert honest.cross_talk == () and honest.doubles_ms == 0 and honest.removed == ()
 
 
-def test_soft_strokes_that_are_meant_are_not_taken_for_cross_talk():
+def test_soft_articulations_that_are_meant_are_not_taken_for_cross_talk():
     """A hat played softly with every kick is heard softly by itself as well."""
     together = [PadStrike(time_ms=500.0 * k, note=36, velocity=110) for k in range(12)]
     together += [PadStrike(time_ms=250.0 * k + 6, note=42, velocity=24 + k % 5) for k in range(24)]
@@ -154,11 +154,11 @@ def test_a_pad_that_two_neighbours_shake_is_blamed_on_each():
     assert found.strikes == 8
 
 
-def test_strokes_for_a_later_curve_are_those_the_first_one_lets_through(small_kit: Kit):
+def test_articulations_for_a_later_curve_are_those_the_first_one_lets_through(small_kit: Kit):
     bent = Curve(nodes=(Node(x=0, y=0), Node(x=20, y=0), Node(x=127, y=107)))
     kit = apply(small_kit, e.SetCurve(input="pads", input_name="Pads", curve=bent))
-    played = Strokes(soft=(10, 30), medium=(60,), hard=(127,))
-    assert entering(kit, "pads", played) == Strokes(soft=(1, 10), medium=(40,), hard=(107,))
+    played = Strikes(soft=(10, 30), medium=(60,), hard=(127,))
+    assert entering(kit, "pads", played) == Strikes(soft=(1, 10), medium=(40,), hard=(107,))
     assert entering(kit, "another", played) == played
 
 
@@ -168,13 +168,13 @@ def test_what_is_drawn_of_tracking_is_what_plays(small_kit: Kit, whole: bool):
         piece="snare", level=0.7, whole=whole, brightness=2.0, attack_soft_ms=12.0, attack_hard_ms=1.0
     )
     kit = apply(small_kit, tracked)
-    piece, stroke = articulation_of(kit, SNARE)
-    drawn, heard = harder(piece.tracking), played_db(stroke, piece.tracking)
+    piece, articulation = articulation_of(kit, SNARE)
+    drawn, heard = harder(piece.tracking), played_db(articulation, piece.tracking)
     table = compile_kit(kit)
     striker = Striker(table)
     for velocity in range(1, 128):
         (sounding,) = striker.strike(38, velocity)
-        recorded = layer_levels_db(stroke)[sounding.layer]
+        recorded = layer_levels_db(articulation)[sounding.layer]
         assert recorded + 20 * math.log10(sounding.gain) == pytest.approx(heard[velocity - 1], abs=1e-6)
         assert sounding.attack == pytest.approx(drawn.attack_ms[velocity - 1] * table.head.rate_hz / 1000, abs=1)
         # Voices go by steps of a twenty-fourth of an octave, at most half a step off.
@@ -192,7 +192,7 @@ def test_stand_ins_play_with_their_habits():
     chatter = [m for m in beat(STOWAWAY) if m.number == STOWAWAY.pedal_note and m.value <= 18]
     assert chatter and {m.number for m in every_pad(STOWAWAY)} >= {48, 49, 51, 41, 37, 39, 33, 42, 46}
     with pytest.raises(Refusal, match="no pad “Gong”; it has Hats, Snare, Kick, Tom, Crash"):
-        strokes(STOWAWAY, "Gong", "soft")
+        strikes(STOWAWAY, "Gong", "soft")
 
 
 def test_a_pedal_is_calibrated_either_way_round():
@@ -204,7 +204,7 @@ def test_a_pedal_is_calibrated_either_way_round():
     plain = [Move(time_ms=t, controller=4, value=v) for t, v in enumerate((90, 3, 60, 120))]
     found = calibrate([*plain, Move(time_ms=9, controller=7, value=100)])
     assert (found.controller, found.closed_at, found.open_at) == (4, 7, 116)
-    with pytest.raises(Refusal, match="No controller came in"):
+    with pytest.raises(Refusal, match="No controller was received"):
         calibrate([])
     with pytest.raises(Refusal, match="CC 4 moved only from 3 to 9"):
         calibrate([Move(time_ms=0, controller=4, value=3), Move(time_ms=1, controller=4, value=9)])
@@ -227,25 +227,25 @@ def test_strikes_are_counted_through_both_curves(small_kit: Kit):
     floor = Curve(nodes=(Node(x=0, y=0), Node(x=15, y=0), Node(x=16, y=16), Node(x=127, y=127)))
     kit = apply(small_kit, e.SetCurve(input="stowaway", input_name="Stowaway", curve=floor))
     kit = apply(kit, e.SetCurve(target="snare", curve=Curve(nodes=(Node(x=0, y=0), Node(x=127, y=63)))))
-    strikes = [
+    struck = [
         Struck(input="stowaway", articulation=SNARE, velocity=v, times=t) for v, t in ((10, 3), (60, 20), (112, 30))
     ]
-    stroke = articulation_of(kit, SNARE)[1]
-    found = reach(kit, strikes, stroke)
+    articulation = articulation_of(kit, SNARE)[1]
+    found = reach(kit, struck, articulation)
     assert (found.total, found.ignored, found.hardest_in, found.hardest_plays) == (53, 3, 112, 56)
     assert found.entering[0] == 3 and found.came_in[10] == 3
-    others = [*strikes, Struck(input="stowaway", articulation="kick/centre", velocity=112, times=9)]
-    assert (reach(kit, others, stroke).of_shown, reach(kit, others, stroke).layers) == (53, found.layers)
+    others = [*struck, Struck(input="stowaway", articulation="kick/centre", velocity=112, times=9)]
+    assert (reach(kit, others, articulation).of_shown, reach(kit, others, articulation).layers) == (53, found.layers)
     assert sum(found.layers) == 50 and found.layers[-1] == 0
-    _, (finding,) = noticed_of_strikes(kit, SNARE, strikes)
+    _, (finding,) = noticed_of_strikes(kit, SNARE, struck)
     assert finding.sentence.startswith("Your hardest of 53 strikes came in at 112 and plays at 56")
-    for mend in finding.mends[1:]:
-        assert reach(apply(kit, mend.edit), strikes, stroke).layers[-1] == 30
+    for fix in finding.fixes[1:]:
+        assert reach(apply(kit, fix.edit), struck, articulation).layers[-1] == 30
     straight = apply(small_kit, e.SetTracking(piece="snare", level=1.0))
-    soft = [s.but(velocity=min(s.velocity, 60)) for s in strikes]
+    soft = [s.but(velocity=min(s.velocity, 60)) for s in struck]
     _, (finding,) = noticed_of_strikes(straight, SNARE, soft)
-    for mend in finding.mends:
-        assert reach(apply(straight, mend.edit), soft, stroke).layers[-1] == 50
+    for fix in finding.fixes:
+        assert reach(apply(straight, fix.edit), soft, articulation).layers[-1] == 50
 
 
 def test_a_groove_is_counted_by_its_notes_and_its_pedal(small_kit: Kit):
@@ -264,7 +264,7 @@ def test_what_is_known_of_an_input_is_forgotten_when_nothing_is_left(small_kit: 
     kit = apply(small_kit, e.SetInput(input="midi:pads", name="Pads", doubles_ms=20.0))
     kit = apply(kit, e.SetInput(input="midi:pads", name="Pads", closed_at=120, open_at=4))
     assert (kit.inputs[0].doubles_ms, kit.inputs[0].closed_at) == (20.0, 120)
-    with pytest.raises(Refusal, match="sends 4 closed and open alike"):
+    with pytest.raises(Refusal, match="sends 4 for both closed and open"):
         apply(kit, e.SetInput(input="midi:pads", name="Pads", closed_at=4))
     plain = apply(kit, e.SetInput(input="midi:pads", name="Pads", doubles_ms=0.0, closed_at=0, open_at=127))
     assert plain == small_kit

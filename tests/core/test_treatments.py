@@ -110,7 +110,7 @@ def test_a_strip_that_would_ring_for_ever_is_ended_and_one_that_is_silent_sleeps
     mixer.process(16384)
     assert not mixer.rings
     place = next(n for n, c in enumerate(mixer.head.channels) if c.id == "kick-channel")
-    strip, lane = mixer._strips[place], mixer.lanes[place]
+    strip, channel = mixer._strips[place], mixer.channels[place]
     # Only what has something to do is worth a thread of its own.
     assert [each.works(True) for each in mixer._strips] == [strip is each for each in mixer._strips]
     assert not any(each.works(False) for each in mixer._strips)
@@ -123,7 +123,7 @@ def test_a_strip_that_would_ring_for_ever_is_ended_and_one_that_is_silent_sleeps
 
     strip._stages = [ForEver()]
     mixer.begin()
-    lane.sound[:], lane.heard = 0.5, True
+    channel.sound[:], channel.heard = 0.5, True
     blocks = 0
     mixer.process(16384)
     while mixer.rings:
@@ -139,7 +139,7 @@ def test_treatments_are_set_replaced_kept_and_taken_away(small_kit: Kit):
     kit = apply(kit, e.SetTreatment(channel="snare-channel", treatment=quieter))
     assert channel_of(kit, "snare-channel").treatments == (quieter,) and from_json(to_json(kit)) == kit
     assert compile_kit(kit).head.channels[1].treatments == ()
-    gone = apply(kit, e.TakeTreatment(channel="snare-channel", treatment="eq"))
+    gone = apply(kit, e.RemoveTreatment(channel="snare-channel", treatment="eq"))
     assert gone.routing == small_kit.routing
     with pytest.raises(Refusal, match="Snare has no treatment of the kind “eq”"):
-        apply(gone, e.TakeTreatment(channel="snare-channel", treatment="eq"))
+        apply(gone, e.RemoveTreatment(channel="snare-channel", treatment="eq"))

@@ -29,7 +29,7 @@ def read(way: Way, guidance: Guidance = NO_GUIDANCE) -> tuple[SessionReading, di
 def score(way: Way) -> tuple[int, int, str]:
     """How many takes of a way are read right, of how many, and what was made of it.
 
-    A take is right when its files, and no others, are a take of a piece of the family that was struck, of that stroke,
+    A take is right when its files, and no others, are a take of a piece of the family that was struck, of that articulation,
     in the layer of its strength, each file at a microphone of its own; and when pieces that are two were read as two.
     """
     reading, meant = read(way)
@@ -38,23 +38,23 @@ def score(way: Way) -> tuple[int, int, str]:
         takes[what.struck, what.strength, what.repeat].add(path)
     found: dict[frozenset[str], tuple[str, str, str, int]] = {}
     for piece in reading.pieces:
-        for stroke in piece.articulations:
-            layer_of = {take: number for number, layer in enumerate(stroke.layers) for take in layer.takes}
-            for take in stroke.takes:
+        for articulation in piece.articulations:
+            layer_of = {take: number for number, layer in enumerate(articulation.layers) for take in layer.takes}
+            for take in articulation.takes:
                 paths = frozenset(r.path for r in take.recordings)
-                found[paths] = (piece.name, piece.family.value, stroke.name, layer_of[take.id])
+                found[paths] = (piece.name, piece.family.value, articulation.name, layer_of[take.id])
     named: dict[object, set[str]] = defaultdict(set)
     right = 0
     for (struck, strength, _), paths in takes.items():
         there = found.get(frozenset(paths))
         if there is None:
             continue
-        name, family, stroke, layer = there
+        name, family, articulation, layer = there
         named[struck.family, struck.piece].add(name)
         ours = {n for key, names in named.items() for n in names if key == (struck.family, struck.piece)}
         others = {n for key, names in named.items() for n in names if key != (struck.family, struck.piece)}
         apart = len(ours) == 1 and name not in others
-        right += family == struck.family and stroke == struck.stroke and layer == strength and apart
+        right += family == struck.family and articulation == struck.articulation and layer == strength and apart
     said = ", ".join(
         f"{p.name}·{a.name} {[len(y.takes) for y in a.layers]}" for p in reading.pieces for a in p.articulations
     )
@@ -100,9 +100,9 @@ def test_a_mark_of_microphones_is_a_column_and_can_be_overruled():
 
 def test_short_words_for_microphones_keep_their_meaning():
     """“OH” and “RM” end together as unknown marks would, and are overheads and a room all the same."""
-    strokes = next(way for way in TUNED if way.name == "microphones by letters").strokes
+    articulations = next(way for way in TUNED if way.name == "microphones by letters").articulations
     for path in ("{m}/{p}_{v}_{r}.wav", "{p}_{v}_{r}_{m}.wav"):
-        reading, _ = read(Way("", path, strokes, mics=("in", "oh", "rm")))
+        reading, _ = read(Way("", path, articulations, mics=("in", "oh", "rm")))
         assert sorted(m.kind.value for m in reading.mics)[-2:] == ["overhead", "room"], path
         assert {len(t.recordings) for p in reading.pieces for a in p.articulations for t in a.takes} == {3}
 
@@ -203,9 +203,9 @@ def test_single_hits_of_a_whole_kit_play_right_on_the_standard_map(wanted: dict[
     kit = apply(Kit(id="k", name="K"), BuildPieces(mics=reading.mics, pieces=reading.pieces))
     plays: dict[str, list[int]] = defaultdict(list)
     for piece in kit.pieces:
-        for stroke in piece.articulations:
-            (take,) = stroke.takes
+        for articulation in piece.articulations:
+            (take,) = articulation.takes
             name = take.recordings[0].path.removesuffix(".wav")
-            # Note 46 also follows the pedal through the hats; what counts is where a stroke stands open.
-            plays[name] += [p.note for p in kit.notes.placed if p.articulation == stroke.id and p.open_to == 127]
+            # Note 46 also follows the pedal through the hats; what counts is where an articulation stands open.
+            plays[name] += [p.note for p in kit.notes.placed if p.articulation == articulation.id and p.open_to == 127]
     assert plays == wanted

@@ -25,7 +25,7 @@ from drumcore.notes.sheet import sheet, sounding_together, usual_note
 from drumcore.playing.compiler import compile_piece, compiled_anew
 from drumcore.refusals import Refusal
 from drumcore.routing.default_routing import outputs_of
-from drumcore.touch.active_curves import of_everything, of_input, of_piece, of_stroke
+from drumcore.touch.active_curves import of_articulation, of_everything, of_input, of_piece
 from drumcore.touch.tracking import most_level
 
 SNARE, CENTRE = "snare", "snare/centre"
@@ -57,11 +57,11 @@ def test_every_velocity_is_unanswered_answered_or_doubled(ranges):
 
 
 def test_a_take_far_from_its_layer_stands_out_and_spreads_it(small_kit: Kit):
-    _, stroke = articulation_of(small_kit, CENTRE)
-    layer, take = stroke.layers[0], stroke.takes[0]
+    _, articulation = articulation_of(small_kit, CENTRE)
+    layer, take = articulation.layers[0], articulation.takes[0]
     assert away_db(take, take.level_db - 1.5) == pytest.approx(1.5)
     louder = apply(small_kit, e.TrimTakes(articulation=CENTRE, takes=layer.takes[:1], gain_db=9.0))
-    assert layer_spread_db(stroke, layer) < MOST_SPREAD_DB
+    assert layer_spread_db(articulation, layer) < MOST_SPREAD_DB
     assert layer_spread_db(articulation_of(louder, CENTRE)[1], layer) > MOST_SPREAD_DB
 
 
@@ -100,7 +100,7 @@ def test_a_range_is_typed_with_its_neighbours_or_alone(small_kit: Kit):
         assert ranges(apply(even, typed))[2] == (d - 1, rest[0][1])
     alone = ranges(apply(even, typed.but(linked=False)))
     assert alone == [(a, b), (c + 3, d - 2), *rest]
-    with pytest.raises(Refusal, match="reach past its neighbour"):
+    with pytest.raises(Refusal, match="overlap its neighbour"):
         apply(even, typed.but(low=a))
     assert ranges(apply(even, typed.but(low=a, linked=False)))[0] == (a, b)
 
@@ -116,7 +116,7 @@ def test_the_sheet_says_what_sounds_together_and_what_by_pedal(small_kit: Kit):
     )
     parted = notes_with(small_kit, shut, wide)
     (shown,) = sheet(parted.notes)
-    assert (shown.note, shown.together, shown.open_stroke) == (50, False, CENTRE)
+    assert (shown.note, shown.together, shown.open_articulation) == (50, False, CENTRE)
     assert shown.by_pedal == ("kick/centre", CENTRE)
     assert list(stacked_note(parted)) == [], "what the pedal parts does not sound together"
     meeting = notes_with(small_kit, shut, wide.but(open_from=60))
@@ -134,13 +134,16 @@ def test_the_note_that_stands_for_a_piece_is_a_standard_one(small_kit: Kit):
 
 
 def test_which_curve_is_in_force_and_whose_it_is(small_kit: Kit):
-    piece, stroke = articulation_of(small_kit, CENTRE)
-    assert (of_stroke(piece, stroke).own, of_stroke(piece, stroke).curve) == (False, STRAIGHT)
-    assert "no curve of its own" in of_stroke(piece, stroke).says and "no curve" in of_piece(piece).says
+    piece, articulation = articulation_of(small_kit, CENTRE)
+    assert (of_articulation(piece, articulation).own, of_articulation(piece, articulation).curve) == (False, STRAIGHT)
+    assert "no curve of its own" in of_articulation(piece, articulation).says and "no curve" in of_piece(piece).says
     own = piece.but(curve=LOWER)
-    assert of_stroke(own, stroke).says == "It follows the curve of Snare." and of_stroke(own, stroke).table[127] == 90
+    assert (
+        of_articulation(own, articulation).says == "It follows the curve of Snare."
+        and of_articulation(own, articulation).table[127] == 90
+    )
     assert (of_piece(own).own, of_piece(own).says) == (True, "")
-    assert of_input(small_kit, "anything").says == "It follows the curve of everything coming in."
+    assert of_input(small_kit, "anything").says == "It follows the curve of all inputs."
     pads = apply(small_kit, e.SetCurve(target=None, input="pads", input_name="Pads", curve=LOWER))
     assert of_input(pads, "pads").own and of_input(pads, "pads").line[127] == 90.0
     assert of_everything(pads).says == "Pads has a curve of its own." and of_everything(small_kit).says == ""

@@ -1,4 +1,4 @@
-"""What was and what would be: versions read back by days, the mix as it stood, what a mend would bring, a kit in figures."""
+"""What was and what would be: versions read back by days, the mix as it stood, what a fix would bring, a kit in figures."""
 
 from datetime import UTC, date, datetime
 
@@ -110,28 +110,28 @@ def test_what_came_since_keeps_its_way_where_that_is_there_and_what_has_gone_is_
     assert [channel.id for channel in gone.routing.channels] == [c.id for c in small_kit.routing.channels]
 
 
-def test_a_mend_says_what_it_would_bring(small_kit: Kit):
+def test_a_fix_says_what_it_would_bring(small_kit: Kit):
     gap = apply(small_kit, e.SetRange(articulation="snare/centre", layer=1, low=40, high=50))
     found = next(f for f in notice(gap) if f.rule == "gap")
     said = foreseen(gap, found.key)
-    assert [each.label for each in said] == [m.label for m in found.mends if m.label != "It is meant so"]
+    assert [each.label for each in said] == [m.label for m in found.fixes if m.label != "Ignore"]
     assert {each.brings for each in said} == {()}
-    # Taking the snare's only note off brings a stroke without one, and nothing that was there before.
+    # Taking the snare's only note off brings an articulation without one, and nothing that was there before.
     before = {f.key for f in notice(small_kit)}
-    off = e.TakeOffNote(articulation="snare/centre", note=38)
+    off = e.RemoveFromNote(articulation="snare/centre", note=38)
     brings = brought(small_kit, off, before)
     after = [f for f in notice(apply(small_kit, off)) if f.key not in before]
-    assert brings == tuple(f.title for f in after) and brings[0].startswith("Nothing can reach Snare")
-    settled = apply(apply(small_kit, off), e.SettleFinding(finding=after[0].key))
-    back = apply(settled, e.PutOnNote(articulation="snare/centre", note=38))
+    assert brings == tuple(f.title for f in after) and brings[0].startswith("No note plays Snare")
+    ignored = apply(apply(small_kit, off), e.IgnoreFinding(finding=after[0].key))
+    back = apply(ignored, e.PutOnNote(articulation="snare/centre", note=38))
     assert after[0].title not in brought(back, off, before)
     # An edit that is refused brings nothing.
     assert brought(small_kit, off.but(note=99), before) == ()
-    with pytest.raises(Refusal, match="That finding is not there any more; the kit has changed"):
+    with pytest.raises(Refusal, match="That finding no longer exists; the kit has changed"):
         foreseen(small_kit, "nothing")
 
 
-def test_a_kit_is_summed_up_by_its_fullest_strokes(small_kit: Kit):
+def test_a_kit_is_summed_up_by_its_fullest_articulations(small_kit: Kit):
     said = summary(apply(small_kit, e.DescribeKit(description="Dry.", tags=("dry",))))
     assert (said.takes, said.mics, said.description, said.tags) == (
         sum(len(a.takes) for p in small_kit.pieces for a in p.articulations),

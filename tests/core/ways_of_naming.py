@@ -15,29 +15,29 @@ STEP_DB = 6.0
 
 @dataclass(frozen=True)
 class Struck:
-    """One stroke as it is written: what the name says of piece and stroke, and what is meant."""
+    """One articulation as it is written: what the name says of piece and articulation, and what is meant."""
 
     said: str
     family: Family
-    stroke: str
+    articulation: str
     piece: str = ""
 
 
 @dataclass(frozen=True)
 class Way:
-    """`path` is filled with {p} the stroke as said, {v} a strength, {r} a repeat, {m} a microphone, {n} a running number."""
+    """`path` is filled with {p} the articulation as said, {v} a strength, {r} a repeat, {m} a microphone, {n} a running number."""
 
     name: str
     path: str
-    strokes: tuple[Struck, ...]
+    articulations: tuple[Struck, ...]
     strengths: tuple[object, ...] = (1, 2, 3)
     repeats: tuple[object, ...] = (1, 2)
     mics: tuple[str, ...] = ("",)
     order: Callable[[int], object] = field(default=lambda n: n)
 
 
-def s(said: str, family: Family, stroke: str, piece: str = "") -> Struck:
-    return Struck(said, family, stroke, piece)
+def s(said: str, family: Family, articulation: str, piece: str = "") -> Struck:
+    return Struck(said, family, articulation, piece)
 
 
 KICK, SNARE = s("kick", F.KICK, "centre"), s("snare", F.SNARE, "centre")
@@ -46,7 +46,7 @@ HATS = (s("hihat closed", F.HATS, "closed"), s("hihat open", F.HATS, "open"))
 
 @dataclass(frozen=True)
 class Meant:
-    """What a file is: its stroke, its strength from 0, its take's number, its microphone."""
+    """What a file is: its articulation, its strength from 0, its take's number, its microphone."""
 
     struck: Struck
     strength: int
@@ -62,7 +62,7 @@ SOUNDS = {
 
 
 def files(way: Way) -> Iterator[tuple[str, Meant]]:
-    struck_in_turn = product(way.strokes, enumerate(way.strengths), enumerate(way.repeats))
+    struck_in_turn = product(way.articulations, enumerate(way.strengths), enumerate(way.repeats))
     for number, (struck, (v, said_v), (r, said_r)) in enumerate(struck_in_turn, start=1):
         for m, said_m in enumerate(way.mics):
             path = way.path.format(p=struck.said, v=said_v, r=said_r, m=said_m, n=way.order(number))
@@ -71,11 +71,11 @@ def files(way: Way) -> Iterator[tuple[str, Meant]]:
 
 def sounds_like(meant: Meant, way: Way) -> tuple[float, float, float, float, int]:
     """Level in dB, start in ms, centroid in Hz, length in ms and frames of a file, the same every time."""
-    strokes = list(way.strokes)
-    take = np.random.default_rng([strokes.index(meant.struck), meant.strength, meant.repeat])
+    articulations = list(way.articulations)
+    take = np.random.default_rng([articulations.index(meant.struck), meant.strength, meant.repeat])
     wander, length_of_take, lead = take.uniform(-0.6, 0.6), take.uniform(0.93, 1.07), take.uniform(4, 9)
     centroid, length = SOUNDS[meant.struck.family]
-    place = 1.0 + 0.17 * strokes.index(meant.struck)
+    place = 1.0 + 0.17 * articulations.index(meant.struck)
     far = (0.0, -3.5, -9.0, -12.0, -14.0)[meant.mic]
     level = -STEP_DB * (len(way.strengths) - 1 - meant.strength) + wander + far
     bright = centroid / place * (1 + 0.06 * meant.strength) * (1.0, 0.72, 1.3, 0.9, 1.15)[meant.mic]
@@ -95,7 +95,7 @@ TUNED = (
     Way("cymbals that are hats", "{p}_{v}_{r}.wav", (s("closed cymbal", F.HATS, "closed"), s("open cymbal", F.HATS, "open"), s("pedal cymbal", F.HATS, "pedal"))),
     Way("ride and crash cymbals", "{p} v{v} {r}.wav", (s("ride cymbal", F.RIDE, "bow"), s("crash cymbal", F.CRASH, "edge"))),
     Way("splash and china cymbals", "{p}.{v}.{r}.wav", (s("splash cymbal", F.SPLASH, "edge"), s("china cymbal", F.CHINA, "edge"))),
-    Way("ride by strokes", "{p}_{v}_{r}.wav", (s("RideBow", F.RIDE, "bow"), s("RideBell", F.RIDE, "bell"), s("RideEdge", F.RIDE, "edge"))),
+    Way("ride by articulations", "{p}_{v}_{r}.wav", (s("RideBow", F.RIDE, "bow"), s("RideBell", F.RIDE, "bell"), s("RideEdge", F.RIDE, "edge"))),
     Way("microphones by letters", "{p}_{m}_{v}_{r}.wav", (KICK, SNARE), mics=("a", "b")),
     Way("microphones by numbers", "{p} v{v} rr{r} {m}.wav", (KICK, SNARE), mics=("1", "2")),
     Way("a letter before the repeat", "{p}{v}_{m}{r}.wav", (KICK, SNARE), mics=("C", "R")),

@@ -19,9 +19,9 @@ from pathlib import Path
 from django.conf import settings
 from huey.contrib.djhuey import HUEY
 from studio.maintenance.upgrade import bring_up_to_date
-from studio.maintenance.startup import mend_records
+from studio.maintenance.startup import fix_records
 DATA = Path(settings.DATA)
-said = list(mend_records(DATA))
+said = list(fix_records(DATA))
 bring_up_to_date(DATA)
 HUEY.immediate = True
 from django.test import Client

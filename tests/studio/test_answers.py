@@ -27,7 +27,7 @@ def said(answer, status: int) -> str:
 
 
 def test_what_never_reaches_a_call_is_answered_in_json_too(studio):
-    assert "no such address" in said(studio.client.get("/api/kites"), 404)
+    assert "no such page" in said(studio.client.get("/api/kites"), 404)
     kit = studio.post("/kits", {"name": "A"})["id"]
     session = studio.post(f"/kits/{kit}/sessions", {"name": "S"})["id"]
     many = [SimpleUploadedFile(f"{n}.wav", b"RIFF") for n in range(300)]
@@ -109,7 +109,7 @@ def test_an_export_of_a_kit_that_is_removed_meanwhile_says_so(studio, small_sess
 
     monkeypatch.setattr(exports, "_source", removed)
     job = studio.post(f"/kits/{kit['id']}/exports/kit-file")
-    assert job["state"] == "failed" and "not there any more" in job["message"]
+    assert job["state"] == "failed" and "no longer exists" in job["message"]
 
 
 @pytest.mark.parametrize("name", ["🥁" * 80 + ".zestykit", "漢" * 200 + ".zestykit"])
@@ -140,7 +140,7 @@ def test_a_job_that_cannot_be_queued_is_refused_and_none_waits_for_ever(studio, 
     with monkeypatch.context() as patch:
         patch.setattr(queue.storage, "enqueue", lambda *a, **k: (_ for _ in ()).throw(full))
         answer = studio.client.post(f"/api/kits/{kit['id']}/exports/kit-file", b"{}", content_type=JSON)
-        assert "no room left" in said(answer, 507)
+        assert "free some space" in said(answer, 507)
     assert not Job.objects.exists()
     # One whose row could be written and whose place in the queue could not, the clock set back since.
     lost = Job.objects.create(kind="piece_file", arguments={})

@@ -179,8 +179,8 @@ def test_pages_that_are_gone_cost_what_stood_in_them_and_the_rest_is_used(kept, 
     database.write_bytes(records)
     said, troubles, answers = run(data, DAMAGE_RECORDS)
     assert troubles or said
-    mended = zesty(data, "doctor", "--repair", "--json")
-    assert json.loads(mended.stdout)["looked_at"]["kits"] == 1, mended.stderr
+    fixed = zesty(data, "doctor", "--repair", "--json")
+    assert json.loads(fixed.stdout)["looked_at"]["kits"] == 1, fixed.stderr
     after = zesty(data, "doctor", "--json")
     assert not [t for t in json.loads(after.stdout)["troubles"] if "records are damaged" in t["said"]]
     assert [path.name for path in data.glob("studio-damaged-*")], "the damaged file is kept"
@@ -195,15 +195,15 @@ def test_what_is_damaged_is_repaired_from_a_backup(kept, data, tmp_path):
     recordings[0].unlink()
     recordings[1].write_bytes(b"RIFF")
     found = zesty(data, "doctor")
-    assert found.returncode == 1 and "is gone; bring it in again" in found.stdout and "lost:" in found.stdout
+    assert found.returncode == 1 and "is gone; add it again" in found.stdout and "lost:" in found.stdout
     spoil = (
         "from studio.kits.models import *; Part.objects.filter(hash=Part.objects.first().hash).update(data=b'x');"
         "KitVersion.objects.filter(number=2).update(head=b'y'); KitReference.objects.all().delete(); print('{}')"
     )
     run(data, spoil)
-    mended = json.loads(zesty(data, "doctor", "--repair", "--from", tmp_path / "backup", "--json").stdout)
-    assert mended["sound"] and all(trouble["repaired"] for trouble in mended["troubles"])
-    assert len(mended["troubles"]) >= 5
+    fixed = json.loads(zesty(data, "doctor", "--repair", "--from", tmp_path / "backup", "--json").stdout)
+    assert fixed["sound"] and all(trouble["repaired"] for trouble in fixed["troubles"])
+    assert len(fixed["troubles"]) >= 5
     assert zesty(data, "doctor").returncode == 0
     assert run(data, STEMS, **made) == before
 

@@ -1,4 +1,4 @@
-"""Bringing in, in full: nothing sent twice, folders of this machine, many channels, and what is said of names."""
+"""Adding, in full: nothing sent twice, folders of this machine, many channels, and what is said of names."""
 
 import hashlib
 from pathlib import Path
@@ -138,7 +138,7 @@ def test_what_is_said_of_a_column_is_read_saved_and_offered_again(studio, tmp_pa
     ruling = {"group": group["key"], "column": column, "meaning": "strength"}
     assert studio.post(f"/sessions/{session}/guidance", {"rulings": [ruling]})["state"] == "done"
     reading = studio.get(f"/sessions/{session}")
-    assert reading["strokes"][0]["sizes"] == [2, 2, 2]
+    assert reading["articulations"][0]["sizes"] == [2, 2, 2]
     assert reading["groups"][0]["columns"][column]["reason"] == "you said so"
     studio.post(f"/sessions/{session}/saved-readings", {"name": "Ours"})
     other = session_of(studio, kit_id, words_session(tmp_path / "Second"))
@@ -157,16 +157,16 @@ def test_a_word_learned_once_is_known_in_every_session(studio, tmp_path):
             write_sound(root / f"zork_{strength}_{repeat}.wav", sound)
     kit_id = studio.post("/kits", {"name": "Odd"})["id"]
     session = session_of(studio, kit_id, root)
-    assert studio.get(f"/sessions/{session}")["strokes"][0]["piece"] == "Zork"
+    assert studio.get(f"/sessions/{session}")["articulations"][0]["piece"] == "Zork"
     word = {"word": "Zork", "meaning": "piece", "value": "Floor tom"}
     studio.post(f"/sessions/{session}/guidance", {"words": [word]})
     corrected = studio.get(f"/sessions/{session}")
-    assert corrected["strokes"][0]["piece"] == "Floor tom"
+    assert corrected["articulations"][0]["piece"] == "Floor tom"
     assert corrected["changed"] == ["4 recordings are Floor tom · centre now, not Zork · hit."]
     next_one = session_of(studio, kit_id, root)
-    assert studio.get(f"/sessions/{next_one}")["strokes"][0]["family"] == "tom"
+    assert studio.get(f"/sessions/{next_one}")["articulations"][0]["family"] == "tom"
     assert studio.client.delete("/api/words/zork").status_code == 204
-    assert studio.get(f"/sessions/{session_of(studio, kit_id, root)}")["strokes"][0]["piece"] == "Zork"
+    assert studio.get(f"/sessions/{session_of(studio, kit_id, root)}")["articulations"][0]["piece"] == "Zork"
 
 
 def test_recordings_dropped_on_a_piece_join_its_layers(studio, small_session, tmp_path):
@@ -237,7 +237,7 @@ def test_what_ended_jobs_made_is_cleared_oldest_first(studio, monkeypatch):
 
 def test_layers_are_previewed_fitted_and_compared_without_a_version(studio, small_session):
     kit = studio.kit_of(small_session)
-    edit = {"kind": "level_takes", "articulation": "snare/centre"}
+    edit = {"kind": "match_take_levels", "articulation": "snare/centre"}
     shown = studio.post(f"/kits/{kit['id']}/preview", {"base_version": kit["version"], "edit": edit})
     assert [p["id"] for p in shown] == ["snare"]
     assert max(layer["spread_db"] for layer in shown[0]["articulations"][0]["layers"]) <= 0.01

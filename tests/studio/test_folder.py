@@ -38,7 +38,7 @@ def test_a_folder_of_a_newer_program_is_refused_in_a_sentence_and_left_as_it_is(
         )
     before = rows(data / "studio.sqlite3", "django_migrations")
     said = started(data, "", "-m", "studio", "--port", "0")
-    assert said.returncode == 2 and "was kept by a newer version of Zesty Skin" in said.stderr
+    assert said.returncode == 2 and "was saved by a newer version of Zesty Skin" in said.stderr
     assert "Traceback" not in said.stderr
     assert rows(data / "studio.sqlite3", "django_migrations") == before
 

@@ -53,7 +53,7 @@ def test_the_api_takes_no_pieces_that_contradict_themselves_and_no_numbers_that_
     piece = json.loads(to_json(versions.current_kit(kit["id"])))["pieces"][0]
     piece["articulations"][0]["layers"][0]["takes"] = ["t99"]
     said = studio.edit(kit, {"kind": "build_pieces", "mics": [], "pieces": [piece]}, status=422)
-    assert "names a take that is not there (“t99”)" in said["detail"]
+    assert "names a take that does not exist (“t99”)" in said["detail"]
     level = {"kind": "set_channel", "channel": "main", "level_db": float("nan")}
     assert studio.edit(kit, level, status=400)["detail"].startswith("This request is not JSON that can be read")
     assert studio.edit(kit, {"kind": "rename_kit", "name": "\ud800"}, status=400)["detail"].endswith("again.")

@@ -94,7 +94,7 @@ def test_a_job_ends_in_a_sentence_whatever_goes_wrong_in_it(studio, monkeypatch,
 
     monkeypatch.setitem(runner._kinds, "piece_file", runner.Kind(fails))
     job = studio.get(f"/jobs/{runner.start('piece_file', {}).id}")
-    assert job["state"] == "failed" and "nothing that was kept is lost" in job["message"]
+    assert job["state"] == "failed" and "nothing saved is lost" in job["message"]
 
 
 def test_a_job_whose_worker_died_is_found_and_run_again(studio, small_session, groove):

@@ -48,7 +48,7 @@ def test_refused_edits_say_why_and_ask_about_occupied_notes(studio, small_sessio
     kit = studio.kit_of(small_session)
     put = {"kind": "put_on_note", "articulation": "kick/centre", "note": 38}
     said = studio.edit(kit, put, status=422)
-    assert said["occupied"] and "stack or to take over" in said["detail"]
+    assert said["occupied"] and "stack or replace" in said["detail"]
     stacked = studio.edit(kit, {**put, "when_occupied": "stack"})
     assert len([p for p in stacked["head"]["placed"] if p["note"] == 38]) == 2
     assert not studio.edit(stacked, {"kind": "apply_plan", "plan": "x"}, status=422)["occupied"]
@@ -88,13 +88,13 @@ def test_a_thousand_edits_stay_small(studio, small_session):
     assert largest < len(zlib.compress(str(versions.kit_at(kit["id"], kit["version"])).encode())) / 2
 
 
-def test_findings_come_with_edits_that_mend(studio, small_session):
+def test_findings_come_with_edits_that_fix(studio, small_session):
     kit = studio.kit_of(small_session)
     low = ranges(kit)[1]
     gap = {"kind": "move_boundary", "articulation": "snare/centre", "layer": 1, "velocity": low[1] - 2, "linked": False}
     kit = studio.edit(kit, gap)
     finding = next(f for f in studio.get(f"/kits/{kit['id']}/findings") if f["rule"] == "gap")
-    studio.edit(kit, finding["mends"][0]["edit"])
+    studio.edit(kit, finding["fixes"][0]["edit"])
     assert "gap" not in {f["rule"] for f in studio.get(f"/kits/{kit['id']}/findings")}
 
 
@@ -109,14 +109,14 @@ def test_kits_that_are_not_there_and_other_sites_get_a_sentence(studio):
 
 def test_the_rules_of_the_core_are_told_once(studio):
     rules = studio.get("/rules")
-    assert rules["limits"]["silence.fade_ms"] == {"least": 0.0, "most": 5000.0}
+    assert rules["limits"]["choke.fade_ms"] == {"least": 0.0, "most": 5000.0}
     assert rules["limits"]["layer.low"] == {"least": 1, "most": 127}
     assert rules["limits"]["cross_talk.up_to"] == {"least": 1, "most": 127}
     level = rules["trims"]["gain_db"]
     assert (level["name"], level["unit"], level["least"], level["most"]) == ("Level", "dB", -24.0, 24.0)
     assert rules["rates_hz"] == [44_100, 48_000, 96_000] and rules["bits"] == [16, 24, 32]
     assert rules["pedal"] == {"controller": 4, "closed_at": 0, "open_at": 127}
-    assert rules["fades"] == {"by_stroke_ms": 12.0, "by_hand_ms": 60.0}
+    assert rules["fades"] == {"by_articulation_ms": 12.0, "by_hand_ms": 60.0}
     assert rules["families"][:3] == ["kick", "snare", "hats"] and ".wav" in rules["recording_suffixes"]
     assert [(n["x"], n["y"]) for n in rules["straight"]["nodes"]] == [(0, 0), (127, 127)]
 

@@ -44,7 +44,7 @@ def test_plans_and_hosts_are_carried_as_files(studio):
         assert {**kept["value"], "name": ""} == {**value["value"], "name": ""}
     bad = SimpleUploadedFile("x.json", b'{"routing_plan": 1, "rules": [{"track": "A"}]}')
     refused = studio.client.post("/api/shelf-files/plans", {"file": bad})
-    assert refused.status_code == 422 and "takes nothing" in refused.json()["detail"]
+    assert refused.status_code == 422 and "matches nothing" in refused.json()["detail"]
 
 
 def test_the_track_sheet_is_a_page_and_two_files_and_names_are_no_markup(studio, small_session):
@@ -56,7 +56,7 @@ def test_the_track_sheet_is_a_page_and_two_files_and_names_are_no_markup(studio,
     sheet = json.loads(studio.client.get(f"/api/kits/{kit['id']}/track-sheet/json").content)
     kick = next(piece for piece in sheet["pieces"] if piece["name"] == "Kick")
     assert kick["own"] == {"number": 2, "called": "3/4", "track": "<b>Boom</b>", "side": "both"}
-    assert [other["number"] for other in kick["others"]] == [5, 6] and kick["strokes"][0]["notes"] == [36]
+    assert [other["number"] for other in kick["others"]] == [5, 6] and kick["articulations"][0]["notes"] == [36]
     csv = studio.client.get(f"/api/kits/{kit['id']}/track-sheet/csv").content.decode()
     assert csv.splitlines()[1].startswith("Kick,centre,36,C1,2,3/4,,<b>Boom</b>,5 6")
 

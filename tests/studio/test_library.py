@@ -73,7 +73,7 @@ def test_everything_is_found_said_copied_put_away_and_brought_back_whatever_its_
         copy = studio.post(f"/library/{kind}/{one}/duplicate", {"name": "Second"})
         assert copy["id"] != one and copy["tags"] == ["touring", "dry"]
         # A session says in which kits it is, and its copy is in none.
-        assert copy["figures"] == entry["figures"].replace("in Quay kits, Second", "in no kit any more")
+        assert copy["figures"] == entry["figures"].replace("in Quay kits, Second", "in no kit now")
         assert names(studio, kind, asked="near tour") == ["Second", f"Quay {kind}"]
         assert names(studio, kind, tags="dry", asked="quay") == [f"Quay {kind}"]
         away = {"things": [{"kind": kind, "id": one}], "put_away": True}
@@ -186,7 +186,7 @@ def test_a_kit_removed_for_good_frees_exactly_what_nothing_else_needs(studio, ki
     assert (frees["files"], frees["bytes"]) == (2, size)
     parts = Part.objects.count()
     told = studio.post("/library/remove", {**alone})
-    assert told == {"said": "Toms was removed for good.", "refused": []}
+    assert told == {"said": "Toms was deleted for good.", "refused": []}
     assert recordings_on_disk() == kept_before | own and Part.objects.count() == parts
     told = studio.post("/library/remove", {"things": both["things"][1:], "sessions": True})
     assert told["said"].endswith(f"2 recordings cleared, {size / 1e6:,.1f} MB free.")
@@ -208,7 +208,7 @@ def test_removing_a_kit_opens_no_version_of_any_other(studio, kit, small_session
 
     monkeypatch.setattr("zlib.decompress", opened)
     assert studio.post("/library/freed", asked)["files"] == 0
-    assert studio.post("/library/remove", asked)["said"] == "Other was removed for good."
+    assert studio.post("/library/remove", asked)["said"] == "Other was deleted for good."
     assert studio.post("/library/clear") == {"files": 0, "bytes": 0}
 
 
@@ -337,7 +337,7 @@ def test_versions_read_back_by_days_are_named_compared_gone_back_to_and_forgotte
     assert compared["said"] == ["Snare panned to right 50 %"]
     back = {"base_version": state["version"], "as_it_was": {"version": kit["version"], "routing": False}}
     gone_back = studio.post(f"/kits/{kit['id']}/back", back)
-    assert gone_back["undo"] == "Go back to As built"
+    assert gone_back["undo"] == "Restore As built"
     assert studio.get(f"/kits/{kit['id']}/compare?earlier={kit['version']}&later={gone_back['version']}")["said"] == []
     forgotten = studio.post(f"/kits/{kit['id']}/forget", {"before": gone_back["version"]})["versions"]
     assert forgotten == gone_back["version"] - 2
@@ -375,8 +375,8 @@ def test_a_preview_is_made_when_changes_have_settled_anew_where_it_sounds_otherw
     muted = studio.edit(renamed, {"kind": "set_channel", "channel": "snare-channel", "muted": True})
     second = heard(studio, item)
     assert second["state"] == "ready" and second["key"] != first["key"]
-    # The one that nothing shows any more is gone, unless a version is asked for by itself.
-    assert "not there any more" in studio.get(f"/library/previews/{first['key']}", 422)["detail"]
+    # The one that −∞ dB shows any more is gone, unless a version is asked for by itself.
+    assert "no longer exists" in studio.get(f"/library/previews/{first['key']}", 422)["detail"]
     then = heard(studio, {**item, "version": renamed["version"]})
     now = heard(studio, {**item, "version": muted["version"]})
     assert (then["key"], now["key"]) == (first["key"], second["key"])
@@ -386,12 +386,12 @@ def test_a_preview_is_made_when_changes_have_settled_anew_where_it_sounds_otherw
     empty = studio.post("/kits", {"name": "Empty"})["id"]
     assert heard(studio, {"kind": "kits", "id": empty}) | {"item": 0} == {
         **{"item": 0, "state": "none", "key": "", "seconds": 0.0, "outline": [], "away": False},
-        "said": "Nothing of it sounds yet.",
+        "said": "It makes no sound yet.",
     }
     # What is gone is not heard any more.
     studio.post("/library/remove", {"things": [{"kind": "kits", "id": kit["id"]}, {"kind": "kits", "id": empty}]})
     assert not PreviewMade.objects.filter(kind="kits").exists()
-    assert "not there any more" in studio.get(f"/library/previews/{first['key']}", 422)["detail"]
+    assert "no longer exists" in studio.get(f"/library/previews/{first['key']}", 422)["detail"]
 
 
 def test_a_preview_that_fails_is_not_tried_again_until_something_of_it_changes(studio, kit, march, monkeypatch):
@@ -501,7 +501,7 @@ def test_a_space_carries_the_response_it_goes_by(studio, tmp_path):
 def test_what_cannot_be_kept_twice_or_is_put_away_gets_a_sentence(studio, kit):
     studio.post("/library/put-away", {"things": [{"kind": "kits", "id": kit["id"]}], "put_away": True})
     studio.get(f"/kits/{kit['id']}", 404)
-    assert "is put away" in studio.post(f"/library/kits/{kit['id']}/say", {"name": "New"}, 422)["detail"]
+    assert "is in the bin" in studio.post(f"/library/kits/{kit['id']}/say", {"name": "New"}, 422)["detail"]
     studio.post(f"/kits/{kit['id']}/edits", {"base_version": kit["version"], "edit": LOUDER}, 404)
 
 

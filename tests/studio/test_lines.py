@@ -1,13 +1,13 @@
-"""The line check over HTTP: a job that strikes every stroke, and what changed since the last one."""
+"""The line check over HTTP: a job that strikes every articulation, and what changed since the last one."""
 
 from studio.jobs.models import Job
 
 
 def test_every_line_is_checked_and_the_last_two_checks_are_told(studio, small_session):
     kit = studio.edit(studio.kit_of(small_session), {"kind": "apply_plan", "plan": "one-output-a-piece"})
-    strokes = ["kick/centre", "snare/centre", "hats/closed", "hats/open", "crash-left/edge"]
+    articulations = ["kick/centre", "snare/centre", "hats/closed", "hats/open", "crash-left/edge"]
     assert studio.get(f"/kits/{kit['id']}/lines") == {
-        "strokes": strokes,
+        "articulations": articulations,
         "struck_at": 100,
         "version": None,
         "lines": [],
@@ -21,8 +21,8 @@ def test_every_line_is_checked_and_the_last_two_checks_are_told(studio, small_se
     assert first["version"] == kit["version"] and not first["checked_before"] and first["changed"] == []
     kick = next(line for line in first["lines"] if line["articulation"] == "kick/centre")
     assert kick["verdict"] == "as_planned" and kick["planned"] == [2, 5, 6]
-    assert [line["articulation"] for line in first["lines"]] == strokes
-    assert Job.objects.get(id=job["id"]).total == len(strokes)
+    assert [line["articulation"] for line in first["lines"]] == articulations
+    assert Job.objects.get(id=job["id"]).total == len(articulations)
     for channel in ("kick-channel", "overheads-channel", "room-channel"):
         kit = studio.edit(kit, {"kind": "set_channel", "channel": channel, "muted": True})
     # What was found stands for the version it was found at until it is checked again.
@@ -36,8 +36,8 @@ def test_every_line_is_checked_and_the_last_two_checks_are_told(studio, small_se
     kick = next(line for line in second["lines"] if line["articulation"] == "kick/centre")
     assert kick["verdict"] == "nowhere"
     (finding,) = [f for f in second["findings"] if f["place"] == "Kick"]
-    assert finding["title"] == "Kick arrives nowhere" and "Let Kick be heard again" in finding["mends"][0]["label"]
-    studio.edit(kit, finding["mends"][0]["edit"])
+    assert finding["title"] == "Kick arrives nowhere" and "Unmute Kick" in finding["fixes"][0]["label"]
+    studio.edit(kit, finding["fixes"][0]["edit"])
     # What has been put right is not said any more, though nobody struck it again.
     left = studio.get(f"/kits/{kit['id']}/lines")
     assert not [f for f in left["findings"] if f["place"] == "Kick"] and left["version"] == kit["version"]

@@ -51,7 +51,7 @@ def test_a_kit_is_heard_as_it_was_and_gone_back_to_by_one_edit(studio, small_ses
     back = studio.post(
         f"/kits/{kit['id']}/back", {"base_version": kit["version"], "as_it_was": {"version": dry["version"]}}
     )
-    assert back["undo"] == "Go back to dry" and back["head"]["name"] == "Renamed"
+    assert back["undo"] == "Restore dry" and back["head"]["name"] == "Renamed"
     assert channel(back["play_head"]) == channel(dry["play_head"])
     snare = next(piece for piece in studio.get(f"/kits/{kit['id']}")["pieces"] if piece["id"] == "snare")
     assert snare["level_db"] == 0.0

@@ -1,4 +1,4 @@
-"""Maps and curves kept, strokes taught, playing judged: over the API, as the interface does it."""
+"""Maps and curves kept, articulations taught, playing judged: over the API, as the interface does it."""
 
 import json
 
@@ -14,7 +14,7 @@ def test_a_map_is_kept_compared_applied_elsewhere_and_carried(studio, small_sess
 
     other = studio.kit_of(small_session, "Another")
     compared = studio.get(f"/kits/{other['id']}/maps/{card['id']}/compare")
-    assert [(c["stroke"], c["before"], c["after"]) for c in compared["moved"]] == [("Kick · centre", [36], [60])]
+    assert [(c["name"], c["before"], c["after"]) for c in compared["moved"]] == [("Kick · centre", [36], [60])]
     applied = studio.edit(other, {"kind": "apply_map", "map": card["value"]})
     assert applied["head"]["placed"] == moved["head"]["placed"]
     assert applied["head"]["base_name"] == "Quayside pads" and applied["head"]["customised"] == []
@@ -36,7 +36,7 @@ def test_a_map_is_kept_compared_applied_elsewhere_and_carried(studio, small_sess
     assert replaced["value"]["entries"] == [] and replaced["value"]["name"] == "Quayside pads"
 
 
-def test_a_stroke_is_taught_and_the_answer_says_what_it_would_do(studio, small_session):
+def test_an_articulation_is_taught_and_the_answer_says_what_it_would_do(studio, small_session):
     kit = studio.kit_of(small_session)
     heard = studio.post(
         f"/kits/{kit['id']}/teach",
@@ -50,7 +50,7 @@ def test_a_stroke_is_taught_and_the_answer_says_what_it_would_do(studio, small_s
         },
     )
     assert heard["said"] == "36 · C1 · velocity 100" and heard["plays"] == ["Kick · centre"]
-    assert heard["aside"] == [{"note": 41, "velocity": 9, "why": "too soft to be meant"}]
+    assert heard["aside"] == [{"note": 41, "velocity": 9, "why": "too soft, ignored"}]
     refused = studio.edit(kit, heard["edit"], status=422)
     assert refused["occupied"] and "C1 plays Kick · centre" in refused["detail"]
     taught = studio.edit(kit, {**heard["edit"], "when_occupied": "take_over"})
@@ -64,17 +64,17 @@ def test_playing_is_counted_fitted_and_learned_from(studio, small_session):
     strikes = [{"input": "pads", "articulation": SNARE, "velocity": v, "times": 20} for v in (40, 60, 80)]
     found = studio.post(f"/kits/{kit['id']}/reach", {"articulation": SNARE, "strikes": strikes})
     assert found["reach"]["total"] == 60 and found["reach"]["layers"][-1] == 0
-    lifted = studio.edit(kit, found["findings"][0]["mends"][0]["edit"])
+    lifted = studio.edit(kit, found["findings"][0]["fixes"][0]["edit"])
     again = studio.post(f"/kits/{kit['id']}/reach", {"articulation": SNARE, "strikes": strikes})
     assert again["reach"]["layers"][-1] == 20 and again["findings"] == []
     assert lifted["head"]["inputs"][0]["known"]["id"] == "pads"
 
     played = {"soft": [30, 34, 38], "medium": [60, 64, 68], "hard": [96, 100, 104]}
-    asked = {"articulation": SNARE, "target": "snare", "input": "other", "strokes": played}
+    asked = {"articulation": SNARE, "target": "snare", "input": "other", "strikes": played}
     fitted = studio.post(f"/kits/{kit['id']}/fit", asked)
     assert fitted["table"][104] == 127 and fitted["line"][104] == 127
-    short = {**asked, "strokes": {**played, "soft": [30]}}
-    assert "1 soft strokes are too few" in studio.post(f"/kits/{kit['id']}/fit", short, status=422)["detail"]
+    short = {**asked, "strikes": {**played, "soft": [30]}}
+    assert "1 soft strikes are too few" in studio.post(f"/kits/{kit['id']}/fit", short, status=422)["detail"]
 
     sent = studio.get("/electronic-kits/stowaway/plays?what=beat")
     stretch = [
@@ -85,6 +85,6 @@ def test_playing_is_counted_fitted_and_learned_from(studio, small_session):
     rules = {"strikes": stretch, "cross_talk": [], "doubles_ms": learned["doubles_ms"]}
     fewer = studio.post("/pads/learn", rules)["removed"]
     assert 0 < len(fewer) < len(learned["removed"])
-    assert "no pad “Gong”" in studio.get("/electronic-kits/stowaway/plays?what=strokes&pad=Gong", 422)["detail"]
+    assert "no pad “Gong”" in studio.get("/electronic-kits/stowaway/plays?what=strikes&pad=Gong", 422)["detail"]
     moved = [{"time_ms": t, "controller": 4, "value": v} for t, v in enumerate((90, 4, 120))]
     assert studio.post("/pads/calibrate", {"moves": moved}) == {"controller": 4, "closed_at": 7, "open_at": 117}

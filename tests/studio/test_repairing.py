@@ -40,7 +40,7 @@ def test_a_damaged_recording_is_a_finding_by_its_name_and_repaired_by_bringing_i
 
     # It is noticed where it is read: tuned, so that it has to be.
     said = studio.get(f"/sounds/{stored.content}/48000/mono?cents=30", 422)["detail"]
-    assert said == f"{NAME} is missing or damaged on the disk; bring it in again to repair it."
+    assert said == f"{NAME} is missing or damaged on the disk; add it again to repair it."
     found = [f for f in studio.get(f"/kits/{kit['id']}/findings") if f["rule"] == "damaged"]
     assert [f["title"] for f in found] == ["sn_04_1.wav cannot be read"] and NAME in found[0]["sentence"]
     assert studio.client.get(f"/api/kits/{kit['id']}/foreseen", {"finding": found[0]["key"]}).status_code == 200
@@ -61,7 +61,7 @@ def test_jobs_name_the_recording_that_stopped_them(studio, small_session):
     place_of(stored).write_bytes(one_byte_turned(place_of(stored).read_bytes()))
     job = studio.post(f"/kits/{kit['id']}/lines")
     assert job["state"] == "failed"
-    assert job["message"] == f"{NAME} is missing or damaged on the disk; bring it in again to repair it."
+    assert job["message"] == f"{NAME} is missing or damaged on the disk; add it again to repair it."
 
 
 def test_a_file_damaged_before_it_was_measured_is_not_taken_for_no_audio(studio, small_session):
@@ -81,5 +81,5 @@ def test_a_file_damaged_before_it_was_measured_is_not_taken_for_no_audio(studio,
     place.write_bytes(b"RIFF")
     studio.post(f"/sessions/{session}/read")
     unread = studio.get(f"/sessions/{session}")["unread"]
-    assert [entry["path"] for entry in unread] == [NAME] and "bring it in again to repair it" in unread[0]["why"]
+    assert [entry["path"] for entry in unread] == [NAME] and "add it again to repair it" in unread[0]["why"]
     assert send()["state"] == "done" and studio.get(f"/sessions/{session}")["unread"] == []

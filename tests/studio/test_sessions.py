@@ -25,7 +25,7 @@ def test_a_folder_comes_in_is_measured_and_read(studio, small_session):
     assert (came["job"]["state"], came["job"]["done"], came["job"]["total"]) == ("done", count, count)
     reading = studio.get(f"/sessions/{came['session']}")
     assert (reading["files"], reading["takes"], reading["pieces"]) == (count, 30, 4)
-    assert {s["articulation_id"]: s["sizes"] for s in reading["strokes"]}["snare/centre"] == [3, 3, 3, 3]
+    assert {s["articulation_id"]: s["sizes"] for s in reading["articulations"]}["snare/centre"] == [3, 3, 3, 3]
     assert {f["name"]: f["files"] for f in reading["folders"]}["Room"] == 30
 
 
@@ -134,7 +134,7 @@ def test_several_sounds_come_in_one_answer_as_many_as_fit(studio, small_session,
         return found
 
     answer = together(asked)
-    alone = [f"/api/sounds/{c}/48000/{width}" + (f"?turned={side}" if side else "") for c, width, _, _, side in asked]
+    alone = [f"/api/sounds/{c}/48000/{width}" + (f"?flipped={side}" if side else "") for c, width, _, _, side in asked]
     assert files(answer) == [b"".join(studio.client.get(path).streaming_content) for path in alone]
     assert "immutable" in answer["Cache-Control"]
     # One that cannot be had costs itself, and is not kept as missing for good.

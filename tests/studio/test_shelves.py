@@ -1,4 +1,4 @@
-"""The shelf: one set of calls and one rule for names, whatever is kept."""
+"""The shelf: one set of calls and one rule for names, whatever is saved."""
 
 from importlib import import_module
 
@@ -22,7 +22,7 @@ ENTRY = MapEntry(note=60, family="kick", articulation="centre")
 TWO: dict[str, tuple[Value, Value]] = {
     "maps": (SavedMap(name="Mine", entries=(ENTRY,)), SavedMap(name="Mine")),
     "curves": (Curve(nodes=(Node(x=0, y=9, bend=0.25), Node(x=127, y=100))), STRAIGHT),
-    "treatments": (KeptTreatments(treatments=(Drive(push_db=3.5),), says="A little."), KeptTreatments()),
+    "treatments": (KeptTreatments(treatments=(Drive(drive_db=3.5),), says="A little."), KeptTreatments()),
     "spaces": (KeptSpace(space=Hall(length_s=0.7), says="A barn."), KeptSpace(space=Echo(beats=0.75))),
     "plans": (
         RoutingPlan(rules=(PlanRule(track="Low", families=("kick",)),)),
@@ -61,7 +61,7 @@ def test_one_of_a_kind_is_kept_renamed_copied_replaced_and_removed(studio, kind:
     assert answer.json()["value"] == other | ({"name": "Another"} if "name" in other else {})
     assert [card["name"] for card in studio.get(shelf) if card["ours"]] == ["Another", "Mine"]
     assert studio.client.delete(f"/api{shelf}/{copy['id']}").status_code == 204
-    assert "removed" in studio.post(f"{shelf}/{copy['id']}/rename", {"name": "Gone"}, 422)["detail"]
+    assert "deleted" in studio.post(f"{shelf}/{copy['id']}/rename", {"name": "Gone"}, 422)["detail"]
     assert studio.get(shelf)[-1] == kept
 
 
@@ -69,7 +69,7 @@ def test_kinds_do_not_meet(studio):
     curve = studio.post("/shelves/curves", {"name": "Mine", "value": TWO["curves"][0].model_dump(mode="json")})
     assert studio.post("/shelves/maps", {"name": "Mine", "value": TWO["maps"][0].model_dump(mode="json")})["ours"]
     assert studio.client.delete(f"/api/shelves/readings/{curve['id']}").status_code == 422
-    assert "worked out for each kit" in studio.post("/shelves/maps/standard/duplicate", {}, 422)["detail"]
+    assert "made for each kit" in studio.post("/shelves/maps/standard/duplicate", {}, 422)["detail"]
     assert "maps" not in {card["name"] for card in studio.get("/shelves/curves")}
 
 

@@ -31,7 +31,7 @@ def test_sounds_become_pieces_on_notes_and_bad_files_beside_them_get_a_sentence(
     assert refused["occupied"] and "C1 plays Kick · centre" in refused["detail"]
     paths = ["Saucepan.wav", "Spoon.wav", "Oven door.wav"]
     state = studio.post(f"/sessions/{session}/sounds", {**asked, "paths": paths, "when_occupied": "stack"})
-    assert state["undo"] == "Saucepan on 36 (C1) and 1 more beside it"
+    assert state["undo"] == "Saucepan on 36 (C1) and 1 more next to it"
     assert [p["name"] for p in state["pieces"][-2:]] == ["Saucepan", "Oven door"]
     reading = studio.get(f"/sessions/{session}")
     assert {u["path"] for u in reading["unread"]} == {"Spoon.wav", "recipe.txt"}
@@ -40,7 +40,7 @@ def test_sounds_become_pieces_on_notes_and_bad_files_beside_them_get_a_sentence(
     many = {**asked, "note": 90, "paths": []}
     assert len(studio.post(f"/sessions/{session}/sounds", {**many, "base_version": state["version"]})["order"]) == 9
     # The same session read again knows them by the same names.
-    assert sorted(s["piece"] for s in reading["strokes"]) == ["Egg timer", "Oven door", "Saucepan"]
+    assert sorted(s["piece"] for s in reading["articulations"]) == ["Egg timer", "Oven door", "Saucepan"]
 
 
 def test_a_folder_of_household_sounds_becomes_a_kit_with_a_proposal(studio, kitchen):
@@ -52,9 +52,9 @@ def test_a_folder_of_household_sounds_becomes_a_kit_with_a_proposal(studio, kitc
     stands = studio.get(f"/sessions/{session}/single-hits?kit={kit}")
     assert stands["nameless"] == 0 and {p["name"] for p in stands["proposed"]} == {"Oven door", "Saucepan", "Egg timer"}
     state = studio.post(f"/sessions/{session}/pieces", {"base_version": 1, "kit": kit, "by_sound": True})
-    assert state["undo"] == "3 pieces made, 3 placed by how they sound"
+    assert state["undo"] == "3 pieces made, 3 placed by sound"
     assert {p["articulation"]: p["note"] for p in state["head"]["placed"]} == {
-        p["stroke"]: p["note"] for p in stands["proposed"]
+        p["articulation"]: p["note"] for p in stands["proposed"]
     }
     # A kit that has pieces takes nothing in by itself, and a session of layers is no folder of single hits.
     assert studio.get(f"/sessions/{session}/single-hits?kit={kit}")["by_itself"] is False

@@ -25,7 +25,7 @@ def file_of(sound: np.ndarray, name: str = "stairs.wav", rate: int = 48_000, sub
 
 
 def asked(studio, space: dict, rate: int = 48_000):
-    return studio.client.get(f"/api/spaces/answers/{rate}?space={quote(json.dumps(space))}")
+    return studio.client.get(f"/api/spaces/impulse-responses/{rate}?space={quote(json.dumps(space))}")
 
 
 def test_an_answer_comes_as_the_core_makes_it_and_may_be_kept_for_ever(studio):
@@ -37,7 +37,7 @@ def test_an_answer_comes_as_the_core_makes_it_and_may_be_kept_for_ever(studio):
     assert middle == 1
     for bad, rate in (({"kind": "hall", "length_s": 99}, 48_000), ({"kind": "plate"}, 48_000), (HALL, 11_025)):
         refused = asked(studio, bad, rate)
-        assert refused.status_code == 422 and "no space" in refused.json()["detail"]
+        assert refused.status_code == 422 and "not a reverb or echo" in refused.json()["detail"]
     gone = {"kind": "response", "content": "ab" * 20, "name": "gone", "sides": 1, "seconds": 1.0}
     assert asked(studio, gone).status_code == 422
 

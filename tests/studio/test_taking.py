@@ -21,25 +21,25 @@ def two(studio, small_session) -> tuple[dict, dict]:
 
 def test_pieces_of_kits_sessions_and_the_library_are_offered_and_found(studio, two):
     one, _ = two
-    groups = studio.get(f"/kits/{one['id']}/taking")
+    groups = studio.get(f"/kits/{one['id']}/bring")
     named = {group["name"]: [piece["name"] for piece in group["pieces"]] for group in groups}
     assert named == {"Kept in the library": ["Side snare"], "Lantern": ["Kick", "Snare", "Hats", "Crash left"]}
-    found = studio.get(f"/kits/{one['id']}/taking?find=snare lant")
+    found = studio.get(f"/kits/{one['id']}/bring?find=snare lant")
     assert [(g["name"], [p["name"] for p in g["pieces"]]) for g in found] == [("Lantern", ["Snare"])]
     session = studio.get("/library/sessions")["entries"][0]["id"]
     alone = studio.post(f"/library/sessions/{session}/duplicate", {"name": "Not a kit yet"})["id"]
-    (group,) = [g for g in studio.get(f"/kits/{one['id']}/taking") if g["kind"] == "sessions"]
+    (group,) = [g for g in studio.get(f"/kits/{one['id']}/bring") if g["kind"] == "sessions"]
     assert group["name"] == "Not a kit yet" and len(group["pieces"]) == 4
-    shown = studio.post(f"/kits/{one['id']}/taking", {"source": group["pieces"][1]["source"], "instead_of": "kick"})
+    shown = studio.post(f"/kits/{one['id']}/bring", {"source": group["pieces"][1]["source"], "instead_of": "kick"})
     assert shown["name"] == "Snare" and alone
 
 
 def test_what_would_be_is_said_and_compiled_and_then_is(studio, two):
     one, other = two
     asked = {"source": {"kind": "kits", "id": other["id"], "piece": "snare"}, "instead_of": "kick"}
-    shown = studio.post(f"/kits/{one['id']}/taking", asked)
+    shown = studio.post(f"/kits/{one['id']}/bring", asked)
     assert (shown["name"], shown["of"], shown["treated"], shown["piece"]) == ("Snare", "Lantern", ["EQ"], "kick")
-    assert [s["stands_for"] for s in shown["strokes"]] == ["Kick · centre"]
+    assert [s["stands_for"] for s in shown["articulations"]] == ["Kick · centre"]
     assert {m["name"]: m["channel"] for m in shown["mics"]} == {
         "Snare mic": "kick-channel",
         "Overheads": "overheads-channel",
@@ -53,28 +53,28 @@ def test_what_would_be_is_said_and_compiled_and_then_is(studio, two):
     assert [piece["id"] for piece in shown["pieces"]] == ["kick"]
     assert studio.get(f"/kits/{one['id']}/version")["version"] == one["version"]
     state = studio.post(f"/kits/{one['id']}/take", {"base_version": one["version"], "asked": asked})
-    assert state["undo"] == "Snare of Lantern in the place of Kick"
+    assert state["undo"] == "Snare of Lantern replaces Kick"
     assert PlayHead.model_validate(state["play_head"]) == PlayHead.model_validate(shown["head"])
     played = {piece["id"]: PlayPiece.model_validate(piece) for piece in state["play_pieces"]}
     assert [played[piece["id"]] for piece in shown["pieces"]] == [PlayPiece.model_validate(p) for p in shown["pieces"]]
     version = studio.get(f"/kits/{other['id']}/version")["version"]
     # What is asked of the studio again finds the figures it knows; as loud is as loud.
-    again = studio.post(f"/kits/{one['id']}/taking", {"source": asked["source"], "together_with": "kick"})
+    again = studio.post(f"/kits/{one['id']}/bring", {"source": asked["source"], "together_with": "kick"})
     assert again["theirs_db"] == pytest.approx(shown["theirs_db"], abs=0.06) and again["piece"] == "snare-2"
     studio.edit(studio.kit(one["id"]), {"kind": "set_piece", "piece": "kick", "level_db": -30.0})
     rules = {f["rule"]: f for f in studio.get(f"/kits/{one['id']}/findings")}
     quieter = rules["quieter_than_what_it_replaced"]
     assert quieter["title"] == "Snare 2 is much quieter than Kick was"
-    mended = studio.edit(studio.kit(one["id"]), quieter["mends"][0]["edit"])
+    fixed = studio.edit(studio.kit(one["id"]), quieter["fixes"][0]["edit"])
     assert "quieter_than_what_it_replaced" not in {f["rule"] for f in studio.get(f"/kits/{one['id']}/findings")}
-    assert mended and studio.get(f"/kits/{other['id']}/version")["version"] == version
+    assert fixed and studio.get(f"/kits/{other['id']}/version")["version"] == version
 
 
 def test_a_kit_that_ships_takes_in_a_copy_and_what_is_gone_gets_a_sentence(studio, two):
     one, other = two
     KitRecord.objects.filter(id=one["id"]).update(ships=True)
-    kept = studio.get(f"/kits/{one['id']}/taking?find=side")[0]["pieces"][0]["source"]
-    asked = {"source": kept, "notes": [{"stroke": "snare/centre", "note": 40}]}
+    kept = studio.get(f"/kits/{one['id']}/bring?find=side")[0]["pieces"][0]["source"]
+    asked = {"source": kept, "notes": [{"articulation": "snare/centre", "note": 40}]}
     state = studio.post(f"/kits/{one['id']}/take", {"base_version": one["version"], "asked": asked})
     assert state["id"] != one["id"] and state["copied"] and len(state["order"]) == 5
     for source, said in (
@@ -84,39 +84,39 @@ def test_a_kit_that_ships_takes_in_a_copy_and_what_is_gone_gets_a_sentence(studi
         ({"kind": "sessions", "id": "x"}, "no such session"),
         ({"kind": "sessions", "id": "9" * 40}, "no such session"),
     ):
-        refused = studio.post(f"/kits/{one['id']}/taking", {"source": source}, 422)["detail"]
+        refused = studio.post(f"/kits/{one['id']}/bring", {"source": source}, 422)["detail"]
         assert said in refused
 
 
 def test_several_are_tried_and_taken_as_one_edit_and_room_is_said(studio, two):
     one, other = two
     sources = [{"kind": "kits", "id": other["id"], "piece": piece} for piece in ("snare", "crash-left")]
-    shown = studio.post(f"/kits/{one['id']}/taking-several", {"sources": sources})
+    shown = studio.post(f"/kits/{one['id']}/bring-several", {"sources": sources})
     assert [(each["name"], each["piece"], each["instead_of"]) for each in shown["taken"]] == [
         ("Snare", "snare-2", ""),
         ("Crash left", "crash-left-2", ""),
     ]
     # They are recordings that this kit has already: nothing comes onto the disk, and nothing is said of it.
-    assert [each["said"] for each in shown["consequences"]] == ["One undo takes all of them out again."]
+    assert [each["said"] for each in shown["consequences"]] == ["One undo removes all of them again."]
     assert studio.get(f"/kits/{one['id']}/version")["version"] == one["version"]
-    placed = studio.post(f"/kits/{one['id']}/taking-several", {"sources": sources, "in_places": True})
+    placed = studio.post(f"/kits/{one['id']}/bring-several", {"sources": sources, "in_places": True})
     assert [each["instead_of"] for each in placed["taken"]] == ["Snare", "Crash left"]
-    back = "One undo takes all of them out again and brings Snare and Crash left back as they were."
+    back = "One undo removes all of them again and restores Snare and Crash left as they were."
     assert [each["said"] for each in placed["consequences"]] == [back]
     # Ours stand at their own levels: theirs is brought to them.
     assert placed["taken"][0]["gain_db"] == pytest.approx(
-        studio.post(f"/kits/{one['id']}/taking", {"source": sources[0], "instead_of": "snare"})["gain_db"], abs=0.06
+        studio.post(f"/kits/{one['id']}/bring", {"source": sources[0], "instead_of": "snare"})["gain_db"], abs=0.06
     )
     asked = {"base_version": one["version"], "asked": {"sources": sources}}
     state = studio.post(f"/kits/{one['id']}/take-several", asked)
-    assert state["undo"] == "Snare and Crash left of Lantern taken in"
+    assert state["undo"] == "Snare and Crash left of Lantern added"
     assert state["order"] == ["kick", "snare", "hats", "crash-left", "snare-2", "crash-left-2"]
     played = {piece["id"]: PlayPiece.model_validate(piece) for piece in state["play_pieces"]}
     assert [played[piece["id"]] for piece in shown["pieces"]] == [PlayPiece.model_validate(p) for p in shown["pieces"]]
     back = studio.post(f"/kits/{one['id']}/undo", {"base_version": state["version"]})
     assert back["order"] == one["order"]
     empty = studio.post("/kits", {"name": "Empty"})["id"]
-    said, _ = studio.post(f"/kits/{empty}/taking-several", {"sources": sources})["consequences"]
+    said, _ = studio.post(f"/kits/{empty}/bring-several", {"sources": sources})["consequences"]
     size = StoredFile.objects.filter(content__in=_contents(other["id"], "snare", "crash-left")).aggregate(Sum("size"))
     assert said["said"].startswith(f"{size['size__sum'] / 1e6:.1f} MB of recordings are in the studio already")
 
@@ -139,7 +139,7 @@ def test_where_a_piece_came_from_is_shown_and_what_changed_there_since(studio, t
     assert studio.get(f"/kits/{one['id']}/origins")[0]["changed"] == []
     studio.edit(other, {"kind": "trim_takes", "articulation": "snare/centre", "takes": ["t1"], "gain_db": -3.0})
     (shown,) = studio.get(f"/kits/{one['id']}/origins")
-    assert shown["changed"] == ["Snare · centre 1-1 set otherwise"]
+    assert shown["changed"] == ["Snare · centre 1-1 changed"]
     KitRecord.objects.filter(id=other["id"]).delete()
     (shown,) = studio.get(f"/kits/{one['id']}/origins")
     assert (shown["there"], shown["changed"]) == (False, [])

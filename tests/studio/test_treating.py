@@ -12,7 +12,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 PEAK = {"kind": "peak", "hz": 900.0, "gain_db": 6.0, "q": 1.5, "resonance_db": -3.01}
 EQ = {"kind": "eq", "on": True, "bands": [PEAK]}
 SQUEEZED = {"kind": "compressor", "threshold_db": -34.0, "ratio": 6.0, "attack_ms": 1.0}
-DRIVEN = {"kind": "drive", "push_db": 12.0}
+DRIVEN = {"kind": "drive", "drive_db": 12.0}
 
 
 @pytest.fixture
@@ -36,7 +36,7 @@ def test_what_is_set_is_shown_played_bypassed_and_undone(studio, kit, where):
     after = studio.edit(kit, {"kind": "set_treatments", "channel": where, "treatments": [DRIVEN, EQ, SQUEEZED]})
     shown = channel(after, where)["treatments"]
     assert [t["kind"] for t in shown] == played(after, where) == ["eq", "compressor", "drive"]
-    assert shown[0] == EQ and shown[1]["ratio"] == 6.0 and shown[2]["made_good"] is True
+    assert shown[0] == EQ and shown[1]["ratio"] == 6.0 and shown[2]["level_matched"] is True
     assert after["undo"] == f"Treatment of {where.removesuffix('-channel').capitalize()}"
     off = studio.edit(after, {"kind": "set_treatment", "channel": where, "treatment": SQUEEZED | {"on": False}})
     assert played(off, where) == ["eq", "drive"] and len(channel(off, where)["treatments"]) == 3
@@ -61,7 +61,7 @@ NO_TREATMENTS = (
     (SQUEEZED | {"ratio": 0.5}, "ratio"),
     (SQUEEZED | {"attack_ms": 0}, "attack_ms"),
     (SQUEEZED | {"low_cut_hz": -1}, "low_cut_hz"),
-    (DRIVEN | {"push_db": "loud"}, "push_db"),
+    (DRIVEN | {"drive_db": "loud"}, "drive_db"),
     (DRIVEN | {"mix": 1.5}, "mix"),
     ({"kind": "echo"}, "treatment"),
 )
@@ -76,7 +76,7 @@ def test_values_that_cannot_be_are_refused_with_the_field_they_stand_in(studio, 
 
 
 def test_no_number_is_not_a_number_and_two_of_a_kind_are_one_too_many(studio, kit):
-    odd = {"kind": "set_treatment", "channel": "snare-channel", "treatment": DRIVEN | {"push_db": math.nan}}
+    odd = {"kind": "set_treatment", "channel": "snare-channel", "treatment": DRIVEN | {"drive_db": math.nan}}
     assert "not JSON that can be read" in studio.edit(kit, odd, status=400)["detail"]
     twice = {"kind": "set_treatments", "channel": "snare-channel", "treatments": [DRIVEN, EQ, DRIVEN]}
     assert studio.edit(kit, twice, status=422)["detail"] == "Snare takes one treatment of each kind."
@@ -84,7 +84,7 @@ def test_no_number_is_not_a_number_and_two_of_a_kind_are_one_too_many(studio, ki
     assert "no channel “triangle-channel”" in studio.edit(kit, nowhere, status=422)["detail"]
     for main in ({"output": 3}, {"side": "left"}):
         said = studio.edit(kit, {"kind": "set_channel", "channel": "main", **main}, status=422)["detail"]
-        assert said == "The main mix leaves by output 1; channels beside it can leave by others."
+        assert said == "The main mix always goes to output 1; channels can go to others."
 
 
 def stems(studio, kit: dict) -> dict[str, np.ndarray]:

@@ -76,11 +76,11 @@ def test_the_version_is_answered_only_where_it_is_another(studio, small_session)
 @pytest.mark.parametrize(
     ("trouble", "status", "said"),
     [
-        (OSError(errno.ENOSPC, "No space left on device"), 507, "no room left"),
-        (OSError(errno.EROFS, "Read-only file system"), 507, "no room left"),
-        (of_sqlite(sqlite3.SQLITE_FULL), 507, "no room left"),
-        (of_sqlite(sqlite3.SQLITE_READONLY), 507, "no room left"),
-        (of_sqlite(sqlite3.SQLITE_IOERR_WRITE), 507, "no room left"),
+        (OSError(errno.ENOSPC, "None left on device"), 507, "free some space"),
+        (OSError(errno.EROFS, "Read-only file system"), 507, "free some space"),
+        (of_sqlite(sqlite3.SQLITE_FULL), 507, "free some space"),
+        (of_sqlite(sqlite3.SQLITE_READONLY), 507, "free some space"),
+        (of_sqlite(sqlite3.SQLITE_IOERR_WRITE), 507, "free some space"),
         (of_sqlite(sqlite3.SQLITE_BUSY), 503, "busy"),
     ],
 )
@@ -121,7 +121,7 @@ def packed(path: Path, names: list[str], folder: str = "") -> Path:
 
 
 def send(studio, path: Path) -> tuple[int, dict]:
-    """The session of a zip that came in, and the job that reads it."""
+    """The session of a zip that added, and the job that reads it."""
     kit = studio.post("/kits", {"name": "Zip"})["id"]
     session = studio.post(f"/kits/{kit}/sessions", {"name": "Zip"})["id"]
     upload = SimpleUploadedFile(path.name, path.read_bytes())
@@ -169,13 +169,13 @@ def test_a_full_disk_keeps_what_was_unpacked_and_the_rest_comes_when_there_is_ro
 
     def fills_up(*arguments, **options):
         if next(count) >= 2:
-            raise OSError(errno.ENOSPC, "No space left on device")
+            raise OSError(errno.ENOSPC, "None left on device")
         return put(*arguments, **options)
 
     with monkeypatch.context() as patch:
         patch.setattr(incoming, "put_file", fills_up)
         session, job = send(studio, packed(tmp_path / "a.zip", [f"kick_{n}.wav" for n in range(4)]))
-    assert job["state"] == "failed" and "no room" in job["message"]
+    assert job["state"] == "failed" and "free some space" in job["message"]
     assert stored_of(session) == {"kick_0.wav", "kick_1.wav"}
     assert studio.post(f"/sessions/{session}/read")["state"] == "done"
     assert len(stored_of(session)) == 4

@@ -3,7 +3,7 @@ import { createInterface } from 'node:readline';
 import { compileChannel } from '../../web/src/player/compiling';
 
 for await (const line of createInterface({ input: process.stdin })) {
-  const { channel, outputs, lanes, treated, rate } = JSON.parse(line);
-  const places = new Map<string, number>(lanes.map((id: string, place: number) => [id, place]));
+  const { channel, outputs, channels, treated, rate } = JSON.parse(line);
+  const places = new Map<string, number>(channels.map((id: string, place: number) => [id, place]));
   console.log(JSON.stringify(compileChannel(channel, { outputs, places, treated, rate })));
 }

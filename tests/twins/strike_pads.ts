@@ -1,4 +1,4 @@
-/** The stand-ins' pads, asked from outside: a kit, a pad, a blow and chance's numbers a line in, what is sent a line out. */
+/** The simulated kits' pads, asked from outside: a kit, a pad, a blow and chance's numbers a line in, what is sent a line out. */
 import { createInterface } from 'node:readline';
 import { padSends } from '../../web/src/app/playing/padSends';
 

@@ -41,10 +41,10 @@ def test_a_channel_is_compiled_alike_on_both_sides(browser, small_kit: Kit, edit
             continue
     head = compile_head(kit)
     shown = json.loads(head_shown(kit, head).model_dump_json())
-    all_lanes = [*shown["channels"], *shown["buses"]]
+    all_channels = [*shown["channels"], *shown["buses"]]
     around = {"outputs": shown["outputs"], "treated": shown["treated"], "rate": kit.rate_hz}
-    around |= {"lanes": [lane["id"] for lane in all_lanes]}
-    for channel, compiled in zip([*all_lanes, shown["main"]], [*head.channels, head.main], strict=True):
+    around |= {"channels": [channel["id"] for channel in all_channels]}
+    for channel, compiled in zip([*all_channels, shown["main"]], [*head.channels, head.main], strict=True):
         theirs = PlayChannel.model_validate(browser({"channel": channel, **around}))
         assert theirs.but(matrix=compiled.matrix, sends=compiled.sends) == compiled
         ways = [(theirs.matrix, compiled.matrix)]

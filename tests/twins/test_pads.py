@@ -1,4 +1,4 @@
-"""A stand-in kit struck in the browser sends what the same blow sends when it plays by itself."""
+"""A simulated kit struck in the browser sends what the same blow sends when it plays by itself."""
 
 import random
 from collections.abc import Callable, Iterator

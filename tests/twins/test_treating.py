@@ -73,7 +73,7 @@ def test_a_strip_that_was_turned_sleeps_again_when_all_has_died_away(browser):
 
 LIFTED = Eq(bands=(EqBand(kind=BandKind.PEAK, hz=200, gain_db=12.0, q=1.0),))
 SQUEEZED = Compressor(threshold_db=-30.0, ratio=6.0, attack_ms=15.0, release_ms=150.0, make_up_db=8.0)
-DRIVEN = Drive(push_db=15.0, asymmetry=0.3)
+DRIVEN = Drive(drive_db=15.0, asymmetry=0.3)
 OFF = LIFTED.but(on=False)
 TURNS = {
     "a compressor switched on": (OFF, SQUEEZED),
@@ -87,9 +87,9 @@ TURNS = {
     "its low cut taken away": (SQUEEZED.but(low_cut_hz=400.0), SQUEEZED),
     "a drive switched on": (OFF, DRIVEN),
     "a drive switched off": (DRIVEN, OFF),
-    "its push": (DRIVEN, DRIVEN.but(push_db=3.0)),
+    "its push": (DRIVEN, DRIVEN.but(drive_db=3.0)),
     "its asymmetry": (DRIVEN, DRIVEN.but(asymmetry=0.9)),
-    "made good no longer": (DRIVEN, DRIVEN.but(made_good=False)),
+    "Match level no longer": (DRIVEN, DRIVEN.but(level_matched=False)),
     "its mix of dry": (DRIVEN, DRIVEN.but(mix=0.1)),
 }
 EQ_TURNS = {

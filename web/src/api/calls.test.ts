@@ -35,8 +35,8 @@ describe('a call', () => {
       vi.stubGlobal('fetch', async () => answer());
       return get('/api/kits', {}).catch((error: Refused) => [error.message, error.status]);
     };
-    expect(await said(() => Response.json({ detail: 'That kit was removed.' }, { status: 404 }))).toEqual([
-      'That kit was removed.',
+    expect(await said(() => Response.json({ detail: 'That kit was deleted.' }, { status: 404 }))).toEqual([
+      'That kit was deleted.',
       404,
     ]);
     expect(await said(() => new Response('<html>', { status: 502 }))).toEqual([

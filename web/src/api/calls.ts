@@ -34,8 +34,8 @@ export type Edit = Schemas['EditAsked']['edit'];
 /** Some of what an edit of a kind may say. */
 export type Change<Kind extends Edit['kind']> = Partial<Omit<Extract<Edit, { kind: Kind }>, 'kind'>>;
 export type Variation = Whole<Schemas['Variation']>;
-/** What mends it is sent as it came. */
-export type Finding = Omit<Whole<Schemas['Finding']>, 'mends'> & { mends: { label: string; edit: Edit }[] };
+/** What fixes it is sent as it came. */
+export type Finding = Omit<Whole<Schemas['Finding']>, 'fixes'> & { fixes: { label: string; edit: Edit }[] };
 export type Placed = Whole<Schemas['Placed']>;
 export type CrossTalk = Whole<Schemas['CrossTalk']>;
 export type Pad = Whole<Schemas['Pad']>;
@@ -60,8 +60,8 @@ export type ShelfKind = keyof Shelves;
 export type CardOf<K extends ShelfKind> = Shelves[K][0];
 export type ValueOf<K extends ShelfKind> = Shelves[K][1];
 export type MapCard = CardOf<'maps'>;
-export type TakingAsked = Schemas['TakingAsked'];
-export type TakingShown = Whole<Schemas['TakingShown']>;
+export type BringAsked = Schemas['BringAsked'];
+export type BringShown = Whole<Schemas['BringShown']>;
 export type SourceOf = Schemas['SourceOf'];
 export type SeveralAsked = Schemas['SeveralAsked'];
 export type SeveralShown = Whole<Schemas['SeveralShown']>;
@@ -107,7 +107,7 @@ export type PlayEq = Schemas['PlayEq'];
 export type PlayCompressor = Schemas['PlayCompressor'];
 export type PlayDrive = Schemas['PlayDrive'];
 export type PlayInput = Schemas['PlayInput'];
-export type PlaySilence = Schemas['PlaySilence'];
+export type PlayChoke = Schemas['PlayChoke'];
 
 export class Refused extends Error {
   constructor(
@@ -183,7 +183,7 @@ async function call<T>(path: string, where: object, init?: RequestInit): Promise
 
 const JSON_TYPE = { 'Content-Type': 'application/json' };
 
-/** What a stand-in kit is asked to play. */
+/** What a simulated kit is asked to play. */
 export type Plays = Omit<Where<'/api/electronic-kits/{kit_id}/plays', 'get'>, 'kit_id'>;
 
 // Another address, a name left out or a body of another form does not compile.
@@ -204,7 +204,7 @@ export const postForm = <P extends FormAddress>(path: P, where: Where<P, 'post'>
 /** Several sounds in one answer, in their order, as many of the first as fit; see `soundsIn`. */
 export const soundsAddress = (sounds: readonly PlaySound[], rate: number) => {
   const asked = sounds.map(
-    (s) => `of=${s.content},${s.width},${s.cents || ''},${s.centred ? 1 : ''},${s.turned ?? ''}`,
+    (s) => `of=${s.content},${s.width},${s.cents || ''},${s.centred ? 1 : ''},${s.flipped ?? ''}`,
   );
   return `/api/sounds/together/${rate}?${asked.join('&')}`;
 };

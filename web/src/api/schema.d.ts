@@ -33,7 +33,7 @@ export interface paths {
         };
         /**
          * Stand In Plays
-         * @description What a stand-in sends when it plays by itself; times in ms from its beginning.
+         * @description What a simulated kit sends when it plays by itself; times in ms from its beginning.
          */
         get: operations["studio_http_strikes_stand_in_plays"];
         put?: never;
@@ -269,6 +269,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{kit_id}/bring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Offered
+         * @description The pieces there are to take: of other kits, of sessions that are in no kit yet, and kept in the library.
+         */
+        get: operations["studio_http_bringing_offered"];
+        put?: never;
+        /**
+         * Previewed
+         * @description What bringing a piece would do, in sentences and as a play table; nothing is changed.
+         */
+        post: operations["studio_http_bringing_previewed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/bring-several": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Several Previewed
+         * @description What bringing several pieces at once would do, piece by piece; nothing is changed.
+         */
+        post: operations["studio_http_bringing_several_previewed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{kit_id}/compare": {
         parameters: {
             query?: never;
@@ -448,10 +492,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Foreseen Of Mends
-         * @description What each mend of a finding (by its key) would bring, to be said before it is made.
+         * Foreseen Of Fixes
+         * @description What each fix of a finding (by its key) would bring, to be said before it is made.
          */
-        get: operations["studio_http_kits_foreseen_of_mends"];
+        get: operations["studio_http_kits_foreseen_of_fixes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -855,7 +899,7 @@ export interface paths {
          * Take
          * @description Take a piece: one edit, in a copy where the kit ships.
          */
-        post: operations["studio_http_taking_take"];
+        post: operations["studio_http_bringing_take"];
         delete?: never;
         options?: never;
         head?: never;
@@ -875,51 +919,7 @@ export interface paths {
          * Take Several
          * @description Take several pieces: one edit, in a copy where the kit ships.
          */
-        post: operations["studio_http_taking_take_several"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/kits/{kit_id}/taking": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Offered
-         * @description The pieces there are to take: of other kits, of sessions that are in no kit yet, and kept in the library.
-         */
-        get: operations["studio_http_taking_offered"];
-        put?: never;
-        /**
-         * Would Take
-         * @description What taking a piece would do, in sentences and as a play table; nothing is changed.
-         */
-        post: operations["studio_http_taking_would_take"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/kits/{kit_id}/taking-several": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Would Take Several
-         * @description What taking several pieces at once would do, piece by piece; nothing is changed.
-         */
-        post: operations["studio_http_taking_would_take_several"];
+        post: operations["studio_http_bringing_take_several"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1009,7 +1009,7 @@ export interface paths {
         };
         /**
          * Versions
-         * @description The versions that led to where the kit stands, and every other that has a name, though it is put away; by days `minutes` east of Greenwich.
+         * @description The versions that led to where the kit stands, and every other that has a name, though it is in the bin; by days `minutes` east of Greenwich.
          */
         get: operations["studio_http_history_versions"];
         put?: never;
@@ -1217,7 +1217,7 @@ export interface paths {
         };
         /**
          * Found
-         * @description A stretch of what was found of a kind, or of all that is put away (`away`).
+         * @description A stretch of what was found of a kind, or of all that is in the bin (`away`).
          */
         get: operations["studio_http_library_found"];
         put?: never;
@@ -2347,6 +2347,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/simulated-kits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Stand Ins */
+        get: operations["studio_http_kits_stand_ins"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/spaces/responses": {
         parameters: {
             query?: never;
@@ -2381,23 +2398,6 @@ export interface paths {
          * @description What is drawn of a space.
          */
         post: operations["studio_http_spaces_shown"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/stand-ins": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Stand Ins */
-        get: operations["studio_http_kits_stand_ins"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2442,7 +2442,7 @@ export interface components {
         };
         /**
          * AddSounds
-         * @description Put pieces of a single stroke beside those that are here, the first on `note`, the others on the notes that are free next to
+         * @description Put pieces of a single articulation beside those that are here, the first on `note`, the others on the notes that are free next to
          *     it, upwards first. On a note that is taken the first must say what to do.
          */
         AddSounds: {
@@ -2523,7 +2523,7 @@ export interface components {
         };
         /**
          * ApplyMap
-         * @description Give the kit a map's notes (None: the standard one). Strokes it does not place keep theirs where they are free.
+         * @description Give the kit a map's notes (None: the standard one). Articulations it does not place keep theirs where they are free.
          */
         ApplyMap: {
             /**
@@ -2550,10 +2550,15 @@ export interface components {
          * Articulation
          * @description One way of striking a piece. `label_note` is the note its files name, where they name one.
          *
-         *     A take that no layer names stands aside: it is kept and does not play. `whole` says of this stroke alone whether
+         *     A take that no layer names stands aside: it is kept and does not play. `whole` says of this articulation alone whether
          *     level follows strength over the whole range or inside its layers; None leaves it to its piece's tracking.
          */
         Articulation: {
+            /**
+             * Chokes
+             * @default []
+             */
+            chokes?: components["schemas"]["Choke"][];
             curve?: components["schemas"]["Curve"] | null;
             /** Id */
             id: string;
@@ -2563,11 +2568,6 @@ export interface components {
             layers: components["schemas"]["Layer"][];
             /** Name */
             name: string;
-            /**
-             * Silences
-             * @default []
-             */
-            silences?: components["schemas"]["Silence"][];
             /** Takes */
             takes: components["schemas"]["Take"][];
             /**
@@ -2582,11 +2582,30 @@ export interface components {
             whole?: boolean | null;
         };
         /**
+         * ArticulationGrid
+         * @description An articulation as read: for each strength, softest first, how many takes.
+         */
+        ArticulationGrid: {
+            /** Articulation */
+            articulation: string;
+            /** Articulation Id */
+            articulation_id: string;
+            family: components["schemas"]["Family"];
+            /** Piece */
+            piece: string;
+            /** Piece Id */
+            piece_id: string;
+            /** Sizes */
+            sizes: number[];
+        };
+        /**
          * ArticulationShown
          * @description `plays_db` is the level it plays at velocities 1 to 127, null where nothing sounds; `follows_whole` says whether
          *     level follows strength over the whole range.
          */
         ArticulationShown: {
+            /** Chokes */
+            chokes: components["schemas"]["Choke"][];
             curve: components["schemas"]["InForce"];
             /** Doubled */
             doubled: components["schemas"]["Stretch"][];
@@ -2602,8 +2621,6 @@ export interface components {
             name: string;
             /** Plays Db */
             plays_db: (number | null)[];
-            /** Silences */
-            silences: components["schemas"]["Silence"][];
             /** Takes */
             takes: components["schemas"]["TakeShown"][];
             /** Unanswered */
@@ -2732,8 +2749,190 @@ export interface components {
             most: number;
         };
         /**
+         * BringAsked
+         * @description What is taken and how; see the core's BringPiece. `as_loud` brings it to what it replaces, or what it sounds with.
+         */
+        BringAsked: {
+            /** Articulations */
+            articulations?: string[] | null;
+            /**
+             * As Loud
+             * @default true
+             */
+            as_loud?: boolean;
+            /**
+             * Balance
+             * @default false
+             */
+            balance?: boolean;
+            /**
+             * Instead Of
+             * @default
+             */
+            instead_of?: string;
+            /**
+             * Mics
+             * @default []
+             */
+            mics?: components["schemas"]["Entering"][];
+            /** Notes */
+            notes?: components["schemas"]["OnNote"][] | null;
+            /**
+             * Rest To Main
+             * @default false
+             */
+            rest_to_main?: boolean;
+            source: components["schemas"]["SourceOf"];
+            /**
+             * Together With
+             * @default
+             */
+            together_with?: string;
+            /**
+             * Touch
+             * @default true
+             */
+            touch?: boolean;
+            /**
+             * Treatment
+             * @default true
+             */
+            treatment?: boolean;
+        };
+        /**
+         * BringPiece
+         * @description `alone` is a kit of the piece alone (`shelf.kept_piece`), `of` the kit it was taken from.
+         *
+         *     It takes the place of a piece (`instead_of`: our level, pan, sends, output, notes, chokes and place stay), sounds on all notes
+         *     of one (`together_with`), or becomes a piece of its own, on `notes` (None: on those that are free). Its `articulations` come along, all unless said; its
+         *     `treatment`, what `touch` it has (curves and what harder does) and its `balance` (level, pan, sends) where wanted. Notes of
+         *     articulations that it has none for go to its main articulation where `rest_to_main`. `gain_db` makes it as loud as wanted; `apart_db` is how
+         *     far it was under what it replaces, by the figure of both, where that was measured.
+         */
+        BringPiece: {
+            alone: components["schemas"]["Kit"];
+            /** Apart Db */
+            apart_db?: number | null;
+            /** Articulations */
+            articulations?: string[] | null;
+            /**
+             * Balance
+             * @default false
+             */
+            balance?: boolean;
+            /**
+             * Gain Db
+             * @default 0
+             */
+            gain_db?: number;
+            /**
+             * Instead Of
+             * @default
+             */
+            instead_of?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bring_piece";
+            /**
+             * Mics
+             * @default []
+             */
+            mics?: components["schemas"]["Entering"][];
+            /** Notes */
+            notes?: components["schemas"]["OnNote"][] | null;
+            /**
+             * Of
+             * @default
+             */
+            of?: string;
+            origin?: components["schemas"]["Origin"] | null;
+            /**
+             * Rest To Main
+             * @default false
+             */
+            rest_to_main?: boolean;
+            /**
+             * Together With
+             * @default
+             */
+            together_with?: string;
+            /**
+             * Touch
+             * @default true
+             */
+            touch?: boolean;
+            /**
+             * Treatment
+             * @default true
+             */
+            treatment?: boolean;
+        };
+        /**
+         * BringPieces
+         * @description Several pieces taken one after another as one: a set of toms, all cymbals. What heard several of them comes once.
+         */
+        BringPieces: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bring_pieces";
+            /** Taken */
+            taken: components["schemas"]["BringPiece"][];
+        };
+        /**
+         * BringShown
+         * @description What would come and what it would do. `theirs_db` and `its_db` are the figures of what is here and of the newcomer, None
+         *     where nothing is compared or nothing sounds, `theirs_climb` and `its_climb` how both go on by velocity; `lost` are the
+         *     articulations that stand on notes and that it has none for; `gain_db` is what makes it as loud. `head` and `pieces` are what
+         *     would be played: all pieces that play something else than now. `piece` is the newcomer there.
+         */
+        BringShown: {
+            /** Articulations */
+            articulations: components["schemas"]["Stands"][];
+            /** Consequences */
+            consequences: components["schemas"]["Consequence"][];
+            /** Free Notes */
+            free_notes: {
+                [key: string]: number;
+            };
+            /** Gain Db */
+            gain_db: number;
+            head: components["schemas"]["PlayHead"];
+            /** Its Climb */
+            its_climb: [
+                number,
+                number
+            ][];
+            /** Its Db */
+            its_db: number | null;
+            /** Lost */
+            lost: string[];
+            /** Mics */
+            mics: components["schemas"]["MicComing"][];
+            /** Name */
+            name: string;
+            /** Of */
+            of: string;
+            /** Piece */
+            piece: string;
+            /** Pieces */
+            pieces: components["schemas"]["PlayPiece"][];
+            /** Theirs Climb */
+            theirs_climb: [
+                number,
+                number
+            ][];
+            /** Theirs Db */
+            theirs_db: number | null;
+            /** Treated */
+            treated: string[];
+        };
+        /**
          * BuildPieces
-         * @description Add pieces read from a session, with their microphones, notes, silences and routing.
+         * @description Add pieces read from a session, with their microphones, notes, chokes and routing.
          *
          *     A piece with the identifier of one already there takes its place.
          */
@@ -2860,7 +3059,7 @@ export interface components {
         };
         /**
          * Change
-         * @description A stroke that arrives at an output otherwise than before; None where it does not arrive.
+         * @description An articulation that arrives at an output otherwise than before; None where it does not arrive.
          */
         Change: {
             /** Articulation */
@@ -2874,7 +3073,7 @@ export interface components {
         };
         /**
          * Channel
-         * @description One lane of the routing. It goes to a `bus`, to a numbered `output`, or with neither to the main mix. At an output it
+         * @description One channel of the routing. It goes to a `bus`, to a numbered `output`, or with neither to the main mix. At an output it
          *     may take one `side` where that is stereo: there a channel is one sound, and its pan says nothing.
          *
          *     A channel that `gathers` is shared by all pieces that a kind of microphone heard; any other is a piece's or one's own.
@@ -3019,6 +3218,32 @@ export interface components {
             troubles: components["schemas"]["TroubleShown"][];
         };
         /**
+         * Choke
+         * @description Striking the articulation that holds this stops `articulation`, fading with time constant `fade_ms`.
+         */
+        Choke: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * Fade Ms
+             * @default 12
+             */
+            fade_ms?: number;
+        };
+        /**
+         * ChokeAsUsual
+         * @description Give a piece the chokes its kind has: hats stop wider articulations, a hand stop its cymbal.
+         */
+        ChokeAsUsual: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "choke_as_usual";
+            /** Piece */
+            piece: string;
+        };
+        /**
          * ClearOutputs
          * @description Send every channel and bus that has an output of its own to main; outputs are called plainly again.
          */
@@ -3028,19 +3253,6 @@ export interface components {
              * @enum {string}
              */
             kind: "clear_outputs";
-        };
-        /**
-         * ClimbEvenly
-         * @description Trim the layers so that they climb in equal steps from the softest to the hardest.
-         */
-        ClimbEvenly: {
-            /** Articulation */
-            articulation: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "climb_evenly";
         };
         /** CloseGaps */
         CloseGaps: {
@@ -3198,6 +3410,17 @@ export interface components {
             name?: string | null;
         };
         /**
+         * CopyOutputNames
+         * @description Call the host's tracks what the outputs they record are called, and those where nothing arrives nothing.
+         */
+        CopyOutputNames: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "copy_output_names";
+        };
+        /**
          * CrossTalk
          * @description Strikes of `note` at `up_to` or softer, within `within_ms` after a harder one of `after`, were not played: the pad
          *     only shook.
@@ -3286,21 +3509,9 @@ export interface components {
             /** Uploads */
             uploads: number;
         };
-        /** DivideLayer */
-        DivideLayer: {
-            /** Articulation */
-            articulation: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "divide_layer";
-            /** Layer */
-            layer: number;
-        };
         /**
          * Drive
-         * @description A drive; `made_good` lets soft sounds leave as loud as they came, `mix` is how much of it is heard. `on` switches it
+         * @description A drive; `level_matched` lets soft sounds leave as loud as they came, `mix` is how much of it is heard. `on` switches it
          *     and keeps what was set.
          */
         Drive: {
@@ -3310,15 +3521,20 @@ export interface components {
              */
             asymmetry?: number;
             /**
+             * Drive Db
+             * @default 6
+             */
+            drive_db?: number;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "drive";
             /**
-             * Made Good
+             * Level Matched
              * @default true
              */
-            made_good?: boolean;
+            level_matched?: boolean;
             /**
              * Mix
              * @default 1
@@ -3329,11 +3545,6 @@ export interface components {
              * @default true
              */
             on?: boolean;
-            /**
-             * Push Db
-             * @default 6
-             */
-            push_db?: number;
         };
         /** DuplicateArticulation */
         DuplicateArticulation: {
@@ -3416,7 +3627,7 @@ export interface components {
             /** Base Version */
             base_version: number;
             /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddSounds"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakePiece"] | components["schemas"]["TakePieces"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddSounds"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["CopyOutputNames"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["FlipRecordings"] | components["schemas"]["MoveRecording"] | components["schemas"]["EvenOutLayers"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["SplitLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["MatchTakeLevels"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["Ungroup"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetChoke"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["IgnoreFinding"] | components["schemas"]["ChokeAsUsual"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["RemoveFromNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["BringPiece"] | components["schemas"]["BringPieces"] | components["schemas"]["RemoveTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
             /**
              * Gesture
              * @default
@@ -3630,14 +3841,27 @@ export interface components {
             resonance_db?: number;
         };
         /**
+         * EvenOutLayers
+         * @description Trim the layers so that they climb in equal steps from the softest to the hardest.
+         */
+        EvenOutLayers: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "even_out_layers";
+        };
+        /**
          * Fades
-         * @description How fast strokes are silenced unless said otherwise: by another stroke, by a hand on the pad, in ms.
+         * @description How fast articulations are choked unless said otherwise: by another articulation, by a hand on the pad, in ms.
          */
         Fades: {
+            /** By Articulation Ms */
+            by_articulation_ms: number;
             /** By Hand Ms */
             by_hand_ms: number;
-            /** By Stroke Ms */
-            by_stroke_ms: number;
         };
         /**
          * Family
@@ -3739,27 +3963,27 @@ export interface components {
              */
             readonly another: boolean;
             /**
+             * Fixes
+             * @default []
+             */
+            fixes?: components["schemas"]["Fix"][];
+            /**
+             * Ignored
+             * @default false
+             */
+            ignored?: boolean;
+            /**
              * Key
-             * @description What it is about, the same however its figures change: `SettleFinding` names it so.
+             * @description What it is about, the same however its figures change: `IgnoreFinding` names it so.
              */
             readonly key: string;
             level: components["schemas"]["FindingLevel"];
-            /**
-             * Mends
-             * @default []
-             */
-            mends?: components["schemas"]["Mend"][];
             /** Place */
             place: string;
             /** Rule */
             rule: string;
             /** Sentence */
             sentence: string;
-            /**
-             * Settled
-             * @default false
-             */
-            settled?: boolean;
             /** Title */
             title: string;
             where: components["schemas"]["Where"];
@@ -3835,11 +4059,11 @@ export interface components {
             /**
              * @default {
              *       "asymmetry": 0,
+             *       "drive_db": 6,
              *       "kind": "drive",
-             *       "made_good": true,
+             *       "level_matched": true,
              *       "mix": 1,
-             *       "on": true,
-             *       "push_db": 6
+             *       "on": true
              *     }
              */
             drive?: components["schemas"]["Drive"];
@@ -3854,7 +4078,7 @@ export interface components {
         };
         /**
          * Fit
-         * @description A fitted curve, and for each group the velocities its strokes play; `reached` counts the strokes of each layer.
+         * @description A fitted curve, and for each group the velocities its strikes play; `reached` counts the strikes of each layer.
          */
         Fit: {
             curve: components["schemas"]["Curve"];
@@ -3874,8 +4098,8 @@ export interface components {
         };
         /**
          * FitAsked
-         * @description Strokes to fit a curve to: of an articulation or a piece (`target`), or of everything from `input` where that is
-         *     None. `articulation` is the stroke that was played, whose layers are to be reached.
+         * @description Strikes to fit a curve to: of an articulation or a piece (`target`), or of everything from `input` where that is
+         *     None. `articulation` is the strike that was played, whose layers are to be reached.
          */
         FitAsked: {
             /** Articulation */
@@ -3885,7 +4109,7 @@ export interface components {
              * @default
              */
             input?: string;
-            strokes: components["schemas"]["Strokes"];
+            strikes: components["schemas"]["Strikes"];
             /** Target */
             target?: string | null;
         };
@@ -3908,6 +4132,13 @@ export interface components {
             /** Table */
             table: number[];
         };
+        /** Fix */
+        Fix: {
+            /** Edit */
+            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddSounds"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["CopyOutputNames"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["FlipRecordings"] | components["schemas"]["MoveRecording"] | components["schemas"]["EvenOutLayers"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["SplitLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["MatchTakeLevels"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["Ungroup"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetChoke"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["IgnoreFinding"] | components["schemas"]["ChokeAsUsual"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["RemoveFromNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["BringPiece"] | components["schemas"]["BringPieces"] | components["schemas"]["RemoveTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
+            /** Label */
+            label: string;
+        };
         /**
          * FlipPolarity
          * @description Turn a microphone's polarity round when it plays; its recordings stay as they are.
@@ -3921,6 +4152,29 @@ export interface components {
             /** Mic */
             mic: string;
         };
+        /**
+         * FlipRecordings
+         * @description Turn the polarity of a microphone's recordings over, or of one `side` of them; once more turns them back.
+         *
+         *     In one take of an articulation, in all takes of a `piece`, or in all of the kit where none is named.
+         */
+        FlipRecordings: {
+            /** Articulation */
+            articulation?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "flip_recordings";
+            /** Mic */
+            mic: string;
+            /** Piece */
+            piece?: string | null;
+            /** @default both */
+            side?: components["schemas"]["Side"];
+            /** Take */
+            take?: string | null;
+        };
         /** FolderShown */
         FolderShown: {
             /** Files */
@@ -3930,7 +4184,7 @@ export interface components {
         };
         /**
          * FollowStrength
-         * @description Let the level of one stroke follow strength over the `whole` range or inside its layers; None: as its piece does.
+         * @description Let the level of one articulation follow strength over the `whole` range or inside its layers; None: as its piece does.
          */
         FollowStrength: {
             /** Articulation */
@@ -3945,7 +4199,7 @@ export interface components {
         };
         /**
          * Foreseen
-         * @description A mend, by its label, and the titles of the findings it would bring.
+         * @description A fix, by its label, and the titles of the findings it would bring.
          */
         Foreseen: {
             /** Brings */
@@ -4301,6 +4555,24 @@ export interface components {
             rate_hz?: 44100 | 48000 | 96000;
         };
         /**
+         * IgnoreFinding
+         * @description Let a finding stand as it is meant to be (`ignored`), or bring it back. `finding` is its key.
+         */
+        IgnoreFinding: {
+            /** Finding */
+            finding: string;
+            /**
+             * Ignored
+             * @default true
+             */
+            ignored?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ignore_finding";
+        };
+        /**
          * InForce
          * @description The curve that bends strikes at one place. `own` says whether it was set there; `says` whose it is otherwise, or
          *     what goes its own way. `table` is what plays for each velocity, `line` the same before it is rounded.
@@ -4508,7 +4780,7 @@ export interface components {
          * Kit
          * @description All of it: pieces, microphones, notes, touch, routing.
          *
-         *     `description` and `tags` are for finding it again. `curve` bends everything coming in, unless its input has a curve of its own. `settled` are findings meant to be so,
+         *     `description` and `tags` are for finding it again. `curve` bends everything coming in, unless its input has a curve of its own. `ignored` are findings meant to be so,
          *     by their keys.
          */
         Kit: {
@@ -4536,11 +4808,16 @@ export interface components {
             description?: string;
             /**
              * Format
-             * @default 12
+             * @default 13
              */
             format?: number;
             /** Id */
             id: string;
+            /**
+             * Ignored
+             * @default []
+             */
+            ignored?: string[];
             /**
              * Inputs
              * @default []
@@ -4610,11 +4887,6 @@ export interface components {
              */
             routing?: components["schemas"]["Routing"];
             /**
-             * Settled
-             * @default []
-             */
-            settled?: string[];
-            /**
              * Tags
              * @default []
              */
@@ -4655,7 +4927,7 @@ export interface components {
          * KitState
          * @description A kit as it stands; in the answer to an edit, `pieces` and `play_pieces` hold only what changed.
          *
-         *     `notes` are worth knowing and said once: the kit comes from an older version, or had to be mended. One that `ships` is not
+         *     `notes` are worth knowing and said once: the kit comes from an older version, or had to be fixed. One that `ships` is not
          *     changed: where that was asked, this is a copy, and `copied` says so.
          */
         KitState: {
@@ -4784,19 +5056,19 @@ export interface components {
         };
         /**
          * Lesson
-         * @description One stroke to be taught, and what to do for it.
+         * @description One articulation to be taught, and what to do for it.
          */
         Lesson: {
             /** Articulation */
             articulation: string;
+            /** Name */
+            name: string;
             /** Say */
             say: string;
-            /** Stroke */
-            stroke: string;
         };
         /**
          * Lessons
-         * @description The strokes to teach in their order, and those that have no note now.
+         * @description The articulations to teach in their order, and those that have no note now.
          */
         Lessons: {
             /** Lessons */
@@ -4843,21 +5115,6 @@ export interface components {
             piece: string;
         };
         /**
-         * LevelTakes
-         * @description Trim every take to the median level of its layer, in one layer or (None) in all.
-         */
-        LevelTakes: {
-            /** Articulation */
-            articulation: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "level_takes";
-            /** Layer */
-            layer?: number | null;
-        };
-        /**
          * LibraryShown
          * @description How much there is of each kind, and `put_away` of all.
          */
@@ -4879,7 +5136,7 @@ export interface components {
         };
         /**
          * Line
-         * @description One stroke: where it arrives, where it should, and the verdict. `outputs` are all that are in use, `astray` the numbers
+         * @description One articulation: where it arrives, where it should, and the verdict. `outputs` are all that are in use, `astray` the numbers
          *     of those where it arrives and nobody planned it, `own` the number of that which its own channel leaves by; None for a
          *     piece that has no channel of its own, or is not let into it.
          */
@@ -4901,7 +5158,7 @@ export interface components {
         /**
          * LineOutput
          * @description The peak of every side of an output, in dBFS; None where there was nothing at all. `arrives_dbfs` is the highest of them
-         *     where that is heard, `only` the side by which it arrives alone, `over_db` how far the hardest stroke goes over full
+         *     where that is heard, `only` the side by which it arrives alone, `over_db` how far the hardest strike goes over full
          *     scale.
          */
         LineOutput: {
@@ -4920,10 +5177,12 @@ export interface components {
         /**
          * LinesShown
          * @description What the last line check found of the kit at a `version`, and what is otherwise than at
-         *     the one before; None: not checked. `findings` are what of it is still so in the kit as it stands, `strokes` what a check
+         *     the one before; None: not checked. `findings` are what of it is still so in the kit as it stands, `articulations` what a check
          *     strikes now, one after another, at velocity `struck_at`.
          */
         LinesShown: {
+            /** Articulations */
+            articulations: string[];
             /** Changed */
             changed: components["schemas"]["Change"][];
             /** Checked Before */
@@ -4932,8 +5191,6 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** Lines */
             lines: components["schemas"]["Line"][];
-            /** Strokes */
-            strokes: string[];
             /** Struck At */
             struck_at: number;
             /** Version */
@@ -5036,8 +5293,8 @@ export interface components {
         };
         /**
          * MapComparison
-         * @description What applying a map would do: the strokes that move, those that end without a note, those that keep notes of
-         *     their own because the map does not place them, and the map's strokes that the kit does not have.
+         * @description What applying a map would do: the articulations that move, those that end without a note, those that keep notes of
+         *     their own because the map does not place them, and the map's articulations that the kit does not have.
          */
         MapComparison: {
             /** Kept */
@@ -5048,12 +5305,12 @@ export interface components {
             moved: components["schemas"]["NoteChange"][];
             /** Name */
             name: string;
-            /** Without Stroke */
-            without_stroke: components["schemas"]["MapEntry"][];
+            /** Without Articulation */
+            without_articulation: components["schemas"]["MapEntry"][];
         };
         /**
          * MapEntry
-         * @description A stroke on a note, described so that any kit can be asked for it: by the piece's name, else by its family and
+         * @description An articulation on a note, described so that any kit can be asked for it: by the piece's name, else by its family and
          *     its number among the kit's pieces of that family (from 1, in the kit's order).
          */
         MapEntry: {
@@ -5094,12 +5351,20 @@ export interface components {
             /** Problems */
             problems: string[];
         };
-        /** Mend */
-        Mend: {
-            /** Edit */
-            edit: components["schemas"]["AddLayer"] | components["schemas"]["AddSounds"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakePiece"] | components["schemas"]["TakePieces"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"] | components["schemas"]["Several"];
-            /** Label */
-            label: string;
+        /**
+         * MatchTakeLevels
+         * @description Trim every take to the median level of its layer, in one layer or (None) in all.
+         */
+        MatchTakeLevels: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "match_take_levels";
+            /** Layer */
+            layer?: number | null;
         };
         /**
          * MergeLayers
@@ -5411,17 +5676,6 @@ export interface components {
             /** Track */
             track?: string | null;
         };
-        /**
-         * NameTracksAlike
-         * @description Call the host's tracks what the outputs they record are called, and those where nothing arrives nothing.
-         */
-        NameTracksAlike: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "name_tracks_alike";
-        };
         /** NewKit */
         NewKit: {
             /** Name */
@@ -5505,7 +5759,7 @@ export interface components {
         };
         /**
          * NoteChange
-         * @description A stroke whose notes a map would change.
+         * @description An articulation whose notes a map would change.
          */
         NoteChange: {
             /** After */
@@ -5514,12 +5768,12 @@ export interface components {
             articulation: string;
             /** Before */
             before: number[];
-            /** Stroke */
-            stroke: string;
+            /** Name */
+            name: string;
         };
         /**
          * NoteEach
-         * @description End the zones of a note: the widest stroke keeps it, the others play from notes of their own.
+         * @description End the zones of a note: the widest articulation keeps it, the others play from notes of their own.
          */
         NoteEach: {
             /**
@@ -5536,7 +5790,7 @@ export interface components {
          *
          *     `base` is the map that was applied last (None: the standard one); a note that differs from it is customised.
          *     Over `openness_blend` values around a limit between two zones of one note, both sound. With `pedal_sounds`, closing
-         *     the pedal sounds the hats' pedal stroke though the input sends no note for it.
+         *     the pedal sounds the hats' pedal articulation though the input sends no note for it.
          */
         NoteMap: {
             base?: components["schemas"]["SavedMap"] | null;
@@ -5563,16 +5817,16 @@ export interface components {
         };
         /**
          * NoteShown
-         * @description What stands on a note: strokes `together` sound at once, `by_pedal` answer only part of the pedal's way;
-         *     `open_stroke` is what it plays with the pedal up, if anything.
+         * @description What stands on a note: articulations `together` sound at once, `by_pedal` answer only part of the pedal's way;
+         *     `open_articulation` is what it plays with the pedal up, if anything.
          */
         NoteShown: {
             /** By Pedal */
             by_pedal: string[];
             /** Note */
             note: number;
-            /** Open Stroke */
-            open_stroke: string | null;
+            /** Open Articulation */
+            open_articulation: string | null;
             /** Together */
             together: boolean;
         };
@@ -5662,13 +5916,13 @@ export interface components {
         };
         /**
          * OnNote
-         * @description A stroke of the newcomer on a note.
+         * @description An articulation of the newcomer on a note.
          */
         OnNote: {
+            /** Articulation */
+            articulation: string;
             /** Note */
             note: number;
-            /** Stroke */
-            stroke: string;
         };
         /**
          * OneOfSeveral
@@ -5963,19 +6217,23 @@ export interface components {
         };
         /**
          * PieceShown
-         * @description `along_the_pedal` are the strokes of hats from shut to wide; `silence_sentence` says which stroke stops which, and
-         *     `silences_by_itself` whether its kind has silences of its own.
+         * @description `along_the_pedal` are the articulations of hats from shut to wide; `choke_sentence` says which articulation stops which, and
+         *     `has_usual_chokes` whether its kind has chokes of its own.
          */
         PieceShown: {
             /** Along The Pedal */
             along_the_pedal: string[];
             /** Articulations */
             articulations: components["schemas"]["ArticulationShown"][];
+            /** Choke Sentence */
+            choke_sentence: string;
             curve: components["schemas"]["InForce"];
             family: components["schemas"]["Family"];
             /** Hand Stop Ms */
             hand_stop_ms: number | null;
             harder: components["schemas"]["Harder"];
+            /** Has Usual Chokes */
+            has_usual_chokes: boolean;
             /** Heard By */
             heard_by: string[];
             /** Id */
@@ -5986,15 +6244,11 @@ export interface components {
             name: string;
             /** Own Mics */
             own_mics: string[];
-            /** Silence Sentence */
-            silence_sentence: string;
-            /** Silences By Itself */
-            silences_by_itself: boolean;
             tracking: components["schemas"]["Tracking"];
         };
         /**
          * PieceSummary
-         * @description `layers` of its most layered stroke, `takes` of its fullest layer.
+         * @description `layers` of its most layered articulation, `takes` of its fullest layer.
          */
         PieceSummary: {
             family: components["schemas"]["Family"];
@@ -6173,6 +6427,8 @@ export interface components {
          *     `filtered` where brightness varies or follows velocity: every voice then goes through a filter of the head's ladder.
          */
         PlayArticulation: {
+            /** Chokes */
+            chokes: components["schemas"]["PlayChoke"][];
             /**
              * Filtered
              * @default false
@@ -6184,8 +6440,6 @@ export interface components {
             layers: components["schemas"]["PlayLayer"][];
             /** Name */
             name: string;
-            /** Silences */
-            silences: components["schemas"]["PlaySilence"][];
             /** Table */
             table: number[];
             /** Takes */
@@ -6196,7 +6450,7 @@ export interface components {
          * @description `matrix[o][i]` is the gain from side i of the channel to side o of where it goes: the channel at place `into`, else
          *     `output`, or main when that is 0.
          *
-         *     Before that what enters passes `treatments`, one after another, and then the `space`; what leaves them is copied by
+         *     Before that the input passes `treatments`, one after another, and then the `space`; what leaves them is copied by
          *     `sends` too.
          */
         PlayChannel: {
@@ -6223,6 +6477,13 @@ export interface components {
              */
             treatments?: (components["schemas"]["PlayEq"] | components["schemas"]["PlayCompressor"] | components["schemas"]["PlayDrive"])[];
             width: components["schemas"]["Width"];
+        };
+        /** PlayChoke */
+        PlayChoke: {
+            /** Articulation */
+            articulation: string;
+            /** Fade S */
+            fade_s: number;
         };
         /**
          * PlayClosing
@@ -6319,26 +6580,26 @@ export interface components {
              */
             asymmetry?: number;
             /**
+             * Drive Db
+             * @default 6
+             */
+            drive_db?: number;
+            /**
              * Kind
              * @default drive
              * @constant
              */
             kind?: "drive";
             /**
-             * Made Good
+             * Level Matched
              * @default true
              */
-            made_good?: boolean;
+            level_matched?: boolean;
             /**
              * Mix
              * @default 1
              */
             mix?: number;
-            /**
-             * Push Db
-             * @default 6
-             */
-            push_db?: number;
         };
         /**
          * PlayEq
@@ -6523,20 +6784,13 @@ export interface components {
             /** Matrix */
             matrix: number[][];
         };
-        /** PlaySilence */
-        PlaySilence: {
-            /** Articulation */
-            articulation: string;
-            /** Fade S */
-            fade_s: number;
-        };
         /**
          * PlaySound
          * @description A recording prepared at the kit's rate and this width, tuned by `cents`, freed of its DC offset if
-         *     `centred`, and with the polarity of a side or both `turned` over.
+         *     `centred`, and with the polarity of a side or both `flipped` over.
          *
          *     It is then cut (`sounds.cut`): from `start_frame` for `frames` (0: to its end), faded in and out over so many
-         *     frames, and where `pan` is given turned into two sides by that matrix (rows are sides).
+         *     frames, and where `pan` is given flipped into two sides by that matrix (rows are sides).
          */
         PlaySound: {
             /**
@@ -6561,6 +6815,7 @@ export interface components {
              * @default 0
              */
             fade_out?: number;
+            flipped?: components["schemas"]["Side"] | null;
             /**
              * Frames
              * @default 0
@@ -6570,7 +6825,6 @@ export interface components {
             pan?: number[][] | null;
             /** Start Frame */
             start_frame: number;
-            turned?: components["schemas"]["Side"] | null;
             width: components["schemas"]["Width"];
         };
         /** PlayTake */
@@ -6617,7 +6871,7 @@ export interface components {
         };
         /**
          * Plays
-         * @description The stroke a zone of a pad is meant for, as a map describes it.
+         * @description The articulation a zone of a pad is meant for, as a map describes it.
          */
         Plays: {
             /** Articulation */
@@ -6648,7 +6902,7 @@ export interface components {
         };
         /**
          * PreviewShown
-         * @description `ready` there is one under `key`, `stale` it is of an earlier state and being made anew; `settling` it is made once
+         * @description `ready` there is one under `key`, `stale` it is of an earlier state and being made again; `settling` it is made once
          *     changes have settled; `making`; `none`: nothing sounds, or it failed, and `said` why. With the worker `away` it waits.
          */
         PreviewShown: {
@@ -6689,6 +6943,8 @@ export interface components {
          * @description Where a piece might stand by how it sounds, and why.
          */
         Proposed: {
+            /** Articulation */
+            articulation: string;
             /** Name */
             name: string;
             /** Note */
@@ -6697,8 +6953,6 @@ export interface components {
             piece: string;
             /** Said */
             said: string;
-            /** Stroke */
-            stroke: string;
         };
         /**
          * PutOnNote
@@ -6797,6 +7051,8 @@ export interface components {
             adds_to: string;
             /** Apart */
             apart: string[];
+            /** Articulations */
+            articulations: components["schemas"]["ArticulationGrid"][];
             /** Changed */
             changed: string[];
             /** Channels */
@@ -6826,8 +7082,6 @@ export interface components {
             questions: components["schemas"]["Question"][];
             /** Reasons */
             reasons: string[];
-            /** Strokes */
-            strokes: components["schemas"]["StrokeGrid"][];
             /** Sure */
             sure: number;
             /** Takes */
@@ -6845,7 +7099,7 @@ export interface components {
          *     `level_db` the K-weighted mean square over the 300 ms from there, `length_ms` the time until the tail meets
          *     the noise floor, `against` how each of its sides stands against its take's reference (none: not compared), `outline`
          *     is its picture and `grain` its fingerprint (see `recordings.measurement`), `label_note` the note its name names.
-         *     `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays, `turned` turns the
+         *     `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays, `flipped` turns the
          *     polarity of both sides or of one over; `cut_ms` is where a recording borrowed from another take is cut, instead of its
          *     take's start.
          */
@@ -6879,6 +7133,7 @@ export interface components {
              * @default 0
              */
             dc_offset?: number;
+            flipped?: components["schemas"]["Side"] | null;
             /** Frames */
             frames: number;
             /**
@@ -6912,7 +7167,6 @@ export interface components {
             rate_hz: number;
             /** Start Ms */
             start_ms: number;
-            turned?: components["schemas"]["Side"] | null;
             width: components["schemas"]["Width"];
         };
         /** RecordingShown */
@@ -6931,6 +7185,7 @@ export interface components {
             cut_ms: number | null;
             /** Dc Offset */
             dc_offset: number;
+            flipped: components["schemas"]["Side"] | null;
             /** Frames */
             frames: number;
             /** Length Ms */
@@ -6949,7 +7204,6 @@ export interface components {
             rate_hz: number;
             /** Start Ms */
             start_ms: number;
-            turned: components["schemas"]["Side"] | null;
             width: components["schemas"]["Width"];
         };
         /**
@@ -7018,6 +7272,18 @@ export interface components {
              */
             kind: "remove_channel";
         };
+        /** RemoveFromNote */
+        RemoveFromNote: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_from_note";
+            /** Note */
+            note: number;
+        };
         /**
          * RemoveLayer
          * @description Take a layer out; its takes stand aside.
@@ -7042,6 +7308,21 @@ export interface components {
             kind: "remove_piece";
             /** Piece */
             piece: string;
+        };
+        /**
+         * RemoveTreatment
+         * @description Take a channel's treatment of one kind away.
+         */
+        RemoveTreatment: {
+            /** Channel */
+            channel: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_treatment";
+            /** Treatment */
+            treatment: string;
         };
         /** RenameArticulation */
         RenameArticulation: {
@@ -7130,7 +7411,7 @@ export interface components {
         };
         /**
          * Routing
-         * @description Channels, what enters them and where they go. Buses are channels that other channels enter. Not `treated`, sound passes
+         * @description Channels, their inputs and where they go. Buses are channels that other channels enter. Not `treated`, sound passes
          *     no channel's treatments.
          */
         Routing: {
@@ -7218,10 +7499,12 @@ export interface components {
         };
         /**
          * Rows
-         * @description Every recording of a session, column by column. `stroke` and `mic` are places in the reading's lists; `own` is the
+         * @description Every recording of a session, column by column. `articulation` and `mic` are places in the reading's lists; `own` is the
          *     recording that stands for its take.
          */
         Rows: {
+            /** Articulation */
+            articulation: number[];
             /** Centroid Hz */
             centroid_hz: number[];
             /** Content */
@@ -7248,16 +7531,14 @@ export interface components {
             start_ms: number[];
             /** Step */
             step: number[];
-            /** Stroke */
-            stroke: number[];
             /** Take */
             take: string[];
         };
         /**
          * Rules
-         * @description `limits` are those of values' fields (`silence.fade_ms` and so on), `trims` as far as a hand trims a
+         * @description `limits` are those of values' fields (`choke.fade_ms` and so on), `trims` as far as a hand trims a
          *     take. `filed` is the kind of piece that the standard map has on a note. Strikes more alike than `machine_like` are heard
-         *     as one recording; a curve is fitted to at least `fewest_strokes` of each strength. `k_weighting` are, by sample rate, the
+         *     as one recording; a curve is fitted to at least `fewest_strikes` of each strength. `k_weighting` are, by sample rate, the
          *     second-order sections (b0 b1 b2 a0 a1 a2) through which loudness is measured.
          */
         Rules: {
@@ -7268,8 +7549,8 @@ export interface components {
             fades: components["schemas"]["Fades"];
             /** Families */
             families: components["schemas"]["Family"][];
-            /** Fewest Strokes */
-            fewest_strokes: number;
+            /** Fewest Strikes */
+            fewest_strikes: number;
             /** Filed */
             filed: {
                 [key: string]: components["schemas"]["Family"];
@@ -7372,21 +7653,21 @@ export interface components {
         };
         /**
          * Send
-         * @description A copy of a channel that enters a bus, at a level; `early` takes it before the channel's own level and pan.
+         * @description A copy of a channel that enters a bus, at a level; `pre_fader` takes it before the channel's own level and pan.
          */
         Send: {
             /** Bus */
             bus: string;
             /**
-             * Early
-             * @default false
-             */
-            early?: boolean;
-            /**
              * Level Db
              * @default 0
              */
             level_db?: number;
+            /**
+             * Pre Fader
+             * @default false
+             */
+            pre_fader?: boolean;
         };
         /**
          * SessionShown
@@ -7452,6 +7733,23 @@ export interface components {
             output?: number | null;
             /** Pan */
             pan?: number | null;
+        };
+        /**
+         * SetChoke
+         * @description Let striking `articulation` stop `stopped`, fading by `fade_ms`; None takes the rule away.
+         */
+        SetChoke: {
+            /** Articulation */
+            articulation: string;
+            /** Fade Ms */
+            fade_ms: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_choke";
+            /** Stopped */
+            stopped: string;
         };
         /**
          * SetCurve
@@ -7692,7 +7990,7 @@ export interface components {
         /**
          * SetSend
          * @description Send a copy of a channel, or of a bus, into a bus at a level; None takes the send away. A way round in circles is
-         *     refused by what holds for every kit. `early` takes it before the
+         *     refused by what holds for every kit. `pre_fader` takes it before the
          *     channel's own level and pan; None leaves that as it is, late at first.
          */
         SetSend: {
@@ -7700,8 +7998,6 @@ export interface components {
             bus: string;
             /** Channel */
             channel: string;
-            /** Early */
-            early?: boolean | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7709,23 +8005,8 @@ export interface components {
             kind: "set_send";
             /** Level Db */
             level_db: number | null;
-        };
-        /**
-         * SetSilence
-         * @description Let striking `articulation` stop `stopped`, fading by `fade_ms`; None takes the rule away.
-         */
-        SetSilence: {
-            /** Articulation */
-            articulation: string;
-            /** Fade Ms */
-            fade_ms: number | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "set_silence";
-            /** Stopped */
-            stopped: string;
+            /** Pre Fader */
+            pre_fader?: boolean | null;
         };
         /**
          * SetSpace
@@ -7746,7 +8027,7 @@ export interface components {
          * SetTracking
          * @description How strength moves a piece's level, brightness and attack; None leaves one as it is.
          *
-         *     `whole` holds for all strokes of the piece, those that followed strength in their own way included.
+         *     `whole` holds for all articulations of the piece, those that followed strength in their own way included.
          */
         SetTracking: {
             /** Attack Hard Ms */
@@ -7809,30 +8090,12 @@ export interface components {
             variation: components["schemas"]["Variation"];
         };
         /**
-         * SettleFinding
-         * @description Let a finding stand as it is meant to be (`settled`), or bring it back. `finding` is its key.
-         */
-        SettleFinding: {
-            /** Finding */
-            finding: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "settle_finding";
-            /**
-             * Settled
-             * @default true
-             */
-            settled?: boolean;
-        };
-        /**
          * Several
          * @description Edits made one after another as one: all of them, or none.
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddSounds"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["NameTracksAlike"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["TurnOver"] | components["schemas"]["MoveRecording"] | components["schemas"]["ClimbEvenly"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["DivideLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["LevelTakes"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["TakeGroupApart"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetSilence"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["SettleFinding"] | components["schemas"]["SilenceByItself"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["TakeOffNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["TakePiece"] | components["schemas"]["TakePieces"] | components["schemas"]["TakeTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
+            edits: (components["schemas"]["AddLayer"] | components["schemas"]["AddSounds"] | components["schemas"]["AddToPiece"] | components["schemas"]["AllAsRecorded"] | components["schemas"]["ApplyMap"] | components["schemas"]["ApplyPlan"] | components["schemas"]["BorrowRecording"] | components["schemas"]["ClearOutputs"] | components["schemas"]["NameOutput"] | components["schemas"]["CopyOutputNames"] | components["schemas"]["SetHost"] | components["schemas"]["RemoveChannel"] | components["schemas"]["BuildPieces"] | components["schemas"]["CentreRecording"] | components["schemas"]["FlipRecordings"] | components["schemas"]["MoveRecording"] | components["schemas"]["EvenOutLayers"] | components["schemas"]["CloseGaps"] | components["schemas"]["CloseOnly"] | components["schemas"]["SplitLayer"] | components["schemas"]["DuplicateArticulation"] | components["schemas"]["DuplicatePiece"] | components["schemas"]["EndOverlaps"] | components["schemas"]["FlipPolarity"] | components["schemas"]["FollowStrength"] | components["schemas"]["ForgetLabel"] | components["schemas"]["LetIn"] | components["schemas"]["LetInto"] | components["schemas"]["MatchTakeLevels"] | components["schemas"]["MakeArticulation"] | components["schemas"]["MakeLayers"] | components["schemas"]["MakePiece"] | components["schemas"]["MergeLayers"] | components["schemas"]["MoveArticulation"] | components["schemas"]["MoveBoundary"] | components["schemas"]["MoveNote"] | components["schemas"]["MoveOpennessLimit"] | components["schemas"]["MovePiece"] | components["schemas"]["MoveTakes"] | components["schemas"]["NoteEach"] | components["schemas"]["PutOnNote"] | components["schemas"]["RemoveLayer"] | components["schemas"]["RenameArticulation"] | components["schemas"]["RenameKit"] | components["schemas"]["DescribeKit"] | components["schemas"]["SetChannel"] | components["schemas"]["SetChannels"] | components["schemas"]["GroupChannels"] | components["schemas"]["MakeBus"] | components["schemas"]["NameBus"] | components["schemas"]["MoveBus"] | components["schemas"]["RemoveBus"] | components["schemas"]["SetSend"] | components["schemas"]["SetSpace"] | components["schemas"]["GoIntoBus"] | components["schemas"]["Ungroup"] | components["schemas"]["SetCurve"] | components["schemas"]["SetFeed"] | components["schemas"]["SetHandStop"] | components["schemas"]["SetInput"] | components["schemas"]["SetLayer"] | components["schemas"]["BypassTreatment"] | components["schemas"]["SetTreatments"] | components["schemas"]["SetMic"] | components["schemas"]["SetMiddleC"] | components["schemas"]["SetOpenness"] | components["schemas"]["SetOrder"] | components["schemas"]["SetPiece"] | components["schemas"]["SetPlaced"] | components["schemas"]["SetRange"] | components["schemas"]["SetChoke"] | components["schemas"]["SetTracking"] | components["schemas"]["SetVariation"] | components["schemas"]["SetTreatment"] | components["schemas"]["IgnoreFinding"] | components["schemas"]["ChokeAsUsual"] | components["schemas"]["SortLayers"] | components["schemas"]["SplitByLoudness"] | components["schemas"]["SplitEvenly"] | components["schemas"]["SpreadOpenness"] | components["schemas"]["SwapTakes"] | components["schemas"]["RemoveFromNote"] | components["schemas"]["RemoveArticulation"] | components["schemas"]["RemovePiece"] | components["schemas"]["BringPiece"] | components["schemas"]["BringPieces"] | components["schemas"]["RemoveTreatment"] | components["schemas"]["TeachNote"] | components["schemas"]["TrimTakes"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7894,32 +8157,6 @@ export interface components {
          * @enum {string}
          */
         Side: "both" | "left" | "right";
-        /**
-         * Silence
-         * @description Striking the articulation that holds this stops `articulation`, fading with time constant `fade_ms`.
-         */
-        Silence: {
-            /** Articulation */
-            articulation: string;
-            /**
-             * Fade Ms
-             * @default 12
-             */
-            fade_ms?: number;
-        };
-        /**
-         * SilenceByItself
-         * @description Give a piece the silences its kind has: hats stop wider strokes, a hand stop its cymbal.
-         */
-        SilenceByItself: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "silence_by_itself";
-            /** Piece */
-            piece: string;
-        };
         /**
          * Sort
          * @enum {string}
@@ -7990,7 +8227,7 @@ export interface components {
         };
         /**
          * SpaceShown
-         * @description `decay` is what was measured of the answer, `says_s` what a hall's values say of the same bands.
+         * @description `decay` is what was measured of the impulse response, `says_s` what a hall's values say of the same bands.
          */
         SpaceShown: {
             /** Decay */
@@ -8023,9 +8260,21 @@ export interface components {
              */
             kind: "split_evenly";
         };
+        /** SplitLayer */
+        SplitLayer: {
+            /** Articulation */
+            articulation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "split_layer";
+            /** Layer */
+            layer: number;
+        };
         /**
          * SpreadOpenness
-         * @description Put the strokes of hats along the pedal on one note, by openness from shut to wide.
+         * @description Put the articulations of hats along the pedal on one note, by openness from shut to wide.
          */
         SpreadOpenness: {
             /**
@@ -8050,7 +8299,7 @@ export interface components {
         };
         /**
          * Stands
-         * @description A stroke of the newcomer: how many takes it has, and the stroke of this kit that it stands for, by name.
+         * @description An articulation of the newcomer: how many takes it has, and the articulation of this kit that it stands for, by name.
          */
         Stands: {
             /** Id */
@@ -8145,27 +8394,10 @@ export interface components {
             velocity: number;
         };
         /**
-         * StrokeGrid
-         * @description An articulation as read: for each strength, softest first, how many takes.
-         */
-        StrokeGrid: {
-            /** Articulation */
-            articulation: string;
-            /** Articulation Id */
-            articulation_id: string;
-            family: components["schemas"]["Family"];
-            /** Piece */
-            piece: string;
-            /** Piece Id */
-            piece_id: string;
-            /** Sizes */
-            sizes: number[];
-        };
-        /**
-         * Strokes
+         * Strikes
          * @description Velocities that came in while somebody played softly, in between, and hard.
          */
-        Strokes: {
+        Strikes: {
             /** Hard */
             hard: number[];
             /** Medium */
@@ -8302,117 +8534,9 @@ export interface components {
         };
         /** TakeAsked */
         TakeAsked: {
-            asked: components["schemas"]["TakingAsked"];
+            asked: components["schemas"]["BringAsked"];
             /** Base Version */
             base_version: number;
-        };
-        /**
-         * TakeGroupApart
-         * @description Let every channel of a channel's group move by itself again.
-         */
-        TakeGroupApart: {
-            /** Channel */
-            channel: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "take_group_apart";
-        };
-        /** TakeOffNote */
-        TakeOffNote: {
-            /** Articulation */
-            articulation: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "take_off_note";
-            /** Note */
-            note: number;
-        };
-        /**
-         * TakePiece
-         * @description `alone` is a kit of the piece alone (`shelf.kept_piece`), `of` the kit it was taken from.
-         *
-         *     It takes the place of a piece (`instead_of`: our level, pan, sends, output, notes, chokes and place stay), sounds on all notes
-         *     of one (`together_with`), or becomes a piece of its own, on `notes` (None: on those that are free). Its `strokes` come along, all unless said; its
-         *     `treatment`, what `touch` it has (curves and what harder does) and its `balance` (level, pan, sends) where wanted. Notes of
-         *     strokes that it has none for go to its main stroke where `rest_to_main`. `gain_db` makes it as loud as wanted; `apart_db` is how
-         *     far it was under what it replaces, by the figure of both, where that was measured.
-         */
-        TakePiece: {
-            alone: components["schemas"]["Kit"];
-            /** Apart Db */
-            apart_db?: number | null;
-            /**
-             * Balance
-             * @default false
-             */
-            balance?: boolean;
-            /**
-             * Gain Db
-             * @default 0
-             */
-            gain_db?: number;
-            /**
-             * Instead Of
-             * @default
-             */
-            instead_of?: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "take_piece";
-            /**
-             * Mics
-             * @default []
-             */
-            mics?: components["schemas"]["Entering"][];
-            /** Notes */
-            notes?: components["schemas"]["OnNote"][] | null;
-            /**
-             * Of
-             * @default
-             */
-            of?: string;
-            origin?: components["schemas"]["Origin"] | null;
-            /**
-             * Rest To Main
-             * @default false
-             */
-            rest_to_main?: boolean;
-            /** Strokes */
-            strokes?: string[] | null;
-            /**
-             * Together With
-             * @default
-             */
-            together_with?: string;
-            /**
-             * Touch
-             * @default true
-             */
-            touch?: boolean;
-            /**
-             * Treatment
-             * @default true
-             */
-            treatment?: boolean;
-        };
-        /**
-         * TakePieces
-         * @description Several pieces taken one after another as one: a set of toms, all cymbals. What heard several of them comes once.
-         */
-        TakePieces: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "take_pieces";
-            /** Taken */
-            taken: components["schemas"]["TakePiece"][];
         };
         /** TakeSeveralAsked */
         TakeSeveralAsked: {
@@ -8485,122 +8609,8 @@ export interface components {
             tune_cents: number;
         };
         /**
-         * TakeTreatment
-         * @description Take a channel's treatment of one kind away.
-         */
-        TakeTreatment: {
-            /** Channel */
-            channel: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "take_treatment";
-            /** Treatment */
-            treatment: string;
-        };
-        /**
-         * TakingAsked
-         * @description What is taken and how; see the core's TakePiece. `as_loud` brings it to what it replaces, or what it sounds with.
-         */
-        TakingAsked: {
-            /**
-             * As Loud
-             * @default true
-             */
-            as_loud?: boolean;
-            /**
-             * Balance
-             * @default false
-             */
-            balance?: boolean;
-            /**
-             * Instead Of
-             * @default
-             */
-            instead_of?: string;
-            /**
-             * Mics
-             * @default []
-             */
-            mics?: components["schemas"]["Entering"][];
-            /** Notes */
-            notes?: components["schemas"]["OnNote"][] | null;
-            /**
-             * Rest To Main
-             * @default false
-             */
-            rest_to_main?: boolean;
-            source: components["schemas"]["SourceOf"];
-            /** Strokes */
-            strokes?: string[] | null;
-            /**
-             * Together With
-             * @default
-             */
-            together_with?: string;
-            /**
-             * Touch
-             * @default true
-             */
-            touch?: boolean;
-            /**
-             * Treatment
-             * @default true
-             */
-            treatment?: boolean;
-        };
-        /**
-         * TakingShown
-         * @description What would come and what it would do. `theirs_db` and `its_db` are the figures of what is here and of the newcomer, None
-         *     where nothing is compared or nothing sounds, `theirs_climb` and `its_climb` how both go on by velocity; `lost` are the
-         *     strokes that stand on notes and that it has none for; `gain_db` is what makes it as loud. `head` and `pieces` are what
-         *     would be played: all pieces that play something else than now. `piece` is the newcomer there.
-         */
-        TakingShown: {
-            /** Consequences */
-            consequences: components["schemas"]["Consequence"][];
-            /** Free Notes */
-            free_notes: {
-                [key: string]: number;
-            };
-            /** Gain Db */
-            gain_db: number;
-            head: components["schemas"]["PlayHead"];
-            /** Its Climb */
-            its_climb: [
-                number,
-                number
-            ][];
-            /** Its Db */
-            its_db: number | null;
-            /** Lost */
-            lost: string[];
-            /** Mics */
-            mics: components["schemas"]["MicComing"][];
-            /** Name */
-            name: string;
-            /** Of */
-            of: string;
-            /** Piece */
-            piece: string;
-            /** Pieces */
-            pieces: components["schemas"]["PlayPiece"][];
-            /** Strokes */
-            strokes: components["schemas"]["Stands"][];
-            /** Theirs Climb */
-            theirs_climb: [
-                number,
-                number
-            ][];
-            /** Theirs Db */
-            theirs_db: number | null;
-            /** Treated */
-            treated: string[];
-        };
-        /**
          * Taught
-         * @description A note an input sends for a stroke, and how open the hats were when it did (None: it was not said).
+         * @description A note an input sends for an articulation, and how open the hats were when it did (None: it was not said).
          */
         Taught: {
             /** Articulation */
@@ -8614,7 +8624,7 @@ export interface components {
          * TeachNote
          * @description An articulation plays from the note its pad sends, and from no other.
          *
-         *     `beside` are strokes of the same hats taught on the same note at another openness: they share it as zones that meet
+         *     `beside` are articulations of the same hats taught on the same note at another openness: they share it as zones that meet
          *     halfway between. Anything else on the note stacks with it or makes way.
          */
         TeachNote: {
@@ -8671,7 +8681,7 @@ export interface components {
          * TeachingHeard
          * @description What was heard, in words too; `plays` is what the note plays now, `edit` what keeping it would do.
          *
-         *     `clash` names the strokes of this round that were taught on the same note: the same pad was hit twice. Nothing is
+         *     `clash` names the articulations of this round that were taught on the same note: the same pad was hit twice. Nothing is
          *     `taught` where no strike was meant.
          */
         TeachingHeard: {
@@ -8724,7 +8734,7 @@ export interface components {
          * Tracking
          * @description How velocity moves level, brightness and attack; `layers.dynamics` and `touch.tracking` have the formulas.
          *
-         *     `level` works inside layers, where more than 1 counts as 1, or over the `whole` range. `brightness` is in octaves from the hardest stroke to the
+         *     `level` works inside layers, where more than 1 counts as 1, or over the `whole` range. `brightness` is in octaves from the hardest strike to the
          *     softest; the attack is a fade-in of `attack_soft_ms` at velocity 1 to `attack_hard_ms` at 127.
          */
         Tracking: {
@@ -8822,29 +8832,6 @@ export interface components {
             said: string;
         };
         /**
-         * TurnOver
-         * @description Turn the polarity of a microphone's recordings over, or of one `side` of them; once more turns them back.
-         *
-         *     In one take of an articulation, in all takes of a `piece`, or in all of the kit where none is named.
-         */
-        TurnOver: {
-            /** Articulation */
-            articulation?: string | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "turn_over";
-            /** Mic */
-            mic: string;
-            /** Piece */
-            piece?: string | null;
-            /** @default both */
-            side?: components["schemas"]["Side"];
-            /** Take */
-            take?: string | null;
-        };
-        /**
          * TurnedAway
          * @description A strike of the stretch that the rules would have removed, by its place in it; cross-talk with the note it came `after`.
          */
@@ -8859,6 +8846,19 @@ export interface components {
             velocity: number;
             /** Why */
             why: string;
+        };
+        /**
+         * Ungroup
+         * @description Let every channel of a channel's group move by itself again.
+         */
+        Ungroup: {
+            /** Channel */
+            channel: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ungroup";
         };
         /** Unneeded */
         Unneeded: {
@@ -8906,7 +8906,7 @@ export interface components {
         };
         /**
          * Verdict
-         * @description What the line check says of a stroke, the worst first.
+         * @description What the line check says of an articulation, the worst first.
          * @enum {string}
          */
         Verdict: "nowhere" | "one_side" | "elsewhere" | "twice" | "clips" | "as_planned";
@@ -8975,7 +8975,7 @@ export interface operations {
     studio_http_strikes_stand_in_plays: {
         parameters: {
             query?: {
-                what?: "beat" | "every_pad" | "strokes";
+                what?: "beat" | "every_pad" | "strikes";
                 pad?: string;
                 strength?: "soft" | "medium" | "hard";
                 edge?: boolean;
@@ -9352,6 +9352,82 @@ export interface operations {
             };
         };
     };
+    studio_http_bringing_offered: {
+        parameters: {
+            query?: {
+                find?: string;
+            };
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferedGroup"][];
+                };
+            };
+        };
+    };
+    studio_http_bringing_previewed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BringShown"];
+                };
+            };
+        };
+    };
+    studio_http_bringing_several_previewed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeveralAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeveralShown"];
+                };
+            };
+        };
+    };
     studio_http_history_compare: {
         parameters: {
             query: {
@@ -9579,7 +9655,7 @@ export interface operations {
             };
         };
     };
-    studio_http_kits_foreseen_of_mends: {
+    studio_http_kits_foreseen_of_fixes: {
         parameters: {
             query: {
                 finding: string;
@@ -10156,7 +10232,7 @@ export interface operations {
             };
         };
     };
-    studio_http_taking_take: {
+    studio_http_bringing_take: {
         parameters: {
             query?: never;
             header?: never;
@@ -10182,7 +10258,7 @@ export interface operations {
             };
         };
     };
-    studio_http_taking_take_several: {
+    studio_http_bringing_take_several: {
         parameters: {
             query?: never;
             header?: never;
@@ -10204,82 +10280,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitState"];
-                };
-            };
-        };
-    };
-    studio_http_taking_offered: {
-        parameters: {
-            query?: {
-                find?: string;
-            };
-            header?: never;
-            path: {
-                kit_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OfferedGroup"][];
-                };
-            };
-        };
-    };
-    studio_http_taking_would_take: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                kit_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TakingAsked"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TakingShown"];
-                };
-            };
-        };
-    };
-    studio_http_taking_would_take_several: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                kit_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SeveralAsked"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SeveralShown"];
                 };
             };
         };
@@ -12441,6 +12441,26 @@ export interface operations {
             };
         };
     };
+    studio_http_kits_stand_ins: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandIns"];
+                };
+            };
+        };
+    };
     studio_http_spaces_bring_in_response: {
         parameters: {
             query?: never;
@@ -12491,26 +12511,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpaceShown"];
-                };
-            };
-        };
-    };
-    studio_http_kits_stand_ins: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["StandIns"];
                 };
             };
         };

@@ -9,7 +9,7 @@ it('is asked for by content, width and what is done to it, and nothing a cut dec
   const asked = soundsAddress(
     [
       sound('aa', { start_frame: 99, fade_in: 5 }),
-      sound('bb', { width: 'stereo', cents: -12.5, centred: true, turned: 'left' }),
+      sound('bb', { width: 'stereo', cents: -12.5, centred: true, flipped: 'left' }),
     ],
     44_100,
   );

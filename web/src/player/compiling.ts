@@ -72,10 +72,10 @@ export function compileChannel(channel: Channel, { outputs, places, treated, rat
     output: goes,
     matrix: scaled(matrix, gain),
     into: channel.bus ? (places.get(channel.bus) as number) : null,
-    sends: channel.sends.map(({ bus, level_db, early }) => {
-      const sent = channel.muted ? 0 : 10 ** ((early ? level_db : level_db + channel.level_db) / 20);
+    sends: channel.sends.map(({ bus, level_db, pre_fader }) => {
+      const sent = channel.muted ? 0 : 10 ** ((pre_fader ? level_db : level_db + channel.level_db) / 20);
       const into = places.get(bus) as number;
-      return { into, matrix: scaled(panMatrix(channel.width, 'stereo', early ? 0 : channel.pan), sent) };
+      return { into, matrix: scaled(panMatrix(channel.width, 'stereo', pre_fader ? 0 : channel.pan), sent) };
     }),
     treatments: treated && channel.treated ? compileTreatments(channel.treatments, rate) : [],
     space: channel.space?.on ? channel.space : null,

@@ -1,4 +1,4 @@
-/** Channels as nodes: where they go, what follows an edit without being made anew, solo, and what is turned by hand. */
+/** Channels as nodes: where they go, what follows an edit without being made again, solo, and what is turned by hand. */
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { PlayChannel, PlayHead } from '../api/calls';
 
@@ -67,7 +67,7 @@ const head = (channels: PlayChannel[], more: Partial<PlayHead> = {}): PlayHead =
   }) as unknown as PlayHead;
 const node = (of: unknown) => of as FakeNode;
 const out = (graph: InstanceType<typeof Graph>, number: number) => node(graph.outputs.get(number));
-/** What a lane plays through its cells, in the order they were made. */
+/** What a channel plays through its cells, in the order they were made. */
 const gains = (graph: InstanceType<typeof Graph>, id: string): number[] => {
   const splitter = node(graph.entering(id)).to.find((each) => each.to.length) as FakeNode;
   return splitter.to.map((cell) => cell.gain.value);
@@ -113,7 +113,7 @@ describe('a graph', () => {
     vi.restoreAllMocks();
   });
 
-  it('plans where a gain arrives too, for a lane through which nothing passes, and only for what moves', () => {
+  it('plans where a gain arrives too, for a channel through which nothing passes, and only for what moves', () => {
     const graph = new Graph(context, head([channel('kick'), channel('snare')]));
     const cells = (id: string) =>
       (node(graph.entering(id)).to.find((each) => each.to.length) as FakeNode).to.map((cell) => cell.gain.planned);
@@ -129,7 +129,7 @@ describe('a graph', () => {
     expect(cells('kick')[0]?.map(([, value]) => value)).toEqual([1, 1]);
   });
 
-  it('makes a lane anew where its width changes, and lets go of one that has gone when it has faded', () => {
+  it('makes a channel anew where its width changes, and lets go of one that has gone when it has faded', () => {
     vi.useFakeTimers();
     const graph = new Graph(context, head([channel('kick'), channel('snare')]));
     const before = graph.leaving('kick');
@@ -209,21 +209,21 @@ describe('a graph', () => {
 });
 
 describe('a strip', () => {
-  const drive = { kind: 'drive', push_db: 6 } as const;
-  const treated = (push_db: number) => channel('kick', { treatments: [{ ...drive, push_db }] });
+  const drive = { kind: 'drive', drive_db: 6 } as const;
+  const treated = (drive_db: number) => channel('kick', { treatments: [{ ...drive, drive_db }] });
 
-  it('is put in when a channel is first treated, told what changes once, and told to go with its lane', async () => {
+  it('is put in when a channel is first treated, told what changes once, and told to go with its channel', async () => {
     await loadStrips(context);
     vi.useFakeTimers();
     const graph = new Graph(context, head([channel('kick')]));
     expect(told).toEqual([]);
     graph.update(head([treated(6)]));
     // What is put in while sound passes begins flat, and moves from there.
-    expect(told).toEqual([['begins', []], [{ ...drive, push_db: 6 }]]);
+    expect(told).toEqual([['begins', []], [{ ...drive, drive_db: 6 }]]);
     graph.update(head([treated(6)]));
     expect(told).toHaveLength(2);
     graph.update(head([treated(9)]));
-    expect(told.at(-1)).toEqual([{ ...drive, push_db: 9 }]);
+    expect(told.at(-1)).toEqual([{ ...drive, drive_db: 9 }]);
     graph.update(head([channel('kick')]));
     expect(told.at(-1)).toEqual([]);
     graph.update(head([]));
@@ -235,7 +235,7 @@ describe('a strip', () => {
   it('that a render begins with is as it is set from the first frame', async () => {
     await loadStrips(context);
     new Graph(context, head([treated(12)]));
-    expect(told).toEqual([['begins', [{ ...drive, push_db: 12 }]]]);
+    expect(told).toEqual([['begins', [{ ...drive, drive_db: 12 }]]]);
   });
 
   it('sends a copy into a bus, which goes on, and lets go of a send that was taken away', () => {

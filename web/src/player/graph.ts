@@ -4,8 +4,8 @@
  * Nothing here knows what a channel carries; every gain comes compiled in the table.
  */
 import type { PlayChannel, PlayHead } from '../api/calls';
-import { Answers } from './answers';
 import { lieDormant } from './dormant';
+import { ImpulseResponses } from './impulseResponses';
 import { Space } from './space';
 import { Strip, stripsAreReady } from './strip';
 import { openWays, type Ways } from './ways';
@@ -95,7 +95,7 @@ class Way {
 }
 
 /** One channel: an input of its width, its strip and space, the way it goes, and one for every bus it is sent into. */
-class Lane {
+class ChannelNodes {
   readonly input: GainNode;
   readonly way: Way;
   /** By the bus they lead into. */
@@ -110,7 +110,7 @@ class Lane {
     private context: BaseAudioContext,
     public channel: PlayChannel,
     heard: boolean,
-    private answers: Answers,
+    private impulseResponses: ImpulseResponses,
   ) {
     const sides = sidesOf(channel.width);
     this.input = sized(context, sides);
@@ -121,7 +121,7 @@ class Lane {
     this.way = new Way(context, this.splitter, channel.matrix, heard);
   }
 
-  /** How much its strip holds back, in dB. */
+  /** The gain reduction of its strip, in dB. */
   get reduction() {
     return this.strip?.reduction ?? 0;
   }
@@ -148,7 +148,7 @@ class Lane {
     const space = channel.space ?? null;
     if (!space && !this.space) return;
     if (!this.space) {
-      this.space = new Space(this.context, this.answers);
+      this.space = new Space(this.context, this.impulseResponses);
       const last = this.strip?.node ?? this.input;
       last.connect(this.space.input);
       last.disconnect(this.splitter);
@@ -205,18 +205,18 @@ export class Graph {
   /** How many sides each of them has. */
   private widths = new Map<number, number>();
   /** What goes to no output of its own enters it, and it leaves by output 1. */
-  private main: Lane;
-  private lanes = new Map<string, Lane>();
-  private places: Lane[] = [];
+  private main: ChannelNodes;
+  private channels = new Map<string, ChannelNodes>();
+  private places: ChannelNodes[] = [];
   private soloed: ReadonlySet<string> = new Set();
   private open: Ways = () => true;
 
   constructor(
     private context: BaseAudioContext,
     private head: PlayHead,
-    private answers = new Answers(context),
+    private impulseResponses = new ImpulseResponses(context),
   ) {
-    this.main = new Lane(context, head.main, true, answers);
+    this.main = new ChannelNodes(context, head.main, true, impulseResponses);
     this.update(head);
   }
 
@@ -237,30 +237,35 @@ export class Graph {
     this.widths = there;
     if (!this.main.fits(head.main)) {
       this.main.dispose();
-      this.main = new Lane(this.context, head.main, true, this.answers);
+      this.main = new ChannelNodes(this.context, head.main, true, this.impulseResponses);
     }
     this.main.follow(head.main, null, [], () => true);
     this.main.way.to(this.outputs.get(head.main.output));
     const kept = new Set(head.channels.map((channel) => channel.id));
-    for (const [id, lane] of this.lanes) {
+    for (const [id, nodes] of this.channels) {
       if (kept.has(id)) continue;
-      lane.leave();
-      this.lanes.delete(id);
+      nodes.leave();
+      this.channels.delete(id);
     }
     this.places = head.channels.map((channel) => {
-      const known = this.lanes.get(channel.id);
+      const known = this.channels.get(channel.id);
       if (known?.fits(channel)) return known;
       known?.leave();
-      const made = new Lane(this.context, channel, this.open(channel.id, this.busAt(channel.into)), this.answers);
-      this.lanes.set(channel.id, made);
+      const made = new ChannelNodes(
+        this.context,
+        channel,
+        this.open(channel.id, this.busAt(channel.into)),
+        this.impulseResponses,
+      );
+      this.channels.set(channel.id, made);
       return made;
     });
     // Only when all are there it is known where each leads.
     head.channels.forEach((channel, place) => {
-      const lane = this.places[place] as Lane;
-      this.follow(lane, channel);
-      lane.way.to(this.goalOf(channel));
-      for (const [bus, way] of lane.sends) way.to(this.lanes.get(bus)?.input);
+      const nodes = this.places[place] as ChannelNodes;
+      this.follow(nodes, channel);
+      nodes.way.to(this.goalOf(channel));
+      for (const [bus, way] of nodes.sends) way.to(this.channels.get(bus)?.input);
     });
   }
 
@@ -270,16 +275,16 @@ export class Graph {
 
   private goalOf(channel: PlayChannel): AudioNode | undefined {
     const bus = this.busAt(channel.into);
-    if (bus !== null) return this.lanes.get(bus)?.input;
+    if (bus !== null) return this.channels.get(bus)?.input;
     return channel.output === 0 ? this.main.input : this.outputs.get(channel.output);
   }
 
-  private follow(lane: Lane, channel: PlayChannel) {
+  private follow(nodes: ChannelNodes, channel: PlayChannel) {
     const sends = (channel.sends ?? []).flatMap(({ into, matrix }): Sent[] => {
       const bus = this.busAt(into);
       return bus === null ? [] : [{ bus, matrix }];
     });
-    lane.follow(channel, this.busAt(channel.into), sends, (to) => this.open(channel.id, to));
+    nodes.follow(channel, this.busAt(channel.into), sends, (to) => this.open(channel.id, to));
   }
 
   /** Hear these channels alone, or all for none. It is listening: nothing of the kit knows. */
@@ -290,7 +295,7 @@ export class Graph {
 
   /** Nothing that is silent is computed. To be said when all is connected that listens. */
   rest() {
-    for (const lane of [this.main, ...this.lanes.values()]) lieDormant(this.context, lane.input);
+    for (const nodes of [this.main, ...this.channels.values()]) lieDormant(this.context, nodes.input);
     for (const output of this.outputs.values()) lieDormant(this.context, output);
   }
 
@@ -299,32 +304,32 @@ export class Graph {
     return this.places[channel]?.input;
   }
 
-  private lane(id: string): Lane | undefined {
-    return id === this.main.channel.id ? this.main : this.lanes.get(id);
+  private nodes(id: string): ChannelNodes | undefined {
+    return id === this.main.channel.id ? this.main : this.channels.get(id);
   }
 
   /** One channel as it is turned by hand, at once; the head stays as it is. */
   turn(channel: PlayChannel) {
-    const lane = this.lane(channel.id);
-    if (!lane?.fits(channel)) return;
-    if (lane === this.main) this.main.follow(channel, null, [], () => true);
+    const nodes = this.nodes(channel.id);
+    if (!nodes?.fits(channel)) return;
+    if (nodes === this.main) this.main.follow(channel, null, [], () => true);
     else {
-      this.follow(lane, channel);
-      for (const [bus, way] of lane.sends) way.to(this.lanes.get(bus)?.input);
+      this.follow(nodes, channel);
+      for (const [bus, way] of nodes.sends) way.to(this.channels.get(bus)?.input);
     }
   }
 
   /** Where sound enters a channel and where it leaves, by id: for meters. */
   entering(id: string): AudioNode | undefined {
-    return this.lane(id)?.input;
+    return this.nodes(id)?.input;
   }
 
   leaving(id: string): AudioNode | undefined {
-    return this.lane(id)?.way.leaving;
+    return this.nodes(id)?.way.leaving;
   }
 
-  /** How much a channel's compressor holds back now, in dB. */
+  /** The current gain reduction of a channel's compressor, in dB. */
   reduction(id: string): number {
-    return this.lane(id)?.reduction ?? 0;
+    return this.nodes(id)?.reduction ?? 0;
   }
 }

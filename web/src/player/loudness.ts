@@ -1,4 +1,4 @@
-/** Loudness of the last three seconds (EBU Tech 3341, "short-term") of what enters and leaves a channel. */
+/** Loudness of the last three seconds (EBU Tech 3341, "short-term") of the input and output of a channel. */
 import address from './loudness.worklet.ts?worker&url';
 import { unplug } from './unplug';
 

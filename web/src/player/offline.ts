@@ -3,8 +3,8 @@
  * The tests compare it with the Python renderer; it is the proof that what is heard is what is delivered.
  */
 import type { GrooveEvent, PlayHead, PlayPiece } from '../api/calls';
-import { Answers } from './answers';
 import { Graph } from './graph';
+import { ImpulseResponses } from './impulseResponses';
 import { Leaving, placesOn } from './leaving';
 import { Sounds } from './sounds';
 import { GROOVE, Striker } from './striker';
@@ -40,10 +40,10 @@ export async function renderOffline(
   });
   const sounds = new Sounds(context);
   sounds.want(pieces);
-  const answers = new Answers(context);
-  const spaces = head.channels.flatMap((channel) => (channel.space ? [answers.load(channel.space)] : []));
+  const impulseResponses = new ImpulseResponses(context);
+  const spaces = head.channels.flatMap((channel) => (channel.space ? [impulseResponses.load(channel.space)] : []));
   await Promise.all([sounds.settled(), loadStrips(context), ...spaces]);
-  const graph = new Graph(context, head, answers);
+  const graph = new Graph(context, head, impulseResponses);
   const voices = new Voices(context, graph, sounds, head);
   context.destination.channelInterpretation = 'discrete';
   const leaving = new Leaving(context, channels);

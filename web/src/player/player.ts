@@ -1,5 +1,5 @@
 /** The live player: strikes in, sound and reports out. No request is made between a strike and its sound. */
-import type { PlayChannel, PlayHead, PlayPiece, PlaySilence, PlayTake } from '../api/calls';
+import type { PlayChannel, PlayChoke, PlayHead, PlayPiece, PlayTake } from '../api/calls';
 import { Graph, glideTo } from './graph';
 import { Leaving } from './leaving';
 import { Listened } from './listened';
@@ -61,7 +61,7 @@ export class Player {
   private voices: Voices;
   private striker: Striker;
   private listeners = new Set<(report: Report) => void>();
-  /** Where all of it leaves: the stand-in host plays every output into what is heard, or by channels of its own. */
+  /** Where all of it leaves: the simulated kit host plays every output into what is heard, or by channels of its own. */
   private leaves: Leaving;
   /** What the first two channels of what is heard reach. */
   heard: Meter;
@@ -236,7 +236,7 @@ export class Player {
     return this.striker.controllerOf(source);
   }
 
-  private stop(stopped: PlaySilence[], when: number) {
+  private stop(stopped: PlayChoke[], when: number) {
     if (stopped.length) this.voices.strike([], this.frameAt(when), null, stopped);
   }
 
@@ -301,7 +301,7 @@ export class Player {
     asked: Sounding[],
     when: number,
     alone: number | null = null,
-    stopped: PlaySilence[] = [],
+    stopped: PlayChoke[] = [],
   ) {
     this.wake();
     const frame = this.frameAt(when);
@@ -330,8 +330,8 @@ export class Player {
     return this.voices.count > 0;
   }
 
-  silence() {
-    this.voices.silenceAll(Math.ceil((this.context.currentTime + 0.002) * this.context.sampleRate));
+  stopAll() {
+    this.voices.fadeOutAll(Math.ceil((this.context.currentTime + 0.002) * this.context.sampleRate));
   }
 
   onStrike(listener: (report: Report) => void): () => void {

@@ -28,7 +28,7 @@ const keyOf = (sound: PlaySound) =>
     sound.start_frame,
     sound.cents || 0,
     sound.centred || false,
-    sound.turned || '',
+    sound.flipped || '',
     sound.frames || 0,
     sound.fade_in || 0,
     sound.fade_out || 0,

@@ -1,6 +1,6 @@
 /** A bus's space: its answer is asked for once, comes in over the one before, and is asked for again when nobody answered. */
 import { beforeEach, expect, it, vi } from 'vitest';
-import type { Answers, PlaySpace } from './answers';
+import type { ImpulseResponses, PlaySpace } from './impulseResponses';
 
 const lieDormant = vi.hoisted(() => vi.fn());
 vi.mock('./dormant', () => ({ lieDormant }));
@@ -50,7 +50,7 @@ vi.stubGlobal(
 );
 
 const { Space } = await import('./space');
-const { Answers: Held, answerAddress, answerIn } = await import('./answers');
+const { ImpulseResponses: Held, impulseResponseAddress, impulseResponseIn } = await import('./impulseResponses');
 
 const context = { currentTime: 0, sampleRate: 48_000 } as unknown as BaseAudioContext;
 const hall = (length_s: number) => ({ kind: 'hall', on: true, length_s }) as unknown as PlaySpace;
@@ -70,7 +70,7 @@ beforeEach(() => {
 });
 
 it('is read as it was sent: sides one after the other, and how it is entered', () => {
-  const { buffer, middle } = answerIn(context, file(1)) as unknown as {
+  const { buffer, middle } = impulseResponseIn(context, file(1)) as unknown as {
     buffer: { sides: Float32Array[]; options: object };
     middle: boolean;
   };
@@ -80,7 +80,7 @@ it('is read as it was sent: sides one after the other, and how it is entered', (
     [1, 0.5],
     [-1, 0.25],
   ]);
-  expect(answerIn(context, file(0)).middle).toBe(false);
+  expect(impulseResponseIn(context, file(0)).middle).toBe(false);
 });
 
 it('is asked for once, by all it is made of, and not kept where it could not be had', async () => {
@@ -89,7 +89,7 @@ it('is asked for once, by all it is made of, and not kept where it could not be 
   const answers = new Held(context);
   await answers.load(hall(1));
   await answers.load(hall(1));
-  expect(fetched).toHaveBeenCalledExactlyOnceWith(answerAddress(hall(1), 48_000));
+  expect(fetched).toHaveBeenCalledExactlyOnceWith(impulseResponseAddress(hall(1), 48_000));
   expect(answers.known(hall(1))).toBeDefined();
   fetched.mockResolvedValueOnce(new Response('', { status: 503 }));
   await expect(answers.load(hall(2))).rejects.toThrow('503');
@@ -102,7 +102,7 @@ it('comes in over the one before, and lets sound pass where there is none', asyn
     [2, {}],
   ]);
   const answers = { known: (space: { length_s: number }) => known.get(space.length_s), load: vi.fn() };
-  const space = new Space(context, answers as unknown as Answers);
+  const space = new Space(context, answers as unknown as ImpulseResponses);
   const [, , past] = made.GainNode;
   space.set(hall(1), true);
   expect(past?.gain.value).toBe(0);
@@ -140,7 +140,7 @@ it('is asked for again until somebody answers, and for what was wanted last', as
     if (away) throw new Error('gone');
     return {};
   };
-  const space = new Space(context, { known: () => undefined, load } as unknown as Answers);
+  const space = new Space(context, { known: () => undefined, load } as unknown as ImpulseResponses);
   space.set(hall(1), false);
   await vi.advanceTimersByTimeAsync(10);
   space.set(hall(2), false);

@@ -2,8 +2,9 @@
  * A bus's space: sound convolved with what the space answers. Another answer comes in over the one before, which rings on
  * under it; none is ever swapped, because that clicks.
  */
-import type { Answer, Answers, PlaySpace } from './answers';
+
 import { lieDormant } from './dormant';
+import type { ImpulseResponse, ImpulseResponses, PlaySpace } from './impulseResponses';
 import { unplug } from './unplug';
 
 const FADE_S = 0.12;
@@ -22,7 +23,7 @@ class Branch {
   constructor(
     private context: BaseAudioContext,
     private from: AudioNode,
-    { buffer, middle }: Answer,
+    { buffer, middle }: ImpulseResponse,
     target: AudioNode,
     faded: boolean,
   ) {
@@ -73,7 +74,7 @@ export class Space {
 
   constructor(
     private context: BaseAudioContext,
-    private answers: Answers,
+    private impulseResponses: ImpulseResponses,
   ) {
     const both = { channelCount: 2, channelCountMode: 'explicit', channelInterpretation: 'speakers' } as const;
     this.input = new GainNode(context, both);
@@ -90,12 +91,12 @@ export class Space {
     this.wanted = space;
     if (beginning) this.past.gain.value = space ? 0 : 1;
     else this.past.gain.setTargetAtTime(space ? 0 : 1, this.context.currentTime, FADE_S / 4);
-    const known = space && this.answers.known(space);
+    const known = space && this.impulseResponses.known(space);
     if (!space || known) this.hear(space, known ?? null, beginning);
     else void this.load();
   }
 
-  private hear(space: PlaySpace | null, answer: Answer | null, beginning: boolean) {
+  private hear(space: PlaySpace | null, answer: ImpulseResponse | null, beginning: boolean) {
     if (space && space === this.heardOf) return;
     this.heardOf = space;
     this.now?.leave();
@@ -109,7 +110,7 @@ export class Space {
     this.loading = true;
     while (this.wanted && !this.gone) {
       const asked = this.wanted;
-      const answer = await this.answers.load(asked).catch(() => null);
+      const answer = await this.impulseResponses.load(asked).catch(() => null);
       if (this.gone) break;
       if (answer && (this.wanted === asked || !this.now)) this.hear(asked, answer, false);
       if (answer && this.wanted === asked) break;

@@ -1,7 +1,7 @@
 /**
  * From a strike to what sounds. The twin of drumcore/playing/striking.py: same table, same strikes, same answer.
  */
-import type { PlayArticulation, PlayInput, PlayPiece, PlaySilence, PlayTake } from '../api/calls';
+import type { PlayArticulation, PlayChoke, PlayInput, PlayPiece, PlayTake } from '../api/calls';
 import { Gate } from './gate';
 import type { Table } from './table';
 
@@ -91,19 +91,19 @@ export class Striker {
   }
 
   /** The pedal of an input moved to a controller's value: what closing it stops, and what it sets sounding. */
-  pedal(value: number, time: number, source: string): { stopped: PlaySilence[]; found: Sounding[] } {
+  pedal(value: number, time: number, source: string): { stopped: PlayChoke[]; found: Sounding[] } {
     const known = this.inputs.get(source);
     const pedal = this.pedalOf(source);
     const was = pedal.openness;
     const now = known?.openness[value] ?? value;
     pedal.openness = now;
-    const stopped: PlaySilence[] = [];
+    const stopped: PlayChoke[] = [];
     const found: Sounding[] = [];
     for (const closing of this.table.head.closing) {
       if (now >= closing.half || pedal.halfOpen === null) pedal.halfOpen = time;
       const entry = this.table.articulations.get(closing.articulation);
       if (!entry || was <= closing.below || now > closing.below) continue;
-      stopped.push(...entry.articulation.silences);
+      stopped.push(...entry.articulation.chokes);
       if (closing.sounds) {
         const took = time - pedal.halfOpen;
         const velocity = Math.max(closing.softest, Math.floor(127 - closing.loss_a_s * took + 0.5));
@@ -124,7 +124,7 @@ export class Striker {
   }
 
   /** A hand on the pad of a note: what it stops. */
-  press(note: number, pressure: number): PlaySilence[] {
+  press(note: number, pressure: number): PlayChoke[] {
     if (pressure < PRESSED) return [];
     const pieces = new Set<PlayPiece>();
     for (const placed of this.table.head.notes[note] ?? []) {

@@ -1,4 +1,4 @@
-/** A channel's strip: a worklet node that treats what enters it. It is made when a channel is first treated. */
+/** A channel's strip: a worklet node that treats its input. It is made when a channel is first treated. */
 import address from './strip.worklet.ts?worker&url';
 import type { PlayTreatment } from './treatments/kinds';
 
@@ -15,7 +15,7 @@ export const stripsAreReady = (context: BaseAudioContext) => ready.has(context);
 
 export class Strip {
   readonly node: AudioWorkletNode;
-  /** How much is held back, in dB, as told last. */
+  /** The gain reduction in dB, as last reported. */
   reduction = 0;
 
   /** A message is no starting state: what it begins with goes along as an option. */

@@ -8,7 +8,7 @@ declare const sampleRate: number;
 declare function registerProcessor(name: string, processor: unknown): void;
 
 const QUANTUM = 128;
-/** How much is held back is told so often. */
+/** How often the gain reduction is reported. */
 const TOLD_EVERY_S = 1 / 30;
 
 class StripProcessor extends AudioWorkletProcessor {

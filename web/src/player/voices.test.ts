@@ -72,7 +72,7 @@ vi.stubGlobal('ChannelMergerNode', Merger);
 vi.stubGlobal('ChannelSplitterNode', Splitter);
 
 const head = { feeds: [{ piece: 'ride', mics: [[{ channel: 0, gain: 1 }]] }] } as unknown as PlayHead;
-const graph = { entrance: () => new Node('lane'), main: { input: {} } };
+const graph = { entrance: () => new Node('channel'), main: { input: {} } };
 const sounds = { ready: () => new Buffer({ length: 2000 }) };
 const made = (most?: number) =>
   new Voices({ sampleRate: RATE, currentTime: 0.08 } as never, graph as never, sounds as never, head, most);
@@ -80,7 +80,7 @@ const strike = { gain: 1, tuning: 0, cutoff: null, attack: 0, piece: { id: 'ride
 const sounding = (voices = 1) =>
   ({
     ...strike,
-    articulation: { id: 'ride/bow', silences: [] },
+    articulation: { id: 'ride/bow', chokes: [] },
     take: { voices: Array.from({ length: voices }, () => ({ mic: 0, gain: 1, sound: {} })) },
   }) as unknown as Sounding;
 
@@ -91,13 +91,13 @@ beforeEach(() => {
 it('holds all microphones of a strike until the last is started', () => {
   made().strike([sounding(3), sounding(2)], 100);
   const five = <T>(what: T) => Array(5).fill(what);
-  expect(events.filter((event) => event !== 'splitter to lane')).toEqual([
+  expect(events.filter((event) => event !== 'splitter to channel')).toEqual([
     ...five('make'),
     ...five('source to merger'),
     ...five('start'),
     'merger to splitter',
   ]);
-  expect(events.indexOf('start')).toBeGreaterThan(events.lastIndexOf('splitter to lane'));
+  expect(events.indexOf('start')).toBeGreaterThan(events.lastIndexOf('splitter to channel'));
   expect(Source.made.map((source) => source.started)).toEqual(five(0.1));
   // What held them goes with the last of them.
   events = [];
@@ -110,8 +110,8 @@ it('holds all microphones of a strike until the last is started', () => {
   events = [];
   made().strike([sounding(2)], 131);
   made().strike([sounding(1)], 100);
-  const later = ['make', 'make', 'source to lane', 'source to lane', 'start', 'start'];
-  expect(events).toEqual([...later, 'make', 'source to lane', 'start']);
+  const later = ['make', 'make', 'source to channel', 'source to channel', 'start', 'start'];
+  expect(events).toEqual([...later, 'make', 'source to channel', 'start']);
 });
 
 it('lets the oldest go, faded, when more than it may would sound', () => {

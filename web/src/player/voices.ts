@@ -1,5 +1,5 @@
 /** Voices: takes sounding in a graph, started on a frame and silenced on a frame. */
-import type { PlayHead, PlaySilence } from '../api/calls';
+import type { PlayChoke, PlayHead } from '../api/calls';
 import type { Graph } from './graph';
 import { Onset } from './onset';
 import type { Sounds } from './sounds';
@@ -64,10 +64,10 @@ export class Voices {
    * Everything a strike set sounding, at a frame of the context. All it stops is stopped before anything of it starts.
    * Returns how many older sounds were let go for it.
    */
-  strike(soundings: Sounding[], frame: number, alone: number | null = null, stopped: PlaySilence[] = []): number {
-    for (const silence of stopped) this.silence(silence.articulation, frame, silence.fade_s);
+  strike(soundings: Sounding[], frame: number, alone: number | null = null, stopped: PlayChoke[] = []): number {
+    for (const choke of stopped) this.fadeOut(choke.articulation, frame, choke.fade_s);
     for (const { articulation } of soundings) {
-      for (const silence of articulation.silences) this.silence(silence.articulation, frame, silence.fade_s);
+      for (const choke of articulation.chokes) this.fadeOut(choke.articulation, frame, choke.fade_s);
     }
     const due: Due[] = [];
     const { sampleRate, currentTime } = this.context;
@@ -167,7 +167,7 @@ export class Voices {
    * The voice is stopped on that frame and what is left of it goes on as a short faded copy: an automated gain may
    * begin a frame early or late, and one frame is audible to the comparison with the Python renderer.
    */
-  silence(articulation: string, frame: number, fadeS: number) {
+  fadeOut(articulation: string, frame: number, fadeS: number) {
     for (const voice of this.sounding) {
       if (voice.articulation === articulation && !voice.faded && voice.first <= frame) this.fade(voice, frame, fadeS);
     }
@@ -196,7 +196,7 @@ export class Voices {
   }
 
   /** Fade everything now. */
-  silenceAll(frame: number, fadeS = 0.02) {
+  fadeOutAll(frame: number, fadeS = 0.02) {
     for (const voice of this.sounding) if (!voice.faded) this.fade(voice, frame, fadeS);
   }
 

@@ -6,7 +6,7 @@ import { openWays } from './ways';
 const SENT = [[1], [1]];
 const channel = (id: string, into: number | null, ...sends: number[]) =>
   ({ id, into, output: 0, sends: sends.map((place) => ({ into: place, matrix: SENT })) }) as unknown as PlayChannel;
-/** Kick goes to main and is sent into Crush; snare goes into Crush and is sent into Air; Crush is sent into Air. */
+/** Kick goes to main and is sent to Crush; snare goes into Crush and is sent to Air; Crush is sent to Air. */
 const CHANNELS = [
   channel('kick', null, 3),
   channel('snare', 3, 4),

@@ -30,7 +30,7 @@ export interface SkinHit {
 }
 
 export interface SkinProps {
-  stroke: Articulation;
+  articulation: Articulation;
   size: number;
   hit?: SkinHit | null;
   onStrike?: (velocity: number) => void;
@@ -39,7 +39,7 @@ export interface SkinProps {
   label?: string;
 }
 
-export function Skin({ stroke, size, hit, onStrike, onOver, label }: SkinProps) {
+export function Skin({ articulation, size, hit, onStrike, onOver, label }: SkinProps) {
   const [pressed, setPressed] = useState<{ x: number; y: number } | null>(null);
   const radius = size / 2 - 5;
   const under = (event: PointerEvent<SVGSVGElement>) => {
@@ -68,7 +68,7 @@ export function Skin({ stroke, size, hit, onStrike, onOver, label }: SkinProps) 
       height={size}
       viewBox={`${-size / 2} ${-size / 2} ${size} ${size}`}
       role={onStrike ? 'button' : 'img'}
-      aria-label={label ?? `Skin of ${stroke.name}`}
+      aria-label={label ?? `Skin of ${articulation.name}`}
       tabIndex={onStrike ? 0 : undefined}
       onPointerDown={press}
       onPointerMove={onOver && ((event) => onOver(under(event)?.velocity ?? null))}
@@ -78,9 +78,9 @@ export function Skin({ stroke, size, hit, onStrike, onOver, label }: SkinProps) 
       data-testid={onStrike ? 'skin' : undefined}
     >
       <circle r={radius + 4} fill="var(--sunk)" stroke="var(--ink)" strokeWidth={1.4} />
-      <Rings stroke={stroke} radius={radius} gap={1.2} />
-      <Faults stroke={stroke} radius={radius} />
-      {hit && <Outline stroke={stroke} radius={radius} hit={hit} />}
+      <Rings articulation={articulation} radius={radius} gap={1.2} />
+      <Faults articulation={articulation} radius={radius} />
+      {hit && <Outline articulation={articulation} radius={radius} hit={hit} />}
       {pressed && onStrike && <circle cx={pressed.x} cy={pressed.y} r={3.6} fill="var(--plum)" stroke="var(--card)" />}
     </svg>
   );
@@ -91,11 +91,19 @@ const angles = (place: number, takes: number): [number, number] => {
   return [-Math.PI / 2 + place * turn, -Math.PI / 2 + (place + 1) * turn];
 };
 
-const Rings = memo(function Rings({ stroke, radius, gap }: { stroke: Articulation; radius: number; gap: number }) {
-  const enabled = new Set(stroke.takes.filter((t) => t.enabled).map((t) => t.id));
+const Rings = memo(function Rings({
+  articulation,
+  radius,
+  gap,
+}: {
+  articulation: Articulation;
+  radius: number;
+  gap: number;
+}) {
+  const enabled = new Set(articulation.takes.filter((t) => t.enabled).map((t) => t.id));
   return (
     <>
-      {stroke.layers.map((layer, number) => {
+      {articulation.layers.map((layer, number) => {
         const outer = radiusAt(layer.low, radius);
         const inner = layer.high >= 127 ? 0 : radiusAt(layer.high + 1, radius);
         return layer.takes.map((take, place) => {
@@ -105,7 +113,7 @@ const Rings = memo(function Rings({ stroke, radius, gap }: { stroke: Articulatio
               key={take}
               d={sector(outer, inner, from, layer.takes.length === 1 ? from + 7 : to)}
               fillRule="evenodd"
-              fill={enabled.has(take) ? layerColour(number, stroke.layers.length) : 'transparent'}
+              fill={enabled.has(take) ? layerColour(number, articulation.layers.length) : 'transparent'}
               stroke="var(--card)"
               strokeWidth={gap}
             />
@@ -117,11 +125,11 @@ const Rings = memo(function Rings({ stroke, radius, gap }: { stroke: Articulatio
 });
 
 /** What is wrong with the ranges: a gap between rings, two rings over one another, a ring too thin to be heard. */
-const Faults = memo(function Faults({ stroke, radius }: { stroke: Articulation; radius: number }) {
+const Faults = memo(function Faults({ articulation, radius }: { articulation: Articulation; radius: number }) {
   const rings = [
-    ...stroke.unanswered.map((silent) => ({ ...silent, colour: 'var(--amber-line)' })),
-    ...stroke.doubled.map((twice) => ({ ...twice, colour: 'var(--plum)' })),
-    ...stroke.layers
+    ...articulation.unanswered.map((silent) => ({ ...silent, colour: 'var(--amber-line)' })),
+    ...articulation.doubled.map((twice) => ({ ...twice, colour: 'var(--plum)' })),
+    ...articulation.layers
       .filter((layer) => layer.narrow)
       .map(({ low, high }) => ({ low, high, colour: 'var(--amber-line)' })),
   ];
@@ -143,8 +151,8 @@ const Faults = memo(function Faults({ stroke, radius }: { stroke: Articulation; 
   });
 });
 
-function Outline({ stroke, radius, hit }: { stroke: Articulation; radius: number; hit: SkinHit }) {
-  const layer = stroke.layers[hit.layer];
+function Outline({ articulation, radius, hit }: { articulation: Articulation; radius: number; hit: SkinHit }) {
+  const layer = articulation.layers[hit.layer];
   const place = layer?.takes.indexOf(hit.takeId) ?? -1;
   if (!layer || place < 0) return null;
   const [from, to] = angles(place, layer.takes.length);

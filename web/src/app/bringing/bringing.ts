@@ -1,220 +1,226 @@
-/** Bringing recordings in from any screen: files sent in batches under their paths, what is here already skipped. */
-
+/**
+ * A piece of another kit: what is chosen, what taking it would do, and hearing the kit as it would be. It is listening until
+ * it is taken, which is one edit.
+ */
 import { create } from 'zustand';
-import { type FilesKept, get, type Job, post, postForm, type SessionShown } from '../../api/calls';
-import { count } from '../kit/format';
+import {
+  type BringAsked,
+  type BringShown,
+  type OfferedPiece,
+  type PlayHead,
+  type PlayPiece,
+  post,
+  type SeveralAsked,
+  type SeveralShown,
+} from '../../api/calls';
 import { useKit } from '../kit/kitStore';
-import { queries } from '../kit/queries';
-import { rules } from '../kit/rules';
-import { untilEnded } from '../shell/jobEnds';
-import { madeByItself, putOnNotes } from './singleSounds';
 
-export interface Incoming {
-  path: string;
-  file: File;
+export type How = 'place' | 'together' | 'own';
+
+/** Several at once: as such pieces usually come, by themselves or in the places of ours. */
+export type Together = Omit<SeveralAsked, 'sources'>;
+
+interface Taking {
+  open: boolean;
+  /** What is looked for, as it was opened. */
+  find: string;
+  /** The note it was opened for; its main articulation goes there. */
+  note: number | null;
+  /** The pieces that are chosen, where they are several. */
+  several: readonly OfferedPiece[];
+  together: Together;
+  severally: SeveralShown | null;
+  /** The piece of this kit that it is about. */
+  beside: string;
+  how: How;
+  asked: BringAsked | null;
+  shown: BringShown | null;
+  /** Whether the studio is still at it. */
+  looking: boolean;
+  refused: string | null;
+  /** Heard as it will be, or as the kit is. */
+  hearing: boolean;
 }
 
-export interface Came {
-  name: string;
-  kept: number;
-  known: number;
-  total: number;
-  refused: FilesKept['refused'];
-  stopped: boolean;
-}
-
-/** What files are meant for, where they were dropped on something. */
-export type Meant = { piece: string } | { note: number; whenOccupied: 'stack' | 'take_over' | null } | null;
-
-interface Bringing {
-  /** What is being sent now. */
-  going: { name: string; done: number; total: number; known: number } | null;
-  /** How the last one ended. */
-  came: Came | null;
-  session: number | null;
-  /** Files chosen before their kit was open. */
-  waiting: { kit: string; files: Incoming[]; name: string } | null;
-  bring: (files: Incoming[], name: string, meant?: Meant) => Promise<void>;
-  stop: () => void;
-  forget: () => void;
-}
-
-const BATCH_FILES = 24;
-const BATCH_BYTES = 48 * 2 ** 20;
-let stopping = new AbortController();
-
-const hex = (bytes: ArrayBuffer) => [...new Uint8Array(bytes)].map((b) => b.toString(16).padStart(2, '0')).join('');
-
-/** Hashes are only given to pages of this machine or of a secure address; elsewhere everything is sent. */
-async function wantedOf(sessionId: number, batch: Incoming[]): Promise<Incoming[]> {
-  const archive = rules().archive_suffix;
-  const offered = batch.filter(({ path }) => !path.toLowerCase().endsWith(archive));
-  if (!globalThis.crypto?.subtle || !offered.length) return batch;
-  const hashes = await Promise.all(
-    offered.map(async ({ path, file }) => ({
-      path,
-      sha256: hex(await crypto.subtle.digest('SHA-256', await file.arrayBuffer())),
-    })),
-  );
-  const { paths } = await post('/api/sessions/{session_id}/known', { session_id: sessionId }, hashes);
-  const wanted = new Set(paths);
-  return batch.filter(({ path }) => wanted.has(path) || path.toLowerCase().endsWith(archive));
-}
-
-function* batchesOf(files: Incoming[]): Generator<Incoming[]> {
-  let batch: Incoming[] = [];
-  let bytes = 0;
-  for (const one of files) {
-    if (batch.length && (batch.length >= BATCH_FILES || bytes + one.file.size > BATCH_BYTES)) {
-      yield batch;
-      batch = [];
-      bytes = 0;
-    }
-    batch.push(one);
-    bytes += one.file.size;
-  }
-  if (batch.length) yield batch;
-}
-
-/** A session of this name that was stopped before it was read goes on; otherwise a new one begins. */
-async function sessionFor(kitId: string, name: string, meant: Meant): Promise<SessionShown> {
-  if (meant && 'note' in meant)
-    return post('/api/kits/{kit_id}/sessions', { kit_id: kitId }, { name, each_alone: true });
-  const addsTo = meant?.piece ?? '';
-  const there = await get('/api/kits/{kit_id}/sessions', { kit_id: kitId });
-  const stopped = there.find((s) => s.name === name && !s.read && s.adds_to === addsTo);
-  return stopped ?? post('/api/kits/{kit_id}/sessions', { kit_id: kitId }, { name, adds_to: addsTo });
-}
-
-async function send(sessionId: number, batch: Incoming[]): Promise<FilesKept> {
-  const form = new FormData();
-  for (const { path, file } of batch) {
-    form.append('files', file, file.name);
-    form.append('paths', path);
-  }
-  return postForm('/api/sessions/{session_id}/files', { session_id: sessionId }, form);
-}
-
-export const useBringing = create<Bringing>((set, read) => ({
-  going: null,
-  came: null,
-  session: null,
-  waiting: null,
-  forget: () => set({ came: null }),
-  stop: () => stopping.abort(),
-  bring: async (files, name, meant = null) => {
-    const { kit, say } = useKit.getState();
-    if (!kit || read().going) return;
-    if (!files.length) return say('That folder holds no files; choose one with WAV, AIFF or FLAC recordings.');
-    stopping = new AbortController();
-    const { signal } = stopping;
-    const came: Came = { name, kept: 0, known: 0, total: files.length, refused: [], stopped: false };
-    set({ going: { name, done: 0, total: files.length, known: 0 }, came: null });
-    try {
-      const session = await sessionFor(kit.id, name, meant);
-      // What ships is not changed: the recordings come into a copy of it.
-      await useKit.getState().moveTo(session.kit);
-      set({ session: session.id });
-      let done = 0;
-      for (const batch of batchesOf(files)) {
-        if (signal.aborted) break;
-        const wanted = await wantedOf(session.id, batch);
-        came.known += batch.length - wanted.length;
-        if (wanted.length) {
-          const answer = await send(session.id, wanted);
-          came.kept += answer.kept;
-          came.refused = [...came.refused, ...answer.refused];
-        }
-        done += batch.length;
-        set({ going: { name, done, total: files.length, known: came.known } });
-      }
-      came.stopped = signal.aborted;
-      if (!came.stopped && came.kept + came.known > 0) {
-        const job = await post('/api/sessions/{session_id}/read', { session_id: session.id });
-        await queries.invalidateQueries({ queryKey: ['jobs'] });
-        const ended = untilEnded(job.id);
-        // What an archive held is known when it is read; what was refused of it is listed with what was refused before.
-        void ended.then(
-          ({ problems }) => {
-            if (!problems.length || read().session !== session.id) return;
-            came.refused = [...came.refused, ...problems.map((why) => ({ path: why, why, content: '' }))];
-            if (read().came) set({ came: { ...came } });
-          },
-          (error: Error) => say(error.message),
-        );
-        if (!meant) void madeByItself(session.kit, session.id, ended);
-        else if ('piece' in meant) await addTo(session.kit, session.id, await ended);
-        else {
-          // What a zip holds is known when it is read: all of it is meant.
-          const packed = files.some(({ path }) => path.toLowerCase().endsWith(rules().archive_suffix));
-          const paths = packed ? [] : files.map(({ path }) => path);
-          await putOnNotes({ kit: session.kit, session: session.id, paths, ...meant }, await ended);
-        }
-      }
-    } catch (error) {
-      say((error as Error).message);
-      came.stopped = true;
-    }
-    set({ going: null, came });
-    await queries.invalidateQueries({ queryKey: ['sessions'] });
-    await queries.invalidateQueries({ queryKey: ['jobs'] });
-  },
-}));
-
-/** Recordings dropped on a piece: once they are read they join it, as one edit. */
-async function addTo(kitId: string, sessionId: number, job: Job) {
-  const { kit, say, take } = useKit.getState();
-  if (job.state !== 'done') return say(job.message);
-  if (kit?.id !== kitId) return;
-  take(
-    await post(
-      '/api/sessions/{session_id}/pieces',
-      { session_id: sessionId },
-      { base_version: kit.version, kit: kitId },
-    ),
-    kitId,
-  );
-}
-
-export const cameText = (came: Came) => {
-  const parts = [`${count(came.kept, 'file')} of “${came.name}” came in`];
-  if (came.known) parts.push(`${came.known.toLocaleString('en')} were here already`);
-  if (came.stopped) parts.push(`stopped at ${came.kept + came.known} of ${came.total}: choose it again to go on`);
-  return `${parts.join(', ')}.`;
+const NONE: Taking = {
+  open: false,
+  find: '',
+  note: null,
+  several: [],
+  together: { in_places: false, treatment: true, touch: true, balance: false, as_loud: true },
+  severally: null,
+  beside: '',
+  how: 'own',
+  asked: null,
+  shown: null,
+  looking: false,
+  refused: null,
+  hearing: true,
 };
+export const useTaking = create<Taking>(() => NONE);
 
-/** The files of a drop, folders walked; a path starts under the dropped folder. */
-export async function filesOfDrop(transfer: DataTransfer): Promise<Incoming[]> {
-  // Both must be asked for at once: a drop's items are gone after the first wait.
-  const items = [...transfer.items].map((item) => ({ entry: item.webkitGetAsEntry(), file: item.getAsFile() }));
-  const entries = items.map(({ entry }) => entry).filter((entry) => entry !== null);
-  const found: Incoming[] = items.flatMap(({ entry, file }) => (entry || !file ? [] : [{ path: file.name, file }]));
-  const walk = async (entry: FileSystemEntry, prefix: string): Promise<void> => {
-    if (entry.isFile) {
-      const file = await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject));
-      found.push({ path: prefix + entry.name, file });
-      return;
-    }
-    const reader = (entry as FileSystemDirectoryEntry).createReader();
-    for (;;) {
-      const batch = await new Promise<FileSystemEntry[]>((resolve, reject) => reader.readEntries(resolve, reject));
-      if (!batch.length) return;
-      for (const child of batch) await walk(child, `${prefix}${entry.name}/`);
-    }
-  };
-  for (const entry of entries) await walk(entry, '');
-  return withoutRoot(found);
+export const MOST_AT_ONCE = 64;
+
+let looks = 0;
+
+function hear() {
+  const { shown, severally, hearing, open } = useTaking.getState();
+  const { player } = useKit.getState();
+  const then = severally ?? shown;
+  if (open && then && hearing) player?.hearThen(tableOf(then));
+  else player?.hearThen(null);
 }
 
-export const nameOfDrop = (transfer: DataTransfer) =>
-  transfer.items[0]?.webkitGetAsEntry()?.name.replace(/\.[^.]+$/, '') ?? 'Session';
+const tableOf = ({ head, pieces }: Pick<BringShown, 'head' | 'pieces'>) =>
+  ({ head, pieces }) as unknown as { head: PlayHead; pieces: PlayPiece[] };
 
-export const filesOfInput = (files: FileList): Incoming[] =>
-  withoutRoot([...files].map((file) => ({ path: file.webkitRelativePath || file.name, file })));
-
-/** Paths without the one folder they all lie in, whose name is the session's. */
-function withoutRoot(files: Incoming[]): Incoming[] {
-  const root = files[0]?.path.split('/')[0];
-  const shared = root && files.every((f) => f.path.startsWith(`${root}/`));
-  return shared ? files.map((f) => ({ ...f, path: f.path.slice(root.length + 1) })) : files;
+export function openBringPiece(how: How = 'own', beside = '', opened: { find?: string; note?: number | null } = {}) {
+  useTaking.setState({ ...NONE, ...opened, open: true, how, beside });
 }
+
+export function closeTaking() {
+  looks += 1;
+  useTaking.setState(NONE);
+  useKit.getState().player?.hearThen(null);
+}
+
+/** Where it goes, as the studio is asked: by itself, on notes that are free unless somebody says others. */
+const placed = (how: How, beside: string): Pick<BringAsked, 'instead_of' | 'together_with' | 'notes'> => ({
+  instead_of: how === 'place' ? beside : '',
+  together_with: how === 'together' ? beside : '',
+  notes: null,
+});
+
+/** Look at another piece: all of it, as such a piece usually comes. */
+export async function lookAtPiece({ source }: Pick<OfferedPiece, 'source'>) {
+  const { how, beside, note } = useTaking.getState();
+  const along = { treatment: true, touch: true, balance: false, rest_to_main: true, as_loud: true };
+  useTaking.setState({ shown: null, several: [], severally: null });
+  await ask({ source, articulations: null, mics: [], ...along, ...placed(how, beside) });
+  const { shown, asked } = useTaking.getState();
+  const main = shown?.articulations[0];
+  if (note === null || how !== 'own' || !main || asked?.source !== source) return;
+  const others = Object.entries(shown.free_notes).filter(
+    ([articulation, on]) => articulation !== main.id && on !== note,
+  );
+  await ask({
+    notes: [{ articulation: main.id, note }, ...others.map(([articulation, on]) => ({ articulation, note: on }))],
+  });
+}
+
+const same = (a: OfferedPiece['source'], b: OfferedPiece['source']) =>
+  a.kind === b.kind && a.id === b.id && a.piece === b.piece;
+
+export const isAmong = (piece: OfferedPiece, several: readonly OfferedPiece[]) =>
+  several.some((each) => same(each.source, piece.source));
+
+/** Choose a piece with others, or leave it out again; one that was looked at alone stays chosen. */
+export async function chooseAlso(piece: OfferedPiece, looked: OfferedPiece | undefined) {
+  const { several } = useTaking.getState();
+  const before = several.length || !looked ? several : [looked];
+  const next = isAmong(piece, before) ? before.filter((each) => !same(each.source, piece.source)) : [...before, piece];
+  await chooseSeveral(next);
+}
+
+/** Choose several pieces; of one alone everything can be said. */
+export async function chooseSeveral(several: readonly OfferedPiece[]) {
+  const [only] = several;
+  if (several.length === 1 && only) return lookAtPiece(only);
+  useTaking.setState({ several, asked: null, shown: null, severally: null, refused: null });
+  if (several.length) await askTogether({});
+  else hear();
+}
+
+const of = (several: readonly OfferedPiece[], together: Together): SeveralAsked => ({
+  sources: several.map(({ source }) => source),
+  ...together,
+});
+
+/** Ask what taking them together would do; the last asked is what is shown. */
+export async function askTogether(change: Partial<Together>) {
+  const { together: before, several } = useTaking.getState();
+  const together = { ...before, ...change };
+  useTaking.setState({ together });
+  if (!several.length) return;
+  await look(async (kit_id) => ({
+    severally: await post('/api/kits/{kit_id}/bring-several', { kit_id }, of(several, together)),
+  }));
+}
+
+export async function setHow(how: How, beside = useTaking.getState().beside) {
+  const then = how === 'own' ? beside : beside || (useKit.getState().kit?.order[0] ?? '');
+  useTaking.setState({ how, beside: then });
+  if (useTaking.getState().asked) await ask(placed(how, then));
+}
+
+/** Ask what it would do as it is chosen now; the last asked is what is shown. */
+export async function ask(change: Partial<BringAsked>) {
+  const asked = { ...useTaking.getState().asked, ...change } as BringAsked;
+  useTaking.setState({ asked });
+  await look(async (kit_id) => ({ shown: await post('/api/kits/{kit_id}/bring', { kit_id }, asked) }));
+}
+
+/** Ask the studio, and show what was asked last; a refusal is shown beside what was there. */
+async function look(asking: (kit: string) => Promise<Partial<Pick<Taking, 'shown' | 'severally'>>>) {
+  const { kit, player } = useKit.getState();
+  if (!kit) return;
+  looks += 1;
+  const mine = looks;
+  useTaking.setState({ looking: true });
+  try {
+    const then = await asking(kit.id);
+    if (mine !== looks) return;
+    const table = then.severally ?? then.shown;
+    if (table) player?.prepareThen(tableOf(table).pieces);
+    useTaking.setState({ ...then, refused: null, looking: false });
+  } catch (error) {
+    if (mine !== looks) return;
+    useTaking.setState({ refused: (error as Error).message, looking: false });
+  }
+  hear();
+}
+
+export function hearIt(hearing: boolean) {
+  useTaking.setState({ hearing });
+  hear();
+}
+
+/** Strike a newcomer as it would stand here: the one that is looked at, or one of several. */
+export function strikeIt(id = useTaking.getState().shown?.piece, velocity = 100) {
+  const { shown, severally } = useTaking.getState();
+  const piece = (severally ?? shown)?.pieces.find((each) => each.id === id);
+  const articulation = piece?.articulations[0];
+  if (articulation) useKit.getState().player?.strikeArticulation('pointer', articulation.id, velocity);
+}
+
+/** Take it: one edit, and the kit goes on from there. */
+export async function takeIt() {
+  const { kit, take } = useKit.getState();
+  const { asked, several, together } = useTaking.getState();
+  const base_version = kit?.version ?? 0;
+  if (!kit || !(asked || several.length)) return;
+  try {
+    const state = asked
+      ? await post('/api/kits/{kit_id}/take', { kit_id: kit.id }, { base_version, asked })
+      : await post(
+          '/api/kits/{kit_id}/take-several',
+          { kit_id: kit.id },
+          { base_version, asked: of(several, together) },
+        );
+    closeTaking();
+    take(state, kit.id);
+  } catch (error) {
+    useTaking.setState({ refused: (error as Error).message });
+  }
+}
+
+// Another kit, and it is over; this one changed elsewhere is asked anew.
+useKit.subscribe((now, before) => {
+  const { open, asked, several } = useTaking.getState();
+  if (!open || now.kit === before.kit) return;
+  if (now.kit?.id !== before.kit?.id) closeTaking();
+  else if (now.kit?.version !== before.kit?.version) {
+    if (asked) void ask({});
+    else if (several.length) void askTogether({});
+  }
+});

@@ -1,5 +1,5 @@
 /** The time axis over the microphones, with where the take is cut. */
-import { NAME } from './Lane';
+import { NAME } from './Waveform';
 import type { View } from './wave';
 
 export function Axis({ view, cut }: { view: View; cut: number }) {

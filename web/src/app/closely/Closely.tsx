@@ -3,29 +3,29 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { ChevronLeft, ChevronRight, X } from 'lucide-react';
 import { useState } from 'react';
 import { get, type KitState, type Take } from '../../api/calls';
-import { useRecordings } from '../bringing/recordings';
+import { useRecordings } from '../importing/recordings';
 import { articulationIn, useKit } from '../kit/kitStore';
 import { Axis } from './Axis';
-import { Lane } from './Lane';
 import { closeClosely, openClosely, useClosely } from './opened';
 import { Trims } from './Trims';
+import { Waveform } from './Waveform';
 import type { View } from './wave';
 
 export function Closely() {
-  const { stroke: strokeId, take: takeId } = useClosely();
+  const { articulation: articulationId, take: takeId } = useClosely();
   const pieces = useKit((s) => s.pieces);
-  const found = strokeId ? articulationIn(pieces, strokeId) : null;
-  const take = found?.stroke.takes.find((t) => t.id === takeId);
+  const found = articulationId ? articulationIn(pieces, articulationId) : null;
+  const take = found?.articulation.takes.find((t) => t.id === takeId);
   return (
     <Dialog open={found !== null && take !== undefined} onClose={closeClosely} className="relative z-40">
       <div className="fixed inset-0 grid place-items-center bg-black/40 p-5">
         <DialogPanel className="card flex h-full max-h-[760px] w-full max-w-[1200px] flex-col gap-2.5 overflow-hidden">
           {found && take && (
-            <Lanes
-              key={`${found.stroke.id} ${take.id}`}
-              name={`${found.piece.name} · ${found.stroke.name}`}
-              strokeId={found.stroke.id}
-              order={found.stroke.takes.map((t) => t.id)}
+            <Channels
+              key={`${found.articulation.id} ${take.id}`}
+              name={`${found.piece.name} · ${found.articulation.name}`}
+              articulationId={found.articulation.id}
+              order={found.articulation.takes.map((t) => t.id)}
               take={take}
             />
           )}
@@ -35,22 +35,22 @@ export function Closely() {
   );
 }
 
-interface LanesProps {
+interface ChannelsProps {
   name: string;
-  strokeId: string;
+  articulationId: string;
   order: string[];
   take: Take;
 }
 
-function Lanes({ name, strokeId, order, take }: LanesProps) {
+function Channels({ name, articulationId, order, take }: ChannelsProps) {
   const kit = useKit((s) => s.kit) as KitState;
   const player = useKit((s) => s.player);
-  const recordings = useRecordings(strokeId, take);
+  const recordings = useRecordings(articulationId, take);
   const hearAsRecorded = async () => {
     try {
       await player?.auditionApart(
-        strokeId,
-        await get('/api/kits/{kit_id}/as-recorded', { kit_id: kit.id, articulation: strokeId, take: take.id }),
+        articulationId,
+        await get('/api/kits/{kit_id}/as-recorded', { kit_id: kit.id, articulation: articulationId, take: take.id }),
       );
     } catch (error) {
       useKit.getState().say((error as Error).message);
@@ -60,7 +60,7 @@ function Lanes({ name, strokeId, order, take }: LanesProps) {
   const [view, setView] = useState<View | null>(null);
   const shown = view ?? { from: 0, to: length };
   const at = order.indexOf(take.id);
-  const step = (by: number) => order[at + by] && openClosely(strokeId, order[at + by] as string);
+  const step = (by: number) => order[at + by] && openClosely(articulationId, order[at + by] as string);
   const zoom = (factor: number, centre = (shown.from + shown.to) / 2) => {
     const width = Math.max(0.25, Math.min(length, (shown.to - shown.from) * factor));
     const share = (centre - shown.from) / (shown.to - shown.from);
@@ -77,7 +77,7 @@ function Lanes({ name, strokeId, order, take }: LanesProps) {
         <button
           type="button"
           className="btn px-1.5"
-          aria-label="The take before"
+          aria-label="Previous take"
           disabled={at <= 0}
           onClick={() => step(-1)}
         >
@@ -86,7 +86,7 @@ function Lanes({ name, strokeId, order, take }: LanesProps) {
         <button
           type="button"
           className="btn px-1.5"
-          aria-label="The take after"
+          aria-label="Next take"
           disabled={at >= order.length - 1}
           onClick={() => step(1)}
         >
@@ -94,14 +94,14 @@ function Lanes({ name, strokeId, order, take }: LanesProps) {
         </button>
         <span className="grow" />
         <button type="button" className="btn" onClick={() => void hearAsRecorded()}>
-          Hear as recorded
+          Play as recorded
         </button>
-        <button type="button" className="btn btn-go" onClick={() => player?.audition(strokeId, take.id)}>
-          Hear as it plays
+        <button type="button" className="btn btn-go" onClick={() => player?.audition(articulationId, take.id)}>
+          Play with settings
         </button>
         <span className="mx-1 h-5 w-px bg-line" />
         <button type="button" className="btn" onClick={() => setView(null)}>
-          Whole
+          Whole take
         </button>
         <button
           type="button"
@@ -113,7 +113,7 @@ function Lanes({ name, strokeId, order, take }: LanesProps) {
         <button
           type="button"
           className="btn"
-          title="Half a millisecond: single samples"
+          title="Zoom to single samples"
           onClick={() => setView({ from: Math.max(0, cut - 0.2), to: Math.max(0, cut - 0.2) + 0.8 })}
         >
           Samples
@@ -133,12 +133,12 @@ function Lanes({ name, strokeId, order, take }: LanesProps) {
           <Axis view={shown} cut={cut} />
           <div className="grid min-h-0 grow content-start gap-1 overflow-y-auto">
             {recordings.map((recording) => (
-              <Lane
+              <Waveform
                 key={recording.mic}
                 recording={recording}
                 mic={kit.head.mics.find((m) => m.id === recording.mic)}
                 take={take}
-                strokeId={strokeId}
+                articulationId={articulationId}
                 view={shown}
                 length={length}
                 height={Math.max(62, Math.min(150, Math.floor(600 / Math.max(1, recordings.length)) - 6))}
@@ -148,7 +148,7 @@ function Lanes({ name, strokeId, order, take }: LanesProps) {
             ))}
           </div>
         </div>
-        <Trims strokeId={strokeId} take={take} recordings={recordings} />
+        <Trims articulationId={articulationId} take={take} recordings={recordings} />
       </div>
     </>
   );

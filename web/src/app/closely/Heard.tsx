@@ -6,20 +6,23 @@ import { useKit } from '../kit/kitStore';
 interface HeardProps {
   recording: RecordingShown;
   take: Take;
-  strokeId: string;
+  articulationId: string;
   mic: string;
 }
 
 const SIDES = ['left', 'right'];
 
-export function Heard({ recording, take, strokeId, mic }: HeardProps) {
+export function Heard({ recording, take, articulationId, mic }: HeardProps) {
   const edit = useKit((s) => s.edit);
   const opposed = recording.against.map((side) => side.polarity < 0);
   const against = opposed.every((side) => side) ? 'against' : `${SIDES[opposed.indexOf(true)]} against`;
-  const turned = recording.turned !== null;
+  const flipped = recording.flipped !== null;
   return (
     <span className="flex items-center justify-between gap-1">
-      <span className="num text-[11.5px] text-faint" title="Where the strike starts here, after the take's start">
+      <span
+        className="num text-[11.5px] text-faint"
+        title="Start of the strike in this microphone, after the start of the take"
+      >
         {signed(recording.start_ms - (recording.cut_ms ?? take.start_ms))} ms
         {opposed.includes(true) && (
           <b className="text-amber" title={recording.against.map(said).join('; ')}>
@@ -30,19 +33,19 @@ export function Heard({ recording, take, strokeId, mic }: HeardProps) {
       </span>
       <button
         type="button"
-        className={`tag ${turned ? 'border-plum text-plum' : ''}`}
-        aria-pressed={turned}
+        className={`tag ${flipped ? 'border-plum text-plum' : ''}`}
+        aria-pressed={flipped}
         title={
-          turned && recording.turned !== 'both'
-            ? `Its ${recording.turned} side is turned over`
-            : 'Turn it over in this take alone'
+          flipped && recording.flipped !== 'both'
+            ? `Polarity of its ${recording.flipped} side is flipped`
+            : 'Flip polarity in this take only'
         }
         onClick={() =>
           void edit({
-            kind: 'turn_over',
+            kind: 'flip_recordings',
             mic: recording.mic,
-            side: recording.turned ?? 'both',
-            articulation: strokeId,
+            side: recording.flipped ?? 'both',
+            articulation: articulationId,
             take: take.id,
           })
         }
@@ -57,4 +60,4 @@ export function Heard({ recording, take, strokeId, mic }: HeardProps) {
 const said = (side: RecordingShown['against'][number]) =>
   side.polarity === 0
     ? 'not clear'
-    : `${side.polarity < 0 ? 'pulls where the first one pushes' : 'pushes with the first one'}, ${signed(side.delay_ms)} ms behind it, ${Math.round(side.sure * 100)} % sure`;
+    : `${side.polarity < 0 ? 'opposite polarity to the first side' : 'same polarity as the first side'}, ${signed(side.delay_ms)} ms behind it, ${Math.round(side.sure * 100)} % sure`;

@@ -11,17 +11,26 @@ import { type Trim, TrimSliders } from '../takes/TrimSliders';
 const asRecorded = () =>
   Object.fromEntries(Object.entries(rules().trims).map(([name, { unit }]) => [name, unit === 'switch' ? false : 0]));
 
-export function Trims({ strokeId, take, recordings }: { strokeId: string; take: Take; recordings: RecordingShown[] }) {
+export function Trims({
+  articulationId,
+  take,
+  recordings,
+}: {
+  articulationId: string;
+  take: Take;
+  recordings: RecordingShown[];
+}) {
   const edit = useKit((s) => s.edit);
   const mics = (useKit((s) => s.kit) as KitState).head.mics;
-  const trim = (change: Trim) => void edit({ kind: 'trim_takes', articulation: strokeId, takes: [take.id], ...change });
+  const trim = (change: Trim) =>
+    void edit({ kind: 'trim_takes', articulation: articulationId, takes: [take.id], ...change });
   const longest = Math.max(100, ...recordings.map((r) => (r.frames * 1000) / r.rate_hz - take.start_ms));
   const clipped = recordings.reduce((sum, r) => sum + r.clipped_runs, 0);
   return (
-    <aside className="grid content-start gap-2 overflow-y-auto" aria-label="How it plays">
-      <h2 className="head">How it plays, the recording stays as it is</h2>
+    <aside className="grid content-start gap-2 overflow-y-auto" aria-label="Take settings">
+      <h2 className="head">Take settings; the recording itself never changes</h2>
       <dl className="grid grid-cols-[auto_1fr] items-center gap-x-2.5 gap-y-1 text-small">
-        <TrimSliders stroke={strokeId} takes={[take]} who={`take ${take.label}`} longest={longest} />
+        <TrimSliders articulation={articulationId} takes={[take]} who={`take ${take.label}`} longest={longest} />
       </dl>
       <div className="flex flex-wrap gap-1.5">
         <button
@@ -30,13 +39,13 @@ export function Trims({ strokeId, take, recordings }: { strokeId: string; take: 
           aria-pressed={take.inverted}
           onClick={() => trim({ inverted: !take.inverted })}
         >
-          Ø {take.inverted ? 'turned round' : 'polarity as is'}
+          Ø {take.inverted ? 'polarity flipped' : 'polarity normal'}
         </button>
         <button type="button" className="btn" onClick={() => trim({ enabled: !take.enabled })}>
-          {take.enabled ? 'Leave it out' : 'Let it play'}
+          {take.enabled ? 'Disable take' : 'Enable take'}
         </button>
         <button type="button" className="btn" onClick={() => trim(asRecorded())}>
-          As recorded
+          Reset to recorded
         </button>
       </div>
       <h2 className="head mt-2">Measured</h2>

@@ -23,27 +23,27 @@ interface Marks {
 export function draw(node: HTMLCanvasElement, data: { low: number[]; high: number[] }, marks: Marks) {
   const pen = node.getContext('2d');
   if (!pen) return;
-  const LANE = marks.height;
+  const CHANNEL = marks.height;
   const ratio = window.devicePixelRatio || 1;
   const width = node.clientWidth;
   node.width = width * ratio;
-  node.height = LANE * ratio;
+  node.height = CHANNEL * ratio;
   pen.scale(ratio, ratio);
   const style = getComputedStyle(node);
   const ink = (name: string) => style.getPropertyValue(name);
   const x = (ms: number) => ((ms - marks.view.from) / (marks.view.to - marks.view.from)) * width;
   const loudest = Math.max(FAINTEST, ...data.high.map(Math.abs), ...data.low.map(Math.abs));
-  const y = (v: number) => LANE / 2 - ((marks.inverted ? -v : v) / loudest) * (LANE / 2 - 4);
+  const y = (v: number) => CHANNEL / 2 - ((marks.inverted ? -v : v) / loudest) * (CHANNEL / 2 - 4);
   // What does not play is drawn pale.
   const start = x(marks.cut);
   const end = marks.end === null ? width + 1 : x(marks.end);
   pen.fillStyle = ink('--sunk');
-  pen.fillRect(0, 0, Math.max(0, start), LANE);
-  if (end < width) pen.fillRect(end, 0, width - end, LANE);
+  pen.fillRect(0, 0, Math.max(0, start), CHANNEL);
+  if (end < width) pen.fillRect(end, 0, width - end, CHANNEL);
   pen.strokeStyle = ink('--line');
   pen.beginPath();
-  pen.moveTo(0, LANE / 2);
-  pen.lineTo(width, LANE / 2);
+  pen.moveTo(0, CHANNEL / 2);
+  pen.lineTo(width, CHANNEL / 2);
   pen.stroke();
   const count = data.low.length;
   const single = count < width * 0.75;
@@ -73,15 +73,15 @@ export function draw(node: HTMLCanvasElement, data: { low: number[]; high: numbe
   pen.lineWidth = 1.5;
   pen.beginPath();
   if (marks.take.fade_in_ms) {
-    pen.moveTo(start, LANE - 3);
+    pen.moveTo(start, CHANNEL - 3);
     pen.lineTo(x(marks.cut + marks.take.fade_in_ms), 3);
   }
   if (marks.take.fade_out_ms && marks.end !== null) {
     pen.moveTo(x(marks.end - marks.take.fade_out_ms), 3);
-    pen.lineTo(end, LANE - 3);
+    pen.lineTo(end, CHANNEL - 3);
   }
   pen.stroke();
   pen.fillStyle = ink('--plum');
-  pen.fillRect(start - 0.75, 0, 1.5, LANE);
-  if (end < width) pen.fillRect(end - 0.75, 0, 1.5, LANE);
+  pen.fillRect(start - 0.75, 0, 1.5, CHANNEL);
+  if (end < width) pen.fillRect(end - 0.75, 0, 1.5, CHANNEL);
 }

@@ -10,7 +10,7 @@ export function WhichIsHeard() {
       type="button"
       className="rounded-lg border border-foot-line px-2.5 py-1 text-small whitespace-nowrap hover:bg-foot-line disabled:opacity-50"
       disabled={!comparing.table}
-      title="Change between A and B (X)"
+      title="Switch between A and B (X)"
       data-testid="hearing"
       onClick={changeSides}
     >

@@ -1,4 +1,4 @@
-/** A and B: heard by turns and equally loud, neither an edit, and over as soon as something else is meant to be heard. */
+/** A and B: heard by turns and loudness-matched, neither an edit, and over as soon as other is meant to be heard. */
 import { beforeEach, expect, it, vi } from 'vitest';
 import type { MomentShown } from '../../api/calls';
 
@@ -47,7 +47,7 @@ it('plays the kit as it was at the gain that makes it as loud, and as it is agai
   expect(heard).toHaveBeenLastCalledWith(null);
 });
 
-it('cannot be heard before it is there, and says why it is not equally loud', async () => {
+it('cannot be heard before it is there, and says why it is not loudness-matched', async () => {
   let come: (found: typeof table) => void = () => undefined;
   studio.get.mockImplementation(() => new Promise((resolve) => (come = resolve)));
   studio.figureOf.mockRejectedValue(new Error('The worker is away.'));

@@ -1,5 +1,5 @@
 /**
- * A and B: the kit as it is, and as it was at another moment, heard by turns and equally loud. It is listening, in this window
+ * A and B: the kit as it is, and as it was at another moment, heard by turns and loudness-matched. It is listening, in this window
  * only; neither is an edit, and whatever is changed is heard at once instead.
  */
 import { create } from 'zustand';
@@ -72,7 +72,7 @@ async function level(mine: number) {
   const { groove } = transport;
   if (!other) return;
   if (!groove) {
-    useComparing.setState({ said: 'Choose a groove under Rehearsal to hear both equally loud.' });
+    useComparing.setState({ said: 'Choose a groove under Rehearsal so that their loudness can be matched.' });
     return;
   }
   const of = { kind: 'kit', groove: groove.id } as const;
@@ -81,7 +81,7 @@ async function level(mine: number) {
     const then = await figureOf(of, { version: other.moment.version, routing: other.routing });
     if (mine !== asked) return;
     if (now.db === null || then.db === null)
-      useComparing.setState({ said: `Nothing of ${groove.name} is loud enough.` });
+      useComparing.setState({ said: `${groove.name} is too quiet to measure loudness with.` });
     else useComparing.setState({ softer: now.db - then.db });
     hear();
   } catch (error) {

@@ -55,7 +55,7 @@ export function useFigure(of: FigureAsked | null): FigureNow {
       : data?.state === 'failed'
         ? data.said
         : data?.away
-          ? 'Waiting for the studio’s worker, which does not answer.'
+          ? 'Waiting for the studio’s worker, which is not responding.'
           : '',
   };
 }

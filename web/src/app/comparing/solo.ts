@@ -2,8 +2,8 @@
 import { create } from 'zustand';
 import type { KitState } from '../../api/calls';
 import type { Player } from '../../player/player';
+import { channelsOf } from '../kit/channels';
 import { useKit } from '../kit/kitStore';
-import { lanesOf } from '../kit/lanes';
 
 /** Things of a kit that can be heard alone, by identifier: which there are, and how the player is told. */
 function alone(there: (kit: KitState) => string[], tell: (player: Player, ids: ReadonlySet<string>) => void) {
@@ -30,7 +30,7 @@ function alone(there: (kit: KitState) => string[], tell: (player: Player, ids: R
 }
 
 export const channelsAlone = alone(
-  (kit) => lanesOf(kit).map(({ id }) => id),
+  (kit) => channelsOf(kit).map(({ id }) => id),
   (player, ids) => player.solo(ids),
 );
 

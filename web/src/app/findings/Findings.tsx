@@ -1,46 +1,46 @@
-/** What the product noticed, beside what it is about, with the buttons that mend it. */
+/** What the product noticed, beside what it is about, with the buttons that fix it. */
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { type Edit, type Finding, get } from '../../api/calls';
 import { Panel } from '../../ui/Panel';
+import { openBringPiece } from '../bringing/bringing';
 import { count } from '../kit/format';
 import { useKit } from '../kit/kitStore';
 import { useFindings } from '../kit/noticed';
 import { usePlace } from '../kit/place';
 import { NextStep } from '../shell/NextStep';
 import { STEPS, type StepId, standsOpen } from '../shell/steps';
-import { openTaking } from '../taking/taking';
 
-/** What each mend of a finding would bring, by its label: asked for once somebody comes near, because it is tried. */
+/** What each fix of a finding would bring, by its label: asked for once somebody comes near, because it is tried. */
 function useBrings(finding: Finding, near: boolean): Map<string, string[]> {
   const kit_id = useKit((s) => s.kit?.id);
   const { data = [] } = useQuery({
     queryKey: ['findings', kit_id, 'foreseen', finding.key],
     queryFn: () => get('/api/kits/{kit_id}/foreseen', { kit_id: kit_id as string, finding: finding.key }),
-    enabled: near && kit_id !== undefined && !finding.settled && finding.mends.length > 0,
+    enabled: near && kit_id !== undefined && !finding.ignored && finding.fixes.length > 0,
     retry: false,
   });
-  return new Map(data.map((mend) => [mend.label, mend.brings]));
+  return new Map(data.map((fix) => [fix.label, fix.brings]));
 }
 
-const LEVELS = { wrong: 'Wrong', worth_a_look: 'Worth a look', information: 'Good to know' };
+const LEVELS = { wrong: 'Wrong', worth_a_look: 'Check this', information: 'Good to know' };
 
 export function FindingCard({
   finding,
-  mendable = true,
+  fixable = true,
   foretold = true,
   onShow,
 }: {
   finding: Finding;
-  mendable?: boolean;
-  /** It is among what is noticed in the kit, so that it can be told what its mends would bring. */
+  fixable?: boolean;
+  /** It is among what is noticed in the kit, so that it can be told what its fixes would bring. */
   foretold?: boolean;
   onShow?: () => void;
 }) {
   const edit = useKit((s) => s.edit);
   const [near, setNear] = useState(false);
-  const brings = useBrings(finding, near && mendable && foretold);
+  const brings = useBrings(finding, near && fixable && foretold);
   const information = finding.level === 'information';
   return (
     <section
@@ -51,29 +51,29 @@ export function FindingCard({
       <b className="block leading-snug">{finding.title}</b>
       <span className="[overflow-wrap:anywhere]">{finding.sentence}</span>
       <span className="mt-1 flex flex-wrap gap-x-3 gap-y-0.5">
-        {mendable &&
-          finding.mends?.map((mend) => (
-            <span key={mend.label}>
+        {fixable &&
+          finding.fixes?.map((fix) => (
+            <span key={fix.label}>
               <button
                 type="button"
                 className="link"
                 onPointerEnter={() => setNear(true)}
                 onFocus={() => setNear(true)}
-                onClick={() => void edit(mend.edit)}
+                onClick={() => void edit(fix.edit)}
               >
-                {mend.label}
+                {fix.label}
               </button>
-              {brings.get(mend.label)?.length ? (
+              {brings.get(fix.label)?.length ? (
                 <span className="text-tiny text-soft" role="status">
                   {' '}
-                  brings “{brings.get(mend.label)?.join('”, “')}”
+                  brings “{brings.get(fix.label)?.join('”, “')}”
                 </span>
               ) : null}
             </span>
           ))}
-        {mendable && finding.another && finding.where.piece && (
-          <button type="button" className="link" onClick={() => openTaking('place', finding.where.piece as string)}>
-            Put another in its place…
+        {fixable && finding.another && finding.where.piece && (
+          <button type="button" className="link" onClick={() => openBringPiece('place', finding.where.piece as string)}>
+            Replace piece…
           </button>
         )}
         {onShow && (
@@ -91,7 +91,7 @@ export function FindingsButton() {
   const navigate = useNavigate();
   const { kitId } = useParams();
   const lookAt = usePlace((s) => s.lookAt);
-  const open = data.filter((f) => !f.settled);
+  const open = data.filter((f) => !f.ignored);
   const notable = open.filter(standsOpen).length;
   return (
     <Panel
@@ -104,9 +104,9 @@ export function FindingsButton() {
     >
       {(close) => (
         <>
-          {data.length === 0 && <p className="p-2 text-soft">Nothing to mend in this kit.</p>}
+          {data.length === 0 && <p className="p-2 text-soft">Nothing to fix in this kit.</p>}
           {(Object.keys(LEVELS) as (keyof typeof LEVELS)[]).map((level) => {
-            const found = data.filter((f) => f.level === level && !f.settled);
+            const found = data.filter((f) => f.level === level && !f.ignored);
             if (!found.length) return null;
             return (
               <div key={level} className="grid gap-2">
@@ -126,40 +126,40 @@ export function FindingsButton() {
               </div>
             );
           })}
-          <FindingList findings={data.filter((f) => f.settled)} />
+          <FindingList findings={data.filter((f) => f.ignored)} />
         </>
       )}
     </Panel>
   );
 }
 
-/** Findings in their order; of a kind with the same mend, all at once too; those meant to be so folded away. */
+/** Findings in their order; of a kind with the same fix, all at once too; those ignored folded away. */
 export function FindingList({
   findings,
-  mendable = true,
+  fixable = true,
   foretold = true,
   onShow,
 }: {
   findings: Finding[];
-  mendable?: boolean;
+  fixable?: boolean;
   foretold?: boolean;
   onShow?: (finding: Finding) => void;
 }) {
   const edit = useKit((s) => s.edit);
   const [open, setOpen] = useState(false);
-  const standing = findings.filter((f) => !f.settled);
-  const settled = findings.filter((f) => f.settled);
+  const standing = findings.filter((f) => !f.ignored);
+  const ignored = findings.filter((f) => f.ignored);
   const kinds = new Map<string, Finding[]>();
   for (const finding of standing) kinds.set(finding.rule, [...(kinds.get(finding.rule) ?? []), finding]);
   return (
     <>
       {[...kinds].map(([rule, found]) => (
         <div key={rule} className="grid grid-cols-[minmax(0,1fr)] gap-2">
-          {mendable && found.length > 1 && <MendAll found={found} onMend={(every) => void edit(every)} />}
-          <Cards found={found} mendable={mendable} foretold={foretold} onShow={onShow} />
+          {fixable && found.length > 1 && <FixAll found={found} onFix={(every) => void edit(every)} />}
+          <Cards found={found} fixable={fixable} foretold={foretold} onShow={onShow} />
         </div>
       ))}
-      {settled.length > 0 && (
+      {ignored.length > 0 && (
         <>
           <button
             type="button"
@@ -167,9 +167,9 @@ export function FindingList({
             aria-expanded={open}
             onClick={() => setOpen(!open)}
           >
-            {settled.length} meant to be so
+            {ignored.length} ignored
           </button>
-          {open && settled.map((finding) => <FindingCard key={finding.key} finding={finding} mendable={mendable} />)}
+          {open && ignored.map((finding) => <FindingCard key={finding.key} finding={finding} fixable={fixable} />)}
         </>
       )}
     </>
@@ -180,13 +180,13 @@ const AT_FIRST = 8;
 
 interface CardsProps {
   found: Finding[];
-  mendable: boolean;
+  fixable: boolean;
   foretold: boolean;
   onShow: ((finding: Finding) => void) | undefined;
 }
 
 /** The findings of one kind, the first few until more are asked for. */
-function Cards({ found, mendable, foretold, onShow }: CardsProps) {
+function Cards({ found, fixable, foretold, onShow }: CardsProps) {
   const [all, setAll] = useState(false);
   return (
     <>
@@ -194,7 +194,7 @@ function Cards({ found, mendable, foretold, onShow }: CardsProps) {
         <FindingCard
           key={finding.key}
           finding={finding}
-          mendable={mendable}
+          fixable={fixable}
           foretold={foretold}
           {...(onShow ? { onShow: () => onShow(finding) } : {})}
         />
@@ -208,17 +208,17 @@ function Cards({ found, mendable, foretold, onShow }: CardsProps) {
   );
 }
 
-/** The first mend of every finding of a kind, as one edit. */
-function MendAll({ found, onMend }: { found: Finding[]; onMend: (edit: Edit) => void }) {
+/** The first fix of every finding of a kind, as one edit. */
+function FixAll({ found, onFix }: { found: Finding[]; onFix: (edit: Edit) => void }) {
   const label = sharedLabel(found);
   if (!label) return null;
-  const mends = found.flatMap((finding) => finding.mends.filter((mend) => mend.label === label));
-  const edits = mends.flatMap(({ edit }) => (edit.kind === 'several' ? edit.edits : [edit]));
+  const fixes = found.flatMap((finding) => finding.fixes.filter((fix) => fix.label === label));
+  const edits = fixes.flatMap(({ edit }) => (edit.kind === 'several' ? edit.edits : [edit]));
   return (
     <button
       type="button"
       className="btn justify-self-start px-2 py-0.5"
-      onClick={() => onMend({ kind: 'several', said: `${label}, ${found.length} times`, edits })}
+      onClick={() => onFix({ kind: 'several', said: `${label}, ${found.length} times`, edits })}
     >
       All {found.length}: {label.charAt(0).toLowerCase() + label.slice(1)}
     </button>
@@ -226,7 +226,7 @@ function MendAll({ found, onMend }: { found: Finding[]; onMend: (edit: Edit) => 
 }
 
 const sharedLabel = (found: Finding[]) =>
-  found[0]?.mends.map((m) => m.label).find((label) => found.every((f) => f.mends.some((m) => m.label === label)));
+  found[0]?.fixes.map((m) => m.label).find((label) => found.every((f) => f.fixes.some((m) => m.label === label)));
 
 /** The findings that belong to what is looked at; with nothing left of the step, the way on. */
 export function FindingsHere({ step, belongs }: { step: StepId; belongs: (finding: Finding) => boolean }) {
@@ -238,7 +238,7 @@ export function FindingsHere({ step, belongs }: { step: StepId; belongs: (findin
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-2">
       <h2 className="head">Findings here</h2>
-      {here.length === 0 && <p className="text-small text-soft">Nothing to mend here.</p>}
+      {here.length === 0 && <p className="text-small text-soft">Nothing to fix here.</p>}
       <FindingList findings={here} />
       {!here.some(standsOpen) && next && (
         <button

@@ -23,7 +23,7 @@ export function WithRules({ children }: { children: ReactNode }) {
   if (!failureReason) return null;
   return (
     <p role="alert" className="p-10 text-center text-soft">
-      {failureReason.message} It is asked again by itself.
+      {failureReason.message} Trying again automatically.
     </p>
   );
 }

@@ -5,8 +5,8 @@
 import { create } from 'zustand';
 import type { KitState } from '../../api/calls';
 import { WHOLE_KIT } from '../../player/listened';
+import { allChannelsOf } from './channels';
 import { useKit } from './kitStore';
-import { allLanesOf } from './lanes';
 
 export const useBefore = create<{ of: string | null; louderDb: number }>(() => ({ of: null, louderDb: 0 }));
 
@@ -20,7 +20,7 @@ export function hearBefore(of: string | null, louderDb = 0) {
 
 const treatmentsOf = (kit: KitState | null, of: string) =>
   JSON.stringify(
-    (kit ? allLanesOf(kit) : [])
+    (kit ? allChannelsOf(kit) : [])
       .filter(({ id }) => of === WHOLE_KIT || id === of)
       .map(({ id, treatments, treated }) => [id, treatments, treated]),
   );

@@ -49,6 +49,6 @@ export const FIRST: Rules['treatments'] = {
     mix: 1,
     low_cut_hz: null as unknown as number,
   },
-  drive: { kind: 'drive', on: true, push_db: 6, asymmetry: 0, made_good: true, mix: 1 },
+  drive: { kind: 'drive', on: true, drive_db: 6, asymmetry: 0, level_matched: true, mix: 1 },
   band: { kind: 'peak', hz: 1000, gain_db: 0, q: 1, resonance_db: -3.01 },
 };

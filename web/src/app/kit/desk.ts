@@ -8,14 +8,14 @@ import type { Channel, Edit, KitState } from '../../api/calls';
 import { compileChannel } from '../../player/compiling';
 import { hearSide } from '../comparing/comparing';
 import { hearBefore } from './before';
+import { allChannelsOf, channelsOf } from './channels';
 import { useKit } from './kitStore';
-import { allLanesOf, lanesOf } from './lanes';
 
 export type Part = Partial<Pick<Channel, 'level_db' | 'pan' | 'muted' | 'treated' | 'treatments' | 'sends' | 'space'>>;
 
 export const useDesk = create<{ turned: Record<string, Part> }>(() => ({ turned: {} }));
 
-const channelIn = (kit: KitState, id: string) => allLanesOf(kit).find((channel) => channel.id === id);
+const channelIn = (kit: KitState, id: string) => allChannelsOf(kit).find((channel) => channel.id === id);
 
 /** A channel as it is set now: what is turned, else what is kept. */
 export function useChannel(channel: Channel): Channel {
@@ -45,7 +45,7 @@ export function turn(id: string, part: Part) {
 
 const aroundOf = (kit: KitState) => ({
   outputs: kit.head.outputs,
-  places: new Map(lanesOf(kit).map(({ id }, place) => [id, place])),
+  places: new Map(channelsOf(kit).map(({ id }, place) => [id, place])),
   treated: kit.head.treated,
   rate: kit.head.rate_hz,
 });

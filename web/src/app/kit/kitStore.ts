@@ -195,7 +195,7 @@ export const useKit = create<KitStore>((set, read) => {
         player.onStrike((report) => useStrikes.getState().take(report, player));
         player.strips.catch(() => {
           if (mine === opening)
-            set({ trouble: 'Channels sound untreated: that part could not be fetched. Open the kit again.' });
+            set({ trouble: 'Treatments could not be loaded, so channels play without them. Open the kit again.' });
         });
         set({ player, missing: null, wanted: null, trouble: null });
         merge(state, true);
@@ -267,15 +267,18 @@ export const useKit = create<KitStore>((set, read) => {
 
 export const transport = new Transport(() => useKit.getState().player);
 
-export function articulationIn(pieces: Map<string, Piece>, id: string): { piece: Piece; stroke: Articulation } | null {
+export function articulationIn(
+  pieces: Map<string, Piece>,
+  id: string,
+): { piece: Piece; articulation: Articulation } | null {
   for (const piece of pieces.values()) {
-    const stroke = piece.articulations.find((a) => a.id === id);
-    if (stroke) return { piece, stroke };
+    const articulation = piece.articulations.find((a) => a.id === id);
+    if (articulation) return { piece, articulation };
   }
   return null;
 }
 
-/** The piece a stroke belongs to now, by identifier. */
+/** The piece an articulation belongs to now, by identifier. */
 export const pieceIdOf = (articulation: string | null | undefined): string | null =>
   articulation ? (articulationIn(useKit.getState().pieces, articulation)?.piece.id ?? null) : null;
 

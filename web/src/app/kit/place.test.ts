@@ -4,10 +4,10 @@ import type { KitState, Piece } from '../../api/calls';
 import { useKit } from './kitStore';
 import { lookedAt, usePlace } from './place';
 
-const piece = (id: string, strokes: Record<string, string[]>) =>
+const piece = (id: string, articulations: Record<string, string[]>) =>
   ({
     id,
-    articulations: Object.entries(strokes).map(([name, takes]) => ({
+    articulations: Object.entries(articulations).map(([name, takes]) => ({
       id: `${id}/${name}`,
       takes: takes.map((take) => ({ id: take })),
     })),
@@ -15,8 +15,8 @@ const piece = (id: string, strokes: Record<string, string[]>) =>
 const kick = piece('kick', { centre: ['t1', 't2'] });
 const snare = piece('snare', { centre: ['t1', 't2'], rimshot: ['t1'] });
 const shown = () => {
-  const { piece: at, stroke, takeId } = lookedAt();
-  return [at?.id, stroke?.id, takeId];
+  const { piece: at, articulation, takeId } = lookedAt();
+  return [at?.id, articulation?.id, takeId];
 };
 const { lookAt } = usePlace.getState();
 
@@ -29,13 +29,13 @@ beforeEach(() => {
 });
 
 describe('what is looked at', () => {
-  it('is the first piece and its first stroke until something is chosen', () => {
+  it('is the first piece and its first articulation until something is chosen', () => {
     expect(shown()).toEqual(['snare', 'snare/centre', null]);
     useKit.setState({ pieces: new Map(), kit: null });
     expect(shown()).toEqual([undefined, undefined, null]);
   });
 
-  it('is a stroke with its piece, and another piece forgets the stroke and the take', () => {
+  it('is an articulation with its piece, and another piece forgets the articulation and the take', () => {
     lookAt({ articulation: 'snare/rimshot', take: 't1' });
     expect(shown()).toEqual(['snare', 'snare/rimshot', 't1']);
     lookAt({ piece: 'snare' });
@@ -44,7 +44,7 @@ describe('what is looked at', () => {
     expect(shown()).toEqual(['kick', 'kick/centre', null]);
   });
 
-  it('keeps the take of a stroke, forgets it with the stroke, and lets go of it when told', () => {
+  it('keeps the take of an articulation, forgets it with the articulation, and lets go of it when told', () => {
     lookAt({ articulation: 'kick/centre', take: 't2' });
     lookAt({ articulation: 'kick/centre' });
     expect(shown()).toEqual(['kick', 'kick/centre', 't2']);
@@ -55,7 +55,7 @@ describe('what is looked at', () => {
     expect(shown()).toEqual(['snare', 'snare/centre', null]);
   });
 
-  it('is never a piece, a stroke or a take that has gone', () => {
+  it('is never a piece, an articulation or a take that has gone', () => {
     lookAt({ articulation: 'snare/rimshot', take: 't1' });
     useKit.setState({ pieces: new Map([['kick', kick]]) });
     useKit.setState({ kit: { order: ['kick'] } as unknown as KitState });

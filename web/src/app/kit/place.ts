@@ -30,7 +30,7 @@ export const usePlace = create<Place>((set) => ({
 
 interface LookedAt {
   piece: Piece | null;
-  stroke: Articulation | null;
+  articulation: Articulation | null;
   takeId: string | null;
 }
 
@@ -49,8 +49,8 @@ export function lookedAt(): LookedAt {
 
 function found(pieces: Map<string, Piece>, order: string[] | undefined, place: Place): LookedAt {
   const piece = pieces.get(place.piece ?? '') ?? pieces.get(order?.[0] ?? '') ?? null;
-  const stroke = piece?.articulations.find((a) => a.id === place.articulation) ?? piece?.articulations[0] ?? null;
-  // Takes of other strokes are called alike: one counts with the stroke it was looked at in.
-  const there = stroke?.id === place.articulation && stroke?.takes.some((t) => t.id === place.take);
-  return { piece, stroke, takeId: there ? place.take : null };
+  const articulation = piece?.articulations.find((a) => a.id === place.articulation) ?? piece?.articulations[0] ?? null;
+  // Takes of other articulations are called alike: one counts with the articulation it was looked at in.
+  const there = articulation?.id === place.articulation && articulation?.takes.some((t) => t.id === place.take);
+  return { piece, articulation, takeId: there ? place.take : null };
 }

@@ -13,7 +13,7 @@ export function rules(): Rules {
   return told;
 }
 
-/** The ends of a value's field, `silence.fade_ms` and so on. */
+/** The ends of a value's field, `choke.fade_ms` and so on. */
 export function limitsOf(field: string): { least: number; most: number } {
   const { least, most } = rules().limits[field] ?? {};
   return { least: least ?? Number.NEGATIVE_INFINITY, most: most ?? Number.POSITIVE_INFINITY };

@@ -1,7 +1,7 @@
 /** Whose curve Touch shows, and what beside it. */
 import { create } from 'zustand';
 
-export type Scope = 'all' | 'input' | 'piece' | 'stroke';
+export type Scope = 'all' | 'input' | 'piece' | 'articulation';
 
 interface Scoped {
   scope: Scope;

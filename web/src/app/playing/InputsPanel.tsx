@@ -1,4 +1,4 @@
-/** Where strikes come from: a stand-in kit to press, or devices over Web MIDI, and how fast they become sound. */
+/** Input devices: a simulated kit to press, or devices over Web MIDI, and how fast they become sound. */
 import { GripHorizontal, X } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { useFloating } from '../../ui/floating';
@@ -25,13 +25,13 @@ export function InputsPanel() {
       ref={panel}
       style={style}
       id="inputs"
-      aria-label="Where strikes come from"
+      aria-label="Input devices"
       className="fixed bottom-[76px] left-3 z-40 grid max-h-[calc(100vh-140px)] w-[360px] grid-cols-[minmax(0,1fr)] gap-3 overflow-auto rounded-2xl border border-line bg-card p-4 pt-7 text-ink shadow-xl"
     >
       <button
         type="button"
-        aria-label="Move the pads, with the arrows too"
-        title="Drag, or the arrows: out of the way"
+        aria-label="Move this panel with the arrow keys"
+        title="Drag or use the arrow keys to move this panel"
         className="absolute top-0.5 left-1/2 flex h-6 w-24 -translate-x-1/2 cursor-grab touch-none items-center justify-center rounded-md text-faint hover:bg-sunk hover:text-ink active:cursor-grabbing"
         {...handle}
       >
@@ -39,7 +39,7 @@ export function InputsPanel() {
       </button>
       <button
         type="button"
-        aria-label="Close the pads"
+        aria-label="Close input devices"
         className="absolute top-1.5 right-2 grid size-6 place-items-center rounded-md text-faint hover:bg-sunk hover:text-ink"
         onClick={() => useInputs.setState({ open: false })}
       >
@@ -51,6 +51,7 @@ export function InputsPanel() {
             key={kit.id}
             type="button"
             className="chip"
+            title={`${kit.name}: a simulated pad kit`}
             aria-pressed={!devices && standIn?.id === kit.id}
             onClick={() => {
               setDevices(false);
@@ -83,7 +84,7 @@ function Devices() {
     <section className="grid grid-cols-[minmax(0,1fr)] gap-2" aria-label="MIDI devices">
       {state !== 'on' && (
         <button type="button" className="btn btn-go justify-self-start" onClick={() => void connect()}>
-          {state === 'refused' ? 'Try again' : 'Hear MIDI devices'}
+          {state === 'refused' ? 'Try again' : 'Connect MIDI devices'}
         </button>
       )}
       {devices.map((device) => (
@@ -134,13 +135,13 @@ function Timing() {
   return (
     <div className="border-t border-line pt-2 text-small">
       <button type="button" className="link" aria-expanded={shown} onClick={() => setShown(!shown)}>
-        How fast is a strike?
+        Latency
       </button>
       {shown && (
         <p className="mt-1 text-soft" data-testid="timing">
           {measured ? (
             <>
-              Message to scheduled sound: <span className="num">{measured.middle.toFixed(2)} ms</span>, the slowest of{' '}
+              From message to scheduled sound: <span className="num">{measured.middle.toFixed(2)} ms</span>, slowest of{' '}
               {measured.count} <span className="num">{measured.slowest.toFixed(2)} ms</span>.
               {player && (
                 <>
@@ -154,7 +155,7 @@ function Timing() {
               )}
             </>
           ) : (
-            'Strike something, and it is measured.'
+            'Strike something to measure it.'
           )}
         </p>
       )}

@@ -9,11 +9,11 @@ import { useMidi } from './midi';
 import { useStrikes } from './strikes';
 
 const WHY: Record<string, string> = {
-  free: 'nothing is on this note',
-  ignored: 'softer than the curve lets in',
-  cross_talk: 'cross-talk of another pad, not played',
-  double: 'a double of the strike before, not played',
-  unanswered: 'no layer answers it',
+  free: 'nothing on this note',
+  ignored: 'below the minimum velocity',
+  cross_talk: 'cross-talk from another pad, ignored',
+  double: 'double trigger, ignored',
+  unanswered: 'no layer at this velocity',
 };
 
 export function LastStrike() {
@@ -30,14 +30,14 @@ export function LastStrike() {
     );
   }
   if (!last || !kit) {
-    return <span className="text-small text-foot-soft">Press a skin, or A S D F G, to strike</span>;
+    return <span className="text-small text-foot-soft">Press a drum, or A S D F G, to strike</span>;
   }
   if (last.ignored) {
     const aimed = last.aimed ? articulationIn(pieces, last.aimed) : null;
     return (
       <div className="grid min-w-0" data-testid="last-strike">
         <span className="truncate text-[14px] font-semibold whitespace-nowrap text-foot-soft">
-          {aimed ? `${aimed.piece.name} · ${aimed.stroke.name}` : 'Nothing plays'}
+          {aimed ? `${aimed.piece.name} · ${aimed.articulation.name}` : 'Nothing plays'}
         </span>
         <span className="num truncate whitespace-nowrap text-foot-soft">
           in {last.velocityIn} → {WHY[last.why] ?? 'nothing plays'}
@@ -68,7 +68,7 @@ export function LastStrike() {
       <span className="num whitespace-nowrap text-foot-soft max-[1100px]:hidden">
         layer {last.layer + 1} · take {last.take} of {last.takes}
         {last.substituted ? ' (nearest loaded)' : ''}
-        {last.letGo ? ' · oldest let go' : ''}
+        {last.letGo ? ' · oldest voice dropped' : ''}
       </span>
       <span className="num whitespace-nowrap text-foot-soft max-[1240px]:hidden">→ out {outputs.join(' · ')}</span>
     </div>
@@ -147,7 +147,7 @@ const WHAT: Record<(Message | Unplayed)['kind'], (name: string, number: number |
   'note off': (name, number) => `${name} ${number} off`,
   'pitch bend': (_, __, value) => `pitch bend ${minus(String(value))}`,
   program: (_, number) => `program ${(number ?? 0) + 1}`,
-  'whole pressure': (_, __, value) => `pressure ${value}`,
+  'channel pressure': (_, __, value) => `pressure ${value}`,
 };
 
 export function Tape() {

@@ -1,4 +1,4 @@
-/** A stand-in electronic kit on the screen: pads to press, a pedal to move, and a beat it plays by itself. */
+/** A simulated kit electronic kit on the screen: pads to press, a pedal to move, and a beat it plays by itself. */
 import { Play, Square } from 'lucide-react';
 import { type PointerEvent, useRef } from 'react';
 import type { ElectronicKit, Pad, Plays } from '../../api/calls';
@@ -95,18 +95,18 @@ export function Pads({ kit }: { kit: ElectronicKit }) {
         })}
       </svg>
       <div className="grid grid-cols-[92px_1fr] items-center gap-x-3 gap-y-1 text-small">
-        <span>Hats’ pedal</span>
+        <span>Hi-hat pedal</span>
         <Slider
-          label="Hats’ pedal openness"
+          label="Hi-hat pedal openness"
           value={openness}
           min={0}
           max={127}
           step={1}
           reset={127}
-          show={(v) => (v === 0 ? 'shut' : v === 127 ? 'open' : String(v))}
+          show={(v) => (v === 0 ? 'closed' : v === 127 ? 'open' : String(v))}
           onChange={(to) => movePedal(kit, to)}
         />
-        <span>Keys strike at</span>
+        <span>Key velocity</span>
         <Slider
           label="Velocity of the computer keys"
           value={keyVelocity}
@@ -123,7 +123,7 @@ export function Pads({ kit }: { kit: ElectronicKit }) {
         <PlaysItself kit={kit} asked={{ what: 'every_pad' }} name="Every pad once" />
       </span>
       <p className="text-tiny text-faint">
-        Nearer the centre is harder. Keys A S D F G strike; Shift+S is the snare’s edge; C opens and shuts the hats
+        Nearer the centre is harder. Keys A S D F G strike; Shift+S is the snare’s edge; C opens and closes the hats
         {kit.pads.some((p) => p.stoppable) ? '; hold the crash to stop it' : ''}. Pedal note{' '}
         <span className="num">
           {kit.pedal_note} {names?.[kit.pedal_note]}
@@ -139,7 +139,7 @@ export function Pads({ kit }: { kit: ElectronicKit }) {
   );
 }
 
-/** A button that lets a stand-in play something by itself, and stops it. */
+/** A button that lets a simulated kit play something by itself, and stops it. */
 export function PlaysItself(props: { kit: ElectronicKit; asked: Plays; name: string; onDone?: () => void }) {
   const { kit, asked, name, onDone } = props;
   const running = usePerforming((s) => s.kit === kit.id && s.what === name);

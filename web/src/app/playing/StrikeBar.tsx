@@ -18,8 +18,8 @@ import { stopPerforming } from './standins';
 
 export const useStandIns = () =>
   useQuery({
-    queryKey: ['stand-ins'],
-    queryFn: () => get('/api/stand-ins', {}),
+    queryKey: ['simulated-kits'],
+    queryFn: () => get('/api/simulated-kits', {}),
     staleTime: Number.POSITIVE_INFINITY,
   });
 
@@ -48,7 +48,7 @@ export function StrikeBar() {
     >
       <button
         type="button"
-        title="Where strikes come from"
+        title="Input devices"
         aria-expanded={open}
         aria-controls="inputs"
         onClick={() => useInputs.setState({ open: !open })}
@@ -74,11 +74,11 @@ export function StrikeBar() {
         onClick={() => {
           transport.stop();
           stopPerforming();
-          useKit.getState().player?.silence();
+          useKit.getState().player?.stopAll();
         }}
-        title="Stop the groove and everything that sounds (Esc silences, the groove runs on)"
+        title="Stop the groove and all sound (Esc stops the sound only)"
       >
-        Silence
+        Stop sound
       </button>
     </footer>
   );
@@ -152,7 +152,7 @@ function Heard() {
         since = time;
       }
       const place = Math.max(0, Math.min(1, (gainToDecibels(peak) + 60) / 60));
-      const said = `heard ${decibels(gainToDecibels(held))}`;
+      const said = `peak ${decibels(gainToDecibels(held))} dB`;
       if (bar.current) bar.current.style.scale = `${place.toFixed(3)} 1`;
       // The same text written again would be laid out again.
       if (figure.current && figure.current.textContent !== said) figure.current.textContent = said;

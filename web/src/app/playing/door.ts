@@ -1,5 +1,5 @@
 /**
- * The one door. Whatever is struck, by a pointer, a key, a device, a stand-in playing by itself, passes here as a
+ * The one door. Whatever is struck, by a pointer, a key, a device, a simulated kit playing by itself, passes here as a
  * message: it is played, then shown and timed. A groove runs on the audio clock and enters the player the same way.
  */
 import { useKit } from '../kit/kitStore';
@@ -16,7 +16,7 @@ export interface Message {
 /** A message that plays nothing here, and is shown all the same; a pitch bend's value is -8192 to 8191. */
 export interface Unplayed {
   input: string;
-  kind: 'note off' | 'pitch bend' | 'program' | 'whole pressure';
+  kind: 'note off' | 'pitch bend' | 'program' | 'channel pressure';
   number: number;
   value: number;
   at: number;

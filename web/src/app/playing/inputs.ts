@@ -1,4 +1,4 @@
-/** What strikes come from: the stand-in kits, devices, and which of them is looked at. */
+/** What strikes come from: the simulated kits, devices, and which of them is looked at. */
 import { create } from 'zustand';
 import type { ElectronicKit } from '../../api/calls';
 import { type Message, onAnything, type Unplayed } from './door';
@@ -7,15 +7,15 @@ const REMEMBERED = 'zesty-input';
 
 interface Inputs {
   kits: ElectronicKit[];
-  /** The stand-in on the panel of pads; the computer keys strike it. */
+  /** The simulated kit on the panel of pads; the computer keys strike it. */
   standIn: ElectronicKit | null;
-  /** The input that is shown, set up and learned from: a stand-in or a device. */
+  /** The input that is shown, set up and learned from: a simulated kit or a device. */
   chosen: string;
   /** The panel of pads and devices stands open until it is closed: it is played while something else is set up. */
   open: boolean;
   keyVelocity: number;
   openness: number;
-  /** Where the other stand-ins' pedals were left. */
+  /** Where the other simulated kits' pedals were left. */
   pedals: Record<string, number>;
   /** What came in last, from anywhere; `count` grows with every message that plays. */
   last: Message | Unplayed | null;

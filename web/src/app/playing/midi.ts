@@ -23,12 +23,13 @@ interface Midi {
 }
 
 export const MIDI_SAYS: Record<State, string> = {
-  off: 'The browser asks once before it lets this page hear your devices.',
+  off: 'The browser asks once for permission to use your MIDI devices.',
   asking: 'Waiting for the browser’s permission…',
   on: 'Plug a device in at any time; it appears here.',
   refused:
-    'The browser was told not to let this page hear MIDI devices. Allow MIDI in the site settings beside the address, then try again. Pads, keys and grooves play meanwhile.',
-  missing: 'This browser offers no Web MIDI. Pads, keys and grooves play; Chromium and its relatives hear devices.',
+    'MIDI is blocked for this page. Allow MIDI in the site settings beside the address, then try again. Pads, keys and grooves still play.',
+  missing:
+    'This browser has no Web MIDI. Pads, keys and grooves still play; use a Chromium-based browser for MIDI devices.',
 };
 
 const KEPT = 'zesty-midi';
@@ -119,7 +120,7 @@ function hear(id: string, event: MIDIMessageEvent) {
     receive({ input: id, kind: 'pressure', number, value, at });
   } else if (kind === 0xd0) {
     const struck = lastNote.get(id);
-    if (struck === undefined) show({ input: id, kind: 'whole pressure', number: 0, value: number, at });
+    if (struck === undefined) show({ input: id, kind: 'channel pressure', number: 0, value: number, at });
     else receive({ input: id, kind: 'pressure', number: struck, value: number, at });
   } else if (kind === 0x80 || kind === 0x90) {
     show({ input: id, kind: 'note off', number, value, at });

@@ -1,4 +1,4 @@
-/** What a stand-in kit sends for a strike of a pad, habits and all. The twin of `Performer.strike` in drumcore/simulated/performance. */
+/** What a simulated kit sends for a strike of a pad, habits and all. The twin of `Performer.strike` in drumcore/simulated/performance. */
 import type { ElectronicKit, Pad } from '../../api/calls';
 
 export interface PadSends {

@@ -58,7 +58,9 @@ export async function listenOn(device: string) {
     await (player.context as Choosing).setSinkId?.(device);
     useSoundCard.setState({ device });
   } catch (error) {
-    useKit.getState().say(`The browser does not play there (${(error as Error).message}); it goes on as before.`);
+    useKit
+      .getState()
+      .say(`The browser cannot use that device (${(error as Error).message}); the one before stays in use.`);
   }
   leaveApart(useSoundCard.getState().apart);
 }

@@ -1,4 +1,4 @@
-/** The stand-in kits: a pad sends what its habits say, later what shakes with it, and a pedal its note when it is shut. */
+/** The simulated kits: a pad sends what its habits say, later what shakes with it, and a pedal its note when it is shut. */
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import type { ElectronicKit, Pad } from '../../api/calls';
 

@@ -66,7 +66,7 @@ describe('a strike', () => {
     expect(tape.map((t) => t.ignored)).toEqual([false, true]);
   });
 
-  it('counts by input, stroke and velocity; one take by itself does not', async () => {
+  it('counts by input, articulation and velocity; one take by itself does not', async () => {
     for (const source of ['pads', 'pads', 'keys', 'take']) await take(report({ source }));
     const counted = [...useStrikes.getState().struck.values()].map((s) => [s.input, s.times]);
     expect(counted).toEqual([

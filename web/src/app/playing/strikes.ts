@@ -119,10 +119,10 @@ export const useStrikes = create<Strikes>((set) => ({
   clear: () => set({ last: null, tape: [], struck: new Map(), lastOf: new Map() }),
 }));
 
-/** The last strike of a stroke, for what shows it; nothing above it should follow strikes. */
+/** The last strike of an articulation, for what shows it; nothing above it should follow strikes. */
 export const useHitOf = (articulation: string) => useStrikes((s) => s.lastOf.get(articulation) ?? null);
 
-/** Which strike a take sounded in last, counted from the first, where it is its stroke's last; else null. */
+/** Which strike a take sounded in last, counted from the first, where it is its articulation's last; else null. */
 export const useHitAt = (articulation: string, take: string) =>
   useStrikes((s) => {
     const last = s.lastOf.get(articulation);

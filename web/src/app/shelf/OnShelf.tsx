@@ -32,7 +32,7 @@ export function BringBack<K extends ShelfKind>({ shelf }: { shelf: Shelf<K> }) {
     <p role="status" className="flex justify-between gap-2 rounded-lg bg-plum-wash px-2.5 py-1.5 text-small">
       {shelf.gone.said}
       <button type="button" className="link" onClick={() => void shelf.asking(shelf.bringBack)}>
-        Bring it back
+        Restore
       </button>
     </p>
   );

@@ -5,13 +5,13 @@ import type { KitState, Piece } from '../../api/calls';
 import { Actions } from '../../ui/Actions';
 import { Named } from '../../ui/Named';
 import { SkinIcon } from '../../ui/Skin';
-import { filesOfDrop, nameOfDrop, useBringing } from '../bringing/bringing';
-import { arrived, carriedBy, carry, copyLooked, holdsPiece, keptInLibrary } from '../bringing/carrying';
+import { openBringPiece } from '../bringing/bringing';
+import { arrived, carriedBy, carry, copyLooked, holdsPiece, keptInLibrary } from '../importing/carrying';
+import { filesOfDrop, nameOfDrop, useBringing } from '../importing/importing';
 import { useKit } from '../kit/kitStore';
 import { useFindings } from '../kit/noticed';
 import { useLookedAt, usePlace } from '../kit/place';
 import { rules } from '../kit/rules';
-import { openTaking } from '../taking/taking';
 
 export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
   const kitId = useKit((s) => s.kit?.id);
@@ -27,7 +27,7 @@ export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
   useEffect(() => player?.showing(lookedId), [player, lookedId]);
   if (!head || !order) return null;
   const noticed = new Set(
-    findings.filter((f) => f.level !== 'information' && !f.settled).map((f) => f.where.piece ?? ''),
+    findings.filter((f) => f.level !== 'information' && !f.ignored).map((f) => f.where.piece ?? ''),
   );
   return (
     <aside
@@ -47,8 +47,8 @@ export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
         <button
           type="button"
           className="grid size-6 shrink-0 place-items-center rounded text-faint hover:bg-sunk hover:text-ink"
-          aria-label="Make a piece"
-          title="Make a piece"
+          aria-label="New piece"
+          title="New piece"
           onClick={() => setNaming('')}
         >
           <Plus size={13} />
@@ -56,16 +56,16 @@ export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
         <button
           type="button"
           className="grid size-6 shrink-0 place-items-center rounded text-faint hover:bg-sunk hover:text-ink"
-          aria-label="A piece from another kit"
-          title="A piece from another kit"
-          onClick={() => openTaking()}
+          aria-label="Add a piece from another kit"
+          title="Add a piece from another kit"
+          onClick={() => openBringPiece()}
         >
           <Import size={13} />
         </button>
         <span className="grow text-right">{aside ? '' : 'note → out'}</span>
       </h2>
       {order.length === 0 && naming === null && (
-        <p className="px-1.5 text-small text-soft">No pieces yet. Bring in recordings first, or make one.</p>
+        <p className="px-1.5 text-small text-soft">No pieces yet. Add recordings first, or create a piece.</p>
       )}
       <ul className="grid gap-px">
         {order.map((id, place) => {
@@ -116,16 +116,16 @@ export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
 }
 
 const KINDS: Record<Piece['family'], string> = {
-  kick: 'a kick',
-  snare: 'a snare',
+  kick: 'kick',
+  snare: 'snare',
   hats: 'hats',
-  tom: 'a tom',
-  crash: 'a crash',
-  ride: 'a ride',
-  splash: 'a splash',
-  china: 'a china',
+  tom: 'tom',
+  crash: 'crash',
+  ride: 'ride',
+  splash: 'splash',
+  china: 'china',
   percussion: 'percussion',
-  other: 'something else',
+  other: 'other',
 };
 
 interface EntryProps {
@@ -144,7 +144,7 @@ async function keepPiece(piece: string, name: string): Promise<string | null> {
   const { kit, say } = useKit.getState();
   if (!kit) return null;
   try {
-    return `Kept in the library as ${await keptInLibrary({ kind: 'kits', id: kit.id, piece }, name)}.`;
+    return `Saved to the library as ${await keptInLibrary({ kind: 'kits', id: kit.id, piece }, name)}.`;
   } catch (error) {
     say((error as Error).message);
     return null;
@@ -260,14 +260,14 @@ const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, o
                 },
               },
               { name: 'Duplicate', onChoose: () => void edit({ kind: 'duplicate_piece', piece: id }) },
-              { name: 'Put another in its place…', onChoose: () => openTaking('place', id) },
-              { name: 'Sound another with it…', onChoose: () => openTaking('together', id) },
-              { name: 'Keep in the library…', onChoose: () => setKeeping(true) },
-              { name: `Remove ${piece.name}`, onChoose: () => void edit({ kind: 'remove_piece', piece: id }) },
+              { name: 'Replace piece…', onChoose: () => openBringPiece('place', id) },
+              { name: 'Layer with another piece…', onChoose: () => openBringPiece('together', id) },
+              { name: 'Save to library…', onChoose: () => setKeeping(true) },
+              { name: `Delete ${piece.name}`, onChoose: () => void edit({ kind: 'remove_piece', piece: id }) },
               ...rules()
                 .families.filter((family) => family !== piece.family)
                 .map((family) => ({
-                  name: `It is ${KINDS[family]}`,
+                  name: `Family: ${KINDS[family]}`,
                   onChoose: () => void edit({ kind: 'set_piece', piece: id, family }),
                 })),
             ]}
@@ -278,7 +278,7 @@ const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, o
       )}
       {keeping && (
         <Named
-          label={`Keep ${piece.name} in the library as`}
+          label={`Save ${piece.name} to the library as`}
           value={piece.name}
           onName={(name) => {
             setKeeping(false);

@@ -54,17 +54,17 @@ export function ShelfMenu<K extends ShelfKind>(props: ShelfMenuProps<K>) {
                   <button
                     type="button"
                     className="link text-tiny"
-                    aria-label={`Remove ${card.name}`}
+                    aria-label={`Delete ${card.name}`}
                     onClick={() => void shelf.asking(() => shelf.remove(card))}
                   >
-                    Remove
+                    Delete
                   </button>
                 )}
               </li>
             ))}
           </ul>
           <BringBack shelf={shelf} />
-          <KeepAs shelf={shelf} label={nameOf} says="Keep this one as…" value={value} />
+          <KeepAs shelf={shelf} label={nameOf} says="Save this one as…" value={value} />
           {children?.(close)}
         </>
       )}

@@ -55,7 +55,7 @@ export function useShelf<K extends ShelfKind>(kind: K): Shelf<K> {
     duplicate: (card) => post(`${known}/duplicate`, { kept_id: card.id }),
     remove: async (card) => {
       await remove(known, { kept_id: card.id });
-      lost(card, `${card.name} was removed.`, null);
+      lost(card, `${card.name} was deleted.`, null);
     },
     gone,
     replaced: (card, said) => lost(card, said, card.id),

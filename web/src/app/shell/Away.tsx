@@ -7,13 +7,13 @@ export function Away() {
   const waiting = useKeeping((s) => s.waiting);
   if (!away) return null;
   const made = waiting
-    ? `${count(waiting, 'edit')} ${waiting === 1 ? 'waits and is' : 'wait and are'} made when ${away === 'full' ? 'there is' : 'it is back'}.`
-    : 'What you do now waits for it.';
+    ? `${count(waiting, 'edit')} will be saved when ${away === 'full' ? 'there is space' : 'it is back'}.`
+    : 'What you change now is saved then.';
   return (
     <div role="alert" data-testid="away" className="bg-amber-wash px-4 py-1.5 text-center text-small text-ink">
       {away === 'full'
-        ? `There is no room left where the studio keeps its data: make room. ${made}`
-        : `The studio does not answer. What is loaded plays on, everything saved is safe. ${made}`}
+        ? `The disk is full: free some space. ${made}`
+        : `The studio is not responding. Loaded sounds still play, and everything saved is safe. ${made}`}
     </div>
   );
 }

@@ -29,11 +29,11 @@ export class Fault extends Component<FaultProps, FaultState> {
     const notFetched = /dynamically imported|module script|fetch/i.test(error.message);
     return (
       <main className="grid place-content-center gap-3 p-8 text-center" role="alert">
-        <h1>{notFetched ? 'This view could not be fetched' : 'Something went wrong in this view'}</h1>
+        <h1>{notFetched ? 'This view could not be loaded' : 'Something went wrong in this view'}</h1>
         <p className="max-w-[52ch] text-soft">
           {notFetched
-            ? 'The studio does not answer at the moment. Try again when it is back; nothing is lost.'
-            : `Everything saved is safe, and the other steps go on. What was said: ${error.message}`}
+            ? 'The studio is not responding. Try again when it is back; nothing is lost.'
+            : `Everything saved is safe, and the other steps still work. The error was: ${error.message}`}
         </p>
         <p>
           <button

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { get, type Job, post } from '../../api/calls';
-import { useBringing } from '../bringing/bringing';
+import { useBringing } from '../importing/importing';
 import { useKit } from '../kit/kitStore';
 import { useWrite } from '../kit/writes';
 
@@ -39,7 +39,7 @@ export function useJobActions() {
 }
 
 export const progressText = (job: Job) => {
-  if (job.away) return `${job.title}: waiting for the studio's worker, which does not answer`;
+  if (job.away) return `${job.title}: waiting for the studio's worker, which is not responding`;
   if (job.state === 'waiting') return `${job.title}: waiting`;
   if (job.kind === 'read_session' && job.total) return `${job.title}: ${job.done} of ${job.total}`;
   return job.total ? `${job.title}: ${Math.round((100 * job.done) / job.total)} %` : job.title;

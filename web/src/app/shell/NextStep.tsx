@@ -27,7 +27,7 @@ export function NextStep({ step }: { step: StepId }) {
     <p className="flex flex-wrap items-center gap-x-1.5 rounded-[10px] bg-leaf-wash px-3 py-2 text-small" role="status">
       <span>{here}: done.</span>
       <Link className="link inline-flex min-h-6 items-center gap-1 font-semibold" to={`/kits/${kitId}/${next.id}`}>
-        On to {next.name} <ArrowRight size={13} aria-hidden="true" />
+        Next: {next.name} <ArrowRight size={13} aria-hidden="true" />
       </Link>
     </p>
   );

@@ -6,20 +6,20 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router';
 import { useKeeping } from '../../ui/gestures';
 import { Pick } from '../../ui/Pick';
-import { useCarriedPieces } from '../bringing/carrying';
-import { Dropping } from '../bringing/Dropping';
-import { PlacedBySound } from '../bringing/PlacedBySound';
+import { BringPiece } from '../bringing/BringPiece';
 import { Closely } from '../closely/Closely';
 import { FindingsButton } from '../findings/Findings';
+import { useCarriedPieces } from '../importing/carrying';
+import { Dropping } from '../importing/Dropping';
+import { PlacedBySound } from '../importing/PlacedBySound';
 import { useKit } from '../kit/kitStore';
 import { useRecentKits } from '../kit/recentKits';
 import { StrikeBar } from '../playing/StrikeBar';
 import { useChosenLeaving } from '../playing/soundCard';
-import { TakingPiece } from '../taking/TakingPiece';
 import { Away } from './Away';
 import { Brand, ThemeSwitch } from './Brand';
 import { Fault } from './Fault';
-import { Keys } from './Keys';
+import { Help, useHelp } from './Help';
 import { useKeyboard } from './keyboard';
 import { useDoneSteps } from './NextStep';
 import { STEPS } from './steps';
@@ -74,10 +74,10 @@ export function Shell() {
         className="sr-only focus:not-sr-only focus:fixed focus:top-2 focus:left-2 focus:z-50 focus:rounded-lg focus:bg-card focus:px-3 focus:py-2 focus:shadow-lg"
         onClick={() => focusStep()}
       >
-        To the step
+        Skip to the step
       </button>
       <StepSaid />
-      <Keys />
+      <Help />
       <div>
         <Header />
         <Away />
@@ -97,7 +97,7 @@ export function Shell() {
       <WorthKnowing />
       <Dropping />
       {opened && <Closely />}
-      {opened && <TakingPiece />}
+      {opened && <BringPiece />}
       {opened && <PlacedBySound />}
       <FindingsFollow />
     </div>
@@ -221,6 +221,15 @@ function Header() {
       <div className="flex items-center gap-1 text-small text-soft">
         <UndoRedo />
         <FindingsButton />
+        <button
+          type="button"
+          className="btn h-7 w-7 justify-center p-0"
+          aria-label="Help"
+          title="What this step is for, its keys and the glossary (?)"
+          onClick={() => useHelp.setState({ page: 'help' })}
+        >
+          ?
+        </button>
         <ThemeSwitch />
       </div>
     </header>
@@ -258,7 +267,7 @@ function Copied() {
     >
       {copied}
       <button type="button" className="link" onClick={() => useKit.setState({ copied: null })}>
-        Understood
+        Got it
       </button>
     </div>
   );
@@ -304,7 +313,7 @@ function UndoRedo() {
 
 const MOST_NOTES = 6;
 
-/** What is said once of a kit that comes from an older version or had to be mended. */
+/** What is said once of a kit that comes from an older version or had to be fixed. */
 function WorthKnowing() {
   const notes = useKit((s) => s.kit?.notes);
   const told = useKit((s) => s.told);
@@ -313,17 +322,17 @@ function WorthKnowing() {
   return (
     <section
       role="status"
-      aria-label="Worth knowing of this kit"
+      aria-label="About this kit"
       className="fixed bottom-[76px] left-1/2 z-40 flex max-h-[60vh] w-[min(640px,92vw)] -translate-x-1/2 items-end gap-4 rounded-xl border border-edge bg-card px-4 py-3 shadow-lg"
     >
       <div className="grid max-h-[50vh] grow gap-1 overflow-y-auto">
         {notes.slice(0, MOST_NOTES).map((note) => (
           <p key={note}>{note}</p>
         ))}
-        {more > 0 && <p className="text-soft">And {more} more like these, mended as well.</p>}
+        {more > 0 && <p className="text-soft">And {more} more like these, fixed as well.</p>}
       </div>
       <button type="button" className="btn" onClick={() => void told()}>
-        Understood
+        Got it
       </button>
     </section>
   );

@@ -1,4 +1,4 @@
-/** Keys that work everywhere: steps, undo, the groove, silence, and the pads of the stand-in kit. */
+/** Keys that work everywhere: steps, undo, the groove, silence, and the pads of the simulated kit. */
 import { useEffect } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { changeSides, useComparing } from '../comparing/comparing';
@@ -41,7 +41,7 @@ export function useKeyboard() {
         event.preventDefault();
         transport.toggle();
       } else if (event.key === 'Escape') {
-        useKit.getState().player?.silence();
+        useKit.getState().player?.stopAll();
       } else if (!command && !event.altKey && !event.repeat) {
         if (event.code === 'KeyX' && useComparing.getState().other) return changeSides();
         const { standIn, keyVelocity, openness } = useInputs.getState();

@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { doneSteps, nextStep } from './steps';
 
 const NEITHER = { rehearsal: false, delivery: false };
-const finding = (step: string, level = 'worth_a_look', settled = false) => ({ where: { step }, level, settled });
+const finding = (step: string, level = 'worth_a_look', ignored = false) => ({ where: { step }, level, ignored });
 
 describe('the steps', () => {
   test('are done where something was made and nothing stands open', () => {

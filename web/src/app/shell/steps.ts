@@ -16,11 +16,11 @@ export type StepId = (typeof STEPS)[number]['id'];
 interface Said {
   where: { step: string };
   level: string;
-  settled: boolean;
+  ignored: boolean;
 }
 
-/** What stands open of a finding's step: what was settled or is good to know does not. */
-export const standsOpen = (finding: Said) => !finding.settled && finding.level !== 'information';
+/** What stands open of a finding's step: what was ignored or is good to know does not. */
+export const standsOpen = (finding: Said) => !finding.ignored && finding.level !== 'information';
 
 /** The steps that have made something and about which nothing stands open; listening and delivering are not the kit's. */
 export function doneSteps(

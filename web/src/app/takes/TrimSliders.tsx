@@ -18,7 +18,7 @@ const UNITS: Record<TrimShown['unit'], (value: number, aroundZero: boolean) => s
 };
 
 interface TrimSlidersProps {
-  stroke: string;
+  articulation: string;
   takes: Take[];
   /** All of them where none are named. */
   fields?: Trimmed[];
@@ -28,13 +28,13 @@ interface TrimSlidersProps {
   longest?: number;
 }
 
-export function TrimSliders({ stroke, takes, fields, who, longest = 5000 }: TrimSlidersProps) {
+export function TrimSliders({ articulation, takes, fields, who, longest = 5000 }: TrimSlidersProps) {
   const edit = useKit((s) => s.edit);
   const first = takes[0];
   if (!first) return null;
   const set = (field: Trimmed, value: number, gesture: string) => {
     const change: Trim = { [field]: field === 'end_ms' && value >= longest ? 0 : value };
-    void edit({ kind: 'trim_takes', articulation: stroke, takes: takes.map((t) => t.id), ...change }, gesture);
+    void edit({ kind: 'trim_takes', articulation: articulation, takes: takes.map((t) => t.id), ...change }, gesture);
   };
   const sliders = Object.keys(rules().trims).filter((name) => rules().trims[name]?.unit !== 'switch') as Trimmed[];
   return (fields ?? sliders).map((field) => {
@@ -45,7 +45,7 @@ export function TrimSliders({ stroke, takes, fields, who, longest = 5000 }: Trim
     const value = valueAt(first);
     const mixed = takes.some((take) => valueAt(take) !== value);
     const show = (v: number) =>
-      mixed && v === value ? 'mixed' : whole && v >= longest ? 'all of it' : UNITS[trim.unit](v, trim.around_zero);
+      mixed && v === value ? 'mixed' : whole && v >= longest ? 'to the end' : UNITS[trim.unit](v, trim.around_zero);
     return (
       <Fragment key={field}>
         <dt>{trim.name}</dt>

@@ -22,7 +22,7 @@ const DEFAULTS = {
   mix: 1,
 } as const;
 
-/** How much a steady level is held back, in dB, 0 or more. The twin of `reduction_db`. */
+/** The gain reduction of a steady level, in dB, 0 or more. The twin of `reduction_db`. */
 export function reductionDb(over: number, slope: number, knee: number): number {
   if (2 * over < -knee) return 0;
   if (knee > 0 && 2 * over <= knee) return (-slope * (over + knee / 2) ** 2) / (2 * knee);
@@ -107,7 +107,7 @@ export class CompressorStage implements Stage<PlayCompressor> {
     return 10 ** (this.makeUp.now / 20);
   }
 
-  /** How much it holds back now, in dB. */
+  /** The current gain reduction, in dB. */
   get reduction() {
     return this.on ? this.reduced : 0;
   }

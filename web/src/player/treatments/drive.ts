@@ -6,7 +6,7 @@ import type { PlayDrive } from '../../api/calls';
 import { Glide, shareOf } from './glide';
 import { EVERY, type Stage } from './stage';
 
-const DEFAULTS = { push_db: 6, asymmetry: 0, made_good: true, mix: 1 } as const;
+const DEFAULTS = { drive_db: 6, asymmetry: 0, level_matched: true, mix: 1 } as const;
 
 /** What a sample is worked out with: y = made · (tanh(push · x + bias) − rest) + dry · x. */
 interface Factors {
@@ -58,9 +58,9 @@ export class DriveStage implements Stage<PlayDrive> {
 
   private take(compiled: PlayDrive, unheard: boolean) {
     const set = (glide: Glide, value: number) => (unheard ? glide.begin(value) : glide.to(value));
-    set(this.push, compiled.push_db ?? DEFAULTS.push_db);
+    set(this.push, compiled.drive_db ?? DEFAULTS.drive_db);
     set(this.asymmetry, compiled.asymmetry ?? DEFAULTS.asymmetry);
-    set(this.good, (compiled.made_good ?? DEFAULTS.made_good) ? 1 : 0);
+    set(this.good, (compiled.level_matched ?? DEFAULTS.level_matched) ? 1 : 0);
     this.on = true;
     if (unheard) this.now = this.factors();
   }

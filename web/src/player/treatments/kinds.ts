@@ -44,7 +44,7 @@ export class Chain {
     for (const stage of this.stages) stage.process(sides, frames);
   }
 
-  /** How much is held back now, in dB. */
+  /** The current gain reduction, in dB. */
   get reduction() {
     return this.stages.reduce((most, stage) => Math.max(most, stage.reduction()), 0);
   }

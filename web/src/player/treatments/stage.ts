@@ -6,7 +6,7 @@ export interface Stage<Compiled> {
   process(sides: Float64Array[], frames: number): void;
   /** Whether nothing is left in it and nothing in it moves. */
   readonly silent: boolean;
-  /** How much it holds back now, in dB, where that is what it does. */
+  /** The current gain reduction, in dB, where that is what it does. */
   readonly reduction?: number;
 }
 

@@ -23,10 +23,10 @@ export default function Delivery() {
             <Export key={Export.name} begin={send} empty={kit.order.length === 0} />
           ))}
         </div>
-        <section className="grid gap-2" aria-label="Made so far">
-          <h2>Made so far</h2>
+        <section className="grid gap-2" aria-label="Finished files">
+          <h2>Finished files</h2>
           {made.length === 0 && (
-            <p className="text-soft">Nothing yet. What you render or save is listed here to download.</p>
+            <p className="text-soft">Nothing yet. Files you render or save are listed here to download.</p>
           )}
           {made.map((job) => (
             <JobRow key={job.id} job={job} />
@@ -47,7 +47,7 @@ const ENDS: Record<Job['state'], string> = {
   waiting: 'waiting',
   running: 'running',
   done: 'done',
-  failed: 'did not work',
+  failed: 'failed',
   cancelled: 'cancelled',
   stopped: 'stopped',
 };

@@ -15,7 +15,7 @@ export interface Held {
 }
 
 interface HandleProps {
-  stroke: Articulation;
+  articulation: Articulation;
   layer: number;
   /** Where it stands: where the hand has it, before the studio has answered. */
   high: number;
@@ -28,11 +28,21 @@ interface HandleProps {
   onRelease: () => void;
 }
 
-export function Handle({ stroke, layer, high, linked: usually, tall, x, velocityAt, onHold, onRelease }: HandleProps) {
+export function Handle({
+  articulation,
+  layer,
+  high,
+  linked: usually,
+  tall,
+  x,
+  velocityAt,
+  onHold,
+  onRelease,
+}: HandleProps) {
   const edit = useKit((s) => s.edit);
   const gesture = useRef('');
   const sent = useRef(0);
-  const range = stroke.layers[layer]?.boundary;
+  const range = articulation.layers[layer]?.boundary;
   const place = x(high) + (x(2) - x(1)) / 2;
   const move = (velocity: number, linked: boolean, still: boolean) => {
     if (!range) return;
@@ -40,9 +50,10 @@ export function Handle({ stroke, layer, high, linked: usually, tall, x, velocity
     if (to === sent.current) return;
     sent.current = to;
     onHold({ layer, velocity: to, linked }, still);
-    void edit({ kind: 'move_boundary', articulation: stroke.id, layer, velocity: to, linked }, gesture.current).then(
-      (refused) => refused && onHold(null, false),
-    );
+    void edit(
+      { kind: 'move_boundary', articulation: articulation.id, layer, velocity: to, linked },
+      gesture.current,
+    ).then((refused) => refused && onHold(null, false));
   };
   const drag = (event: PointerEvent<SVGGElement>) => {
     const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect();

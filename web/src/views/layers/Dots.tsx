@@ -11,16 +11,16 @@ import { pressTake } from './selection';
 export const TOP = 8;
 
 interface DotsProps {
-  stroke: Articulation;
+  articulation: Articulation;
   x: (velocity: number) => number;
   y: (level: number) => number;
   bottom: number;
   selected: string[];
 }
 
-/** Where the last strike of a stroke fell. */
-export function Hit({ stroke, x, tall }: { stroke: string; x: DotsProps['x']; tall: number }) {
-  const hit = useHitOf(stroke);
+/** Where the last strike of an articulation fell. */
+export function Hit({ articulation, x, tall }: { articulation: string; x: DotsProps['x']; tall: number }) {
+  const hit = useHitOf(articulation);
   if (!hit) return null;
   return (
     <line
@@ -38,9 +38,9 @@ export function Hit({ stroke, x, tall }: { stroke: string; x: DotsProps['x']; ta
 const placeIn = (layer: Layer, place: number) =>
   layer.low + ((layer.high - layer.low) * (place + 0.5)) / layer.takes.length;
 
-export function Dots({ stroke, x, y, bottom, selected }: DotsProps) {
-  const byId = new Map(stroke.takes.map((take) => [take.id, take]));
-  return stroke.layers.map((layer, number) =>
+export function Dots({ articulation, x, y, bottom, selected }: DotsProps) {
+  const byId = new Map(articulation.takes.map((take) => [take.id, take]));
+  return articulation.layers.map((layer, number) =>
     layer.takes.map((id, place) => {
       const take = byId.get(id);
       if (!take) return null;
@@ -48,11 +48,11 @@ export function Dots({ stroke, x, y, bottom, selected }: DotsProps) {
       return (
         <Dot
           key={id}
-          stroke={stroke}
+          articulation={articulation}
           take={take}
           cx={x(placeIn(layer, place))}
           cy={y(Math.max(bottom, take.level_db + layer.gain_db))}
-          colour={far ? 'var(--amber-line)' : layerColour(Math.max(number, 1), stroke.layers.length)}
+          colour={far ? 'var(--amber-line)' : layerColour(Math.max(number, 1), articulation.layers.length)}
           chosen={selected.includes(id)}
         />
       );
@@ -61,7 +61,7 @@ export function Dots({ stroke, x, y, bottom, selected }: DotsProps) {
 }
 
 interface DotProps {
-  stroke: Articulation;
+  articulation: Articulation;
   take: Take;
   cx: number;
   cy: number;
@@ -69,9 +69,9 @@ interface DotProps {
   chosen: boolean;
 }
 
-const Dot = memo(function Dot({ stroke, take, cx, cy, colour, chosen }: DotProps) {
+const Dot = memo(function Dot({ articulation, take, cx, cy, colour, chosen }: DotProps) {
   const player = useKit((s) => s.player);
-  const sounded = useHitAt(stroke.id, take.id) !== null;
+  const sounded = useHitAt(articulation.id, take.id) !== null;
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: the grid below is the way by keyboard
     <circle
@@ -84,8 +84,8 @@ const Dot = memo(function Dot({ stroke, take, cx, cy, colour, chosen }: DotProps
       strokeWidth={sounded || chosen ? 2.6 : 1}
       className="cursor-pointer"
       onClick={(event) => {
-        pressTake(stroke, take.id, { join: event.ctrlKey || event.metaKey, range: event.shiftKey });
-        player?.audition(stroke.id, take.id);
+        pressTake(articulation, take.id, { join: event.ctrlKey || event.metaKey, range: event.shiftKey });
+        player?.audition(articulation.id, take.id);
       }}
     >
       <title>{`Take ${take.label}: ${minus(take.level_db.toFixed(1))} dB`}</title>
@@ -96,11 +96,11 @@ const Dot = memo(function Dot({ stroke, take, cx, cy, colour, chosen }: DotProps
 /** Where takes, layers and boundaries would be. */
 type GhostProps = Omit<DotsProps, 'selected'> & { tall: number };
 
-export function Ghost({ stroke, x, y, bottom, tall }: GhostProps) {
-  const byId = new Map(stroke.takes.map((take) => [take.id, take]));
+export function Ghost({ articulation, x, y, bottom, tall }: GhostProps) {
+  const byId = new Map(articulation.takes.map((take) => [take.id, take]));
   return (
     <g data-testid="ghost" stroke="var(--leaf)" fill="none">
-      {stroke.layers.map((layer, number) => (
+      {articulation.layers.map((layer, number) => (
         <g key={number}>
           <line
             x1={x(layer.low - 0.5)}

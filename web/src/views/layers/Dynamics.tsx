@@ -22,16 +22,16 @@ const onResize = (changed: () => void) => {
 const useTall = () => useSyncExternalStore(onResize, () => (window.innerHeight < 760 ? 128 : 190));
 
 interface DynamicsProps {
-  stroke: Articulation;
-  /** The stroke as an edit would make it. */
+  articulation: Articulation;
+  /** The articulation as an edit would make it. */
   ghost: Articulation | null;
   linked: boolean;
 }
 
-export function Dynamics({ stroke, ghost, linked }: DynamicsProps) {
-  const { held, hold, grip, letGo } = useHeld<Held | null>(stroke);
+export function Dynamics({ articulation, ghost, linked }: DynamicsProps) {
+  const { held, hold, grip, letGo } = useHeld<Held | null>(articulation);
   const tall = useTall();
-  const { takes: selected } = useSelected(stroke);
+  const { takes: selected } = useSelected(articulation);
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(480);
   useEffect(() => {
@@ -43,7 +43,7 @@ export function Dynamics({ stroke, ghost, linked }: DynamicsProps) {
   }, []);
   const span = width - LEFT - 10;
   const x = (velocity: number) => LEFT + ((velocity - 0.5) / 127) * span;
-  const levels = [...stroke.takes, ...(ghost?.takes ?? [])].map((take) => take.level_db);
+  const levels = [...articulation.takes, ...(ghost?.takes ?? [])].map((take) => take.level_db);
   const top = Math.ceil((Math.max(...levels, -20) + 2) / 6) * 6;
   const bottom = Math.min(top - 24, Math.floor((Math.min(...levels, -20) - 2) / 6) * 6);
   const y = (level: number) => TOP + ((top - level) / (top - bottom)) * tall;
@@ -51,8 +51,8 @@ export function Dynamics({ stroke, ghost, linked }: DynamicsProps) {
   const lines = [];
   for (let level = Math.floor(top / every) * every; level >= bottom; level -= every) lines.push(level);
   const gaps = [
-    ...stroke.unanswered.map((stretch) => ({ ...stretch, overlap: false })),
-    ...stroke.doubled.map((stretch) => ({ ...stretch, overlap: true })),
+    ...articulation.unanswered.map((stretch) => ({ ...stretch, overlap: false })),
+    ...articulation.doubled.map((stretch) => ({ ...stretch, overlap: true })),
   ];
   return (
     <div ref={box} className="mt-1 grow">
@@ -71,10 +71,10 @@ export function Dynamics({ stroke, ghost, linked }: DynamicsProps) {
             </text>
           </g>
         ))}
-        {stroke.layers.map((layer, number) => {
+        {articulation.layers.map((layer, number) => {
           const from = x(layer.low) - span / 254;
           const to = x(layer.high) + span / 254;
-          const colour = layerColour(number, stroke.layers.length);
+          const colour = layerColour(number, articulation.layers.length);
           return (
             <g key={number}>
               <rect x={from} y={TOP} width={to - from} height={tall} fill={colour} opacity={0.3} />
@@ -123,8 +123,8 @@ export function Dynamics({ stroke, ghost, linked }: DynamicsProps) {
             </rect>
           </g>
         ))}
-        {stroke.layers.slice(0, -1).map((layer, number) => {
-          const next = stroke.layers[number + 1];
+        {articulation.layers.slice(0, -1).map((layer, number) => {
+          const next = articulation.layers[number + 1];
           if (!layer.blend || next?.low !== layer.high + 1) return null;
           const from = x(next.reach_low - 0.5);
           const to = x(layer.reach_high + 0.5);
@@ -142,7 +142,7 @@ export function Dynamics({ stroke, ghost, linked }: DynamicsProps) {
         })}
         <path
           d={lineThrough(
-            stroke.plays_db.map((db) => (db !== null && db < bottom ? null : db)),
+            articulation.plays_db.map((db) => (db !== null && db < bottom ? null : db)),
             (place) => x(place + 1),
             y,
           )}
@@ -156,16 +156,16 @@ export function Dynamics({ stroke, ghost, linked }: DynamicsProps) {
           <title>How loud it plays, from soft to hard</title>
         </path>
         <g opacity={ghost ? 0.45 : 1}>
-          <Dots stroke={stroke} x={x} y={y} bottom={bottom} selected={selected} />
+          <Dots articulation={articulation} x={x} y={y} bottom={bottom} selected={selected} />
         </g>
-        {ghost && <Ghost stroke={ghost} x={x} y={y} bottom={bottom} tall={tall} />}
-        <Hit stroke={stroke.id} x={x} tall={tall} />
-        {stroke.layers.slice(0, -1).map((_, number) => (
+        {ghost && <Ghost articulation={ghost} x={x} y={y} bottom={bottom} tall={tall} />}
+        <Hit articulation={articulation.id} x={x} tall={tall} />
+        {articulation.layers.slice(0, -1).map((_, number) => (
           <Handle
             key={number}
-            stroke={stroke}
+            articulation={articulation}
             layer={number}
-            high={held?.layer === number ? held.velocity : (stroke.layers[number]?.high ?? 0)}
+            high={held?.layer === number ? held.velocity : (articulation.layers[number]?.high ?? 0)}
             linked={linked}
             tall={tall}
             x={x}

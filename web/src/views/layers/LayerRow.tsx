@@ -17,7 +17,7 @@ export const COLUMNS =
   'grid grid-cols-[112px_104px_62px_56px_minmax(0,1fr)] max-[1180px]:grid-cols-[110px_84px_54px_42px_minmax(0,1fr)] items-center gap-2';
 
 interface RowProps {
-  stroke: Articulation;
+  articulation: Articulation;
   layer: Layer;
   number: number;
   most: number;
@@ -31,17 +31,16 @@ interface RowProps {
 export const LayerRow = memo(LayerRowOf, sameRow);
 
 function LayerRowOf(props: RowProps) {
-  const { stroke, layer, number, most, linked, selected } = props;
+  const { articulation, layer, number, most, linked, selected } = props;
   const edit = useKit((s) => s.edit);
   const say = useKit((s) => s.say);
-  const articulation = stroke.id;
-  const byId = new Map(stroke.takes.map((take) => [take.id, take]));
+  const byId = new Map(articulation.takes.map((take) => [take.id, take]));
   const { apart, twice, narrow } = layer;
   const type = (low: number, high: number) => {
     const { least, most } = limitsOf('layer.low');
     if ([low, high].some((velocity) => velocity < least || velocity > most))
       return say(`A velocity lies between ${least} and ${most}.`);
-    void edit({ kind: 'set_range', articulation, layer: number, low, high, linked });
+    void edit({ kind: 'set_range', articulation: articulation.id, layer: number, low, high, linked });
   };
   const wrong = apart || twice;
   return (
@@ -57,10 +56,13 @@ function LayerRowOf(props: RowProps) {
           aria-pressed={props.chosen}
           aria-label={`Layer ${number + 1}, its level and blend`}
           title={`Layer ${number + 1}: press for its level and blend`}
-          onClick={() => useSelection.getState().chooseLayer(stroke.id, props.chosen ? null : number)}
+          onClick={() => useSelection.getState().chooseLayer(articulation.id, props.chosen ? null : number)}
           className="grid h-6 w-6 shrink-0 place-items-center"
         >
-          <span className="block h-6 w-3.5 rounded" style={{ background: layerColour(number, stroke.layers.length) }} />
+          <span
+            className="block h-6 w-3.5 rounded"
+            style={{ background: layerColour(number, articulation.layers.length) }}
+          />
         </button>
         <span
           className={`flex items-center ${wrong || narrow ? 'text-amber' : ''}`}
@@ -76,27 +78,27 @@ function LayerRowOf(props: RowProps) {
           className="grid size-6 shrink-0 place-items-center rounded text-faint hover:bg-sunk"
           actions={[
             {
-              name: 'Level its takes',
-              onChoose: () => void edit({ kind: 'level_takes', articulation, layer: number }),
+              name: 'Match take levels',
+              onChoose: () => void edit({ kind: 'match_take_levels', articulation: articulation.id, layer: number }),
             },
             {
-              name: 'Divide by loudness',
+              name: 'Split by loudness',
               disabled: layer.takes.length < 2,
-              onChoose: () => void edit({ kind: 'divide_layer', articulation, layer: number }),
+              onChoose: () => void edit({ kind: 'split_layer', articulation: articulation.id, layer: number }),
             },
             {
               name: 'Add a layer above',
-              onChoose: () => void edit({ kind: 'add_layer', articulation, above: number }),
+              onChoose: () => void edit({ kind: 'add_layer', articulation: articulation.id, above: number }),
             },
             {
               name: 'Merge with the one above',
-              disabled: number === stroke.layers.length - 1,
-              onChoose: () => void edit({ kind: 'merge_layers', articulation, layer: number }),
+              disabled: number === articulation.layers.length - 1,
+              onChoose: () => void edit({ kind: 'merge_layers', articulation: articulation.id, layer: number }),
             },
             {
-              name: 'Remove the layer; its takes stay aside',
-              disabled: stroke.layers.length < 2,
-              onChoose: () => void edit({ kind: 'remove_layer', articulation, layer: number }),
+              name: 'Delete layer; its takes become unused',
+              disabled: articulation.layers.length < 2,
+              onChoose: () => void edit({ kind: 'remove_layer', articulation: articulation.id, layer: number }),
             },
           ]}
         >
@@ -104,10 +106,10 @@ function LayerRowOf(props: RowProps) {
         </Actions>
       </span>
       <Pick
-        label={`Order of layer ${number + 1}`}
+        label={`Round robin of layer ${number + 1}`}
         value={layer.order}
         options={ORDERS}
-        onChange={(order) => void edit({ kind: 'set_order', articulation, layer: number, order })}
+        onChange={(order) => void edit({ kind: 'set_order', articulation: articulation.id, layer: number, order })}
         className="border-transparent bg-transparent px-1"
       />
       <span className={`num ${layer.spread_wide ? 'font-bold text-amber' : ''}`}>{layer.spread_db.toFixed(1)} dB</span>
@@ -122,7 +124,7 @@ function LayerRowOf(props: RowProps) {
           return (
             <Cell
               key={take.id}
-              stroke={stroke}
+              articulation={articulation}
               take={take}
               layer={number}
               place={column}
@@ -139,8 +141,8 @@ function LayerRowOf(props: RowProps) {
 
 /** A row shows its own layer, its neighbours' limits and the takes; what else an edit changed is not its business. */
 function sameRow(a: RowProps, b: RowProps): boolean {
-  const { stroke: was, ...before } = a;
-  const { stroke: is, ...after } = b;
+  const { articulation: was, ...before } = a;
+  const { articulation: is, ...after } = b;
   return (
     was.id === is.id &&
     was.takes === is.takes &&
@@ -157,7 +159,7 @@ function Likeness({ now, was }: { now: number | null; was: number | null }) {
   return (
     <span
       className={`num ${now > rules().machine_like ? 'font-bold text-amber' : ''}`}
-      title={`One strike is ${Math.round(now * 100)} % alike to the next${changed ? `; before, ${Math.round((was as number) * 100)} %` : ''}`}
+      title={`Consecutive strikes are ${Math.round(now * 100)} % similar${changed ? `; before, ${Math.round((was as number) * 100)} %` : ''}`}
     >
       {now.toFixed(2)}
       {changed && (now < was ? <span className="text-leaf"> ↓</span> : <span className="text-amber"> ↑</span>)}

@@ -1,4 +1,4 @@
-/** Layers: lay a stroke's takes out by strength, place the boundaries, choose how repeats alternate. */
+/** Layers: lay an articulation's takes out by strength, place the boundaries, choose how repeats alternate. */
 import { DndContext, type DragEndEvent, PointerSensor, pointerWithin, useSensor, useSensors } from '@dnd-kit/core';
 import { memo, type ReactNode, useDeferredValue, useMemo, useState } from 'react';
 import type { Articulation, Edit, KitState, Piece } from '../../api/calls';
@@ -7,11 +7,11 @@ import { FromWhere } from '../../app/kit/FromWhere';
 import { useKit } from '../../app/kit/kitStore';
 import { lookedAt, useLookedAt } from '../../app/kit/place';
 import { Shelf } from '../../app/shelf/Shelf';
+import { ArticulationTabs } from './ArticulationTabs';
 import { Dynamics } from './Dynamics';
 import type { DropPlace } from './places';
 import { usePreview } from './preview';
 import { Strike } from './Strike';
-import { StrokeTabs } from './StrokeTabs';
 import { selectedOf } from './selection';
 import { TakeDetail } from './TakeDetail';
 import { TakeGrid } from './TakeGrid';
@@ -36,35 +36,41 @@ export default function Layers() {
  * is drawn first; what was chosen to be looked at never waits.
  */
 function useInTime() {
-  const { piece, stroke } = useLookedAt();
-  const now = useMemo(() => ({ piece, stroke }), [piece, stroke]);
+  const { piece, articulation } = useLookedAt();
+  const now = useMemo(() => ({ piece, articulation }), [piece, articulation]);
   const later = useDeferredValue(now);
-  const same = later.piece?.id === piece?.id && later.stroke?.id === stroke?.id;
+  const same = later.piece?.id === piece?.id && later.articulation?.id === articulation?.id;
   return { now, later: same ? later : now };
 }
 
 function LookedAt() {
   const { now, later } = useInTime();
-  const { piece, stroke } = now;
+  const { piece, articulation } = now;
   if (!piece) {
     return (
       <section className="grid grow place-content-center gap-1 text-center text-soft">
         <h1 className="text-ink">No pieces yet</h1>
-        <p>Bring recordings in under Recordings and make pieces of them, or make a piece on the shelf.</p>
+        <p>Add recordings under Recordings and make pieces from them, or create an empty piece in the list.</p>
       </section>
     );
   }
   return (
     <>
-      <StrokeTabs key={piece.id} piece={later.piece ?? piece} stroke={later.stroke} />
-      {stroke && stroke.takes.length > 0 ? (
-        <StrokeLayers stroke={stroke} later={later.stroke ?? stroke} laterPiece={later.piece ?? piece} />
+      <ArticulationTabs key={piece.id} piece={later.piece ?? piece} articulation={later.articulation} />
+      {articulation && articulation.takes.length > 0 ? (
+        <ArticulationLayers
+          articulation={articulation}
+          later={later.articulation ?? articulation}
+          laterPiece={later.piece ?? piece}
+        />
       ) : (
         <section className="grid grow place-content-center gap-1 text-center text-soft">
-          <h2 className="text-ink">{stroke ? `Nothing in ${stroke.name} yet` : `Nothing in ${piece.name} yet`}</h2>
+          <h2 className="text-ink">
+            {articulation ? `Nothing in ${articulation.name} yet` : `Nothing in ${piece.name} yet`}
+          </h2>
           <p className="max-w-[420px]">
-            Drop recordings on {piece.name} on the shelf to add to it
-            {stroke ? ', or drag takes here from another stroke.' : '.'}
+            Drop recordings on {piece.name} in the list of pieces
+            {articulation ? ', or drag takes here from another articulation.' : '.'}
           </p>
         </section>
       )}
@@ -73,25 +79,29 @@ function LookedAt() {
 }
 
 function Beside() {
-  const { piece, stroke } = useInTime().later;
+  const { piece, articulation } = useInTime().later;
   return (
     <aside
       className="grid grid-cols-[minmax(0,1fr)] content-start gap-4 overflow-y-auto border-l border-line bg-side p-3.5"
       aria-label="Selected take"
     >
-      {piece && stroke && stroke.takes.length > 0 && <TakeDetail piece={piece} stroke={stroke} />}
+      {piece && articulation && articulation.takes.length > 0 && (
+        <TakeDetail piece={piece} articulation={articulation} />
+      )}
       {piece && <FromWhere piece={piece.id} />}
-      {piece && <FoundHere piece={piece.id} stroke={stroke?.id ?? null} />}
+      {piece && <FoundHere piece={piece.id} articulation={articulation?.id ?? null} />}
     </aside>
   );
 }
 
-const FoundHere = memo(function FoundHere({ piece, stroke }: { piece: string; stroke: string | null }) {
+const FoundHere = memo(function FoundHere({ piece, articulation }: { piece: string; articulation: string | null }) {
   return (
     <FindingsHere
       step="layers"
       belongs={({ where }) =>
-        stroke ? where.articulation === stroke || (!where.articulation && where.piece === piece) : where.piece === piece
+        articulation
+          ? where.articulation === articulation || (!where.articulation && where.piece === piece)
+          : where.piece === piece
       }
     />
   );
@@ -122,52 +132,52 @@ function Dragging({ children }: { children: ReactNode }) {
 function drop(event: DragEndEvent) {
   const place = event.over?.data.current as DropPlace | undefined;
   const take = String(event.active.data.current?.take ?? '');
-  const { stroke } = lookedAt();
-  if (!place || !stroke) return;
-  const selected = selectedOf(stroke).takes;
-  const made = editOfDrop(stroke, selected.includes(take) ? selected : [take], place);
+  const { articulation } = lookedAt();
+  if (!place || !articulation) return;
+  const selected = selectedOf(articulation).takes;
+  const made = editOfDrop(articulation, selected.includes(take) ? selected : [take], place);
   if (made) void useKit.getState().edit(made);
 }
 
 /** What a drop means: on a take the two change places, beside one it is put in, on a name it moves there. */
-function editOfDrop(stroke: Articulation, takes: string[], place: DropPlace): Edit | null {
+function editOfDrop(articulation: Articulation, takes: string[], place: DropPlace): Edit | null {
   const [take] = takes;
-  if (place.kind === 'stroke') {
-    return place.stroke === stroke.id
+  if (place.kind === 'articulation') {
+    return place.articulation === articulation.id
       ? null
-      : { kind: 'move_takes', articulation: stroke.id, takes, layer: null, to: place.stroke };
+      : { kind: 'move_takes', articulation: articulation.id, takes, layer: null, to: place.articulation };
   }
-  if (place.kind === 'aside') return { kind: 'move_takes', articulation: stroke.id, takes, layer: null };
-  const there = stroke.layers[place.layer]?.takes[place.place];
+  if (place.kind === 'aside') return { kind: 'move_takes', articulation: articulation.id, takes, layer: null };
+  const there = articulation.layers[place.layer]?.takes[place.place];
   if (place.kind === 'take' && there && takes.length === 1 && take) {
-    const placed = stroke.layers.some((layer) => layer.takes.includes(take));
+    const placed = articulation.layers.some((layer) => layer.takes.includes(take));
     if (there === take) return null;
-    if (placed) return { kind: 'swap_takes', articulation: stroke.id, take, other: there };
+    if (placed) return { kind: 'swap_takes', articulation: articulation.id, take, other: there };
   }
-  return { kind: 'move_takes', articulation: stroke.id, takes, layer: place.layer, place: place.place };
+  return { kind: 'move_takes', articulation: articulation.id, takes, layer: place.layer, place: place.place };
 }
 
-interface StrokeLayersProps {
-  stroke: Articulation;
-  /** The stroke and its piece when there is time to draw them. */
+interface ArticulationLayersProps {
+  articulation: Articulation;
+  /** The articulation and its piece when there is time to draw them. */
   later: Articulation;
   laterPiece: Piece;
 }
 
-function StrokeLayers({ stroke, later, laterPiece }: StrokeLayersProps) {
+function ArticulationLayers({ articulation, later, laterPiece }: ArticulationLayersProps) {
   const version = useKit((s) => (s.kit as KitState).version);
   const [linked, setLinked] = useState(true);
-  const preview = usePreview(stroke, version);
+  const preview = usePreview(articulation, version);
   return (
     <>
       <div className="grid shrink-0 grid-cols-[252px_minmax(0,1fr)] gap-3 max-[1180px]:grid-cols-[190px_minmax(0,1fr)]">
-        <Strike key={stroke.id} piece={laterPiece} stroke={later} />
+        <Strike key={articulation.id} piece={laterPiece} articulation={later} />
         <section className="card flex min-w-0 flex-col" aria-label="Dynamics">
-          <Tools stroke={stroke} linked={linked} onLinked={setLinked} preview={preview} />
-          <Dynamics key={stroke.id} stroke={stroke} ghost={preview.ghost} linked={linked} />
+          <Tools articulation={articulation} linked={linked} onLinked={setLinked} preview={preview} />
+          <Dynamics key={articulation.id} articulation={articulation} ghost={preview.ghost} linked={linked} />
         </section>
       </div>
-      <TakeGrid stroke={later} linked={linked} />
+      <TakeGrid articulation={later} linked={linked} />
     </>
   );
 }

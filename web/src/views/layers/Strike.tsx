@@ -1,4 +1,4 @@
-/** Hearing a stroke at any velocity: the skin, a strip of velocities, rolls and climbs, one microphone or all. */
+/** Hearing an articulation at any velocity: the skin, a strip of velocities, rolls and climbs, one microphone or all. */
 
 import { type KeyboardEvent, memo, type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { Articulation, KitState, Piece } from '../../api/calls';
@@ -13,10 +13,10 @@ import { useSelected } from './selection';
 const EVERY_MS = 95;
 const RATES = [3, 5, 8, 12, 16];
 
-export const Strike = memo(function Strike({ piece, stroke }: { piece: Piece; stroke: Articulation }) {
+export const Strike = memo(function Strike({ piece, articulation }: { piece: Piece; articulation: Articulation }) {
   const mics = useKit((s) => (s.kit as KitState).head.mics);
   const player = useKit((s) => s.player);
-  const { takes } = useSelected(stroke);
+  const { takes } = useSelected(articulation);
   const [over, setOver] = useState<number | null>(null);
   const [velocity, setVelocity] = useState(96);
   const [repeats, setRepeats] = useState(true);
@@ -31,21 +31,21 @@ export const Strike = memo(function Strike({ piece, stroke }: { piece: Piece; st
   useEffect(() => {
     if (player) Object.assign(player.listening, { repeats, only: only ? takes : [], mic: mic || null });
   }, [player, repeats, only, takes, mic]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: leaving a stroke ends what was going on with it
+  // biome-ignore lint/correctness/useExhaustiveDependencies: leaving an articulation ends what was going on with it
   useEffect(() => {
     setGoing(null);
     return () => {
       stop.current();
       if (player) Object.assign(player.listening, { repeats: true, only: [], mic: null });
     };
-  }, [player, stroke.id]);
+  }, [player, articulation.id]);
   useEffect(() => {
     if (mic && !piece.heard_by.includes(mic)) setMic('');
   }, [mic, piece.heard_by]);
 
   const play = (at: number, source = 'skin') => {
     setVelocity(at);
-    player?.strikeArticulation(source, stroke.id, at);
+    player?.strikeArticulation(source, articulation.id, at);
   };
   const start = (what: 'roll' | 'climb') => {
     stop.current();
@@ -56,13 +56,13 @@ export const Strike = memo(function Strike({ piece, stroke }: { piece: Piece; st
         ? roll(
             player,
             'skin',
-            stroke.id,
+            articulation.id,
             () => now.current.velocity,
             () => now.current.rate,
           )
-        : climb(player, 'skin', stroke.id, 32, 5, () => setGoing(null));
+        : climb(player, 'skin', articulation.id, 32, 5, () => setGoing(null));
   };
-  const layer = stroke.layers.findIndex((l) => over !== null && l.low <= over && over <= l.high);
+  const layer = articulation.layers.findIndex((l) => over !== null && l.low <= over && over <= l.high);
   return (
     <section className="card flex flex-col" aria-label="Strike">
       <div className="flex items-baseline justify-between">
@@ -73,11 +73,11 @@ export const Strike = memo(function Strike({ piece, stroke }: { piece: Piece; st
       </div>
       <div className="mt-1 grid justify-center [&>svg]:h-auto [&>svg]:max-w-full max-[1180px]:[&>svg]:w-[132px]">
         <StruckSkin
-          stroke={stroke}
+          articulation={articulation}
           size={178}
           onStrike={(at) => play(at)}
           onOver={setOver}
-          label={`Strike ${piece.name} ${stroke.name}`}
+          label={`Strike ${piece.name} ${articulation.name}`}
         />
       </div>
       <Strip velocity={velocity} over={over} rolling={going === 'roll'} onPlay={play} onAim={setVelocity} />
@@ -86,14 +86,14 @@ export const Strike = memo(function Strike({ piece, stroke }: { piece: Piece; st
           {going === 'roll' ? 'Stop' : 'Roll'}
         </button>
         <Pick
-          label="Strikes a second"
+          label="Strikes per second"
           value={rate}
           options={RATES.map((value) => ({ value, name: `${value} / s` }))}
           onChange={setRate}
           className="max-w-[66px]"
         />
         <button type="button" className="btn" aria-pressed={going === 'climb'} onClick={() => start('climb')}>
-          {going === 'climb' ? 'Stop' : 'Climb'}
+          {going === 'climb' ? 'Stop' : 'Play soft to hard'}
         </button>
         <button
           type="button"
@@ -111,13 +111,13 @@ export const Strike = memo(function Strike({ piece, stroke }: { piece: Piece; st
           className="btn"
           role="switch"
           aria-checked={repeats}
-          title="Off: the same take every time"
+          title="Off: the same take plays every time"
           onClick={() => setRepeats(!repeats)}
         >
-          {repeats ? 'Takes alternate' : 'One take'}
+          {repeats ? 'Round robin on' : 'Round robin off'}
         </button>
         <Pick
-          label="Heard through"
+          label="Microphone"
           value={mic}
           options={[
             { value: '', name: 'All microphones' },
@@ -132,7 +132,7 @@ export const Strike = memo(function Strike({ piece, stroke }: { piece: Piece; st
 });
 
 /** The skin with what sounded last outlined. */
-const StruckSkin = (props: SkinProps) => <Skin {...props} hit={useHitOf(props.stroke.id)} />;
+const StruckSkin = (props: SkinProps) => <Skin {...props} hit={useHitOf(props.articulation.id)} />;
 
 /** Velocity from left to right: press, or drag along it, to hear it. */
 function Strip(props: {
@@ -164,7 +164,7 @@ function Strip(props: {
     <div
       role="slider"
       tabIndex={0}
-      aria-label="Velocity to hear"
+      aria-label="Velocity of the strike"
       aria-valuemin={1}
       aria-valuemax={127}
       aria-valuenow={props.velocity}

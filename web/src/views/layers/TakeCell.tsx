@@ -38,7 +38,7 @@ export function Empty({ layer, place, last }: { layer: number; place: number; la
 }
 
 interface CellProps {
-  stroke: Articulation;
+  articulation: Articulation;
   take: Take;
   layer: number | null;
   place: number;
@@ -48,14 +48,14 @@ interface CellProps {
   selected: boolean;
 }
 
-export function Cell({ stroke, take, layer, place, away, far, selected }: CellProps) {
-  const hitAt = useHitAt(stroke.id, take.id);
+export function Cell({ articulation, take, layer, place, away, far, selected }: CellProps) {
+  const hitAt = useHitAt(articulation.id, take.id);
   const player = useKit((s) => s.player);
   const lookAt = usePlace((s) => s.lookAt);
   const drag = useDraggable({ id: `take ${take.id}`, data: { take: take.id } });
   const data: DropPlace = layer === null ? { kind: 'aside' } : { kind: 'take', layer, place };
   const drop = useDroppable({ id: layer === null ? `aside ${take.id}` : `take ${layer} ${place}`, data });
-  const stop = useSelection((s) => tabStop(stroke, s.stop) === take.id);
+  const stop = useSelection((s) => tabStop(articulation, s.stop) === take.id);
   const sounded = hitAt !== null;
   const outline = drop.isOver
     ? 'outline-2 outline-plum outline-dashed'
@@ -82,13 +82,13 @@ export function Cell({ stroke, take, layer, place, away, far, selected }: CellPr
         tabIndex={stop ? 0 : -1}
         onFocus={() => useSelection.setState({ stop: take.id })}
         aria-pressed={selected}
-        title={`${take.file}\nDrag to move it; Ctrl or Shift select several; Delete leaves it out`}
+        title={`${take.file}\nDrag to move it; Ctrl or Shift select several; Delete disables it`}
         onClick={(event) => {
-          // The rows that were left alone hold the stroke as it was when they were drawn.
-          const now = articulationIn(useKit.getState().pieces, stroke.id)?.stroke ?? stroke;
+          // The rows that were left alone hold the articulation as it was when they were drawn.
+          const now = articulationIn(useKit.getState().pieces, articulation.id)?.articulation ?? articulation;
           pressTake(now, take.id, { join: event.ctrlKey || event.metaKey, range: event.shiftKey });
-          lookAt({ articulation: stroke.id, take: take.id });
-          player?.audition(stroke.id, take.id);
+          lookAt({ articulation: articulation.id, take: take.id });
+          player?.audition(articulation.id, take.id);
         }}
         style={
           drag.transform
@@ -104,12 +104,12 @@ export function Cell({ stroke, take, layer, place, away, far, selected }: CellPr
             outline={take.outline}
             width={84}
             height={28}
-            colour={layerColour(Math.max(1, layer ?? 1), stroke.layers.length)}
+            colour={layerColour(Math.max(1, layer ?? 1), articulation.layers.length)}
           />
         </span>
         {take.trimmed && <i className="absolute bottom-0.5 left-1 h-1.5 w-1.5 rounded-full bg-leaf" title="Trimmed" />}
         <span className="sr-only">
-          {`Take ${take.label}${take.enabled ? '' : ', left out'}${far ? ', stands out' : ''}${sounded ? ', just sounded' : ''}${
+          {`Take ${take.label}${take.enabled ? '' : ', disabled'}${far ? ', stands out' : ''}${sounded ? ', just sounded' : ''}${
             away === null ? '' : `, ${signed(away)} dB from its layer`
           }`}
         </span>
@@ -125,7 +125,15 @@ export function Cell({ stroke, take, layer, place, away, far, selected }: CellPr
 }
 
 /** Takes that lie in no layer, and where to put them. */
-export function Aside({ stroke, takes, selected }: { stroke: Articulation; takes: Take[]; selected: string[] }) {
+export function Aside({
+  articulation,
+  takes,
+  selected,
+}: {
+  articulation: Articulation;
+  takes: Take[];
+  selected: string[];
+}) {
   const data: DropPlace = { kind: 'aside' };
   const { setNodeRef, isOver, active } = useDroppable({ id: 'aside', data });
   if (!takes.length && !active) return null;
@@ -138,11 +146,13 @@ export function Aside({ stroke, takes, selected }: { stroke: Articulation; takes
         isOver ? 'border-plum bg-plum-wash' : 'border-edge'
       }`}
     >
-      <span className="mr-2 text-small text-soft">{takes.length ? 'Aside, not played' : 'Drop here to put aside'}</span>
+      <span className="mr-2 text-small text-soft">
+        {takes.length ? 'Unused takes' : 'Drop takes here to leave them unused'}
+      </span>
       {takes.map((take) => (
         <span key={take.id} className="w-[84px]">
           <Cell
-            stroke={stroke}
+            articulation={articulation}
             take={take}
             layer={null}
             place={0}

@@ -3,8 +3,8 @@
 import { Maximize2 } from 'lucide-react';
 import { memo, useDeferredValue } from 'react';
 import type { Articulation, KitState, Piece, Take } from '../../api/calls';
-import { useRecordings } from '../../app/bringing/recordings';
 import { openClosely } from '../../app/closely/opened';
+import { useRecordings } from '../../app/importing/recordings';
 import { count, decibels, signed } from '../../app/kit/format';
 import { useKit } from '../../app/kit/kitStore';
 import { useLookedAt } from '../../app/kit/place';
@@ -16,30 +16,36 @@ import { Pick } from '../../ui/Pick';
 import { Slider } from '../../ui/Slider';
 import { useSelected } from './selection';
 
-export const TakeDetail = memo(function TakeDetail({ piece, stroke }: { piece: Piece; stroke: Articulation }) {
-  const { takes, layer } = useSelected(stroke);
+export const TakeDetail = memo(function TakeDetail({
+  piece,
+  articulation,
+}: {
+  piece: Piece;
+  articulation: Articulation;
+}) {
+  const { takes, layer } = useSelected(articulation);
   const { takeId } = useLookedAt();
   // Strikes may come faster than all of this is drawn; the one shown then is the latest.
-  const last = useDeferredValue(useHitOf(stroke.id)?.takeId);
-  if (layer !== null) return <LayerDetail stroke={stroke} number={layer} />;
-  const fallback = takeId ?? last ?? stroke.takes[0]?.id;
+  const last = useDeferredValue(useHitOf(articulation.id)?.takeId);
+  if (layer !== null) return <LayerDetail articulation={articulation} number={layer} />;
+  const fallback = takeId ?? last ?? articulation.takes[0]?.id;
   const shown = takes.length ? takes : fallback ? [fallback] : [];
   const title = takes.length ? 'Selected' : takeId ? 'Looked at' : last ? 'Last struck' : 'First take';
-  return shown.length ? <Takes piece={piece} stroke={stroke} ids={shown} title={title} /> : null;
+  return shown.length ? <Takes piece={piece} articulation={articulation} ids={shown} title={title} /> : null;
 });
 
-function LayerDetail({ stroke, number }: { stroke: Articulation; number: number }) {
+function LayerDetail({ articulation, number }: { articulation: Articulation; number: number }) {
   const edit = useKit((s) => s.edit);
-  const layer = stroke.layers[number];
+  const layer = articulation.layers[number];
   if (!layer) return null;
-  const last = number === stroke.layers.length - 1;
+  const last = number === articulation.layers.length - 1;
   return (
     <section className="grid grid-cols-[minmax(0,1fr)] gap-2" aria-label="Layer">
       <h2 className="head">Selected</h2>
       <h2 className="flex items-center gap-2 text-[15px]">
         <i
           className="inline-block h-4 w-3 rounded"
-          style={{ background: layerColour(number, stroke.layers.length) }}
+          style={{ background: layerColour(number, articulation.layers.length) }}
           aria-hidden="true"
         />
         Layer {number + 1} · {layer.low}–{layer.high}
@@ -62,13 +68,13 @@ function LayerDetail({ stroke, number }: { stroke: Articulation; number: number 
             tone="pan"
             show={(v) => `${signed(v)} dB`}
             onChange={(gain_db, gesture) =>
-              void edit({ kind: 'set_layer', articulation: stroke.id, layer: number, gain_db }, gesture)
+              void edit({ kind: 'set_layer', articulation: articulation.id, layer: number, gain_db }, gesture)
             }
           />
         </dd>
         {!last && (
           <>
-            <dt title="Over so many velocities this layer gives way to the next, both sounding">Blend up</dt>
+            <dt title="Number of velocities over which this layer cross-fades into the next">Blend with next</dt>
             <dd>
               <Slider
                 label={`Blend of layer ${number + 1} into the next`}
@@ -80,7 +86,7 @@ function LayerDetail({ stroke, number }: { stroke: Articulation; number: number 
                 reset={0}
                 show={(v) => (v ? String(v) : 'none')}
                 onChange={(blend, gesture) =>
-                  void edit({ kind: 'set_layer', articulation: stroke.id, layer: number, blend }, gesture)
+                  void edit({ kind: 'set_layer', articulation: articulation.id, layer: number, blend }, gesture)
                 }
               />
             </dd>
@@ -91,30 +97,43 @@ function LayerDetail({ stroke, number }: { stroke: Articulation; number: number 
   );
 }
 
-function Takes({ piece, stroke, ids, title }: { piece: Piece; stroke: Articulation; ids: string[]; title: string }) {
+function Takes({
+  piece,
+  articulation,
+  ids,
+  title,
+}: {
+  piece: Piece;
+  articulation: Articulation;
+  ids: string[];
+  title: string;
+}) {
   const edit = useKit((s) => s.edit);
-  const chosen = stroke.takes.filter((take) => ids.includes(take.id));
+  const chosen = articulation.takes.filter((take) => ids.includes(take.id));
   const take = chosen[0];
   if (!take) return null;
   const many = chosen.length > 1;
-  const layer = stroke.layers.findIndex((l) => l.takes.includes(take.id));
+  const layer = articulation.layers.findIndex((l) => l.takes.includes(take.id));
   const who = many ? 'the selected takes' : `take ${take.label}`;
-  const trim = (change: Trim) => void edit({ kind: 'trim_takes', articulation: stroke.id, takes: ids, ...change });
+  const trim = (change: Trim) =>
+    void edit({ kind: 'trim_takes', articulation: articulation.id, takes: ids, ...change });
   return (
     <section className="grid grid-cols-[minmax(0,1fr)] gap-2" aria-label="Take">
       <h2 className="head">{title}</h2>
       <div>
         <h2 className="flex items-center justify-between gap-2 text-[15px]">
           <span className="truncate">
-            {many ? count(chosen.length, 'take') : `${layer < 0 ? 'Aside' : `Layer ${layer + 1}`} · take ${take.label}`}
+            {many
+              ? count(chosen.length, 'take')
+              : `${layer < 0 ? 'Unused' : `Layer ${layer + 1}`} · take ${take.label}`}
           </span>
           {!many && (
             <button
               type="button"
               className="rounded-md p-1 text-soft hover:bg-sunk"
-              aria-label={`Look at take ${take.label} closely`}
-              title="Closely: every microphone on one time axis"
-              onClick={() => openClosely(stroke.id, take.id)}
+              aria-label={`Open waveforms of take ${take.label}`}
+              title="Open waveforms: every microphone on one time axis"
+              onClick={() => openClosely(articulation.id, take.id)}
             >
               <Maximize2 size={15} />
             </button>
@@ -134,7 +153,7 @@ function Takes({ piece, stroke, ids, title }: { piece: Piece; stroke: Articulati
           </>
         )}
         <TrimSliders
-          stroke={stroke.id}
+          articulation={articulation.id}
           takes={chosen}
           fields={['gain_db', 'pan', 'tune_cents', 'start_trim_ms']}
           who={who}
@@ -145,14 +164,17 @@ function Takes({ piece, stroke, ids, title }: { piece: Piece; stroke: Articulati
             label={many ? 'Layer of these takes' : 'Layer of this take'}
             value={layer}
             options={[
-              ...stroke.layers.map((l, number) => ({ value: number, name: `${number + 1} · ${l.low}–${l.high}` })),
-              { value: -1, name: 'aside' },
+              ...articulation.layers.map((l, number) => ({
+                value: number,
+                name: `${number + 1} · ${l.low}–${l.high}`,
+              })),
+              { value: -1, name: 'unused' },
             ]}
             onChange={(to) =>
               to !== layer &&
               void edit({
                 kind: 'move_takes',
-                articulation: stroke.id,
+                articulation: articulation.id,
                 takes: ids,
                 layer: to < 0 ? null : to,
               })
@@ -162,33 +184,27 @@ function Takes({ piece, stroke, ids, title }: { piece: Piece; stroke: Articulati
       </dl>
       <div className="flex flex-wrap gap-1.5 [&_.btn]:px-2 [&_.btn]:py-1">
         <button type="button" className="btn grow justify-center" onClick={() => trim({ enabled: !take.enabled })}>
-          {take.enabled
-            ? many
-              ? 'Leave these out'
-              : 'Leave this take out'
-            : many
-              ? 'Let these play again'
-              : 'Let this take play again'}
+          {take.enabled ? (many ? 'Disable takes' : 'Disable take') : many ? 'Enable takes' : 'Enable take'}
         </button>
         <button
           type="button"
           className="btn"
           aria-pressed={take.inverted}
-          title="Turn its polarity round"
+          title="Flip polarity"
           onClick={() => trim({ inverted: !take.inverted })}
         >
-          Ø {take.inverted ? 'turned' : 'as is'}
+          Ø {take.inverted ? 'flipped' : 'normal'}
         </button>
       </div>
-      {!many && <Microphones piece={piece} stroke={stroke} take={take} />}
+      {!many && <Microphones piece={piece} articulation={articulation} take={take} />}
     </section>
   );
 }
 
-function Microphones(props: { piece: Piece; stroke: Articulation; take: Take }) {
+function Microphones(props: { piece: Piece; articulation: Articulation; take: Take }) {
   const mics = useKit((s) => (s.kit as KitState).head.mics);
   const player = useKit((s) => s.player);
-  const recordings = useRecordings(props.stroke.id, props.take);
+  const recordings = useRecordings(props.articulation.id, props.take);
   const names = new Map(mics.map((mic) => [mic.id, mic]));
   return (
     <>
@@ -202,7 +218,7 @@ function Microphones(props: { piece: Piece; stroke: Articulation; take: Take }) 
                 type="button"
                 title={`${recording.path}\nPress to hear this microphone alone`}
                 className="block w-full rounded-md text-left hover:bg-sunk"
-                onClick={() => player?.audition(props.stroke.id, props.take.id, recording.mic)}
+                onClick={() => player?.audition(props.articulation.id, props.take.id, recording.mic)}
               >
                 <span className="flex justify-between text-tiny">
                   <span className={props.piece.own_mics.includes(recording.mic) ? 'font-semibold' : 'text-soft'}>

@@ -10,43 +10,43 @@ import { pressTake, takesInOrder, useSelected, useSelection } from './selection'
 import { Aside } from './TakeCell';
 
 interface GridProps {
-  stroke: Articulation;
+  articulation: Articulation;
   linked: boolean;
 }
 
-export const TakeGrid = memo(function TakeGrid({ stroke, linked }: GridProps) {
+export const TakeGrid = memo(function TakeGrid({ articulation, linked }: GridProps) {
   const edit = useKit((s) => s.edit);
-  const { takes: selected, layer: chosenLayer } = useSelected(stroke);
+  const { takes: selected, layer: chosenLayer } = useSelected(articulation);
   const box = useRef<HTMLElement>(null);
-  const alike = useSameness(stroke);
-  const byId = new Map(stroke.takes.map((take) => [take.id, take]));
-  const most = Math.max(...stroke.layers.map((layer) => layer.takes.length), 1);
-  const orders = new Set(stroke.layers.map((l) => l.order));
-  const placed = new Set(stroke.layers.flatMap((layer) => layer.takes));
-  const aside = stroke.takes.filter((take) => !placed.has(take.id));
+  const alike = useSameness(articulation);
+  const byId = new Map(articulation.takes.map((take) => [take.id, take]));
+  const most = Math.max(...articulation.layers.map((layer) => layer.takes.length), 1);
+  const orders = new Set(articulation.layers.map((l) => l.order));
+  const placed = new Set(articulation.layers.flatMap((layer) => layer.takes));
+  const aside = articulation.takes.filter((take) => !placed.has(take.id));
 
-  // Rows stay where they are from stroke to stroke, and take on what the next one has; the list begins at its top.
+  // Rows stay where they are from articulation to articulation, and take on what the next one has; the list begins at its top.
   const rows = useRef<HTMLDivElement>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another stroke begins at the top
-  useEffect(() => void rows.current?.scrollTo(0, 0), [stroke.id]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another articulation begins at the top
+  useEffect(() => void rows.current?.scrollTo(0, 0), [articulation.id]);
 
   const focusTake = (id: string | undefined) =>
     id && box.current?.querySelector<HTMLElement>(`[data-take="${CSS.escape(id)}"]`)?.focus();
   const key = (event: KeyboardEvent) => {
     const id = (event.target as HTMLElement).dataset.take;
     if (!id) return;
-    const layer = stroke.layers.findIndex((l) => l.takes.includes(id));
+    const layer = articulation.layers.findIndex((l) => l.takes.includes(id));
     // Those put aside lie below the softest layer.
-    const row = (at: number) => (at < 0 ? aside.map((take) => take.id) : stroke.layers[at]?.takes);
+    const row = (at: number) => (at < 0 ? aside.map((take) => take.id) : articulation.layers[at]?.takes);
     const place = row(layer)?.indexOf(id) ?? -1;
     const mine = selected.includes(id) ? selected : [id];
     if ((event.ctrlKey || event.metaKey) && event.code === 'KeyA') {
       event.preventDefault();
-      useSelection.getState().chooseTakes(stroke.id, takesInOrder(stroke), id);
+      useSelection.getState().chooseTakes(articulation.id, takesInOrder(articulation), id);
     } else if (event.key === 'Delete' || event.key === 'Backspace') {
       event.preventDefault();
       const enabled = !byId.get(id)?.enabled;
-      void edit({ kind: 'trim_takes', articulation: stroke.id, takes: mine, enabled });
+      void edit({ kind: 'trim_takes', articulation: articulation.id, takes: mine, enabled });
     } else if (event.key.startsWith('Arrow')) {
       event.preventDefault();
       event.stopPropagation();
@@ -54,10 +54,10 @@ export const TakeGrid = memo(function TakeGrid({ stroke, linked }: GridProps) {
       const along = { ArrowLeft: -1, ArrowRight: 1 }[event.key] ?? 0;
       if (event.altKey) {
         const to = layer + up;
-        if (to < -1 || to >= stroke.layers.length || (layer < 0 && !up)) return;
+        if (to < -1 || to >= articulation.layers.length || (layer < 0 && !up)) return;
         const at = up ? null : Math.max(0, place + (along > 0 ? 2 : -1));
         const where = { layer: to < 0 ? null : to, place: at };
-        void edit({ kind: 'move_takes', articulation: stroke.id, takes: mine, ...where }).then(() =>
+        void edit({ kind: 'move_takes', articulation: articulation.id, takes: mine, ...where }).then(() =>
           // It stands in another row once that is drawn.
           requestAnimationFrame(() => focusTake(id)),
         );
@@ -67,7 +67,7 @@ export const TakeGrid = memo(function TakeGrid({ stroke, linked }: GridProps) {
       } else {
         const next = row(layer)?.[place + along];
         focusTake(next);
-        if (event.shiftKey && next) pressTake(stroke, next, { join: false, range: true });
+        if (event.shiftKey && next) pressTake(articulation, next, { join: false, range: true });
       }
     }
   };
@@ -75,31 +75,31 @@ export const TakeGrid = memo(function TakeGrid({ stroke, linked }: GridProps) {
     <section ref={box} className="flex min-h-0 grow flex-col" aria-label="Takes by layer" onKeyDown={key}>
       <div className={`${COLUMNS} px-3 pb-1 text-tiny font-semibold text-faint`}>
         <span>Velocity</span>
-        <span>Order</span>
+        <span>Round robin</span>
         <span>Spread</span>
-        <span title="How alike one strike is to the next, 1 for a machine">Alike</span>
+        <span title="How similar consecutive strikes are; 1 is identical">Alike</span>
         <span className="flex min-w-0 items-center justify-between gap-2">
           <span className="truncate">Takes, and how far each is from its layer in dB</span>
           <Pick
-            label="Order of every layer"
-            value={orders.size === 1 ? (stroke.layers[0]?.order ?? 'in_turn') : 'mixed'}
+            label="Round robin of every layer"
+            value={orders.size === 1 ? (articulation.layers[0]?.order ?? 'in_turn') : 'mixed'}
             options={[
-              ...(orders.size === 1 ? [] : [{ value: 'mixed' as const, name: 'Mixed orders' }]),
+              ...(orders.size === 1 ? [] : [{ value: 'mixed' as const, name: 'Mixed' }]),
               ...ORDERS.map((o) => ({ ...o, name: `Every layer: ${o.name.toLowerCase()}` })),
             ]}
             onChange={(order) =>
-              order !== 'mixed' && void edit({ kind: 'set_order', articulation: stroke.id, layer: null, order })
+              order !== 'mixed' && void edit({ kind: 'set_order', articulation: articulation.id, layer: null, order })
             }
             className="py-0.5 text-tiny"
           />
         </span>
       </div>
       <div ref={rows} className="grid min-h-0 content-start gap-[5px] overflow-auto pb-2">
-        {[...stroke.layers.keys()].reverse().map((number) => (
+        {[...articulation.layers.keys()].reverse().map((number) => (
           <LayerRow
             key={number}
-            stroke={stroke}
-            layer={stroke.layers[number] as Layer}
+            articulation={articulation}
+            layer={articulation.layers[number] as Layer}
             number={number}
             most={most}
             linked={linked}
@@ -109,7 +109,7 @@ export const TakeGrid = memo(function TakeGrid({ stroke, linked }: GridProps) {
             selected={selected}
           />
         ))}
-        <Aside stroke={stroke} takes={aside} selected={selected} />
+        <Aside articulation={articulation} takes={aside} selected={selected} />
       </div>
     </section>
   );

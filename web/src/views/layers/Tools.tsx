@@ -1,4 +1,4 @@
-/** What changes all layers of a stroke at once: where they part, how many there are, how level they are, how they vary. */
+/** What changes all layers of an articulation at once: where they part, how many there are, how level they are, how they vary. */
 import { useQuery } from '@tanstack/react-query';
 import { ChevronDown } from 'lucide-react';
 import { Fragment, memo } from 'react';
@@ -10,7 +10,7 @@ import { Slider } from '../../ui/Slider';
 import type { Preview } from './preview';
 
 interface ToolsProps {
-  stroke: Articulation;
+  articulation: Articulation;
   linked: boolean;
   onLinked: (linked: boolean) => void;
   preview: Preview;
@@ -19,28 +19,27 @@ interface ToolsProps {
 export const Tools = memo(
   ToolsOf,
   (a, b) =>
-    a.stroke.id === b.stroke.id &&
-    a.stroke.takes === b.stroke.takes &&
-    a.stroke.variation === b.stroke.variation &&
-    a.stroke.layers.length === b.stroke.layers.length &&
+    a.articulation.id === b.articulation.id &&
+    a.articulation.takes === b.articulation.takes &&
+    a.articulation.variation === b.articulation.variation &&
+    a.articulation.layers.length === b.articulation.layers.length &&
     a.linked === b.linked &&
     a.preview.ghost === b.preview.ghost,
 );
 
-function ToolsOf({ stroke, linked, onLinked, preview }: ToolsProps) {
+function ToolsOf({ articulation, linked, onLinked, preview }: ToolsProps) {
   const edit = useKit((s) => s.edit);
-  const articulation = stroke.id;
   if (preview.ghost) {
     return (
       <div className="flex min-h-[29px] flex-wrap items-center gap-2" role="status" data-testid="preview">
         <h2 className="grow">
-          {preview.said} <span className="font-normal text-soft">green is how it would be</span>
+          {preview.said} <span className="font-normal text-soft">the preview is drawn in green</span>
         </h2>
         <button type="button" className="btn btn-go" onClick={() => void preview.apply()}>
           Apply
         </button>
         <button type="button" className="btn" onClick={preview.leave}>
-          Leave it
+          Cancel
         </button>
       </div>
     );
@@ -57,67 +56,76 @@ function ToolsOf({ stroke, linked, onLinked, preview }: ToolsProps) {
       <button
         type="button"
         className="btn btn-go"
-        onClick={() => void edit({ kind: 'split_by_loudness', articulation })}
+        onClick={() => void edit({ kind: 'split_by_loudness', articulation: articulation.id })}
       >
         Split by loudness
       </button>
       <Actions
-        label="Other ways to part the layers"
+        label="Other ways to split layers"
         actions={[
-          { name: 'Split evenly', onChoose: () => void edit({ kind: 'split_evenly', articulation }) },
-          { name: 'Close gaps', onChoose: () => void edit({ kind: 'close_gaps', articulation }) },
-          { name: 'End overlaps', onChoose: () => void edit({ kind: 'end_overlaps', articulation }) },
-          { name: 'Sort layers by loudness', onChoose: () => void edit({ kind: 'sort_layers', articulation }) },
+          { name: 'Split evenly', onChoose: () => void edit({ kind: 'split_evenly', articulation: articulation.id }) },
+          { name: 'Close gaps', onChoose: () => void edit({ kind: 'close_gaps', articulation: articulation.id }) },
+          { name: 'End overlaps', onChoose: () => void edit({ kind: 'end_overlaps', articulation: articulation.id }) },
+          {
+            name: 'Sort layers by loudness',
+            onChoose: () => void edit({ kind: 'sort_layers', articulation: articulation.id }),
+          },
         ]}
       >
         <ChevronDown size={13} aria-hidden="true" />
       </Actions>
-      <LayerCount stroke={stroke} preview={preview} />
+      <LayerCount articulation={articulation} preview={preview} />
       <Actions
-        label="Level: make levels even"
+        label="Match levels"
         side="bottom end"
         actions={[
           {
-            name: 'Level the takes of every layer',
-            onChoose: () => void preview.show('Takes levelled', { kind: 'level_takes', articulation, layer: null }),
+            name: 'Match take levels in every layer',
+            onChoose: () =>
+              void preview.show('Match take levels', {
+                kind: 'match_take_levels',
+                articulation: articulation.id,
+                layer: null,
+              }),
           },
           {
-            name: 'Let the layers climb evenly',
-            onChoose: () => void preview.show('Layers climb evenly', { kind: 'climb_evenly', articulation }),
+            name: 'Even out layer levels',
+            onChoose: () =>
+              void preview.show('Even out layer levels', { kind: 'even_out_layers', articulation: articulation.id }),
           },
         ]}
       >
-        Level <ChevronDown size={13} aria-hidden="true" />
+        Match levels <ChevronDown size={13} aria-hidden="true" />
       </Actions>
-      <Vary stroke={stroke} />
+      <Vary articulation={articulation} />
     </div>
   );
 }
 
 /** How many layers, each number with how well it fits the takes. */
-function LayerCount({ stroke, preview }: { stroke: Articulation; preview: Preview }) {
+function LayerCount({ articulation, preview }: { articulation: Articulation; preview: Preview }) {
   const kit = useKit((s) => (s.kit as KitState).id);
-  const levels = stroke.takes.map((take) => `${take.enabled}${take.level_db}`).join();
+  const levels = articulation.takes.map((take) => `${take.enabled}${take.level_db}`).join();
   const { data } = useQuery({
-    queryKey: ['fits', kit, stroke.id, levels],
-    queryFn: () => get('/api/kits/{kit_id}/fits', { kit_id: kit, articulation: stroke.id }),
+    queryKey: ['fits', kit, articulation.id, levels],
+    queryFn: () => get('/api/kits/{kit_id}/fits', { kit_id: kit, articulation: articulation.id }),
     staleTime: Number.POSITIVE_INFINITY,
   });
   return (
     <Actions
-      label={`${stroke.layers.length} ${stroke.layers.length === 1 ? 'layer' : 'layers'}: lay all takes out anew, by loudness`}
+      label={`${articulation.layers.length} ${articulation.layers.length === 1 ? 'layer' : 'layers'}: press to rebuild layers by loudness`}
       actions={(data?.fits ?? []).map((fit, at) => ({
         name: `${at + 1} ${at ? 'layers' : 'layer'}`,
         hint: `fits ${Math.round(fit * 100)} %`,
         onChoose: () =>
           void preview.show(`${at + 1} layers, fitting ${Math.round(fit * 100)} %`, {
             kind: 'make_layers',
-            articulation: stroke.id,
+            articulation: articulation.id,
             count: at + 1,
           }),
       }))}
     >
-      {stroke.layers.length} {stroke.layers.length === 1 ? 'layer' : 'layers'}{' '}
+      {articulation.layers.length} {articulation.layers.length === 1 ? 'layer' : 'layers'}{' '}
       <ChevronDown size={13} aria-hidden="true" />
     </Actions>
   );
@@ -162,18 +170,18 @@ const VARIES: {
   },
 ];
 
-function Vary({ stroke }: { stroke: Articulation }) {
+function Vary({ articulation }: { articulation: Articulation }) {
   const edit = useKit((s) => s.edit);
-  const now = stroke.variation;
+  const now = articulation.variation;
   const some = VARIES.some(({ field }) => now[field] > 0);
   return (
     <Panel
-      label="What varies from strike to strike"
+      label="Variation from strike to strike"
       buttonClass={`btn ${some ? 'border-leaf text-leaf' : ''}`}
       title="Small differences from strike to strike"
       button={
         <>
-          {some ? 'Varies' : 'Vary'} <ChevronDown size={13} aria-hidden="true" />
+          {some ? 'Variation on' : 'Variation'} <ChevronDown size={13} aria-hidden="true" />
         </>
       }
       className="grid w-[330px] grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 p-3.5 text-small"
@@ -195,7 +203,7 @@ function Vary({ stroke }: { stroke: Articulation }) {
                 show={show}
                 onChange={(value, gesture) =>
                   void edit(
-                    { kind: 'set_variation', articulation: stroke.id, variation: { ...now, [field]: value } },
+                    { kind: 'set_variation', articulation: articulation.id, variation: { ...now, [field]: value } },
                     gesture,
                   )
                 }

@@ -3,4 +3,4 @@
 export type DropPlace =
   | { kind: 'take' | 'before'; layer: number; place: number }
   | { kind: 'aside' }
-  | { kind: 'stroke'; stroke: string };
+  | { kind: 'articulation'; articulation: string };

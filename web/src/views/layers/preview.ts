@@ -11,10 +11,10 @@ export interface Preview {
   leave: () => void;
 }
 
-export function usePreview(stroke: Articulation, version: number): Preview {
+export function usePreview(articulation: Articulation, version: number): Preview {
   const [kept, setShown] = useState<{ said: string; edit: Edit; ghost: Articulation; version: number } | null>(null);
   // A change of the kit makes the picture stale.
-  const shown = kept?.version === version && kept.ghost.id === stroke.id ? kept : null;
+  const shown = kept?.version === version && kept.ghost.id === articulation.id ? kept : null;
   const leave = () => setShown(null);
   return {
     said: shown?.said ?? '',
@@ -28,9 +28,9 @@ export function usePreview(stroke: Articulation, version: number): Preview {
           { kit_id: kit.id },
           { base_version: kit.version, edit },
         );
-        const ghost = pieces.flatMap((piece) => piece.articulations).find((a) => a.id === stroke.id);
+        const ghost = pieces.flatMap((piece) => piece.articulations).find((a) => a.id === articulation.id);
         if (ghost) setShown({ said, edit, ghost, version: kit.version });
-        else say('That would change nothing: it is so already.');
+        else say('Nothing to change: it is like that already.');
       } catch (error) {
         say((error as Error).message);
       }

@@ -3,24 +3,24 @@ import { beforeEach, expect, it } from 'vitest';
 import type { Articulation } from '../../api/calls';
 import { pressTake, selectedOf, tabStop, takesInOrder, useSelection } from './selection';
 
-const stroke = (id: string, layers: string[][], aside: string[] = []) =>
+const articulation = (id: string, layers: string[][], aside: string[] = []) =>
   ({
     id,
     layers: layers.map((takes) => ({ takes })),
     takes: [...aside, ...layers.flat()].map((take) => ({ id: take })),
   }) as unknown as Articulation;
 
-const snare = stroke('snare', [['a', 'b'], ['c'], ['d']], ['x']);
+const snare = articulation('snare', [['a', 'b'], ['c'], ['d']], ['x']);
 const press = (id: string, keys: { join?: boolean; range?: boolean } = {}) =>
   pressTake(snare, id, { join: false, range: false, ...keys });
 
-beforeEach(() => useSelection.setState({ stroke: '', takes: [], anchor: null, layer: null, stop: null }));
+beforeEach(() => useSelection.setState({ articulation: '', takes: [], anchor: null, layer: null, stop: null }));
 
 it('has one stop for Tab: what had the focus last, else the first that is drawn', () => {
   expect(tabStop(snare, 'b')).toBe('b');
   expect(tabStop(snare, 'gone')).toBe('d');
-  expect(tabStop(stroke('hats', [[]], ['x']), null)).toBe('x');
-  expect(tabStop(stroke('empty', []), null)).toBeNull();
+  expect(tabStop(articulation('hats', [[]], ['x']), null)).toBe('x');
+  expect(tabStop(articulation('empty', []), null)).toBeNull();
 });
 
 it('lies softest layer first, what was put aside last', () => {
@@ -40,12 +40,12 @@ it('takes one alone, joins and leaves, and spans a range from the one pressed be
   expect(selectedOf(snare).takes).toEqual(['a', 'b', 'c']);
 });
 
-it('is another stroke’s business no longer, and forgets takes and layers that went', () => {
+it('is another articulation’s business no longer, and forgets takes and layers that went', () => {
   press('b');
   press('c', { join: true });
-  expect(selectedOf(stroke('kick', [['b']])).takes).toEqual([]);
-  expect(selectedOf(stroke('snare', [['a'], ['c']])).takes).toEqual(['c']);
+  expect(selectedOf(articulation('kick', [['b']])).takes).toEqual([]);
+  expect(selectedOf(articulation('snare', [['a'], ['c']])).takes).toEqual(['c']);
   useSelection.getState().chooseLayer('snare', 2);
   expect(selectedOf(snare)).toEqual({ takes: [], layer: 2 });
-  expect(selectedOf(stroke('snare', [['a']])).layer).toBeNull();
+  expect(selectedOf(articulation('snare', [['a']])).layer).toBeNull();
 });

@@ -60,8 +60,8 @@ export function Card({ entry, place, at, looked, picked, onPress, onToggle, onKe
           tabIndex={-1}
           role="checkbox"
           aria-checked={picked}
-          aria-label={`Choose ${entry.name}`}
-          title="Choose several (Ctrl or Shift and a press)"
+          aria-label={`Select ${entry.name}`}
+          title="Select several (Ctrl or Shift+click)"
           onClick={(event) => {
             event.stopPropagation();
             onToggle(place);

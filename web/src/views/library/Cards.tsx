@@ -163,13 +163,13 @@ export function Cards({ asked, onPutAway }: CardsProps) {
 }
 
 const EMPTY: Record<string, string> = {
-  kits: 'No kits yet. Bring recordings in, or open a kit file.',
-  pieces: 'No pieces are kept yet. Keep one from a kit: the menu beside a piece on its shelf.',
-  treatments: 'No treatments are kept yet. Keep one where a channel is open.',
-  spaces: 'No spaces are kept yet. Keep one where a bus is open.',
+  kits: 'No kits yet. Add recordings, or open a kit file.',
+  pieces: 'No saved pieces yet. Save one from a kit, with the menu beside a piece.',
+  treatments: 'No saved treatments yet. Save one under Routing, where a channel is open.',
+  spaces: 'No saved reverbs or echoes yet. Save one under Routing, where a bus is open.',
   grooves: 'No grooves yet. Open a MIDI file.',
-  sessions: 'No recordings were brought in yet.',
-  away: 'Nothing is put away.',
+  sessions: 'No recordings yet.',
+  away: 'The bin is empty.',
 };
 
 function Nothing({ asked }: { asked: Asked }) {
@@ -177,8 +177,8 @@ function Nothing({ asked }: { asked: Asked }) {
   return (
     <p className="grid h-full place-content-center text-center text-[15px] text-soft" role="status">
       {looking
-        ? 'Nothing here says all of that. Take a word or a tag away.'
-        : (EMPTY[asked.kind] ?? 'None of your own yet. Keep one from a kit, or open a file.')}
+        ? 'Nothing matches all of that. Remove a word or a tag.'
+        : (EMPTY[asked.kind] ?? 'None of your own yet. Save one from a kit, or open a file.')}
     </p>
   );
 }

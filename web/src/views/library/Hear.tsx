@@ -14,11 +14,11 @@ export function usePreview(item: PreviewItem | null): PreviewShown | undefined {
 
 /** What stands of a preview, where it cannot be heard. */
 export function whyNot(preview: PreviewShown | undefined): string {
-  if (!preview) return 'Looking for its preview';
+  if (!preview) return 'Loading preview';
   if (preview.state === 'none') return preview.said;
-  if (preview.away) return 'Its preview is made when the worker is back';
-  if (preview.state === 'settling') return 'Its preview is made when changes have settled';
-  return preview.state === 'making' ? 'Its preview is being made' : '';
+  if (preview.away) return 'The preview is made when the worker is back';
+  if (preview.state === 'settling') return 'The preview is made once you stop editing';
+  return preview.state === 'making' ? 'The preview is being made' : '';
 }
 
 interface HearProps {
@@ -38,7 +38,7 @@ export function Hear({ item, name, large = false, tabIndex, keepPlace = false, s
   const stop = useHearing((s) => s.stop);
   const there = preview?.state === 'ready' || preview?.state === 'stale';
   const why = whyNot(preview);
-  const label = heard ? `Stop ${name}` : there ? `Hear ${name}` : `${name} cannot be heard yet: ${why}`;
+  const label = heard ? `Stop ${name}` : there ? `Hear ${name}` : `${name} has no preview yet: ${why}`;
   return (
     <button
       type="button"
@@ -48,8 +48,8 @@ export function Hear({ item, name, large = false, tabIndex, keepPlace = false, s
           ? heard
             ? 'Stop'
             : preview.state === 'stale'
-              ? 'Hear it as it was; it is being made anew'
-              : 'Hear it'
+              ? 'Play the last preview; a new one is being made'
+              : 'Play preview'
           : why
       }
       aria-disabled={!there}

@@ -66,7 +66,7 @@ function library(names: string[], at = '/', over: Answers = {}) {
     },
     'POST /api/library/put-away': ({ things, put_away }: { things: Thing[]; put_away: boolean }) => {
       for (const one of of(things)) one.put_away = put_away;
-      return { said: `${of(things)[0]?.name} was ${put_away ? 'put away' : 'brought back'}.`, refused: [] };
+      return { said: `${of(things)[0]?.name} was ${put_away ? 'in the bin' : 'no longer ignored'}.`, refused: [] };
     },
     ...over,
   };
@@ -101,9 +101,9 @@ describe('the library', () => {
   test('several are chosen and tagged by keyboard', async () => {
     const { user, asked, entries } = library(['Aft', 'Bow', 'Cabin']);
     await press(user, 'Aft', '{Shift>}{ArrowRight}{ArrowRight}{/Shift}');
-    const chosen = within(screen.getByRole('complementary', { name: 'What is chosen' }));
-    chosen.getByText(/3 chosen/);
-    await user.type(chosen.getByRole('combobox', { name: 'A tag for all that are chosen' }), 'Evening{Enter}');
+    const chosen = within(screen.getByRole('complementary', { name: 'Selection' }));
+    chosen.getByText(/3 selected/);
+    await user.type(chosen.getByRole('combobox', { name: 'Tag for all selected' }), 'Evening{Enter}');
     await screen.findByText('3 things were tagged.');
     await within(await card('Bow')).findByText('evening');
     expect(entries.every(({ tags }) => tags[0] === 'evening')).toBe(true);
@@ -111,29 +111,29 @@ describe('the library', () => {
     expect(tagged.things.map(({ id }) => id)).toEqual(['aft', 'bow', 'cabin']);
   });
 
-  test('one is put away by a key and comes back by undo, or from where it was put', async () => {
+  test('one is in the bin by a key and comes back by undo, or from where it was put', async () => {
     const { user, entries } = library(['Aft', 'Bow']);
     await press(user, 'Bow', '{Delete}');
-    await screen.findByText('Bow was put away.');
+    await screen.findByText('Bow was in the bin.');
     noCard('Bow');
     await user.click(screen.getByRole('button', { name: 'Undo' }));
     await press(user, 'Bow', '{Delete}');
-    await screen.findByText('Bow was put away.');
-    await user.click(screen.getByRole('link', { name: /^Put away/ }));
+    await screen.findByText('Bow was in the bin.');
+    await user.click(screen.getByRole('link', { name: /^Bin/ }));
     await user.click(await card('Bow'));
     noCard('Aft');
-    const looked = within(await screen.findByRole('complementary', { name: 'What is looked at' }));
-    await user.click(await looked.findByRole('button', { name: 'Bring back' }));
-    await screen.findByText('Bow was brought back.');
+    const looked = within(await screen.findByRole('complementary', { name: 'Details' }));
+    await user.click(await looked.findByRole('button', { name: 'Restore' }));
+    await screen.findByText('Bow was no longer ignored.');
     noCard('Bow');
     expect(entries.some(({ put_away }) => put_away)).toBe(false);
   });
 
   test('what is refused is said, and nothing is hidden', async () => {
-    const refused = new Refusal('A job is still at work on Bow; wait for its end or cancel it.');
+    const refused = new Refusal('A job is still running on Bow; wait for it to finish or cancel it.');
     const { user } = library(['Aft', 'Bow'], '/', { 'POST /api/library/put-away': refused });
     await press(user, 'Bow', '{Delete}');
-    await screen.findByText(/A job is still at work on Bow/);
+    await screen.findByText(/A job is still running on Bow/);
     await card('Bow');
     expect(screen.queryByRole('button', { name: 'Undo' })).toBeNull();
   });

@@ -2,7 +2,7 @@
 import { useCallback, useEffect, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { post } from '../../api/calls';
-import { filesOfDrop, nameOfDrop } from '../../app/bringing/bringing';
+import { filesOfDrop, nameOfDrop } from '../../app/importing/importing';
 import { Away } from '../../app/shell/Away';
 import { Brand, ThemeSwitch } from '../../app/shell/Brand';
 import { Pick } from '../../ui/Pick';
@@ -10,7 +10,7 @@ import { Cards } from './Cards';
 import { useCarriedToLibrary } from './carried';
 import { type Thing, thingsOf, useChosen } from './chosen';
 import { tell, useDoing, useTold } from './doing';
-import { AWAY, titleOf, useAsked, useFound } from './finding';
+import { AWAY, saysOf, titleOf, useAsked, useFound } from './finding';
 import { useHearing } from './hearing';
 import { Kinds } from './Kinds';
 import { Look } from './Look';
@@ -112,15 +112,14 @@ export function Library() {
             {(asked.kind === 'kits' || asked.kind === 'sessions') && <NewKit kit={newKit} />}
             {newKit.choosers}
           </div>
-          {over && (
-            <p className="px-[18px] text-small">Drop recordings for a new kit, or files that were saved here.</p>
-          )}
+          <p className="px-[18px] text-small text-soft">{saysOf(asked.kind)}</p>
+          {over && <p className="px-[18px] text-small">Drop recordings for a new kit, or saved files.</p>}
           <Said error={error} />
           <Cards asked={asked} onPutAway={() => void putAway()} />
           {asked.kind === 'kits' && known && total <= FEW && !asked.asked && (
             <p className="mx-[18px] mb-4 grid place-content-center rounded-[14px] border border-dashed border-edge px-6 py-7 text-center text-soft">
-              Drop a folder or a zip of drum recordings anywhere here: names are read, nothing is renamed, and it
-              becomes a kit that plays like a drummer.
+              Drop a folder or a zip of drum recordings anywhere here: its file names are read and it becomes a kit that
+              plays like a drummer.
             </p>
           )}
         </main>

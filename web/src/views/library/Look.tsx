@@ -1,4 +1,4 @@
-/** The one that is looked at: heard, described, tagged, copied, put away; and the versions it has been. */
+/** The one that is looked at: heard, described, tagged, copied, in the bin; and the versions it has been. */
 
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
@@ -27,7 +27,7 @@ export function Look({ onPutAway, onRemove }: LookProps) {
   const several = chosen.several.size > 1;
   return (
     <aside
-      aria-label={several ? 'What is chosen' : 'What is looked at'}
+      aria-label={several ? 'Selection' : 'Details'}
       className="min-h-0 overflow-y-auto border-l border-line bg-side p-4 max-[900px]:border-t max-[900px]:border-l-0"
     >
       {several ? (
@@ -59,8 +59,8 @@ function One({ thing, onPutAway, onRemove }: LookProps & { thing: Thing }) {
           <p className="text-small text-soft">{entry.description}</p>
           <p className="rounded-xl bg-sunk px-3 py-2 text-small">
             {entry.kind === 'kits'
-              ? 'It ships with Zesty Skin and stays as it is. Open it and play; your first change makes a copy of your own.'
-              : 'It ships with Zesty Skin and stays as it is. Duplicate it to have one of your own.'}
+              ? 'It ships with Zesty Skin and never changes. Open it and play; your first change makes a copy of your own.'
+              : 'It ships with Zesty Skin and never changes. Duplicate it to have one of your own.'}
           </p>
         </>
       ) : (
@@ -72,7 +72,7 @@ function One({ thing, onPutAway, onRemove }: LookProps & { thing: Thing }) {
       <Acts entry={entry} onPutAway={onPutAway} onRemove={onRemove} />
       {entry.kind === 'kits' && <Versions kit={entry.id} name={entry.name} fixed={entry.put_away || entry.ships} />}
       {related.length > 0 && (
-        <section aria-label="Where it belongs" className="grid gap-1 rounded-xl bg-plum-wash px-3 py-2 text-small">
+        <section aria-label="Used with" className="grid gap-1 rounded-xl bg-plum-wash px-3 py-2 text-small">
           {related.map((said) => (
             <p key={said}>{said}</p>
           ))}
@@ -123,12 +123,12 @@ function Description({ entry }: { entry: Entry }) {
   };
   return (
     <textarea
-      aria-label={`What ${entry.name} is like`}
+      aria-label={`Description of ${entry.name}`}
       value={text}
       rows={Math.min(5, Math.max(2, Math.ceil(text.length / 38)))}
       maxLength={2000}
       disabled={entry.put_away}
-      placeholder="What is it like?"
+      placeholder="Describe it"
       onChange={(event) => setText(event.target.value)}
       onBlur={keep}
       onKeyDown={(event) => {
@@ -155,7 +155,7 @@ function Tags({ entry }: { entry: Entry }) {
           <button
             type="button"
             disabled={entry.put_away}
-            aria-label={`Take the tag ${tag} off ${entry.name}`}
+            aria-label={`Remove the tag ${tag} from ${entry.name}`}
             className="grid h-6 w-6 place-items-center rounded-full hover:text-ink"
             onClick={() => void say(entry.tags.filter((each) => each !== tag))}
           >
@@ -247,12 +247,12 @@ function Acts({ entry, onPutAway, onRemove }: LookProps & { entry: Entry }) {
       <SaveFile entry={entry} />
       {!entry.built_in && (
         <button type="button" className="btn" onClick={onPutAway}>
-          {entry.put_away ? 'Bring back' : 'Put away'}
+          {entry.put_away ? 'Restore' : 'Move to bin'}
         </button>
       )}
       {!entry.ships && (
         <button type="button" className="btn" onClick={onRemove}>
-          Remove for good…
+          Delete for good…
         </button>
       )}
       {entry.kind === 'sessions' && <MakeKit entry={entry} onMade={(kit) => navigate(`/kits/${kit}/recordings`)} />}
@@ -318,7 +318,7 @@ function Several({ things, onPutAway, onRemove }: LookProps & { things: Thing[] 
   const asked = things.map(({ kind, id }) => ({ kind, id }));
   return (
     <div className="grid gap-3">
-      <h2 className="text-[16px]">{things.length} chosen</h2>
+      <h2 className="text-[16px]">{things.length} selected</h2>
       <ul className="grid max-h-[38vh] gap-0.5 overflow-y-auto text-small text-soft">
         {things.map((thing) => (
           <li key={keyOf(thing)} className="truncate">
@@ -327,7 +327,7 @@ function Several({ things, onPutAway, onRemove }: LookProps & { things: Thing[] 
         ))}
       </ul>
       <AddTag
-        label="A tag for all that are chosen"
+        label="Tag for all selected"
         onTag={(tag) =>
           void doing(() => post('/api/library/tags', {}, { things: asked, add: [tag] })).then((told) => {
             if (told) tell([told.said, ...told.refused].join(' '), told.refused.length > 0);
@@ -336,13 +336,13 @@ function Several({ things, onPutAway, onRemove }: LookProps & { things: Thing[] 
       />
       <div className="flex flex-wrap gap-1.5">
         <button type="button" className="btn" onClick={onPutAway}>
-          {away ? 'Bring back' : 'Put away'}
+          {away ? 'Restore' : 'Move to bin'}
         </button>
         <button type="button" className="btn" onClick={onRemove}>
-          Remove for good…
+          Delete for good…
         </button>
         <button type="button" className="btn" onClick={() => useChosen.getState().clear()}>
-          Choose none
+          Clear selection
         </button>
       </div>
     </div>

@@ -4,8 +4,8 @@ import { FolderOpen } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { post } from '../../api/calls';
-import { type Incoming, useBringing } from '../../app/bringing/bringing';
-import { useChoosers } from '../../app/bringing/DropZone';
+import { useChoosers } from '../../app/importing/DropZone';
+import { type Incoming, useBringing } from '../../app/importing/importing';
 import { useWrite } from '../../app/kit/writes';
 import { Panel } from '../../ui/Panel';
 import { tell } from './doing';
@@ -43,8 +43,8 @@ export function NewKit({ kit }: { kit: NewKitFrom }) {
         <>
           <h2>A new kit from recordings</h2>
           <p className="text-small text-soft">
-            A folder or a zip of WAV, AIFF or FLAC files. Names are read, nothing is renamed. Dropped anywhere on this
-            page, they come in as well.
+            A folder or a zip of WAV, AIFF or FLAC files. File names are read; files are never changed. You can also
+            drop them anywhere on this page.
           </p>
           <span className="flex flex-wrap gap-2">
             <button

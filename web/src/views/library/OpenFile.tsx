@@ -47,7 +47,7 @@ export function useOpening(kind: string): Opening {
     } else {
       const address = `/api/shelf-files/${kind}` as '/api/shelf-files/curves';
       const card = await doing(() => postForm(address, {}, form));
-      if (card) tell(`${card.name} is kept.`);
+      if (card) tell(`${card.name} is saved.`);
     }
   };
   return { job: jobId ? job : undefined, open };

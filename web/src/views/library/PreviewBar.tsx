@@ -25,7 +25,7 @@ export function PreviewBar() {
               style={{ transform: `scaleX(${length ? Math.min(1, at / length) : 0})` }}
             />
           </span>
-          <span className="num text-foot-soft max-[900px]:hidden">equally loud</span>
+          <span className="num text-foot-soft max-[900px]:hidden">loudness-matched</span>
         </>
       )}
       <span className="grow" />
@@ -35,7 +35,7 @@ export function PreviewBar() {
         className="flex items-center gap-2 rounded-lg border border-foot-line px-2.5 py-1.5 text-small hover:bg-foot-line disabled:opacity-60"
         onClick={stop}
       >
-        <Square size={11} fill="currentColor" aria-hidden="true" /> Silence
+        <Square size={11} fill="currentColor" aria-hidden="true" /> Stop sound
       </button>
     </footer>
   );

@@ -20,11 +20,11 @@ export function Removing({ things, onClose }: { things: Thing[]; onClose: () => 
   });
   const which = things.length === 1 ? `“${things[0]?.name}”` : count(things.length, 'thing');
   const freed = !data
-    ? 'Looking for what that frees…'
+    ? 'Calculating the space it frees…'
     : data.files
-      ? `That frees ${count(data.files, 'recording')}, ${bytes(data.bytes)}, which nothing else needs.`
+      ? `That frees ${count(data.files, 'recording')}, ${bytes(data.bytes)}, used by nothing else.`
       : data.held
-        ? `That frees no room: all of its ${count(data.held, 'recording')} are needed elsewhere.`
+        ? `That frees no space: all of its ${count(data.held, 'recording')} are used elsewhere.`
         : 'It has no recordings.';
   const removeAll = async () => {
     onClose();
@@ -37,7 +37,7 @@ export function Removing({ things, onClose }: { things: Thing[]; onClose: () => 
     <Dialog open onClose={onClose} className="relative z-50">
       <div className="fixed inset-0 grid place-items-center bg-black/40 p-4">
         <DialogPanel className="card grid max-w-[460px] gap-3">
-          <DialogTitle as="h2">Remove {which} for good?</DialogTitle>
+          <DialogTitle as="h2">Delete {which} for good?</DialogTitle>
           <p role="status">{error ? error.message : freed}</p>
           {data && data.sessions.length > 0 && (
             <label className="flex items-start gap-2 text-small">
@@ -48,20 +48,20 @@ export function Removing({ things, onClose }: { things: Thing[]; onClose: () => 
                 onChange={(event) => setSessions(event.target.checked)}
               />
               <span>
-                With the recordings of {data.sessions.join(', ')}, which no other kit was made of. Left here, a kit can
-                be made of them again.
+                Also delete the recordings of {data.sessions.join(', ')}, which no other kit uses. If you keep them, a
+                kit can be made from them again.
               </span>
             </label>
           )}
           <p className="text-small text-soft">
-            This cannot be undone. Put away instead, it is off the lists and can be brought back.
+            This cannot be undone. Move it to the bin instead to be able to restore it.
           </p>
           <span className="flex justify-end gap-2">
             <button type="button" className="btn" onClick={onClose}>
-              Keep it
+              Cancel
             </button>
             <button type="button" className="btn btn-go" onClick={() => void removeAll()}>
-              Remove for good
+              Delete for good
             </button>
           </span>
         </DialogPanel>

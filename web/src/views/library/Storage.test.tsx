@@ -35,9 +35,9 @@ describe('the storage page', () => {
   test('says what is used, and nothing of what it does not know yet', async () => {
     storage();
     expect(region('Backup').getByText('Checking…')).toBeTruthy();
-    expect(region('On this disk').getByText('Checking what is not needed any more…')).toBeTruthy();
+    expect(region('On this disk').getByText('Checking for unused files…')).toBeTruthy();
     await region('On this disk').findByText('4.0 MB');
-    await region('On this disk').findByText('Every file belongs to a kit, a piece or a session.');
+    await region('On this disk').findByText('Every file is used by a kit, a piece or a session.');
     await region('Backup').findByText('Never backed up.');
     expect(region('Check').getByText('Never checked.')).toBeTruthy();
   });
@@ -91,12 +91,12 @@ describe('the storage page', () => {
     const sound = { ...check, sound: true, troubles: [{ ...trouble, repaired: true }] };
     answers['GET /api/maintenance'] = { backup: null, check: sound, going: [] };
     await user.click(region('Check').getByRole('button', { name: 'Repair' }));
-    await region('Check').findByText('1 thing repaired; everything is whole now.');
+    await region('Check').findByText('1 thing repaired; everything is intact now.');
     expect(asked.find(({ call }) => call === 'POST /api/maintenance/check')?.body).toEqual({ repair: true });
     expect(region('Check').queryByRole('button', { name: 'Repair' })).toBeNull();
   });
 
-  test('what nothing needs is deleted when somebody says so', async () => {
+  test('what −∞ dB needs is deleted when somebody says so', async () => {
     const { answers, user } = storage({
       'GET /api/library/unneeded': { files: 3, bytes: 2_000_000 },
       'POST /api/library/clear': () => {
@@ -105,8 +105,8 @@ describe('the storage page', () => {
       },
     });
     const disk = region('On this disk');
-    await disk.findByText('3 files (2.0 MB) belong to no kit, piece or session any more.');
-    await user.click(disk.getByRole('button', { name: 'Delete files nothing needs' }));
+    await disk.findByText('3 files (2.0 MB) are used by no kit, piece or session.');
+    await user.click(disk.getByRole('button', { name: 'Delete unused files' }));
     await disk.findByText('3 files deleted, 2.0 MB free.');
     await waitFor(() => expect(disk.queryByRole('button')).toBeNull());
   });

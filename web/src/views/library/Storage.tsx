@@ -119,14 +119,14 @@ function Disk() {
             (error
               ? error.message
               : !unneeded
-                ? 'Checking what is not needed any more…'
+                ? 'Checking for unused files…'
                 : unneeded.files
-                  ? `${count(unneeded.files, 'file')} (${bytes(unneeded.bytes)}) belong to no kit, piece or session any more.`
-                  : 'Every file belongs to a kit, a piece or a session.')}
+                  ? `${count(unneeded.files, 'file')} (${bytes(unneeded.bytes)}) are used by no kit, piece or session.`
+                  : 'Every file is used by a kit, a piece or a session.')}
         </p>
         {unneeded !== undefined && unneeded.files > 0 && (
           <button type="button" className="btn" onClick={() => void clear()}>
-            Delete files nothing needs
+            Delete unused files
           </button>
         )}
       </div>
@@ -250,8 +250,8 @@ function Check({ kept }: { kept: Maintenance | undefined }) {
   return (
     <Section title="Check">
       <p className="text-soft">
-        Reads every recording and every version and compares them with what was kept when they came in. Damage is named;
-        repairing takes what it can from the last backup.
+        Reads every recording and every version and compares them with what was saved when they were added. Damage is
+        named; repairing takes what it can from the last backup.
       </p>
       {kept === undefined ? (
         <p className="text-soft">Checking…</p>
@@ -263,8 +263,8 @@ function Check({ kept }: { kept: Maintenance | undefined }) {
           {last.sound ? (
             <p className="text-leaf">
               {repaired.length
-                ? `${count(repaired.length, 'thing')} repaired; everything is whole now.`
-                : 'Everything is whole.'}
+                ? `${count(repaired.length, 'thing')} repaired; everything is intact now.`
+                : 'Everything is intact.'}
             </p>
           ) : (
             <p role="alert">

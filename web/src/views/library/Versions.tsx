@@ -67,7 +67,7 @@ export function Versions({ kit, name, fixed }: VersionsProps) {
           />
         ))}
       </ol>
-      {data.more && <p className="text-tiny text-soft">Older versions are kept and not listed.</p>}
+      {data.more && <p className="text-tiny text-soft">Older versions exist but are not listed.</p>}
     </section>
   );
 }
@@ -98,7 +98,7 @@ function Stretch({ stretch, current, chosen, onChoose }: StretchProps) {
           <button
             type="button"
             aria-pressed={chosen.includes(step.version)}
-            title={`${step.name ? `${step.name}: ` : ''}${step.said}. Press to hold it against another`}
+            title={`${step.name ? `${step.name}: ` : ''}${step.said}. Press to compare it with another`}
             className={`${row} ${chosen.includes(step.version) ? 'bg-plum-wash' : 'hover:bg-sunk'}`}
             onClick={() => onChoose(step)}
           >
@@ -164,13 +164,14 @@ function Compared({ kit, name, current, earlier, later, fixed, onClose }: Compar
       ),
     );
     if (state) {
-      tell(`${name} is as it was at “${called(earlier)}”; one undo takes that back.`);
+      tell(`${name} was restored to “${called(earlier)}”; undo reverts that.`);
       onClose();
     }
   };
   const forget = async () => {
     const gone = await doing(() => post('/api/kits/{kit_id}/forget', { kit_id: kit }, { before: earlier.version }));
-    if (gone) tell(`${count(gone.versions, 'version')} forgotten. What only they needed can be deleted under Storage.`);
+    if (gone)
+      tell(`${count(gone.versions, 'version')} deleted. Recordings only they used can be deleted under Storage.`);
     onClose();
   };
   return (
@@ -213,7 +214,7 @@ function Compared({ kit, name, current, earlier, later, fixed, onClose }: Compar
         <div className="flex flex-wrap gap-1.5">
           {earlier.version !== current && (
             <button type="button" className="btn" onClick={() => void goBack()}>
-              Go back to A
+              Restore A
             </button>
           )}
           <AsksName
@@ -239,11 +240,11 @@ function Compared({ kit, name, current, earlier, later, fixed, onClose }: Compar
           <button
             type="button"
             className="btn"
-            title="For good; those that have a name stay"
+            title="Cannot be undone; named versions stay"
             onClick={() => (sure ? void forget() : setSure(true))}
             onBlur={() => setSure(false)}
           >
-            {sure ? 'Forget older versions for good?' : 'Forget what is older'}
+            {sure ? 'Delete older versions for good?' : 'Delete older versions'}
           </button>
         </div>
       )}

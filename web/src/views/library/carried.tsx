@@ -2,7 +2,7 @@
 import { useEffect } from 'react';
 import { useNavigate } from 'react-router';
 import type { Entry } from '../../api/calls';
-import { carriedBy, carry, carryInto, copies, copyLooked, keptInLibrary } from '../../app/bringing/carrying';
+import { carriedBy, carry, carryInto, copies, copyLooked, keptInLibrary } from '../../app/importing/carrying';
 import { useRecentKits } from '../../app/kit/recentKits';
 import { Actions } from '../../ui/Actions';
 import { type Thing, useChosen } from './chosen';
@@ -20,7 +20,7 @@ export function useCarriedToLibrary() {
       if (!transfer || !carried || window.getSelection()?.toString()) return;
       event.preventDefault();
       carry(transfer, carried);
-      tell(`${carried.name} is copied: paste it in a kit.`);
+      tell(`${carried.name} was copied: paste it into a kit.`);
     };
     const paste = (event: ClipboardEvent) => {
       const carried = carriedBy(copies(event));
@@ -28,7 +28,7 @@ export function useCarriedToLibrary() {
       event.preventDefault();
       if (carried.source.kind !== 'kits') return tell(`${carried.name} is in the library already.`);
       keptInLibrary(carried.source, carried.name)
-        .then((name) => tell(`${name} is kept in the library.`))
+        .then((name) => tell(`${name} was saved to the library.`))
         .catch((error: Error) => tell(error.message, true));
     };
     window.addEventListener('copy', copy);
@@ -49,7 +49,7 @@ export function TakeInto({ entry }: { entry: Entry }) {
   return (
     <>
       <Actions
-        label={`Take ${entry.name} into a kit`}
+        label={`Add ${entry.name} to a kit`}
         className="btn btn-go"
         actions={kits.map(({ id, name }) => ({
           name,
@@ -59,9 +59,9 @@ export function TakeInto({ entry }: { entry: Entry }) {
           },
         }))}
       >
-        Take it into a kit
+        Add to a kit
       </Actions>
-      <button type="button" className="btn" title="Ctrl+C; paste it in a kit" onClick={() => copyLooked()}>
+      <button type="button" className="btn" title="Ctrl+C; paste it into a kit" onClick={() => copyLooked()}>
         Copy
       </button>
     </>

@@ -79,4 +79,24 @@ export function useFound(asked: Asked, from: number, to: number) {
 export const useCounts = () =>
   useQuery({ queryKey: ['library'], queryFn: () => get('/api/library', {}), refetchInterval: LOOKS_AGAIN_MS });
 
-export const titleOf = (kind: string) => (kind === AWAY ? 'Put away' : `${kind[0]?.toUpperCase()}${kind.slice(1)}`);
+/** What each kind is called where that is not its own name, and what it is for. */
+const KINDS: Record<string, { title?: string; says: string }> = {
+  kits: { says: 'Drum kits: pieces with their layers, notes, touch and routing.' },
+  pieces: { says: 'Single pieces saved from kits, ready to be added to any other kit.' },
+  treatments: { says: 'Settings of EQ, compressor and drive, to put on any channel.' },
+  spaces: { title: 'Reverbs and echoes', says: 'Reverbs, echoes and impulse responses, to use on any bus.' },
+  grooves: { says: 'MIDI performances to rehearse a kit with.' },
+  maps: { says: 'Note maps: which articulation is on which note, for each electronic kit.' },
+  curves: { says: 'Velocity curves, to use for any input, piece or articulation.' },
+  plans: { title: 'Routing plans', says: 'Rules that route any kit to the outputs of a host.' },
+  hosts: { says: 'The outputs a host or recorder has; simulated here.' },
+  readings: {
+    title: 'Name readings',
+    says: 'How the file names of a session are read, for sessions named the same way.',
+  },
+  sessions: { title: 'Recording sessions', says: 'The recordings that kits are made from; they are never changed.' },
+  [AWAY]: { title: 'Bin', says: 'Deleted things. Restore them, or delete them for good.' },
+};
+
+export const titleOf = (kind: string) => KINDS[kind]?.title ?? `${kind[0]?.toUpperCase()}${kind.slice(1)}`;
+export const saysOf = (kind: string) => KINDS[kind]?.says ?? '';

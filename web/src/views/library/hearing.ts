@@ -34,7 +34,7 @@ function soundOf(set: (change: Partial<Hearing>) => void): HTMLAudioElement {
   made.addEventListener('pause', () => set({ running: false }));
   made.addEventListener('playing', () => set({ running: true, trouble: null }));
   made.addEventListener('error', () =>
-    set({ running: false, trouble: 'The preview could not be fetched; play it again when the studio answers.' }),
+    set({ running: false, trouble: 'The preview could not be loaded; try again when the studio is back.' }),
   );
   sound = made;
   return made;
@@ -63,7 +63,7 @@ export const useHearing = create<Hearing>((set, read) => ({
       const refused = (error as Error).name === 'NotAllowedError';
       set({
         running: false,
-        trouble: refused ? 'The browser does not let this page sound yet; press play again.' : null,
+        trouble: refused ? 'The browser blocked the sound; press play again.' : null,
       });
     }
   },

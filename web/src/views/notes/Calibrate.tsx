@@ -89,7 +89,7 @@ export function Calibrate() {
               It is open now
             </button>
             <button type="button" className="btn" onClick={() => setMoves(null)}>
-              Leave it
+              Cancel
             </button>
           </>
         ) : (
@@ -110,7 +110,7 @@ export function Calibrate() {
             className="btn"
             onClick={() => set({ closed_at: pedal.open_at, open_at: pedal.closed_at })}
           >
-            Turn it round
+            Reverse
           </button>
         )}
       </span>

@@ -32,11 +32,11 @@ export function Comparison({ map }: { map: MapCard }) {
       {nothing && <p className="text-soft">This kit’s notes are as this map has them.</p>}
       {data.moved.length > 0 && (
         <section>
-          <h2 className="head">{count(data.moved.length, 'stroke')} would play from other notes</h2>
+          <h2 className="head">{count(data.moved.length, 'articulation')} would play from other notes</h2>
           <ul className="mt-1 grid grid-cols-2 gap-x-6 text-small">
             {data.moved.map((change) => (
               <li key={change.articulation} className="flex justify-between gap-2">
-                <span className="truncate">{change.stroke}</span>
+                <span className="truncate">{change.name}</span>
                 <span className="num whitespace-nowrap">
                   <span className="text-faint">{named(change.before)}</span> → {named(change.after)}
                 </span>
@@ -48,21 +48,22 @@ export function Comparison({ map }: { map: MapCard }) {
       {data.lost.length > 0 && (
         <section className="rounded-lg bg-amber-wash px-3 py-2 text-small" data-testid="would-lose">
           <b className="font-semibold">
-            {count(data.lost.length, 'stroke')} would be left without a note, because the map gives theirs to others:
+            {count(data.lost.length, 'articulation')} would be left without a note, because the map gives theirs to
+            others:
           </b>{' '}
-          {data.lost.map((change) => `${change.stroke} (${named(change.before)})`).join(', ')}.
+          {data.lost.map((change) => `${change.name} (${named(change.before)})`).join(', ')}.
         </section>
       )}
       {data.kept.length > 0 && (
         <p className="text-small text-soft">
           Not in this map, and staying where they are:{' '}
-          {data.kept.map((c) => `${c.stroke} (${named(c.after)})`).join(', ')}.
+          {data.kept.map((c) => `${c.name} (${named(c.after)})`).join(', ')}.
         </p>
       )}
-      {data.without_stroke.length > 0 && (
+      {data.without_articulation.length > 0 && (
         <p className="text-small text-soft">
           In this map, and not in this kit:{' '}
-          {data.without_stroke
+          {data.without_articulation
             .map((e) => `${e.piece || e.family} ${e.articulation} (${kit.head.note_names[e.note]})`)
             .join(', ')}
           .

@@ -49,7 +49,7 @@ function MapShelf({ onClose }: { onClose: () => void }) {
       const form = new FormData();
       form.append('file', picked, picked.name);
       const { card, problems } = await postForm('/api/map-files', {}, form);
-      if (problems.length) setSaid([`${card.name} was kept.`, ...problems]);
+      if (problems.length) setSaid([`${card.name} was saved.`, ...problems]);
       return card;
     });
   const replaceBy = async (map: MapCard) => {
@@ -72,7 +72,7 @@ function MapShelf({ onClose }: { onClose: () => void }) {
           />
         ) : (
           <button type="button" className="btn btn-go" onClick={() => setNaming('keep')}>
-            Keep this kit’s map as…
+            Save this kit’s map as…
           </button>
         )}
         <button type="button" className="btn" onClick={() => file.current?.click()}>
@@ -114,7 +114,7 @@ function MapShelf({ onClose }: { onClose: () => void }) {
         <p role="status" className="flex gap-3 rounded-lg bg-plum-wash px-3 py-2 text-small">
           {shelf.gone.said}
           <button type="button" className="link" onClick={() => void asking(shelf.bringBack)}>
-            Bring the old one back
+            Undo
           </button>
         </p>
       )}
@@ -142,7 +142,7 @@ function MapShelf({ onClose }: { onClose: () => void }) {
           </ul>
           {!maps.some((map) => map.ours) && (
             <p className="mt-3 text-small text-soft">
-              Teach your electronic kit once, keep its map under its name, and any kit can be played from it.
+              Teach your electronic kit once and save its map; any kit can then be played from it.
             </p>
           )}
         </div>
@@ -151,7 +151,7 @@ function MapShelf({ onClose }: { onClose: () => void }) {
             <div className="flex items-center gap-2">
               {naming === 'rename' ? (
                 <Named
-                  label="Another name"
+                  label="Name"
                   value={shown.name}
                   onName={(name) => {
                     setNaming(null);
@@ -191,7 +191,7 @@ function MapShelf({ onClose }: { onClose: () => void }) {
                     onChoose: () => download(`/api/maps/${shown.id}/file?form=json`),
                   },
                   {
-                    name: 'Remove',
+                    name: 'Delete',
                     disabled: !shown.ours,
                     onChoose: () => void asking(() => shelf.remove(shown)),
                   },

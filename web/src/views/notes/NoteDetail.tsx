@@ -1,12 +1,12 @@
-/** What one note plays: each stroke with its level, and what can be done with it. */
+/** What one note plays: each articulation with its level, and what can be done with it. */
 import { useDraggable } from '@dnd-kit/core';
 import type { KitState } from '../../api/calls';
+import { openBringPiece } from '../../app/bringing/bringing';
 import { decibels } from '../../app/kit/format';
 import { articulationIn, useKit } from '../../app/kit/kitStore';
 import { usePlace } from '../../app/kit/place';
 import { rules } from '../../app/kit/rules';
 import { useStrikes } from '../../app/playing/strikes';
-import { openTaking } from '../../app/taking/taking';
 import { Slider } from '../../ui/Slider';
 import { useHolding } from './holding';
 
@@ -24,14 +24,15 @@ export function NoteDetail() {
       <section>
         <h2 className="head">Note</h2>
         <p className="text-small text-soft">
-          Drag a stroke to a note. Press a note to hear it, or hit a pad: the note that comes in is lit on the sheet.
+          Drag an articulation to a note. Press a note to hear it, or hit a pad: the note that comes in is lit on the
+          sheet.
         </p>
       </section>
     );
   }
   const here = kit.head.placed.filter((p) => p.note === shown);
   const stands = kit.head.sheet.find((each) => each.note === shown);
-  const strokes = new Set(here.map((p) => p.articulation));
+  const articulations = new Set(here.map((p) => p.articulation));
   const standard = kit.head.standard_names[shown];
   return (
     <section className="grid gap-2" aria-label="What this note plays">
@@ -41,11 +42,11 @@ export function NoteDetail() {
       {standard && <p className="text-small text-soft">The standard map has {standard.toLowerCase()} here.</p>}
       {here.length === 0 && (
         <>
-          <p className="text-small text-soft">Free. A sound dropped on it becomes a piece here.</p>
+          <p className="text-small text-soft">Free. Drop a sound on it to make a piece here.</p>
           <button
             type="button"
             className="btn justify-self-start"
-            onClick={() => openTaking('own', '', { note: shown, find: rules().filed[shown] ?? '' })}
+            onClick={() => openBringPiece('own', '', { note: shown, find: rules().filed[shown] ?? '' })}
           >
             A piece from another kit here…
           </button>
@@ -56,10 +57,10 @@ export function NoteDetail() {
         if (!found) return null;
         return (
           <div key={placed.articulation} className="card grid gap-1 px-3 py-2">
-            <StrokeHere
+            <ArticulationHere
               id={placed.articulation}
               note={shown}
-              name={`${found.piece.name} · ${found.stroke.name}`}
+              name={`${found.piece.name} · ${found.articulation.name}`}
               onPress={() => lookAt({ articulation: placed.articulation })}
             />
             {stands?.by_pedal.includes(placed.articulation) && (
@@ -71,7 +72,7 @@ export function NoteDetail() {
               </span>
             )}
             <Slider
-              label={`Level of ${found.piece.name} ${found.stroke.name} on this note`}
+              label={`Level of ${found.piece.name} ${found.articulation.name} on this note`}
               value={placed.gain_db}
               min={-24}
               max={12}
@@ -84,11 +85,11 @@ export function NoteDetail() {
               }
             />
             <span className="flex flex-wrap gap-x-3">
-              {strokes.size > 1 && (
+              {articulations.size > 1 && (
                 <button
                   type="button"
                   className="link text-small"
-                  aria-label={`Move ${found.piece.name} ${found.stroke.name} to another note`}
+                  aria-label={`Move ${found.piece.name} ${found.articulation.name} to another note`}
                   onClick={() => hold({ articulation: placed.articulation, from: shown })}
                 >
                   Move it…
@@ -97,9 +98,9 @@ export function NoteDetail() {
               <button
                 type="button"
                 className="link text-small"
-                onClick={() => void edit({ kind: 'take_off_note', articulation: placed.articulation, note: shown })}
+                onClick={() => void edit({ kind: 'remove_from_note', articulation: placed.articulation, note: shown })}
               >
-                Take it off this note
+                Remove from this note
               </button>
             </span>
           </div>
@@ -111,15 +112,15 @@ export function NoteDetail() {
           className="btn justify-self-start"
           onClick={() => hold({ articulation: null, from: shown })}
         >
-          Move it all to another note…
+          Move everything to another note…
         </button>
       )}
     </section>
   );
 }
 
-/** A stroke of the note, to be dragged to another note by itself. */
-function StrokeHere(props: { id: string; note: number; name: string; onPress: () => void }) {
+/** An articulation of the note, to be dragged to another note by itself. */
+function ArticulationHere(props: { id: string; note: number; name: string; onPress: () => void }) {
   const { setNodeRef, listeners } = useDraggable({
     id: `here ${props.note} ${props.id}`,
     data: { articulation: props.id, from: props.note },

@@ -1,4 +1,4 @@
-/** Notes: decide what plays each stroke. All 128 at once, so that free notes are as visible as taken ones. */
+/** Notes: decide what plays each articulation. All 128 at once, so that free notes are as visible as taken ones. */
 import {
   DndContext,
   type DragEndEvent,
@@ -15,14 +15,14 @@ import type { KitState } from '../../api/calls';
 import { FindingsHere } from '../../app/findings/Findings';
 import { articulationIn, useKit } from '../../app/kit/kitStore';
 import { Pick } from '../../ui/Pick';
+import { ArticulationList } from './ArticulationList';
+import { Chokes } from './Chokes';
 import { answerOf, type Held, useHolding } from './holding';
 import { Maps } from './Maps';
 import { NoteDetail } from './NoteDetail';
 import { Openness } from './Openness';
 import { Sheet } from './Sheet';
-import { Silences } from './Silences';
 import { SoundsLanded } from './SoundsLanded';
-import { StrokeList } from './StrokeList';
 import { useSoundsHere } from './soundsHere';
 import { TeachButton, Teaching } from './Teaching';
 import { useTeaching } from './teachingState';
@@ -70,7 +70,7 @@ export default function Notes() {
       onDragCancel={() => setDragged(null)}
     >
       <div className="panes grid min-h-0 grid-cols-[196px_minmax(0,1fr)_276px] max-[1180px]:grid-cols-[164px_minmax(0,1fr)_236px]">
-        <StrokeList wanted={wanted} />
+        <ArticulationList wanted={wanted} />
         <main className="flex min-h-0 flex-col gap-2 overflow-auto px-[18px] py-3">
           <div className="flex flex-wrap items-center gap-2">
             <h1>Notes</h1>
@@ -86,7 +86,7 @@ export default function Notes() {
               <Search size={13} className="absolute top-[8px] left-2 text-faint" aria-hidden="true" />
               <input
                 type="search"
-                aria-label="Find a stroke or a note"
+                aria-label="Find an articulation or a note"
                 placeholder="Find"
                 className="w-[132px] rounded-lg border border-line bg-card py-1 pr-1.5 pl-6.5 text-small max-[1180px]:w-[104px]"
                 value={wanted}
@@ -127,12 +127,10 @@ export default function Notes() {
                 </button>
               </span>
             ) : dragged ? (
-              <span>
-                Over a taken note: Shift stacks, Ctrl takes over, Alt changes places; without a key you are asked
-              </span>
+              <span>On a note in use: Shift stacks, Ctrl replaces, Alt swaps; without a key you are asked</span>
             ) : (
               <>
-                <span>Faint names: the standard map</span>
+                <span>Faint names are from the standard map</span>
                 <span>
                   <i className="mr-1.5 inline-block h-3 w-1 bg-plum align-middle" />
                   stacked
@@ -141,7 +139,7 @@ export default function Notes() {
                   <i className="mr-1.5 inline-block h-1.5 w-1.5 rounded-full bg-leaf align-middle" />
                   not as {kit.head.base_name} has it
                 </span>
-                <span>Low in a cell is soft, high is hard</span>
+                <span>In a cell, soft is low and hard is high</span>
                 <span className="ml-auto num">{128 - new Set(kit.head.placed.map((p) => p.note)).size} free</span>
               </>
             )}
@@ -168,7 +166,7 @@ export default function Notes() {
                   </button>
                 ))}
               </div>
-              {side === 'Note' ? <NoteDetail /> : side === 'Pedal' ? <Openness /> : <Silences />}
+              {side === 'Note' ? <NoteDetail /> : side === 'Pedal' ? <Openness /> : <Chokes />}
             </>
           )}
           <FindingsHere step="notes" belongs={(f) => f.where.step === 'notes' || f.rule === 'label_names_other_note'} />
@@ -190,7 +188,7 @@ function useNameOf() {
   return (held: Held) => {
     if (held.articulation === null) return `what ${kit.head.note_names[held.from]} plays`;
     const found = articulationIn(pieces, held.articulation);
-    return found ? `${found.piece.name} · ${found.stroke.name}` : held.articulation;
+    return found ? `${found.piece.name} · ${found.articulation.name}` : held.articulation;
   };
 }
 
@@ -212,8 +210,8 @@ function useModifiers() {
 
 const ANSWERS = [
   { id: 'stack', name: 'Stack both' },
-  { id: 'take_over', name: 'Take the note over' },
-  { id: 'change_places', name: 'Change places' },
+  { id: 'take_over', name: 'Replace' },
+  { id: 'change_places', name: 'Swap' },
 ] as const;
 
 function Asking() {
@@ -250,11 +248,11 @@ function Occupied({ sentence, moving, keys = false, onAnswer }: OccupiedProps) {
     <Dialog open={sentence !== null} onClose={() => onAnswer(null)} className="relative z-50">
       <div className="fixed inset-0 grid place-items-center bg-black/40 p-4">
         <DialogPanel className="card grid max-w-[470px] gap-3">
-          <DialogTitle as="h2">This note plays something already</DialogTitle>
+          <DialogTitle as="h2">This note is in use</DialogTitle>
           <p className="text-soft">{sentence}</p>
           <span className="flex flex-wrap justify-end gap-2">
             <button type="button" className="btn" onClick={() => onAnswer(null)}>
-              Leave it
+              Cancel
             </button>
             {ANSWERS.filter((one) => moving || one.id !== 'change_places').map((one) => (
               <button
@@ -269,7 +267,7 @@ function Occupied({ sentence, moving, keys = false, onAnswer }: OccupiedProps) {
           </span>
           {keys && (
             <p className="text-tiny text-faint">
-              Next time: hold Shift to stack, Ctrl to take over{moving ? ', Alt to change places' : ''} as you let go.
+              Next time: hold Shift to stack, Ctrl to replace{moving ? ', Alt to swap' : ''} as you let go.
             </p>
           )}
         </DialogPanel>

@@ -1,4 +1,4 @@
-/** The hats by openness: zones of a note with limits to drag, how they blend, and the pedal calibrated. */
+/** The hats by openness (CC 4): zones of a note with limits to drag, how they blend, and the pedal calibrated. */
 import type { KitState, Placed } from '../../api/calls';
 import { notesOf, useKit } from '../../app/kit/kitStore';
 import { Slider } from '../../ui/Slider';
@@ -13,7 +13,8 @@ export function Openness() {
   if (!hats || hats.along_the_pedal.length < 2) {
     return (
       <p className="text-small text-soft">
-        This kit has no hats with strokes along a pedal. Strokes named closed, half open and open are spread along it.
+        This kit has no hats with articulations along a pedal. Articulations named closed, half open and open are spread
+        along it.
       </p>
     );
   }
@@ -29,11 +30,11 @@ export function Openness() {
   const notes = notesOf(kit.head, widest);
   return (
     <section className="grid gap-3" aria-label="Pedal">
-      <h2 className="head">{hats.name} by openness</h2>
+      <h2 className="head">{hats.name} by openness (CC 4)</h2>
       {[...zones].map(([note, here]) => (
         <Zones key={note} note={note} zones={here} />
       ))}
-      {zones.size === 0 && <p className="text-small text-soft">Every stroke has a note of its own.</p>}
+      {zones.size === 0 && <p className="text-small text-soft">Every articulation has a note of its own.</p>}
       <span className="flex flex-wrap gap-1.5">
         {notes
           .filter((note) => !zones.has(note))
@@ -45,7 +46,7 @@ export function Openness() {
               className="btn"
               onClick={() => void edit({ kind: 'spread_openness', piece: hats.id, note })}
             >
-              Split {kit.head.note_names[note]} by openness
+              Split {kit.head.note_names[note]} by openness (CC 4)
             </button>
           ))}
       </span>
@@ -70,9 +71,9 @@ export function Openness() {
           onChange={(event) => void edit({ kind: 'set_openness', pedal_sounds: event.target.checked })}
         />
         <span>
-          Closing the pedal sounds by itself
+          Closing the pedal plays the pedal sound
           <span className="block text-tiny text-soft">
-            for kits that send openness and no pedal note; closing stops open strokes either way
+            for kits that send openness but no pedal note; closing chokes open articulations either way
           </span>
         </span>
       </label>

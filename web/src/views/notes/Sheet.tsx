@@ -2,7 +2,7 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { type KeyboardEvent, memo, type PointerEvent, useMemo, useRef, useState } from 'react';
 import type { KitState, NoteShown, Piece, Placed } from '../../api/calls';
-import { arrived, carriedBy, holdsPiece } from '../../app/bringing/carrying';
+import { arrived, carriedBy, holdsPiece } from '../../app/importing/carrying';
 import { hyphenable } from '../../app/kit/format';
 import { articulationIn, useKit } from '../../app/kit/kitStore';
 import { usePlace } from '../../app/kit/place';
@@ -29,17 +29,19 @@ export function Sheet({ wanted, onlyUsed }: { wanted: string; onlyUsed: boolean 
   const matches = (note: number) => {
     const word = wanted.trim().toLowerCase();
     if (!word) return true;
-    const strokes = (byNote.get(note) ?? []).map((p) => p.articulation.replace('/', ' ').replaceAll('-', ' '));
+    const articulations = (byNote.get(note) ?? []).map((p) => p.articulation.replace('/', ' ').replaceAll('-', ' '));
     const plain = kit.head.note_names[note]?.replace('♯', '#').replace('−', '-').toLowerCase();
     const named = (byNote.get(note) ?? []).map((p) => {
       const found = articulationIn(pieces, p.articulation);
-      return found ? `${found.piece.name} ${found.stroke.name}` : '';
+      return found ? `${found.piece.name} ${found.articulation.name}` : '';
     });
     return (
       String(note) === word ||
       plain === word ||
       kit.head.note_names[note]?.toLowerCase() === word ||
-      [...strokes, ...named, kit.head.standard_names[note] ?? ''].some((name) => name.toLowerCase().includes(word))
+      [...articulations, ...named, kit.head.standard_names[note] ?? ''].some((name) =>
+        name.toLowerCase().includes(word),
+      )
     );
   };
   const octaves = Array.from({ length: 11 }, (_, row) => 10 - row).filter(
@@ -67,7 +69,7 @@ export function Sheet({ wanted, onlyUsed }: { wanted: string; onlyUsed: boolean 
       event.preventDefault();
       const off = [...new Set((byNote.get(at) ?? []).map((p) => p.articulation))];
       if (!off.length) return;
-      const edits = off.map((articulation) => ({ kind: 'take_off_note' as const, articulation, note: at }));
+      const edits = off.map((articulation) => ({ kind: 'remove_from_note' as const, articulation, note: at }));
       void useKit.getState().edit({ kind: 'several', said: `Clear ${kit.head.note_names[at]}`, edits });
     }
   };
@@ -138,18 +140,18 @@ const NoteCell = memo(function NoteCell(props: CellProps) {
   const selected = useHolding((s) => s.selected === note);
   const tabbed = useHolding((s) => (s.selected ?? 36) === note);
   const { setNodeRef, isOver } = useDroppable({ id: String(note) });
-  const strokes = [...new Set(here.map((p) => p.articulation))];
+  const articulations = [...new Set(here.map((p) => p.articulation))];
   const drag = useDraggable({
     id: `note ${note}`,
     data: { articulation: null, from: note },
-    disabled: strokes.length === 0,
+    disabled: articulations.length === 0,
   });
-  const first = strokes[0] ? articulationIn(pieces, strokes[0]) : null;
-  const second = strokes[1] ? articulationIn(pieces, strokes[1]) : null;
-  const other = second && (second.piece.id === first?.piece.id ? second.stroke.name : second.piece.name);
+  const first = articulations[0] ? articulationIn(pieces, articulations[0]) : null;
+  const second = articulations[1] ? articulationIn(pieces, articulations[1]) : null;
+  const other = second && (second.piece.id === first?.piece.id ? second.articulation.name : second.piece.name);
   const choose = (velocity: number) => {
     useHolding.getState().select(note);
-    if (first) usePlace.getState().lookAt({ articulation: strokes[0] as string });
+    if (first) usePlace.getState().lookAt({ articulation: articulations[0] as string });
     strikeNote(note, velocity);
   };
   const press = (event: PointerEvent<HTMLButtonElement>) => {
@@ -158,15 +160,15 @@ const NoteCell = memo(function NoteCell(props: CellProps) {
   };
   const shown = first
     ? stacked
-      ? `+ ${strokes.length === 2 ? other : `${strokes.length - 1} more`}`
+      ? `+ ${articulations.length === 2 ? other : `${articulations.length - 1} more`}`
       : zones
-        ? 'by pedal'
-        : first.stroke.name
+        ? 'hi-hat pedal (CC 4)'
+        : first.articulation.name
     : null;
-  const playing = strokes
+  const playing = articulations
     .map((id) => {
       const found = articulationIn(pieces, id);
-      return found ? `${found.piece.name} ${found.stroke.name}` : id;
+      return found ? `${found.piece.name} ${found.articulation.name}` : id;
     })
     .join(', ');
   const [over, setOver] = useState(false);

@@ -1,6 +1,6 @@
 /** Sounds on their way onto notes, and where they landed; what of them could not be read is said beside it. */
-import { useBringing } from '../../app/bringing/bringing';
-import { useSingleSounds } from '../../app/bringing/singleSounds';
+import { useBringing } from '../../app/importing/importing';
+import { useSingleSounds } from '../../app/importing/singleSounds';
 import { useKit } from '../../app/kit/kitStore';
 import { PlayGroove } from '../../app/playing/PlayGroove';
 
@@ -12,7 +12,7 @@ export function SoundsLanded() {
   if (going) {
     return (
       <p className="card flex shrink-0 items-center gap-3 py-2" role="status">
-        Bringing {going.name} in
+        Adding {going.name} in
         <progress className="grow accent-[var(--zest)]" value={going.done} max={going.total} />
       </p>
     );

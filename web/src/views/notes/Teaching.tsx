@@ -1,5 +1,5 @@
 /**
- * Teaching by hitting: a stroke is named, the pad is hit, the note is taken. One stroke, or all in a row.
+ * Teaching by hitting: an articulation is named, the pad is hit, the note is taken. One articulation, or all in a row.
  * What of the messages was meant, the core says; here they are gathered and what it says is shown.
  */
 
@@ -22,7 +22,7 @@ const NOT_PADS = new Set(['pointer', 'groove']);
 
 export function TeachButton() {
   const id = useKit((s) => s.kit?.id);
-  const { stroke } = useLookedAt();
+  const { articulation } = useLookedAt();
   const begin = useTeaching((s) => s.begin);
   const teaching = useTeaching((s) => s.lessons !== null);
   const end = useTeaching((s) => s.end);
@@ -47,11 +47,11 @@ export function TeachButton() {
       className="btn btn-go"
       side="bottom end"
       actions={[
-        { name: 'All strokes, one after another', onChoose: () => void start(null, true) },
-        ...(stroke
+        { name: 'All articulations, one after another', onChoose: () => void start(null, true) },
+        ...(articulation
           ? [
-              { name: `From ${stroke.name} on`, onChoose: () => void start(stroke.id, true) },
-              { name: `Only ${stroke.name}`, onChoose: () => void start(stroke.id, false) },
+              { name: `From ${articulation.name} on`, onChoose: () => void start(articulation.id, true) },
+              { name: `Only ${articulation.name}`, onChoose: () => void start(articulation.id, false) },
             ]
           : []),
       ]}
@@ -166,7 +166,7 @@ export function Teaching() {
   return (
     <section className="grid gap-3" aria-label="Teaching">
       <div className="grid gap-1.5 rounded-2xl border border-zest bg-zest-wash p-3.5" data-seen>
-        <h2 data-testid="lesson">Hit: {lesson.stroke}</h2>
+        <h2 data-testid="lesson">Hit: {lesson.name}</h2>
         <p className="text-small text-soft">{lesson.say}</p>
         <p className="num" data-testid="heard" role="status">
           {heard ? heard.said : resting ? 'Taken.' : 'Waiting for the pad…'}
@@ -193,7 +193,7 @@ export function Teaching() {
             )}
             <span className="flex flex-wrap gap-1.5">
               <button type="button" className="btn btn-go" onClick={() => void keep('take_over')}>
-                {heard.plays.length ? 'Take the note over' : `Keep ${kit.head.note_names[note]}`}
+                {heard.plays.length ? 'Replace' : `Keep ${kit.head.note_names[note]}`}
               </button>
               {heard.plays.length > 0 && (
                 <button type="button" className="btn" onClick={() => void keep('stack')}>
@@ -218,7 +218,7 @@ export function Teaching() {
           </button>
         </span>
       </div>
-      <ol className="grid max-h-[318px] overflow-y-auto text-small" aria-label="Strokes to teach">
+      <ol className="grid max-h-[318px] overflow-y-auto text-small" aria-label="Articulations to teach">
         {lessons.map((one, k) => {
           const got = taught.find((t) => t.articulation === one.articulation);
           return (
@@ -231,7 +231,7 @@ export function Teaching() {
                 }`}
                 onClick={() => next(k)}
               >
-                <span className="truncate">{one.stroke}</span>
+                <span className="truncate">{one.name}</span>
                 <span className="num">{got ? kit.head.note_names[got.note] : ''}</span>
               </button>
             </li>
@@ -253,9 +253,9 @@ function Done({ taught, onBack, onEnd }: { taught: Taught[]; onBack: () => void;
   const navigate = useNavigate();
   const onTo = (side: 'Pads' | 'Fit') => {
     onEnd();
-    // What was taught last is seldom what a curve shows most of: the stroke with the most layers is.
+    // What was taught last is seldom what a curve shows most of: the articulation with the most layers is.
     const { pieces } = useKit.getState();
-    const layers = (t: Taught) => articulationIn(pieces, t.articulation)?.stroke.layers.length ?? 0;
+    const layers = (t: Taught) => articulationIn(pieces, t.articulation)?.articulation.layers.length ?? 0;
     const telling = [...taught].sort((a, b) => layers(b) - layers(a))[0];
     if (telling) usePlace.getState().lookAt({ articulation: telling.articulation });
     useScope.getState().choose('input');
@@ -264,14 +264,14 @@ function Done({ taught, onBack, onEnd }: { taught: Taught[]; onBack: () => void;
   };
   return (
     <section className="grid gap-2 rounded-2xl border border-line bg-card p-3.5" aria-label="Teaching">
-      <h2 data-testid="lesson">{taught.length} strokes taught</h2>
+      <h2 data-testid="lesson">{taught.length} articulations taught</h2>
       {left.length > 0 ? (
         <p className="text-small text-soft">
-          No note plays {left.join(', ')}: their notes went to strokes that were taught. Drag them to free notes, or
-          leave them.
+          No note plays {left.join(', ')}: their notes went to articulations that were taught. Drag them to free notes,
+          or leave them.
         </p>
       ) : (
-        <p className="text-small text-soft">Every stroke has a note.</p>
+        <p className="text-small text-soft">Every articulation has a note.</p>
       )}
       <p className="text-small text-soft">
         One undo takes the whole round back. Keep the map under Maps to use it again.
@@ -287,7 +287,7 @@ function Done({ taught, onBack, onEnd }: { taught: Taught[]; onBack: () => void;
       <p className="text-small text-soft">
         Next, under Touch:{' '}
         <button type="button" className="link" onClick={() => onTo('Pads')}>
-          which pads shake or speak twice
+          cross-talk and double triggers
         </button>
         , and{' '}
         <button type="button" className="link" onClick={() => onTo('Fit')}>

@@ -95,7 +95,7 @@ export function Zones({ note, zones }: { note: number; zones: Placed[] }) {
             key={zone.articulation}
             role="slider"
             tabIndex={0}
-            aria-label={`Limit after ${articulationIn(pieces, zone.articulation)?.stroke.name}`}
+            aria-label={`Limit after ${articulationIn(pieces, zone.articulation)?.articulation.name}`}
             aria-valuemin={0}
             aria-valuemax={limitsOf('move_openness_limit.openness').most}
             aria-valuenow={limitAt(k, zone.open_to)}
@@ -130,7 +130,7 @@ export function Zones({ note, zones }: { note: number; zones: Placed[] }) {
               style={{ background: zoneColour(k, ordered.length) }}
               aria-hidden="true"
             />
-            {articulationIn(pieces, zone.articulation)?.stroke.name}
+            {articulationIn(pieces, zone.articulation)?.articulation.name}
             <span className="num ml-auto text-faint">
               {zone.open_from}–{zone.open_to}
             </span>

@@ -1,4 +1,4 @@
-/** What is picked up to be put on a note: a stroke from the list or off one note, or everything a note plays. */
+/** What is picked up to be put on a note: an articulation from the list or off one note, or everything a note plays. */
 import { create } from 'zustand';
 import type { Edit } from '../../api/calls';
 import { useKit } from '../../app/kit/kitStore';

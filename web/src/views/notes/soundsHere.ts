@@ -1,7 +1,7 @@
 /** Files dropped on a note: pieces there and beside it. On a note that plays something it is asked what becomes of both. */
 import { create } from 'zustand';
-import { filesOfDrop, type Incoming, nameOfDrop, useBringing } from '../../app/bringing/bringing';
-import { useSingleSounds } from '../../app/bringing/singleSounds';
+import { filesOfDrop, type Incoming, nameOfDrop, useBringing } from '../../app/importing/importing';
+import { useSingleSounds } from '../../app/importing/singleSounds';
 import { count } from '../../app/kit/format';
 import { articulationIn, useKit } from '../../app/kit/kitStore';
 
@@ -38,8 +38,8 @@ export async function dropSounds(transfer: DataTransfer, note: number) {
   if (!here.length) return put(files, session, note, null);
   const playing = here.map(({ articulation }) => {
     const found = articulationIn(pieces, articulation);
-    return found ? `${found.piece.name} ${found.stroke.name}` : articulation;
+    return found ? `${found.piece.name} ${found.articulation.name}` : articulation;
   });
-  const sentence = `${kit.head.note_names[note]} plays ${playing.join(' and ')}. ${count(files.length, 'sound')} come onto it${files.length > 1 ? ' and the free notes beside it' : ''}.`;
+  const sentence = `${kit.head.note_names[note]} plays ${playing.join(' and ')}. ${count(files.length, 'sound')} would share it${files.length > 1 ? ' and the free notes beside it' : ''}.`;
   useSoundsHere.setState({ asking: { files, name: session, note, sentence } });
 }

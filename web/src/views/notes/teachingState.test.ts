@@ -44,7 +44,7 @@ it('takes good strikes one after another, all under one gesture', async () => {
   expect(useTeaching.getState().taught.map(({ note }) => note)).toEqual([36, 37]);
 });
 
-it('taught again, a stroke forgets what was taught before', async () => {
+it('taught again, an articulation forgets what was taught before', async () => {
   for (const note of [36, 60]) {
     useTeaching.setState({ at: 0, heard: heard('kick/centre', note) });
     await keep('take_over');
@@ -52,7 +52,7 @@ it('taught again, a stroke forgets what was taught before', async () => {
   expect(useTeaching.getState().taught.map(({ note }) => note)).toEqual([60]);
 });
 
-it('waits for an answer where a pad was hit twice, or where one stroke alone is taught', () => {
+it('waits for an answer where a pad was hit twice, or where one articulation alone is taught', () => {
   expect(answerWanted()).toBe(false);
   useTeaching.setState({ heard: heard('kick/centre', 36) });
   expect(answerWanted()).toBe(false);

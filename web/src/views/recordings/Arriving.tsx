@@ -8,9 +8,9 @@ import { useWrite } from '../../app/kit/writes';
 export function Brought({ data }: { data: Reading | undefined }) {
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls and holds nothing else to stop at
-    <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Brought in" tabIndex={0}>
+    <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Added" tabIndex={0}>
       <h2 className="head mx-1.5 mb-2 flex justify-between">
-        <span>Brought in</span>
+        <span>Added</span>
         <span>{data ? count(data.files, 'file') : ''}</span>
       </h2>
       <ul>
@@ -72,8 +72,8 @@ export function Waiting({ session }: { session: SessionShown }) {
   return (
     <p className="card flex shrink-0 items-center gap-3 py-2">
       <span className="grow">
-        {count(session.files, 'file')} of “{session.name}” came in and are kept. Choose the folder again to go on, or
-        read what is here.
+        {count(session.files, 'file')} of “{session.name}” were added. Choose the folder again to continue, or read what
+        is here.
       </span>
       <button type="button" className="btn btn-go" onClick={() => void read()}>
         Read what is here

@@ -13,10 +13,10 @@ import { type Meaning, ruled } from './ruled';
 
 const MEANINGS: { value: Meaning; name: string }[] = [
   { value: 'piece', name: 'piece' },
-  { value: 'articulation', name: 'stroke' },
+  { value: 'articulation', name: 'articulation' },
   { value: 'mic', name: 'microphone' },
-  { value: 'strength', name: 'strength' },
-  { value: 'repeat', name: 'repeat' },
+  { value: 'strength', name: 'velocity layer' },
+  { value: 'repeat', name: 'round robin' },
   { value: 'hand', name: 'hand' },
   { value: 'note', name: 'note name' },
   { value: 'ignored', name: 'not used' },
@@ -67,10 +67,12 @@ export function Columns({ data }: { data: Reading }) {
             className="max-w-[260px] py-0.5"
           />
         ) : (
-          <span className="text-small text-soft">{count(group.files, 'file')} alike</span>
+          <span className="text-small text-soft">{count(group.files, 'file')} named alike</span>
         )}
         <span className="grow text-tiny text-soft">
-          <span className="max-[1180px]:hidden">Change a column and every such name is read again; no file is.</span>
+          <span className="max-[1180px]:hidden">
+            Change a column to read all names like this one again; files are never changed.
+          </span>
         </span>
         <Saved data={data} />
         <Words data={data} />
@@ -133,7 +135,7 @@ function ColumnCard({ column, onRule }: ColumnCardProps) {
         options={[
           ...(known ? [] : [{ value: 'auto', name: nameOf(column.meaning) }]),
           ...MEANINGS,
-          ...(column.ruling ? [{ value: 'again', name: 'as read by itself' }] : []),
+          ...(column.ruling ? [{ value: 'again', name: 'automatic' }] : []),
         ]}
         onChange={(value) => {
           if (value === 'auto') return;
@@ -178,7 +180,7 @@ function Saved({ data }: { data: Reading }) {
           label="Name of this reading"
           says="Save this reading"
           className="btn px-2 py-0.5"
-          title="Keep what you said of these columns, to use for sessions named alike"
+          title="Save what you chose for these columns, for sessions named the same way"
           onName={(name) => void save.send(name)}
         />
       )}
@@ -243,7 +245,7 @@ function Words({ data }: { data: Reading }) {
               />
             )}
             <button type="submit" className="btn btn-go px-2 py-1" disabled={!word.trim()}>
-              Learn it
+              Add word
             </button>
           </form>
           <ul className="grid gap-1">
@@ -256,7 +258,7 @@ function Words({ data }: { data: Reading }) {
                 <button
                   type="button"
                   className="grid size-6 shrink-0 place-items-center rounded text-faint hover:bg-sunk"
-                  aria-label={`Forget ${known.word}`}
+                  aria-label={`Delete ${known.word}`}
                   onClick={() =>
                     void remove('/api/words/{word}', { word: known.word }).then(() =>
                       guide(data.id, { ...data.guidance, words: [] }),

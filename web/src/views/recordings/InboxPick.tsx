@@ -43,7 +43,7 @@ export function InboxPick({ onBrought }: { onBrought: () => void }) {
         ))}
         <span className="grow" />
         <button type="button" className="btn" disabled={!path} onClick={() => void bring()}>
-          Bring in {path ? `“${parts[parts.length - 1]}”` : 'a folder'}
+          Add {path ? `“${parts[parts.length - 1]}”` : 'a folder'}
         </button>
       </div>
       <ul className="mt-1.5 flex max-h-24 flex-wrap gap-1.5 overflow-y-auto">

@@ -4,7 +4,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { Play } from 'lucide-react';
 import { useState } from 'react';
 import type { KitState, Reading } from '../../api/calls';
-import { makeOfHits } from '../../app/bringing/singleSounds';
+import { makeOfHits } from '../../app/importing/singleSounds';
 import { count } from '../../app/kit/format';
 import { useKit } from '../../app/kit/kitStore';
 import { useWrite } from '../../app/kit/writes';
@@ -24,9 +24,9 @@ export const placeIn = (
   mic = '',
   beside: string | null = null,
 ) => {
-  const stroke = data.strokes.find((s) => s.articulation_id === articulationId);
-  if (!stroke) return;
-  const entry = { path, piece: stroke.piece, articulation: stroke.articulation, mic, beside };
+  const articulation = data.articulations.find((s) => s.articulation_id === articulationId);
+  if (!articulation) return;
+  const entry = { path, piece: articulation.piece, articulation: articulation.articulation, mic, beside };
   const placed = [...data.guidance.placed.filter((p) => p.path !== path), entry];
   void guide(data.id, { ...data.guidance, words: [], placed });
 };
@@ -44,7 +44,7 @@ export function UnreadFiles({ data }: { data: Reading }) {
       <b>
         {unread.length
           ? `${count(unread.length, 'file')} not read`
-          : `Every name is read${apart.length ? `, ${count(apart.length, 'file')} aside` : ''}`}
+          : `Every name is read${apart.length ? `, ${count(apart.length, 'file')} ignored` : ''}`}
       </b>
       {unread.slice(0, 4).map((entry) => (
         // biome-ignore lint/a11y/noStaticElementInteractions: placing by hand has a way by keyboard below
@@ -52,7 +52,7 @@ export function UnreadFiles({ data }: { data: Reading }) {
           key={entry.path}
           draggable={entry.content !== ''}
           onDragStart={(event) => event.dataTransfer.setData(dragsFile, entry.path)}
-          title={entry.content ? 'Drag it onto a stroke, or place it below' : undefined}
+          title={entry.content ? 'Drag it onto an articulation, or place it below' : undefined}
           className={`[overflow-wrap:anywhere] ${entry.content ? 'cursor-grab' : ''}`}
         >
           {entry.why}
@@ -79,7 +79,7 @@ export function UnreadFiles({ data }: { data: Reading }) {
               )
             }
           >
-            {unread.length > 1 ? `Leave all ${unread.length} aside` : 'Leave it aside'}
+            {unread.length > 1 ? `Ignore all ${unread.length}` : 'Ignore it'}
           </button>
         )}
         {(apart.length > 0 || data.guidance.placed.length > 0) && (
@@ -88,7 +88,7 @@ export function UnreadFiles({ data }: { data: Reading }) {
             className="link"
             onClick={() => void guide(data.id, { ...data.guidance, words: [], apart: [], placed: [] })}
           >
-            Bring back what was placed or left
+            Undo placing and ignoring
           </button>
         )}
       </span>
@@ -113,7 +113,7 @@ export function UnreadFiles({ data }: { data: Reading }) {
   );
 }
 
-/** Names that say nothing of a drum may be of no drum: each a piece of its own, placed by how it sounds. */
+/** Names that say nothing of a drum may be of no drum: each a piece of its own, placed by sound. */
 function EachAlone({ session, count: files }: { session: number; count: number }) {
   const { busy, send: make } = useWrite(async () => {
     const { kit } = useKit.getState();
@@ -121,7 +121,7 @@ function EachAlone({ session, count: files }: { session: number; count: number }
   });
   return (
     <button type="button" className="link" disabled={busy} onClick={() => void make()}>
-      {files > 1 ? `Make a piece of each of the ${files}` : 'Make a piece of it'}, placed by how it sounds
+      {files > 1 ? `Make a piece of each of the ${files}` : 'Make a piece from it'}, placed by sound
     </button>
   );
 }
@@ -129,17 +129,19 @@ function EachAlone({ session, count: files }: { session: number; count: number }
 function PlaceOne({ data, entry }: { data: Reading; entry: Unread }) {
   const kit = useKit((s) => s.kit) as KitState;
   const { data: rows } = useRows(data.id);
-  const [picked, setStroke] = useState<string | null>(null);
+  const [picked, setArticulation] = useState<string | null>(null);
   // Most likely it belongs where its neighbours in the folder do.
   const folder = entry.path.slice(0, entry.path.lastIndexOf('/') + 1);
   const near = rows?.path.findIndex((path) => path.startsWith(folder)) ?? -1;
-  const stroke = picked ?? data.strokes[rows?.stroke[near] ?? 0]?.articulation_id ?? '';
+  const articulation = picked ?? data.articulations[rows?.articulation[near] ?? 0]?.articulation_id ?? '';
   const [mic, setMic] = useState('');
   const [beside, setBeside] = useState('');
-  const chosen = data.strokes.find((s) => s.articulation_id === stroke);
-  const at = data.strokes.indexOf(chosen as Reading['strokes'][number]);
-  const takes = rows ? rows.path.flatMap((file, i) => (rows.own[i] && rows.stroke[i] === at ? [{ file, i }] : [])) : [];
-  const place = () => placeIn(data, entry.path, stroke, mic, beside || null);
+  const chosen = data.articulations.find((s) => s.articulation_id === articulation);
+  const at = data.articulations.indexOf(chosen as Reading['articulations'][number]);
+  const takes = rows
+    ? rows.path.flatMap((file, i) => (rows.own[i] && rows.articulation[i] === at ? [{ file, i }] : []))
+    : [];
+  const place = () => placeIn(data, entry.path, articulation, mic, beside || null);
   return (
     <li className="grid gap-1.5 rounded-xl border border-line p-2.5">
       <span className="flex items-center gap-2">
@@ -158,11 +160,14 @@ function PlaceOne({ data, entry }: { data: Reading; entry: Unread }) {
       <span className="flex flex-wrap items-center gap-1.5 text-small">
         is a take of
         <Pick
-          label={`Stroke of ${entry.path}`}
-          value={stroke}
-          options={data.strokes.map((s) => ({ value: s.articulation_id, name: `${s.piece} · ${s.articulation}` }))}
+          label={`Articulation of ${entry.path}`}
+          value={articulation}
+          options={data.articulations.map((s) => ({
+            value: s.articulation_id,
+            name: `${s.piece} · ${s.articulation}`,
+          }))}
           onChange={(to) => {
-            setStroke(to);
+            setArticulation(to);
             setBeside('');
           }}
         />
@@ -175,7 +180,7 @@ function PlaceOne({ data, entry }: { data: Reading; entry: Unread }) {
           ]}
           onChange={setBeside}
         />
-        through
+        from microphone
         <Pick
           label={`Microphone of ${entry.path}`}
           value={mic}
@@ -189,7 +194,7 @@ function PlaceOne({ data, entry }: { data: Reading; entry: Unread }) {
           Place it
         </button>
         <button type="button" className="btn px-2 py-1" onClick={() => leaveApart(data, [entry.path])}>
-          Leave it aside
+          Ignore it
         </button>
       </span>
     </li>

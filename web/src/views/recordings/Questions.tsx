@@ -5,9 +5,9 @@ import { guide } from './Columns';
 import { type Meaning, ruled } from './ruled';
 
 const ANSWERS: { meaning: Meaning; name: string }[] = [
-  { meaning: 'repeat', name: 'Repeats' },
+  { meaning: 'repeat', name: 'Round robins' },
   { meaning: 'mic', name: 'Microphones' },
-  { meaning: 'strength', name: 'Strengths' },
+  { meaning: 'strength', name: 'Velocity layers' },
   { meaning: 'piece', name: 'Different pieces' },
   { meaning: 'ignored', name: 'Nothing' },
 ];

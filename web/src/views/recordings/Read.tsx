@@ -23,7 +23,7 @@ export function MakePieces({ data, session }: { data: Reading; session: SessionS
     const made = await post('/api/sessions/{session_id}/pieces', { session_id: session.id }, asked);
     useKit.getState().take(made, kit.id);
   });
-  const again = data.strokes.some((stroke) => kit.order.includes(stroke.piece_id));
+  const again = data.articulations.some((articulation) => kit.order.includes(articulation.piece_id));
   const into = session.adds_to ? (pieces.get(session.adds_to)?.name ?? null) : null;
   if (session.adds_to && !into) return null;
   const what = into
@@ -34,7 +34,7 @@ export function MakePieces({ data, session }: { data: Reading; session: SessionS
       type="button"
       className={`btn ${again || into || data.questions.length ? '' : 'btn-go'}`}
       disabled={busy}
-      title={again ? 'Makes the pieces of this session anew; undo brings back what you have now' : undefined}
+      title={again ? 'Builds the pieces of this session again; undo restores what you have now' : undefined}
       onClick={() => void make()}
     >
       {what}
@@ -43,11 +43,11 @@ export function MakePieces({ data, session }: { data: Reading; session: SessionS
 }
 
 export function Read({ data }: { data: Reading }) {
-  const [stroke, setStroke] = useState<string | null>(null);
+  const [articulation, setArticulation] = useState<string | null>(null);
   const kit = useKit((s) => s.kit) as KitState;
   const { data: ofKit = [] } = useFindings();
-  const made = data.strokes.some((s) => kit.order.includes(s.piece_id));
-  const findings = (made ? ofKit : data.findings).filter((f) => !f.settled);
+  const made = data.articulations.some((s) => kit.order.includes(s.piece_id));
+  const findings = (made ? ofKit : data.findings).filter((f) => !f.ignored);
   return (
     <>
       {data.many_channels > 0 && <Channels data={data} />}
@@ -70,21 +70,21 @@ export function Read({ data }: { data: Reading }) {
       )}
       <section
         className="flex shrink-0 gap-2 overflow-x-auto pb-1"
-        aria-label="Strengths by takes"
-        data-testid="strokes"
+        aria-label="Velocity layers × round robins"
+        data-testid="articulations"
       >
-        {data.strokes.map((grid) => (
+        {data.articulations.map((grid) => (
           <StrengthGrid
             key={grid.articulation_id}
             name={`${grid.piece} · ${grid.articulation}`}
             sizes={grid.sizes}
-            chosen={stroke === grid.articulation_id}
-            onChoose={() => setStroke(stroke === grid.articulation_id ? null : grid.articulation_id)}
+            chosen={articulation === grid.articulation_id}
+            onChoose={() => setArticulation(articulation === grid.articulation_id ? null : grid.articulation_id)}
             onPlace={(path) => placeIn(data, path, grid.articulation_id)}
           />
         ))}
       </section>
-      <RecordingList data={data} stroke={stroke} findings={findings} />
+      <RecordingList data={data} articulation={articulation} findings={findings} />
     </>
   );
 }
@@ -147,8 +147,8 @@ function StrengthGrid(props: StrengthGridProps) {
 export function Noticed({ data }: { data: Reading | undefined }) {
   const kit = useKit((s) => s.kit) as KitState;
   const { data: ofKit = [] } = useFindings();
-  const made = data?.strokes.some((s) => kit.order.includes(s.piece_id)) ?? false;
-  const ids = new Set(data?.strokes.map((s) => s.piece_id));
+  const made = data?.articulations.some((s) => kit.order.includes(s.piece_id)) ?? false;
+  const ids = new Set(data?.articulations.map((s) => s.piece_id));
   const findings = made
     ? ofKit.filter((f) => ['recordings', 'layers'].includes(f.where.step) && (!f.where.piece || ids.has(f.where.piece)))
     : (data?.findings.filter((f) => f.rule !== 'unread') ?? []);
@@ -157,16 +157,14 @@ export function Noticed({ data }: { data: Reading | undefined }) {
       className="grid grid-cols-[minmax(0,1fr)] content-start gap-2 overflow-y-auto border-l border-line bg-side p-3.5"
       aria-label="Findings"
     >
-      <h2 className="head">Worth a look first</h2>
-      {!data && (
-        <p className="text-small text-soft">What is wrong with recordings is listed here once they are read.</p>
-      )}
+      <h2 className="head">Check these first</h2>
+      {!data && <p className="text-small text-soft">Problems with recordings are listed here once they are read.</p>}
       {data && <UnreadFiles data={data} />}
       {data && !made && findings.length > 0 && (
-        <p className="text-small text-soft">Make the pieces, and each of these can be mended here.</p>
+        <p className="text-small text-soft">Make the pieces, and each of these can be fixed here.</p>
       )}
-      {data && !findings.some((f) => !f.settled) && <p className="text-small text-soft">Nothing wrong was noticed.</p>}
-      <FindingList findings={findings} mendable={made} />
+      {data && !findings.some((f) => !f.ignored) && <p className="text-small text-soft">Nothing wrong was noticed.</p>}
+      <FindingList findings={findings} fixable={made} />
       {made && <NextStep step="recordings" />}
     </aside>
   );

@@ -1,4 +1,4 @@
-/** Every recording as a row: searched, filtered, sorted, heard and chosen, 40,000 of them as smoothly as forty. */
+/** Every recording as a row: searched, filtered, sorted, heard and selected, 40,000 of them as smoothly as forty. */
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp, Search } from 'lucide-react';
 import { type KeyboardEvent, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
@@ -12,11 +12,11 @@ import { type Act, HEADS, type Measure, noticedByTake, useRows } from './rows';
 
 interface ListProps {
   data: Reading;
-  stroke: string | null;
+  articulation: string | null;
   findings: Finding[];
 }
 
-export function RecordingList({ data, stroke, findings }: ListProps) {
+export function RecordingList({ data, articulation, findings }: ListProps) {
   const { data: rows } = useRows(data.id);
   const [text, setText] = useState('');
   const [mic, setMic] = useState('own');
@@ -34,7 +34,7 @@ export function RecordingList({ data, stroke, findings }: ListProps) {
     if (!rows) return undefined;
     const exact = byPath.get(rows.path[row] ?? '');
     if (exact || !rows.own[row]) return exact;
-    const found = byTake.get(`${data.strokes[rows.stroke[row] ?? 0]?.articulation_id} ${rows.take[row]}`);
+    const found = byTake.get(`${data.articulations[rows.articulation[row] ?? 0]?.articulation_id} ${rows.take[row]}`);
     return found && (mic === 'own' || !ofFiles.has(found)) ? found : undefined;
   };
   // biome-ignore lint/correctness/useExhaustiveDependencies: titleOf is made of the two maps
@@ -44,8 +44,8 @@ export function RecordingList({ data, stroke, findings }: ListProps) {
     const words = sought ? sought.split(/\s+/) : [];
     const micAt = data.mics.findIndex((m) => m.id === mic);
     for (let i = 0; i < rows.path.length; i += 1) {
-      const grid = data.strokes[rows.stroke[i] as number];
-      if (stroke && grid?.articulation_id !== stroke) continue;
+      const grid = data.articulations[rows.articulation[i] as number];
+      if (articulation && grid?.articulation_id !== articulation) continue;
       if (mic === 'own' ? !rows.own[i] : mic !== 'all' && rows.mic[i] !== micAt) continue;
       if (words.length) {
         const name = `${rows.path[i]} ${grid?.piece} ${grid?.articulation} ${rows.label[i]}`.toLowerCase();
@@ -66,7 +66,7 @@ export function RecordingList({ data, stroke, findings }: ListProps) {
       });
     }
     return wanted;
-  }, [rows, sought, mic, stroke, noticed, sort, data, byTake, byPath, ofFiles]);
+  }, [rows, sought, mic, articulation, noticed, sort, data, byTake, byPath, ofFiles]);
 
   const rules = [...new Map(findings.map((f) => [f.rule, f])).keys()].filter((r) => r !== 'unread');
   return (
@@ -95,11 +95,11 @@ export function RecordingList({ data, stroke, findings }: ListProps) {
           className="max-w-[150px]"
         />
         <Pick
-          label="Noticed"
+          label="Findings"
           value={noticed}
           options={[
-            { value: '', name: 'Noticed or not' },
-            { value: 'any', name: 'Anything noticed' },
+            { value: '', name: 'With or without findings' },
+            { value: 'any', name: 'With findings' },
             ...rules.map((rule) => ({ value: rule, name: rule.replace(/_/g, ' ') })),
           ]}
           onChange={setNoticed}
@@ -144,12 +144,12 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
     setActive(0);
     anchor.current = 0;
   }, [shown]);
-  const strokeOf = (row: number) => data.strokes[rows.stroke[row] ?? 0];
+  const articulationOf = (row: number) => data.articulations[rows.articulation[row] ?? 0];
   /** The take of the kit that holds a row's recording, where pieces were made of it. */
   const inKit = (row: number) => {
-    const id = strokeOf(row)?.articulation_id ?? '';
-    const take = articulationIn(pieces, id)?.stroke.takes.find((t) => t.id === rows.take[row]);
-    return take ? { stroke: id, take } : null;
+    const id = articulationOf(row)?.articulation_id ?? '';
+    const take = articulationIn(pieces, id)?.articulation.takes.find((t) => t.id === rows.take[row]);
+    return take ? { articulation: id, take } : null;
   };
   const hear = (row: number) => {
     sound.current?.pause();
@@ -157,7 +157,7 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
     const there = inKit(row);
     if (there && player) {
       return player.audition(
-        there.stroke,
+        there.articulation,
         there.take.id,
         everyMic ? null : (data.mics[rows.mic[row] ?? 0]?.id ?? null),
       );
@@ -207,14 +207,14 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
   };
   const closely = (place: number) => {
     const there = inKit(shown[place] ?? -1);
-    if (there) openClosely(there.stroke, there.take.id);
-    else useKit.getState().say('Make the pieces first; then every take can be looked at closely.');
+    if (there) openClosely(there.articulation, there.take.id);
+    else useKit.getState().say('Make pieces first to open waveforms.');
   };
   const leaveOut = (enabled: boolean) => {
     const takes = new Map<string, Set<string>>();
     for (const row of chosen) {
       const there = inKit(row);
-      if (there) takes.set(there.stroke, (takes.get(there.stroke) ?? new Set()).add(there.take.id));
+      if (there) takes.set(there.articulation, (takes.get(there.articulation) ?? new Set()).add(there.take.id));
     }
     const edits = [...takes].map(([articulation, ids]) => ({
       kind: 'trim_takes' as const,
@@ -222,9 +222,9 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
       takes: [...ids],
       enabled,
     }));
-    const said = enabled ? 'Let takes play again' : 'Leave takes out';
+    const said = enabled ? 'Enable takes' : 'Disable takes';
     if (edits.length) void useKit.getState().edit({ kind: 'several', said, edits });
-    else useKit.getState().say('Make the pieces first; then takes can be left out.');
+    else useKit.getState().say('Make pieces first to disable takes.');
   };
   const act = useRef<Act>({ choose, closely, hear });
   Object.assign(act.current, { choose, closely, hear });
@@ -269,7 +269,7 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
         data-testid="recording-list"
       >
         {shown.length === 0 && (
-          <p className="p-4 text-soft">No recording fits. Clear the search or choose another filter.</p>
+          <p className="p-4 text-soft">No recording matches. Clear the search or choose another filter.</p>
         )}
         <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {virtual.getVirtualItems().map((item) => {
@@ -283,7 +283,7 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
                 place={item.index}
                 top={item.start}
                 height={item.size}
-                grid={strokeOf(row)}
+                grid={articulationOf(row)}
                 finding={titleOf(row)}
                 chosen={chosen.has(row)}
                 active={item.index === active}
@@ -297,23 +297,23 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
       <div className="mt-1 flex min-h-[26px] flex-wrap items-center gap-1.5 text-tiny text-soft">
         {chosen.size > 1 ? (
           <>
-            <b className="text-small text-ink">{count(chosen.size, 'recording')} chosen</b>
+            <b className="text-small text-ink">{count(chosen.size, 'recording')} selected</b>
             <button type="button" className="btn px-2 py-0.5" onClick={() => leaveOut(false)}>
-              Leave their takes out
+              Disable their takes
             </button>
             <button type="button" className="btn px-2 py-0.5" onClick={() => leaveOut(true)}>
-              Let them play
+              Enable their takes
             </button>
           </>
         ) : (
           <span className="max-[1180px]:hidden">
-            Arrows and space to listen, Enter to look closely, Shift or Ctrl to choose several, Delete to leave out
+            Arrows and space to listen, Enter to open waveforms, Shift or Ctrl to choose several, Delete to disable
           </span>
         )}
         <span className="grow" />
         <label className="flex items-center gap-1.5">
           <input type="checkbox" checked={everyMic} onChange={(event) => setEveryMic(event.target.checked)} />
-          through every microphone
+          in every microphone
         </label>
       </div>
     </>

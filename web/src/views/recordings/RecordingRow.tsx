@@ -19,7 +19,7 @@ interface RowProps {
   place: number;
   top: number;
   height: number;
-  grid: Reading['strokes'][number] | undefined;
+  grid: Reading['articulations'][number] | undefined;
   finding: Finding | undefined;
   chosen: boolean;
   active: boolean;

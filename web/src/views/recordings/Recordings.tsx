@@ -3,8 +3,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { get, type KitState } from '../../api/calls';
-import { cameText, useBringing } from '../../app/bringing/bringing';
-import { DropZone } from '../../app/bringing/DropZone';
+import { DropZone } from '../../app/importing/DropZone';
+import { cameText, useBringing } from '../../app/importing/importing';
 import { count } from '../../app/kit/format';
 import { useKit } from '../../app/kit/kitStore';
 import { queries } from '../../app/kit/queries';
@@ -82,7 +82,7 @@ export default function Recordings() {
             busy={sending !== null}
             after={<InboxPick onBrought={() => setAdding(false)} />}
           >
-            <h2>{empty ? 'Bring in a recording session' : 'Bring in another session'}</h2>
+            <h2>{empty ? 'Add a recording session' : 'Add another session'}</h2>
             <p className="max-w-[560px] text-soft">
               Drop a folder or a zip here, or on any screen. One strike heard by several microphones may be several
               files: folders named by microphone or by piece, names with a strength and a repeat. The files are never
@@ -96,7 +96,7 @@ export default function Recordings() {
             <progress className="grow accent-[var(--zest)]" value={sending.done} max={sending.total} />
             <span className="num">
               {sending.done.toLocaleString('en')} of {sending.total.toLocaleString('en')}
-              {sending.known > 0 && `, ${sending.known.toLocaleString('en')} here already`}
+              {sending.known > 0 && `, ${sending.known.toLocaleString('en')} already here`}
             </span>
             <button type="button" className="btn" onClick={bringing.stop}>
               Stop

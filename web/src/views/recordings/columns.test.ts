@@ -1,4 +1,4 @@
-/** What is said of columns: a new word takes the old one's place, here and where it also fits, and can be taken back. */
+/** What is said of columns: a new word goes to the old one's place, here and where it also fits, and can be taken back. */
 import { expect, it } from 'vitest';
 import type { Guidance } from '../../api/calls';
 import { ruled } from './ruled';

@@ -10,9 +10,9 @@ export const HEADS: { key: Measure | null; name: string; right?: boolean; title?
   { key: null, name: 'Waveform' },
   { key: 'level_db', name: 'Level', right: true, title: 'K-weighted, over the first 300 ms' },
   { key: 'start_ms', name: 'Starts', right: true },
-  { key: 'length_ms', name: 'Lasts', right: true },
+  { key: 'length_ms', name: 'Length', right: true },
   { key: 'peak_dbfs', name: 'Peak', right: true },
-  { key: 'centroid_hz', name: 'Brightness', right: true, title: 'Where the middle of its spectrum lies' },
+  { key: 'centroid_hz', name: 'Brightness', right: true, title: 'Spectral centroid' },
 ];
 
 export function useRows(sessionId: number) {

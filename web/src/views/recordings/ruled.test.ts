@@ -14,7 +14,7 @@ const guidance = {
 } as unknown as Guidance;
 
 describe('a ruling', () => {
-  it('takes the place of the one before, in every kind of names it is said of', () => {
+  it('goes to the place of the one before, in every kind of names it is said of', () => {
     const said = ruled(
       guidance,
       [

@@ -56,7 +56,7 @@ export default function Rehearsal() {
           ))}
         </ul>
         <button type="button" className="btn mt-3 ml-1.5" onClick={() => input.current?.click()}>
-          <Upload size={13} aria-hidden="true" /> Bring in a MIDI file
+          <Upload size={13} aria-hidden="true" /> Import MIDI file
         </button>
         <input
           ref={input}
@@ -131,7 +131,7 @@ export default function Rehearsal() {
             )}
           </>
         ) : (
-          <p className="text-soft">Choose a groove, or bring in a MIDI file.</p>
+          <p className="text-soft">Choose a groove, or import a MIDI file.</p>
         )}
       </main>
     </div>
@@ -146,7 +146,7 @@ interface Row {
   mapped: boolean;
 }
 
-/** The groove as a sheet: a row a stroke, a mark a strike, taller and deeper the harder; the place moves along it. */
+/** The groove as a sheet: a row an articulation, a mark a strike, taller and deeper the harder; the place moves along it. */
 function Score({ groove }: { groove: Groove }) {
   const kit = useKit((s) => s.kit) as KitState;
   const pieces = useKit((s) => s.pieces);
@@ -157,11 +157,13 @@ function Score({ groove }: { groove: Groove }) {
       if (event.kind !== 'strike') continue;
       let row = found.get(event.note);
       if (!row) {
-        const plays = kit.head.sheet.find((each) => each.note === event.note)?.open_stroke;
+        const plays = kit.head.sheet.find((each) => each.note === event.note)?.open_articulation;
         const what = plays ? articulationIn(pieces, plays) : null;
         row = {
           key: String(event.note),
-          name: what ? `${what.piece.name} · ${what.stroke.name}` : `${kit.head.note_names[event.note]} plays nothing`,
+          name: what
+            ? `${what.piece.name} · ${what.articulation.name}`
+            : `${kit.head.note_names[event.note]} plays nothing`,
           order: what ? kit.order.indexOf(what.piece.id) : 99,
           strikes: [],
           mapped: what !== null,

@@ -27,7 +27,7 @@ export function ChannelDetail({ channel }: { channel: Channel }) {
   const fed = [...new Set(channel.feeds.map((f) => f.piece))];
   return (
     <section className="grid grid-cols-[minmax(0,1fr)] gap-2">
-      <h2 className="head">What enters</h2>
+      <h2 className="head">Inputs</h2>
       <h2 className="text-[15px]">
         {channel.name} <span className="font-normal text-faint">{channel.width}</span>
       </h2>
@@ -51,7 +51,7 @@ export function ChannelDetail({ channel }: { channel: Channel }) {
                 void edit({ kind: 'set_feed', piece: feed.piece, mic: feed.mic, channel: channel.id, level_db: null })
               }
             >
-              Remove
+              Delete{' '}
             </button>
           </span>
           <Fader
@@ -72,7 +72,7 @@ export function ChannelDetail({ channel }: { channel: Channel }) {
                 {fed.length === 1 && <PieceLevel piece={id} />}
               </span>
               <Fader
-                label={`${piece.name} in all its channels`}
+                label={`${piece.name} level, all microphones`}
                 value={piece.level_db}
                 show={(v) => `${signed(v)} dB`}
                 onChange={(level_db, gesture) => void edit({ kind: 'set_piece', piece: id, level_db }, gesture)}
@@ -81,7 +81,7 @@ export function ChannelDetail({ channel }: { channel: Channel }) {
           )
         );
       })}
-      {channel.feeds.length === 0 && <p className="text-small text-soft">Nothing enters this channel.</p>}
+      {channel.feeds.length === 0 && <p className="text-small text-soft">This channel has no inputs.</p>}
       <AddFeed channel={channel} />
       <Microphones ids={[...new Set(channel.feeds.map((f) => f.mic))]} />
     </section>
@@ -121,8 +121,8 @@ function Microphones({ ids }: { ids: string[] }) {
           <button
             type="button"
             aria-pressed={inverted}
-            aria-label={`Ø: turn the polarity of ${name} round`}
-            title="Turn its polarity round"
+            aria-label={`Ø: flip polarity of ${name}`}
+            title="Flip polarity"
             className={MARK}
             onClick={() => void edit({ kind: 'flip_polarity', mic: id })}
           >
@@ -155,10 +155,10 @@ function AddFeed({ channel }: { channel: Channel }) {
     .filter((feed) => !there.has(`${feed.piece} ${feed.mic}`));
   return (
     <Pick
-      label="Let another microphone in"
+      label="Add microphone"
       value=""
       options={[
-        { value: '', name: 'Let another microphone in…' },
+        { value: '', name: 'Add microphone…' },
         ...free.map((o, place) => ({
           value: String(place),
           name: `${pieces.get(o.piece)?.name} in ${kit.head.mics.find((m) => m.id === o.mic)?.name}`,

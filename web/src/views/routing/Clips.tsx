@@ -9,10 +9,10 @@ export function Clips({ name, of }: { name: string; of: string }) {
     <button
       type="button"
       className="tag border-amber-line bg-amber-wash font-bold text-amber"
-      title={`${of} went over full scale; press when you have seen it`}
+      title={`${of} clipped; press to clear`}
       onClick={() => seen(name)}
     >
-      <span className="sr-only">{of} clips: seen </span>
+      <span className="sr-only">{of} clipped: clear </span>
       <span aria-hidden="true">!</span>
     </button>
   );

@@ -57,12 +57,12 @@ export function CompareMenu() {
         <button
           type="button"
           className="link text-tiny"
-          aria-label={`Forget the mark ${moment.name}`}
+          aria-label={`Delete the mark ${moment.name}`}
           onClick={() =>
             void anew(remove('/api/kits/{kit_id}/moments/{version}', { kit_id: id, version: moment.version }))
           }
         >
-          Forget
+          Delete
         </button>
       )}
     </li>
@@ -73,7 +73,7 @@ export function CompareMenu() {
         <>
           <AsksName
             label="Name of this moment"
-            says="Mark how it is now as…"
+            says="Mark the current state as…"
             onName={(name) => void anew(post('/api/kits/{kit_id}/moments', { kit_id: id }, { version, name }))}
           />
           {marked.length > 0 && (
@@ -82,7 +82,7 @@ export function CompareMenu() {
               <ul className="grid gap-0.5">{marked.map(row)}</ul>
             </>
           )}
-          <h2 className="head">As it was</h2>
+          <h2 className="head">Earlier</h2>
           {steps.length === 0 && <p className="px-2 text-small text-soft">Nothing was changed yet.</p>}
           <ul className="grid max-h-[260px] gap-0.5 overflow-y-auto">{steps.map(row)}</ul>
         </>
@@ -114,16 +114,16 @@ export function Compared() {
       <h2 className="text-[14px]">Compared</h2>
       <p className="text-small">
         {blind
-          ? 'One is the kit as it is, one as it was; which is hidden.'
+          ? 'Blind test: one is the kit now, the other the earlier state.'
           : `A: as it is now. B: ${called(moment)}, ${ago(moment.made)}${routing ? ', its routing' : ''}.`}
       </p>
       <p className="num text-tiny text-soft" aria-live="polite" data-testid="equal">
         {said ||
           (softer === null
-            ? 'measuring how loud both are…'
+            ? 'measuring loudness…'
             : blind
-              ? 'both equally loud'
-              : `B is ${signed(-softer)} dB, and heard equally loud`)}
+              ? 'both are loudness-matched'
+              : `B is ${signed(-softer)} dB; loudness-matched`)}
       </p>
       <div className="flex gap-1.5">
         {blind ? (
@@ -144,11 +144,11 @@ export function Compared() {
       <span className="flex flex-wrap gap-x-3 gap-y-1 text-small">
         {blind ? (
           <button type="button" className="link" onClick={showWhich}>
-            Show which
+            Reveal
           </button>
         ) : (
           <button type="button" className="link" disabled={!table} onClick={hideWhich}>
-            Hide which
+            Blind test
           </button>
         )}
         {!blind && (
@@ -156,13 +156,13 @@ export function Compared() {
             <button
               type="button"
               className="link"
-              title="Layers, takes, notes and touch too, or the mix alone"
+              title="The whole kit, or its routing only"
               onClick={() => void compareWith({ moment, routing: !routing })}
             >
-              {routing ? 'Compare all of it' : 'Compare its routing'}
+              {routing ? 'Compare the whole kit' : 'Compare routing only'}
             </button>
-            <button type="button" className="link" title="One edit; undo takes it back" onClick={() => void goBack()}>
-              Go back to B
+            <button type="button" className="link" title="One edit; undo reverts it" onClick={() => void goBack()}>
+              Restore B
             </button>
           </>
         )}

@@ -1,4 +1,4 @@
-/** By which sides of its output the open lane leaves: both, or one of them, so that two mono lanes share a stereo output. */
+/** By which sides of its output the open channel leaves: both, or one of them, so that two mono channels share a stereo output. */
 import type { Channel, KitState } from '../../api/calls';
 import { useKit } from '../../app/kit/kitStore';
 
@@ -12,7 +12,7 @@ export function Leaves({ channel }: { channel: Channel }) {
   return (
     <section className="grid grid-cols-[minmax(0,1fr)] gap-1 text-small" aria-label={`Sides of ${channel.name}`}>
       <h2 className="head">
-        Leaves by {output.number} {output.name}
+        Output {output.number} {output.name}
       </h2>
       <span className="flex flex-wrap gap-1">
         {(Object.keys(SIDES) as (keyof typeof SIDES)[]).map((side) => (
@@ -27,7 +27,7 @@ export function Leaves({ channel }: { channel: Channel }) {
           </button>
         ))}
       </span>
-      {channel.side !== 'both' && <p className="text-soft">There it is one sound, and its pan says nothing.</p>}
+      {channel.side !== 'both' && <p className="text-soft">It is mono there, so pan has no effect.</p>}
     </section>
   );
 }

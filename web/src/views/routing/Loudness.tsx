@@ -24,17 +24,17 @@ export function Loudness({ channel }: { channel: Channel }) {
         <Difference compared={compared}>
           {louder !== null &&
             (done ? (
-              <span className="text-small text-soft">Its level makes up for it.</span>
+              <span className="text-small text-soft">The channel’s level compensates for it.</span>
             ) : (
               Math.abs(louder) >= 0.05 && (
                 <button
                   type="button"
                   className="link justify-self-start text-small"
-                  title="Move the channel’s level so that it is as loud as it was without treatment"
+                  title="Set the channel’s level so that it is as loud as without treatment"
                   disabled={compared.measuring}
                   onClick={keep}
                 >
-                  Keep it equally loud
+                  Match loudness by level
                 </button>
               )
             ))}
@@ -53,7 +53,7 @@ export function KitLoudness() {
       <h2 className="head">The whole kit in {compared.groove}</h2>
       <Rows
         rows={[
-          ['As it is heard', figure ? shown(figure.db) : '…'],
+          ['With treatment', figure ? shown(figure.db) : '…'],
           ['Without treatment', figure ? shown(figure.plain_db) : '…'],
         ]}
       />
@@ -98,7 +98,7 @@ function Rows({ rows }: { rows: [string, ReactNode][] }) {
 
 const lufs = (db: number | null) => (db === null ? NONE : decibels(db));
 
-const PASSING = ['Into the channel', 'Out of it', 'Highest', 'Held back, most'] as const;
+const PASSING = ['Input', 'Output', 'Peak', 'Gain reduction, peak'] as const;
 
 function LastThree({ channel }: { channel: string }) {
   const player = useKit((s) => s.player);
@@ -133,7 +133,7 @@ function LastThree({ channel }: { channel: string }) {
   }, [player, channel]);
   return (
     <>
-      <h2 className="head" title="LUFS by ITU-R BS.1770-5; what comes out has passed treatment, level and pan">
+      <h2 className="head" title="LUFS by ITU-R BS.1770-5; the output is after treatment, level and pan">
         Loudness, last 3 s
       </h2>
       <Rows

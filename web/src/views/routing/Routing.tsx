@@ -1,32 +1,32 @@
-/** Routing: put every piece on its own output. One lane a channel, read from left to right as the sound flows. */
+/** Routing: put every piece on its own output. One channel a channel, read from left to right as the sound flows. */
 import { create } from 'zustand';
 import type { KitState } from '../../api/calls';
 import { FindingsHere } from '../../app/findings/Findings';
+import { channelsOf } from '../../app/kit/channels';
 import { useKit } from '../../app/kit/kitStore';
-import { lanesOf } from '../../app/kit/lanes';
 import { usePlace } from '../../app/kit/place';
 import { BusDetail } from './BusDetail';
 import { Bleed } from './bleed/Bleed';
 import { CellDetail } from './bleed/CellDetail';
 import { ChannelDetail } from './ChannelDetail';
+import { CHANNEL, CHANNEL_WITH_SENDS, ChannelStrip } from './ChannelStrip';
+import { ChannelsToolbar } from './ChannelsToolbar';
 import { Compared, CompareMenu } from './Comparison';
 import { AtHost, OverTracks } from './host/AtHost';
 import { HostShelf } from './host/HostShelf';
 import { PlanSide, WhatDidNotFit } from './host/PlanSide';
-import { LANE, LANE_WITH_SENDS, Lane } from './Lane';
-import { LanesTogether } from './LanesTogether';
 import { Leaves } from './Leaves';
 import { KitLoudness, Loudness } from './Loudness';
 import { LinesChanged, LinesFound } from './lines/Lines';
 import { useMeters } from './meters';
 import { Outputs } from './Outputs';
-import { OverLanes } from './OverLanes';
+import { SelectedChannels } from './SelectedChannels';
 import { Sends } from './Sends';
 import { choose, useChosen } from './together';
 import { Treatment } from './treatment/Treatment';
 
-/** What of routing is looked at. */
-export const useLooking = create<{ at: 'lanes' | 'bleed' | 'host' }>(() => ({ at: 'lanes' }));
+/** Routing view. */
+export const useLooking = create<{ at: 'channels' | 'bleed' | 'host' }>(() => ({ at: 'channels' }));
 
 export default function Routing() {
   const kit = useKit((s) => s.kit) as KitState;
@@ -36,7 +36,7 @@ export default function Routing() {
   const at = useLooking((s) => s.at);
   const lookAt = usePlace((s) => s.lookAt);
   const { channels, buses, outputs } = kit.head;
-  const all = lanesOf(kit);
+  const all = channelsOf(kit);
   const { main } = kit.head;
   const open = [...all, main].find((c) => c.id === chosen.at(-1)) ?? channels[0] ?? null;
   const bus = buses.find((each) => each.id === open?.id);
@@ -47,8 +47,8 @@ export default function Routing() {
       <main className="flex min-h-0 flex-col gap-2 overflow-x-hidden overflow-y-auto px-[18px] py-3">
         <div className="flex flex-wrap items-center gap-1.5">
           <h1>Routing</h1>
-          <span className="flex gap-1" role="tablist" aria-label="What of routing is looked at">
-            {(['lanes', 'bleed', 'host'] as const).map((each) => (
+          <span className="flex gap-1" role="tablist" aria-label="Routing view">
+            {(['channels', 'bleed', 'host'] as const).map((each) => (
               <button
                 key={each}
                 type="button"
@@ -57,13 +57,13 @@ export default function Routing() {
                 className="btn aria-selected:border-ink aria-selected:font-semibold"
                 onClick={() => useLooking.setState({ at: each })}
               >
-                {{ lanes: 'Lanes', bleed: 'Bleed', host: 'Host' }[each]}
+                {{ channels: 'Channels', bleed: 'Bleed', host: 'Host' }[each]}
               </button>
             ))}
           </span>
           <span className="text-soft max-[1420px]:hidden">
             {at === 'bleed'
-              ? 'how much of each piece every microphone lets in'
+              ? 'how much of each piece is heard in every microphone'
               : at === 'host'
                 ? ''
                 : `${kit.head.host}: ${outputs.length} outputs, simulated`}
@@ -81,30 +81,30 @@ export default function Routing() {
               </button>
             </>
           )}
-          {at === 'lanes' && <OverLanes />}
+          {at === 'channels' && <ChannelsToolbar />}
         </div>
         {at === 'bleed' && <Bleed />}
         {at === 'host' && <AtHost meters={meters} />}
-        {at === 'lanes' && (
+        {at === 'channels' && (
           <>
-            <div className={`${buses.length ? LANE_WITH_SENDS : LANE} px-3 text-tiny font-semibold text-faint`}>
+            <div className={`${buses.length ? CHANNEL_WITH_SENDS : CHANNEL} px-3 text-tiny font-semibold text-faint`}>
               <span>Channel</span>
               <span>Treatment</span>
-              <span>Level and what passes</span>
+              <span>Level and meter</span>
               <span>Pan</span>
-              <span>Hear</span>
+              <span>Mute, solo</span>
               {buses.length > 0 && <span className="max-[1180px]:hidden">Sends</span>}
               <span>Goes to</span>
             </div>
             <div
               className="relative -mx-0.5 grid min-h-[96px] content-start gap-1 overflow-y-auto px-0.5 pt-0.5 pb-1"
-              data-testid="lanes"
+              data-testid="channels"
             >
               {channels.length === 0 && (
                 <p className="text-soft">No channels yet. They come with the pieces: make some under Recordings.</p>
               )}
               {all.map((channel) => (
-                <Lane
+                <ChannelStrip
                   key={channel.id}
                   channel={channel}
                   open={open?.id === channel.id}
@@ -117,7 +117,7 @@ export default function Routing() {
                 />
               ))}
             </div>
-            <Lane
+            <ChannelStrip
               channel={main}
               open={open?.id === main.id}
               chosen={open?.id === main.id}
@@ -144,7 +144,7 @@ export default function Routing() {
           </>
         ) : open && open.id !== main.id ? (
           <>
-            <LanesTogether open={open} />
+            <SelectedChannels open={open} />
             {bus ? <BusDetail key={`bus ${open.id}`} bus={bus} /> : <ChannelDetail channel={open} />}
             <Sends channel={open} />
             <Leaves channel={open} />
@@ -158,7 +158,7 @@ export default function Routing() {
         ) : (
           <section>
             <h2 className="head">Channel</h2>
-            <p className="text-small text-soft">Press a lane to see which microphones feed it, and to add bleed.</p>
+            <p className="text-small text-soft">Press a channel to see which microphones feed it, and to add bleed.</p>
           </section>
         )}
         <FindingsHere step="routing" belongs={(f) => f.where.step === 'routing'} />

@@ -1,14 +1,14 @@
-/** Sends of a channel: in small on its lane, and whole beside the open one. */
+/** Sends of a channel: in small on its channel, and whole beside the open one. */
 import type { Channel, KitState } from '../../api/calls';
 import { useChannel } from '../../app/kit/desk';
 import { minus, signed } from '../../app/kit/format';
 import { useKit } from '../../app/kit/kitStore';
 import { Fader } from '../../ui/Fader';
 import { Pick } from '../../ui/Pick';
-import { addSend, busesFor, keepSend, removeSend, type Send, takeEarly, turnSend } from './sending';
+import { addSend, busesFor, keepSend, removeSend, type Send, setPreFader, turnSend } from './sending';
 
-/** As many as a lane has room for; the others stand beside the open channel. */
-const ON_A_LANE = 2;
+/** As many as a channel has room for; the others stand beside the open channel. */
+const ON_A_CHANNEL = 2;
 
 const busName = (buses: readonly Channel[], send: Send) => buses.find((bus) => bus.id === send.bus)?.name ?? send.bus;
 
@@ -26,12 +26,12 @@ function SendLevel({ channel, send, name, small }: { channel: Channel; send: Sen
   );
 }
 
-export function SendsOnLane({ channel }: { channel: Channel }) {
+export function SendsOnChannel({ channel }: { channel: Channel }) {
   const buses = useKit((s) => (s.kit as KitState).head.buses);
-  const more = channel.sends.length - ON_A_LANE;
+  const more = channel.sends.length - ON_A_CHANNEL;
   return (
     <span className="flex min-w-0 items-center gap-2">
-      {channel.sends.slice(0, ON_A_LANE).map((send) => (
+      {channel.sends.slice(0, ON_A_CHANNEL).map((send) => (
         <span key={send.bus} className="min-w-0 flex-1">
           <SendLevel channel={channel} send={send} name={busName(buses, send)} small />
         </span>
@@ -60,16 +60,16 @@ export function Sends({ channel: kept }: { channel: Channel }) {
                 <button
                   type="button"
                   className="link text-tiny"
-                  aria-pressed={send.early}
-                  title="Taken before the channel’s level and pan it stays as loud when those are moved"
-                  onClick={() => takeEarly(channel.id, send, !send.early)}
+                  aria-pressed={send.pre_fader}
+                  title="Pre-fader: not affected by the channel’s level and pan"
+                  onClick={() => setPreFader(channel.id, send, !send.pre_fader)}
                 >
-                  {send.early ? 'before the level' : 'after the level'}
+                  {send.pre_fader ? 'pre-fader' : 'post-fader'}
                 </button>
                 <button
                   type="button"
                   className="link text-tiny"
-                  aria-label={`Remove the send into ${name}`}
+                  aria-label={`Remove the send to ${name}`}
                   onClick={() => removeSend(channel.id, send.bus)}
                 >
                   Remove
@@ -82,9 +82,9 @@ export function Sends({ channel: kept }: { channel: Channel }) {
       })}
       {free.length > 0 && (
         <Pick
-          label="Send it into"
+          label="Add send to"
           value=""
-          options={[{ value: '', name: 'Send it into…' }, ...free.map((bus) => ({ value: bus.id, name: bus.name }))]}
+          options={[{ value: '', name: 'Add send…' }, ...free.map((bus) => ({ value: bus.id, name: bus.name }))]}
           onChange={(bus) => bus && addSend(channel.id, bus)}
         />
       )}

@@ -7,7 +7,7 @@ import { lookOn } from '../../app/kit/looks';
 import { law } from '../../ui/Fader';
 
 const HELD_MS = 1500;
-/** A compressor that holds back so much fills its line. */
+/** Gain reduction that fills its line. */
 const MOST_BACK_DB = 24;
 
 /** What went over full scale, by the names of meters, until somebody has seen it. */

@@ -1,17 +1,17 @@
 /** The outputs of the host: what goes straight to each, and which are free. */
 import type { KitState } from '../../api/calls';
-import { lanesOf } from '../../app/kit/lanes';
+import { channelsOf } from '../../app/kit/channels';
 
 export type Output = KitState['head']['outputs'][number];
 
 /** What goes straight to each output, by number. */
 export function sentTo(kit: KitState): Map<number, string[]> {
   const found = new Map<number, string[]>();
-  for (const lane of lanesOf(kit)) {
-    if (lane.bus) continue;
-    const number = lane.output || 1;
-    const side = lane.side === 'both' ? '' : lane.side === 'left' ? ' (left)' : ' (right)';
-    found.set(number, [...(found.get(number) ?? []), `${lane.name}${side}`]);
+  for (const channel of channelsOf(kit)) {
+    if (channel.bus) continue;
+    const number = channel.output || 1;
+    const side = channel.side === 'both' ? '' : channel.side === 'left' ? ' (left)' : ' (right)';
+    found.set(number, [...(found.get(number) ?? []), `${channel.name}${side}`]);
   }
   return found;
 }

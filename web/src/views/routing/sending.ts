@@ -27,8 +27,8 @@ export const addSend = (id: string, bus: string) =>
 
 export const removeSend = (id: string, bus: string) => edit({ kind: 'set_send', channel: id, bus, level_db: null });
 
-export const takeEarly = (id: string, send: Send, early: boolean) =>
-  edit({ kind: 'set_send', channel: id, bus: send.bus, level_db: send.level_db, early });
+export const setPreFader = (id: string, send: Send, pre_fader: boolean) =>
+  edit({ kind: 'set_send', channel: id, bus: send.bus, level_db: send.level_db, pre_fader });
 
 /** The buses a channel may go into or be sent into; which those are is the core's. */
 export const busesFor = (kit: KitState, { may_enter }: Channel): Channel[] =>

@@ -1,4 +1,4 @@
-/** Lanes together: choosing them, what follows what while it is turned, and the one edit that keeps it. */
+/** Selected channels: choosing them, what follows what while it is turned, and the one edit that keeps it. */
 import { beforeEach, expect, it, vi } from 'vitest';
 import { useDesk } from '../../app/kit/desk';
 import { channelOf, deskKit } from '../../app/kit/desk.fixture';
@@ -59,13 +59,13 @@ it('moves chosen levels and those grouped with them, keeps distances, and says i
   await vi.waitFor(() => expect(useDesk.getState().turned).toEqual({}));
 });
 
-it('moves a group by any of its lanes with the edit of one', () => {
+it('moves a group by any of its channels with the edit of one', () => {
   keepLevel('hats', 0, 'drag');
   expect(levels()).toEqual({ hats: 0, snare: 3 });
   expect(edit).toHaveBeenCalledExactlyOnceWith({ kind: 'set_channel', channel: 'hats', level_db: 0 }, 'drag');
 });
 
-it('moves one that is at nothing by itself, and main', () => {
+it('moves one that is at −∞ dB by itself, and main', () => {
   useChosen.setState({ ids: ['kick', 'ride'] });
   turnLevel('ride', -10);
   expect(levels()).toEqual({ ride: -10 });

@@ -1,14 +1,14 @@
-/** Lanes taken together: which are chosen, and what hands do to all of them at once. Groups, which last, are the kit's. */
+/** Channels taken together: which are chosen, and what hands do to all of them at once. Groups, which last, are the kit's. */
 import { create } from 'zustand';
 import type { Channel, Edit } from '../../api/calls';
+import { channelsOf, MAIN } from '../../app/kit/channels';
 import { channelNow, keepTurned, turn } from '../../app/kit/desk';
 import { useKit } from '../../app/kit/kitStore';
-import { lanesOf, MAIN } from '../../app/kit/lanes';
 import { limitsOf } from '../../app/kit/rules';
 import { moved } from '../../player/together';
 import { newGesture } from '../../ui/gestures';
 
-/** The lanes chosen in the order they were, the last being the one that is open. */
+/** The channels chosen in the order they were, the last being the one that is open. */
 export const useChosen = create<{ ids: readonly string[] }>(() => ({ ids: [] }));
 
 interface Keys {
@@ -17,7 +17,7 @@ interface Keys {
   shiftKey: boolean;
 }
 
-/** Choose a lane: alone, beside those chosen (Ctrl), or all from the open one to it (Shift). Main stays by itself. */
+/** Choose a channel: alone, beside those chosen (Ctrl), or all from the open one to it (Shift). Main stays by itself. */
 export function choose(id: string, { ctrlKey, metaKey, shiftKey }: Keys, order: readonly string[]) {
   const ids = useChosen.getState().ids.filter((each) => order.includes(each));
   const open = ids.at(-1);
@@ -41,7 +41,7 @@ useKit.subscribe((now, before) => {
   if (now.kit?.id !== before.kit?.id) useChosen.setState({ ids: [] });
 });
 
-/** The lanes that follow one: those chosen with it. It comes first. */
+/** The channels that follow one: those chosen with it. It comes first. */
 export function chosenWith(id: string): string[] {
   const { ids } = useChosen.getState();
   return ids.includes(id) && id !== MAIN ? [id, ...ids.filter((each) => each !== id)] : [id];
@@ -53,7 +53,7 @@ function moving(id: string): Channel[] {
   if (!kit) return [];
   const chosen = chosenWith(id);
   const ids = new Set([...chosen, ...kit.head.groups.filter((group) => group.some((c) => chosen.includes(c))).flat()]);
-  return lanesOf(kit).filter((lane) => ids.has(lane.id));
+  return channelsOf(kit).filter((channel) => ids.has(channel.id));
 }
 
 /** Turn a level, and with it those that keep their distance to it. */
@@ -77,7 +77,7 @@ export function keepLevel(id: string, level_db: number, gesture: string) {
   void keepTurned(ids.length ? ids : id, editOf(id, { level_db }), gesture);
 }
 
-/** Where a lane and those chosen with it go: into a bus by its id, or to an output by its number, 0 being main. */
+/** Where a channel and those chosen with it go: into a bus by its id, or to an output by its number, 0 being main. */
 export function goTo(id: string, to: string) {
   if (/^\d+$/.test(to)) keepSame(id, { output: Number(to) }, newGesture('goes to'));
   else void useKit.getState().edit({ kind: 'go_into_bus', channels: chosenWith(id), bus: to });
@@ -85,7 +85,7 @@ export function goTo(id: string, to: string) {
 
 type Same = Partial<Pick<Channel, 'pan' | 'muted' | 'output'>>;
 
-/** The edit that does something to a lane and to those chosen with it. */
+/** The edit that does something to a channel and to those chosen with it. */
 function editOf(id: string, part: Same & { level_db?: number }): Edit {
   const all = chosenWith(id);
   return all.length > 1
@@ -93,7 +93,7 @@ function editOf(id: string, part: Same & { level_db?: number }): Edit {
     : { kind: 'set_channel', channel: id, ...part };
 }
 
-/** Turn what becomes the same on all chosen lanes. */
+/** Turn what becomes the same on all chosen channels. */
 export function turnSame(id: string, part: Pick<Same, 'pan' | 'muted'>) {
   for (const each of chosenWith(id)) if (channelNow(each)) turn(each, part);
 }

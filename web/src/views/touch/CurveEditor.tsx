@@ -15,7 +15,7 @@ interface CurveEditorProps {
   /** What plays for each velocity, and the same unrounded. */
   table: number[];
   line: number[];
-  stroke: Articulation | null;
+  articulation: Articulation | null;
   /** Nodes keep to the layers' limits where they come near; Alt lets them pass. */
   snapping: boolean;
   spread: number[] | null;
@@ -30,7 +30,7 @@ interface CurveEditorProps {
   onPaste: () => void;
 }
 
-/** The last strike: what enters the curve, and what plays, 0 where it is ignored. */
+/** The last strike: the input the curve, and what plays, 0 where it is ignored. */
 export interface Point {
   comesIn: number;
   plays: number;
@@ -41,7 +41,7 @@ const [LEFT, RIGHT, BELOW, TOP] = [34, 30, 80, 10];
 const LEAST = 60;
 
 export function CurveEditor(props: CurveEditorProps) {
-  const { curve, table, stroke, chosen, onChoose, onChange } = props;
+  const { curve, table, articulation, chosen, onChoose, onChange } = props;
   const frame = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 520, height: 400 });
   useEffect(() => {
@@ -58,7 +58,7 @@ export function CurveEditor(props: CurveEditorProps) {
     height: Math.max(LEAST, size.height - BELOW),
   });
   const { box, x, y } = scale;
-  const limits = (stroke?.layers ?? []).flatMap((layer) => [layer.low, layer.high]);
+  const limits = (articulation?.layers ?? []).flatMap((layer) => [layer.low, layer.high]);
   const at = (event: PointerEvent<SVGElement>, free = false) => {
     const svg = event.currentTarget.ownerSVGElement ?? (event.currentTarget as SVGSVGElement);
     const place = svg.getBoundingClientRect();
@@ -92,7 +92,7 @@ export function CurveEditor(props: CurveEditorProps) {
         onKeyDown={shortcut}
         {...pointer}
       >
-        <CurveSheet scale={scale} stroke={stroke} />
+        <CurveSheet scale={scale} articulation={articulation} />
         <CameIn scale={scale} table={table} spread={props.spread} />
         <TablePath table={props.line} box={box} colour="var(--ink)" width={2.4} />
         {props.ghost && (

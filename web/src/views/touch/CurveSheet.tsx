@@ -32,19 +32,19 @@ export function TablePath(props: { table: number[]; box: Box; colour: string; wi
   return <path d={d} fill="none" stroke={props.colour} strokeWidth={props.width} strokeLinejoin="round" />;
 }
 
-export function CurveSheet({ scale, stroke }: { scale: Scale; stroke: Articulation | null }) {
+export function CurveSheet({ scale, articulation }: { scale: Scale; articulation: Articulation | null }) {
   const { box, x, y } = scale;
   return (
     <>
       <rect x={box.x} y={box.y} width={box.width} height={box.height} fill="transparent" stroke="var(--line)" />
-      {stroke?.layers.map((layer, number) => (
+      {articulation?.layers.map((layer, number) => (
         <g key={number}>
           <rect
             x={box.x}
             y={y(layer.high)}
             width={box.width}
             height={Math.max(0, y(layer.low) - y(layer.high))}
-            fill={layerColour(number, stroke.layers.length)}
+            fill={layerColour(number, articulation.layers.length)}
             opacity={0.28}
           />
           <rect
@@ -53,7 +53,7 @@ export function CurveSheet({ scale, stroke }: { scale: Scale; stroke: Articulati
             width={7}
             height={Math.max(2, y(layer.low) - y(layer.high) - 1)}
             rx={2}
-            fill={layerColour(number, stroke.layers.length)}
+            fill={layerColour(number, articulation.layers.length)}
           />
           <text
             x={box.x + box.width + 15}

@@ -1,4 +1,4 @@
-/** A curve fitted to how somebody plays: some soft strokes, some in between, some hard; shown against the old one. */
+/** A curve fitted to how somebody plays: some soft strikes, some in between, some hard; shown against the old one. */
 
 import { useEffect } from 'react';
 import { create } from 'zustand';
@@ -14,13 +14,13 @@ import type { Whose } from './scopes';
 const GROUPS = ['soft', 'medium', 'hard'] as const;
 type Group = (typeof GROUPS)[number];
 const SAY: Record<Group, string> = {
-  soft: 'Play softly, as softly as you ever mean to.',
+  soft: 'Play softly, as softly as you would on stage.',
   medium: 'Play as you mostly do.',
   hard: 'Play hard, as hard as you ever will.',
 };
 
 interface FittingState {
-  strokes: Record<Group, number[]>;
+  strikes: Record<Group, number[]>;
   group: Group | null;
   fitted: Fitted | null;
   trouble: string | null;
@@ -29,43 +29,44 @@ interface FittingState {
 }
 
 /** Whose curve is being fitted, as one word. */
-export const forWhom = (here: Whose, stroke: Articulation | null, input: { id: string }) =>
-  `${here.scope} ${stroke?.id} ${input.id}`;
+export const forWhom = (here: Whose, articulation: Articulation | null, input: { id: string }) =>
+  `${here.scope} ${articulation?.id} ${input.id}`;
 
 const EMPTY = { soft: [], medium: [], hard: [] };
 
 export const useFitting = create<FittingState>(() => ({
-  strokes: EMPTY,
+  strikes: EMPTY,
   group: null,
   fitted: null,
   trouble: null,
   whose: '',
 }));
 
-const begin = () => useFitting.setState({ strokes: EMPTY, group: 'soft', fitted: null, trouble: null });
-const end = () => useFitting.setState({ strokes: EMPTY, group: null, fitted: null, trouble: null });
+const begin = () => useFitting.setState({ strikes: EMPTY, group: 'soft', fitted: null, trouble: null });
+const end = () => useFitting.setState({ strikes: EMPTY, group: null, fitted: null, trouble: null });
 
 interface FittingProps {
   here: Whose;
   piece: Piece | null;
-  stroke: Articulation | null;
+  articulation: Articulation | null;
   input: { id: string; name: string };
   onAccept: (curve: Curve) => void;
 }
 
-export function Fitting({ here, piece, stroke, input, onAccept }: FittingProps) {
+export function Fitting({ here, piece, articulation, input, onAccept }: FittingProps) {
   const kit = useKit((s) => s.kit) as KitState;
   const player = useKit((s) => s.player);
-  const { strokes, group, fitted, trouble } = useFitting();
+  const { strikes, group, fitted, trouble } = useFitting();
   const wide = here.scope === 'all' || here.scope === 'input';
-  const target = here.scope === 'stroke' ? (stroke?.id ?? null) : here.scope === 'piece' ? (piece?.id ?? null) : null;
+  const target =
+    here.scope === 'articulation' ? (articulation?.id ?? null) : here.scope === 'piece' ? (piece?.id ?? null) : null;
 
   // What is fitted belongs to whose curve it was fitted for.
   useEffect(() => {
-    const mine = forWhom(here, stroke, input);
+    const mine = forWhom(here, articulation, input);
     if (useFitting.getState().whose !== mine) end();
     useFitting.setState({ whose: mine });
-  }, [here, stroke, input]);
+  }, [here, articulation, input]);
 
   useEffect(() => {
     if (!group || !player || !piece) return;
@@ -73,29 +74,29 @@ export function Fitting({ here, piece, stroke, input, onAccept }: FittingProps) 
       const ours = pieceIdOf(report.aimed) === piece.id && report.source !== 'groove' && report.source !== 'take';
       if (!ours || (wide && report.source !== input.id)) return;
       useFitting.setState((state) => ({
-        strokes: { ...state.strokes, [group]: [...state.strokes[group], report.velocityIn].slice(-40) },
+        strikes: { ...state.strikes, [group]: [...state.strikes[group], report.velocityIn].slice(-40) },
       }));
     });
   }, [group, player, piece, wide, input.id]);
 
   const { busy, send: ask } = useWrite(
     async (articulation: string) => {
-      const { strokes } = useFitting.getState();
-      const asked = { articulation, target, input: input.id, strokes };
+      const { strikes } = useFitting.getState();
+      const asked = { articulation, target, input: input.id, strikes };
       const fitted = await post('/api/kits/{kit_id}/fit', { kit_id: kit.id }, asked);
       useFitting.setState({ fitted, group: null, trouble: null });
     },
     { refused: (trouble) => useFitting.setState({ trouble }) },
   );
 
-  if (!piece || !stroke) return null;
-  const ready = GROUPS.every((name) => strokes[name].length >= rules().fewest_strokes);
+  if (!piece || !articulation) return null;
+  const ready = GROUPS.every((name) => strikes[name].length >= rules().fewest_strikes);
   return (
     <section className="grid gap-2.5" aria-label="Fit to my playing">
       <p className="text-small text-soft">
         Play {piece.name}
-        {wide ? ` on ${input.name}` : ''}: some soft strokes, some in between, some hard. A curve is fitted so that each
-        lands where it should and every layer is reached.
+        {wide ? ` on ${input.name}` : ''}: some soft strikes, some in between, some hard. A curve is fitted that spreads
+        them over all velocity layers.
       </p>
       {GROUPS.map((name) => (
         <button
@@ -107,12 +108,12 @@ export function Fitting({ here, piece, stroke, input, onAccept }: FittingProps) 
         >
           <span className="flex items-baseline justify-between">
             <b className="font-semibold">{name}</b>
-            <span className="num text-soft" data-strokes={name}>
-              {strokes[name].length}
+            <span className="num text-soft" data-strikes={name}>
+              {strikes[name].length}
             </span>
           </span>
           {group === name && <span className="text-small">{SAY[name]}</span>}
-          <Dots velocities={strokes[name]} />
+          <Dots velocities={strikes[name]} />
         </button>
       ))}
       {trouble && (
@@ -120,7 +121,7 @@ export function Fitting({ here, piece, stroke, input, onAccept }: FittingProps) 
           {trouble}
         </p>
       )}
-      {fitted && <Landing fitted={fitted} stroke={stroke} />}
+      {fitted && <Landing fitted={fitted} articulation={articulation} />}
       <span className="flex flex-wrap gap-1.5">
         {!group && !fitted && (
           <button type="button" className="btn btn-go" onClick={begin}>
@@ -131,14 +132,14 @@ export function Fitting({ here, piece, stroke, input, onAccept }: FittingProps) 
           <button
             type="button"
             className="btn"
-            disabled={strokes[group].length < rules().fewest_strokes}
+            disabled={strikes[group].length < rules().fewest_strikes}
             onClick={() => useFitting.setState({ group: GROUPS[GROUPS.indexOf(group) + 1] as Group })}
           >
             Next
           </button>
         )}
         {!fitted && ready && (
-          <button type="button" className="btn btn-go" disabled={busy} onClick={() => void ask(stroke.id)}>
+          <button type="button" className="btn btn-go" disabled={busy} onClick={() => void ask(articulation.id)}>
             Fit the curve
           </button>
         )}
@@ -155,7 +156,7 @@ export function Fitting({ here, piece, stroke, input, onAccept }: FittingProps) 
               Use this curve
             </button>
             <button type="button" className="btn" onClick={end}>
-              Keep the old one
+              Keep the old curve
             </button>
           </>
         )}
@@ -165,7 +166,7 @@ export function Fitting({ here, piece, stroke, input, onAccept }: FittingProps) 
   );
 }
 
-/** The stand-in plays the three strengths by itself, on the pad whose note plays this piece. */
+/** The simulated kit plays the three strengths by itself, on the pad whose note plays this piece. */
 function StandInPlays({ piece }: { piece: Piece }) {
   const kit = useKit((s) => s.kit) as KitState;
   const standIn = useInputs((s) => (s.standIn?.id === s.chosen ? s.standIn : null));
@@ -188,7 +189,7 @@ function StandInPlays({ piece }: { piece: Piece }) {
     begin();
     for (const strength of GROUPS) {
       useFitting.setState({ group: strength });
-      await perform(standIn, { what: 'strokes', pad: pad.name, strength }, 'fit');
+      await perform(standIn, { what: 'strikes', pad: pad.name, strength }, 'fit');
       if (useFitting.getState().group !== strength) return;
     }
   };
@@ -210,24 +211,24 @@ function Dots({ velocities }: { velocities: number[] }) {
   );
 }
 
-function Landing({ fitted, stroke }: { fitted: Fitted; stroke: Articulation }) {
+function Landing({ fitted, articulation }: { fitted: Fitted; articulation: Articulation }) {
   const { fit } = fitted;
   const most = Math.max(1, ...fit.reached);
   const span = (played: readonly number[]) => `${Math.min(...played)}–${Math.max(...played)}`;
   return (
     <div className="grid gap-1 rounded-xl bg-leaf-wash px-3 py-2 text-small" data-testid="fitted">
       <p>
-        Soft strokes would play <span className="num">{span(fit.soft)}</span>, medium ones{' '}
+        Soft strikes would play <span className="num">{span(fit.soft)}</span>, medium ones{' '}
         <span className="num">{span(fit.medium)}</span>, hard ones <span className="num">{span(fit.hard)}</span>.
       </p>
-      <span className="flex items-end gap-1" role="img" aria-label="Strokes in each layer, softest first">
-        {stroke.layers.map((_, k) => (
+      <span className="flex items-end gap-1" role="img" aria-label="Strikes in each layer, softest first">
+        {articulation.layers.map((_, k) => (
           <i
             key={k}
             className="block w-5 rounded-sm"
             style={{
               height: 3 + ((fit.reached[k] ?? 0) / most) * 26,
-              background: layerColour(k, stroke.layers.length),
+              background: layerColour(k, articulation.layers.length),
             }}
           />
         ))}
@@ -235,7 +236,7 @@ function Landing({ fitted, stroke }: { fitted: Fitted; stroke: Articulation }) {
       <p className="text-tiny text-soft">
         {fit.reached.every((n) => n > 0)
           ? `Every one of the ${fit.reached.length} layers is reached.`
-          : 'The layers without a bar are within reach, though none of these strokes fell there.'}{' '}
+          : 'The layers without a bar are within reach, though none of these strikes fell there.'}{' '}
         {fit.note} The new curve is drawn in green.
       </p>
     </div>

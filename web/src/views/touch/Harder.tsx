@@ -1,4 +1,4 @@
-/** Harder is also louder, brighter, sharper: by how much, and drawn as the core works it out. */
+/** Velocity also changes louder, brighter, sharper: by how much, and drawn as the core works it out. */
 import type { Articulation, Change, Piece } from '../../api/calls';
 import { decibels } from '../../app/kit/format';
 import { useKit } from '../../app/kit/kitStore';
@@ -9,34 +9,34 @@ import { Slider } from '../../ui/Slider';
 /** Weaker strikes than this under the loudest are off the chart. */
 const WEAKEST_DB = 48;
 
-/** `only` lets the stroke follow strength in its own way; otherwise all of the piece's do. */
-export function Harder({ piece, stroke, only }: { piece: Piece; stroke: Articulation; only: boolean }) {
+/** `only` lets the strike follow strength in its own way; otherwise all of the piece's do. */
+export function Harder({ piece, articulation, only }: { piece: Piece; articulation: Articulation; only: boolean }) {
   const edit = useKit((s) => s.edit);
   const { tracking, harder } = piece;
   const set = (change: Change<'set_tracking'>, gesture?: string) =>
     void edit({ kind: 'set_tracking', piece: piece.id, ...change }, gesture);
   const follow = (whole: boolean) =>
-    only ? void edit({ kind: 'follow_strength', articulation: stroke.id, whole }) : set({ whole });
-  const whole = stroke.follows_whole;
-  const most = 100 * stroke.most_level;
-  const loudest = Math.max(...stroke.plays_db.map((db) => db ?? Number.NEGATIVE_INFINITY));
+    only ? void edit({ kind: 'follow_strength', articulation: articulation.id, whole }) : set({ whole });
+  const whole = articulation.follows_whole;
+  const most = 100 * articulation.most_level;
+  const loudest = Math.max(...articulation.plays_db.map((db) => db ?? Number.NEGATIVE_INFINITY));
   const fades = tracking.attack_soft_ms > 0 || tracking.attack_hard_ms > 0;
   return (
-    <section className="card grid gap-1" aria-label="Harder is also">
-      <h2>Harder is also</h2>
+    <section className="card grid gap-1" aria-label="Velocity also changes">
+      <h2>Velocity also changes</h2>
       <p className="text-tiny text-soft">
-        What {piece.name} · {stroke.name} plays from soft to hard
+        What {piece.name} · {articulation.name} plays from soft to hard
       </p>
       <Row
-        name="louder"
-        points={stroke.plays_db.map((db) => (db === null || db < loudest - WEAKEST_DB ? null : db - loudest))}
+        name="level"
+        points={articulation.plays_db.map((db) => (db === null || db < loudest - WEAKEST_DB ? null : db - loudest))}
         from={-WEAKEST_DB}
         to={3}
         piece={piece.id}
         said={(v) => `${decibels(v)} dB`}
       />
       <Slider
-        label="Louder"
+        label="Level by velocity"
         value={Math.min(most, Math.round(tracking.level * 100))}
         min={0}
         max={most}
@@ -48,7 +48,7 @@ export function Harder({ piece, stroke, only }: { piece: Piece; stroke: Articula
       <span
         className="flex flex-wrap items-baseline gap-1"
         role="group"
-        aria-label={`Where the level of ${only ? stroke.name : piece.name} follows strength`}
+        aria-label={`Where the level of ${only ? articulation.name : piece.name} follows velocity`}
       >
         <button type="button" className="chip px-2 py-0.5" aria-pressed={!whole} onClick={() => follow(false)}>
           inside layers
@@ -56,10 +56,10 @@ export function Harder({ piece, stroke, only }: { piece: Piece; stroke: Articula
         <button type="button" className="chip px-2 py-0.5" aria-pressed={whole} onClick={() => follow(true)}>
           whole range
         </button>
-        {whole !== tracking.whole && <span className="text-tiny text-soft">this stroke by itself</span>}
+        {whole !== tracking.whole && <span className="text-tiny text-soft">this articulation only</span>}
       </span>
       <Row
-        name="brighter"
+        name="brightness"
         points={harder.cutoff_hz.map((hz) => Math.log2(hz))}
         from={Math.log2(500)}
         to={Math.log2(16_500)}
@@ -68,7 +68,7 @@ export function Harder({ piece, stroke, only }: { piece: Piece; stroke: Articula
         said={(v) => `${(2 ** v / 1000).toFixed(1)} kHz`}
       />
       <Slider
-        label="Brighter"
+        label="Brightness by velocity"
         value={tracking.brightness}
         min={0}
         max={5}
@@ -79,7 +79,7 @@ export function Harder({ piece, stroke, only }: { piece: Piece; stroke: Articula
         onChange={(brightness, gesture) => set({ brightness }, gesture)}
       />
       <Row
-        name="sharper"
+        name="attack"
         points={harder.attack_ms}
         from={60}
         to={0}
@@ -90,7 +90,7 @@ export function Harder({ piece, stroke, only }: { piece: Piece; stroke: Articula
       <span className="grid grid-cols-[36px_1fr] items-center text-tiny text-soft">
         soft
         <Slider
-          label="Attack of the softest strokes"
+          label="Attack of the softest strikes"
           value={tracking.attack_soft_ms}
           min={0}
           max={60}
@@ -102,7 +102,7 @@ export function Harder({ piece, stroke, only }: { piece: Piece; stroke: Articula
         />
         hard
         <Slider
-          label="Attack of the hardest strokes"
+          label="Attack of the hardest strikes"
           value={tracking.attack_hard_ms}
           min={0}
           max={60}

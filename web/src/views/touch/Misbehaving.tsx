@@ -1,4 +1,4 @@
-/** Pads that misbehave: cross-talk and doubles of one input, learned from a stretch of playing and shown before they count. */
+/** Cross-talk and doubles: cross-talk and doubles of one input, learned from a stretch of playing and shown before they count. */
 
 import { useEffect, useState } from 'react';
 import { type Change, type CrossTalk, type KitState, type Learned, post } from '../../api/calls';
@@ -57,12 +57,12 @@ export function Misbehaving({ input }: { input: { id: string; name: string } }) 
     void judge(strikes);
   };
   return (
-    <section className="grid grid-cols-[minmax(0,1fr)] gap-2.5" aria-label="Pads that misbehave">
-      <h2 className="head">Pads that misbehave · {input.name}</h2>
+    <section className="grid grid-cols-[minmax(0,1fr)] gap-2.5" aria-label="Cross-talk and doubles">
+      <h2 className="head">Cross-talk and doubles · {input.name}</h2>
       {cross_talk.length === 0 && !known?.doubles_ms && !stretch && (
         <p className="text-small text-soft">
-          A pad that shakes with its neighbour sends soft strikes nobody played; some speak twice. Play a minute of
-          everything, soft strokes too, and both are learned.
+          Cross-talk is a pad triggered by its neighbour; a double is one hit that triggers twice. Play everything for a
+          minute, soft strikes too, and both are learned.
         </p>
       )}
       {cross_talk.map((talk, k) => (
@@ -113,7 +113,7 @@ export function Misbehaving({ input }: { input: { id: string; name: string } }) 
       <span className="flex flex-wrap gap-1.5">
         {recording ? (
           <button type="button" className="btn btn-go" disabled={!messages.length} onClick={learn}>
-            That is enough
+            Finish
           </button>
         ) : (
           !stretch && (
@@ -144,11 +144,11 @@ function Rule({ talk, onChange }: { talk: CrossTalk; onChange: (talk: CrossTalk 
   return (
     <div className="card px-3 py-2 text-small" data-testid="cross-talk-rule">
       <b className="block font-semibold">
-        {name(talk.after)} shakes {name(talk.note)}
+        {name(talk.after)} triggers {name(talk.note)}
       </b>
-      Strikes <Limits talk={talk} onChange={onChange} /> do not play.{' '}
+      Strikes <Limits talk={talk} onChange={onChange} /> are ignored.{' '}
       <button type="button" className="link" onClick={() => onChange(null)}>
-        Let them play
+        Stop ignoring
       </button>
     </div>
   );
@@ -196,8 +196,8 @@ function Shown({ stretch, onUse, onLeave, onRules }: ShownProps) {
     <div className="grid gap-1.5 rounded-xl bg-amber-wash px-3 py-2.5 text-small" data-testid="learned">
       <b className="font-semibold">
         {learned.removed.length
-          ? `${learned.removed.length} of ${count(learned.strikes, 'strike')} were not meant`
-          : `${count(learned.strikes, 'strike')}, and nothing amiss`}
+          ? `${learned.removed.length} of ${count(learned.strikes, 'strike')} were unintended`
+          : `${count(learned.strikes, 'strike')}, no problems`}
       </b>
       <svg
         viewBox="0 0 240 52"
@@ -205,9 +205,9 @@ function Shown({ stretch, onUse, onLeave, onRules }: ShownProps) {
         height={52}
         preserveAspectRatio="none"
         role="img"
-        aria-label="The stretch"
+        aria-label="Recorded strikes"
       >
-        <title>Every strike of the stretch; those below the line would not play</title>
+        <title>Every recorded strike; those below the line would be ignored</title>
         <line x1={0} x2={240} y1={41} y2={41} stroke="var(--amber-line)" strokeWidth={0.6} />
         {ordered.map((strike, k) => {
           const x = ((strike.time_ms - begin) / length) * 237;
@@ -222,7 +222,7 @@ function Shown({ stretch, onUse, onLeave, onRules }: ShownProps) {
       </svg>
       {learned.cross_talk.map((talk, k) => (
         <span key={`${talk.after} ${talk.note}`}>
-          {name(talk.after)} shakes {name(talk.note)}:{' '}
+          {name(talk.after)} triggers {name(talk.note)}:{' '}
           <Limits
             talk={talk}
             onChange={(next) =>
@@ -237,7 +237,7 @@ function Shown({ stretch, onUse, onLeave, onRules }: ShownProps) {
       ))}
       {learned.doubles_ms > 0 && (
         <span>
-          Pads speak twice within{' '}
+          Double triggers within{' '}
           <Typed
             label="Doubles within milliseconds"
             value={learned.doubles_ms}
@@ -251,11 +251,11 @@ function Shown({ stretch, onUse, onLeave, onRules }: ShownProps) {
       <span className="flex gap-1.5">
         {learned.removed.length > 0 && (
           <button type="button" className="btn btn-go" onClick={onUse}>
-            Do not play them
+            Ignore them
           </button>
         )}
         <button type="button" className="btn" onClick={onLeave}>
-          {learned.removed.length ? 'Leave it' : 'Good'}
+          {learned.removed.length ? 'Cancel' : 'Good'}
         </button>
       </span>
     </div>

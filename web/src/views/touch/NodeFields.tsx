@@ -12,9 +12,9 @@ export function NodeFields(props: { curve: Curve; node: number; onChange: (curve
     onChange({ nodes: curve.nodes.map((n, k) => (k === node ? { ...n, ...part } : n)) }, gesture);
   return (
     <div className="grid grid-cols-[76px_1fr] items-center gap-y-1.5 text-small">
-      <span>Comes in</span>
+      <span>Velocity in</span>
       <Slider
-        label="Node comes in at"
+        label="Velocity in of the node"
         value={chosen.x}
         min={before ? before.x + 1 : 0}
         max={after && before ? after.x - 1 : chosen.x}
@@ -23,9 +23,9 @@ export function NodeFields(props: { curve: Curve; node: number; onChange: (curve
         show={String}
         onChange={(x, gesture) => before && after && change({ x }, gesture)}
       />
-      <span>Plays</span>
+      <span>Velocity out</span>
       <Slider
-        label="Node plays"
+        label="Velocity out of the node"
         value={chosen.y}
         min={0}
         max={127}

@@ -1,4 +1,4 @@
-/** What strikes reach: how many came in at each velocity, and the share of each layer, live or from a groove. */
+/** Layers reached: how many came in at each velocity, and the share of each layer, live or from a groove. */
 
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
@@ -15,7 +15,7 @@ const useSource = create<{ groove: number }>(() => ({ groove: 0 }));
 const EVERY_MS = 250;
 
 /** What the core says of the strikes there are; asked again a moment after a strike, and so on while they go on. */
-export function useReach(stroke: Articulation | null) {
+export function useReach(articulation: Articulation | null) {
   const kit = useKit((s) => s.kit) as KitState;
   const groove = useSource((s) => s.groove);
   const [settled, setSettled] = useState(useStrikes.getState().struck);
@@ -34,50 +34,50 @@ export function useReach(stroke: Articulation | null) {
       clearTimeout(timer);
     };
   }, []);
-  const piece = pieceIdOf(stroke?.id);
+  const piece = pieceIdOf(articulation?.id);
   const strikes = useMemo(
     () => [...settled.values()].filter((one) => pieceIdOf(one.articulation) === piece),
     [settled, piece],
   );
   const total = strikes.reduce((sum, one) => sum + one.times, 0);
   return useQuery({
-    queryKey: ['reach', kit.id, kit.version, stroke?.id, groove, groove ? 0 : total, groove ? 0 : strikes.length],
+    queryKey: ['reach', kit.id, kit.version, articulation?.id, groove, groove ? 0 : total, groove ? 0 : strikes.length],
     queryFn: () =>
       post(
         '/api/kits/{kit_id}/reach',
         { kit_id: kit.id },
         {
-          articulation: (stroke as Articulation).id,
+          articulation: (articulation as Articulation).id,
           strikes: groove ? [] : strikes,
           groove: groove || null,
         },
       ),
-    enabled: stroke !== null && (groove > 0 || total > 0),
+    enabled: articulation !== null && (groove > 0 || total > 0),
     placeholderData: (before, query) =>
-      groove > 0 || total > 0 ? (query?.queryKey[3] === stroke?.id ? before : undefined) : undefined,
+      groove > 0 || total > 0 ? (query?.queryKey[3] === articulation?.id ? before : undefined) : undefined,
   });
 }
 
 interface ReachProps {
   piece: Piece;
-  stroke: Articulation;
+  articulation: Articulation;
   reached: ReturnType<typeof useReach>;
 }
 
-export function Reach({ piece, stroke, reached }: ReachProps) {
+export function Reach({ piece, articulation, reached }: ReachProps) {
   const { data: grooves = [] } = useGrooves();
   const groove = useSource((s) => s.groove);
   const reset = useStrikes((s) => s.reset);
   const some = useStrikes((s) => s.struck.size > 0);
   const live = groove === 0;
   const reach = live && !some ? undefined : reached.data?.reach;
-  const counts = stroke.layers.map((_, k) => reach?.layers[k] ?? 0);
+  const counts = articulation.layers.map((_, k) => reach?.layers[k] ?? 0);
   const most = Math.max(1, ...counts);
   const total = reach?.total ?? 0;
   return (
-    <section className="grid gap-1" aria-label="What the strikes reach">
+    <section className="grid gap-1" aria-label="Layers reached by strikes">
       <span className="flex items-center justify-between gap-2">
-        <h2 className="head">What strikes reach</h2>
+        <h2 className="head">Layers reached</h2>
         <Pick
           label="Strikes of"
           value={groove}
@@ -88,7 +88,7 @@ export function Reach({ piece, stroke, reached }: ReachProps) {
       </span>
       <p className="text-tiny text-soft" data-testid="reach-said">
         {total
-          ? `${count(total, 'strike')} of ${piece.name}${reach && reach.of_shown < total ? ` (${reach.of_shown} of ${stroke.name}, counted here)` : ''}, the hardest in at ${reach?.hardest_in}${reach?.ignored ? `; ${reach.ignored} ignored` : ''}`
+          ? `${count(total, 'strike')} of ${piece.name}${reach && reach.of_shown < total ? ` (${reach.of_shown} of ${articulation.name}, counted here)` : ''}, the hardest in at ${reach?.hardest_in}${reach?.ignored ? `; ${reach.ignored} ignored` : ''}`
           : live
             ? 'Play it to see which layers you reach.'
             : `This groove does not strike ${piece.name}.`}
@@ -119,7 +119,7 @@ export function Reach({ piece, stroke, reached }: ReachProps) {
       ))}
       {live && some && (
         <button type="button" className="link justify-self-start text-small" onClick={reset}>
-          Count anew
+          Reset the count
         </button>
       )}
     </section>

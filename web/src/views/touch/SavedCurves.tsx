@@ -42,7 +42,7 @@ export function SavedCurves({ curve, onChoose }: { curve: Curve; onChoose: (curv
           </span>
           {shelf.cards.length === 0 && (
             <p className="text-small text-soft">
-              None yet. Keep the curve that suits your pads, and use it in every kit.
+              None yet. Save the curve that suits your pads to use it in every kit.
             </p>
           )}
           <ul className="grid max-h-[300px] overflow-y-auto">
@@ -62,16 +62,16 @@ export function SavedCurves({ curve, onChoose }: { curve: Curve; onChoose: (curv
                 <button
                   type="button"
                   className="link text-small"
-                  aria-label={`Remove ${saved.name}`}
+                  aria-label={`Delete ${saved.name}`}
                   onClick={() => void shelf.asking(() => shelf.remove(saved))}
                 >
-                  Remove
+                  Delete
                 </button>
               </li>
             ))}
           </ul>
           <BringBack shelf={shelf} />
-          <KeepAs shelf={shelf} label="Name of the curve" says="Keep this curve as…" value={curve} />
+          <KeepAs shelf={shelf} label="Name of the curve" says="Save curve as…" value={curve} />
         </>
       )}
     </Panel>

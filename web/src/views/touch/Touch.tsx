@@ -28,17 +28,17 @@ export default function Touch() {
   const kit = useKit((s) => s.kit) as KitState;
   const pieces = useKit((s) => s.pieces);
   const edit = useKit((s) => s.edit);
-  const { piece, stroke } = useLookedAt();
+  const { piece, articulation } = useLookedAt();
   const lookAt = usePlace((s) => s.lookAt);
   const { scope, side, choose, show } = useScope();
   const [node, setNode] = useState<number | null>(null);
   const [snapping, setSnapping] = useState(true);
   const { data } = useStandIns();
   const input = useChosenInput();
-  const here = whose(scope, { piece, stroke }, kit, input);
-  const reached = useReach(stroke);
-  const fitted = useFitting((s) => (s.whose === forWhom(here, stroke, input) ? s.fitted : null));
-  const pointOf = (last: Shown | null) => pointOn(here, kit, last, piece?.id ?? null, stroke);
+  const here = whose(scope, { piece, articulation }, kit, input);
+  const reached = useReach(articulation);
+  const fitted = useFitting((s) => (s.whose === forWhom(here, articulation, input) ? s.fitted : null));
+  const pointOf = (last: Shown | null) => pointOn(here, kit, last, piece?.id ?? null, articulation);
   const set = (next: Curve | null, gesture = newGesture('curve')) => edit(here.edit(next), gesture);
   const chosen = node === null ? undefined : here.curve.nodes[node];
   // Whoever presses a piece on the shelf wants to see its curve.
@@ -48,7 +48,7 @@ export default function Touch() {
     if (seen.current === times) return;
     seen.current = times;
     setNode(null);
-    if (useScope.getState().scope !== 'stroke') choose('piece');
+    if (useScope.getState().scope !== 'articulation') choose('piece');
   }, [times, choose]);
   const chip = (id: Scope, name: ReactNode) => (
     <button type="button" className="chip" aria-pressed={here.scope === id} onClick={() => choose(id)}>
@@ -80,14 +80,14 @@ export default function Touch() {
       />
       <main className="flex min-h-0 flex-col gap-2.5 overflow-auto px-[18px] py-3">
         <div className="flex flex-wrap items-center gap-1.5" role="group" aria-label="Whose curve">
-          {chip('all', 'Everything in')}
+          {chip('all', 'All inputs')}
           {chip('input', `From ${input.name}`)}
           {piece && chip('piece', piece.name)}
-          {piece && stroke && chip('stroke', `Only ${stroke.name}`)}
-          {piece && piece.articulations.length > 1 && here.scope === 'stroke' && (
+          {piece && articulation && chip('articulation', `Only ${articulation.name}`)}
+          {piece && piece.articulations.length > 1 && here.scope === 'articulation' && (
             <Pick
               label="Articulation"
-              value={stroke?.id ?? ''}
+              value={articulation?.id ?? ''}
               options={piece.articulations.map((a) => ({ value: a.id, name: a.name }))}
               onChange={(articulation) => lookAt({ articulation })}
             />
@@ -105,7 +105,7 @@ export default function Touch() {
               <span className="grow" />
               {here.own && here.scope !== 'all' && (
                 <button type="button" className="link text-small whitespace-nowrap" onClick={() => void set(null)}>
-                  Take its curve away
+                  Remove curve
                 </button>
               )}
               <label className="flex items-center gap-1.5 text-tiny whitespace-nowrap text-soft">
@@ -115,16 +115,16 @@ export default function Touch() {
             </span>
             <p
               className="text-tiny text-soft"
-              title="On a node: arrows move it, Insert or + adds one after it, Alt+↑ and Alt+↓ bend the line after it, Delete takes it away"
+              title="On a node: arrows move it, Insert or + adds one after it, Alt+↑ and Alt+↓ bend the line after it, Delete removes it"
             >
-              {here.own ? 'Press to add a node, drag it, drag a line to bend it, Delete takes a node away.' : here.says}
+              {here.own ? 'Press to add a node, drag it, drag a line to bend it, Delete removes a node.' : here.says}
               {here.scope === 'all' && ` ${here.says}`}
             </p>
             <CurveEditor
               curve={here.curve}
               table={here.table}
               line={here.line}
-              stroke={here.entering ? stroke : null}
+              articulation={here.entering ? articulation : null}
               snapping={snapping}
               spread={
                 reached.data ? [...(here.entering ? reached.data.reach.entering : reached.data.reach.came_in)] : null
@@ -142,8 +142,8 @@ export default function Touch() {
             />
           </section>
           <div className="grid content-start gap-3 overflow-y-auto">
-            <section className="card" aria-label="Shapes to start from">
-              <h2 className="mb-1.5">Shapes to start from</h2>
+            <section className="card" aria-label="Curve presets">
+              <h2 className="mb-1.5">Curve presets</h2>
               <div className="grid grid-cols-4 gap-1">
                 {data?.shapes.map((shape) => (
                   <button
@@ -162,7 +162,9 @@ export default function Touch() {
                 ))}
               </div>
             </section>
-            {piece && stroke && <Harder piece={piece} stroke={stroke} only={here.scope === 'stroke'} />}
+            {piece && articulation && (
+              <Harder piece={piece} articulation={articulation} only={here.scope === 'articulation'} />
+            )}
           </div>
         </div>
       </main>
@@ -178,7 +180,7 @@ export default function Touch() {
           ))}
         </div>
         {side === 'Fit' && (
-          <Fitting here={here} piece={piece} stroke={stroke} input={input} onAccept={(c) => void set(c)} />
+          <Fitting here={here} piece={piece} articulation={articulation} input={input} onAccept={(c) => void set(c)} />
         )}
         {side === 'Pads' && <Misbehaving input={input} />}
         {side === 'Strikes' && (
@@ -192,7 +194,7 @@ export default function Touch() {
                 <NodeFields curve={here.curve} node={node} onChange={(next, gesture) => void set(next, gesture)} />
               </section>
             )}
-            {piece && stroke && <Reach piece={piece} stroke={stroke} reached={reached} />}
+            {piece && articulation && <Reach piece={piece} articulation={articulation} reached={reached} />}
             {reached.data && <FindingList findings={reached.data.findings} />}
           </>
         )}
@@ -212,18 +214,18 @@ function useChosenInput() {
   return { id: chosen, name: inputName(chosen, kits, devices) };
 }
 
-/** Where the last strike lies on a curve: what enters it, and what plays, 0 for one that is ignored. */
+/** Where the last strike lies on a curve: its input, and what plays, 0 for one that is ignored. */
 function pointOn(
   here: Whose,
   kit: KitState,
   last: Shown | null,
   piece: string | null,
-  stroke: Articulation | null,
+  articulation: Articulation | null,
 ): Point | null {
   if (!last || (last.ignored && last.why !== 'ignored')) return null;
   const aimed = last.aimed ?? last.articulationId;
   if (here.entering && pieceIdOf(aimed) !== piece) return null;
-  if (here.scope === 'stroke' && aimed !== stroke?.id) return null;
+  if (here.scope === 'articulation' && aimed !== articulation?.id) return null;
   const known = kit.head.inputs.find((each) => each.known.id === last.source);
   if (here.scope === 'input' && last.source !== known?.known.id && here.own) return null;
   const entering = (known?.curve ?? kit.head.unknown_input).table[last.velocityIn] ?? 0;

@@ -7,7 +7,7 @@ vi.mock('../../app/kit/rules', () => ({ rules: () => ({ straight }) }));
 const { whose } = await import('./scopes');
 
 const inForce = (from: string) => ({ curve: { nodes: [from] }, own: false, from }) as unknown as Piece['curve'];
-const stroke = { id: 'snare/centre', name: 'centre', curve: inForce('stroke') } as unknown as Articulation;
+const articulation = { id: 'snare/centre', name: 'centre', curve: inForce('articulation') } as unknown as Articulation;
 const piece = { id: 'snare', name: 'Snare', curve: inForce('piece') } as unknown as Piece;
 const kit = {
   head: {
@@ -21,8 +21,8 @@ const curve = { nodes: [1] } as unknown as Curve;
 
 describe('whose curve', () => {
   it('is an input’s, one that the kit does not know taking what an unknown one has', () => {
-    const known = whose('input', { piece, stroke }, kit, pads);
-    expect(known).toMatchObject({ ...inForce('pads'), title: 'Everything from Pads', entering: false });
+    const known = whose('input', { piece, articulation }, kit, pads);
+    expect(known).toMatchObject({ ...inForce('pads'), title: 'Input Pads', entering: false });
     expect(known.edit(curve)).toEqual({
       kind: 'set_curve',
       target: null,
@@ -30,25 +30,25 @@ describe('whose curve', () => {
       input_name: 'Pads',
       curve,
     });
-    expect(whose('input', { piece, stroke }, kit, { id: 'new', name: 'New' })).toMatchObject(inForce('unknown'));
+    expect(whose('input', { piece, articulation }, kit, { id: 'new', name: 'New' })).toMatchObject(inForce('unknown'));
   });
 
-  it('is a piece’s or a stroke’s, entered by what has passed the first curve; taking it away leaves none', () => {
-    const ofPiece = whose('piece', { piece, stroke }, kit, pads);
+  it('is a piece’s or an articulation’s, entered by what has passed the first curve; taking it away leaves none', () => {
+    const ofPiece = whose('piece', { piece, articulation }, kit, pads);
     expect(ofPiece).toMatchObject({ ...inForce('piece'), title: 'Snare', entering: true });
     expect(ofPiece.edit(null)).toEqual({ kind: 'set_curve', target: 'snare', curve: null });
-    const ofStroke = whose('stroke', { piece, stroke }, kit, pads);
-    expect(ofStroke).toMatchObject({ ...inForce('stroke'), title: 'Snare · centre', entering: true });
-    expect(ofStroke.edit(curve)).toEqual({ kind: 'set_curve', target: 'snare/centre', curve });
+    const ofArticulation = whose('articulation', { piece, articulation }, kit, pads);
+    expect(ofArticulation).toMatchObject({ ...inForce('articulation'), title: 'Snare · centre', entering: true });
+    expect(ofArticulation.edit(curve)).toEqual({ kind: 'set_curve', target: 'snare/centre', curve });
   });
 
   it('is everybody’s where nothing narrower is there; that is never taken away but made straight', () => {
     for (const found of [
-      whose('all', { piece, stroke }, kit, pads),
-      whose('stroke', { piece, stroke: null }, kit, pads),
-      whose('piece', { piece: null, stroke: null }, kit, pads),
+      whose('all', { piece, articulation }, kit, pads),
+      whose('articulation', { piece, articulation: null }, kit, pads),
+      whose('piece', { piece: null, articulation: null }, kit, pads),
     ]) {
-      expect(found).toMatchObject({ ...inForce('all'), scope: 'all', title: 'Everything coming in', entering: false });
+      expect(found).toMatchObject({ ...inForce('all'), scope: 'all', title: 'All inputs', entering: false });
       expect(found.edit(null)).toEqual({ kind: 'set_curve', target: null, curve: straight });
     }
   });

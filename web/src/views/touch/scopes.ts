@@ -17,7 +17,7 @@ export interface Whose extends InForce {
 
 export function whose(
   scope: Scope,
-  { piece, stroke }: { piece: Piece | null; stroke: Articulation | null },
+  { piece, articulation }: { piece: Piece | null; articulation: Articulation | null },
   kit: KitState,
   input: { id: string; name: string },
 ): Whose {
@@ -25,7 +25,7 @@ export function whose(
     return {
       ...(kit.head.inputs.find((each) => each.known.id === input.id)?.curve ?? kit.head.unknown_input),
       scope,
-      title: `Everything from ${input.name}`,
+      title: `Input ${input.name}`,
       entering: false,
       edit: (curve) => ({ kind: 'set_curve', target: null, input: input.id, input_name: input.name, curve }),
     };
@@ -39,19 +39,19 @@ export function whose(
       edit: (curve) => ({ kind: 'set_curve', target: piece.id, curve }),
     };
   }
-  if (scope === 'stroke' && piece && stroke) {
+  if (scope === 'articulation' && piece && articulation) {
     return {
-      ...stroke.curve,
+      ...articulation.curve,
       scope,
-      title: `${piece.name} · ${stroke.name}`,
+      title: `${piece.name} · ${articulation.name}`,
       entering: true,
-      edit: (curve) => ({ kind: 'set_curve', target: stroke.id, curve }),
+      edit: (curve) => ({ kind: 'set_curve', target: articulation.id, curve }),
     };
   }
   return {
     ...kit.head.curve,
     scope: 'all',
-    title: 'Everything coming in',
+    title: 'All inputs',
     entering: false,
     edit: (curve) => ({ kind: 'set_curve', target: null, curve: curve ?? rules().straight }),
   };

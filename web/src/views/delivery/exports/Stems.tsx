@@ -24,7 +24,7 @@ export function Stems({ begin, empty }: ExportProps) {
     <section className="card grid content-start gap-2.5" aria-label="Stems">
       <h2 className="text-[15px]">Stems</h2>
       <p className="text-soft">
-        One WAV file an output, exactly what you hear: {count(outputs.length, 'file')} as the kit is routed now
+        One WAV file per output, exactly as you hear it: {count(outputs.length, 'file')} as the kit is routed now
         {named.length ? ` (${named.join(', ')})` : ''}.
       </p>
       <div className="grid grid-cols-[90px_1fr] items-center gap-y-2">

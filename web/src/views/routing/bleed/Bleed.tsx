@@ -41,8 +41,8 @@ export function Bleed() {
       <div className="relative min-h-0 overflow-auto" data-testid="bleed">
         <table ref={sheet} className="w-full table-fixed border-separate border-spacing-x-[3px] border-spacing-y-[3px]">
           <caption className="sr-only">
-            How much of every piece is heard in every microphone. Up and down change a cell, left and right go along its
-            row, Space switches it.
+            How much of every piece is heard in every microphone. Up and down change a cell, left and right move along
+            the row, Space turns it on or off.
           </caption>
           <colgroup>
             <col className="w-[148px]" />
@@ -57,7 +57,7 @@ export function Bleed() {
                 scope="col"
                 className="sticky top-0 left-0 z-30 bg-paper text-left align-bottom text-tiny font-semibold text-faint"
               >
-                Piece, in all its microphones
+                Piece level, all microphones
               </th>
               {mics.map((mic) => (
                 <th key={mic.id} scope="col" className="sticky top-0 z-20 bg-paper pb-0.5 text-left align-bottom">
@@ -80,7 +80,7 @@ export function Bleed() {
                       className={`${MARK} aria-pressed:border-plum aria-pressed:bg-plum aria-pressed:text-card`}
                       aria-pressed={soloed.has(mic.id)}
                       aria-label={`Solo ${mic.name}`}
-                      title="Solo: hear what it lets in alone; only listening, nothing of the kit changes"
+                      title="Solo: hear this microphone alone (listening only; the kit does not change)"
                       onClick={() => micsAlone.toggle(mic.id)}
                     >
                       S
@@ -123,7 +123,7 @@ export function Bleed() {
           <i className="hatched inline-block h-3 w-4 rounded-[3px]" /> nothing recorded
         </span>
         <span className="grow text-right text-faint max-[1180px]:hidden">
-          drag a cell up or down · arrows nudge it · Space switches it · Ctrl with arrows goes to the next row
+          drag a cell up or down · arrows nudge it · Space turns it on or off · Ctrl with arrows goes to the next row
         </span>
       </p>
     </>
@@ -149,7 +149,7 @@ function Row({ piece, row, mics, onGo, filled }: RowProps) {
       <th scope="row" className="sticky left-0 z-10 bg-paper pr-2 text-left font-normal">
         <span className="block truncate text-small leading-4 font-semibold">{piece.name}</span>
         <Fader
-          label={`${piece.name} in all its microphones`}
+          label={`${piece.name} level, all microphones`}
           value={piece.level_db}
           show={(v) => signed(v)}
           onChange={(level_db, gesture) => void edit({ kind: 'set_piece', piece: piece.id, level_db }, gesture)}

@@ -24,12 +24,12 @@ export function CellDetail() {
     );
   }
   const named = (id: string) => kit.head.channels.find((channel) => channel.id === id)?.name ?? id;
-  const stroke = piece.articulations[0];
+  const articulation = piece.articulations[0];
   const alone = () => {
     const player = useKit.getState().player;
-    if (!player || !stroke) return;
+    if (!player || !articulation) return;
     player.wake();
-    player.strikeThrough('cell', stroke.id, STRUCK_AT, mic.id);
+    player.strikeThrough('cell', articulation.id, STRUCK_AT, mic.id);
   };
   const into = cell.channels.length > 1 ? '' : (cell.channels[0] ?? '');
   return (
@@ -44,7 +44,7 @@ export function CellDetail() {
           checked={cell.on}
           onChange={(event) => void edit({ kind: 'let_in', piece: piece.id, mic: mic.id, on: event.target.checked })}
         />
-        let in
+        on
         {mic.muted && <span className="text-amber">the microphone is muted</span>}
       </label>
       <Fader
@@ -60,17 +60,17 @@ export function CellDetail() {
         {decibels(cell.level_db + piece.level_db + mic.gain_db)} dB
       </p>
       <Pick
-        label="Enters"
+        label="Goes to"
         value={into}
         options={[
-          ...(into ? [] : [{ value: '', name: cell.channels.map(named).join(' and ') || 'nothing yet' }]),
+          ...(into ? [] : [{ value: '', name: cell.channels.map(named).join(' and ') || 'no channel yet' }]),
           ...kit.head.channels.map((channel) => ({ value: channel.id, name: `into ${channel.name}` })),
         ]}
         onChange={(channel) => {
           if (channel) void edit({ kind: 'let_into', piece: piece.id, mic: mic.id, channel });
         }}
       />
-      <button type="button" className="btn justify-self-start" disabled={!stroke} onClick={alone}>
+      <button type="button" className="btn justify-self-start" disabled={!articulation} onClick={alone}>
         <Play size={13} aria-hidden="true" /> Hear it alone
       </button>
     </section>

@@ -39,10 +39,10 @@ export function OverTracks() {
       <button
         type="button"
         className="btn"
-        title={`Call the tracks of ${kit.head.host} what is sent to them`}
-        onClick={() => void edit({ kind: 'name_tracks_alike' })}
+        title={`Name each track of ${kit.head.host} after the output sent to it`}
+        onClick={() => void edit({ kind: 'copy_output_names' })}
       >
-        Name its tracks alike
+        Copy output names to tracks
       </button>
       <Panel
         label="Track sheet"

@@ -15,8 +15,8 @@ export function HeardOn() {
   }, [player]);
   const own = apart ? placesOn(kit.head.outputs, channels).size : 0;
   return (
-    <section className="grid gap-1 px-1.5 text-small" aria-label="Heard live on">
-      <h2 className="head">Heard live on</h2>
+    <section className="grid gap-1 px-1.5 text-small" aria-label="Live sound on">
+      <h2 className="head">Live sound on</h2>
       {canChoose() && devices.length > 1 ? (
         <Pick
           label="Sound card"
@@ -41,12 +41,12 @@ export function HeardOn() {
             onChange={(event) => chooseApart(event.target.checked)}
           />
           <span>
-            Outputs apart
-            {apart && `: ${own} of ${kit.head.outputs.length} by channels of their own, the rest in the first two`}
+            Separate outputs
+            {apart && `: ${own} of ${kit.head.outputs.length} on their own channels, the rest on the first two`}
           </span>
         </label>
       ) : (
-        <span className="text-faint">All outputs together.</span>
+        <span className="text-faint">All outputs mixed together.</span>
       )}
     </section>
   );

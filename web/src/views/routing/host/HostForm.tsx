@@ -16,7 +16,7 @@ const FIRST: Run[] = [
 ];
 
 export function HostForm({ shelf, card }: { shelf: Shelf<'hosts'>; card: CardOf<'hosts'> | null }) {
-  const said = card ? `Change ${card.name}` : 'Describe a host of yours';
+  const said = card ? `Change ${card.name}` : 'Add a host of your own';
   return (
     <Panel
       label={said}
@@ -73,7 +73,7 @@ function Form({ shelf, card, onDone }: FormProps) {
       }}
     >
       <label className="grid gap-0.5 text-small">
-        What it is called
+        Name
         <input
           className="rounded-lg border border-edge bg-card px-2 py-1 text-ink"
           maxLength={120}
@@ -82,7 +82,7 @@ function Form({ shelf, card, onDone }: FormProps) {
           onChange={(event) => setName(event.target.value)}
         />
       </label>
-      <ol className="grid gap-2" aria-label="Outputs, in the order it counts them">
+      <ol className="grid gap-2" aria-label="Outputs, in its own order">
         {runs.map((run, place) => (
           <li key={place} className="flex flex-wrap items-center gap-1.5 text-small">
             <Figure
@@ -144,7 +144,7 @@ function Form({ shelf, card, onDone }: FormProps) {
       )}
       <span className="flex gap-2">
         <button type="submit" className="btn btn-go">
-          Keep it
+          Save host
         </button>
         <button
           type="button"
@@ -166,7 +166,7 @@ function Form({ shelf, card, onDone }: FormProps) {
                 void shelf.asking(() => shelf.remove(card));
               }}
             >
-              Remove
+              Delete
             </button>
           </>
         )}

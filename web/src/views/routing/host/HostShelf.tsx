@@ -102,7 +102,7 @@ function Plans() {
       </ul>
       <AsksName
         label="Name of the plan"
-        says="Keep this routing as a plan…"
+        says="Save this routing as a plan…"
         className="link mx-1.5 mt-1 justify-self-start text-left text-small"
         onName={keep}
       />
@@ -126,8 +126,8 @@ function FromFile<K extends 'plans' | 'hosts'>({ kind, shelf }: { kind: K; shelf
       <button
         type="button"
         className="grid size-6 place-items-center rounded hover:bg-sunk"
-        aria-label={`Bring in a ${noun} from a file`}
-        title={`Bring in a ${noun} from a file`}
+        aria-label={`Import a ${noun} from a file`}
+        title={`Import a ${noun} from a file`}
         onClick={() => file.current?.click()}
       >
         <Upload size={13} aria-hidden="true" />

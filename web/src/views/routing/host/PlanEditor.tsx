@@ -26,8 +26,8 @@ export function PlanEditor({ card, shelf }: { card: CardOf<'plans'>; shelf: Shel
     <section className="grid min-h-0 gap-2" aria-label={`Rules of ${card.name}`}>
       <h2 className="text-[15px]">Rules of {card.name}</h2>
       <p className="text-small text-soft">
-        From the top down, every rule is given a place of its width. Where a host has none left, it joins the nearest
-        rule above it in the same group.
+        Rules get outputs from the top down. When the host has none left, a rule joins the nearest one above it in the
+        same group.
       </p>
       <ol className="grid gap-1">
         {rules.map((rule, place) => (
@@ -46,10 +46,10 @@ export function PlanEditor({ card, shelf }: { card: CardOf<'plans'>; shelf: Shel
               onChange={(width) => change(place, { width })}
             />
             <Panel
-              label={`What ${rule.track} takes`}
+              label={`What ${rule.track} matches`}
               title={takesSaid(rule)}
               buttonClass="link block w-full min-w-0 truncate text-left"
-              button={takesSaid(rule) || 'takes nothing yet'}
+              button={takesSaid(rule) || 'matches nothing yet'}
               className="grid w-[330px] gap-2 p-3 text-small"
             >
               {() => <Takes rule={rule} onChange={(part) => change(place, part)} />}
@@ -88,7 +88,7 @@ export function PlanEditor({ card, shelf }: { card: CardOf<'plans'>; shelf: Shel
       </ol>
       <span className="flex flex-wrap gap-4 text-small">
         <Check
-          label="Leave output 1 to main and the spaces"
+          label="Reserve output 1 for main and reverbs"
           on={plan.keeps_main ?? true}
           onChange={(keeps_main) => setPlan({ ...plan, keeps_main })}
         />
@@ -105,7 +105,7 @@ export function PlanEditor({ card, shelf }: { card: CardOf<'plans'>; shelf: Shel
       )}
       <span className="flex gap-2">
         <button type="button" className="btn btn-go" onClick={() => void keep()}>
-          Keep the rules
+          Save rules
         </button>
         <button
           type="button"
@@ -115,7 +115,7 @@ export function PlanEditor({ card, shelf }: { card: CardOf<'plans'>; shelf: Shel
           Add a rule
         </button>
         <button type="button" className="btn" onClick={done}>
-          Leave them as they were
+          Cancel
         </button>
       </span>
     </section>
@@ -174,7 +174,7 @@ function Takes({ rule, onChange }: { rule: Rule; onChange: (part: Partial<Rule>)
         value={(rule.pieces ?? []).join(', ')}
         onText={(text) => onChange({ pieces: names(text) })}
       />
-      {several('Only what these microphones enter', kinds, rule.mics ?? [], (mics) => onChange({ mics }))}
+      {several('Only these microphones', kinds, rule.mics ?? [], (mics) => onChange({ mics }))}
       {several(
         'Shared channels',
         kinds.filter((kind) => kind !== 'close'),

@@ -29,7 +29,7 @@ export function PlanSide() {
       {data && (
         <>
           {data.moves.length === 0 ? (
-            <p className="text-soft">This kit is routed so already.</p>
+            <p className="text-soft">This kit is already routed this way.</p>
           ) : (
             <p>{count(data.moves.length, 'channel')} would move:</p>
           )}
@@ -48,7 +48,7 @@ export function PlanSide() {
             disabled={data.moves.length === 0}
             onClick={() => void apply(card)}
           >
-            Route by it
+            Route by this plan
           </button>
         </>
       )}
@@ -56,7 +56,7 @@ export function PlanSide() {
         {card.ours ? (
           <>
             <button type="button" className="link" onClick={() => usePlanShown.setState({ edited: card.id })}>
-              Change its rules
+              Edit rules
             </button>
             <AsksName
               label="Name of the plan"
@@ -66,7 +66,7 @@ export function PlanSide() {
               onName={(name) => void shelf.asking(() => shelf.rename(card, name))}
             />
             <button type="button" className="link" onClick={() => void shelf.asking(() => shelf.remove(card))}>
-              Remove
+              Delete
             </button>
           </>
         ) : (
@@ -80,7 +80,7 @@ export function PlanSide() {
               })
             }
           >
-            Make it yours and change it
+            Duplicate and edit
           </button>
         )}
         <a className="link" href={`/api/shelves/plans/${card.id}/file`} download>
@@ -121,7 +121,7 @@ export function WhatDidNotFit() {
         className="link justify-self-start"
         onClick={() => usePlanShown.setState({ applied: null })}
       >
-        Seen
+        Got it
       </button>
     </section>
   );

@@ -1,4 +1,4 @@
-/** The stand-in host records: a groove is played into it and its tracks fill. They are the stems, called as its tracks are. */
+/** The simulated kit host records: a groove is played into it and its tracks fill. They are the stems, called as its tracks are. */
 
 import { Circle, Download } from 'lucide-react';
 import { useState } from 'react';
@@ -63,7 +63,7 @@ export function Recorder({ take }: { take: Job | undefined }) {
           {take.version !== kit.version && <span className="text-amber">recorded before the kit was changed</span>}
           <a className="link" href={take.download} download>
             <Download size={12} className="mr-0.5 inline align-[-1px]" aria-hidden="true" />
-            Its tracks as stems
+            Tracks as stems
           </a>
         </>
       )}

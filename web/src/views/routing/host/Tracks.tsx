@@ -1,4 +1,4 @@
-/** The host’s side: every output as the host calls it, what is sent there, its track and the track’s name, and what arrives. */
+/** The host’s side: every output as named by the host, what is sent there, its track and the track’s name, and what arrives. */
 import { useState } from 'react';
 import type { Job, KitState } from '../../../api/calls';
 import { useKit } from '../../../app/kit/kitStore';
@@ -20,10 +20,10 @@ export function Tracks({ meters, take }: { meters: ReturnType<typeof useMeters>;
     <section className="grid gap-1" aria-label={`Tracks of ${kit.head.host}`}>
       <div className={`${GRID} px-3 text-tiny font-semibold text-faint`}>
         <span>Out</span>
-        <span>What we send</span>
+        <span>Output</span>
         <span className="truncate">{kit.head.host} says</span>
-        <span>Its track</span>
-        <span>Arrives</span>
+        <span>Track</span>
+        <span>Level</span>
       </div>
       <ul className="grid gap-1" data-testid="tracks">
         {shown.map((output) => (
@@ -75,7 +75,7 @@ function Row({ output, sent, meters, take }: RowProps) {
           says={sent.length || number === 1 ? output.name : 'free'}
           value={output.name}
           className={`max-w-full truncate text-left hover:underline ${sent.length || number === 1 ? 'font-semibold' : 'text-faint'}`}
-          title={`What we send, ${output.name}: press to name it`}
+          title={`Output name, ${output.name}: press to change it`}
           onName={(typed) => void edit({ kind: 'name_output', output: number, name: typed })}
         />
         <span className="truncate text-tiny text-faint">
@@ -83,7 +83,7 @@ function Row({ output, sent, meters, take }: RowProps) {
         </span>
       </span>
       <span className="num truncate text-[12px] text-soft">
-        <span className="sr-only">the host calls it </span>→ {name(output)}
+        <span className="sr-only">named by the host </span>→ {name(output)}
       </span>
       <AsksName
         label={`Track at ${name(output)}`}
@@ -93,9 +93,7 @@ function Row({ output, sent, meters, take }: RowProps) {
           unlike ? 'border-amber-line text-amber' : 'border-line'
         } ${output.track ? '' : 'text-faint'}`}
         title={
-          unlike
-            ? `Called otherwise than what is sent, ${output.name}`
-            : `${output.track || 'No name yet'}: press to name it`
+          unlike ? `Differs from the output name, ${output.name}` : `${output.track || 'No name yet'}: press to name it`
         }
         onName={(typed) => void edit({ kind: 'name_output', output: number, track: typed })}
       />

@@ -1,4 +1,4 @@
-/** What is said of plans and outputs, and what of them is kept. */
+/** What is said of plans and outputs, and what of them is saved. */
 import { describe, expect, it } from 'vitest';
 import type { KitState } from '../../../api/calls';
 import { freeRuns, sentTo } from '../outputs';
@@ -11,7 +11,7 @@ const output = (number: number, width: 'mono' | 'stereo' = 'stereo') => ({
   called: '',
   track: '',
 });
-const lane = (id: string, part: object) => ({ id, name: id, bus: '', output: 0, side: 'both', ...part });
+const channel = (id: string, part: object) => ({ id, name: id, bus: '', output: 0, side: 'both', ...part });
 
 describe('a rule', () => {
   it('says what it takes', () => {
@@ -45,12 +45,12 @@ it('a host is told by its outputs', () => {
 
 describe('outputs', () => {
   const channels = [
-    lane('kick', { output: 2, side: 'left' }),
-    lane('snare', { output: 2, side: 'right' }),
-    lane('hats', {}),
-    lane('toms', { bus: 'crush', output: 0 }),
+    channel('kick', { output: 2, side: 'left' }),
+    channel('snare', { output: 2, side: 'right' }),
+    channel('hats', {}),
+    channel('toms', { bus: 'crush', output: 0 }),
   ];
-  const kit = { head: { channels, buses: [lane('crush', { output: 4 })] } } as unknown as KitState;
+  const kit = { head: { channels, buses: [channel('crush', { output: 4 })] } } as unknown as KitState;
 
   it('say what goes straight to them, and to which side', () => {
     expect([...sentTo(kit)]).toEqual([

@@ -1,4 +1,4 @@
-/** The line check: every stroke struck alone, its peak at every output, and whether that is where it should be. */
+/** The line check: every articulation struck alone, its peak at every output, and whether that is where it should be. */
 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Check, TriangleAlert } from 'lucide-react';
@@ -23,17 +23,17 @@ function useAloud(job: Job | undefined) {
   const aloud = useChecking((s) => s.aloud);
   const { data } = useLines();
   const done = job && isGoing(job) ? job.done : 0;
-  const stroke = aloud && done > 0 ? data?.strokes[done - 1] : undefined;
+  const articulation = aloud && done > 0 ? data?.articulations[done - 1] : undefined;
   const struckAt = data?.struck_at;
   useEffect(() => {
-    if (stroke && struckAt) strike(stroke, struckAt);
-  }, [stroke, struckAt]);
+    if (articulation && struckAt) strike(articulation, struckAt);
+  }, [articulation, struckAt]);
 }
 
-function strike(stroke: string, velocity: number) {
+function strike(articulation: string, velocity: number) {
   const { player } = useKit.getState();
   player?.wake();
-  player?.strikeArticulation('line', stroke, velocity);
+  player?.strikeArticulation('line', articulation, velocity);
 }
 
 function useLines() {
@@ -99,9 +99,9 @@ export function Lines() {
   if (!data.lines.length && !job) {
     return (
       <p className="max-w-[72ch] text-small text-soft">
-        <b className="font-semibold text-ink">Line check.</b> Every stroke is struck alone at {data.struck_at}, with
-        treatment, sends and mutes as they are, and its peak is measured at every output of {kit.head.host}. Press
-        “Check all lines”, and what arrives nowhere, twice, on one side or where nobody planned it is named.
+        <b className="font-semibold text-ink">Line check.</b> Every articulation is struck alone at {data.struck_at},
+        with treatments, sends and mutes as they are, and its peak is measured at every output of {kit.head.host}. Press
+        “Check all lines” to list what arrives nowhere, twice, on one side only, or where it was not planned.
       </p>
     );
   }
@@ -118,8 +118,8 @@ export function Lines() {
           <span className="text-amber">{job.message}</span>
         ) : (
           <span>
-            <b className="font-semibold text-ink">Line check</b> · every stroke struck alone at {data.struck_at}, peaks
-            in dBFS · {howItWent(data.lines)}
+            <b className="font-semibold text-ink">Line check</b> · every articulation struck alone at {data.struck_at},
+            peaks in dBFS · {howItWent(data.lines)}
           </span>
         )}
         <label className="flex items-center gap-1">
@@ -128,7 +128,7 @@ export function Lines() {
             checked={aloud}
             onChange={(event) => useChecking.setState({ aloud: event.target.checked })}
           />
-          aloud while it goes
+          audible
         </label>
         {data.version !== null && data.version !== kit.version && (
           <span className="text-amber">the kit was changed since</span>
@@ -136,14 +136,14 @@ export function Lines() {
       </p>
       <div className="relative max-h-[max(240px,calc(100dvh-250px))] shrink-0 overflow-auto" data-testid="lines">
         <table className="border-separate border-spacing-[3px]">
-          <caption className="sr-only">The peak of every stroke at every output, in dBFS</caption>
+          <caption className="sr-only">The peak of every articulation at every output, in dBFS</caption>
           <thead>
             <tr>
               <th
                 scope="col"
                 className="sticky top-0 left-0 z-20 bg-paper text-left text-tiny font-semibold text-faint"
               >
-                Stroke
+                Articulation
               </th>
               {numbers.map((number) => (
                 <th key={number} scope="col" className="sticky top-0 z-10 w-[50px] bg-paper align-bottom">
@@ -190,7 +190,7 @@ function Row({ line, numbers, struckAt }: { line: Line; numbers: number[]; struc
           onClick={() => strike(line.articulation, struckAt)}
         >
           <b className="font-semibold">{found?.piece.name ?? line.piece}</b>{' '}
-          <span className="text-soft">{found?.stroke.name ?? line.articulation}</span>
+          <span className="text-soft">{found?.articulation.name ?? line.articulation}</span>
         </button>
       </th>
       {numbers.map((number) => {
@@ -205,7 +205,7 @@ function Row({ line, numbers, struckAt }: { line: Line; numbers: number[]; struc
                 className={`block h-[26px] rounded-[5px] ${planned ? 'border border-dashed border-amber' : 'bg-sunk/60'}`}
                 title={planned ? 'Nothing arrives where it should' : undefined}
               >
-                <span className="sr-only">{planned ? 'nothing, and it should' : 'nothing'}</span>
+                <span className="sr-only">{planned ? 'nothing, but it should' : 'nothing'}</span>
               </span>
             )}
           </td>
@@ -255,7 +255,7 @@ function Peak({ peak, only, planned }: PeakProps) {
 
 const said = (db: number | null) => (db === null ? 'nothing' : decibels(db));
 
-/** What the check found wrong, with the buttons that mend it. */
+/** What the check found wrong, with the buttons that fix it. */
 export function LinesFound() {
   const { data } = useLines();
   if (!data?.findings.length) return null;
@@ -283,7 +283,7 @@ export function LinesChanged() {
           return (
             <div key={`${articulation} ${output}`} className="contents">
               <dt className="truncate">
-                {found ? `${found.piece.name} ${found.stroke.name}` : articulation}, {output}
+                {found ? `${found.piece.name} ${found.articulation.name}` : articulation}, {output}
               </dt>
               <dd className="num whitespace-nowrap">
                 {said(from_dbfs)} → {said(to_dbfs)}

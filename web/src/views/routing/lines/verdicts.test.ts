@@ -18,9 +18,9 @@ it('names the outputs nobody planned', () => {
   expect(verdictSaid(line('nowhere'))).toBe('arrives nowhere');
 });
 
-it('tells how it went, for one stroke and for many', () => {
+it('tells how it went, for one articulation and for many', () => {
   const fine = line('as_planned');
-  expect(howItWent([fine])).toBe('1 stroke arrives as planned');
-  expect(howItWent([fine, fine])).toBe('all 2 strokes arrive as planned');
-  expect(howItWent([fine, line('twice')])).toBe('1 of 2 strokes arrive as planned');
+  expect(howItWent([fine])).toBe('1 articulation arrives as planned');
+  expect(howItWent([fine, fine])).toBe('all 2 articulations arrive as planned');
+  expect(howItWent([fine, line('twice')])).toBe('1 of 2 articulations arrive as planned');
 });

@@ -1,4 +1,4 @@
-/** What the line check says of a stroke, in words. */
+/** What the line check says of an articulation, in words. */
 import type { Line } from '../../../api/calls';
 import { count } from '../../../app/kit/format';
 
@@ -17,7 +17,7 @@ export function verdictSaid(line: Line): string {
 /** How a check went, in one sentence. */
 export function howItWent(lines: readonly Line[]): string {
   const planned = lines.filter((line) => line.verdict === 'as_planned').length;
-  const all = count(lines.length, 'stroke');
+  const all = count(lines.length, 'articulation');
   if (planned < lines.length) return `${planned} of ${all} arrive as planned`;
   return lines.length === 1 ? `${all} arrives as planned` : `all ${all} arrive as planned`;
 }

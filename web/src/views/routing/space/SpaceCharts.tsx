@@ -28,7 +28,7 @@ export function SpaceCharts({ space }: { space: Space }) {
     staleTime: Number.POSITIVE_INFINITY,
   });
   if (error) return <p className="text-small text-amber">{error.message}</p>;
-  if (!data) return <p className="text-small text-faint">Working out what it answers…</p>;
+  if (!data) return <p className="text-small text-faint">Calculating the impulse response…</p>;
   const off = space.on ? '' : 'opacity-45';
   return (
     <div
@@ -53,7 +53,7 @@ function Outline({ data }: { data: SpaceShown }) {
   };
   return (
     <Chart
-      title="What it answers"
+      title="Impulse response"
       says={`${data.seconds.toFixed(2)} s`}
       label={`${data.seconds.toFixed(2)} seconds, the left side above and the right side below`}
     >
@@ -83,7 +83,7 @@ function Decay({ data }: { data: SpaceShown }) {
     )
     .join(', ');
   return (
-    <Chart title="Dies away in" says="s, by octave" label={said}>
+    <Chart title="Decay" says="s, by octave" label={said}>
       <div className="flex h-[132px] items-end gap-1" aria-hidden="true">
         {data.decay.map((band, k) => {
           const says = data.says_s[k];

@@ -22,7 +22,7 @@ const HALL: ValueOf<SpaceOf<'hall'>>[] = [
 ];
 const EVERY: ValueOf<SpaceOf<'echo'>> = {
   field: 'every_ms',
-  name: 'Every',
+  name: 'Time',
   label: 'Time from repeat to repeat',
   step: 1,
   page: 25,
@@ -39,29 +39,36 @@ const TEMPO: ValueOf<SpaceOf<'echo'>> = {
 };
 const ECHO: ValueOf<SpaceOf<'echo'>>[] = [
   { field: 'repeats', name: 'Repeats', label: 'Repeats of the echo', step: 1, page: 4, show: (v) => `${v}` },
-  { field: 'softer_db', name: 'Softer by', label: 'Each repeat softer by', step: 0.5, page: 3, show: (v) => `${v} dB` },
+  {
+    field: 'softer_db',
+    name: 'Level per repeat',
+    label: 'Each repeat quieter by',
+    step: 0.5,
+    page: 3,
+    show: (v) => `${v} dB`,
+  },
   {
     field: 'darker',
-    name: 'Darker by',
+    name: 'Darker per repeat',
     label: 'Each repeat darker by',
     step: 0.05,
     page: 0.5,
     show: (v) => `${v} oct`,
   },
-  { field: 'sides', name: 'Sides', label: 'How far repeats change sides', step: 0.01, page: 0.1, show: percent },
+  { field: 'sides', name: 'Ping-pong', label: 'How far repeats change sides', step: 0.01, page: 0.1, show: percent },
 ];
 const RESPONSE: ValueOf<SpaceOf<'response'>>[] = [
-  { field: 'length_s', name: 'Length', label: 'Length of the response', step: 0.05, page: 0.5, show: seconds },
-  { field: 'pre_delay_ms', name: 'Pre-delay', label: 'Pre-delay of the response', step: 1, page: 10, show: ms },
+  { field: 'length_s', name: 'Length', label: 'Length of the impulse response', step: 0.05, page: 0.5, show: seconds },
+  { field: 'pre_delay_ms', name: 'Pre-delay', label: 'Pre-delay of the impulse response', step: 1, page: 10, show: ms },
 ];
-const NAMES = { hall: 'Hall', echo: 'Echo', response: 'Response' } as const;
+const NAMES = { hall: 'Hall', echo: 'Echo', response: 'Impulse response' } as const;
 
 export function SpaceStage({ bus, narrow }: { bus: Channel; narrow: boolean }) {
   const { space } = bus;
   const file = useRef<HTMLInputElement>(null);
   return (
     <Stage
-      name="Space"
+      name="Reverb or echo"
       on={space?.on ?? false}
       onSwitch={(on) => setSpace(bus.id, { ...(space ?? rules().spaces.hall), on } as Space)}
       says={space?.kind === 'response' ? `${space.name}, ${seconds(space.seconds)}` : undefined}
@@ -82,13 +89,16 @@ export function SpaceStage({ bus, narrow }: { bus: Channel; narrow: boolean }) {
         <div className="grid content-start gap-1.5">
           <div className="flex flex-wrap items-center gap-1.5">
             <Pick
-              label="Kind of space"
+              label="Type of reverb or echo"
               value={space?.kind ?? ''}
               options={[
-                { value: '', name: 'No space' },
+                { value: '', name: 'None' },
                 { value: 'hall', name: NAMES.hall },
                 { value: 'echo', name: NAMES.echo },
-                { value: 'response', name: space?.kind === 'response' ? NAMES.response : 'Response from a file…' },
+                {
+                  value: 'response',
+                  name: space?.kind === 'response' ? NAMES.response : 'Impulse response from a file…',
+                },
               ]}
               onChange={(kind) => {
                 if (kind === 'response') file.current?.click();
@@ -98,9 +108,9 @@ export function SpaceStage({ bus, narrow }: { bus: Channel; narrow: boolean }) {
             />
             <ShelfMenu
               kind="spaces"
-              name="Spaces"
-              label="Spaces kept by name"
-              nameOf="Name of this space"
+              name="Presets"
+              label="Saved reverbs and echoes"
+              nameOf="Name of this reverb or echo"
               says={(card) => card.value?.says}
               onPut={(card) => card.value && setSpace(bus.id, card.value.space)}
               value={space ? { space, says: '' } : null}
@@ -122,7 +132,7 @@ export function SpaceStage({ bus, narrow }: { bus: Channel; narrow: boolean }) {
           )}
           {!space && (
             <p className="text-small text-soft">
-              Choose a hall, an echo, or bring in the response of a real room; what is sent into {bus.name} is heard
+              Choose a hall, an echo, or load the impulse response of a real room; what is sent to {bus.name} is heard
               through it.
             </p>
           )}
@@ -148,10 +158,10 @@ function HallValues({ bus, space }: { bus: Channel; space: SpaceOf<'hall'> }) {
       <button
         type="button"
         className="link justify-self-start text-small"
-        title="The same values, other walls and other noise"
+        title="Same settings, different reflections and noise"
         onClick={() => hands.set({ seed: (space.seed % 9999) + 1 })}
       >
-        Another room of the same kind
+        Another random room
       </button>
     </>
   );
@@ -164,7 +174,7 @@ function EchoValues({ bus, space }: { bus: Channel; space: SpaceOf<'echo'> }) {
   return (
     <>
       <Pick
-        label="Repeats come"
+        label="Timing"
         value={space.beats === null ? '' : String(space.beats)}
         options={[
           { value: '', name: 'by time' },

@@ -1,4 +1,4 @@
-/** The compressor: its curve with the knee, the point of now on it, what is held back as a bar that falls, and its past. */
+/** The compressor: its curve with the knee, the point of now on it, the gain reduction as a bar that falls, and its past. */
 import { type PointerEvent, useRef, useState } from 'react';
 import type { Channel } from '../../../api/calls';
 import { gainToDecibels, percent, signed } from '../../../app/kit/format';
@@ -14,7 +14,7 @@ import { type ValueOf, Values } from './Values';
 const ms = (v: number) => `${v < 10 ? v.toFixed(1) : Math.round(v)} ms`;
 const heard = (hz: number) => (hz <= limitsOf('compressor.low_cut_hz').least ? 'all' : `${Math.round(hz)} Hz`);
 const VALUES: ValueOf<Of<'compressor'>>[] = [
-  { field: 'threshold_db', name: 'Over', label: 'Threshold of the compressor', step: 0.1, page: 3, show: signed },
+  { field: 'threshold_db', name: 'Threshold', label: 'Threshold of the compressor', step: 0.1, page: 3, show: signed },
   {
     field: 'ratio',
     name: 'Ratio',
@@ -46,8 +46,8 @@ const VALUES: ValueOf<Of<'compressor'>>[] = [
   { field: 'mix', name: 'Mix', label: 'Mix of the compressor', step: 0.01, page: 0.1, show: percent },
   {
     field: 'low_cut_hz',
-    name: 'Hears',
-    label: 'Low cut of what the compressor hears',
+    name: 'Detector low cut',
+    label: 'Detector low cut of the compressor',
     step: 1,
     page: 20,
     show: heard,
@@ -112,7 +112,7 @@ export function CompressorChart({ channel }: { channel: Channel }) {
       onSwitch={switchTo}
       says={
         <>
-          holds back <span ref={said} className="num text-ink" />
+          gain reduction <span ref={said} className="num text-ink" />
         </>
       }
     >
@@ -122,7 +122,7 @@ export function CompressorChart({ channel }: { channel: Channel }) {
         viewBox={`0 0 ${WHOLE} ${SIZE}`}
         className="block max-w-full justify-self-center cursor-ew-resize touch-none select-none"
         role="img"
-        aria-label={`Curve of the compressor: over ${now.threshold_db.toFixed(1)} dB, ${now.ratio.toFixed(1)} to 1`}
+        aria-label={`Curve of the compressor: threshold ${now.threshold_db.toFixed(1)} dB, ratio ${now.ratio.toFixed(1)} to 1`}
         onPointerDown={(event) => {
           const box = event.currentTarget.getBoundingClientRect();
           const past = event.clientX - box.left > (SIZE / WHOLE) * box.width;
@@ -184,14 +184,14 @@ function EvenMakeUp({ channel, on }: { channel: Channel; on: boolean }) {
       type="button"
       className="link self-end justify-self-start text-left text-tiny leading-tight"
       disabled={!on || finding}
-      title="Set make-up so that treatment makes this channel neither louder nor softer in the groove at hand"
+      title="Set make-up so that treatment does not change this channel’s loudness in the chosen groove"
       onClick={async () => {
         find(true);
         await evenMakeUp(channel);
         find(false);
       }}
     >
-      {finding ? 'Measuring…' : 'Equally loud'}
+      {finding ? 'Measuring…' : 'Match loudness'}
     </button>
   );
 }

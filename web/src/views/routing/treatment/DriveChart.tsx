@@ -11,10 +11,17 @@ import { type ValueOf, Values } from './Values';
 
 const SIZE = 150;
 const VALUES: ValueOf<Of<'drive'>>[] = [
-  { field: 'push_db', name: 'Push', label: 'Push of the drive', step: 0.1, page: 3, show: (v) => `${v.toFixed(1)} dB` },
+  {
+    field: 'drive_db',
+    name: 'Drive',
+    label: 'Amount of drive',
+    step: 0.1,
+    page: 3,
+    show: (v) => `${v.toFixed(1)} dB`,
+  },
   {
     field: 'asymmetry',
-    name: 'Lean',
+    name: 'Asymmetry',
     label: 'Asymmetry of the drive',
     step: 0.01,
     page: 0.1,
@@ -26,7 +33,7 @@ const VALUES: ValueOf<Of<'drive'>>[] = [
 export function DriveChart({ channel }: { channel: Channel }) {
   const { now, on, turn, keep, set, switchTo } = stageOf(channel, 'drive');
   const reach = useRef<SVGPathElement>(null);
-  const f = driveFactors(now.push_db, now.asymmetry, now.made_good ? 1 : 0, now.mix);
+  const f = driveFactors(now.drive_db, now.asymmetry, now.level_matched ? 1 : 0, now.mix);
   const made = (x: number) => f.made * (Math.tanh(f.push * x + f.bias) - f.rest) + f.dry * x;
   const path = (from: number, to: number) =>
     Array.from({ length: 65 }, (_, k) => {
@@ -35,7 +42,7 @@ export function DriveChart({ channel }: { channel: Channel }) {
       return `${k ? 'L' : 'M'}${((x + 1) / 2) * SIZE} ${((1 - y) / 2) * SIZE}`;
     }).join('');
   usePassing(channel.id, (passing: Passing) => {
-    // What reaches it has passed EQ and compressor; the level that entered, less what is held back, is near enough to see.
+    // What reaches it has passed EQ and compressor; the level that entered, less the gain reduction, is near enough to see.
     const peak = Math.min(1, passing.peak * 10 ** (-passing.reduction / 20));
     reach.current?.setAttribute('d', on && peak > 0.003 ? path(-peak, peak) : '');
   });
@@ -47,7 +54,7 @@ export function DriveChart({ channel }: { channel: Channel }) {
         viewBox={`0 0 ${SIZE} ${SIZE}`}
         className="block max-w-full justify-self-center"
         role="img"
-        aria-label={`Curve of the drive, pushed by ${now.push_db.toFixed(1)} dB`}
+        aria-label={`Curve of the drive, ${now.drive_db.toFixed(1)} dB`}
       >
         <path d={`M0 ${SIZE / 2}H${SIZE}M${SIZE / 2} 0V${SIZE}`} stroke="var(--line)" />
         <path d={`M0 ${SIZE}L${SIZE} 0`} stroke="var(--edge)" strokeDasharray="3 3" />
@@ -56,13 +63,13 @@ export function DriveChart({ channel }: { channel: Channel }) {
       </svg>
       <div className="grid grid-cols-2 gap-x-3 gap-y-1.5">
         <Values limits="drive" values={VALUES} now={now} usual={rules().treatments.drive} onTurn={turn} onKeep={keep} />
-        <label className="flex items-center text-tiny text-soft" title="Soft sounds leave as loud as they came">
+        <label className="flex items-center text-tiny text-soft" title="Soft sounds keep their level">
           <input
             type="checkbox"
-            checked={now.made_good}
-            onChange={(event) => set({ made_good: event.target.checked })}
+            checked={now.level_matched}
+            onChange={(event) => set({ level_matched: event.target.checked })}
           />
-          made good
+          Match level
         </label>
       </div>
       <p className="text-tiny text-faint">Bright cymbals alias here.</p>

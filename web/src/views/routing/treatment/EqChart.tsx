@@ -1,5 +1,5 @@
 /**
- * The EQ: numbered points on its curve, over the spectrum of what enters (filled) and leaves (drawn). Pressing the line
+ * The EQ: numbered points on its curve, over the spectrum of the input (filled) and output (drawn). Pressing the line
  * adds a band; a point is dragged, nudged, and its Q turned by the wheel or Page keys.
  */
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';

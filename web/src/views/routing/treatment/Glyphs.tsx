@@ -1,4 +1,4 @@
-/** A lane's three stages in small: which are on, and roughly how. */
+/** A channel's three stages in small: which are on, and roughly how. */
 import type { Channel } from '../../../api/calls';
 import { reductionDb } from '../../../player/treatments/compressor';
 import { driveFactors } from '../../../player/treatments/drive';
@@ -17,7 +17,7 @@ const along = (many: number, at: (share: number) => number): [number, number][] 
 export function Glyphs({ channel, rate }: { channel: Channel; rate: number }) {
   const [eq, compressor, drive] = [of(channel, 'eq'), of(channel, 'compressor'), of(channel, 'drive')];
   const heard = (treatment: { on: boolean } | null) => channel.treated && treatment?.on === true;
-  const factors = drive && driveFactors(drive.push_db, drive.asymmetry, drive.made_good ? 1 : 0, drive.mix);
+  const factors = drive && driveFactors(drive.drive_db, drive.asymmetry, drive.level_matched ? 1 : 0, drive.mix);
   const drawn: [string, boolean, [number, number][]][] = [
     ['EQ', heard(eq), along(24, (share) => 0.5 + (eq ? responseDb(eq.bands, 20 * 1000 ** share, rate) / 36 : 0))],
     [

@@ -1,4 +1,4 @@
-/** Treatments kept by name, ours and those that come with the product: put on a channel, kept from it. */
+/** Saved treatments, ours and those that come with the product: put on a channel, kept from it. */
 import type { Channel } from '../../../api/calls';
 import { ShelfMenu } from '../../../app/shelf/ShelfMenu';
 import { setTreatments } from './treating';
@@ -8,8 +8,8 @@ export function KeptByName({ channel }: { channel: Channel }) {
   return (
     <ShelfMenu
       kind="treatments"
-      name="Treatments"
-      label="Treatments kept by name"
+      name="Presets"
+      label="Saved treatments"
       nameOf="Name of this treatment"
       says={(card) => card.value?.says}
       onPut={(card) => card.value && setTreatments(channel.id, card.value.treatments)}

@@ -23,7 +23,7 @@ export function Stage({ name, on, onSwitch, says, children }: StageProps) {
           role="switch"
           aria-checked={on}
           aria-label={name}
-          title={on ? 'Let sound pass by it' : 'Let sound pass it'}
+          title={on ? 'Bypass' : 'Enable'}
           onClick={() => onSwitch(!on)}
           className="grid h-6 w-8 place-items-center"
         >

@@ -1,4 +1,4 @@
-/** The treatment of the chosen channel, under the lanes: its stages in the order in which sound passes them. */
+/** The treatment of the chosen channel, under the channels: its stages in the order in which sound passes them. */
 import { useSyncExternalStore } from 'react';
 import { create } from 'zustand';
 import type { Channel } from '../../../api/calls';
@@ -54,7 +54,7 @@ export function Treatment({ channel: kept }: { channel: Channel }) {
         <h2 className="text-[15px]">{channel.name}</h2>
         {compared.before ? (
           <span className="min-w-0 flex-1 basis-0 truncate text-small text-plum">
-            without treatment, {signed(compared.figure?.louder_db ?? 0)} dB to be as loud
+            without treatment, {signed(compared.figure?.louder_db ?? 0)} dB to match loudness
           </span>
         ) : (
           <span className="num min-w-0 flex-1 basis-0 truncate text-tiny text-soft">
@@ -62,7 +62,7 @@ export function Treatment({ channel: kept }: { channel: Channel }) {
           </span>
         )}
         {isBus && (
-          <span className="flex" role="radiogroup" aria-label="What of its way is open">
+          <span className="flex" role="radiogroup" aria-label="Treatment or reverb">
             {(['treatment', 'space'] as const).map((each) => (
               <button
                 key={each}
@@ -72,7 +72,7 @@ export function Treatment({ channel: kept }: { channel: Channel }) {
                 className="btn px-2 py-0.5 first:rounded-r-none last:rounded-l-none last:border-l-0 aria-checked:bg-ink aria-checked:text-card"
                 onClick={() => useStrip.setState({ open: each, folded: false })}
               >
-                {each === 'space' ? 'Space' : 'Treatment'}
+                {each === 'space' ? 'Reverb or echo' : 'Treatment'}
               </button>
             ))}
           </span>
@@ -85,7 +85,7 @@ export function Treatment({ channel: kept }: { channel: Channel }) {
               type="button"
               className="btn px-2 py-0.5"
               aria-pressed={!channel.treated}
-              title="Let sound pass by this channel’s treatment; what was set is kept"
+              title="Bypass this channel’s treatment; settings are kept"
               onClick={() => {
                 turn(channel.id, { treated: !channel.treated });
                 void keepTurned(
@@ -109,7 +109,7 @@ export function Treatment({ channel: kept }: { channel: Channel }) {
               type="button"
               className="btn px-2 py-0.5"
               disabled={!copied}
-              title={copied ? `What was copied from ${copied.from}` : 'Copy a channel’s treatment first'}
+              title={copied ? `Paste the treatment of ${copied.from}` : 'Copy a channel’s treatment first'}
               onClick={() => copied && setTreatments(channel.id, copied.treatments)}
             >
               Paste

@@ -4,9 +4,9 @@ import { create } from 'zustand';
 import type { Channel, Figure } from '../../../api/calls';
 import { type FigureNow, figureOf, useFigure } from '../../../app/comparing/figures';
 import { hearBefore, useBefore } from '../../../app/kit/before';
+import { allChannelsOf } from '../../../app/kit/channels';
 import { channelNow, keepTurned, turn } from '../../../app/kit/desk';
 import { transport, useKit } from '../../../app/kit/kitStore';
-import { allLanesOf } from '../../../app/kit/lanes';
 import { within } from '../../../app/kit/rules';
 import { useTransport } from '../../../app/playing/grooves';
 import { WHOLE_KIT } from '../../../player/listened';
@@ -46,7 +46,9 @@ export function useCompared(channel: Channel): Compared {
 /** All outputs as they are heard, compared with the same without any treatment. */
 export function useKitCompared(): Compared {
   const groove = useTransport(() => transport.groove);
-  const treats = useKit((s) => s.kit !== null && allLanesOf(s.kit).some((lane) => lane.treated && works(lane)));
+  const treats = useKit(
+    (s) => s.kit !== null && allChannelsOf(s.kit).some((channel) => channel.treated && works(channel)),
+  );
   const now = useFigure(groove ? { kind: 'kit', groove: groove.id } : null);
   return useListening(WHOLE_KIT, now, groove?.name ?? '', treats);
 }
@@ -66,7 +68,7 @@ export function useKeepEqual(channel: Channel, figure: Figure | null) {
     void keepTurned(
       channel.id,
       { kind: 'set_channel', channel: channel.id, level_db: level },
-      newGesture('equally loud'),
+      newGesture('matched in loudness'),
     );
   };
   return { done, keep };

@@ -80,7 +80,7 @@ it('is followed to nodes that were made anew, and let go of when nobody looks', 
   expect([from.heard.size, to.heard.size, frames.length]).toEqual([0, 0, 0]);
 });
 
-it('comes to rest in silence, and goes on with the next strike, while it sounds or something lets go', () => {
+it('comes to rest in silence, and goes on with next strike, while it sounds or something lets go', () => {
   const draw = vi.fn();
   const stop = watchPassing('snare', draw);
   look();

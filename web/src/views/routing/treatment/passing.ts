@@ -1,4 +1,4 @@
-/** What passes a channel while one looks: its spectrum entering and leaving, its level, what is held back. */
+/** What passes a channel while one looks: its input and output spectrum, its level, the gain reduction. */
 import { useEffect } from 'react';
 import { useKit } from '../../../app/kit/kitStore';
 import { lookOn } from '../../../app/kit/looks';
@@ -16,7 +16,7 @@ export interface Passing {
   leaving: Float32Array<ArrayBuffer>;
   /** The highest sample of the last instants, as it entered. */
   peak: number;
-  /** How much is held back now, in dB. */
+  /** The current gain reduction, in dB. */
   reduction: number;
 }
 

@@ -44,17 +44,17 @@ describe('treatments', () => {
   });
 
   it('are heard while they are turned, with nobody asked, and kept as one edit that says them all', () => {
-    turnTreatment('snare-channel', { ...FIRST.drive, push_db: 3 });
-    turnTreatment('snare-channel', { ...FIRST.drive, push_db: 12 });
+    turnTreatment('snare-channel', { ...FIRST.drive, drive_db: 3 });
+    turnTreatment('snare-channel', { ...FIRST.drive, drive_db: 12 });
     turnTreatment('snare-channel', FIRST.eq);
     expect(edit).not.toHaveBeenCalled();
-    expect(turned.mock.calls.at(-1)?.[0].treatments).toMatchObject([{ kind: 'drive', push_db: 12 }, { kind: 'eq' }]);
+    expect(turned.mock.calls.at(-1)?.[0].treatments).toMatchObject([{ kind: 'drive', drive_db: 12 }, { kind: 'eq' }]);
     keepTreatments('snare-channel', 'drag 1');
     expect(edit).toHaveBeenCalledExactlyOnceWith(
       {
         kind: 'set_treatments',
         channel: 'snare-channel',
-        treatments: [{ ...FIRST.drive, push_db: 12 }, FIRST.eq],
+        treatments: [{ ...FIRST.drive, drive_db: 12 }, FIRST.eq],
       },
       'drag 1',
     );
@@ -65,14 +65,14 @@ describe('treatments', () => {
     edit.mockImplementationOnce(() => new Promise((resolve) => (answer = resolve as never)));
     stageOf(snare, 'drive').switchTo(true);
     expect(useDesk.getState().turned['snare-channel']).toBeDefined();
-    turnTreatment('snare-channel', { ...FIRST.drive, push_db: 20 });
+    turnTreatment('snare-channel', { ...FIRST.drive, drive_db: 20 });
     answer(null);
     await Promise.resolve();
     await Promise.resolve();
-    expect(useDesk.getState().turned['snare-channel']?.treatments).toMatchObject([{ push_db: 20 }]);
+    expect(useDesk.getState().turned['snare-channel']?.treatments).toMatchObject([{ drive_db: 20 }]);
     keepTreatments('snare-channel', 'again');
     await vi.waitFor(() => expect(useDesk.getState().turned).toEqual({}));
-    // With nothing turned any more the player goes by what is kept.
+    // With nothing turned any more the player goes by what is saved.
     expect(turned.mock.calls.at(-1)).toEqual([null, 'snare-channel']);
   });
 });

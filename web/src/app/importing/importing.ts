@@ -1,0 +1,221 @@
+/** Bringing recordings in from any screen: files sent in batches under their paths, what is here already skipped. */
+
+import { create } from 'zustand';
+import { type FilesKept, get, type Job, post, postForm, type SessionShown } from '../../api/calls';
+import { count } from '../kit/format';
+import { useKit } from '../kit/kitStore';
+import { queries } from '../kit/queries';
+import { rules } from '../kit/rules';
+import { untilEnded } from '../shell/jobEnds';
+import { madeByItself, putOnNotes } from './singleSounds';
+
+export interface Incoming {
+  path: string;
+  file: File;
+}
+
+export interface Came {
+  name: string;
+  kept: number;
+  known: number;
+  total: number;
+  refused: FilesKept['refused'];
+  stopped: boolean;
+}
+
+/** What files are meant for, where they were dropped on something. */
+export type Meant = { piece: string } | { note: number; whenOccupied: 'stack' | 'take_over' | null } | null;
+
+interface Bringing {
+  /** What is being sent now. */
+  going: { name: string; done: number; total: number; known: number } | null;
+  /** How the last one ended. */
+  came: Came | null;
+  session: number | null;
+  /** Files chosen before their kit was open. */
+  waiting: { kit: string; files: Incoming[]; name: string } | null;
+  bring: (files: Incoming[], name: string, meant?: Meant) => Promise<void>;
+  stop: () => void;
+  forget: () => void;
+}
+
+const BATCH_FILES = 24;
+const BATCH_BYTES = 48 * 2 ** 20;
+let stopping = new AbortController();
+
+const hex = (bytes: ArrayBuffer) => [...new Uint8Array(bytes)].map((b) => b.toString(16).padStart(2, '0')).join('');
+
+/** Hashes are only given to pages of this machine or of a secure address; elsewhere everything is sent. */
+async function wantedOf(sessionId: number, batch: Incoming[]): Promise<Incoming[]> {
+  const archive = rules().archive_suffix;
+  const offered = batch.filter(({ path }) => !path.toLowerCase().endsWith(archive));
+  if (!globalThis.crypto?.subtle || !offered.length) return batch;
+  const hashes = await Promise.all(
+    offered.map(async ({ path, file }) => ({
+      path,
+      sha256: hex(await crypto.subtle.digest('SHA-256', await file.arrayBuffer())),
+    })),
+  );
+  const { paths } = await post('/api/sessions/{session_id}/known', { session_id: sessionId }, hashes);
+  const wanted = new Set(paths);
+  return batch.filter(({ path }) => wanted.has(path) || path.toLowerCase().endsWith(archive));
+}
+
+function* batchesOf(files: Incoming[]): Generator<Incoming[]> {
+  let batch: Incoming[] = [];
+  let bytes = 0;
+  for (const one of files) {
+    if (batch.length && (batch.length >= BATCH_FILES || bytes + one.file.size > BATCH_BYTES)) {
+      yield batch;
+      batch = [];
+      bytes = 0;
+    }
+    batch.push(one);
+    bytes += one.file.size;
+  }
+  if (batch.length) yield batch;
+}
+
+/** A session of this name that was stopped before it was read goes on; otherwise a new one begins. */
+async function sessionFor(kitId: string, name: string, meant: Meant): Promise<SessionShown> {
+  if (meant && 'note' in meant)
+    return post('/api/kits/{kit_id}/sessions', { kit_id: kitId }, { name, each_alone: true });
+  const addsTo = meant?.piece ?? '';
+  const there = await get('/api/kits/{kit_id}/sessions', { kit_id: kitId });
+  const stopped = there.find((s) => s.name === name && !s.read && s.adds_to === addsTo);
+  return stopped ?? post('/api/kits/{kit_id}/sessions', { kit_id: kitId }, { name, adds_to: addsTo });
+}
+
+async function send(sessionId: number, batch: Incoming[]): Promise<FilesKept> {
+  const form = new FormData();
+  for (const { path, file } of batch) {
+    form.append('files', file, file.name);
+    form.append('paths', path);
+  }
+  return postForm('/api/sessions/{session_id}/files', { session_id: sessionId }, form);
+}
+
+export const useBringing = create<Bringing>((set, read) => ({
+  going: null,
+  came: null,
+  session: null,
+  waiting: null,
+  forget: () => set({ came: null }),
+  stop: () => stopping.abort(),
+  bring: async (files, name, meant = null) => {
+    const { kit, say } = useKit.getState();
+    if (!kit || read().going) return;
+    if (!files.length) return say('That folder holds no files; choose one with WAV, AIFF or FLAC recordings.');
+    stopping = new AbortController();
+    const { signal } = stopping;
+    const came: Came = { name, kept: 0, known: 0, total: files.length, refused: [], stopped: false };
+    set({ going: { name, done: 0, total: files.length, known: 0 }, came: null });
+    try {
+      const session = await sessionFor(kit.id, name, meant);
+      // What ships is not changed: the recordings come into a copy of it.
+      await useKit.getState().moveTo(session.kit);
+      set({ session: session.id });
+      let done = 0;
+      for (const batch of batchesOf(files)) {
+        if (signal.aborted) break;
+        const wanted = await wantedOf(session.id, batch);
+        came.known += batch.length - wanted.length;
+        if (wanted.length) {
+          const answer = await send(session.id, wanted);
+          came.kept += answer.kept;
+          came.refused = [...came.refused, ...answer.refused];
+        }
+        done += batch.length;
+        set({ going: { name, done, total: files.length, known: came.known } });
+      }
+      came.stopped = signal.aborted;
+      if (!came.stopped && came.kept + came.known > 0) {
+        const job = await post('/api/sessions/{session_id}/read', { session_id: session.id });
+        await queries.invalidateQueries({ queryKey: ['jobs'] });
+        const ended = untilEnded(job.id);
+        // What an archive held is known when it is read; what was refused of it is listed with what was refused before.
+        void ended.then(
+          ({ problems }) => {
+            if (!problems.length || read().session !== session.id) return;
+            came.refused = [...came.refused, ...problems.map((why) => ({ path: why, why, content: '' }))];
+            if (read().came) set({ came: { ...came } });
+          },
+          (error: Error) => say(error.message),
+        );
+        if (!meant) void madeByItself(session.kit, session.id, ended);
+        else if ('piece' in meant) await addTo(session.kit, session.id, await ended);
+        else {
+          // What a zip holds is known when it is read: all of it is meant.
+          const packed = files.some(({ path }) => path.toLowerCase().endsWith(rules().archive_suffix));
+          const paths = packed ? [] : files.map(({ path }) => path);
+          await putOnNotes({ kit: session.kit, session: session.id, paths, ...meant }, await ended);
+        }
+      }
+    } catch (error) {
+      say((error as Error).message);
+      came.stopped = true;
+    }
+    set({ going: null, came });
+    await queries.invalidateQueries({ queryKey: ['sessions'] });
+    await queries.invalidateQueries({ queryKey: ['jobs'] });
+  },
+}));
+
+/** Recordings dropped on a piece: once they are read they join it, as one edit. */
+async function addTo(kitId: string, sessionId: number, job: Job) {
+  const { kit, say, take } = useKit.getState();
+  if (job.state !== 'done') return say(job.message);
+  if (kit?.id !== kitId) return;
+  take(
+    await post(
+      '/api/sessions/{session_id}/pieces',
+      { session_id: sessionId },
+      { base_version: kit.version, kit: kitId },
+    ),
+    kitId,
+  );
+}
+
+export const cameText = (came: Came) => {
+  const parts = [`${count(came.kept, 'file')} of “${came.name}” added`];
+  if (came.known) parts.push(`${came.known.toLocaleString('en')} were already here`);
+  if (came.stopped)
+    parts.push(`stopped at ${came.kept + came.known} of ${came.total}: choose the folder again to continue`);
+  return `${parts.join(', ')}.`;
+};
+
+/** The files of a drop, folders walked; a path starts under the dropped folder. */
+export async function filesOfDrop(transfer: DataTransfer): Promise<Incoming[]> {
+  // Both must be asked for at once: a drop's items are gone after the first wait.
+  const items = [...transfer.items].map((item) => ({ entry: item.webkitGetAsEntry(), file: item.getAsFile() }));
+  const entries = items.map(({ entry }) => entry).filter((entry) => entry !== null);
+  const found: Incoming[] = items.flatMap(({ entry, file }) => (entry || !file ? [] : [{ path: file.name, file }]));
+  const walk = async (entry: FileSystemEntry, prefix: string): Promise<void> => {
+    if (entry.isFile) {
+      const file = await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject));
+      found.push({ path: prefix + entry.name, file });
+      return;
+    }
+    const reader = (entry as FileSystemDirectoryEntry).createReader();
+    for (;;) {
+      const batch = await new Promise<FileSystemEntry[]>((resolve, reject) => reader.readEntries(resolve, reject));
+      if (!batch.length) return;
+      for (const child of batch) await walk(child, `${prefix}${entry.name}/`);
+    }
+  };
+  for (const entry of entries) await walk(entry, '');
+  return withoutRoot(found);
+}
+
+export const nameOfDrop = (transfer: DataTransfer) =>
+  transfer.items[0]?.webkitGetAsEntry()?.name.replace(/\.[^.]+$/, '') ?? 'Session';
+
+export const filesOfInput = (files: FileList): Incoming[] =>
+  withoutRoot([...files].map((file) => ({ path: file.webkitRelativePath || file.name, file })));
+
+/** Paths without the one folder they all lie in, whose name is the session's. */
+function withoutRoot(files: Incoming[]): Incoming[] {
+  const root = files[0]?.path.split('/')[0];
+  const shared = root && files.every((f) => f.path.startsWith(`${root}/`));
+  return shared ? files.map((f) => ({ ...f, path: f.path.slice(root.length + 1) })) : files;
+}
