@@ -30,9 +30,9 @@ ENDINGS = (".py", ".ts", ".tsx", ".css", ".md", ".html")
 def found_in(text: str) -> list[tuple[int, str, str]]:
     """The line, the word and its replacement, wherever a word is that is gone."""
     said = []
+    for exempt in EXEMPT:
+        text = exempt.sub("", text)
     for number, line in enumerate(text.splitlines(), start=1):
-        for exempt in EXEMPT:
-            line = exempt.sub("", line)
         for pattern, instead in GONE.items():
             match = re.search(pattern, line, re.IGNORECASE)
             if match:

@@ -426,7 +426,7 @@ def test_a_bus_is_made_fed_heard_alone_and_taken_away(page: Page, fetch):
     solo.click()
     for bus in ("Crush", "Air"):
         page.locator(f"[data-channel='{bus.lower()}-bus'] button").first.click()
-        page.get_by_role("button", name=f"Remove {bus}").first.click()
+        page.get_by_role("button", name=f"Delete {bus}").first.click()
         expect(page.locator(f"[data-channel='{bus.lower()}-bus']")).to_have_count(0)
 
 

@@ -89,7 +89,7 @@ export function Slider(props: SliderProps) {
         aria-valuemax={max}
         aria-valuenow={shown}
         aria-valuetext={show(shown)}
-        className={`relative grow cursor-ew-resize touch-none ${props.name ? 'h-6' : 'h-[18px]'}`}
+        className={`relative min-w-0 grow cursor-ew-resize touch-none ${props.name ? 'h-6' : 'h-[18px]'}`}
         onPointerDown={(event) => {
           if (event.button !== 0) return;
           event.currentTarget.setPointerCapture(event.pointerId);
@@ -106,7 +106,9 @@ export function Slider(props: SliderProps) {
       >
         {props.name && (
           <span className="flex justify-between gap-1 text-tiny leading-4 whitespace-nowrap" aria-hidden="true">
-            <span className="truncate text-soft">{props.name}</span>
+            <span className="truncate text-soft" title={props.label}>
+              {props.name}
+            </span>
             <span className="num">{show(shown)}</span>
           </span>
         )}

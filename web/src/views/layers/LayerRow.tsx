@@ -14,7 +14,7 @@ import { useSelection } from './selection';
 import { Cell, Empty } from './TakeCell';
 
 export const COLUMNS =
-  'grid grid-cols-[112px_104px_62px_56px_minmax(0,1fr)] max-[1180px]:grid-cols-[110px_84px_54px_42px_minmax(0,1fr)] items-center gap-2';
+  'grid grid-cols-[112px_104px_76px_60px_minmax(0,1fr)] max-[1180px]:grid-cols-[110px_84px_70px_54px_minmax(0,1fr)] items-center gap-2';
 
 interface RowProps {
   articulation: Articulation;

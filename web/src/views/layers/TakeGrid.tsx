@@ -76,8 +76,8 @@ export const TakeGrid = memo(function TakeGrid({ articulation, linked }: GridPro
       <div className={`${COLUMNS} px-3 pb-1 text-tiny font-semibold text-faint`}>
         <span>Velocity</span>
         <span>Round robin</span>
-        <span>Spread</span>
-        <span title="How similar consecutive strikes are; 1 is identical">Alike</span>
+        <span>Level spread</span>
+        <span title="How similar consecutive strikes are; 1 is identical">Similarity</span>
         <span className="flex min-w-0 items-center justify-between gap-2">
           <span className="truncate">Takes, and how far each is from its layer in dB</span>
           <Pick

@@ -46,7 +46,7 @@ function ToolsOf({ articulation, linked, onLinked, preview }: ToolsProps) {
   }
   return (
     <div className="flex min-h-[29px] flex-wrap items-center gap-1 [&_.btn]:gap-0.5 [&_.btn]:px-1.5 [&_.btn]:py-1">
-      <h2 className="grow">Dynamics</h2>
+      <h2 className="grow max-[1400px]:sr-only">Dynamics</h2>
       <label
         className="mr-0.5 flex items-center gap-1 text-small text-soft"
         title="Both layers move with their boundary; hold Alt to move one alone"
@@ -95,7 +95,7 @@ function ToolsOf({ articulation, linked, onLinked, preview }: ToolsProps) {
           },
         ]}
       >
-        Match levels <ChevronDown size={13} aria-hidden="true" />
+        Levels <ChevronDown size={13} aria-hidden="true" />
       </Actions>
       <Vary articulation={articulation} />
     </div>

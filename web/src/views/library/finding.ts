@@ -84,17 +84,17 @@ const KINDS: Record<string, { title?: string; says: string }> = {
   kits: { says: 'Drum kits: pieces with their layers, notes, touch and routing.' },
   pieces: { says: 'Single pieces saved from kits, ready to be added to any other kit.' },
   treatments: { says: 'Settings of EQ, compressor and drive, to put on any channel.' },
-  spaces: { title: 'Reverbs and echoes', says: 'Reverbs, echoes and impulse responses, to use on any bus.' },
+  spaces: { title: 'Reverbs', says: 'Reverbs, echoes and impulse responses, to use on any bus.' },
   grooves: { says: 'MIDI performances to rehearse a kit with.' },
   maps: { says: 'Note maps: which articulation is on which note, for each electronic kit.' },
   curves: { says: 'Velocity curves, to use for any input, piece or articulation.' },
-  plans: { title: 'Routing plans', says: 'Rules that route any kit to the outputs of a host.' },
+  plans: { title: 'Plans', says: 'Rules that route any kit to the outputs of a host.' },
   hosts: { says: 'The outputs a host or recorder has; simulated here.' },
   readings: {
-    title: 'Name readings',
+    title: 'Readings',
     says: 'How the file names of a session are read, for sessions named the same way.',
   },
-  sessions: { title: 'Recording sessions', says: 'The recordings that kits are made from; they are never changed.' },
+  sessions: { title: 'Sessions', says: 'The recordings that kits are made from; they are never changed.' },
   [AWAY]: { title: 'Bin', says: 'Deleted things. Restore them, or delete them for good.' },
 };
 

@@ -51,7 +51,7 @@ export function ChannelDetail({ channel }: { channel: Channel }) {
                 void edit({ kind: 'set_feed', piece: feed.piece, mic: feed.mic, channel: channel.id, level_db: null })
               }
             >
-              Delete{' '}
+              Remove{' '}
             </button>
           </span>
           <Fader
@@ -68,7 +68,7 @@ export function ChannelDetail({ channel }: { channel: Channel }) {
           piece && (
             <div key={id} className="grid gap-0.5 border-t border-line pt-1.5">
               <span className="flex flex-wrap justify-between gap-x-2 text-small">
-                <span>{piece.name} everywhere</span>
+                <span>{piece.name} level, all microphones</span>
                 {fed.length === 1 && <PieceLevel piece={id} />}
               </span>
               <Fader
@@ -116,7 +116,7 @@ function Microphones({ ids }: { ids: string[] }) {
       {mics.map(({ id, name, inverted = false, muted = false }) => (
         <span key={id} className="flex items-center gap-1">
           <span className="min-w-0 grow truncate">
-            {name} <span className="text-faint">everywhere</span>
+            {name} <span className="text-faint">whole kit</span>
           </span>
           <button
             type="button"

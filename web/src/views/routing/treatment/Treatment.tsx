@@ -129,7 +129,7 @@ export function Treatment({ channel: kept }: { channel: Channel }) {
       {!folded && part === 'treatment' && (
         <div
           className={`grid gap-2 ${
-            narrow ? 'grid-cols-1' : 'grid-cols-[minmax(0,1.12fr)_minmax(0,1.22fr)_minmax(0,0.7fr)]'
+            narrow ? 'grid-cols-1' : 'grid-cols-[minmax(0,1.04fr)_minmax(0,1.2fr)_minmax(0,0.84fr)]'
           }`}
         >
           <EqChart channel={channel} />
