@@ -117,6 +117,8 @@ def web_imports() -> dict[str, set[str]]:
         if ".test." in name or name.startswith("api/schema"):
             continue
         named = re.findall(r"(?:from|import\() ?'(\.[^']*)'", path.read_text(encoding="utf-8"))
+        # A text that is shown is no module: the glossary is a page of the docs.
+        named = [module for module in named if not module.endswith("?raw")]
         meant = [(path.parent / module).resolve().relative_to(WEB).as_posix() for module in named]
         found[name] = {m + end for m in meant for end in (".ts", ".tsx", "") if m + end in modules}
     return found
