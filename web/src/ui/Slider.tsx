@@ -89,7 +89,7 @@ export function Slider(props: SliderProps) {
         aria-valuemax={max}
         aria-valuenow={shown}
         aria-valuetext={show(shown)}
-        className={`relative min-w-0 grow cursor-ew-resize touch-none ${props.name ? 'h-6' : 'h-[18px]'}`}
+        className={`relative grow cursor-ew-resize touch-none ${props.name ? 'h-6' : 'h-[18px]'}`}
         onPointerDown={(event) => {
           if (event.button !== 0) return;
           event.currentTarget.setPointerCapture(event.pointerId);

@@ -161,7 +161,7 @@ function Heard() {
   }, [player]);
   return (
     <span className="flex items-center gap-2.5" title="Peak of all outputs together, in dBFS">
-      <span ref={figure} className="num w-[88px] text-right whitespace-nowrap text-foot-soft [contain:content]" />
+      <span ref={figure} className="num w-[112px] text-right whitespace-nowrap text-foot-soft [contain:content]" />
       <span className="h-2.5 w-[84px] overflow-hidden rounded-full bg-foot-line">
         <div ref={bar} className="meter h-full w-full origin-left scale-x-0" />
       </span>

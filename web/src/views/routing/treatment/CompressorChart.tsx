@@ -46,7 +46,7 @@ const VALUES: ValueOf<Of<'compressor'>>[] = [
   { field: 'mix', name: 'Mix', label: 'Mix of the compressor', step: 0.01, page: 0.1, show: percent },
   {
     field: 'low_cut_hz',
-    name: 'Detector low cut',
+    name: 'Detector',
     label: 'Detector low cut of the compressor',
     step: 1,
     page: 20,
@@ -161,7 +161,7 @@ export function CompressorChart({ channel }: { channel: Channel }) {
         <rect x={SIZE + 24} y={0} width={PAST_PX} height={SIZE} fill="var(--sunk)" opacity={0.5} rx={4} />
         <path ref={line} fill="none" stroke="var(--plum)" strokeWidth={1.4} />
       </svg>
-      <div className="grid grid-cols-3 gap-x-2 gap-y-1.5 [&>*]:min-w-0">
+      <div className="grid grid-cols-3 gap-x-2 gap-y-1.5">
         <Values
           limits="compressor"
           values={VALUES}

@@ -61,7 +61,7 @@ export function DriveChart({ channel }: { channel: Channel }) {
         <path d={path(-1, 1)} fill="none" stroke={on ? 'var(--leaf)' : 'var(--edge)'} strokeWidth={2.2} />
         <path ref={reach} fill="none" stroke="var(--plum)" strokeWidth={4} strokeLinecap="round" opacity={0.75} />
       </svg>
-      <div className="grid grid-cols-2 gap-x-3 gap-y-1.5 [&>*]:min-w-0">
+      <div className="grid grid-cols-2 gap-x-3 gap-y-1.5">
         <Values limits="drive" values={VALUES} now={now} usual={rules().treatments.drive} onTurn={turn} onKeep={keep} />
         <label className="flex items-center text-tiny text-soft" title="Soft sounds keep their level">
           <input
