@@ -143,7 +143,7 @@ def clean_session(tmp_path: Path, clean_recordings: Path) -> Path:
 
 @pytest.fixture(scope="session")
 def small_session(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """Kick and snare with a close microphone, overheads and room; hats of three articulations; crash without a close one."""
+    """Kick and snare with a close microphone, overheads and room; hats of three articulations; a crash without a close one."""
     root = tmp_path_factory.mktemp("small")
     seed = 0
     articulations = [
@@ -202,7 +202,7 @@ def sounds(small_kit, small_session: Path):
 
 @pytest.fixture(scope="session")
 def after(small_kit):
-    """The small kit after some edits, those that are refused disabled. (A function: a failing case prints what it got.)"""
+    """The small kit after some edits, those that are refused left out. (A function: a failing case prints what it got.)"""
     from tests.changes import made
 
     return lambda changes: made(small_kit, changes)

@@ -12,7 +12,7 @@ GONE = {
     r"(held|holds) back": "gain reduction",
     r"what enters": "input",
     r"turn(s|ed)? (it )?over": "flip polarity",
-    r"stand-ins?\b": "simulated",
+    r"stand[-_]?ins?\b": "simulated",
     r"take_piece|takepiece": "bring_piece",
 }
 """What is not said any more, and what is said instead."""

@@ -33,9 +33,9 @@ import pytest
 ROOT = Path(__file__).resolve().parents[1]
 FIRST_TESTS = 40
 MOST_S = 60.0
-"""Of tests' own time spent on one fault: the most particular ones first, then the quickest, so few are disabled."""
+"""Of tests' own time spent on one fault: the most particular ones first, then the quickest, so few are left out."""
 PRELOADED = ("numba", "scipy.signal", "scipy.stats", "soxr", "soundfile", "mido", "blake3", "pydantic", "hypothesis")
-"""What every run would load anew: each is a fork of a process that has it.  ours is among it."""
+"""What every run would load anew: each is a fork of a process that has it. Nothing of ours is among it."""
 SKIPPED = ("drumcore/demo/", "drumcore/cli")
 """The demo's sound is judged by its figures, which take as long as all the rest together, and whatever needs the demo takes
 most of a minute to begin."""

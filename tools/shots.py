@@ -225,7 +225,7 @@ def notes_and_touch(page: Page, theme: str, keep: Callable[[str], None]) -> None
     page.keyboard.press("s")
     page.get_by_test_id("curve-strike").wait_for()
     page.get_by_text("strikes of Snare").wait_for()
-    # A strike of the snare that added after the curve was lifted, so that all figures speak of one thing.
+    # A strike of the snare that came in after the curve was lifted, so that all figures speak of one thing.
     page.wait_for_function("""() => {
       const [said, of] = [...document.querySelectorAll('[data-testid="touch-last"] p')].map((p) => p.textContent);
       const [from, to] = said.split(' → '); return of.startsWith('Snare · centre') && from < 110 && from !== to; }""")

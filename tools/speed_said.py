@@ -14,7 +14,7 @@ class Say(Protocol):
 
 
 class Said:
-    """Prints every figure before matching."""
+    """Prints every figure as it comes."""
 
     def __init__(self) -> None:
         self.far_off: list[str] = []

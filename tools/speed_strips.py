@@ -1,5 +1,5 @@
 """Twelve treated channels into six outputs: against their bare kernels in the same run, and against real time; and the same
-sent to two spaces."""
+sent into two spaces."""
 
 import time
 import tracemalloc
@@ -104,6 +104,6 @@ def strips(
 
 
 def _speeds(took: list[float]) -> tuple[float, float, float]:
-    """Times real time, the first run disabled: it loads and compiles."""
+    """Times real time, the first run left out: it loads and compiles."""
     speeds = sorted(SECONDS * RATE // BLOCK * BLOCK / RATE / each for each in took[1:])
     return speeds[0], speeds[len(speeds) // 2], speeds[-1]

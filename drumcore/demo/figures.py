@@ -124,7 +124,7 @@ def compare_with_real_drums(sessions: Path) -> list[Heard]:
 
 
 def hardest(folder: Path) -> list[Path]:
-    """The takes of the greatest strength in a strike's folder, by the strength in their names."""
+    """The takes of the greatest strength in an articulation's folder, by the strength in their names."""
     numbered = [(int(m.group(1)), path) for path in sorted(folder.glob("*.wav")) if (m := _STRENGTH.search(path.name))]
     top = max(strength for strength, _ in numbered)
     return [path for strength, path in numbered if strength == top]

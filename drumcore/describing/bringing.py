@@ -1,4 +1,4 @@
-"""What bringing a piece in does here, in sentences, said before it is done; and what can be chosen about it."""
+"""What bringing in a piece would do, in sentences, before it is done; and what can be chosen about it."""
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass

@@ -1,4 +1,4 @@
-"""Taking a piece of another kit in: its microphones under names of this kit, its articulations in the place of others or beside them,
+"""Bringing in a piece of another kit: its microphones under names of this kit, its articulations in the place of others or beside them,
 its way into channels that are here. What is asked is a value (`bring_piece_values.BringPiece`); nothing here refuses but by a sentence."""
 
 from collections.abc import Iterable, Mapping
@@ -90,14 +90,14 @@ def joined_mics(kit: Kit, edit: BringPiece, heard: Iterable[str]) -> tuple[tuple
     return tuple(came), called
 
 
-def under_their_names(piece: Piece, called: Mapping[str, str], turned: set[str]) -> Piece:
-    """A piece whose recordings name the kit's microphones; of those `turned`, the polarity is flipped."""
+def under_their_names(piece: Piece, called: Mapping[str, str], flipped: set[str]) -> Piece:
+    """A piece whose recordings name the kit's microphones; the polarity of those in `flipped` is flipped."""
 
     def recordings(articulation: Articulation) -> Articulation:
         takes = tuple(
             take.but(
                 recordings=tuple(
-                    (with_flipped(r, Side.BOTH) if r.mic in turned else r).but(mic=called[r.mic])
+                    (with_flipped(r, Side.BOTH) if r.mic in flipped else r).but(mic=called[r.mic])
                     for r in take.recordings
                 )
             )

@@ -1,4 +1,4 @@
-"""What can be asked of bringing a piece in of another kit, of the library or of a file into a kit."""
+"""How a piece of another kit, of the library or of a file is brought into a kit."""
 
 from typing import Annotated, Literal, Self
 

@@ -16,7 +16,7 @@ from drumcore.routing.default_routing import route_pieces
 def build_pieces(kit: Kit, mics: tuple[Mic, ...], pieces: tuple[Piece, ...]) -> Kit:
     """The kit with the pieces added: standard notes, hats and chokes that silence, channels and feeds.
 
-    Articulations whose recordings are all loudness-matched follow strength over the whole range. Nothing of an earlier reading of
+    Articulations whose recordings are all about equally loud follow strength over the whole range. Nothing of an earlier reading of
     the same recordings stays behind: pieces whose recordings are all among the new ones go, and with them feeds and
     channels, and microphones that then heard nothing. Copies of a piece that is made again are somebody's own and stay.
     """
@@ -62,7 +62,7 @@ def _read_otherwise_before(kit: Kit, added: tuple[Piece, ...]) -> list[Piece]:
 
 
 def _without_feeds_of(kit: Kit, added: tuple[Piece, ...]) -> Kit:
-    """The kit without feeds of pieces that are made again from microphones that no longer heard them."""
+    """The kit without feeds of pieces that are made again, from microphones that no longer heard them."""
     heard = {piece.id: mics_named(piece) for piece in added}
     feeds = tuple(f for f in kit.routing.feeds if f.piece not in heard or f.mic in heard[f.piece])
     return kit.but(routing=kit.routing.but(feeds=feeds))

@@ -10,7 +10,7 @@ from drumcore.value import Value
 
 
 class IgnoreFinding(Value):
-    """Let a finding stand as it is meant to be (`ignored`), or bring it back. `finding` is its key."""
+    """Ignore a finding, or stop ignoring it. `finding` is its key."""
 
     kind: Literal["ignore_finding"] = "ignore_finding"
     finding: Annotated[str, Field(min_length=1, max_length=600)]
@@ -19,7 +19,7 @@ class IgnoreFinding(Value):
 
 def _ignore_finding(kit: Kit, edit: IgnoreFinding) -> Kit:
     left = tuple(key for key in kit.ignored if key != edit.finding)
-    # In an order of their own, so that it says nothing which was ignored first.
+    # Sorted, so that two kits with the same ignored findings are equal.
     return kit.but(ignored=tuple(sorted((*left, edit.finding))) if edit.ignored else left)
 
 

@@ -1,4 +1,4 @@
-"""What the simulated kit host records: a groove played into it, one file a track, called what the track is called there."""
+"""What the simulated host records: a groove played into it, one file a track, called what the track is called there."""
 
 from pathlib import Path
 

@@ -85,7 +85,7 @@ def narrow(kit: Kit) -> Iterator[Finding]:
                 yield Finding(
                     rule="narrow_layer",
                     level=LOOK,
-                    title=f"Layer {number + 1} has {width} velocities",
+                    title=f"Layer {number + 1} has {width} {'velocity' if width == 1 else 'velocities'}",
                     sentence=f"Layer {number + 1} of {full_name(piece, articulation)} covers only {_range(layer.low, layer.high)}; "
                     "it is hardly ever heard.",
                     place=articulation_place(piece, articulation, f"layer {number + 1}"),
@@ -118,7 +118,7 @@ def _rising(articulation: Articulation, levels: list[float]) -> tuple[Fix, ...]:
     sort = Fix(label="Sort the layers by loudness", edit=SortLayers(articulation=articulation.id))
     climb = Fix(label="Adjust take levels so that layers get louder", edit=EvenOutLayers(articulation=articulation.id))
     can_climb = len(levels) > 2 and levels[-1] > levels[0] and min(levels) > -100.0
-    # Layers that are loudness-matched are in order already.
+    # Layers that are equally loud are in order already.
     return (*((sort,) if levels != sorted(levels) else ()), *((climb,) if can_climb else ()))
 
 

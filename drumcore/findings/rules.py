@@ -27,14 +27,14 @@ RULES = (
 )
 
 
-_SETTLED_BY = {
+_IGNORE_LABELS = {
     "late_start": "Got it",
     "wrong_width": "Got it",
     "other_rate": "Got it",
     "missing_microphone": "Ignore",
     "label_names_other_note": "Ignore",
 }
-"""What the button that settles a finding says; otherwise that it is meant so."""
+"""What the button that ignores a finding says, by rule; “Ignore” otherwise."""
 
 
 def notice(kit: Kit, most: int | None = None, damaged: frozenset[str] = frozenset()) -> list[Finding]:
@@ -58,13 +58,13 @@ def notice(kit: Kit, most: int | None = None, damaged: frozenset[str] = frozense
 
 
 def marked_ignored(finding: Finding, ignored: set[str]) -> Finding:
-    """A finding that may be meant so can be said to be; one that was can be brought back."""
+    """The finding with a button that ignores it, or stops ignoring it; what is wrong and can be fixed cannot be ignored."""
     if finding.key in ignored:
         back = IgnoreFinding(finding=finding.key, ignored=False)
         return finding.but(ignored=True, fixes=(Fix(label="Stop ignoring", edit=back),))
     if finding.level is FindingLevel.WRONG and finding.fixes:
         return finding
-    label = _SETTLED_BY.get(finding.rule, "Ignore")
+    label = _IGNORE_LABELS.get(finding.rule, "Ignore")
     return finding.but(fixes=(*finding.fixes, Fix(label=label, edit=IgnoreFinding(finding=finding.key))))
 
 

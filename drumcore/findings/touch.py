@@ -17,7 +17,7 @@ from drumcore.touch.tracking import articulation_tracking
 
 WRONG, LOOK, INFO = FindingLevel.WRONG, FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATION
 DEAF_ABOVE = 40
-"""A curve that ignores strikes harder than this ignores articulations somebody meant."""
+"""A curve that ignores strikes harder than this ignores strikes somebody meant."""
 ENOUGH_STRIKES = 40
 """From here on a layer nobody reached says something of the curve rather than of the moment."""
 

@@ -74,7 +74,7 @@ def free_id(wanted: str, taken: Collection[str]) -> str:
 
 
 def stopping_only(piece: Piece, articulations: Collection[str]) -> Piece:
-    """A piece that stops none but these strikes."""
+    """The piece with its chokes of any but these articulations removed."""
     if all(s.articulation in articulations for a in piece.articulations for s in a.chokes):
         return piece
     return piece.but(

@@ -112,8 +112,8 @@ class Recording(Value):
     `level_db` the K-weighted mean square over the 300 ms from there, `length_ms` the time until the tail meets
     the noise floor, `against` how each of its sides stands against its take's reference (none: not compared), `outline`
     is its picture and `grain` its fingerprint (see `recordings.measurement`), `label_note` the note its name names.
-    `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays, `flipped` turns the
-    polarity of both sides or of one over; `cut_ms` is where a recording borrowed from another take is cut, instead of its
+    `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays, `flipped` flips the
+    polarity of both sides or of one; `cut_ms` is where a recording borrowed from another take is cut, instead of its
     take's start.
     """
 
@@ -268,7 +268,7 @@ class Variation(Value):
 class Articulation(Value):
     """One way of striking a piece. `label_note` is the note its files name, where they name one.
 
-    A take that no layer names stands aside: it is kept and does not play. `whole` says of this articulation alone whether
+    A take that no layer names is unused: it is kept and does not play. `whole` says of this articulation alone whether
     level follows strength over the whole range or inside its layers; None leaves it to its piece's tracking.
     """
 

@@ -15,7 +15,7 @@ from drumcore.touch.tracking import level_gain_db
 MOST_LIFT_DB = 6.0
 """A layer is played no louder than this over its recordings: a soft strike is not blown up to a hard one."""
 FLAT_DB, FLAT_FROM = 12.0, 32
-"""A target that rises less than this from velocity 32 to 127 says nothing of strength: its recordings are loudness-matched."""
+"""A target that rises less than this from velocity 32 to 127 says nothing of strength: its recordings are equally loud."""
 NO_FALL_DB = 0.05
 """Less than this is rounding."""
 VELOCITIES = range(1, 128)
@@ -86,7 +86,7 @@ def articulation_following_strength(articulation: Articulation) -> Articulation:
 
 @dataclass(frozen=True)
 class Playing:
-    """How a layer plays over the velocities it ranges, blends counted in: gains in dB over its recordings, and beside
+    """How a layer plays over the velocities it covers, blends counted in: gains in dB over its recordings, and beside
     them the share of the power it has there (0 to 1)."""
 
     low: int

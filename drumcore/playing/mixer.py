@@ -51,7 +51,7 @@ class Strip:
             Convolving(sounds.impulse_response(channel.space, rate_hz), block_frames) if channel.space else None
         )
         self._room = np.empty(sides * block_frames)
-        """Where a block is treated: arrays made again for every block cost more than some of the stages."""
+        """Where a block is treated: arrays allocated for every block cost more than some of the stages."""
         self._longest = int(LONGEST_TAIL_S * rate_hz)
         self._ringing_for = 0
         self.rings = False
@@ -66,8 +66,7 @@ class Strip:
         return not self._stages and self._space is None
 
     def process(self, sound: Samples, heard: bool) -> Samples | None:
-        """The block treated; None where it sleeps. Choke that enters lets a strip that rings decay, and a compressor that
-        reduces gain let go."""
+        """The block treated; None where it sleeps. Silence at the input lets a strip ring out and its compressor release."""
         if self._empty:
             return sound if heard else None
         if not heard and self._asleep:

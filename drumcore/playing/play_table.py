@@ -12,10 +12,10 @@ from drumcore.value import Value
 
 class PlaySound(Value):
     """A recording prepared at the kit's rate and this width, tuned by `cents`, freed of its DC offset if
-    `centred`, and with the polarity of a side or both `flipped` over.
+    `centred`, and with the polarity of one side or both `flipped`.
 
     It is then cut (`sounds.cut`): from `start_frame` for `frames` (0: to its end), faded in and out over so many
-    frames, and where `pan` is given flipped into two sides by that matrix (rows are sides).
+    frames, and where `pan` is given turned into two sides by that matrix (rows are sides).
     """
 
     content: str

@@ -61,7 +61,7 @@ class _Tie:
     votes: int
 
     def crosses(self, ends: frozenset[End]) -> bool:
-        """Whether turning these over flips it."""
+        """Whether flipping these flips it."""
         return (self.reference in ends) != (self.other in ends)
 
     def turned(self, ends: frozenset[End]) -> "_Tie":

@@ -1,4 +1,4 @@
-"""Whether anything of a piece reaches an output, and what chokes it where nothing does."""
+"""Whether anything of a piece reaches an output, and what mutes it where nothing does."""
 
 from drumcore.kit.flow import channels_and_buses, in_order
 from drumcore.kit.memoization import remembered
@@ -45,7 +45,7 @@ def reaching_outputs(routing: Routing) -> frozenset[str]:
 
 
 def why_silent(kit: Kit, piece: Piece) -> str:
-    """The first thing on its way that chokes all of it."""
+    """The first thing on its way that mutes all of it."""
     feeds = [feed for feed in kit.routing.feeds if feed.piece == piece.id]
     channels = [c for c in kit.routing.channels if c.id in {feed.channel for feed in feeds}]
     if piece.level_db <= NOTHING_DB:

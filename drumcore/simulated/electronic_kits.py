@@ -1,4 +1,4 @@
-"""Simulated electronic kits: simulated pads with their own note numbers and habits. They ship with the product."""
+"""Simulated electronic kits: pads with their own note numbers and habits. They ship with the product."""
 
 from drumcore.kit.values import Family, MapEntry, MidiNote, SavedMap, Velocity
 from drumcore.value import Value

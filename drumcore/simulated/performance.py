@@ -1,4 +1,4 @@
-"""Simulated electronic kits playing by themselves: what they send when somebody plays them, habits and all.
+"""Simulated electronic kits that play by themselves: what they send when somebody plays them, habits and all.
 
 The interface's panel of pads does the same for a pointer, from the same descriptions; a twin test holds both to it.
 """

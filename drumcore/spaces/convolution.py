@@ -41,7 +41,7 @@ class Convolving:
         return all(each is None for each in self._entered)
 
     def process(self, sound: Floats, into: Floats) -> None:
-        """The next frames, of shape (2, frames), convolved, into `into`, which may be `sound` itself."""
+        """Convolve the next frames, of shape (2, frames), into `into`, which may be `sound` itself."""
         frames = sound.shape[1]
         entering = sound.mean(axis=0, keepdims=True) if self._middle else sound
         now = np.zeros((len(self._before), self._block))

@@ -1,4 +1,4 @@
-"""A piece of another kit: where it may come from, what bringing it would do, heard before, and the edit."""
+"""A piece of another kit: where it may come from, what bringing it in would do, heard before, and the edit."""
 
 from typing import Annotated
 
@@ -23,7 +23,7 @@ def offered(request: HttpRequest, kit_id: str, find: Annotated[str, Field(max_le
 
 @router.post("/kits/{kit_id}/bring", response=BringShown)
 def previewed(request: HttpRequest, kit_id: str, asked: BringAsked) -> BringShown:
-    """What bringing a piece would do, in sentences and as a play table; nothing is changed."""
+    """What bringing in a piece would do, in sentences and as a play table; nothing is changed."""
     return bringing.previewed(current_kit(kit_id), asked)
 
 
@@ -32,7 +32,7 @@ class TakeAsked(Schema):
     asked: BringAsked
 
 
-@router.post("/kits/{kit_id}/take", response=KitState)
+@router.post("/kits/{kit_id}/bring-piece", response=KitState)
 def take(request: HttpRequest, kit_id: str, asked: TakeAsked) -> HttpResponse:
     """Take a piece: one edit, in a copy where the kit ships."""
     edit = bringing.asked_for(current_kit(kit_id), asked.asked).edit
@@ -42,7 +42,7 @@ def take(request: HttpRequest, kit_id: str, asked: TakeAsked) -> HttpResponse:
 
 @router.post("/kits/{kit_id}/bring-several", response=SeveralShown)
 def several_previewed(request: HttpRequest, kit_id: str, asked: SeveralAsked) -> SeveralShown:
-    """What bringing several pieces at once would do, piece by piece; nothing is changed."""
+    """What bringing in several pieces at once would do, piece by piece; nothing is changed."""
     return bringing.several_previewed(current_kit(kit_id), asked)
 
 
@@ -51,7 +51,7 @@ class TakeSeveralAsked(Schema):
     asked: SeveralAsked
 
 
-@router.post("/kits/{kit_id}/take-several", response=KitState)
+@router.post("/kits/{kit_id}/bring-pieces", response=KitState)
 def take_several(request: HttpRequest, kit_id: str, asked: TakeSeveralAsked) -> HttpResponse:
     """Take several pieces: one edit, in a copy where the kit ships."""
     edit = bringing.several(current_kit(kit_id), asked.asked)

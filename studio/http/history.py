@@ -26,7 +26,7 @@ class Forgotten(Schema):
 
 @router.get("/kits/{kit_id}/versions", response=History)
 def versions(request: HttpRequest, kit_id: str, minutes: Annotated[int, Field(ge=-900, le=900)] = 0) -> History:
-    """The versions that led to where the kit stands, and every other that has a name, though it is in the bin; by days `minutes` east of Greenwich."""
+    """The versions that led to where the kit stands, and every other that has a name, though undo has left it; by days `minutes` east of Greenwich."""
     return history_of(kit_id, minutes)
 
 

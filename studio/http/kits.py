@@ -68,16 +68,16 @@ class StepAsked(Schema):
     base_version: int
 
 
-class StandIns(Schema):
+class SimulatedKits(Schema):
     """What ships with the product: simulated electronic kits, curve shapes."""
 
     electronic_kits: list[ElectronicKit]
     shapes: list[CurveShape]
 
 
-@router.get("/simulated-kits", response=StandIns, by_alias=True)
-def stand_ins(request: HttpRequest) -> StandIns:
-    return StandIns(electronic_kits=list(ELECTRONIC_KITS), shapes=list(SHAPES))
+@router.get("/simulated-kits", response=SimulatedKits, by_alias=True)
+def simulated_kits(request: HttpRequest) -> SimulatedKits:
+    return SimulatedKits(electronic_kits=list(ELECTRONIC_KITS), shapes=list(SHAPES))
 
 
 @router.get("/kits", response=list[KitCard])

@@ -1,4 +1,4 @@
-"""The library: everything found, said, copied, in the bin and removed, whatever its kind."""
+"""The library: everything is found, described, copied, moved to the bin and deleted here, whatever its kind."""
 
 from typing import Annotated
 
@@ -133,8 +133,8 @@ def _unneeded(found: Cleared) -> Unneeded:
 
 @router.post("/library/put-away", response=Told)
 def put_away(request: HttpRequest, asked: AwayAsked) -> Told:
-    """Put things away, or bring them back."""
-    said = "put away" if asked.put_away else "brought back"
+    """Move things to the bin, or restore them."""
+    said = "moved to the bin" if asked.put_away else "restored"
     done = each_of(asked.things, lambda thing: listed_of(thing.kind).put_away(thing.id, asked.put_away))
     return done.told(said)
 

@@ -121,7 +121,7 @@ def add_files(
         except OSError as error:
             if error.errno not in FULL:
                 raise
-            why = f"There was no room left to keep {path}; make room and add it again."
+            why = f"The disk is full, so {path} was not added; free some space and add it again."
             refused.append(Unread(path=path, why=why))
     return FilesKept(kept=kept + keep_names(session, came), refused=refused)
 

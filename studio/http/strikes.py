@@ -29,7 +29,7 @@ MOST_MESSAGES = 20_000
 Messages = Annotated[list[Message], Field(max_length=MOST_MESSAGES)]
 
 
-def _stand_in(kit_id: str) -> ElectronicKit:
+def _simulated_kits(kit_id: str) -> ElectronicKit:
     found = next((kit for kit in ELECTRONIC_KITS if kit.id == kit_id), None)
     if found is None:
         raise Refusal("There is no such simulated kit.")
@@ -37,7 +37,7 @@ def _stand_in(kit_id: str) -> ElectronicKit:
 
 
 @router.get("/electronic-kits/{kit_id}/plays", response=list[Message])
-def stand_in_plays(
+def simulated_kit_plays(
     request: HttpRequest,
     kit_id: str,
     what: Literal["beat", "every_pad", "strikes"] = "beat",
@@ -47,7 +47,7 @@ def stand_in_plays(
     seed: int = 1,
 ) -> list[Message]:
     """What a simulated kit sends when it plays by itself; times in ms from its beginning."""
-    kit = _stand_in(kit_id)
+    kit = _simulated_kits(kit_id)
     if what == "beat":
         return beat(kit, seed=seed)
     return every_pad(kit, seed) if what == "every_pad" else strikes(kit, pad, strength, edge=edge, seed=seed)
@@ -105,7 +105,7 @@ def reached(request: HttpRequest, kit_id: str, asked: ReachAsked) -> Reached:
 
 class FitAsked(Schema):
     """Strikes to fit a curve to: of an articulation or a piece (`target`), or of everything from `input` where that is
-    None. `articulation` is the strike that was played, whose layers are to be reached."""
+    None. `articulation` is the one that was played, whose layers are to be reached."""
 
     articulation: str
     target: str | None = None

@@ -1,4 +1,4 @@
-"""A piece of another kit: where it may come from, what bringing it in would do, and the edit that takes it."""
+"""A piece of another kit: where it may come from, what bringing it in would do, and the edit that does it."""
 
 from collections.abc import Iterator
 from typing import Annotated, Literal
@@ -210,7 +210,7 @@ def _figure(kit: Kit, piece: str) -> float | None:
 
 
 def previewed(kit: Kit, asked: BringAsked) -> BringShown:
-    """What bringing a piece in would do, in sentences and as a play table; nothing is changed."""
+    """What bringing in a piece would do, in sentences and as a play table; nothing is changed."""
     found = asked_for(kit, asked)
     trial = tried(kit, found.edit)
     beside = asked.instead_of or asked.together_with
@@ -291,7 +291,7 @@ def several(kit: Kit, asked: SeveralAsked) -> BringPieces:
 
 
 def several_previewed(kit: Kit, asked: SeveralAsked) -> SeveralShown:
-    """What bringing several pieces in at once would do, piece by piece; nothing is changed."""
+    """What bringing in several pieces at once would do, piece by piece; nothing is changed."""
     trials = tried_one_by_one(kit, several(kit, asked))
     after = trials[-1].after
     return SeveralShown(

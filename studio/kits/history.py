@@ -23,7 +23,7 @@ class History(BaseModel):
 
 
 def history_of(kit_id: str, minutes: int) -> History:
-    """The versions that led to where the kit stands, and every other that has a name, though it is in the bin; by days `minutes`
+    """The versions that led to where the kit stands, and every other that has a name, though undo has left it; by days `minutes`
     east of Greenwich."""
     record = KitRecord.objects.filter(id=kit_id).first()
     if record is None:

@@ -63,7 +63,7 @@ def incoming(path: str, source: Path, *, durable: bool = True) -> Incoming | Non
 
 
 def keep_names(session: Session, files: Sequence[Incoming]) -> int:
-    """Keep files that were in the bin under their names; how many there are. Many short writes, so that an edit never waits
+    """Record stored files under their names; how many there are. Many short writes, so that an edit never waits
     for a session. A path that came twice is the later file's."""
     latest = list({file.path: file for file in files}.values())
     for some in batches(latest, NAMES_AT_ONCE):

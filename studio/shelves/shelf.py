@@ -18,7 +18,7 @@ LONGEST = 120
 
 
 def all_of(kind: Kind) -> Iterator[Shipped | Kept]:
-    """What ships first, then one's own by name, but what is in the bin."""
+    """What ships first, then one's own by name, without what is in the bin."""
     yield from kind.shipped()
     yield from Kept.objects.filter(kind=kind.plural, put_away=False).order_by("name")
 

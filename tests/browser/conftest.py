@@ -423,5 +423,5 @@ def studio(page: Page):
 
     asked = Asked()
     yield asked
-    # Whatever became of the test, next one finds the library as it was.
+    # Whatever became of the test, the next one finds the library as it was.
     asked.remove(*asked.made)

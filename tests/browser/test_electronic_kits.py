@@ -67,7 +67,7 @@ def strike(page: Page, key: str) -> dict:
     return page.evaluate(f"() => {own}")
 
 
-def choose_stand_in(page: Page, name: str) -> None:
+def choose_simulated_kit(page: Page, name: str) -> None:
     page.get_by_role("button", name="Deckhand 5").click()
     panel = page.get_by_role("region", name="Input devices")
     panel.get_by_role("button", name=name).click()
@@ -86,7 +86,7 @@ def pedal(page: Page, openness: str, panel: Locator | None = None) -> None:
 
 def test_stowaway_is_taught_and_fitted(page: Page, boathouse: str):
     go(page, boathouse, "notes", "crash-left")
-    choose_stand_in(page, "Stowaway")
+    choose_simulated_kit(page, "Stowaway")
 
     # Untaught: the wrong pieces answer, the snare's shaking plays the hats, nothing is on the kick's note.
     assert strike(page, "s")["plays"] == ["snare/side-stick"]
@@ -177,7 +177,7 @@ def teach_stowaway(page: Page) -> None:
         else:
             for act in acts:
                 if act in ("pedal", "half", "open"):
-                    # Chatter and the pedal's note come with it, and are leave out for an open articulation.
+                    # Chatter and the pedal's note come with it, and are not taken for an open articulation.
                     pedal(page, {"pedal": "Home", "half": "PageUp", "open": "End"}[act])
                     for _ in range(5 if act == "half" else 0):
                         pedal(page, "PageUp")
@@ -382,7 +382,7 @@ def test_a_strike_while_the_studio_is_asked_about_a_softer_one_is_taught(page: P
 
 
 def calibrate_reversed(page: Page) -> None:
-    """The pedal of this kit sends CC 16, high when shut; then its hats are put on one note by openness (CC 4)."""
+    """The pedal of this kit sends CC 16, high when shut; then its hats are put on one note by openness."""
     page.get_by_role("button", name="Pedal", exact=True).click()
     page.get_by_role("button", name="Calibrate").click()
     for value in (20, 60, 118, 126, 90, 30, 4):

@@ -210,7 +210,7 @@ def test_a_curve_is_bent_and_the_last_strike_is_on_it(page: Page, own_folder: Pa
     kept(page)
     page.keyboard.press("Control+z")  # the whole drag at once
     expect(curve.get_by_role("slider")).to_have_count(4)
-    # Keys do all of it: a node put in after one is where next key goes, and lines are bent.
+    # Keys do all of it: a node put in after one is where the next key goes, and lines are bent.
     page.get_by_role("slider", name="Node 3: 16 plays 14").focus()
     page.keyboard.press("Insert")
     expect(page.get_by_role("slider", name="Node 4: 71 plays 65")).to_be_focused()

@@ -303,7 +303,7 @@ REACHED = """() => {
   const missed = [];
   for (const one of controls) {
     const box = one.getBoundingClientRect();
-    // What is only there for a screen reader, or opened by other, has no place of its own.
+    // What is only there for a screen reader, or opened by something else, has no place of its own.
     if (box.width < 2 || box.height < 2 || one.closest('[hidden], .sr-only, [aria-hidden="true"]')) continue;
     if (one.matches(':disabled')) continue;
     one.scrollIntoView({ block: 'center', inline: 'center' });

@@ -179,7 +179,7 @@ def test_bleed_is_moved_by_keys_and_by_pointer(page: Page, fetch):
     page.get_by_role("tab", name="Bleed").click()
     cell = page.get_by_role("slider", name="Snare in Room", exact=True)
     before = cell.get_attribute("aria-valuetext")
-    # Dragged up and down under one undo; typed; along the row and to next by keys.
+    # Dragged up and down under one undo; typed; along the row and to the next by keys.
     box = cell.bounding_box()
     assert box
     page.mouse.move(box["x"] + 20, box["y"] + 20)

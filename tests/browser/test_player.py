@@ -174,7 +174,7 @@ def treated_lantern(plan: str) -> list[dict]:
         edits.append({"kind": "set_treatment", "channel": channel, "treatment": {"kind": "eq", "bands": bands}})
     off = {"kind": "eq", "on": False, "bands": [peak]}
     edits.append({"kind": "set_treatment", "channel": "room-channel", "treatment": off})
-    # Buses: sends taken post-fader and before it, one bus into another, a channel that goes into one alone.
+    # Buses: sends taken after the level and before it, one bus into another, a channel that goes into one alone.
     edits += [{"kind": "make_bus", "name": name} for name in ("Crush", "Air")]
     for channel, bus, level_db, pre_fader in (
         ("kick-channel", "crush-bus", -4.0, False),

@@ -14,7 +14,7 @@ def struck(page: Page):
     return page.get_by_test_id("last-strike")
 
 
-def test_the_pedal_of_the_stand_in_kit_chooses_the_hats(page: Page, kit):
+def test_the_pedal_of_the_simulated_kits_kit_chooses_the_hats(page: Page, kit):
     kit("layers")
     page.keyboard.press("d")
     expect(struck(page)).to_contain_text("Hats · open")

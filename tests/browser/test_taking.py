@@ -1,4 +1,4 @@
-"""A piece of another kit, added the browser: heard before it is taken, as it was said, and undone by one press."""
+"""A piece of another kit, taken in the browser: heard before it is taken, as it was said, and undone by one press."""
 
 import math
 import re
@@ -40,7 +40,7 @@ def test_splash_and_china_are_heard_then_taken_panned_together_and_saved_as_a_ki
         expect(will).to_contain_text(f"It plays on {note}")
         expect(will).to_contain_text("Undo removes all of it again.")
         assert studio.get(f"/kits/{kit}/version")["version"] == version
-        # Heard after matching, before anything is changed.
+        # Heard as it will be, before anything is changed.
         listen(page)
         holds(page, "() => window.zestySkin.player().striker.table.head.notes[NOTE].length > 0".replace("NOTE", note))
         holds(page, "() => window.zestySkin.player().sounds.toCome === 0", within_ms=120_000)
@@ -199,7 +199,7 @@ def test_several_are_taken_at_once_and_undone_by_one_press(page: Page, fetch, st
     # What heard both came once.
     assert len({m["name"] for m in after["head"]["mics"]}) == len(after["head"]["mics"])
     assert len(after["head"]["mics"]) == len(before["head"]["mics"]) + 2
-    # Origin is said, and what changes there is offered.
+    # Where it came from is said, and what changes there is offered.
     page.get_by_role("button", name=re.compile("^Splash")).first.click()
     expect(page.get_by_role("region", name="Origin")).to_contain_text("From Tin Lantern.")
     undo.click()
@@ -252,9 +252,9 @@ def test_a_piece_comes_straight_from_its_file_and_from_the_library(page: Page, f
     page.get_by_role("button", name="Add a piece from another kit").click()
     dialog = page.get_by_role("dialog")
     (tmp_path / "Letter.zestypiece").write_text("Dear quay,")
-    dialog.get_by_test_id("taking-file-input").set_input_files(str(tmp_path / "Letter.zestypiece"))
+    dialog.get_by_test_id("piece-file-input").set_input_files(str(tmp_path / "Letter.zestypiece"))
     expect(dialog.get_by_role("status").filter(has_text="Letter")).to_contain_text("is no")
-    dialog.get_by_test_id("taking-file-input").set_input_files(str(file))
+    dialog.get_by_test_id("piece-file-input").set_input_files(str(file))
     expect(dialog.get_by_text("Lantern splash is in the library.")).to_be_visible(timeout=30_000)
     dialog.get_by_role("button", name=re.compile("^Lantern splash")).click()
     expect(dialog.get_by_role("list", name="What will happen")).to_contain_text("It plays on 55")

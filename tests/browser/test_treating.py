@@ -76,7 +76,7 @@ def test_a_dull_snare_is_shaped_heard_kept_and_delivered(page: Page, fetch):
     page.get_by_role("switch", name="Drive").click()
     expect(page.get_by_test_id("kept")).to_have_text("Saved")
     assert [t["kind"] for t in treatments(fetch, kit, "snare-channel")] == ["eq", "compressor", "drive"]
-    # It is at work: struck, the compressor gain reduction, and the chart says so.
+    # It is at work: struck, the compressor reduces gain, and the chart says so.
     loaded(page, "snare")
     page.evaluate("() => window.zestySkin.player().strikeArticulation('test', 'snare/centre', 120)")
     holds(page, "() => window.zestySkin.player().reduction('snare-channel') > 6")

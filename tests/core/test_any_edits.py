@@ -85,7 +85,7 @@ def test_what_sounds_is_what_the_layers_and_curves_say(after, changes, played):
 @whatever
 @given(several)
 def test_every_fix_that_is_offered_can_be_made_and_fixes(after, changes):
-    """What was noticed is noticed no more, or at fewer places, or is less: a layer of 30 dB divided has a level spread of 15."""
+    """What was noticed is noticed no more, or at fewer places, or is less: a layer of 30 dB divided spreads over 15."""
     kit = after(changes)
     compile_kit(kit)
     found = [f for f in notice(kit) if not f.ignored]

@@ -195,14 +195,14 @@ def test_what_is_sent_where_nothing_is_heard_is_found_and_fixed(small_kit: Kit):
     (silent,) = [f for f in notice(muted) if f.rule == "sent_into_silence"]
     assert silent.sentence == "Snare is sent to Crush, which is muted."
     assert CRUSH in reaching(apply(muted, silent.fixes[0].edit))
-    # A piece that goes only there is silent with it, and is unmuted by the same.
+    # A piece that goes only there is silent with it, and is heard again by the same.
     alone = apply(muted, e.GoIntoBus(channels=tuple(c.id for c in muted.routing.channels), bus=CRUSH))
     assert not is_heard(alone, "snare")
     snare = next(p for p in alone.pieces if p.id == "snare")
     assert why_silent(alone, snare) == "Snare goes into Crush, none of which is heard; it is silent."
     (finding,) = [f for f in notice(alone) if f.rule == "reaches_no_output" and f.where.piece == "snare"]
     assert is_heard(apply(alone, finding.fixes[0].edit), "snare")
-    # Taken pre-fader, a send is heard of a channel that is at −∞ dB.
+    # Taken before the level, a send is heard of a channel that is at nothing.
     low = e.SetChannel(channel=SNARE, level_db=-120.0)
     assert SNARE not in reaching(apply(kit, low))
     assert SNARE in reaching(apply(apply(kit, low), sent(SNARE, pre_fader=True)))

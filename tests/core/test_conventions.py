@@ -31,7 +31,7 @@ def read(files: dict[str, float], guidance: Guidance = Guidance()) -> SessionRea
 
 
 def strikes(strengths: int, repeats: int) -> Iterator[tuple[int, int, float]]:
-    """(strength from 1, repeat from 1, level in dB): level by strength, and by hardly anything from take to take."""
+    """(strength from 1, repeat from 1, level in dB): louder by strength, and by hardly anything from take to take."""
     rng = np.random.default_rng(strengths * 10 + repeats)
     for s in range(1, strengths + 1):
         for r in range(1, repeats + 1):

@@ -1,4 +1,4 @@
-"""A name in a CSV file is text, whatever it begins with, and comes as it was."""
+"""A name in a CSV file is text, whatever it begins with, and comes back as it was."""
 
 import csv
 import io

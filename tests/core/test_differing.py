@@ -72,7 +72,7 @@ class Made:
 MUCH: dict[str, object] = {
     "muted": True, "output": 2, "side": Side.LEFT, "treatments": (Eq(),), "treated": False, "group": "g", "gathers": MicKind.ROOM,
 }  # fmt: skip
-"""Much of a channel changed."""
+"""Much of a channel set otherwise."""
 TOLD: list[tuple[Callable[[Made], tuple[Kit, Kit]], tuple[str, ...]]] = [
     (
         lambda m: (m.kit, m.kit.but(description="Dry.", tags=("dry",), rate_hz=44100, curve=LINE)),

@@ -71,7 +71,7 @@ def test_the_target_by_hand():
     # A centre that its own range does not hold is brought into it.
     moved = target_of(articulation((1, 20, -24.0), (21, 100, -12.0), (101, 127, 0.0)))
     assert moved is not None and moved.points[0][0] == 20.0
-    # One layer falls by 40 dB a decade from 127, where it plays not flipped.
+    # One layer falls by 40 dB a decade from 127, where it plays as it was recorded.
     one = played_db(articulation((1, 127, -6.0)), INSIDE)
     assert one[126] == pytest.approx(-6.0) and one[63] == pytest.approx(-6.0 + 40 * math.log10(64 / 127))
 
@@ -90,7 +90,7 @@ def test_a_layer_is_lifted_by_no_more_than_6_db_and_follows_as_much_as_it_is_ask
 
 @st.composite
 def rising(draw: st.DrawFn) -> tuple[Articulation, Tracking]:
-    """Layers that rise, anywhere, with gaps and blends of any width, several takes a layer, some of them disabled."""
+    """Layers that rise, anywhere, with gaps and blends of any width, several takes a layer, some of them left out."""
     count = draw(st.integers(1, 9))
     edges = sorted(draw(st.sets(st.integers(1, 127), min_size=2 * count, max_size=2 * count)))
     levels = sorted(draw(st.lists(st.floats(-90.0, 0.0), min_size=count, max_size=count)))

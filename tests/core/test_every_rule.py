@@ -211,7 +211,7 @@ PLANTED: dict[str, Plant] = {
 
 
 LISTED = {"strikes_never_reach", "unread", "damaged"}
-"""Rules of what was played, of a session and of files: they look at other than a kit, and are tested below."""
+"""Rules of what was played, of a session and of files: they look at something else than a kit, and are tested below."""
 
 
 def test_a_clean_kit_finds_nothing_and_every_rule_is_planted(clean: Kit):

@@ -150,7 +150,7 @@ def test_copies_and_odd_lengths_are_found_in_any_microphone_layer_and_polarity(c
         sound, rate = soundfile.read(clean_session / name, always_2d=True)
         soundfile.write(clean_session / to, change(sound), rate, subtype=subtype)
 
-    # Half a decibel down and in 16 bits; with flipped polarity, in another layer; in one of three microphones.
+    # Half a decibel down and in 16 bits; flipped, in another layer; in one of three microphones.
     for mic in ("Kick", "Overheads"):
         changed(f"{mic}/kick_3_1.wav", f"{mic}/kick_3_4.wav", lambda x: x * 10 ** (-0.5 / 20), "PCM_16")
         changed(f"{mic}/kick_2_1.wav", f"{mic}/kick_1_3.wav", lambda x: x * -(10 ** (-11 / 20)))

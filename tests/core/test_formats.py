@@ -51,7 +51,7 @@ def test_sound_that_flac_cannot_hold_is_kept_as_it_is(tmp_path):
 
 
 def rewritten(source, target, change):
-    """A copy of a zip with entries changed or disabled: change(name, data) -> data or None."""
+    """A copy of a zip with entries changed or left out: change(name, data) -> data or None."""
     with zipfile.ZipFile(source) as old, zipfile.ZipFile(target, "w") as new:
         for name in old.namelist():
             data = change(name, old.read(name))

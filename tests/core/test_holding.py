@@ -69,7 +69,7 @@ FIXED = [(name, *c) for name, c in CONTRADICTIONS.items() if name != "a million 
 
 @pytest.mark.parametrize(("name", "change", "said"), FIXED, ids=[name for name, *_ in FIXED])
 def test_a_stored_kit_that_contradicts_itself_is_fixed_and_opens(small_kit: Kit, name, change, said):
-    """What leads nowhere is disabled and listed, what stands twice is kept apart, and everything else is as it was."""
+    """What leads nowhere is left out and listed, what stands twice is kept apart, and everything else is as it was."""
     raw = json.loads(to_json(small_kit))
     change(raw)
     parts, articulations = {}, [a for p in raw["pieces"] for a in p["articulations"]]

@@ -148,7 +148,7 @@ def test_every_fix_offered_puts_the_line_right(small_kit: Kit, sounds, name: str
 
 
 def test_what_the_check_found_of_this_very_kit_is_said_though_nothing_set_explains_it(small_kit: Kit, sounds):
-    """Takes so quiet that −∞ dB arrives: every level is as it should be, and no fix that changes nothing is offered."""
+    """Takes so quiet that nothing arrives: every level is as it should be, and no fix that changes nothing is offered."""
     kit = made(small_kit, PLAN, e.SetMic(mic="kick-mic", gain_db=-20.0), e.SetChannel(channel=KICK, level_db=-3.9))
     kit = made(kit, e.TrimTakes(articulation="kick/centre", takes=tuple(f"t{n}" for n in range(1, 7)), gain_db=-24.0))
     kit = made(kit, e.SetLayer(articulation="kick/centre", layer=2, gain_db=-24.0))
@@ -225,7 +225,7 @@ def test_dry_ways_are_followed_by_their_levels_and_spaces_are_no_copies(small_ki
 
 
 def test_many_ways_through_buses_are_walked_once(small_kit: Kit):
-    """Thirty buses, each sent to all that follow: two to the thirtieth ways, and one answer at once."""
+    """Thirty buses, each sent into all that follow: two to the thirtieth ways, and one answer at once."""
     kit = made(small_kit, PLAN, *(e.MakeBus(name=f"B{n}") for n in range(30)))
     ids = [bus.id for bus in kit.routing.buses]
     sends = [e.SetSend(channel=a, bus=b, level_db=-3.0) for n, a in enumerate(ids) for b in ids[n + 1 :]]

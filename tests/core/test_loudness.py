@@ -1,4 +1,4 @@
-"""Match loudness: gated loudness, a channel and a kit with treatment and without, a piece, and make-up set by it."""
+"""Equally loud: gated loudness, a channel and a kit with treatment and without, a piece, and make-up set by it."""
 
 import numpy as np
 import pytest
@@ -160,7 +160,7 @@ def test_a_pieces_level_is_the_mean_of_what_sounds_at_100_through_its_feeds(smal
     assert found == pytest.approx(10 * np.log10(np.mean(powers)), abs=0.01)
     lower = apply(small_kit, e.SetPiece(piece="snare", level_db=-7.0))
     assert figure(asked, lower, sounds).db == pytest.approx(found - 7.0, abs=0.01)
-    # Channels do not count, and a piece that −∞ dB lets in has no level.
+    # Channels do not count, and a piece that nothing lets in has no level.
     assert figure(asked, apply(treated(lower, LOUDER), e.SetChannel(channel=SNARE, muted=True)), sounds).db == (
         pytest.approx(found - 7.0, abs=0.01)
     )

@@ -96,7 +96,7 @@ def test_main_rings_on_after_the_last_voice_and_then_the_mixer_rests(small_kit: 
     assert not mixer.process(2048)[1].any()
 
 
-def test_treatments_stand_in_the_order_in_which_sound_passes_them():
+def test_treatments_simulated_kits_the_order_in_which_sound_passes_them():
     drive, compressor, eq = Drive(), Compressor(), Eq()
     assert in_order((drive, compressor, eq)) == in_order((compressor, eq, drive)) == (eq, compressor, drive)
     assert in_order(()) == ()

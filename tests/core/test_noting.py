@@ -326,7 +326,7 @@ def test_an_articulation_that_is_added_sets_only_what_concerns_it(kit: Kit):
     assert added.hand_stop_ms == 33.0 and stops(with_usual_chokes(hats, {"hats/closed"}))["closed"] == [
         "hats/half-open", "hats/open",
     ]  # fmt: skip
-    # What stands talready here is not set twice.
+    # What stands there already is not set twice.
     assert stops(with_usual_chokes(added, {"hats/open"})) == stops(added)
 
 
@@ -346,7 +346,7 @@ def test_articulations_that_say_nothing_usual_share_the_pedal_evenly(kit: Kit):
     odd = kit.but(pieces=tuple(p.but(articulations=(*p.articulations, loose)) if p is hats else p for p in kit.pieces))
     spread = apply(odd, e.SpreadOpenness(piece="hats", note=46))
     assert [(z.open_from, z.open_to) for z in zones_of(spread.notes, 46)] == [(0, 31), (32, 63), (64, 95), (96, 127)]
-    # The widest articulation this kit already has answers to the very end.
+    # The widest articulation there is answers to the very end.
     narrow = apply(kit, e.RemoveArticulation(articulation="hats/open"))
     spread = apply(narrow, e.SpreadOpenness(piece="hats", note=90))
     assert [(z.open_from, z.open_to) for z in zones_of(spread.notes, 90)] == [(0, 47), (48, 127)]

@@ -1,4 +1,4 @@
-"""Who is with flipped polarity, from comparisons alone: the fewest turns after which most of them agree."""
+"""Who is flipped, from comparisons alone: the fewest turns after which most of them agree."""
 
 from collections.abc import Sequence
 

@@ -1,4 +1,4 @@
-"""Single sounds: pieces named by their files, on the notes they were dropped on, or placed by sound."""
+"""Single sounds: pieces named by their files, on the notes they were dropped on, or placed by how they sound."""
 
 from pathlib import Path
 
@@ -85,7 +85,7 @@ def test_sounds_on_neighbouring_notes_are_filed_by_the_standard_map_and_heard_th
     assert notes == [n for n in range(41, 60) if n not in taken][:4] and notes[0] == 41
     for piece, note in zip(added, notes, strict=True):
         assert (piece.family, piece.articulations[0].name) == (filed_on(note) or ("other", "hit"))
-    # What was this kit already has as it was, and every newcomer sounds alone on its note, out of its own channel.
+    # What was there is as it was, and every newcomer sounds alone on its note, out of a channel of its own.
     assert after.pieces[: len(small_kit.pieces)] == small_kit.pieces
     places = {r.content: kitchen / r.path for p in added for t in p.articulations[0].takes for r in t.recordings}
     heard = whole(
@@ -129,7 +129,7 @@ def test_low_and_long_stands_near_the_toms_and_bright_and_short_near_the_hats():
     thump, crack, wash = Sounding(85, 200), Sounding(2400, 330), Sounding(6000, 2900)
     assert near([low, high, thump, crack, wash]) == [43, 42, 36, 38, 49]
     assert (low.said(), high.said()) == ("low and long", "bright and short")
-    # Toms from high to low, as their heights go, whatever the order they added.
+    # Toms from high to low, as their heights go, whatever the order they came in.
     toms = [Sounding(hz, 1300) for hz in (190, 260, 230)]
     found = near(toms)
     assert found[1] > found[2] > found[0] and set(found) <= {50, 48, 47, 45, 43, 41}

@@ -41,7 +41,7 @@ def answer_of(space: Space, rate: int = RATE) -> ImpulseResponse:
 
 
 def through(kit: Kit, space: Space | None, sounds, *, length_s: float | None = None) -> np.ndarray:
-    """The snare struck once, sent to a bus that leaves by output 5 through a space."""
+    """The snare struck once, sent into a bus that leaves by output 5 through a space."""
     for edit in (
         e.MakeBus(name="Air"),
         e.SetSend(channel="snare-channel", bus=AIR, level_db=0.0),
@@ -135,7 +135,7 @@ def test_an_echo_repeats_softer_darker_and_from_side_to_side():
     # As dark as it can be set is no darker than can be heard, and no longer than that.
     darkest = answer_of(plain.but(darker=3.0, softer_db=0.0, repeats=32, every_ms=5.0, sides=0.0)).samples
     assert darkest.shape[1] / RATE == pytest.approx(0.16 + 5.0 / (2 * np.pi * 20.0) * np.log(10.0), abs=0.01)
-    # What would begin past the longest is disabled.
+    # What would begin past the longest is left out.
     assert answer_of(plain.but(every_ms=2000.0, repeats=32)).samples.shape[1] <= 12 * RATE
 
 

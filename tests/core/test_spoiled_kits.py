@@ -89,7 +89,7 @@ def test_a_spoiled_kit_is_refused_in_a_sentence_or_holds_together_and_a_stored_o
 
 
 def _untouched_is_as_it_was(whole: dict[str, Any], kit: Kit, place: Place, *, said: bool) -> None:
-    """Where one piece or microphone was spoiled, the others are what they were; what was disabled was said."""
+    """Where one piece or microphone was spoiled, the others are what they were; what was left out was said."""
     after = json.loads(to_json(kit))
     if place[0] == "pieces" and len(place) > 3:
         spoiled = whole["pieces"][place[1]]["id"]

@@ -157,7 +157,7 @@ def test_a_microphone_joins_one_that_is_here_with_its_level_and_polarity_carried
     piece = after.pieces[-1]
     assert [mic.id for mic in after.mics] == [mic.id for mic in small_kit.mics]
     (feed,) = (f for f in after.routing.feeds if f.piece == piece.id)
-    # Its own 3 dB are in the feed, and what was with flipped polarity twice is not flipped.
+    # Its own 3 dB are in the feed, and what was flipped twice is as it was recorded.
     assert (feed.mic, feed.channel, feed.level_db) == ("room", "room-channel", 3.0)
     assert {r.flipped for s in piece.articulations for t in s.takes for r in t.recordings} == {None}
     flipped = taken(changed(other, e.FlipPolarity(mic="room")), "snare", mics=joined.mics)

@@ -69,7 +69,7 @@ def test_articulations_of_each_strength_land_in_their_third():
     found = fit(Strikes(**kit), six, 9.6)
     assert max(found.soft) <= six[1].high and max(found.medium) <= six[3].high and min(found.hard) >= six[3].low
     assert all(found.reached)
-    # The softest strike is heard: it plays its layer not flipped, not at the bottom of its range.
+    # The softest strike is heard: it plays its layer as it was recorded, not at the bottom of its range.
     assert min(found.soft) == 10
     assert min(fit(Strikes(**kit), six, 60.0).soft) == min(fit(Strikes(**kit), six, None).soft) == SOFTEST_PLAYS
 
@@ -107,7 +107,7 @@ def heard(kit, seed: int) -> list[PadStrike]:
 
 
 @pytest.mark.parametrize("seed", range(1, 31))
-def test_what_a_stand_in_does_wrong_is_learned_and_nothing_else(seed: int):
+def test_what_a_simulated_kits_does_wrong_is_learned_and_nothing_else(seed: int):
     played = heard(STOWAWAY, seed)
     found = learn(played)
     (talk,) = found.cross_talk
@@ -182,7 +182,7 @@ def test_what_is_drawn_of_tracking_is_what_plays(small_kit: Kit, whole: bool):
         assert abs(math.log2(sounding.cutoff_hz / drawn.cutoff_hz[velocity - 1])) <= 0.5 / 24 + 1e-4
 
 
-def test_stand_ins_play_with_their_habits():
+def test_simulated_kits_play_with_their_habits():
     for kit in ELECTRONIC_KITS:
         sent = beat(kit)
         assert sent == beat(kit) and sent != beat(kit, seed=2)

@@ -14,7 +14,7 @@ RAW = (b"", b"{", b"[" * 5000, b'{"name": NaN}', b'{"name": "\\ud800"}', b"\xff\
 
 
 class Hostile:
-    """Makes requests; `known` are identifiers that exist, by the name of the parameter that goes to them."""
+    """Makes requests; `known` are identifiers that exist, by the name of the parameter that takes them."""
 
     def __init__(self, document: dict[str, Any], known: dict[str, list[str]], seed: int) -> None:
         self.document, self.known, self.random = document, known, random.Random(seed)

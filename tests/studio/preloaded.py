@@ -1,5 +1,5 @@
 """Python programs run one after another in processes of their own, forked from one that has loaded the libraries: loading them
-takes two seconds, and these tests start dozens of programs.  the studio itself is loaded before the fork, because
+takes two seconds, and these tests start dozens of programs. Nothing of the studio itself is loaded before the fork, because
 its settings are read from the environment."""
 
 import atexit

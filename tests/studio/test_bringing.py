@@ -1,4 +1,4 @@
-"""Adding, in full: nothing sent twice, folders of this machine, many channels, and what is said of names."""
+"""Bringing in, in full: nothing sent twice, folders of this machine, many channels, and what is said of names."""
 
 import hashlib
 from pathlib import Path

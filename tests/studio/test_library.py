@@ -77,7 +77,7 @@ def test_everything_is_found_said_copied_put_away_and_brought_back_whatever_its_
         assert names(studio, kind, asked="near tour") == ["Second", f"Quay {kind}"]
         assert names(studio, kind, tags="dry", asked="quay") == [f"Quay {kind}"]
         away = {"things": [{"kind": kind, "id": one}], "put_away": True}
-        assert studio.post("/library/put-away", away)["said"] == f"Quay {kind} was put away."
+        assert studio.post("/library/put-away", away)["said"] == f"Quay {kind} was moved to the bin."
         assert names(studio, kind) == ["Second"] and f"Quay {kind}" in names(studio, "away")
         studio.post("/library/put-away", {**away, "put_away": False})
         assert sorted(names(studio, kind)) == [f"Quay {kind}", "Second"]
@@ -107,7 +107,7 @@ def test_what_ships_is_not_renamed_tagged_or_removed_and_what_is_not_there_is_sa
     assert "There is no such kit" in studio.get("/library/kits/none", 422)["detail"]
     assert "The library has no kites" in studio.get("/library/kites", 422)["detail"]
     mixed = {"things": [{"kind": "kits", "id": "none"}, {"kind": "plans", "id": "x"}], "put_away": True}
-    assert studio.post("/library/put-away", mixed, 422)["detail"].endswith("Nothing was put away.")
+    assert studio.post("/library/put-away", mixed, 422)["detail"].endswith("Nothing was moved to the bin.")
 
 
 def test_the_first_change_of_a_shipped_kit_is_made_in_a_copy_and_made_once(studio, shipped):
@@ -375,7 +375,7 @@ def test_a_preview_is_made_when_changes_have_settled_anew_where_it_sounds_otherw
     muted = studio.edit(renamed, {"kind": "set_channel", "channel": "snare-channel", "muted": True})
     second = heard(studio, item)
     assert second["state"] == "ready" and second["key"] != first["key"]
-    # The one that −∞ dB shows any more is gone, unless a version is asked for by itself.
+    # The one that nothing shows any more is gone, unless a version is asked for by itself.
     assert "no longer exists" in studio.get(f"/library/previews/{first['key']}", 422)["detail"]
     then = heard(studio, {**item, "version": renamed["version"]})
     now = heard(studio, {**item, "version": muted["version"]})

@@ -1,4 +1,4 @@
-"""The studio as one program: who may speak to it, what it does when a part of it ends, and that −∞ dB is left behind."""
+"""The studio as one program: who may speak to it, what it does when a part of it ends, and that nothing is left behind."""
 
 import os
 import re

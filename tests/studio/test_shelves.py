@@ -1,4 +1,4 @@
-"""The shelf: one set of calls and one rule for names, whatever is saved."""
+"""The shelf: one set of calls and one rule for names, whatever is kept."""
 
 from importlib import import_module
 

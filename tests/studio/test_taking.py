@@ -52,7 +52,7 @@ def test_what_would_be_is_said_and_compiled_and_then_is(studio, two):
         assert sorted(levels.values()) == [levels[v] for v in sorted(levels)] and levels[127] > levels[4] + 10
     assert [piece["id"] for piece in shown["pieces"]] == ["kick"]
     assert studio.get(f"/kits/{one['id']}/version")["version"] == one["version"]
-    state = studio.post(f"/kits/{one['id']}/take", {"base_version": one["version"], "asked": asked})
+    state = studio.post(f"/kits/{one['id']}/bring-piece", {"base_version": one["version"], "asked": asked})
     assert state["undo"] == "Snare of Lantern replaces Kick"
     assert PlayHead.model_validate(state["play_head"]) == PlayHead.model_validate(shown["head"])
     played = {piece["id"]: PlayPiece.model_validate(piece) for piece in state["play_pieces"]}
@@ -75,7 +75,7 @@ def test_a_kit_that_ships_takes_in_a_copy_and_what_is_gone_gets_a_sentence(studi
     KitRecord.objects.filter(id=one["id"]).update(ships=True)
     kept = studio.get(f"/kits/{one['id']}/bring?find=side")[0]["pieces"][0]["source"]
     asked = {"source": kept, "notes": [{"articulation": "snare/centre", "note": 40}]}
-    state = studio.post(f"/kits/{one['id']}/take", {"base_version": one["version"], "asked": asked})
+    state = studio.post(f"/kits/{one['id']}/bring-piece", {"base_version": one["version"], "asked": asked})
     assert state["id"] != one["id"] and state["copied"] and len(state["order"]) == 5
     for source, said in (
         ({"kind": "kits", "id": "gone", "piece": "snare"}, "no such kit"),
@@ -108,7 +108,7 @@ def test_several_are_tried_and_taken_as_one_edit_and_room_is_said(studio, two):
         studio.post(f"/kits/{one['id']}/bring", {"source": sources[0], "instead_of": "snare"})["gain_db"], abs=0.06
     )
     asked = {"base_version": one["version"], "asked": {"sources": sources}}
-    state = studio.post(f"/kits/{one['id']}/take-several", asked)
+    state = studio.post(f"/kits/{one['id']}/bring-pieces", asked)
     assert state["undo"] == "Snare and Crash left of Lantern added"
     assert state["order"] == ["kick", "snare", "hats", "crash-left", "snare-2", "crash-left-2"]
     played = {piece["id"]: PlayPiece.model_validate(piece) for piece in state["play_pieces"]}
@@ -130,7 +130,7 @@ def test_where_a_piece_came_from_is_shown_and_what_changed_there_since(studio, t
     one, other = two
     source = {"kind": "kits", "id": other["id"], "piece": "snare"}
     asked = {"base_version": one["version"], "asked": {"source": source}}
-    one = studio.post(f"/kits/{one['id']}/take", asked)
+    one = studio.post(f"/kits/{one['id']}/bring-piece", asked)
     (shown,) = studio.get(f"/kits/{one['id']}/origins")
     assert (shown["piece"], shown["there"], shown["changed"]) == ("snare-2", True, [])
     assert (shown["origin"]["name"], shown["origin"]["piece"]) == ("Lantern", "snare")

@@ -67,7 +67,7 @@ NO_TREATMENTS = (
 )
 
 
-def test_values_that_cannot_be_are_refused_with_the_field_they_stand_in(studio, kit):
+def test_values_that_cannot_be_are_refused_with_the_field_they_simulated_kits(studio, kit):
     for treatment, field in NO_TREATMENTS:
         edit = {"kind": "set_treatment", "channel": "snare-channel", "treatment": treatment}
         said = studio.edit(kit, edit, status=422)["detail"]

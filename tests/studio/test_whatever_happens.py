@@ -121,7 +121,7 @@ def packed(path: Path, names: list[str], folder: str = "") -> Path:
 
 
 def send(studio, path: Path) -> tuple[int, dict]:
-    """The session of a zip that added, and the job that reads it."""
+    """The session of a zip that came in, and the job that reads it."""
     kit = studio.post("/kits", {"name": "Zip"})["id"]
     session = studio.post(f"/kits/{kit}/sessions", {"name": "Zip"})["id"]
     upload = SimpleUploadedFile(path.name, path.read_bytes())

@@ -32,10 +32,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Stand In Plays
+         * Simulated Kit Plays
          * @description What a simulated kit sends when it plays by itself; times in ms from its beginning.
          */
-        get: operations["studio_http_strikes_stand_in_plays"];
+        get: operations["studio_http_strikes_simulated_kit_plays"];
         put?: never;
         post?: never;
         delete?: never;
@@ -284,9 +284,49 @@ export interface paths {
         put?: never;
         /**
          * Previewed
-         * @description What bringing a piece would do, in sentences and as a play table; nothing is changed.
+         * @description What bringing in a piece would do, in sentences and as a play table; nothing is changed.
          */
         post: operations["studio_http_bringing_previewed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/bring-piece": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Take a piece: one edit, in a copy where the kit ships.
+         */
+        post: operations["studio_http_bringing_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{kit_id}/bring-pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Several
+         * @description Take several pieces: one edit, in a copy where the kit ships.
+         */
+        post: operations["studio_http_bringing_take_several"];
         delete?: never;
         options?: never;
         head?: never;
@@ -304,7 +344,7 @@ export interface paths {
         put?: never;
         /**
          * Several Previewed
-         * @description What bringing several pieces at once would do, piece by piece; nothing is changed.
+         * @description What bringing in several pieces at once would do, piece by piece; nothing is changed.
          */
         post: operations["studio_http_bringing_several_previewed"];
         delete?: never;
@@ -886,46 +926,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/kits/{kit_id}/take": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Take
-         * @description Take a piece: one edit, in a copy where the kit ships.
-         */
-        post: operations["studio_http_bringing_take"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/kits/{kit_id}/take-several": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Take Several
-         * @description Take several pieces: one edit, in a copy where the kit ships.
-         */
-        post: operations["studio_http_bringing_take_several"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/kits/{kit_id}/teach": {
         parameters: {
             query?: never;
@@ -1009,7 +1009,7 @@ export interface paths {
         };
         /**
          * Versions
-         * @description The versions that led to where the kit stands, and every other that has a name, though it is in the bin; by days `minutes` east of Greenwich.
+         * @description The versions that led to where the kit stands, and every other that has a name, though undo has left it; by days `minutes` east of Greenwich.
          */
         get: operations["studio_http_history_versions"];
         put?: never;
@@ -1125,7 +1125,7 @@ export interface paths {
         put?: never;
         /**
          * Put Away
-         * @description Put things away, or bring them back.
+         * @description Move things to the bin, or restore them.
          */
         post: operations["studio_http_library_put_away"];
         delete?: never;
@@ -2354,8 +2354,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Stand Ins */
-        get: operations["studio_http_kits_stand_ins"];
+        /** Simulated Kits */
+        get: operations["studio_http_kits_simulated_kits"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2550,7 +2550,7 @@ export interface components {
          * Articulation
          * @description One way of striking a piece. `label_note` is the note its files name, where they name one.
          *
-         *     A take that no layer names stands aside: it is kept and does not play. `whole` says of this articulation alone whether
+         *     A take that no layer names is unused: it is kept and does not play. `whole` says of this articulation alone whether
          *     level follows strength over the whole range or inside its layers; None leaves it to its piece's tracking.
          */
         Articulation: {
@@ -4099,7 +4099,7 @@ export interface components {
         /**
          * FitAsked
          * @description Strikes to fit a curve to: of an articulation or a piece (`target`), or of everything from `input` where that is
-         *     None. `articulation` is the strike that was played, whose layers are to be reached.
+         *     None. `articulation` is the one that was played, whose layers are to be reached.
          */
         FitAsked: {
             /** Articulation */
@@ -4556,7 +4556,7 @@ export interface components {
         };
         /**
          * IgnoreFinding
-         * @description Let a finding stand as it is meant to be (`ignored`), or bring it back. `finding` is its key.
+         * @description Ignore a finding, or stop ignoring it. `finding` is its key.
          */
         IgnoreFinding: {
             /** Finding */
@@ -6787,10 +6787,10 @@ export interface components {
         /**
          * PlaySound
          * @description A recording prepared at the kit's rate and this width, tuned by `cents`, freed of its DC offset if
-         *     `centred`, and with the polarity of a side or both `flipped` over.
+         *     `centred`, and with the polarity of one side or both `flipped`.
          *
          *     It is then cut (`sounds.cut`): from `start_frame` for `frames` (0: to its end), faded in and out over so many
-         *     frames, and where `pan` is given flipped into two sides by that matrix (rows are sides).
+         *     frames, and where `pan` is given turned into two sides by that matrix (rows are sides).
          */
         PlaySound: {
             /**
@@ -7099,8 +7099,8 @@ export interface components {
          *     `level_db` the K-weighted mean square over the 300 ms from there, `length_ms` the time until the tail meets
          *     the noise floor, `against` how each of its sides stands against its take's reference (none: not compared), `outline`
          *     is its picture and `grain` its fingerprint (see `recordings.measurement`), `label_note` the note its name names.
-         *     `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays, `flipped` turns the
-         *     polarity of both sides or of one over; `cut_ms` is where a recording borrowed from another take is cut, instead of its
+         *     `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays, `flipped` flips the
+         *     polarity of both sides or of one; `cut_ms` is where a recording borrowed from another take is cut, instead of its
          *     take's start.
          */
         Recording: {
@@ -8158,6 +8158,16 @@ export interface components {
          */
         Side: "both" | "left" | "right";
         /**
+         * SimulatedKits
+         * @description What ships with the product: simulated electronic kits, curve shapes.
+         */
+        SimulatedKits: {
+            /** Electronic Kits */
+            electronic_kits: components["schemas"]["ElectronicKit"][];
+            /** Shapes */
+            shapes: components["schemas"]["CurveShape"][];
+        };
+        /**
          * Sort
          * @enum {string}
          */
@@ -8286,16 +8296,6 @@ export interface components {
             note: number;
             /** Piece */
             piece: string;
-        };
-        /**
-         * StandIns
-         * @description What ships with the product: simulated electronic kits, curve shapes.
-         */
-        StandIns: {
-            /** Electronic Kits */
-            electronic_kits: components["schemas"]["ElectronicKit"][];
-            /** Shapes */
-            shapes: components["schemas"]["CurveShape"][];
         };
         /**
          * Stands
@@ -8972,7 +8972,7 @@ export interface operations {
             };
         };
     };
-    studio_http_strikes_stand_in_plays: {
+    studio_http_strikes_simulated_kit_plays: {
         parameters: {
             query?: {
                 what?: "beat" | "every_pad" | "strikes";
@@ -9398,6 +9398,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BringShown"];
+                };
+            };
+        };
+    };
+    studio_http_bringing_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitState"];
+                };
+            };
+        };
+    };
+    studio_http_bringing_take_several: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeSeveralAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitState"];
                 };
             };
         };
@@ -10228,58 +10280,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobShown"];
-                };
-            };
-        };
-    };
-    studio_http_bringing_take: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                kit_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TakeAsked"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["KitState"];
-                };
-            };
-        };
-    };
-    studio_http_bringing_take_several: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                kit_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TakeSeveralAsked"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["KitState"];
                 };
             };
         };
@@ -12441,7 +12441,7 @@ export interface operations {
             };
         };
     };
-    studio_http_kits_stand_ins: {
+    studio_http_kits_simulated_kits: {
         parameters: {
             query?: never;
             header?: never;
@@ -12456,7 +12456,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StandIns"];
+                    "application/json": components["schemas"]["SimulatedKits"];
                 };
             };
         };

@@ -34,7 +34,7 @@ it('weighs by one section after another, and goes on where nothing comes any mor
   const processor = new made({ processorOptions: { inputs: 1, sections: HALVES } });
   const block = new Float32Array(128);
   [block[0], block[127]] = [1, 0.5];
-  // Frames of 1, 1, and 0.5: the other half of the last is heard in next block.
+  // Frames of 1, 1, and 0.5: the other half of the last is heard in the next block.
   processor.process([[block]]);
   processor.process([[]]);
   for (let silent = 2; silent < 38; silent += 1) processor.process([[]]);

@@ -61,7 +61,7 @@ export class Player {
   private voices: Voices;
   private striker: Striker;
   private listeners = new Set<(report: Report) => void>();
-  /** Where all of it leaves: the simulated kit host plays every output into what is heard, or by channels of its own. */
+  /** Where all of it leaves: the simulated host plays every output into what is heard, or by channels of its own. */
   private leaves: Leaving;
   /** What the first two channels of what is heard reach. */
   heard: Meter;

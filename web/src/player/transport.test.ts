@@ -34,7 +34,7 @@ function pass(seconds: number) {
   }
 }
 
-/** The times between one and next, to the microsecond. */
+/** The times between one and the next, to the microsecond. */
 const steps = (times: number[]) =>
   times.slice(1).map((time, k) => Math.round((time - (times[k] as number)) * 1e6) / 1e6);
 

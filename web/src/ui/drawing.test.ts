@@ -18,7 +18,7 @@ describe('a line', () => {
 });
 
 describe('strength', () => {
-  it('has one ramp, soft to hard, and nothing beyond lowest, highest', () => {
+  it('has one ramp, soft to hard, and nothing beyond its ends', () => {
     expect([0, 0.5, 1].map(strengthColour)).toEqual(['var(--v1)', 'var(--v4)', 'var(--v6)']);
     expect([-3, 9].map(strengthColour)).toEqual(['var(--v1)', 'var(--v6)']);
     expect([layerColour(0, 4), layerColour(3, 4), layerColour(0, 1)]).toEqual(['var(--v1)', 'var(--v6)', 'var(--v6)']);

@@ -8,7 +8,7 @@ describe('a panel that can be moved', () => {
   test('stays where it is put and never leaves the room', () => {
     expect(within({ left: 400, top: 200 }, PANEL, ROOM)).toEqual({ left: 400, top: 200 });
     expect(within({ left: -90, top: 9000 }, PANEL, ROOM)).toEqual({ left: 12, top: 294 });
-    // Larger than the room: its upper left corner, where the handle is, is saved.
+    // Larger than the room: its upper left corner, where the handle is, is kept.
     expect(within({ left: 300, top: 300 }, { width: 360, height: 900 }, ROOM)).toEqual({ left: 300, top: 64 });
   });
 

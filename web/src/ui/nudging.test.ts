@@ -21,7 +21,7 @@ describe('a nudged slider', () => {
     expect(nudged('ArrowUp', 0, { least: -24, most: 12, step: 0.5, page: 3 })).toBe(0.5);
   });
 
-  it('stays within lowest, highest, and leaves other keys alone', () => {
+  it('stays within its ends, and leaves other keys alone', () => {
     expect([nudged('PageUp', 125, range), nudged('ArrowLeft', 1, range), nudged('a', 5, range)]).toEqual([
       127,
       1,

@@ -2,16 +2,16 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useKit } from '../kit/kitStore';
 import { PlayGroove } from '../playing/PlayGroove';
-import { closeTaking, hearIt, strikeIt, takeIt, useTaking } from './bringing';
+import { bringIt, closeBringPiece, hearIt, strikeIt, useBringPiece } from './bringing';
 import { Offered } from './Offered';
 import { ComeTogether, WhereTheyGo } from './Severally';
 import { WhatComes } from './WhatComes';
 import { AsLoud, So, Where } from './WhatItDoes';
 
 export function BringPiece() {
-  const open = useTaking((s) => s.open);
+  const open = useBringPiece((s) => s.open);
   return (
-    <Dialog open={open} onClose={closeTaking} className="relative z-40">
+    <Dialog open={open} onClose={closeBringPiece} className="relative z-40">
       <div className="fixed inset-0 grid place-items-center bg-black/40 p-4">
         <DialogPanel className="card flex h-full max-h-[760px] w-full max-w-[1180px] flex-col gap-3 overflow-hidden">
           {open && <Whole />}
@@ -22,7 +22,7 @@ export function BringPiece() {
 }
 
 function Whole() {
-  const { how, beside, shown, several, severally, looking, refused, hearing } = useTaking();
+  const { how, beside, shown, several, severally, looking, refused, hearing } = useBringPiece();
   const name = useKit((s) => s.pieces.get(beside)?.name);
   const then = severally ?? shown;
   return (
@@ -49,14 +49,14 @@ function Whole() {
         >
           {hearing ? 'Previewing result' : 'Preview result'}
         </button>
-        <button type="button" className="btn" onClick={closeTaking}>
+        <button type="button" className="btn" onClick={closeBringPiece}>
           Cancel
         </button>
         <button
           type="button"
           className="btn btn-go"
           disabled={!then || looking || refused !== null}
-          onClick={() => void takeIt()}
+          onClick={() => void bringIt()}
         >
           {severally ? `Add ${severally.taken.length} pieces` : 'Add piece'}
         </button>

@@ -8,15 +8,15 @@ import { useKit } from '../kit/kitStore';
 import { rules } from '../kit/rules';
 import { useWrite } from '../kit/writes';
 import { untilEnded } from '../shell/jobEnds';
-import { chooseAlso, chooseSeveral, isAmong, lookAtPiece, MOST_AT_ONCE, useTaking } from './bringing';
+import { chooseAlso, chooseSeveral, isAmong, lookAtPiece, MOST_AT_ONCE, useBringPiece } from './bringing';
 
 export function Offered() {
   const kit = useKit((s) => s.kit?.id) as string;
-  const [find, setFind] = useState(useTaking.getState().find);
-  const source = useTaking((s) => s.asked?.source);
-  const several = useTaking((s) => s.several);
+  const [find, setFind] = useState(useBringPiece.getState().find);
+  const source = useBringPiece((s) => s.asked?.source);
+  const several = useBringPiece((s) => s.several);
   const { data, error } = useQuery({
-    queryKey: ['taking', kit, find],
+    queryKey: ['offered-pieces', kit, find],
     queryFn: () => get('/api/kits/{kit_id}/bring', { kit_id: kit, find }),
     placeholderData: (before) => before,
   });
@@ -117,7 +117,7 @@ function FromFile({ onCame }: { onCame: (find: string) => void }) {
       onCame(job.piece ? '' : name);
     } else setSaid(job.message);
   };
-  const { busy, send: open } = useWrite(opening, { changes: ['taking', 'library'], refused: setSaid });
+  const { busy, send: open } = useWrite(opening, { changes: ['offered-pieces', 'library'], refused: setSaid });
   return (
     <div className="grid shrink-0 gap-1">
       {said && (
@@ -133,7 +133,7 @@ function FromFile({ onCame }: { onCame: (find: string) => void }) {
         type="file"
         hidden
         accept={`${rules().kit_suffix},${rules().piece_suffix}`}
-        data-testid="taking-file-input"
+        data-testid="piece-file-input"
         onChange={(event) => {
           const chosen = event.target.files?.[0];
           event.target.value = '';

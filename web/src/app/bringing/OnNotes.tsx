@@ -3,14 +3,14 @@ import { useMemo, useState } from 'react';
 import type { BringShown } from '../../api/calls';
 import { Typed } from '../../ui/Typed';
 import { articulationIn, useKit } from '../kit/kitStore';
-import { ask, useTaking } from './bringing';
+import { ask, useBringPiece } from './bringing';
 
 /** The octaves that drums stand in; any other note is typed. */
 const OCTAVES = [7, 6, 5, 4, 3, 2];
 const TWELVE = Array.from({ length: 12 }, (_, semitone) => semitone);
 
 export function OnNotes({ shown }: { shown: BringShown }) {
-  const asked = useTaking((s) => s.asked);
+  const asked = useBringPiece((s) => s.asked);
   const names = useKit((s) => s.kit?.head.note_names) ?? [];
   const [picked, setPicked] = useState<string | null>(null);
   const coming = shown.articulations.filter(

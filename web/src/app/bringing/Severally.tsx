@@ -2,7 +2,7 @@
 import { Play } from 'lucide-react';
 import type { SeveralShown } from '../../api/calls';
 import { decibels } from '../kit/format';
-import { askTogether, strikeIt, type Together, useTaking } from './bringing';
+import { askTogether, strikeIt, type Together, useBringPiece } from './bringing';
 import { Sentences } from './Sentences';
 import { Way } from './Way';
 
@@ -13,7 +13,7 @@ const ALONG: [keyof Together, string][] = [
 ];
 
 export function ComeTogether({ shown }: { shown: SeveralShown }) {
-  const together = useTaking((s) => s.together);
+  const together = useBringPiece((s) => s.together);
   return (
     <section
       aria-label="What comes with them"
@@ -68,7 +68,7 @@ function Ticked({ field, says, together }: { field: keyof Together; says: string
 }
 
 export function WhereTheyGo({ shown, looking }: { shown: SeveralShown; looking: boolean }) {
-  const together = useTaking((s) => s.together);
+  const together = useBringPiece((s) => s.together);
   const ways = [
     [false, 'Add as new pieces', 'Each on free notes.'],
     [

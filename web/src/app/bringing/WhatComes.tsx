@@ -4,10 +4,10 @@ import { Pick } from '../../ui/Pick';
 import { SkinIcon } from '../../ui/Skin';
 import { count } from '../kit/format';
 import { useKit } from '../kit/kitStore';
-import { ask, useTaking } from './bringing';
+import { ask, useBringPiece } from './bringing';
 
 export function WhatComes({ shown }: { shown: BringShown }) {
-  const asked = useTaking((s) => s.asked) as BringAsked;
+  const asked = useBringPiece((s) => s.asked) as BringAsked;
   const chosen = (id: string) => !asked.articulations || asked.articulations.includes(id);
   const turn = (id: string) => {
     const all = shown.articulations.map((articulation) => articulation.id);
@@ -80,7 +80,7 @@ const ITS_OWN = 'its own channel';
 function MicLine({ mic, asked }: { mic: MicComing; asked: BringAsked }) {
   const channels = useKit((s) => s.kit?.head.channels) ?? [];
   const mics = useKit((s) => s.kit?.head.mics) ?? [];
-  const how = useTaking((s) => s.how);
+  const how = useBringPiece((s) => s.how);
   const said = asked.mics?.find((each) => each.mic === mic.id);
   const value =
     said?.taken === false ? LEFT : said?.joins ? `joins ${said.joins}` : said?.own ? OWN : (said?.channel ?? AS_USUAL);

@@ -3,7 +3,7 @@ import type { BringShown } from '../../api/calls';
 import { Pick } from '../../ui/Pick';
 import { decibels } from '../kit/format';
 import { useKit } from '../kit/kitStore';
-import { ask, type How, setHow, useTaking } from './bringing';
+import { ask, type How, setHow, useBringPiece } from './bringing';
 import { Climbs } from './Climbs';
 import { OnNotes } from './OnNotes';
 import { Sentences } from './Sentences';
@@ -16,7 +16,7 @@ const WAYS: [How, (name: string) => string, string][] = [
 ];
 
 export function Where() {
-  const { how, beside, shown, asked } = useTaking();
+  const { how, beside, shown, asked } = useBringPiece();
   const order = useKit((s) => s.kit?.order) ?? [];
   const pieces = useKit((s) => s.pieces);
   const name = pieces.get(beside)?.name ?? pieces.get(order[0] ?? '')?.name ?? '';
@@ -52,7 +52,7 @@ export function Where() {
 }
 
 export function AsLoud({ shown }: { shown: BringShown }) {
-  const { how, asked, beside } = useTaking();
+  const { how, asked, beside } = useBringPiece();
   const called = useKit((s) => s.pieces.get(beside)?.name) ?? '';
   if (how === 'own') return null;
   const name = called === shown.name ? `our ${called}` : called;

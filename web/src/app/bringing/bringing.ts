@@ -1,6 +1,6 @@
 /**
- * A piece of another kit: what is chosen, what taking it would do, and hearing the kit as it would be. It is listening until
- * it is taken, which is one edit.
+ * A piece of another kit: what is chosen, what bringing it in would do, and hearing the kit as it would be. It is listening until
+ * it is brought in, which is one edit.
  */
 import { create } from 'zustand';
 import {
@@ -20,7 +20,7 @@ export type How = 'place' | 'together' | 'own';
 /** Several at once: as such pieces usually come, by themselves or in the places of ours. */
 export type Together = Omit<SeveralAsked, 'sources'>;
 
-interface Taking {
+interface Bringing {
   open: boolean;
   /** What is looked for, as it was opened. */
   find: string;
@@ -42,7 +42,7 @@ interface Taking {
   hearing: boolean;
 }
 
-const NONE: Taking = {
+const NONE: Bringing = {
   open: false,
   find: '',
   note: null,
@@ -57,14 +57,14 @@ const NONE: Taking = {
   refused: null,
   hearing: true,
 };
-export const useTaking = create<Taking>(() => NONE);
+export const useBringPiece = create<Bringing>(() => NONE);
 
 export const MOST_AT_ONCE = 64;
 
 let looks = 0;
 
 function hear() {
-  const { shown, severally, hearing, open } = useTaking.getState();
+  const { shown, severally, hearing, open } = useBringPiece.getState();
   const { player } = useKit.getState();
   const then = severally ?? shown;
   if (open && then && hearing) player?.hearThen(tableOf(then));
@@ -75,12 +75,12 @@ const tableOf = ({ head, pieces }: Pick<BringShown, 'head' | 'pieces'>) =>
   ({ head, pieces }) as unknown as { head: PlayHead; pieces: PlayPiece[] };
 
 export function openBringPiece(how: How = 'own', beside = '', opened: { find?: string; note?: number | null } = {}) {
-  useTaking.setState({ ...NONE, ...opened, open: true, how, beside });
+  useBringPiece.setState({ ...NONE, ...opened, open: true, how, beside });
 }
 
-export function closeTaking() {
+export function closeBringPiece() {
   looks += 1;
-  useTaking.setState(NONE);
+  useBringPiece.setState(NONE);
   useKit.getState().player?.hearThen(null);
 }
 
@@ -93,11 +93,11 @@ const placed = (how: How, beside: string): Pick<BringAsked, 'instead_of' | 'toge
 
 /** Look at another piece: all of it, as such a piece usually comes. */
 export async function lookAtPiece({ source }: Pick<OfferedPiece, 'source'>) {
-  const { how, beside, note } = useTaking.getState();
+  const { how, beside, note } = useBringPiece.getState();
   const along = { treatment: true, touch: true, balance: false, rest_to_main: true, as_loud: true };
-  useTaking.setState({ shown: null, several: [], severally: null });
+  useBringPiece.setState({ shown: null, several: [], severally: null });
   await ask({ source, articulations: null, mics: [], ...along, ...placed(how, beside) });
-  const { shown, asked } = useTaking.getState();
+  const { shown, asked } = useBringPiece.getState();
   const main = shown?.articulations[0];
   if (note === null || how !== 'own' || !main || asked?.source !== source) return;
   const others = Object.entries(shown.free_notes).filter(
@@ -116,7 +116,7 @@ export const isAmong = (piece: OfferedPiece, several: readonly OfferedPiece[]) =
 
 /** Choose a piece with others, or leave it out again; one that was looked at alone stays chosen. */
 export async function chooseAlso(piece: OfferedPiece, looked: OfferedPiece | undefined) {
-  const { several } = useTaking.getState();
+  const { several } = useBringPiece.getState();
   const before = several.length || !looked ? several : [looked];
   const next = isAmong(piece, before) ? before.filter((each) => !same(each.source, piece.source)) : [...before, piece];
   await chooseSeveral(next);
@@ -126,7 +126,7 @@ export async function chooseAlso(piece: OfferedPiece, looked: OfferedPiece | und
 export async function chooseSeveral(several: readonly OfferedPiece[]) {
   const [only] = several;
   if (several.length === 1 && only) return lookAtPiece(only);
-  useTaking.setState({ several, asked: null, shown: null, severally: null, refused: null });
+  useBringPiece.setState({ several, asked: null, shown: null, severally: null, refused: null });
   if (several.length) await askTogether({});
   else hear();
 }
@@ -136,89 +136,89 @@ const of = (several: readonly OfferedPiece[], together: Together): SeveralAsked 
   ...together,
 });
 
-/** Ask what taking them together would do; the last asked is what is shown. */
+/** Ask what bringing them in together would do; the last asked is what is shown. */
 export async function askTogether(change: Partial<Together>) {
-  const { together: before, several } = useTaking.getState();
+  const { together: before, several } = useBringPiece.getState();
   const together = { ...before, ...change };
-  useTaking.setState({ together });
+  useBringPiece.setState({ together });
   if (!several.length) return;
   await look(async (kit_id) => ({
     severally: await post('/api/kits/{kit_id}/bring-several', { kit_id }, of(several, together)),
   }));
 }
 
-export async function setHow(how: How, beside = useTaking.getState().beside) {
+export async function setHow(how: How, beside = useBringPiece.getState().beside) {
   const then = how === 'own' ? beside : beside || (useKit.getState().kit?.order[0] ?? '');
-  useTaking.setState({ how, beside: then });
-  if (useTaking.getState().asked) await ask(placed(how, then));
+  useBringPiece.setState({ how, beside: then });
+  if (useBringPiece.getState().asked) await ask(placed(how, then));
 }
 
 /** Ask what it would do as it is chosen now; the last asked is what is shown. */
 export async function ask(change: Partial<BringAsked>) {
-  const asked = { ...useTaking.getState().asked, ...change } as BringAsked;
-  useTaking.setState({ asked });
+  const asked = { ...useBringPiece.getState().asked, ...change } as BringAsked;
+  useBringPiece.setState({ asked });
   await look(async (kit_id) => ({ shown: await post('/api/kits/{kit_id}/bring', { kit_id }, asked) }));
 }
 
 /** Ask the studio, and show what was asked last; a refusal is shown beside what was there. */
-async function look(asking: (kit: string) => Promise<Partial<Pick<Taking, 'shown' | 'severally'>>>) {
+async function look(asking: (kit: string) => Promise<Partial<Pick<Bringing, 'shown' | 'severally'>>>) {
   const { kit, player } = useKit.getState();
   if (!kit) return;
   looks += 1;
   const mine = looks;
-  useTaking.setState({ looking: true });
+  useBringPiece.setState({ looking: true });
   try {
     const then = await asking(kit.id);
     if (mine !== looks) return;
     const table = then.severally ?? then.shown;
     if (table) player?.prepareThen(tableOf(table).pieces);
-    useTaking.setState({ ...then, refused: null, looking: false });
+    useBringPiece.setState({ ...then, refused: null, looking: false });
   } catch (error) {
     if (mine !== looks) return;
-    useTaking.setState({ refused: (error as Error).message, looking: false });
+    useBringPiece.setState({ refused: (error as Error).message, looking: false });
   }
   hear();
 }
 
 export function hearIt(hearing: boolean) {
-  useTaking.setState({ hearing });
+  useBringPiece.setState({ hearing });
   hear();
 }
 
 /** Strike a newcomer as it would stand here: the one that is looked at, or one of several. */
-export function strikeIt(id = useTaking.getState().shown?.piece, velocity = 100) {
-  const { shown, severally } = useTaking.getState();
+export function strikeIt(id = useBringPiece.getState().shown?.piece, velocity = 100) {
+  const { shown, severally } = useBringPiece.getState();
   const piece = (severally ?? shown)?.pieces.find((each) => each.id === id);
   const articulation = piece?.articulations[0];
   if (articulation) useKit.getState().player?.strikeArticulation('pointer', articulation.id, velocity);
 }
 
 /** Take it: one edit, and the kit goes on from there. */
-export async function takeIt() {
+export async function bringIt() {
   const { kit, take } = useKit.getState();
-  const { asked, several, together } = useTaking.getState();
+  const { asked, several, together } = useBringPiece.getState();
   const base_version = kit?.version ?? 0;
   if (!kit || !(asked || several.length)) return;
   try {
     const state = asked
-      ? await post('/api/kits/{kit_id}/take', { kit_id: kit.id }, { base_version, asked })
+      ? await post('/api/kits/{kit_id}/bring-piece', { kit_id: kit.id }, { base_version, asked })
       : await post(
-          '/api/kits/{kit_id}/take-several',
+          '/api/kits/{kit_id}/bring-pieces',
           { kit_id: kit.id },
           { base_version, asked: of(several, together) },
         );
-    closeTaking();
+    closeBringPiece();
     take(state, kit.id);
   } catch (error) {
-    useTaking.setState({ refused: (error as Error).message });
+    useBringPiece.setState({ refused: (error as Error).message });
   }
 }
 
 // Another kit, and it is over; this one changed elsewhere is asked anew.
 useKit.subscribe((now, before) => {
-  const { open, asked, several } = useTaking.getState();
+  const { open, asked, several } = useBringPiece.getState();
   if (!open || now.kit === before.kit) return;
-  if (now.kit?.id !== before.kit?.id) closeTaking();
+  if (now.kit?.id !== before.kit?.id) closeBringPiece();
   else if (now.kit?.version !== before.kit?.version) {
     if (asked) void ask({});
     else if (several.length) void askTogether({});

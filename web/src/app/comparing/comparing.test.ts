@@ -1,4 +1,4 @@
-/** A and B: heard by turns and loudness-matched, neither an edit, and over as soon as other is meant to be heard. */
+/** A and B: heard by turns and loudness-matched, neither an edit, and over as soon as something else is meant to be heard. */
 import { beforeEach, expect, it, vi } from 'vitest';
 import type { MomentShown } from '../../api/calls';
 

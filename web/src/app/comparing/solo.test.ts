@@ -43,7 +43,7 @@ describe.each([
     expect([...(tell.mock.calls[0]?.[0] ?? [])]).toEqual(['kick']);
   });
 
-  it('ends with the kit, also where next one has one of the same name', () => {
+  it('ends with the kit, also where the next one has one of the same name', () => {
     toggle('kick');
     useKit.setState({ kit: kit('b', 'kick') });
     expect(soloed()).toEqual([]);

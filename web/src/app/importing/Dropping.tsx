@@ -2,7 +2,7 @@
 import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { useKit } from '../kit/kitStore';
-import { filesOfDrop, nameOfDrop, useBringing } from './importing';
+import { filesOfDrop, nameOfDrop, useImporting } from './importing';
 
 const holdsFiles = (event: DragEvent) => event.dataTransfer?.types.includes('Files') ?? false;
 
@@ -11,11 +11,11 @@ export function Dropping() {
   const navigate = useNavigate();
   const { kitId } = useParams();
   const open = useKit((s) => s.kit?.id);
-  const waiting = useBringing((s) => s.waiting);
-  const bring = useBringing((s) => s.bring);
+  const waiting = useImporting((s) => s.waiting);
+  const bring = useImporting((s) => s.bring);
   useEffect(() => {
     if (!waiting || waiting.kit !== open) return;
-    useBringing.setState({ waiting: null });
+    useImporting.setState({ waiting: null });
     void bring(waiting.files, waiting.name);
   }, [waiting, open, bring]);
   useEffect(() => {

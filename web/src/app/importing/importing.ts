@@ -95,7 +95,7 @@ async function send(sessionId: number, batch: Incoming[]): Promise<FilesKept> {
   return postForm('/api/sessions/{session_id}/files', { session_id: sessionId }, form);
 }
 
-export const useBringing = create<Bringing>((set, read) => ({
+export const useImporting = create<Bringing>((set, read) => ({
   going: null,
   came: null,
   session: null,

@@ -16,7 +16,7 @@ beforeEach(() => {
   heard.mockClear();
 });
 
-it('is heard level by what treatment added, and once for one press', () => {
+it('is heard louder by what treatment added, and once for one press', () => {
   hearBefore('snare', 6);
   hearBefore('snare', 6);
   expect(heard).toHaveBeenCalledExactlyOnceWith('snare', 10 ** (6 / 20));
@@ -42,7 +42,7 @@ it.each<[string, () => void, boolean]>([
   expect(useBefore.getState().of).toBe(ends ? null : 'snare');
 });
 
-it('of the whole kit ends when any channel is treatment changed', () => {
+it('of the whole kit ends when any channel is treated otherwise', () => {
   hearBefore(WHOLE_KIT, 1);
   useKit.setState({ kit: kit('a', { level_db: -3 }) });
   expect(useBefore.getState().of).toBe(WHOLE_KIT);

@@ -140,7 +140,7 @@ describe('edits', () => {
     expect(useKit.getState().trouble).toBe('Changed elsewhere.');
   });
 
-  it('made before a kit is left still reach it, and its answers are leave out for those of next', async () => {
+  it('made before a kit is left still reach it, and its answers are not taken for those of the next', async () => {
     await opened('a', 1);
     const done = [useKit.getState().edit(level(-1)), useKit.getState().edit(level(-2))];
     const first = await next();

@@ -55,7 +55,7 @@ it('looks thirty times a second and no oftener, all in one round', () => {
   expect(frames.size).toBe(1);
 });
 
-it('rests when nothing has moved for a second, until next strike', () => {
+it('rests when nothing has moved for a second, until the next strike', () => {
   const { strike } = playing();
   let moves = true;
   const [still, moving] = [look(() => false), look(() => moves)];

@@ -14,7 +14,7 @@ const AROUND = { above: 52, below: 64 };
 
 export function InputsPanel() {
   const kits = useInputs((s) => s.kits);
-  const standIn = useInputs((s) => s.standIn);
+  const simulatedKit = useInputs((s) => s.simulatedKit);
   const chosen = useInputs((s) => s.chosen);
   const choose = useInputs((s) => s.choose);
   const [devices, setDevices] = useState(!kits.some((kit) => kit.id === chosen));
@@ -52,7 +52,7 @@ export function InputsPanel() {
             type="button"
             className="chip"
             title={`${kit.name}: a simulated pad kit`}
-            aria-pressed={!devices && standIn?.id === kit.id}
+            aria-pressed={!devices && simulatedKit?.id === kit.id}
             onClick={() => {
               setDevices(false);
               choose(kit.id);
@@ -65,7 +65,7 @@ export function InputsPanel() {
           MIDI devices
         </button>
       </div>
-      {devices ? <Devices /> : standIn && <Pads kit={standIn} />}
+      {devices ? <Devices /> : simulatedKit && <Pads kit={simulatedKit} />}
       <Timing />
     </section>
   );

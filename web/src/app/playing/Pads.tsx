@@ -1,11 +1,11 @@
-/** A simulated kit electronic kit on the screen: pads to press, a pedal to move, and a beat it plays by itself. */
+/** A simulated electronic kit on the screen: pads to press, a pedal to move, and a beat it plays by itself. */
 import { Play, Square } from 'lucide-react';
 import { type PointerEvent, useRef } from 'react';
 import type { ElectronicKit, Pad, Plays } from '../../api/calls';
 import { Slider } from '../../ui/Slider';
 import { useKit } from '../kit/kitStore';
 import { useInputs } from './inputs';
-import { holdPad, movePedal, perform, stopPerforming, strikePad, usePerforming } from './standins';
+import { holdPad, movePedal, perform, stopPerforming, strikePad, usePerforming } from './simulatedKits';
 
 const WIDTH = 326;
 const HEIGHT = 204;

@@ -14,9 +14,9 @@ import { InputsPanel } from './InputsPanel';
 import { inputName, useInputs } from './inputs';
 import { CameIn, LastStrike, Tape } from './LastStrike';
 import { connectIfAllowed, useMidi } from './midi';
-import { stopPerforming } from './standins';
+import { stopPerforming } from './simulatedKits';
 
-export const useStandIns = () =>
+export const useSimulatedKits = () =>
   useQuery({
     queryKey: ['simulated-kits'],
     queryFn: () => get('/api/simulated-kits', {}),
@@ -24,7 +24,7 @@ export const useStandIns = () =>
   });
 
 export function StrikeBar() {
-  const { data } = useStandIns();
+  const { data } = useSimulatedKits();
   const kits = data?.electronic_kits;
   const chosen = useInputs((s) => s.chosen);
   const open = useInputs((s) => s.open);

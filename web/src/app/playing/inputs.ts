@@ -8,7 +8,7 @@ const REMEMBERED = 'zesty-input';
 interface Inputs {
   kits: ElectronicKit[];
   /** The simulated kit on the panel of pads; the computer keys strike it. */
-  standIn: ElectronicKit | null;
+  simulatedKit: ElectronicKit | null;
   /** The input that is shown, set up and learned from: a simulated kit or a device. */
   chosen: string;
   /** The panel of pads and devices stands open until it is closed: it is played while something else is set up. */
@@ -37,7 +37,7 @@ const remembered = () => {
 
 export const useInputs = create<Inputs>((set, read) => ({
   kits: [],
-  standIn: null,
+  simulatedKit: null,
   chosen: remembered() || 'deckhand-5',
   open: false,
   keyVelocity: 96,
@@ -47,8 +47,8 @@ export const useInputs = create<Inputs>((set, read) => ({
   released: false,
   count: 0,
   setKits: (kits) => {
-    const standIn = kits.find((kit) => kit.id === read().chosen) ?? kits[0] ?? null;
-    set({ kits, standIn });
+    const simulatedKit = kits.find((kit) => kit.id === read().chosen) ?? kits[0] ?? null;
+    set({ kits, simulatedKit });
   },
   choose: (chosen) => {
     try {
@@ -56,11 +56,11 @@ export const useInputs = create<Inputs>((set, read) => ({
     } catch {
       // A browser that keeps nothing still chooses.
     }
-    const { kits, standIn: left, openness, pedals } = read();
-    const standIn = kits.find((kit) => kit.id === chosen);
-    if (!standIn) return set({ chosen });
+    const { kits, simulatedKit: left, openness, pedals } = read();
+    const simulatedKit = kits.find((kit) => kit.id === chosen);
+    if (!simulatedKit) return set({ chosen });
     const kept = left ? { ...pedals, [left.id]: openness } : pedals;
-    set({ chosen, standIn, pedals: kept, openness: kept[chosen] ?? 127 });
+    set({ chosen, simulatedKit, pedals: kept, openness: kept[chosen] ?? 127 });
   },
   setKeyVelocity: (keyVelocity) => set({ keyVelocity }),
 }));

@@ -7,7 +7,7 @@ import { Named } from '../../ui/Named';
 import { SkinIcon } from '../../ui/Skin';
 import { openBringPiece } from '../bringing/bringing';
 import { arrived, carriedBy, carry, copyLooked, holdsPiece, keptInLibrary } from '../importing/carrying';
-import { filesOfDrop, nameOfDrop, useBringing } from '../importing/importing';
+import { filesOfDrop, nameOfDrop, useImporting } from '../importing/importing';
 import { useKit } from '../kit/kitStore';
 import { useFindings } from '../kit/noticed';
 import { useLookedAt, usePlace } from '../kit/place';
@@ -155,7 +155,7 @@ async function keepPiece(piece: string, name: string): Promise<string | null> {
 const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, onRename, aside }: EntryProps) {
   const edit = useKit((s) => s.edit);
   const lookAt = usePlace((s) => s.lookAt);
-  const bring = useBringing((s) => s.bring);
+  const bring = useImporting((s) => s.bring);
   const [over, setOver] = useState(false);
   const [keeping, setKeeping] = useState(false);
   const [kept, setKept] = useState<string | null>(null);

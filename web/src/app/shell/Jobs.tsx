@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { get, type Job, post } from '../../api/calls';
-import { useBringing } from '../importing/importing';
+import { useImporting } from '../importing/importing';
 import { useKit } from '../kit/kitStore';
 import { useWrite } from '../kit/writes';
 
@@ -48,8 +48,8 @@ export const progressText = (job: Job) => {
 export function JobProgress() {
   const { data } = useJobs();
   const { cancel } = useJobActions();
-  const sending = useBringing((s) => s.going);
-  const stop = useBringing((s) => s.stop);
+  const sending = useImporting((s) => s.going);
+  const stop = useImporting((s) => s.stop);
   const job = data?.find(isGoing);
   if (sending && !job) {
     const text = `Sending ${sending.name}: ${sending.done} of ${sending.total}`;

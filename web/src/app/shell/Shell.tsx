@@ -7,7 +7,6 @@ import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from 'reac
 import { useKeeping } from '../../ui/gestures';
 import { Pick } from '../../ui/Pick';
 import { BringPiece } from '../bringing/BringPiece';
-import { Closely } from '../closely/Closely';
 import { FindingsButton } from '../findings/Findings';
 import { useCarriedPieces } from '../importing/carrying';
 import { Dropping } from '../importing/Dropping';
@@ -16,6 +15,7 @@ import { useKit } from '../kit/kitStore';
 import { useRecentKits } from '../kit/recentKits';
 import { StrikeBar } from '../playing/StrikeBar';
 import { useChosenLeaving } from '../playing/soundCard';
+import { Waveforms } from '../waveforms/Waveforms';
 import { Away } from './Away';
 import { Brand, ThemeSwitch } from './Brand';
 import { Fault } from './Fault';
@@ -96,7 +96,7 @@ export function Shell() {
       <Trouble />
       <WorthKnowing />
       <Dropping />
-      {opened && <Closely />}
+      {opened && <Waveforms />}
       {opened && <BringPiece />}
       {opened && <PlacedBySound />}
       <FindingsFollow />

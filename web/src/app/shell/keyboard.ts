@@ -4,7 +4,7 @@ import { useNavigate, useParams } from 'react-router';
 import { changeSides, useComparing } from '../comparing/comparing';
 import { transport, useKit } from '../kit/kitStore';
 import { useInputs } from '../playing/inputs';
-import { movePedal, strikePad } from '../playing/standins';
+import { movePedal, strikePad } from '../playing/simulatedKits';
 import { STEPS } from './steps';
 
 const NO_TEXT = ['checkbox', 'radio', 'range', 'button', 'file', 'color', 'submit', 'reset'];
@@ -44,10 +44,10 @@ export function useKeyboard() {
         useKit.getState().player?.stopAll();
       } else if (!command && !event.altKey && !event.repeat) {
         if (event.code === 'KeyX' && useComparing.getState().other) return changeSides();
-        const { standIn, keyVelocity, openness } = useInputs.getState();
-        const pad = standIn?.pads.find((p) => event.code === `Key${p.key}`);
-        if (standIn && pad) strikePad(standIn, pad, keyVelocity, event.shiftKey);
-        else if (standIn && event.code === 'KeyC') movePedal(standIn, openness > 0 ? 0 : 127);
+        const { simulatedKit, keyVelocity, openness } = useInputs.getState();
+        const pad = simulatedKit?.pads.find((p) => event.code === `Key${p.key}`);
+        if (simulatedKit && pad) strikePad(simulatedKit, pad, keyVelocity, event.shiftKey);
+        else if (simulatedKit && event.code === 'KeyC') movePedal(simulatedKit, openness > 0 ? 0 : 127);
       }
     };
     window.addEventListener('keydown', down);

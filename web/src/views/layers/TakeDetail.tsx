@@ -3,13 +3,13 @@
 import { Maximize2 } from 'lucide-react';
 import { memo, useDeferredValue } from 'react';
 import type { Articulation, KitState, Piece, Take } from '../../api/calls';
-import { openClosely } from '../../app/closely/opened';
 import { useRecordings } from '../../app/importing/recordings';
 import { count, decibels, signed } from '../../app/kit/format';
 import { useKit } from '../../app/kit/kitStore';
 import { useLookedAt } from '../../app/kit/place';
 import { useHitOf } from '../../app/playing/strikes';
 import { type Trim, TrimSliders } from '../../app/takes/TrimSliders';
+import { openWaveforms } from '../../app/waveforms/opened';
 import { layerColour } from '../../ui/colours';
 import { Outline } from '../../ui/Outline';
 import { Pick } from '../../ui/Pick';
@@ -133,7 +133,7 @@ function Takes({
               className="rounded-md p-1 text-soft hover:bg-sunk"
               aria-label={`Open waveforms of take ${take.label}`}
               title="Open waveforms: every microphone on one time axis"
-              onClick={() => openClosely(articulation.id, take.id)}
+              onClick={() => openWaveforms(articulation.id, take.id)}
             >
               <Maximize2 size={15} />
             </button>

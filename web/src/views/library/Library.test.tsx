@@ -66,7 +66,7 @@ function library(names: string[], at = '/', over: Answers = {}) {
     },
     'POST /api/library/put-away': ({ things, put_away }: { things: Thing[]; put_away: boolean }) => {
       for (const one of of(things)) one.put_away = put_away;
-      return { said: `${of(things)[0]?.name} was ${put_away ? 'in the bin' : 'no longer ignored'}.`, refused: [] };
+      return { said: `${of(things)[0]?.name} was ${put_away ? 'moved to the bin' : 'restored'}.`, refused: [] };
     },
     ...over,
   };
@@ -111,20 +111,20 @@ describe('the library', () => {
     expect(tagged.things.map(({ id }) => id)).toEqual(['aft', 'bow', 'cabin']);
   });
 
-  test('one is in the bin by a key and comes back by undo, or from where it was put', async () => {
+  test('one is moved to the bin by a key and comes back by undo, or from where it was put', async () => {
     const { user, entries } = library(['Aft', 'Bow']);
     await press(user, 'Bow', '{Delete}');
-    await screen.findByText('Bow was in the bin.');
+    await screen.findByText('Bow was moved to the bin.');
     noCard('Bow');
     await user.click(screen.getByRole('button', { name: 'Undo' }));
     await press(user, 'Bow', '{Delete}');
-    await screen.findByText('Bow was in the bin.');
+    await screen.findByText('Bow was moved to the bin.');
     await user.click(screen.getByRole('link', { name: /^Bin/ }));
     await user.click(await card('Bow'));
     noCard('Aft');
     const looked = within(await screen.findByRole('complementary', { name: 'Details' }));
     await user.click(await looked.findByRole('button', { name: 'Restore' }));
-    await screen.findByText('Bow was no longer ignored.');
+    await screen.findByText('Bow was restored.');
     noCard('Bow');
     expect(entries.some(({ put_away }) => put_away)).toBe(false);
   });

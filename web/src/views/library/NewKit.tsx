@@ -5,7 +5,7 @@ import type { ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { post } from '../../api/calls';
 import { useChoosers } from '../../app/importing/DropZone';
-import { type Incoming, useBringing } from '../../app/importing/importing';
+import { type Incoming, useImporting } from '../../app/importing/importing';
 import { useWrite } from '../../app/kit/writes';
 import { Panel } from '../../ui/Panel';
 import { tell } from './doing';
@@ -24,7 +24,7 @@ export function useNewKit(): NewKitFrom {
     tell(null);
     if (!files.length) return tell('That folder holds no files; choose one with WAV, AIFF or FLAC recordings.', true);
     const made = await post('/api/kits', {}, { name });
-    useBringing.setState({ waiting: { kit: made.id, files, name } });
+    useImporting.setState({ waiting: { kit: made.id, files, name } });
     navigate(`/kits/${made.id}/recordings`);
   };
   const { busy, send: start } = useWrite(starting, { refused: (sentence) => tell(sentence, true) });

@@ -96,7 +96,7 @@ describe('the storage page', () => {
     expect(region('Check').queryByRole('button', { name: 'Repair' })).toBeNull();
   });
 
-  test('what −∞ dB needs is deleted when somebody says so', async () => {
+  test('what nothing needs is deleted when somebody says so', async () => {
     const { answers, user } = storage({
       'GET /api/library/unneeded': { files: 3, bytes: 2_000_000 },
       'POST /api/library/clear': () => {

@@ -1,12 +1,12 @@
 /** Sounds on their way onto notes, and where they landed; what of them could not be read is said beside it. */
-import { useBringing } from '../../app/importing/importing';
+import { useImporting } from '../../app/importing/importing';
 import { useSingleSounds } from '../../app/importing/singleSounds';
 import { useKit } from '../../app/kit/kitStore';
 import { PlayGroove } from '../../app/playing/PlayGroove';
 
 export function SoundsLanded() {
-  const going = useBringing((s) => s.going);
-  const came = useBringing((s) => s.came);
+  const going = useImporting((s) => s.going);
+  const came = useImporting((s) => s.came);
   const landed = useSingleSounds((s) => s.landed);
   const undo = useKit((s) => s.undo);
   if (going) {
@@ -22,7 +22,7 @@ export function SoundsLanded() {
   if (!landed && !left.length) return null;
   const close = () => {
     useSingleSounds.setState({ landed: null });
-    useBringing.getState().forget();
+    useImporting.getState().forget();
   };
   return (
     <div

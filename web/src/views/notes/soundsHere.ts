@@ -1,6 +1,6 @@
 /** Files dropped on a note: pieces there and beside it. On a note that plays something it is asked what becomes of both. */
 import { create } from 'zustand';
-import { filesOfDrop, type Incoming, nameOfDrop, useBringing } from '../../app/importing/importing';
+import { filesOfDrop, type Incoming, nameOfDrop, useImporting } from '../../app/importing/importing';
 import { useSingleSounds } from '../../app/importing/singleSounds';
 import { count } from '../../app/kit/format';
 import { articulationIn, useKit } from '../../app/kit/kitStore';
@@ -15,7 +15,7 @@ interface SoundsHere {
 
 const put = (files: Incoming[], name: string, note: number, whenOccupied: WhenOccupied | null) => {
   useSingleSounds.setState({ landed: null });
-  void useBringing.getState().bring(files, name, { note, whenOccupied });
+  void useImporting.getState().bring(files, name, { note, whenOccupied });
 };
 
 export const useSoundsHere = create<SoundsHere>((set, read) => ({

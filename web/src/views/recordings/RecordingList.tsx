@@ -3,9 +3,9 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp, Search } from 'lucide-react';
 import { type KeyboardEvent, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import type { Finding, KitState, Reading, Rows } from '../../api/calls';
-import { openClosely } from '../../app/closely/opened';
 import { count } from '../../app/kit/format';
 import { articulationIn, useKit } from '../../app/kit/kitStore';
+import { openWaveforms } from '../../app/waveforms/opened';
 import { Pick } from '../../ui/Pick';
 import { GRID, ROW, Row } from './RecordingRow';
 import { type Act, HEADS, type Measure, noticedByTake, useRows } from './rows';
@@ -197,7 +197,7 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
       event.stopPropagation();
       if (shown[active] !== undefined) hear(shown[active] as number);
     } else if (event.key === 'Enter') {
-      closely(active);
+      showWaveforms(active);
     } else if ((event.ctrlKey || event.metaKey) && event.code === 'KeyA') {
       event.preventDefault();
       setChosen(new Set(shown));
@@ -205,9 +205,9 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
       leaveOut(false);
     }
   };
-  const closely = (place: number) => {
+  const showWaveforms = (place: number) => {
     const there = inKit(shown[place] ?? -1);
-    if (there) openClosely(there.articulation, there.take.id);
+    if (there) openWaveforms(there.articulation, there.take.id);
     else useKit.getState().say('Make pieces first to open waveforms.');
   };
   const leaveOut = (enabled: boolean) => {
@@ -226,8 +226,8 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
     if (edits.length) void useKit.getState().edit({ kind: 'several', said, edits });
     else useKit.getState().say('Make pieces first to disable takes.');
   };
-  const act = useRef<Act>({ choose, closely, hear });
-  Object.assign(act.current, { choose, closely, hear });
+  const act = useRef<Act>({ choose, showWaveforms, hear });
+  Object.assign(act.current, { choose, showWaveforms, hear });
   return (
     <>
       <div className={`${GRID} pb-1 text-tiny font-semibold text-faint`}>

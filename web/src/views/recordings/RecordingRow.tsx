@@ -38,7 +38,7 @@ export const Row = memo(function Row(props: RowProps) {
       role="option"
       aria-selected={chosen}
       onClick={(event) => act.choose(place, { range: event.shiftKey, join: event.ctrlKey || event.metaKey })}
-      onDoubleClick={() => act.closely(place)}
+      onDoubleClick={() => act.showWaveforms(place)}
       style={{ position: 'absolute', top, left: 0, right: 0, height, contain: 'strict' }}
       className={`${GRID} cursor-default border-b border-line ${chosen ? 'bg-sunk' : ''} ${
         active ? 'shadow-[inset_3px_0_0_var(--plum)]' : ''

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { get, type KitState } from '../../api/calls';
 import { DropZone } from '../../app/importing/DropZone';
-import { cameText, useBringing } from '../../app/importing/importing';
+import { cameText, useImporting } from '../../app/importing/importing';
 import { count } from '../../app/kit/format';
 import { useKit } from '../../app/kit/kitStore';
 import { queries } from '../../app/kit/queries';
@@ -19,7 +19,7 @@ export default function Recordings() {
   const kit = useKit((s) => s.kit) as KitState;
   const [chosen, setChosen] = useState<number | null>(null);
   const [adding, setAdding] = useState(false);
-  const bringing = useBringing();
+  const bringing = useImporting();
   const { data: sessions = [] } = useQuery({
     queryKey: ['sessions', kit.id],
     queryFn: () => get('/api/kits/{kit_id}/sessions', { kit_id: kit.id }),

@@ -34,6 +34,6 @@ export function noticedByTake(findings: Finding[]): Map<string, Finding> {
 
 export interface Act {
   choose: (place: number, keys: { range: boolean; join: boolean }) => void;
-  closely: (place: number) => void;
+  showWaveforms: (place: number) => void;
   hear: (row: number) => void;
 }

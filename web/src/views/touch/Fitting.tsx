@@ -7,7 +7,7 @@ import { notesOf, pieceIdOf, useKit } from '../../app/kit/kitStore';
 import { rules } from '../../app/kit/rules';
 import { useWrite } from '../../app/kit/writes';
 import { useInputs } from '../../app/playing/inputs';
-import { perform, stopPerforming, usePerforming } from '../../app/playing/standins';
+import { perform, stopPerforming, usePerforming } from '../../app/playing/simulatedKits';
 import { layerColour, strengthColour } from '../../ui/colours';
 import type { Whose } from './scopes';
 
@@ -160,28 +160,28 @@ export function Fitting({ here, piece, articulation, input, onAccept }: FittingP
             </button>
           </>
         )}
-        {!fitted && <StandInPlays piece={piece} />}
+        {!fitted && <SimulatedKitPlays piece={piece} />}
       </span>
     </section>
   );
 }
 
 /** The simulated kit plays the three strengths by itself, on the pad whose note plays this piece. */
-function StandInPlays({ piece }: { piece: Piece }) {
+function SimulatedKitPlays({ piece }: { piece: Piece }) {
   const kit = useKit((s) => s.kit) as KitState;
-  const standIn = useInputs((s) => (s.standIn?.id === s.chosen ? s.standIn : null));
+  const simulatedKit = useInputs((s) => (s.simulatedKit?.id === s.chosen ? s.simulatedKit : null));
   const running = usePerforming((s) => s.kit !== null && s.what === 'fit');
   const notes = piece.articulations.flatMap((a) => notesOf(kit.head, a.id));
-  const pad = standIn?.pads.find((p) =>
-    [p.note, ...(p.name === standIn.hat_pad ? standIn.hat_notes.map((h) => h.note) : [])].some((n) =>
+  const pad = simulatedKit?.pads.find((p) =>
+    [p.note, ...(p.name === simulatedKit.hat_pad ? simulatedKit.hat_notes.map((h) => h.note) : [])].some((n) =>
       notes.includes(n),
     ),
   );
-  if (!standIn) return null;
+  if (!simulatedKit) return null;
   if (!pad) {
     return (
       <p className="text-small text-soft">
-        No pad of {standIn.name} plays {piece.name} yet: teach it under Notes, and it can play this by itself.
+        No pad of {simulatedKit.name} plays {piece.name} yet: teach it under Notes, and it can play this by itself.
       </p>
     );
   }
@@ -189,13 +189,13 @@ function StandInPlays({ piece }: { piece: Piece }) {
     begin();
     for (const strength of GROUPS) {
       useFitting.setState({ group: strength });
-      await perform(standIn, { what: 'strikes', pad: pad.name, strength }, 'fit');
+      await perform(simulatedKit, { what: 'strikes', pad: pad.name, strength }, 'fit');
       if (useFitting.getState().group !== strength) return;
     }
   };
   return (
     <button type="button" className="btn" onClick={() => (running ? stopPerforming() : void play())}>
-      {running ? 'Stop' : `Let ${standIn.name} play them`}
+      {running ? 'Stop' : `Let ${simulatedKit.name} play them`}
     </button>
   );
 }

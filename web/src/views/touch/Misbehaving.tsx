@@ -19,7 +19,7 @@ interface Stretch {
 export function Misbehaving({ input }: { input: { id: string; name: string } }) {
   const kit = useKit((s) => s.kit) as KitState;
   const edit = useKit((s) => s.edit);
-  const standIn = useInputs((s) => s.kits.find((k) => k.id === input.id) ?? null);
+  const simulatedKit = useInputs((s) => s.kits.find((k) => k.id === input.id) ?? null);
   const [messages, setMessages] = useState<Message[] | null>(null);
   const [stretch, setStretch] = useState<Stretch | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -122,7 +122,9 @@ export function Misbehaving({ input }: { input: { id: string; name: string } }) 
             </button>
           )
         )}
-        {recording && standIn && <PlaysItself kit={standIn} asked={{ what: 'beat' }} name="Let it play a beat" />}
+        {recording && simulatedKit && (
+          <PlaysItself kit={simulatedKit} asked={{ what: 'beat' }} name="Let it play a beat" />
+        )}
       </span>
     </section>
   );

@@ -8,7 +8,7 @@ import { useLookedAt, usePlace } from '../../app/kit/place';
 import { type Scope, useScope } from '../../app/kit/scope';
 import { inputName, useInputs } from '../../app/playing/inputs';
 import { useMidi } from '../../app/playing/midi';
-import { useStandIns } from '../../app/playing/StrikeBar';
+import { useSimulatedKits } from '../../app/playing/StrikeBar';
 import { type Shown, useStrikes } from '../../app/playing/strikes';
 import { Shelf } from '../../app/shelf/Shelf';
 import { newGesture } from '../../ui/gestures';
@@ -33,7 +33,7 @@ export default function Touch() {
   const { scope, side, choose, show } = useScope();
   const [node, setNode] = useState<number | null>(null);
   const [snapping, setSnapping] = useState(true);
-  const { data } = useStandIns();
+  const { data } = useSimulatedKits();
   const input = useChosenInput();
   const here = whose(scope, { piece, articulation }, kit, input);
   const reached = useReach(articulation);

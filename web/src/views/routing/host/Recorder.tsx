@@ -1,4 +1,4 @@
-/** The simulated kit host records: a groove is played into it and its tracks fill. They are the stems, called as its tracks are. */
+/** The simulated host records: a groove is played into it and its tracks fill. They are the stems, called as its tracks are. */
 
 import { Circle, Download } from 'lucide-react';
 import { useState } from 'react';

@@ -1,4 +1,4 @@
-/** One take closely: every microphone under the others on one time axis, down to the sample; how it plays, and before. */
+/** The waveforms of a take: every microphone under the others on one time axis, down to the sample; how it plays, and before. */
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { ChevronLeft, ChevronRight, X } from 'lucide-react';
 import { useState } from 'react';
@@ -6,18 +6,18 @@ import { get, type KitState, type Take } from '../../api/calls';
 import { useRecordings } from '../importing/recordings';
 import { articulationIn, useKit } from '../kit/kitStore';
 import { Axis } from './Axis';
-import { closeClosely, openClosely, useClosely } from './opened';
+import { closeWaveforms, openWaveforms, useWaveforms } from './opened';
 import { Trims } from './Trims';
 import { Waveform } from './Waveform';
 import type { View } from './wave';
 
-export function Closely() {
-  const { articulation: articulationId, take: takeId } = useClosely();
+export function Waveforms() {
+  const { articulation: articulationId, take: takeId } = useWaveforms();
   const pieces = useKit((s) => s.pieces);
   const found = articulationId ? articulationIn(pieces, articulationId) : null;
   const take = found?.articulation.takes.find((t) => t.id === takeId);
   return (
-    <Dialog open={found !== null && take !== undefined} onClose={closeClosely} className="relative z-40">
+    <Dialog open={found !== null && take !== undefined} onClose={closeWaveforms} className="relative z-40">
       <div className="fixed inset-0 grid place-items-center bg-black/40 p-5">
         <DialogPanel className="card flex h-full max-h-[760px] w-full max-w-[1200px] flex-col gap-2.5 overflow-hidden">
           {found && take && (
@@ -60,7 +60,7 @@ function Channels({ name, articulationId, order, take }: ChannelsProps) {
   const [view, setView] = useState<View | null>(null);
   const shown = view ?? { from: 0, to: length };
   const at = order.indexOf(take.id);
-  const step = (by: number) => order[at + by] && openClosely(articulationId, order[at + by] as string);
+  const step = (by: number) => order[at + by] && openWaveforms(articulationId, order[at + by] as string);
   const zoom = (factor: number, centre = (shown.from + shown.to) / 2) => {
     const width = Math.max(0.25, Math.min(length, (shown.to - shown.from) * factor));
     const share = (centre - shown.from) / (shown.to - shown.from);
@@ -124,7 +124,7 @@ function Channels({ name, articulationId, order, take }: ChannelsProps) {
         <button type="button" className="btn px-2" aria-label="Zoom out" onClick={() => zoom(2)}>
           −
         </button>
-        <button type="button" className="rounded-md p-1.5 hover:bg-sunk" aria-label="Close" onClick={closeClosely}>
+        <button type="button" className="rounded-md p-1.5 hover:bg-sunk" aria-label="Close" onClick={closeWaveforms}>
           <X size={16} />
         </button>
       </div>

@@ -8,7 +8,7 @@ vi.mock('./door', () => ({
   onAnything: () => undefined,
 }));
 vi.mock('../kit/kitStore', () => ({ useKit: { getState: () => ({ player: null, say: () => undefined }) } }));
-const { holdPad, movePedal, strikePad } = await import('./standins');
+const { holdPad, movePedal, strikePad } = await import('./simulatedKits');
 const { useInputs } = await import('./inputs');
 
 const pad = (name: string, note: number, more: Partial<Pad> = {}) =>

@@ -1,4 +1,4 @@
-/** The simulated kit electronic kits: what their pads and pedal send, habits and all, and how they play by themselves. */
+/** The simulated electronic kits: what their pads and pedal send, habits and all, and how they play by themselves. */
 import { create } from 'zustand';
 import { type ElectronicKit, get, type Pad, type Plays, type Message as Sent } from '../../api/calls';
 import { useKit } from '../kit/kitStore';
