@@ -71,7 +71,7 @@ export function ChannelStrip({ channel: kept, open, chosen, onChoose, meter }: C
           className="min-w-0 grow truncate text-left"
           onClick={onChoose}
           aria-pressed={chosen}
-          title={main ? undefined : 'Ctrl or Shift selects several channels'}
+          title={main ? 'Main: everything not routed elsewhere' : 'Ctrl or Shift selects several channels'}
         >
           <span className="font-semibold">{channel.name}</span>{' '}
           <span className="num text-[11.5px] text-faint">

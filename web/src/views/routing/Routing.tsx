@@ -1,4 +1,4 @@
-/** Routing: put every piece on its own output. One channel a channel, read from left to right as the sound flows. */
+/** Routing: put every piece on its own output. One row per channel, read from left to right as the sound flows. */
 import { create } from 'zustand';
 import type { KitState } from '../../api/calls';
 import { FindingsHere } from '../../app/findings/Findings';

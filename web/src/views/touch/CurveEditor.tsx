@@ -30,7 +30,7 @@ interface CurveEditorProps {
   onPaste: () => void;
 }
 
-/** The last strike: the input the curve, and what plays, 0 where it is ignored. */
+/** The last strike: its velocity in, and the velocity out, 0 where it is ignored. */
 export interface Point {
   comesIn: number;
   plays: number;

@@ -1,4 +1,4 @@
-/** Velocity also changes louder, brighter, sharper: by how much, and drawn as the core works it out. */
+/** Tracking: how velocity changes level, brightness and attack, drawn as the core computes it. */
 import type { Articulation, Change, Piece } from '../../api/calls';
 import { decibels } from '../../app/kit/format';
 import { useKit } from '../../app/kit/kitStore';
@@ -9,7 +9,7 @@ import { Slider } from '../../ui/Slider';
 /** Weaker strikes than this under the loudest are off the chart. */
 const WEAKEST_DB = 48;
 
-/** `only` lets the strike follow strength in its own way; otherwise all of the piece's do. */
+/** With `only`, the articulation follows velocity in its own way; otherwise all of the piece do. */
 export function Harder({ piece, articulation, only }: { piece: Piece; articulation: Articulation; only: boolean }) {
   const edit = useKit((s) => s.edit);
   const { tracking, harder } = piece;

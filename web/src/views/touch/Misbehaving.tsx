@@ -1,4 +1,4 @@
-/** Cross-talk and doubles: cross-talk and doubles of one input, learned from a stretch of playing and shown before they count. */
+/** Cross-talk and doubles of one input, learned from a stretch of playing and shown before they count. */
 
 import { useEffect, useState } from 'react';
 import { type Change, type CrossTalk, type KitState, type Learned, post } from '../../api/calls';

@@ -129,7 +129,7 @@ export function Treatment({ channel: kept }: { channel: Channel }) {
       {!folded && part === 'treatment' && (
         <div
           className={`grid gap-2 ${
-            narrow ? 'grid-cols-1' : 'grid-cols-[minmax(0,1.04fr)_minmax(0,1.2fr)_minmax(0,0.84fr)]'
+            narrow ? 'grid-cols-1' : 'grid-cols-[minmax(0,1.1fr)_minmax(0,1.2fr)_minmax(0,0.78fr)]'
           }`}
         >
           <EqChart channel={channel} />
