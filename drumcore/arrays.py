@@ -1,4 +1,4 @@
-"""Names for the arrays that pass between parts."""
+"""Type names for the arrays that modules exchange."""
 
 import numpy as np
 from numpy.typing import NDArray

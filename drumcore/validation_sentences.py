@@ -1,4 +1,4 @@
-"""What is wrong with a field that cannot be read, in words: the checker's own speak of tuples and instances."""
+"""Sentences for values that cannot be read, in place of the validator's own, which speak of tuples and instances."""
 
 from collections.abc import Mapping
 from typing import Any
@@ -37,8 +37,9 @@ _SAID = {
 
 
 def why_misread(error: Mapping[str, Any]) -> str:
-    """Why a field cannot be read, as a clause that begins small and has no stop at its end; `error` is one of a
-    ValidationError's."""
+    """Why a field cannot be read, as a clause in lower case without a full stop; `error` is one entry of a
+    ValidationError's list.
+    """
     context: dict[str, Any] = {key: _plain(value) for key, value in error.get("ctx", {}).items()}
     said = _SAID.get(error["type"])
     if said is not None:

@@ -1,4 +1,4 @@
-"""The base of all values: frozen, compared by what they hold, and refusing what they do not know."""
+"""The base class of all values: frozen, compared by content, refusing unknown fields."""
 
 from typing import Self
 
@@ -6,10 +6,10 @@ from pydantic import BaseModel, ConfigDict
 
 
 class Value(BaseModel):
-    """A frozen value; unknown fields are refused, so that a newer file is never half understood."""
+    """A frozen value. Unknown fields are refused, so that a newer file is never half understood."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     def but(self, **changes: object) -> Self:
-        """A copy with some fields changed. The caller vouches for the new fields; nothing is validated again."""
+        """A copy with some fields changed. The new fields are not validated; the caller guarantees them."""
         return self.model_copy(update=changes)

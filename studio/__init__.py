@@ -1,1 +1,3 @@
-"""The studio: keeps kits and recordings, serves them, runs jobs. It decides nothing about drums; `drumcore` does."""
+"""The studio: stores kits and recordings, serves them over HTTP, and runs jobs. All rules about drums are in
+`drumcore`.
+"""

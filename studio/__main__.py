@@ -1,4 +1,4 @@
-"""`python -m studio`: the whole application under one command, ended by stopping it."""
+"""`python -m studio`: starts the whole application and runs until it is stopped."""
 
 import argparse
 import os
@@ -78,7 +78,7 @@ def _is_free(port: int) -> bool:
 
 
 class Program:
-    """One of the studio's programs, started again when it ends."""
+    """One of the studio's two programs; it is restarted when it ends."""
 
     def __init__(self, name: str, *arguments: str) -> None:
         self.name = name
@@ -89,12 +89,12 @@ class Program:
     def _start(self) -> None:
         self._began = time.monotonic()
         environment = {**os.environ, "PYTHONUNBUFFERED": "1"}
-        # A session of its own, so that Ctrl+C reaches this process alone and both end in order; and a pipe whose closing
-        # tells it that this process is gone.
+        # In a session of its own, so that Ctrl+C reaches only this process and both children end in order. They also
+        # notice when the pipe to this process closes.
         self.process = subprocess.Popen(self._command, stdin=subprocess.PIPE, env=environment, start_new_session=True)
 
     def look(self) -> None:
-        """Start it again where it has ended."""
+        """Restarts the program if it has ended."""
         if self.process.poll() is None:
             return
         lasted = time.monotonic() - self._began
@@ -118,9 +118,9 @@ class Program:
 
 
 def _supervise(port: int) -> int:
-    """Run the server and the worker until this is stopped; then both end."""
-    # No event of threading: this thread holds its lock for moments, and whoever stopped the studio in one of them would
-    # wait for it within the handler, for good.
+    """Runs the server and the worker until this process is stopped, then ends both."""
+    # Not a threading.Event: this thread holds its lock now and then, and a signal handler that runs at that moment
+    # would wait for the lock forever.
     stopped: list[int] = []
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, lambda number, _: stopped.append(number))

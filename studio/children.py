@@ -1,4 +1,4 @@
-"""The two programs the studio consists of, each ending by itself when the one that started it is gone."""
+"""The server and the worker. Each ends by itself if the parent process is gone."""
 
 import argparse
 import gc
@@ -22,10 +22,10 @@ LARGEST_ANSWER_IN_MEMORY = 64 << 20
 
 
 def _end_with_parent() -> None:
-    """The parent holds the other end of standard input: when it is gone, however it ended, that end closes."""
+    """The parent holds the other end of standard input; when the parent ends, however it ends, that end closes."""
 
     def watch() -> None:
-        # Past Python's own buffer, whose lock would be in the way as this process ends.
+        # os.read avoids Python's buffered reader, whose lock would block this process from ending.
         while os.read(0, 1024):
             pass
         os.kill(os.getpid(), signal.SIGTERM)
@@ -36,7 +36,7 @@ def _end_with_parent() -> None:
 
 
 def serve(port: int) -> None:
-    """The server. Requests are read whole before a thread takes them, so that half-sent ones hold none."""
+    """The server. Requests are read completely before a thread takes them, so that incomplete ones hold no thread."""
     import waitress
     from waitress.channel import HTTPChannel
 
@@ -44,8 +44,8 @@ def serve(port: int) -> None:
     from studio.http.wsgi import application
 
     HTTPChannel.parser_class = Request
-    # Kits are large trees without cycles that stay for long: looking through all of them for garbage took a fifth of an edit's
-    # time. What is loaded by now stays, and is not looked at again.
+    # Kits are large trees without cycles that live long. Scanning them for garbage took a fifth of an edit's time, so
+    # everything loaded so far is excluded.
     gc.freeze()
     gc.set_threshold(*GARBAGE)
 
@@ -59,7 +59,7 @@ def serve(port: int) -> None:
         cleanup_interval=5,
         connection_limit=400,
         max_request_body_size=LARGEST_REQUEST,
-        # A kit's state of some megabytes goes out from memory: it is answered on a full disk as well.
+        # A kit state of some megabytes is sent from memory, so it also works on a full disk.
         outbuf_overflow=LARGEST_ANSWER_IN_MEMORY,
         ident=None,
         asyncore_use_poll=True,
@@ -67,7 +67,7 @@ def serve(port: int) -> None:
 
 
 def work() -> None:
-    """The worker: it does jobs two at a time. A second one on the same folder ends at once."""
+    """The worker: runs two jobs at a time. A second worker on the same folder ends at once."""
     from django.conf import settings
     from django.core.management import call_command
 
@@ -85,7 +85,7 @@ def work() -> None:
 
     threading.Thread(target=beat, daemon=True).start()
     threading.Thread(target=_look_for_forgotten_jobs, daemon=True).start()
-    # It looks often, because somebody waits for a folder that was dropped.
+    # It polls often, because somebody is waiting for a dropped folder.
     options = ["--workers", "2", "--quiet", "--delay", "0.05", "--max-delay", "0.1", "--backoff", "1.1"]
     call_command("run_huey", *options)
 
@@ -101,7 +101,7 @@ def _look_for_forgotten_jobs() -> None:
         try:
             missed = enqueue_forgotten(missed)
         except Exception:
-            # The disk is full, or the database busy: looked again in a moment.
+            # The disk is full or the database busy: try again shortly.
             logging.getLogger(__name__).warning("waiting jobs could not be looked at", exc_info=True)
             close_old_connections()
 

@@ -1,4 +1,6 @@
-"""Commands of `zesty` that ask the studio's folder, running or not. What they need is loaded once they run."""
+"""Verbs of `zesty` that read the studio's folder, whether the studio is running or not. What they need is imported when
+they run.
+"""
 
 import argparse
 import json
@@ -8,7 +10,7 @@ from typing import Any
 
 
 def add_to(commands: Any) -> None:
-    """Add them to the commands of `zesty`."""
+    """Adds the verbs to `zesty`."""
     library = commands.add_parser("library", help="list what is kept in the studio's folder (ZESTY_DATA)")
     library.add_argument(
         "--kind", metavar="KIND", help="one kind: kits, pieces, treatments, grooves and so on, or put_away"
@@ -57,7 +59,7 @@ WRONG = 1
 
 
 def _set_up() -> Path:
-    """The data folder, with everything loaded that reads it."""
+    """Sets Django up and returns the data folder."""
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "studio.settings")
     import django
     from django.conf import settings
@@ -67,7 +69,7 @@ def _set_up() -> Path:
 
 
 def _of_a_studio() -> Path:
-    """The data folder. Raises Refusal where there is no studio in it, or another version's."""
+    """The data folder. Raises Refusal if it holds no studio, or another version's."""
     data = _set_up()
     from django.db import connection
     from django.db.migrations.executor import MigrationExecutor
@@ -133,7 +135,7 @@ def _doctor(options: argparse.Namespace) -> int:
 
 
 def _entries(kind: str | None) -> list[Any]:
-    """Everything that is kept, or one kind of it, by name. Raises Refusal where there is no studio, or an older one's."""
+    """All library items, or those of one kind, by name. Raises Refusal if there is no studio, or an older one's."""
     from django.db import OperationalError
 
     from drumcore.refusals import Refusal

@@ -1,4 +1,4 @@
-"""The demo kits, put into the studio once."""
+"""Puts the demo kits into the studio, once."""
 
 import os
 import shutil
@@ -26,9 +26,8 @@ from studio.shelves.models import GrooveRecord
 
 @acting_in(LOCAL)
 def make_demo() -> list[KitRecord]:
-    """Write the demo sessions, bring them in as a user would, and make their kits. Does nothing the second time.
-
-    Where an older demo was made, the newer comes beside it: what somebody changed stays theirs.
+    """Writes the demo sessions, imports them as a user would, and builds their kits. It does nothing the second time.
+    If an older demo exists, the new one is added beside it, so that changes people made are kept.
     """
     done = Path(settings.DATA) / "demo-made"
     if done.exists() and _version_in(done) >= DEMO_VERSION:
@@ -45,13 +44,13 @@ def make_demo() -> list[KitRecord]:
 
 
 def _version_in(path: Path) -> int:
-    """The version of the demo that was made; one that cannot be read counts as the newest, so that nothing is made twice."""
+    """The version of the demo that was made; an unreadable one counts as the newest, so that nothing is made twice."""
     text = path.read_bytes().strip() or b"1"
     return int(text) if text.isdigit() else DEMO_VERSION
 
 
 def _free_name(name: str) -> str:
-    """The kit's name, or one that says it was recorded again where there is such a kit already."""
+    """The kit's name, or a name that says it was recorded again if the first is in use."""
     taken = set(KitRecord.objects.filter(put_away=False).values_list("name", flat=True))
     again = name if name not in taken else f"{name}, recorded again"
     return again if again not in taken else free_name(again, taken)

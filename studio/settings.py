@@ -1,4 +1,4 @@
-"""Settings of the studio. Everything it keeps lives in one folder, `ZESTY_DATA`."""
+"""Settings of the studio. Everything it stores is in one folder, `ZESTY_DATA`."""
 
 import os
 import re
@@ -9,10 +9,10 @@ from huey import SqliteHuey
 
 ROOT = Path(__file__).resolve().parent.parent
 DATA = Path(os.environ.get("ZESTY_DATA", ROOT / "data")).resolve()
-# What is kept here is its owner's alone: recordings, records, the queue, uploads, and the key.
+# Everything stored here is private to its owner: recordings, database, queue, uploads, and the key.
 os.umask(0o077)
 DATA.mkdir(parents=True, exist_ok=True)
-# Temporary files lie where there is room for what they become; the system's own folder may be small, or full.
+# Temporary files are written on the same disk as their results; the system's own folder may be small or full.
 TEMPORARY = DATA / "temporary"
 TEMPORARY.mkdir(exist_ok=True)
 tempfile.tempdir = str(TEMPORARY)
@@ -20,10 +20,10 @@ DIST = ROOT / "web" / "dist"
 
 
 def _secret() -> str:
-    """A key made once for this data folder; nothing is shared between installations."""
+    """A secret key made once for this data folder; installations share nothing."""
     path = DATA / "secret"
     if not path.is_file() or re.fullmatch(rb"[0-9a-f]{64}", path.read_bytes()) is None:
-        # Written whole or not at all: a first start on a full disk must not leave an empty one.
+        # Written completely or not at all: a first start on a full disk must not leave an empty key.
         handle, made = tempfile.mkstemp(dir=DATA, prefix="secret-")
         try:
             with os.fdopen(handle, "w") as file:
@@ -61,14 +61,14 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": DATA / "studio.sqlite3",
-        # A connection a thread, kept: opening one costs more than most requests.
+        # One kept connection per thread: opening one costs more than most requests.
         "CONN_MAX_AGE": None,
         "OPTIONS": {
             "timeout": 20,
             "transaction_mode": "IMMEDIATE",
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
         },
-        # The tests use several threads against a real file, as the studio does.
+        # Tests use several threads on a real file, as the studio does.
         "TEST": {"NAME": DATA / "test.sqlite3"},
     }
 }
@@ -89,7 +89,7 @@ ZESTY_PREPARED_BYTES = int(os.environ.get("ZESTY_PREPARED_MB", "8192")) << 20
 
 
 def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:
-    """Built files carry a hash of what is in them in their names."""
+    """Built files have a content hash in their names."""
     return re.match(r"^/assets/.+-[\w-]{8}\.\w+$", url) is not None
 
 

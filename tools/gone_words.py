@@ -1,4 +1,6 @@
-"""Words that are gone, looked for in strings, names and docs: `make lint` fails where one comes back. See docs/words.md."""
+"""Checks strings, names and docs for words that are no longer used: `make lint` fails if one comes back. See
+docs/words.md.
+"""
 
 import re
 import subprocess
@@ -17,7 +19,7 @@ GONE = {
 }
 """What is not said any more, and what is said instead."""
 EXEMPT = (
-    # Canvas and SVG have a stroke of their own.
+    # Canvas and SVG have strokes of their own.
     re.compile(
         r"stroke(?==|\(|:|-width|-dasharray|-linejoin|-linecap|-opacity|style|width|dash|line|opacity)|\.stroke\b", re.I
     ),
@@ -28,7 +30,7 @@ ENDINGS = (".py", ".ts", ".tsx", ".css", ".md", ".html")
 
 
 def found_in(text: str) -> list[tuple[int, str, str]]:
-    """The line, the word and its replacement, wherever a word is that is gone."""
+    """Every occurrence of a gone word: its line, the word and its replacement."""
     said = []
     for exempt in EXEMPT:
         text = exempt.sub("", text)

@@ -1,7 +1,7 @@
-"""A kit of full size, made up: 5,000 takes under 8 microphones, in a data folder of its own, for timing and trying.
+"""Makes a full-size kit, 5,000 takes under 8 microphones, in a data folder of its own, for timing.
 
-`python tools/large_kit.py FOLDER` makes it; `ZESTY_DATA=FOLDER python -m studio` then shows it. Two hundred short sounds
-stand for its 40,000 recordings, each cut at a place of its own, so that a player has to hold every one apart.
+`python tools/large_kit.py FOLDER` makes it; `ZESTY_DATA=FOLDER python -m studio` then shows it. Two hundred short
+sounds stand for its 40,000 recordings, each cut at a different place, so that a player cannot share them.
 """
 
 import os
@@ -24,7 +24,7 @@ RATE = 48000
 
 
 def make(folder: Path) -> tuple[str, int]:
-    """The kit's identifier and its session's, made in a data folder."""
+    """Makes the kit in a data folder; returns its id and its session's."""
     os.environ["ZESTY_DATA"] = str(folder)
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "studio.settings")
     import django

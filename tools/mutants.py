@@ -1,9 +1,9 @@
-"""`make mutants`: small faults put into the core one by one, to see whether its tests notice.
+"""`make mutants`: makes small faults in the core one by one, to see whether its tests notice.
 
-A sample, drawn with a fixed seed, of comparisons turned, signs changed, numbers moved, conditions swapped. Each is tried
-in a copy of the tree, with the tests that run its line (found once, by coverage) and pass without it: the most particular
-of them first, then the rest. Prints how many were noticed, and every one that was not. MUTANTS and SEED in the environment
-change how many and which.
+It takes a sample with a fixed seed of flipped comparisons, changed signs and numbers, and swapped conditions. Each is
+tried in a copy of the tree with the tests that run its line (found once by coverage) and pass without it, the most
+specific first. It prints how many were noticed, and every one that was not. MUTANTS and SEED in the environment change
+how many and which.
 """
 
 import ast
@@ -65,7 +65,7 @@ class Mutant:
 
 
 def mutations(node: ast.AST) -> list[ast.AST]:
-    """What a node may be turned into."""
+    """The mutations of a syntax node."""
     if isinstance(node, ast.Compare) and type(node.ops[0]) in TURNED:
         turned = copy.deepcopy(node)
         turned.ops[0] = TURNED[type(node.ops[0])]()
@@ -172,20 +172,22 @@ so only what passes is kept, with its time."""
 
 @dataclass(frozen=True)
 class Tests:
-    """The core's tests: how long each takes (s), and which run each line; line 0 is a module as a whole."""
+    """The core's tests: how long each takes (s), and which run each line; line 0 is the module as a whole."""
 
     seconds: dict[str, float]
     running: dict[tuple[str, int], list[str]]
 
     def of(self, mutant: Mutant) -> list[str]:
-        """Those that run a fault's line: first some of the most particular, that run the fewest lines, then the quickest."""
+        """The tests that run a fault's line: first the most specific ones, which run the fewest lines, then the
+        quickest.
+        """
         found = self.running.get((mutant.path, mutant.line)) or self.running.get((mutant.path, 0), [])
         every = [*found[:FIRST_TESTS], *sorted(found[FIRST_TESTS:], key=lambda test: self.seconds[test])]
         spent = accumulate(self.seconds[test] for test in every)
         return [test for test, so_far in zip(every, spent, strict=True) if so_far <= MOST_S]
 
     def in_turn(self, mutant: Mutant) -> list[tuple[list[str], float]]:
-        """Those of a fault in two runs, each with when (s) it is taken to hang."""
+        """A fault's tests in two runs, each with the time (s) after which it counts as hanging."""
         every = self.of(mutant)
         runs = [some for some in (every[:FIRST_TESTS], every[FIRST_TESTS:]) if some]
         return [(some, 60 + 10 * sum(self.seconds[test] for test in some)) for some in runs]
@@ -212,9 +214,10 @@ def who_runs_what(folder: Path) -> Tests:
 
 
 def _by_module(folder: Path, found: Mapping[tuple[str, int], list[str]], seconds: Iterable[str]) -> dict[str, set[str]]:
-    """The tests for what runs as a module is read (tables, defaults), which is run by no test: those that run lines of the
-    module or of any that imports it, or of one that imports that, or stand in a file that does. Compiled lines are not
-    seen either; they count for all that come by where their module is fetched."""
+    """The tests for code that runs at import (tables, defaults): those that run lines of the module or of one that
+    imports it, directly or not. Compiled code is not traced either; its lines count for every test that reaches the
+    module.
+    """
     using: dict[str, set[str]] = defaultdict(set)
     for (path, _), tests in found.items():
         using[path].update(tests)
@@ -249,7 +252,7 @@ def noticed(mutant: Mutant, runs: list[tuple[list[str], float]]) -> bool:
 
 
 def _pass(some: list[str], folder: Path, longest_s: float) -> bool:
-    """Whether tests pass in a tree. What hangs does not, and neither does whoever runs the tests."""
+    """Whether tests pass in a tree. A hanging run counts as failed."""
     child = os.fork()
     if child == 0:
         _run([*PYTEST, "-x", *some], folder)
@@ -265,7 +268,7 @@ def _pass(some: list[str], folder: Path, longest_s: float) -> bool:
 
 
 def _run(arguments: list[str], folder: Path) -> NoReturn:
-    """Pytest in a process of its own, in a group of its own."""
+    """Runs pytest in a process group of its own."""
     ended = 1
     try:
         os.setsid()

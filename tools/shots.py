@@ -106,7 +106,7 @@ def take_all(page: Page, address: str, theme: str) -> None:
 
 
 def furnish(page: Page) -> None:
-    """A library somebody has worked in: kits of their own, described and tagged, with versions, and pieces kept."""
+    """A library in use: kits with descriptions, tags and versions, and saved pieces."""
 
     def ask(path: str, body: object = None):
         answer = page.request.post(f"/api{path}", data=body or {})
@@ -153,7 +153,7 @@ def the_library(page: Page, keep: Callable[[str], None]) -> None:
 
 
 def taking(page: Page, keep: Callable[[str], None]) -> None:
-    """Another kit's snare on its way into the place of ours."""
+    """Bringing another kit's snare in, in place of ours."""
     page.get_by_role("button", name=re.compile("^Snare")).first.hover()
     page.get_by_role("button", name="More for Snare", exact=True).click()
     page.get_by_role("menuitem", name="Replace piece…").click()
@@ -166,7 +166,7 @@ def taking(page: Page, keep: Callable[[str], None]) -> None:
 
 
 def shared(page: Page, theme: str, keep: Callable[[str], None]) -> None:
-    """A bus with its space, and the sheet of bleed."""
+    """A bus with its reverb, and the bleed panel."""
     page.locator('[data-channel="air-bus"] button').first.click()
     page.get_by_role("figure", name=re.compile("^Decay")).wait_for()
     if theme == "dark":
@@ -182,7 +182,7 @@ def shared(page: Page, theme: str, keep: Callable[[str], None]) -> None:
 
 
 def at_the_host(page: Page, keep: Callable[[str], None]) -> None:
-    """Routed by plan for a host of another numbering, named, recorded and checked."""
+    """Routed by a plan for a host with other output names, with named tracks, recorded and checked."""
     page.get_by_role("tab", name="Host").click()
     page.get_by_role("button", name="Skiff").click()
     page.get_by_role("region", name="Plans").get_by_role("button", name="One output per piece").click()
@@ -225,7 +225,7 @@ def notes_and_touch(page: Page, theme: str, keep: Callable[[str], None]) -> None
     page.keyboard.press("s")
     page.get_by_test_id("curve-strike").wait_for()
     page.get_by_text("strikes of Snare").wait_for()
-    # A strike of the snare that came in after the curve was lifted, so that all figures speak of one thing.
+    # A snare strike after the curve was raised, so that all figures belong to one strike.
     page.wait_for_function("""() => {
       const [said, of] = [...document.querySelectorAll('[data-testid="touch-last"] p')].map((p) => p.textContent);
       const [from, to] = said.split(' → '); return of.startsWith('Snare · centre') && from < 110 && from !== to; }""")

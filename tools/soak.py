@@ -1,8 +1,9 @@
-"""`make soak MINUTES=n`: the running studio used, misused and killed; counts what was tried and whether anything was lost.
+"""`make soak MINUTES=n`: uses, misuses and kills a running studio, and checks that nothing was lost.
 
-Edits, imports, renders, deletions and hostile requests go on side by side while server, worker and the process above them are
-killed, suspended, run out of disk and have their clock set back. What was acknowledged is written down on this side and looked
-for at the end. Ends with 1 where anything acknowledged is missing, an answer was a fault or too slow, or memory ran away.
+Edits, imports, renders, deletions and hostile requests run side by side while the server, the worker and their parent
+are killed and suspended, the disk fills up and the clock is set back. Everything the studio confirmed is recorded here
+and checked at the end. The exit status is 1 if anything confirmed is missing, a response was an error or too slow, or
+memory grew too much.
 """
 
 import argparse
@@ -25,7 +26,7 @@ from soak_verdict import verdict  # noqa: E402
 
 
 def act(actor: Actor, studio: Studio, ledger: Ledger, draw: random.Random, until: float) -> None:
-    """Let one act; whatever ends it before its time is said at the end."""
+    """Runs one actor; if it ends early, the reason is reported at the end."""
     try:
         actor(studio, ledger, draw, until)
     except Exception as error:

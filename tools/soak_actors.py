@@ -1,4 +1,4 @@
-"""Those who use the studio during a soak: they edit, bring in, render, delete, and send what no program would."""
+"""The actors of a soak: they edit, import, render, delete, and send malformed requests."""
 
 import contextlib
 import hashlib
@@ -23,7 +23,7 @@ MOST_KITS = 24
 
 
 def strike(draw: random.Random, level_db: float) -> bytes:
-    """A short strike as a WAV file; no two are alike."""
+    """A short strike as a WAV file; no two are equal."""
     rng = np.random.default_rng(draw.getrandbits(32))
     t = np.arange(RATE // 8) / RATE
     sound = rng.standard_normal(len(t)) * np.exp(-t / 0.03) * 0.2 * 10 ** (level_db / 20)
@@ -33,7 +33,7 @@ def strike(draw: random.Random, level_db: float) -> bytes:
 
 
 def turns(until: float, pause_s: float, draw: random.Random) -> Iterator[int]:
-    """Again and again until the end, with a pause; what the studio refuses or does not answer costs its turn alone."""
+    """Repeats until the end, with pauses; a refused or unanswered request only costs its turn."""
     number = 0
     while time.monotonic() < until:
         yield number
@@ -42,7 +42,7 @@ def turns(until: float, pause_s: float, draw: random.Random) -> Iterator[int]:
 
 
 def make_kit(studio: Studio, ledger: Ledger, draw: random.Random, name: str, packed: bool = False) -> str:
-    """A kit made of recordings that are sent, one by one or as a zip."""
+    """Makes a kit from recordings, sent one by one or as a zip."""
     kit = studio.post("/kits", {"name": name})["id"]
     with ledger.lock:
         ledger.kits.add(kit)
@@ -71,7 +71,7 @@ def make_kit(studio: Studio, ledger: Ledger, draw: random.Random, name: str, pac
 
 
 def ended(studio: Studio, ledger: Ledger, job: dict, most_s: float = 60.0) -> dict:
-    """A job once it has ended, or as it was last seen."""
+    """A job after it has ended, or as it was last seen."""
     with ledger.lock:
         ledger.jobs.add(job["id"])
     until = time.monotonic() + most_s
@@ -166,7 +166,7 @@ def deleter(studio: Studio, ledger: Ledger, draw: random.Random, until: float) -
                 gone = draw.sample(kits, 4)
                 sessions = [s["id"] for kit in gone for s in studio.get(f"/kits/{kit}/sessions")]
                 with ledger.lock:
-                    # Whatever is answered, they may be gone from now on.
+                    # Whatever the response is, they may be gone from now on.
                     ledger.deleted |= set(gone)
                     ledger.sessions_deleted |= set(sessions)
                 things = [{"kind": "kits", "id": kit} for kit in gone]
@@ -182,7 +182,7 @@ def deleter(studio: Studio, ledger: Ledger, draw: random.Random, until: float) -
 
 
 def hostile_requests(studio: Studio, ledger: Ledger, draw: random.Random, until: float) -> None:
-    """Requests made up from the API's own document, most of them wrong. They go to kits of their own."""
+    """Requests generated from the API document, most of them invalid, to kits of their own."""
     document = None
     for _ in turns(until, 0.02, draw):
         with contextlib.suppress(Gone, Refused):
@@ -190,12 +190,12 @@ def hostile_requests(studio: Studio, ledger: Ledger, draw: random.Random, until:
                 document = studio.get("/openapi.json")
                 for path in ("/api/library/clear", "/api/maintenance/backup"):
                     document["paths"].pop(path, None)
-                # A kit that is deleted answers everything that follows in the same way.
+                # Once a kit is deleted, every further request to it gets the same response.
                 document["paths"]["/api/kits/{kit_id}"].pop("delete", None)
             kit = make_kit(studio, ledger, draw, "Hostile")
             session = studio.get(f"/kits/{kit}/sessions")[0]["id"]
             with ledger.lock:
-                # What they do to it nobody knows.
+                # Their effect on it is unknown.
                 ledger.deleted.add(kit)
                 ledger.sessions_deleted.add(session)
             known = {"kit_id": [kit], "session_id": [str(session)], "articulation": ["snare/centre"], "take": ["t1"]}
@@ -204,7 +204,7 @@ def hostile_requests(studio: Studio, ledger: Ledger, draw: random.Random, until:
                 if time.monotonic() > until:
                     return
                 if "/library/" in path and method != "get":
-                    # They would delete what others made.
+                    # These would delete what other actors made.
                     continue
                 kind = draw.choice(("application/json",) * 9 + ("text/plain",))
                 with contextlib.suppress(Gone):
@@ -256,7 +256,7 @@ def hostile_files(studio: Studio, ledger: Ledger, draw: random.Random, until: fl
 
 
 def dropper(studio: Studio, ledger: Ledger, draw: random.Random, until: float) -> None:
-    """Connections that send half and go, or nothing; and large bodies that are never finished."""
+    """Connections that send half a request, or nothing, and large bodies that never end."""
     for _ in turns(until, 0.4, draw):
         with contextlib.suppress(OSError):
             line = socket.create_connection(("127.0.0.1", studio.port), 2.0)

@@ -1,4 +1,6 @@
-"""What happens to the studio during a soak: kills, suspensions, a full disk, a clock that is set back; and who watches its memory."""
+"""What happens to the studio during a soak: kills, suspensions, a full disk, a clock set back; and a watch on its
+memory.
+"""
 
 import contextlib
 import os
@@ -57,7 +59,7 @@ class Chaos(threading.Thread):
         self.ledger.count(f"kills of the {whom}")
         if whom == "parent" and self.studio.process is not None:
             self.studio.process.wait()
-            # Its programs end by themselves before another studio may have the folder.
+            # Its programs must end before another studio can use the folder.
             time.sleep(0.5)
             self.studio.start()
         if not self.studio.wait():
@@ -72,12 +74,12 @@ class Chaos(threading.Thread):
             os.kill(number, signal.SIGSTOP)
             time.sleep(SUSPENDED_S)
             os.kill(number, signal.SIGCONT)
-        # What waited meanwhile is answered by then.
+        # Requests that waited have their responses by then.
         self.studio.suspended = time.monotonic() + 5.0
         self.ledger.count("suspensions")
 
     def fill(self) -> None:
-        """Fill the disk to its last byte for a while; only where it is a disk of its own."""
+        """Fills the disk completely for a while; only if it is a separate disk."""
         if not self.studio.place.small:
             return
         stuff = self.studio.place.folder / "full"
@@ -89,7 +91,7 @@ class Chaos(threading.Thread):
         self.ledger.count("full disks")
 
     def set_back(self) -> None:
-        """Set the studio's clock back by an hour or a day, and forth again."""
+        """Sets the studio's clock back by an hour or a day, and forward again."""
         if not self.studio.place.clock_moves:
             return
         self.studio.place.clock.write_text(self.draw.choice(("-3600", "-86400", "0")))
@@ -97,7 +99,7 @@ class Chaos(threading.Thread):
 
 
 class Watcher(threading.Thread):
-    """The most memory each program had (resident, in MB)."""
+    """The largest memory use of each program (resident, in MB)."""
 
     def __init__(self, studio: Studio, ledger: Ledger, until: float) -> None:
         super().__init__()

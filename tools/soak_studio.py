@@ -1,4 +1,4 @@
-"""The studio a soak runs: started as a user starts it, asked over HTTP, every answer held to what an answer may be."""
+"""The studio under soak: started as a user starts it, accessed over HTTP, with every response validated."""
 
 import contextlib
 import http.client
@@ -22,7 +22,7 @@ SIZE_MB = 900
 
 
 class Place:
-    """A folder for the studio, on a small disk of its own where one can be mounted."""
+    """A folder for the studio, on a small disk of its own if one can be mounted."""
 
     def __init__(self, folder: Path) -> None:
         self.folder, self.data = folder / "disk", folder / "disk" / "data"
@@ -48,9 +48,10 @@ class Place:
 
 @dataclass
 class Ledger:
-    """What was done and answered. `edits` are acknowledged: of a kit and version the level that was set; `files` of a session and
-    path the hash; `kits` those that were made and not deleted since, of which those of the `editors` are left alone; `jobs` what was
-    begun."""
+    """A record of requests and their responses. `edits` are confirmed ones: the level set in a kit's version; `files`
+    the hash by session and path; `kits` those made and not deleted since, of which the `editors`' are left alone;
+    `jobs` those started.
+    """
 
     counts: Counter[str] = field(default_factory=Counter)
     statuses: Counter[int] = field(default_factory=Counter)
@@ -76,7 +77,7 @@ class Ledger:
 
 
 class Gone(Exception):
-    """No answer: the studio was killed, or closed the connection."""
+    """No response: the studio was killed, or closed the connection."""
 
 
 @dataclass
@@ -91,7 +92,7 @@ class Answer:
 
 
 class Studio:
-    """Started by `python -m studio`. Answers that began or ended while it was suspended are not timed."""
+    """Started by `python -m studio`. Responses that began or ended while it was suspended are not timed."""
 
     def __init__(self, place: Place, port: int, ledger: Ledger) -> None:
         self.place, self.port, self.ledger = place, port, ledger
@@ -110,7 +111,7 @@ class Studio:
         self.wait()
 
     def wait(self, most_s: float = 120.0) -> bool:
-        """Until it answers; whether it does."""
+        """Waits until it responds; returns whether it does."""
         until = time.monotonic() + most_s
         while time.monotonic() < until:
             with contextlib.suppress(Gone):
@@ -130,7 +131,7 @@ class Studio:
         timed: bool = True,
         judged: bool = True,
     ) -> Answer:
-        """One request. Raises Gone where there is no answer."""
+        """One request. Raises Gone if there is no response."""
         data = raw if raw is not None else None if body is None else json.dumps(body).encode()
         connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=GIVES_UP_S)
         began = time.monotonic()
@@ -174,7 +175,7 @@ class Studio:
         return self._said(self.ask("POST", f"/api{path}", {} if body is None else body))
 
     def send(self, path: str, files: list[tuple[str, str, bytes]], fields: list[tuple[str, str]] = ()) -> Any:  # type: ignore[assignment]
-        """A form with files: (field, file name, bytes)."""
+        """Sends a form with files: (field, file name, bytes)."""
         boundary = uuid.uuid4().hex
         parts = [
             f'--{boundary}\r\nContent-Disposition: form-data; name="{name}"\r\n\r\n{value}\r\n'.encode()
@@ -188,7 +189,7 @@ class Studio:
         return self._said(self.ask("POST", f"/api{path}", raw=body, kind=kind))
 
     def _said(self, answer: Answer) -> Any:
-        """Its JSON. Raises Refused for any refusal."""
+        """The JSON of a response. Raises Refused for a refusal."""
         if answer.status >= 400:
             raise Refused(answer.status)
         return answer.json if answer.body else None

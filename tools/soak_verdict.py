@@ -1,4 +1,4 @@
-"""Whether a soak's studio has everything that was acknowledged, and what was tried."""
+"""Checks whether a soak's studio still has everything it confirmed, and reports what was tried."""
 
 import json
 import os
@@ -74,14 +74,14 @@ def verdict(studio: Studio, ledger: Ledger, minutes: float) -> int:
 
 
 def _settle(studio: Studio, ledger: Ledger) -> list[str]:
-    """Wait until every job that was begun has ended; those that have not."""
+    """Waits until every job has ended; returns those that have not."""
     waiting, until = set(ledger.jobs), time.monotonic() + SETTLES_S
     while waiting and time.monotonic() < until:
         for job in sorted(waiting):
             try:
                 ended = studio.get(f"/jobs/{job}")["state"] not in ("waiting", "running")
             except Refused:
-                ended = True  # its kit was deleted, or it is one of the oldest
+                ended = True  # its kit was deleted, or it was cleared as one of the oldest
             except Gone:
                 ended = False
             if ended:

@@ -38,7 +38,7 @@ say = Said()
 
 
 def paired(ours: Callable[[], object], theirs: Callable[[], object], runs: int = RUNS) -> tuple[float, float, float]:
-    """Lowest, median and highest ratio of the time of `ours` to that of `theirs`, run in turn after a warm-up."""
+    """The lowest, median and highest ratio of the time of `ours` to that of `theirs`, run alternately after a warm-up."""
     ours(), theirs()
     ratios = []
     for _ in range(runs):
@@ -100,7 +100,7 @@ def rendering(root: Path) -> None:
 
 
 def line_check(kit: Kit, sounds: FileSounds) -> None:
-    """Every articulation of the demo, struck by every take of its layer: as long as it rings, against as long as it takes."""
+    """Line check of the demo: the sounding time of all strikes against the time it takes."""
     struck = sum(
         max((len(layer.takes) for layer in articulation.layers if layer.low <= velocity <= layer.high), default=0)
         * LISTEN_S
@@ -122,7 +122,7 @@ def repeated(events: tuple[GrooveEvent, ...], length_s: float, times: int) -> li
 
 
 def adding(table, events, sounds) -> Callable[[], None]:
-    """The same voices added to whole-length buffers, one a channel, by plain NumPy."""
+    """The same voices added to whole-length buffers, one per channel, by plain NumPy."""
     striker, rate = Striker(table), table.head.rate_hz
     feeds = {f.piece: f.mics for f in table.head.feeds}
     voices = []

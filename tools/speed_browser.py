@@ -1,4 +1,4 @@
-"""What the browser's player takes of real time: sixteen treated channels under as many sounds as it lets sound at once."""
+"""The browser player's share of real time: sixteen treated channels with the maximum number of sounds."""
 
 import json
 import urllib.request
@@ -24,7 +24,7 @@ RENDER = """async ([head, pieces, events, seconds]) => {
 
 
 def _struck_alone(piece: dict) -> dict:
-    """A piece with one articulation, and of that only the takes that are struck: others need not be loaded."""
+    """A piece with one articulation and only the takes that are struck, so that others need not be loaded."""
     articulation = piece["articulations"][0]
     layer = next(y for y in articulation["layers"] if y["low"] <= VELOCITY <= y["high"])
     heard = {take for step in layer["steps"] for take in step}
@@ -42,7 +42,7 @@ def player(page: Page, address: str, kit: str, say: Say) -> None:
     for note, piece in enumerate(struck):
         head["notes"][note] = [{"articulation": piece["articulations"][0]["id"], "open_from": 0, "open_to": 127}]
     events = [{"kind": "strike", "time_s": 0.0, "note": k % len(struck), "velocity": VELOCITY} for k in range(STRIKES)]
-    # Loading is no part of it: what a moment takes is taken away.
+    # Loading is not part of the measurement, so it is subtracted.
     page.evaluate(RENDER, [head, struck, events, 0.004])
     shares = []
     for _ in range(RUNS):

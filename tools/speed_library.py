@@ -1,4 +1,4 @@
-"""What a thousand edits of a kit of full size cost on the disk, and how a library of a thousand kits is found through."""
+"""The disk space of a thousand edits of a full-size kit, and the search time in a library of a thousand kits."""
 
 import time
 from pathlib import Path
@@ -13,7 +13,7 @@ WANTED_S = 0.1
 
 
 def library(folder: Path, kit: str, say: Say) -> None:
-    """To be called with the studio's folder set up by `large_kit.make`, and nobody else on it."""
+    """Call it on a studio folder made by `large_kit.make` that nobody else uses."""
     from studio.people.workspace import LOCAL, acting_in
 
     with acting_in(LOCAL):

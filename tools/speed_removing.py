@@ -1,4 +1,4 @@
-"""What it costs to delete a kit for good where there are a thousand others with sixty thousand versions beside it."""
+"""The time to delete a kit for good beside a thousand other kits with sixty thousand versions."""
 
 import secrets
 import time
@@ -11,7 +11,7 @@ FEW, MANY, VERSIONS, REMOVED = 10, 1000, 60, 5
 
 
 def removing(folder: Path, kit: str, say: Say) -> None:
-    """To be called with the studio's folder set up by `large_kit.make`, and nobody else on it."""
+    """Call it on a studio folder made by `large_kit.make` that nobody else uses."""
     from studio.kits.versions import current_kit
 
     value = current_kit(kit)
@@ -26,7 +26,9 @@ def removing(folder: Path, kit: str, say: Say) -> None:
 
 
 def _kits(value, count: int) -> None:
-    """Kits of 500 takes by 8 microphones, each with versions of its own that share their takes, and a recording of its own."""
+    """Kits of 500 takes by 8 microphones, each with several versions that share their takes, and one recording of its
+    own.
+    """
     from django.db import transaction
 
     from studio.kits.models import KitReference, KitVersion
@@ -53,7 +55,7 @@ def _kits(value, count: int) -> None:
 
 
 def _removed() -> float:
-    """Seconds to remove the newest kit over a request, and its recording with it."""
+    """The seconds a request takes to delete the newest kit with its recording."""
     from django.test import Client
 
     from studio.kits.models import KitRecord

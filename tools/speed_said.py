@@ -1,4 +1,4 @@
-"""What was measured beside what is wanted; what is worse than wanted by half fails the run."""
+"""Prints measured against wanted figures; a figure worse than wanted by half fails the run."""
 
 from typing import Protocol
 
@@ -14,7 +14,7 @@ class Say(Protocol):
 
 
 class Said:
-    """Prints every figure as it comes."""
+    """Prints each figure as it arrives."""
 
     def __init__(self) -> None:
         self.far_off: list[str] = []
@@ -31,7 +31,7 @@ class Said:
             self.far_off.append(f"{what}: {middle:.2f}, wanted {wanted}")
 
     def status(self) -> int:
-        """The program's exit status; what is far off is said once more."""
+        """The program's exit status; figures far off are repeated."""
         for said in self.far_off:
             print(f"Worse than wanted by half: {said}")
         return int(bool(self.far_off))

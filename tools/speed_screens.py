@@ -1,4 +1,4 @@
-"""The screens and edits of a kit of full size, measured in the running application and said as shares of what is wanted."""
+"""Screens and edits of a full-size kit, measured in the running application as shares of the wanted times."""
 
 import os
 import re
@@ -99,7 +99,7 @@ def edits(address: str, say: Say) -> None:
         start = time.perf_counter()
         version = ask("/edits", {"base_version": version, "edit": edit})["version"]
         shares.append((time.perf_counter() - start) / 0.040)
-    # What live strikes are measured with: a filter and a fade-in a voice, and pads with rules.
+    # What live strikes are measured with: a low-pass and a fade-in on every voice, and pads with rules.
     harder = {"brightness": 2.0, "attack_soft_ms": 8.0, "attack_hard_ms": 1.0}
     cross_talk = [{"after": 1, "note": n, "up_to": 15, "within_ms": 12.0} for n in range(2, 60)]
     for edit in (
@@ -112,7 +112,7 @@ def edits(address: str, say: Say) -> None:
 
 
 def layers(page: Page, say: Say) -> None:
-    """From pressing a piece on the shelf until its grid is painted."""
+    """From clicking a piece until its grid is painted."""
     shares = []
     for number in (5, 9, 14, 18, 12, 7):
         shares.append(
@@ -135,7 +135,7 @@ def layers(page: Page, say: Say) -> None:
 
 
 def strikes(page: Page, say: Say) -> None:
-    """From a message to its sound being scheduled, every voice of it loaded, filtered and faded in."""
+    """From a message until its sound is scheduled, with all voices loaded, filtered and faded in."""
     page.locator("[aria-label='Pieces'] li button", has_text=f"Piece {STRUCK.removeprefix('piece-')}10 ×").first.click()
     page.wait_for_function(
         """(id) => { const p = window.zestySkin.player(); const piece = p.table.pieces.get(id);
@@ -165,7 +165,7 @@ def strikes(page: Page, say: Say) -> None:
 
 
 def memory(page: Page, say: Say) -> None:
-    """The sounds the player holds once it has loaded what it will: a smaller budget is soon full."""
+    """The sounds held by the player after loading; a smaller budget fills up sooner."""
     page.evaluate("() => { window.zestySkin.player().sounds.budget = 60 * 2 ** 20; }")
     page.wait_for_function("() => window.zestySkin.player().sounds.toCome === 0", timeout=120_000)
     held = page.evaluate("() => window.zestySkin.player().sounds.size") / (60 * 2**20)

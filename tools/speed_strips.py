@@ -1,5 +1,6 @@
-"""Twelve treated channels into six outputs: against their bare kernels in the same run, and against real time; and the same
-sent into two spaces."""
+"""Twelve treated channels into six outputs, against the bare kernels in the same run and against real time; and the
+same with sends to two reverbs.
+"""
 
 import time
 import tracemalloc
@@ -32,7 +33,7 @@ SOUNDS = FileSounds(Path)
 
 
 def _head(*lengths_s: float) -> PlayHead:
-    """With a bus through a hall of each length, into which every channel is sent."""
+    """With a bus through a hall of each length, to which every channel sends."""
     sends = tuple(PlaySend(into=CHANNELS + n, matrix=STRAIGHT) for n in range(len(lengths_s)))
     halls = [Hall(length_s=s * 0.75, damping=0.3, pre_delay_ms=0.0) for s in lengths_s]
 
@@ -104,6 +105,6 @@ def strips(
 
 
 def _speeds(took: list[float]) -> tuple[float, float, float]:
-    """Times real time, the first run left out: it loads and compiles."""
+    """Times real time, without the first run, which loads and compiles."""
     speeds = sorted(SECONDS * RATE // BLOCK * BLOCK / RATE / each for each in took[1:])
     return speeds[0], speeds[len(speeds) // 2], speeds[-1]

@@ -1,1 +1,1 @@
-"""The command `zesty`, a file a verb."""
+"""The command `zesty`. Each verb is one module."""

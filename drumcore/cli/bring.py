@@ -1,4 +1,4 @@
-"""`zesty bring`: a piece of another kit, or a kept one, brought into a kit."""
+"""`zesty bring`: bring a piece of another kit, or a saved piece, into a kit."""
 
 import argparse
 import contextlib
@@ -76,7 +76,7 @@ def run(options: argparse.Namespace) -> int:
 
 
 def _entering(options: argparse.Namespace, alone: Any, kit: Any) -> Any:
-    """Where each microphone enters: what is not among `--mics` stays behind, `--into` leads to channels of the kit."""
+    """Says which microphones come along (`--mics`) and which channel of the kit each one feeds (`--into`)."""
     into: dict[str, str] = {}
     for pair in options.into or ():
         mic, separator, channel = pair.partition("=")
@@ -90,7 +90,7 @@ def _entering(options: argparse.Namespace, alone: Any, kit: Any) -> Any:
 
 
 def _called(what: str, name: str, those: Any) -> str:
-    """The identifier of the one of a name, case aside. Raises Refusal that lists what there is."""
+    """The id of the item with this name (case is ignored). Raises Refusal listing the known names."""
     for one in those:
         if name.strip().casefold() in (one.name.casefold(), one.id.casefold()):
             return str(one.id)

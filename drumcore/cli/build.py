@@ -1,4 +1,4 @@
-"""`zesty build`: a kit file of a folder of recordings."""
+"""`zesty build`: make a kit file from a folder of recordings."""
 
 import argparse
 from pathlib import Path

@@ -1,4 +1,4 @@
-"""`zesty check`: what is worth knowing about a kit."""
+"""`zesty check`: print a kit's findings."""
 
 import argparse
 from pathlib import Path
@@ -44,7 +44,7 @@ def run(options: argparse.Namespace) -> int:
 
 
 def _line_json(line: Line, kit: Kit) -> dict[str, Any]:
-    """A line as it is printed: names instead of identifiers."""
+    """A line check result as printed: with names in place of ids."""
     piece, articulation = articulation_of(kit, line.articulation)
     outputs = [
         {

@@ -1,4 +1,4 @@
-"""`zesty climb`: every articulation from soft to hard."""
+"""`zesty climb`: play every articulation from soft to hard and print its level at each velocity."""
 
 import argparse
 from dataclasses import asdict

@@ -1,4 +1,4 @@
-"""`zesty demo`: the demo's sessions and grooves as plain files."""
+"""`zesty demo`: write the demo's sessions and grooves as plain files."""
 
 import argparse
 from pathlib import Path

@@ -1,4 +1,4 @@
-"""`zesty hit`: a note struck, what sounds, and where it arrives."""
+"""`zesty hit`: strike a note; print which takes sound and on which outputs they arrive."""
 
 import argparse
 from pathlib import Path

@@ -1,4 +1,4 @@
-"""Kit files that verbs open."""
+"""Open a kit file for a verb."""
 
 import contextlib
 import tempfile
@@ -16,7 +16,7 @@ from drumcore.refusals import Refusal
 
 @contextlib.contextmanager
 def opened_kit(path: Path) -> Iterator[OpenedKit]:
-    """A kit file, open while it is worked on; what is worth knowing of it is said. Raises Refusal where it cannot be read."""
+    """Opens a kit file and closes it at the end; prints warnings about the file. Raises Refusal if it cannot be read."""
     if not path.is_file():
         raise Refusal(f"{path} is not a file; give a {SUFFIX} file.")
     with tempfile.TemporaryDirectory(prefix="zesty-") as folder:

@@ -1,4 +1,4 @@
-"""The command `zesty`: the core for people who script, and for checking.
+"""The command `zesty`: the core for scripts and for checks.
 
 With `--json` one JSON document goes to standard output; messages go to standard error. Exit status: 0 done, 1 findings
 of level "wrong" (for `check`), 2 unusable input with one sentence.
@@ -49,7 +49,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 
 def _parser(wanted: str) -> argparse.ArgumentParser:
-    """The module of the verb that is wanted is loaded, and no other: `--help` should not take as long as the core."""
+    """Loads only the module of the verb that was asked for, so that `--help` does not import the whole core."""
     parser = argparse.ArgumentParser(prog="zesty", description="Turn drum recordings into a kit that plays.")
     verbs = parser.add_subparsers(required=True, metavar="COMMAND")
     for name, says in VERBS.items():

@@ -1,4 +1,4 @@
-"""`zesty microphones`: how often polarity and delay between two microphones are found."""
+"""`zesty microphones`: measure how often polarity and delay between two microphones are detected."""
 
 import argparse
 import json

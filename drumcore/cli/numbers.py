@@ -1,11 +1,11 @@
-"""Numbers as arguments."""
+"""Argument types for numbers."""
 
 import argparse
 from collections.abc import Callable
 
 
 def whole(low: int, high: int) -> Callable[[str], int]:
-    """A whole number within limits, both included."""
+    """An argument type for whole numbers from `low` to `high`, both included."""
 
     def read(text: str) -> int:
         if not text.isdecimal() or not low <= int(text) <= high:

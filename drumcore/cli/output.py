@@ -1,4 +1,4 @@
-"""What several verbs print."""
+"""Printing that several verbs share."""
 
 import json
 import sys

@@ -1,4 +1,4 @@
-"""`zesty pieces`: a kit's pieces, their articulations and microphones."""
+"""`zesty pieces`: list a kit's pieces with their articulations and microphones."""
 
 import argparse
 import json

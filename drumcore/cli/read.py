@@ -1,4 +1,4 @@
-"""`zesty read`: what a folder of recordings holds."""
+"""`zesty read`: list what a folder of recordings holds."""
 
 import argparse
 from pathlib import Path

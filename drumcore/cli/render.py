@@ -1,4 +1,4 @@
-"""`zesty render`: a MIDI file played, one WAV file an output."""
+"""`zesty render`: render a MIDI file to one WAV file per output."""
 
 import argparse
 from pathlib import Path

@@ -1,4 +1,4 @@
-"""`zesty route`: every channel sent where a plan says."""
+"""`zesty route`: route a kit by a routing plan."""
 
 import argparse
 from collections.abc import Mapping
@@ -35,7 +35,7 @@ def run(options: argparse.Namespace) -> int:
         kit = apply(opened.kit, SetHost(host=host)) if host else opened.kit
         routed = route(kit, plan)
         places = opened.recordings | opened.responses
-        # By the edit: what comes out is held to what holds for every kit.
+        # Made through the edit, because an edit's result is checked against the kit's invariants.
         write_kit_file(apply(kit, ApplyPlan(plan=plan)), lambda content: places[content], options.output)
     for move in routed.moves:
         print(f"{move.name}: {move.before} → {move.after}")
@@ -45,7 +45,7 @@ def run(options: argparse.Namespace) -> int:
 
 
 def _named(kind: Any, wanted: str, by_name: Mapping[str, Any], by_id: Mapping[str, Any]) -> Any:
-    """What ships under a name or an identifier, else what a file holds."""
+    """The shipped item with this name or id; otherwise the argument is a file to read."""
     names = {name.casefold(): value for name, value in (*by_name.items(), *by_id.items())}
     if wanted.casefold() in names:
         return names[wanted.casefold()]

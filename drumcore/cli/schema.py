@@ -1,4 +1,4 @@
-"""`zesty schema`: the form of what this program writes as JSON Schema, for programs that write or check it."""
+"""`zesty schema`: print the JSON Schema of this program's JSON formats, for programs that write or check them."""
 
 import argparse
 import json
@@ -25,6 +25,6 @@ def run(options: argparse.Namespace) -> int:
 
 
 def schema_of(form: str) -> dict[str, Any]:
-    """JSON Schema (draft 2020-12) of one of FORMS: every field with its range and what it is where it is left out."""
+    """The JSON Schema (draft 2020-12) of one of FORMS, with each field's range and default."""
     wanted: Any = {KIT: Kit, EDITS: Edit, TABLE: PlayTable}[form]
     return TypeAdapter(wanted).json_schema()

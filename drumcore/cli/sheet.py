@@ -1,4 +1,4 @@
-"""`zesty sheet`: the track sheet."""
+"""`zesty sheet`: print the track sheet."""
 
 import argparse
 from pathlib import Path

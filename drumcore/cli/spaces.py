@@ -1,4 +1,4 @@
-"""`zesty spaces`: how long the spaces that ship take to die away."""
+"""`zesty spaces`: measure the decay times of the shipped reverbs."""
 
 import argparse
 import json

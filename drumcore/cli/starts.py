@@ -1,4 +1,4 @@
-"""`zesty starts`: how often the start of a strike is found."""
+"""`zesty starts`: measure how often the start of a strike is detected."""
 
 import argparse
 import json

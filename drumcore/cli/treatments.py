@@ -1,4 +1,4 @@
-"""`zesty treatments`: what the treatments that ship do to the demo's recordings."""
+"""`zesty treatments`: measure the shipped treatments on the demo's recordings."""
 
 import argparse
 import json

@@ -1,4 +1,4 @@
-"""The room the demo was recorded in: where drums and microphones stand, and what each microphone hears."""
+"""The room of the demo: where drums and microphones stand, and what each microphone records."""
 
 import functools
 from dataclasses import dataclass
@@ -22,7 +22,7 @@ Place = tuple[float, float, float]
 
 @dataclass(frozen=True)
 class Stand:
-    """A microphone in the room: one place, or two for a stereo pair. `level` sets its gain on the recorder."""
+    """A microphone at one position, or two positions for a stereo pair. `level` is its recorder gain (linear)."""
 
     folder: str
     places: tuple[Place, ...]
@@ -60,7 +60,7 @@ PLACES: dict[str, Place] = {
 
 @functools.lru_cache(maxsize=4)
 def _room_response(seed: int) -> Floats:
-    """Impulse response of the boathouse, shape (frames, 2): early planks, then a tail that falls evenly, lows slowest."""
+    """The boathouse's impulse response, shape (frames, 2): early reflections, then an even decay, slowest in the lows."""
     rng = np.random.default_rng(seed)
     frames = int(ROOM_S * RATE_HZ)
     t = np.arange(frames) / RATE_HZ
@@ -81,19 +81,19 @@ def _roll_off(cutoff_hz: float) -> Floats:
 
 
 class Struck:
-    """A strike as it leaves a piece, float64 (frames,)."""
+    """A dry strike as the piece emits it, float64, shape (frames,)."""
 
     def __init__(self, dry: Floats) -> None:
         self.dry = dry
 
     @functools.cached_property
     def answer(self) -> Floats:
-        """What the room answers to it, (frames, 2): calculated once, however many microphones hear it."""
+        """The room's response to it, shape (frames, 2), computed once for all microphones."""
         return np.asarray(oaconvolve(self.dry[:, None], _room_response(4), axes=0))
 
 
 def hear(stand: Stand, place: Place, strike: Struck, rng: np.random.Generator) -> Floats:
-    """What a microphone records of a strike at a place: shape (frames, sides). Delay and level by distance."""
+    """A microphone's recording of a strike at a position: shape (frames, sides). Distance sets delay and level."""
     sides = len(stand.places)
     distances = [_distance(where, place) for where in stand.places]
     latest = max(distances) / SPEED_OF_SOUND
@@ -116,7 +116,7 @@ def hear(stand: Stand, place: Place, strike: Struck, rng: np.random.Generator) -
 
 
 def _until_quiet(sound: Floats) -> Floats:
-    """A recording up to where what is heard has sunk into the noise, as a recordist cuts it."""
+    """The recording, ended where it has decayed into the noise floor."""
     loud = np.abs(sound.T) > 10.0 ** ((NOISE_DBFS - 4.0) / 20.0)
     heard = np.flatnonzero(functools.reduce(np.logical_or, loud))
     end = int(heard[-1]) if len(heard) else 0

@@ -1,4 +1,4 @@
-"""What is shared in the demo kit: a crushed bus under the snare, and a hall behind the kit."""
+"""The shared buses of the demo kit: a compressed bus under the snare, and a hall for the kit."""
 
 from collections.abc import Iterator
 
@@ -15,7 +15,7 @@ SENT_DB = {("snare-channel", CRUSH): -9.0, ("snare-channel", AIR): -14.0, ("over
 
 
 def shared() -> Iterator[OneEdit]:
-    """The edits that make both buses of the main demo kit and send into them."""
+    """The edits that create both buses of the main demo kit and its sends into them."""
     yield MakeBus(name="Crush")
     yield MakeBus(name="Air")
     low_cut = EqBand(kind=BandKind.LOW_CUT, hz=120.0, gain_db=0.0, q=1.0)

@@ -1,4 +1,4 @@
-"""The demo's recordings beside figures of real drums, band by band."""
+"""The demo's recordings compared with measurements of real drums, band by band."""
 
 import re
 from collections.abc import Iterable, Sequence
@@ -24,7 +24,9 @@ LEAD_S = 0.2
 
 @dataclass(frozen=True)
 class Wanted:
-    """A drum that was measured: where the demo has it, its levels in dB under its strongest band, its times in ms."""
+    """Measurements of one real drum: where the demo has its counterpart, levels in dB under the strongest band, decay
+    times in ms.
+    """
 
     name: str
     folder: str
@@ -93,14 +95,14 @@ REAL = (
 
 @dataclass(frozen=True)
 class Heard:
-    """What a drum of the demo is like in each band, and which bands are too far from what is wanted."""
+    """Measurements of one demo drum, and the bands that are too far from the real one's."""
 
     wanted: Wanted
     levels_db: tuple[float, ...]
     times_ms: tuple[float, ...]
 
     def off(self) -> list[str]:
-        """The bands that count and miss, as "level 3" or "time 7", counted from 1."""
+        """The bands that miss, as "level 3" or "time 7", counted from 1."""
         found = []
         for number, level in enumerate(self.wanted.levels_db):
             if level <= COUNTS_FROM_DB:
@@ -113,7 +115,7 @@ class Heard:
 
 
 def compare_with_real_drums(sessions: Path) -> list[Heard]:
-    """The hardest strikes of the demo's sessions under a folder, the mean of their takes and sides."""
+    """Measures the hardest strikes of the sessions under a folder, averaged over takes and sides."""
     found = []
     for wanted in REAL:
         sides = [side for path in hardest(sessions / wanted.folder) for side in _sides(path)]
@@ -124,7 +126,7 @@ def compare_with_real_drums(sessions: Path) -> list[Heard]:
 
 
 def hardest(folder: Path) -> list[Path]:
-    """The takes of the greatest strength in an articulation's folder, by the strength in their names."""
+    """The takes of the hardest layer in an articulation's folder, by the layer number in their names."""
     numbered = [(int(m.group(1)), path) for path in sorted(folder.glob("*.wav")) if (m := _STRENGTH.search(path.name))]
     top = max(strength for strength, _ in numbered)
     return [path for strength, path in numbered if strength == top]
@@ -161,7 +163,7 @@ def of_bands(sound: Floats, rate_hz: int, start: int) -> tuple[Floats, Floats]:
 
 
 def table(found: Sequence[Heard]) -> str:
-    """What is wanted and what is heard, side by side; an asterisk where they are too far apart."""
+    """The wanted and measured figures side by side; an asterisk marks a miss."""
     heads = [f"{_hz(low)}–{_hz(high)}" for low, high in BANDS]
     lines = [f"{'':22}" + "".join(f"{head:>12}" for head in heads)]
     for heard in found:

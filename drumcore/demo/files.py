@@ -11,7 +11,7 @@ DEMO_VERSION = 3
 
 
 def write_demo(folder: Path) -> tuple[list[Path], list[Path]]:
-    """Write both sessions under `folder`/Sessions and the grooves under `folder`/Grooves; returns both lists."""
+    """Writes both sessions to `folder`/Sessions and the grooves to `folder`/Grooves; returns both lists of paths."""
     sessions = write_sessions(folder / "Sessions")
     grooves = []
     for groove in demo_grooves():

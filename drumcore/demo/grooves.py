@@ -1,4 +1,4 @@
-"""Grooves written for the Salt Lantern Players, as sixteenths on a grid with a player's small unevenness."""
+"""The demo's grooves, written as sixteenths with small human unevenness."""
 
 import random
 from dataclasses import dataclass
@@ -111,7 +111,7 @@ def _written(score: Score) -> Groove:
 
 
 def _last_boat() -> Groove:
-    """A roll from the softest strike to the hardest, and one crash to end it."""
+    """A roll from the softest strike to the hardest, ended by one crash."""
     bpm, step_s = 100.0, 60.0 / 100.0 / 8.0
     strikes = 8 * 8 * 2
     events = [

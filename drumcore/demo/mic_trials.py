@@ -1,5 +1,6 @@
-"""Strikes made up as two microphones hear them, with delay and polarity that are known: to see how often they are
-found, and how often nothing is said."""
+"""Synthetic strikes recorded by two microphones with known delay and polarity, to measure how reliably these are
+detected.
+"""
 
 from collections.abc import Iterator
 
@@ -22,8 +23,7 @@ Generator = np.random.Generator
 
 
 class MicFigures(Value):
-    """How one kind of strike went at one distance: of so many tried, how many were answered, with how many wrong signs
-    and wrong delays among them."""
+    """Results for one kind of strike at one distance: trials, answers given, wrong signs and wrong delays among them."""
 
     kind: str
     direct_db: int
@@ -34,7 +34,7 @@ class MicFigures(Value):
 
 
 def _soft_tom(rng: Generator, rate: int) -> Floats:
-    """A tom touched softly: hardly any attack, so that one period of it looks like the next."""
+    """A soft tom strike: with hardly any attack, each period of its tone looks like the next."""
     n = round(SECONDS * rate)
     t = np.arange(n) / rate - LEAD_S
     after = np.maximum(t, 0.0)
@@ -45,21 +45,23 @@ def _soft_tom(rng: Generator, rate: int) -> Floats:
 
 
 def _coloured(rng: Generator, sound: Floats, rate: int) -> Floats:
-    """As a microphone colours it: less below 20 to 70 Hz and above 3 to 15 kHz."""
+    """The sound coloured like a microphone's: less below 20 to 70 Hz and above 3 to 15 kHz."""
     lows = butter(1, rng.uniform(20, 70), "high", fs=rate)
     highs = butter(1, rng.uniform(3000, 15000), "low", fs=rate)
     return np.asarray(lfilter(*highs, lfilter(*lows, sound)))
 
 
 def _later(sound: Floats, frames: float) -> Floats:
-    """Later by a number of frames that need not be whole."""
+    """The sound delayed by a fractional number of frames."""
     size = 2 * len(sound)
     turn = np.exp(-2j * np.pi * np.fft.rfftfreq(size) * frames)
     return np.asarray(np.fft.irfft(np.fft.rfft(sound, size) * turn, size)[: len(sound)])
 
 
 def _room(rng: Generator, rate: int, direct_db: float) -> Floats:
-    """A response: the direct sound at 1, and reverberation of 0.2 to 0.9 s so many dB under it, from 0.5 to 6 ms on."""
+    """A room response: direct sound at 1, then reverberation of 0.2 to 0.9 s at `-direct_db`, starting after 0.5 to 6
+    ms.
+    """
     n = round(0.5 * rate)
     tail = rng.standard_normal(n) * 10.0 ** (-3.0 * np.arange(n) / rate / rng.uniform(0.2, 0.9))
     b, a = butter(1, rng.uniform(3000, 9000), "low", fs=rate)
@@ -74,7 +76,7 @@ def _noisy(rng: Generator, sound: Floats, under_db: float) -> Floats:
 
 
 def pair(rng: Generator, kind: str, direct_db: float, rate: int) -> tuple[Floats, Floats, int, float]:
-    """A strike as two microphones hear it, the other's polarity and its delay in ms."""
+    """One strike in two microphones, with the second one's polarity and its delay in ms."""
     dry = _soft_tom(rng, rate) if kind == SOFT_TOM else shaped(rng, rate, kind, LEAD_S).sound
     near = _coloured(rng, dry, rate)
     sign = int(rng.choice([-1, 1]))
@@ -86,7 +88,7 @@ def pair(rng: Generator, kind: str, direct_db: float, rate: int) -> tuple[Floats
 
 
 def _trials(kind: str, direct_db: int, each: int, seed: int) -> Iterator[tuple[bool, bool, bool]]:
-    """Of each: was it answered, was the sign wrong, was the delay."""
+    """For each trial: was there an answer, was the sign wrong, was the delay wrong."""
     for number in range(each):
         rng = np.random.default_rng([seed, KINDS.index(kind), direct_db + 100, number])
         rate = int(rng.choice([44_100, 48_000]))
@@ -99,7 +101,7 @@ def _trials(kind: str, direct_db: int, each: int, seed: int) -> Iterator[tuple[b
 
 
 def mic_trials(each: int = 60, seed: int = 1) -> tuple[MicFigures, ...]:
-    """`each` strikes of every kind at every distance, made from a seed."""
+    """Runs `each` trials of every kind at every distance, from a seed."""
     figures = []
     for kind in KINDS:
         for direct_db in DIRECT_DB:

@@ -1,6 +1,7 @@
-"""The recordist's weekend: every articulation of both demo kits, written as files, with the mistakes left in.
+"""The demo's recording sessions: every articulation of both demo kits, written as files, with mistakes planted on
+purpose.
 
-The demo's world and its planted mistakes are the design's own ("The demo").
+The demo's world and its mistakes come from the design ("The demo").
 """
 
 import os
@@ -38,7 +39,7 @@ SAYS = {
 
 @dataclass(frozen=True)
 class Articulation:
-    """One articulation of the session: how many strengths, how many repeats of each, and who hears it."""
+    """One articulation of a session: how many velocity layers, how many round robins, and which microphones hear it."""
 
     folder: str
     prefix: str
@@ -56,7 +57,7 @@ def _plain(voice: Voice, *, softer: float = 1.0) -> Model:
 
 
 def _snare(head: Voice, wires: Voice, ring: float = 0.0) -> Model:
-    """A head over wires; from beneath the wires are nearer. A rimshot rings as well."""
+    """A snare: the head with its wires, which are louder from below. A rimshot also rings."""
 
     def hit(strength: float, rng: Generator) -> dict[str, Floats]:
         sound, rattle = (strike(voice, strength, rng) / loudness_gain(strength) for voice in (head, wires))
@@ -195,7 +196,7 @@ def _is(slot: _Slot, prefix: str, strength: int, repeat: int) -> bool:
 
 
 def _mistaken(sound: Floats, stand: Stand, slot: _Slot) -> tuple[Floats, int]:
-    """The recording with the mistake that was made on it, and its sample rate."""
+    """The recording with its planted mistake, and its sample rate."""
     if stand is room.SNARE_BOTTOM:
         sound = -sound
     if stand is room.SNARE_TOP and _is(slot, "sn", 6, 3):
@@ -216,7 +217,7 @@ def _write(path: Path, sound: Floats, rate_hz: int) -> None:
 
 
 def _plant_files(root: Path) -> None:
-    """The mistakes made among the files: one missing, one twice, one mislabelled, two that nobody can read."""
+    """Plants the mistakes among the files: one missing, one duplicate, one mislabelled, two unreadable."""
     (root / "Room" / "Hats open" / "hat_open_02_1_R.wav").unlink()
     cowbell = root / "Percussion" / "Cowbell"
     (cowbell / "cowbell_03_3_G#2.wav").write_bytes((cowbell / "cowbell_03_2_G#2.wav").read_bytes())

@@ -1,4 +1,4 @@
-"""What the spaces that ship were measured at: how long each band takes, and how far that is from what their values say."""
+"""Measured decay times of the shipped reverbs by band, and how far they are from their settings."""
 
 from drumcore.kit.rates import USUAL_RATE
 from drumcore.refusals import Refusal
@@ -11,7 +11,7 @@ from drumcore.value import Value
 
 
 class SpaceFigures(Value):
-    """`off` is how far the worst band is from what a hall says, as a share of that."""
+    """`off` is the worst band's relative error."""
 
     id: str
     name: str
@@ -30,7 +30,7 @@ def _figures(shipped: ShippedSpace, space: Space, rate_hz: int) -> SpaceFigures:
     off = None
     if isinstance(space, Hall):
         off = max(abs(band.seconds / decay_s(space, band.hz) - 1.0) for band in decay if band.seconds is not None)
-    # Of an echo only its repeats are told: between them nothing dies away.
+    # An echo has only its repeats measured: nothing decays between them.
     told = decay if off is not None else tuple(band.but(seconds=None) for band in decay)
     return SpaceFigures(id=shipped.id, name=shipped.name, seconds=samples.shape[1] / rate_hz, decay=told, off=off)
 

@@ -1,4 +1,4 @@
-"""Strikes made up with starts that are known, among everything that hides a start: to see how often it is found."""
+"""Synthetic strikes with known starts, under everything that can hide a start, to measure how often it is detected."""
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
@@ -21,14 +21,14 @@ Generator = np.random.Generator
 
 @dataclass(frozen=True)
 class _Strike:
-    """A clean strike and the time of its start in it, in s."""
+    """A clean strike and its start time, in s."""
 
     sound: Floats
     start_s: float
 
 
 class TrialFigures(Value):
-    """How one kind of trial went: how many starts were within 1 ms, and by how much the worst was off."""
+    """Results for one kind of trial: how many starts were within 1 ms, and the worst error."""
 
     kind: str
     tried: int
@@ -42,7 +42,7 @@ class TrialFigures(Value):
 
 
 def shaped(rng: Generator, rate: int, kind: str, lead_s: float) -> _Strike:
-    """One drum of a kind, struck `lead_s` into the file; its rise takes 0.05 to 0.7 ms."""
+    """A drum of one kind, struck `lead_s` into the file; it rises within 0.05 to 0.7 ms."""
     n = round(SECONDS * rate)
     t = np.arange(n) / rate - lead_s
     after = np.maximum(t, 0.0)
@@ -74,7 +74,7 @@ DRUMS = ("kick", "tom", "snare", "hat", "cymbal")
 
 
 def _swell(rng: Generator, rate: int, lead_s: float) -> _Strike:
-    """A brush or a shaker: noise that rises over 4 to 60 ms."""
+    """A brush or shaker: noise that rises over 4 to 60 ms."""
     n = round(SECONDS * rate)
     t = np.arange(n) / rate - lead_s
     rise_s = rng.uniform(0.004, 0.060)
@@ -88,7 +88,7 @@ def _swell(rng: Generator, rate: int, lead_s: float) -> _Strike:
 
 
 def _late_room(rng: Generator, rate: int, lead_s: float) -> _Strike:
-    """A far microphone: the direct sound, and the room louder than it, 4 to 25 ms later."""
+    """A distant microphone: direct sound, then a louder room 4 to 25 ms later."""
     dry = shaped(rng, rate, str(rng.choice(DRUMS)), lead_s).sound
     late = round(rng.uniform(0.004, 0.025) * rate)
     tail = rng.standard_normal(round(0.25 * rate)) * np.exp(-np.arange(round(0.25 * rate)) / (0.07 * rate))
@@ -122,12 +122,12 @@ def _hum(rng: Generator, n: int, rate: int) -> Floats:
 
 
 def _under(noise: Floats, snr_db: float) -> Floats:
-    """Noise whose RMS lies so far under a peak of 1."""
+    """Noise with an RMS `snr_db` under a peak of 1."""
     return np.asarray(noise / np.sqrt(np.mean(noise**2)) * 10 ** (-snr_db / 20))
 
 
 def _with_click(rng: Generator, strike: _Strike, rate: int) -> Floats:
-    """A spark or a pop of under 1 ms, 8 to 40 ms before the strike, as loud as half of it or softer."""
+    """Adds a click of under 1 ms, 8 to 40 ms before the strike, at up to half the strike's level."""
     sound = strike.sound.copy()
     at = max(0, round((strike.start_s - rng.uniform(0.008, 0.040)) * rate))
     length = int(rng.integers(1, max(2, round(0.0008 * rate))))
@@ -182,7 +182,7 @@ TRIALS: dict[str, Trial] = {
 
 
 def _trials(kind: str, each: int, seed: int) -> Iterator[tuple[float, str]]:
-    """How far each found start is off in ms, and what was struck."""
+    """The error of each detected start in ms, and which kind of drum it was."""
     for number in range(each):
         rng = np.random.default_rng([seed, list(TRIALS).index(kind), number])
         rate = int(rng.choice(RATES))
@@ -194,7 +194,7 @@ def _trials(kind: str, each: int, seed: int) -> Iterator[tuple[float, str]]:
 
 
 def start_trials(each: int = 200, seed: int = 1) -> tuple[TrialFigures, ...]:
-    """`each` strikes of every kind, made from a seed."""
+    """Runs `each` trials of every kind, from a seed."""
     figures = []
     for kind in TRIALS:
         tried = list(_trials(kind, each, seed))

@@ -1,8 +1,8 @@
-"""Struck sounds made by calculation, band by band: tones that ring, metal that shimmers, noise that rattles.
+"""Synthesised drum sounds, built band by band: ringing tones, shimmering metal, rattling noise.
 
-A `Voice` says how strong each band of frequencies is and how fast it dies when the piece is struck as hard as it goes, and
-what softer strikes lose. `strike` makes one dry strike of it, float64 of shape (frames,), peaking near 1 at full
-strength. `strength` runs from 0 (barely touched) to 1.
+A `Voice` says how strong each frequency band is and how fast it decays at full strength, and what softer strikes lose.
+`strike` makes one dry strike of it, float64 of shape (frames,), peaking near 1 at full strength. `strength` runs from 0
+(barely touched) to 1.
 """
 
 import functools
@@ -42,7 +42,7 @@ Eight = tuple[float, float, float, float, float, float, float, float]
 
 @dataclass(frozen=True)
 class Tone:
-    """A mode that is heard as a pitch: its frequency, and its share of the tones in its band."""
+    """A mode heard as a pitch: its frequency, and its share of the tonal energy in its band."""
 
     hz: float
     share: float = 1.0
@@ -50,12 +50,12 @@ class Tone:
 
 @dataclass(frozen=True)
 class Voice:
-    """How a piece sounds when it is struck hard.
+    """How a piece sounds when struck hard.
 
-    `levels_db` is the energy of the first 50 ms in each band, `times_ms` how long each takes to fall by 20 dB, `soft_db`
-    what each loses more than the whole in the softest strike. `tonal` is the share of each band's energy that its tones
-    carry; the rest is noise, or for metal (`casting` is its seed) as many lines as a cymbal has modes. `rise_ms` is how
-    each band begins. Tones begin `drop` higher than they end, and fall within `drop_s`.
+    `levels_db` is the energy of the first 50 ms in each band, `times_ms` the time each band takes to fall by 20 dB,
+    `soft_db` each band's extra loss in the softest strike. `tonal` is the tones' share of each band's energy; the rest
+    is noise, or for metal (seeded by `casting`) as many lines as a cymbal has modes. `rise_ms` is each band's attack.
+    Tones begin `drop` higher than they end and fall within `drop_s`.
     """
 
     levels_db: Eight
@@ -83,12 +83,12 @@ def _eight(values: Iterable[float]) -> Eight:
 
 
 def loudness_gain(strength: float) -> float:
-    """Linear gain over the dynamic range of a player's arm."""
+    """Linear gain by strength, over the dynamic range of a player's arm."""
     return float(10.0 ** (DYNAMIC_RANGE_DB * (strength - 1.0) / 20.0))
 
 
 def strike(voice: Voice, strength: float, rng: Generator) -> Floats:
-    """One strike of a voice."""
+    """Synthesises one strike of a voice."""
     frames = int(voice.seconds * RATE_HZ)
     t = np.arange(frames) / RATE_HZ
     size = next_fast_len(frames, real=True)
@@ -120,7 +120,7 @@ def strike(voice: Voice, strength: float, rng: Generator) -> Floats:
 
 
 def _fading(t: Floats, rise: Floats, fall_s: float) -> Floats:
-    """An envelope that falls by 20 dB in `fall_s`, of energy 1 in its first 50 ms."""
+    """An envelope that falls by 20 dB in `fall_s`, with energy 1 in its first 50 ms."""
     envelope = t * (-FALL / fall_s)
     np.exp(envelope, out=envelope)
     envelope *= rise
@@ -129,8 +129,9 @@ def _fading(t: Floats, rise: Floats, fall_s: float) -> Floats:
 
 
 def _fall_s(falls_s: Sequence[float], number: int, place: int, parts: int) -> float:
-    """How long a part of a band takes to fall: at the band's edges a little as its neighbour does, so that no step is
-    heard from one band to the next."""
+    """The decay time of a part of a band, blended towards its neighbours at the band's edges so that no step is
+    audible.
+    """
     beside = number - 1 if place == 0 else number + 1
     if parts == 1 or 0 < place < parts - 1 or not 0 <= beside < len(falls_s):
         return falls_s[number]
@@ -138,14 +139,14 @@ def _fall_s(falls_s: Sequence[float], number: int, place: int, parts: int) -> fl
 
 
 def _glide(voice: Voice, strength: float, t: Floats, rng: Generator) -> Floats:
-    """Time as tones know it: faster at first, by as much as the head is stretched."""
+    """The time axis of tones: it runs faster at first, because a stretched head sounds higher."""
     drop = voice.drop * (0.3 + 0.7 * strength) * rng.uniform(0.93, 1.07)
     return np.asarray(t + drop * voice.drop_s * (1.0 - np.exp(-t / voice.drop_s)))
 
 
 @functools.lru_cache(maxsize=256)
 def _mask(part: tuple[float, float], size: int) -> Floats:
-    """What lets one part of a spectrum through, with edges of a cosine over an octave's part on both sides."""
+    """Spectral gain that passes one part of a band, with cosine edges."""
     octave = np.log2(np.maximum(rfftfreq(size, 1.0 / RATE_HZ), 1.0))
     low, high = (math.log2(edge) for edge in part)
 
@@ -157,18 +158,18 @@ def _mask(part: tuple[float, float], size: int) -> Floats:
 
 
 def band_noise(number: int, frames: int, rng: Generator) -> Floats:
-    """Noise in one of the bands, of RMS 1."""
+    """Noise limited to one band, with RMS 1."""
     size = next_fast_len(frames, real=True)
     noise = irfft(rfft(rng.standard_normal(size)) * _mask(BANDS[number], size), size)[:frames]
     return np.asarray(noise / math.sqrt(float(np.mean(noise * noise))))
 
 
 def _steadied(noise: Floats, part: tuple[float, float]) -> Floats:
-    """Noise whose level wanders less than chance has it, as a rattle's does, of RMS 1."""
+    """Noise whose level fluctuates less than random noise, as a rattle's does; RMS 1."""
     window = max(int(0.004 * RATE_HZ), int(1.2 / part[0] * RATE_HZ))
     steady = uniform_filter1d(noise * noise, window, mode="reflect")
     steady += 1e-30
-    # What was averaged are squares; it is their root that is raised to the power of STEADY.
+    # The averages are of squares, so the root is taken before raising to STEADY.
     np.power(steady, -STEADY / 2.0, out=steady)
     steady *= noise
     steady /= math.sqrt(float(np.mean(steady * steady)))
@@ -176,7 +177,7 @@ def _steadied(noise: Floats, part: tuple[float, float]) -> Floats:
 
 
 def _metal(casting: int, size: int, rng: Generator) -> NDArray[np.complex128]:
-    """The spectrum of a piece of metal: its lines, where its casting put them, each struck a little differently."""
+    """The spectrum of a piece of metal: lines at the frequencies of its casting, each excited slightly differently."""
     lines, strong = _casting(casting, size)
     spectrum = np.zeros(size // 2 + 1, dtype=np.complex128)
     struck = rng.standard_normal(len(lines)) + 1j * rng.standard_normal(len(lines))
@@ -186,24 +187,24 @@ def _metal(casting: int, size: int, rng: Generator) -> NDArray[np.complex128]:
 
 @functools.lru_cache(maxsize=32)
 def _casting(casting: int, size: int) -> tuple[NDArray[np.int64], Floats]:
-    """Where the lines of a piece of metal lie, denser towards the top, and how strong each is."""
+    """The frequencies and strengths of a piece of metal's modes, denser towards the top."""
     rng = np.random.default_rng(casting)
     pitches = [rng.uniform(42.0, 60.0)]
     while pitches[-1] < 21_000.0:
-        # From some 30 Hz apart in the lows to 10 in the highs.
+        # Spaced about 30 Hz apart in the lows, 10 Hz in the highs.
         pitches.append(pitches[-1] + rng.uniform(0.4, 1.6) * (9.0 + 20.0 / (1.0 + pitches[-1] / 900.0)))
     strong = np.exp(rng.normal(0.0, 0.5, len(pitches)))
     return np.round(np.array(pitches) * size / RATE_HZ).astype(int), strong
 
 
 def stopped(sound: Floats, after_s: float) -> Floats:
-    """A sound that a hand stops."""
+    """The sound damped by a hand after `after_s`."""
     t = np.arange(len(sound)) / RATE_HZ
     return np.asarray(sound * np.where(t < after_s, 1.0, np.exp(-(t - after_s) / 0.02)))
 
 
 def shaken(jingle: Voice, strength: float, rng: Generator, apart_s: float) -> Floats:
-    """Jingles falling one after another."""
+    """Jingles that fall one after another."""
     one_s = 0.3
     sound = np.zeros(int((one_s + 0.35) * RATE_HZ))
     for _ in range(12):
@@ -214,7 +215,7 @@ def shaken(jingle: Voice, strength: float, rng: Generator, apart_s: float) -> Fl
 
 
 def finished(sound: Floats, strength: float) -> Floats:
-    """At the strength's level by the energy of its first 150 ms, with a last fade so that nothing ends in a click."""
+    """The sound scaled to its strength by the energy of its first 150 ms, with a short fade-out against clicks."""
     tail = min(len(sound), int(0.02 * RATE_HZ))
     sound[-tail:] *= np.linspace(1.0, 0.0, tail)
     size = 5.0 * float(np.sqrt(np.mean(sound[: int(0.15 * RATE_HZ)] ** 2)))
@@ -222,5 +223,5 @@ def finished(sound: Floats, strength: float) -> Floats:
 
 
 def tones(*pitches: float | tuple[float, float]) -> tuple[Tone, ...]:
-    """Tones from frequencies in Hz, each alone or with its share."""
+    """Tones from frequencies in Hz, each alone or with its share of the energy."""
     return tuple(Tone(*p) if isinstance(p, tuple) else Tone(p) for p in pitches)

@@ -1,4 +1,4 @@
-"""What the shipped treatments do, measured on the demo's recordings: level, crest and three bands."""
+"""Measurements of the shipped treatments on the demo's recordings: level, crest and three bands."""
 
 from pathlib import Path
 
@@ -19,7 +19,7 @@ STRIKES = 12
 
 
 class TreatmentFigures(Value):
-    """What a treatment changed, in dB: level (RMS), crest (peak over RMS), and each band against the whole."""
+    """Changes by a treatment, in dB: level (RMS), crest (peak over RMS), and each band relative to the whole."""
 
     id: str
     name: str
@@ -30,12 +30,12 @@ class TreatmentFigures(Value):
 
 
 def treatment_figures(session: Path) -> list[TreatmentFigures]:
-    """The figures of every shipped treatment. Raises Refusal where a folder is not the demo's session."""
+    """Measures every shipped treatment. Raises Refusal if the folder is not the demo's session."""
     return [_figures(shipped, *_played(session, shipped.heard_on)) for shipped in SHIPPED]
 
 
 def _played(session: Path, folder: str) -> tuple[Floats, int]:
-    """Strikes of a folder, softest to hardest, half a second apart; shape (sides, frames), and the rate."""
+    """The strikes of a folder, soft to hard, half a second apart: shape (sides, frames), and the sample rate."""
     names = sorted(name for name in files_under(session) if name.startswith(f"{folder}/"))
     if not names:
         raise Refusal(f"{session} has no “{folder}”; write the demo's session with “zesty demo DIR” first.")

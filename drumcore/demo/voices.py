@@ -1,8 +1,7 @@
-"""The drums of the Salt Lantern Players: what each band of each articulation is like when it is struck as hard as it goes.
+"""The drums of the Salt Lantern Players: each articulation's spectrum and decay at full strength.
 
-Levels in dB and times in ms stand for 40–100, 100–200, 200–500, 500–1k, 1–2k, 2–5k, 5–10k and 10–18k Hz. Where
-"The demo" has figures of real drums they are the beginning; what they are as the microphones hear them is checked by
-`demo.figures`.
+Levels in dB and times in ms stand for 40–100, 100–200, 200–500, 500–1k, 1–2k, 2–5k, 5–10k and 10–18k Hz. They start
+from the measurements of real drums in "The demo"; `demo.figures` checks what the microphones then record.
 """
 
 from dataclasses import replace

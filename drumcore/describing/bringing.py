@@ -1,4 +1,4 @@
-"""What bringing in a piece would do, in sentences, before it is done; and what can be chosen about it."""
+"""What bringing in a piece would change, in sentences shown before it is done, and the choices it offers."""
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
@@ -20,14 +20,14 @@ FAR = (MicKind.OVERHEAD, MicKind.ROOM)
 
 
 class Consequence(Value):
-    """A sentence; one that `warns` is worth a thought before."""
+    """One sentence of a preview; `warns` marks a problem."""
 
     said: str
     warns: bool = False
 
 
 class Stands(Value):
-    """An articulation of the newcomer: how many takes it has, and the articulation of this kit that it stands for, by name."""
+    """An incoming articulation: how many takes it has, and the articulation of this kit that it replaces, by name."""
 
     id: str
     name: str
@@ -37,8 +37,9 @@ class Stands(Value):
 
 
 class MicComing(Value):
-    """A microphone of the newcomer: the channel it enters here, empty where it stays behind, whether it is the piece's own, and
-    the microphones of this kit that it could join."""
+    """An incoming microphone: the channel it will feed (empty if it is left behind), whether it becomes the piece's
+    own, and the microphones of this kit it could merge with.
+    """
 
     id: str
     name: str
@@ -51,7 +52,7 @@ class MicComing(Value):
 
 @dataclass(frozen=True)
 class Tried:
-    """An edit tried on a kit: the kit `after` it, and the newcomer there."""
+    """The result of trying an edit: the kit `after` it, and the incoming piece in that kit."""
 
     kit: Kit
     edit: BringPiece
@@ -60,7 +61,7 @@ class Tried:
 
 
 def tried(kit: Kit, edit: BringPiece) -> Tried:
-    """Raises Refusal where it cannot be done."""
+    """Tries an edit on a kit. Raises Refusal if it cannot be made."""
     return _tried(kit, edit, apply(kit, edit))
 
 
@@ -74,13 +75,14 @@ def _tried(kit: Kit, edit: BringPiece, after: Kit) -> Tried:
 
 
 def tried_one_by_one(kit: Kit, edit: BringPieces) -> tuple[Tried, ...]:
-    """Several pieces as each is taken. Raises Refusal where one cannot be."""
+    """Tries several pieces one after another. Raises Refusal if one cannot be brought in."""
     return tuple(_tried(*step) for step in one_after_another(kit, edit))
 
 
 def places_for(kit: Kit, newcomers: Iterable[Piece]) -> Iterator[str]:
-    """By every newcomer the piece of the kit whose place it would take: the first tom that of the first, the second that of the
-    second; empty where the kit has no more of its kind."""
+    """Which piece of the kit each incoming piece would replace: first tom for first tom, second for second, and empty
+    when the kit has no more of that family.
+    """
     ours = {
         family: [p.id for p in pieces_of(kit) if p.family is family] for family in {p.family for p in pieces_of(kit)}
     }
@@ -91,8 +93,9 @@ def places_for(kit: Kit, newcomers: Iterable[Piece]) -> Iterator[str]:
 
 @dataclass(frozen=True)
 class Compared:
-    """An edit that brings the newcomer to what it replaces, or sounds with, and the figures of both; None where nothing is
-    compared or nothing of one sounds."""
+    """An edit with the loudness of the incoming piece and of the piece it replaces or joins; None if there is nothing
+    to compare or one is silent.
+    """
 
     edit: BringPiece
     theirs_db: float | None = None
@@ -100,8 +103,11 @@ class Compared:
 
 
 def compared(kit: Kit, edit: BringPiece, level_db: Callable[[Kit, str], float | None], *, as_loud: bool) -> Compared:
-    """The edit with how far the newcomer is under what is here, and where it is to be `as_loud`, the level that makes it so.
-    `level_db` measures a piece of a kit (`listening.loudness.piece_level_db`)."""
+    """Measures the incoming piece against the one here. With `as_loud`, the edit also gets the gain that makes both
+    equally loud.
+
+    `level_db` measures a piece of a kit (`listening.loudness.piece_level_db`).
+    """
     beside = edit.instead_of or edit.together_with
     if not beside:
         return Compared(edit)
@@ -118,8 +124,9 @@ VELOCITIES_DRAWN = tuple(range(4, 128, 3))
 
 
 def climb(kit: Kit, piece: str, at_100_db: float | None) -> tuple[tuple[int, float], ...]:
-    """How loud a piece plays by velocity, as (velocity, dB): its main articulation's levels by formula (`layers.dynamics.played_db`),
-    moved so that velocity 100 has its measured figure. Empty where nothing sounds there."""
+    """A piece's loudness by velocity, as (velocity, dB): the computed levels of its main articulation
+    (`layers.dynamics.played_db`), shifted so that velocity 100 has its measured value. Empty if it is silent there.
+    """
     found = piece_of(kit, piece)
     if at_100_db is None or not found.articulations:
         return ()
@@ -133,13 +140,13 @@ def climb(kit: Kit, piece: str, at_100_db: float | None) -> tuple[tuple[int, flo
 
 
 def treatments_coming(edit: BringPiece) -> tuple[str, ...]:
-    """What the newcomer's channel is treated by, as it is called."""
+    """The names of the treatments that come with the piece's channel."""
     source = own_channel(edit.alone, edit.alone.pieces[0])
     return tuple(kind_name(treatment.kind) for treatment in (source.treatments if source else ()))
 
 
 def articulations_coming(trial: Tried) -> tuple[Stands, ...]:
-    """All articulations of the newcomer, chosen or not, and what each would stand for."""
+    """All articulations of the incoming piece, chosen or not, and which articulation each would replace."""
     (whole,) = trial.edit.alone.pieces
     beside = trial.edit.instead_of or trial.edit.together_with
     stands_for = matches(piece_of(trial.kit, beside), whole) if beside else {}
@@ -157,11 +164,11 @@ def articulations_coming(trial: Tried) -> tuple[Stands, ...]:
 
 
 def mics_coming(trial: Tried) -> tuple[MicComing, ...]:
-    """Every microphone that heard the newcomer, and where each goes as it is asked now."""
+    """All microphones that recorded the incoming piece, and where each goes with the present settings."""
     (whole,) = trial.edit.alone.pieces
     heard = {*mics_heard(whole), *whole.own_mics}
     asked = {entering.mic: entering for entering in trial.edit.mics}
-    # Recordings stand in the same order here and there.
+    # Recordings are in the same order in both.
     was = [r.mic for s in chosen(trial.edit).articulations for t in s.takes for r in t.recordings]
     now = [r.mic for s in trial.piece.articulations for t in s.takes for r in t.recordings]
     here = dict(zip(was, now, strict=True))
@@ -243,7 +250,7 @@ def _where(trial: Tried) -> str:
 
 
 def _not_heard_by(trial: Tried) -> Iterator[Consequence]:
-    """Channels that all pieces share, and this one is not in."""
+    """Channels that all other pieces share and this one does not feed."""
     fed = {feed.channel for feed in trial.after.routing.feeds if feed.piece == trial.piece.id}
     kinds = {mic.kind for mic in trial.edit.alone.mics}
     for channel in trial.kit.routing.channels:

@@ -1,7 +1,7 @@
-"""Two values of a kit compared in sentences: what the later has that the earlier had not.
+"""The differences between two versions of a kit as sentences.
 
-For versions that no edit is known of, and for any two that somebody holds against one another. Of two kits that differ
-there is always a sentence; of two that are equal there is none.
+Used for versions that no single edit explains, and for any two that are compared. Two different kits always give at
+least one sentence; two equal kits give none.
 """
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
@@ -31,8 +31,8 @@ Says = Mapping[str, Callable[[Any], str]]
 
 
 def differences(before: Kit, after: Kit) -> tuple[str, ...]:
-    """What changed from one value of a kit to another, in sentences without full stops, from pieces to routing."""
-    # A piece and its channel that are called the same are called otherwise in one sentence.
+    """The changes from one kit to another as sentences without full stops, from pieces to routing."""
+    # A piece and a channel of the same name that are renamed alike make one sentence.
     said = tuple(dict.fromkeys(_differences(before, after)))
     return said or (() if before == after else ("Something small changed",))
 
@@ -58,7 +58,7 @@ def _count(number: int, noun: str) -> str:
 
 
 def _fields(what: str, before: Value, after: Value, says: Says) -> Iterator[str]:
-    """Fields that differ, each as its sentence says; of any other field that it is changed."""
+    """A sentence for each changed field; a field without a sentence of its own is said to have changed."""
     if before is after or before == after:
         return
     changed = [f for f in type(after).model_fields if getattr(before, f) != getattr(after, f)]
@@ -80,7 +80,7 @@ ELSEWHERE = {
 def _each(
     noun: str, before: Sequence[Any], after: Sequence[Any], both: Callable[[Any, Any], Iterable[str]]
 ) -> Iterator[str]:
-    """What is new, what is gone, what changed of each, and whether the rest stands in another order."""
+    """Items added, items removed, changes within each, and a changed order of the rest."""
     then, now = {value.id: value for value in before}, {value.id: value for value in after}
     yield from (f"New {noun} {value.name}" for key, value in now.items() if key not in then)
     yield from (f"{noun.capitalize()} {value.name} removed" for key, value in then.items() if key not in now)
@@ -121,7 +121,7 @@ def _piece(before: Piece, after: Piece) -> Iterator[str]:
 
 
 def _named(piece: Piece, articulations: Iterable[Articulation]) -> list[Articulation]:
-    """Articulations under their full names; without their takes, because only names and order are looked at."""
+    """Articulations by full name, without their takes, because only names and order are compared."""
     return [
         articulation.but(name=full_name(piece, articulation), takes=(), layers=()) for articulation in articulations
     ]
@@ -248,7 +248,7 @@ def _notes(before: Kit, after: Kit, names_then: Names, names: Names) -> Iterator
 
 
 def _by_place(placed: Iterable[Placed]) -> dict[tuple[int, str, int], Placed]:
-    """By note and articulation; one that is there more than once, by the zone it begins with too."""
+    """By note and articulation; duplicates are told apart by the start of their zone."""
     found: dict[tuple[int, str, int], Placed] = {}
     for each in placed:
         key = (each.note, each.articulation, 0)

@@ -1,6 +1,7 @@
-"""Every edit as a sentence: what is done, to what by name, and to which figure. It is said of the kit before the edit.
+"""Every edit as a sentence: what it does, to which item, and to which value.
 
-Short enough for a button (“Undo: Snare to −3.0 dB”) and a list of versions.
+The sentence is made from the kit before the edit. It is short enough for a button (“Undo: Snare to −3.0 dB”) and for
+the list of versions.
 """
 
 from collections.abc import Callable, Iterable
@@ -32,7 +33,7 @@ LONGEST = 160
 
 
 def said_of(kit: Kit, edit: Edit) -> str:
-    """What an edit does to a kit, in a sentence without a full stop."""
+    """An edit as a sentence without a full stop."""
     if isinstance(edit, Several):
         return _short(edit.said)
     return _short(SENTENCES[type(edit)](Names(kit), edit))
@@ -44,7 +45,7 @@ def _short(text: str) -> str:
 
 
 class Names:
-    """What things of a kit are called; what is not there is called by its identifier."""
+    """Names by id; an unknown id is shown as it is."""
 
     def __init__(self, kit: Kit) -> None:
         self.kit = kit
@@ -69,7 +70,7 @@ class Names:
         return as_list([self.channel(each) for each in wanted])
 
     def takes(self, articulation: str, wanted: Iterable[str]) -> str:
-        """One take by its label, several by their number."""
+        """One take by its name, several by their number."""
         ids = tuple(wanted)
         labels = {
             take.id: take.label
@@ -122,7 +123,7 @@ def on_track(name: str) -> str:
 
 
 def _changes(what: str, parts: Iterable[str | None]) -> str:
-    """Of several settings of one thing, those that are changed."""
+    """The settings that an edit changes, out of several."""
     said = [part for part in parts if part]
     return f"{what} {as_list(said) if said else 'as it is'}"
 
@@ -437,5 +438,5 @@ SENTENCES: dict[type[Value], Callable[[Names, Any], str]] = {
 
 
 def kind_name(kind: str) -> str:
-    """What a kind of treatment is called."""
+    """The name of a treatment kind."""
     return kind.upper() if kind == "eq" else kind.capitalize()

@@ -19,9 +19,10 @@ from drumcore.kit.values import Kit
 
 
 def apply(kit: Kit, edit: e.Edit) -> Kit:
-    """The kit with the edit made. Raises Refusal with a sentence where it cannot be; the kit is never half changed.
+    """The kit with the edit made.
 
-    What comes out is held to what holds for every kit (`kit.invariants`); of several edits made as one, at their end.
+    Raises Refusal with a sentence if it cannot be made; nothing is half changed. The result is checked against the
+    kit's invariants (`kit.invariants`), for several edits made as one only at their end.
     """
     changed = _meaning(kit, edit)
     if changed is not kit:

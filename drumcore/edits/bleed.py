@@ -1,4 +1,4 @@
-"""Edits of bleed, and what they mean: how much of every piece is heard in every microphone."""
+"""Edits of bleed: how much of each piece is heard in each microphone."""
 
 from collections.abc import Callable, Iterable
 from typing import Literal
@@ -13,9 +13,10 @@ from drumcore.value import Value
 
 
 class LetIn(Value):
-    """How much of a piece one of its microphones lets in: the first of its feeds comes to `level_db` and the others move by
-    as much. Not `on`, they keep their levels and are not heard. None leaves one as it is. One that entered nothing enters
-    where that microphone does."""
+    """Sets a piece's level in one of its microphones: the first of its feeds goes to `level_db` and the others keep
+    their distance to it. With `on` false the feeds keep their levels but are silent. None leaves a setting as it is. A
+    microphone without feeds gets one into the channel where that microphone usually goes.
+    """
 
     kind: Literal["let_in"] = "let_in"
     piece: Identifier
@@ -25,7 +26,7 @@ class LetIn(Value):
 
 
 class LetInto(Value):
-    """Let a piece in a microphone enter one channel, and no other; its level stays."""
+    """Feeds a piece's microphone into one channel only; its level stays."""
 
     kind: Literal["let_into"] = "let_into"
     piece: Identifier
@@ -34,14 +35,15 @@ class LetInto(Value):
 
 
 class CloseOnly(Value):
-    """Hear every piece by its own microphones alone; everything else keeps its level and is off. A piece that has none stays
-    as it is heard."""
+    """Silences all bleed: every piece is heard in its own microphones only, and the other feeds are off but keep their
+    levels. A piece without a microphone of its own is left as it is.
+    """
 
     kind: Literal["close_only"] = "close_only"
 
 
 class AllAsRecorded(Value):
-    """Let every microphone's recording of every piece in, as loud as it was recorded."""
+    """Turns all feeds on at the level they were recorded at."""
 
     kind: Literal["all_as_recorded"] = "all_as_recorded"
 
@@ -66,7 +68,7 @@ def _let_in(kit: Kit, edit: LetIn) -> Kit:
     by_db = 0.0 if edit.level_db is None else edit.level_db - mine[0].level_db
 
     def moved(feed: Feed) -> Feed:
-        # The first arrives to the digit; at the very least there is nothing, which has no distance to keep.
+        # The first feed gets exactly the level asked for. At −∞ dB there is no distance to keep.
         level = edit.level_db if feed is mine[0] and edit.level_db is not None else feed.level_db + by_db
         on = feed.on if edit.on is None else edit.on
         return feed.but(level_db=min(MOST_DB, max(LEAST_DB, level)), on=on)

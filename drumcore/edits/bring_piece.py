@@ -1,4 +1,4 @@
-"""Taking a piece of another kit, of the library or of a file into a kit: one edit, with everything that hangs on it."""
+"""Bringing a piece of another kit, of the library or of a file into a kit, with everything that depends on it."""
 
 from collections.abc import Iterator, Mapping
 
@@ -47,8 +47,9 @@ def _bring_piece(kit: Kit, edit: BringPiece) -> Kit:
 
 
 def one_after_another(kit: Kit, edit: BringPieces) -> Iterator[tuple[Kit, BringPiece, Kit]]:
-    """Every piece of several as it is taken: the kit before it, the edit that takes it, its microphones those that came with
-    pieces of the same origin before, and the kit after it."""
+    """Brings several pieces in, one after another. Yields for each the kit before it, its edit, and the kit after it.
+    Pieces of one origin share the microphones that came with the first of them.
+    """
     came: dict[tuple[str, str], dict[str, str]] = {}
     for one in edit.taken:
         known = came.setdefault((one.origin.kind, one.origin.id) if one.origin else ("", one.of), {})
@@ -61,7 +62,9 @@ def one_after_another(kit: Kit, edit: BringPieces) -> Iterator[tuple[Kit, BringP
 
 
 def _joining(edit: BringPiece, known: Mapping[str, str]) -> Iterator[Entering]:
-    """What is asked of an edit's microphones; those that are `known` already join themselves, unless something else is asked."""
+    """An edit's microphone settings; microphones in `known` are merged with those already here unless the edit says
+    otherwise.
+    """
     asked = {entering.mic: entering for entering in edit.mics}
     for mic, to in known.items():
         entering = asked.pop(mic, Entering(mic=mic))
@@ -75,7 +78,9 @@ def _bring_pieces(kit: Kit, edit: BringPieces) -> Kit:
 
 
 def _remembered(edit: BringPiece, old: Piece | None) -> Origin | None:
-    """Where it comes from; of one that took another's place, what that was and the level at which it would be as loud."""
+    """The incoming piece with its origin, and after a replacement the replaced piece's name and the gain that matches
+    its loudness.
+    """
     if old is None or edit.apart_db is None:
         return edit.origin
     origin = edit.origin or Origin(kind="", id="", name=edit.of)
@@ -84,14 +89,14 @@ def _remembered(edit: BringPiece, old: Piece | None) -> Origin | None:
 
 
 def _turned(kit: Kit, edit: BringPiece) -> set[str]:
-    """The microphones that join one of the other polarity."""
+    """The microphones that are merged with one of opposite polarity."""
     here = {mic.id: mic.inverted for mic in kit.mics}
     theirs = {mic.id: mic.inverted for mic in edit.alone.mics}
     return {e.mic for e in edit.mics if e.joins in here and e.mic in theirs and here[e.joins] != theirs[e.mic]}
 
 
 def _on_the_shelf(kit: Kit, edit: BringPiece, newcomer: Piece) -> tuple[Piece, ...]:
-    """In the place of the one that goes, beside the one it sounds with, or last."""
+    """The kit's pieces with the incoming one: in the replaced piece's position, after the one it joins, or last."""
     if edit.instead_of:
         return tuple(newcomer if p.id == edit.instead_of else p for p in pieces_of(kit))
     if edit.together_with:
@@ -101,7 +106,7 @@ def _on_the_shelf(kit: Kit, edit: BringPiece, newcomer: Piece) -> tuple[Piece, .
 
 
 def _named_after(kit: Kit, old: Piece | None, newcomer: Piece) -> Kit:
-    """Its channel goes by its name, unless somebody called that something else."""
+    """The channel renamed after the incoming piece, unless somebody had named it."""
     mine = own_channel(kit, newcomer)
     if old is None or mine is None or mine.name != old.name:
         return kit
@@ -110,7 +115,7 @@ def _named_after(kit: Kit, old: Piece | None, newcomer: Piece) -> Kit:
 
 
 def _without_unheard(kit: Kit, before: Kit) -> Kit:
-    """The kit without microphones that heard something before and hear nothing now."""
+    """The kit without microphones that nothing uses any more."""
     heard = {mic for piece in pieces_of(kit) for mic in mics_named(piece)}
     was = {mic for piece in pieces_of(before) for mic in mics_named(piece)}
     gone = was - heard

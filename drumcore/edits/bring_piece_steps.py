@@ -1,5 +1,8 @@
-"""Bringing in a piece of another kit: its microphones under names of this kit, its articulations in the place of others or beside them,
-its way into channels that are here. What is asked is a value (`bring_piece_values.BringPiece`); nothing here refuses but by a sentence."""
+"""The steps of bringing in a piece: its microphones get names of this kit, its articulations replace others or are
+added, and its feeds enter channels that exist.
+
+The request is a value (`bring_piece_values.BringPiece`). Whatever cannot be done raises Refusal with a sentence.
+"""
 
 from collections.abc import Iterable, Mapping
 
@@ -14,7 +17,7 @@ from drumcore.routing.default_routing import mics_heard, own_channel, route_piec
 
 
 def chosen(edit: BringPiece) -> Piece:
-    """The incoming piece with the articulations and microphones that were chosen. Raises Refusal where nothing is left of it."""
+    """The incoming piece with the chosen articulations and microphones. Raises Refusal if nothing is left of it."""
     (piece,) = edit.alone.pieces
     articulations = tuple(s for s in piece.articulations if edit.articulations is None or s.id in edit.articulations)
     if not articulations:
@@ -33,7 +36,7 @@ def chosen(edit: BringPiece) -> Piece:
 
 
 def _heard_without(articulation: Articulation, left: set[str]) -> Articulation:
-    """An articulation without some microphones; takes that nothing else heard are left out."""
+    """An articulation without some microphones; takes that only these had recorded are dropped."""
     if not left:
         return articulation
     takes = tuple(
@@ -47,7 +50,7 @@ def _heard_without(articulation: Articulation, left: set[str]) -> Articulation:
 
 
 def matches(old: Piece, new: Piece) -> dict[str, str]:
-    """The articulations of a newcomer by those they stand for: by name, then the family's main articulation for the main articulation."""
+    """Which incoming articulation replaces which: by equal name, then the main one for the main one."""
     by_name = {articulation.name.casefold(): articulation.id for articulation in old.articulations}
     found = {s.id: by_name[s.name.casefold()] for s in new.articulations if s.name.casefold() in by_name}
     if old.articulations and new.articulations:
@@ -58,8 +61,9 @@ def matches(old: Piece, new: Piece) -> dict[str, str]:
 
 
 def joined_mics(kit: Kit, edit: BringPiece, heard: Iterable[str]) -> tuple[tuple[Mic, ...], dict[str, str]]:
-    """The microphones that come in, under identifiers that are free here, and what each is called by from now on. One that
-    joins a microphone of the kit is called by that. Raises Refusal where widths differ, or two join one."""
+    """The incoming microphones under free ids, and the new id of each old one. A merged microphone gets the id of the
+    one it joins. Raises Refusal if their widths differ, or if two merge with the same one.
+    """
     here = {mic.id: mic for mic in kit.mics}
     joins = {entering.mic: entering.joins for entering in edit.mics if entering.joins}
     taken, names = set(here), {mic.name for mic in kit.mics}
@@ -91,7 +95,9 @@ def joined_mics(kit: Kit, edit: BringPiece, heard: Iterable[str]) -> tuple[tuple
 
 
 def under_their_names(piece: Piece, called: Mapping[str, str], flipped: set[str]) -> Piece:
-    """A piece whose recordings name the kit's microphones; the polarity of those in `flipped` is flipped."""
+    """A piece whose recordings use this kit's microphone ids; recordings of the microphones in `flipped` change
+    polarity.
+    """
 
     def recordings(articulation: Articulation) -> Articulation:
         takes = tuple(
@@ -112,7 +118,7 @@ def under_their_names(piece: Piece, called: Mapping[str, str], flipped: set[str]
 
 
 def named_anew(kit: Kit, piece: Piece, piece_id: str, stands_for: Mapping[str, str]) -> Piece:
-    """The piece and its articulations under identifiers of the kit; those that stand for an articulation have that one's."""
+    """The piece and its articulations under ids of this kit; an articulation that replaces another gets the other's id."""
     taken = {a.id for p in pieces_of(kit) if p.id != piece_id for a in p.articulations} | set(stands_for.values())
     called: dict[str, str] = {}
     for articulation in piece.articulations:
@@ -132,8 +138,9 @@ def named_anew(kit: Kit, piece: Piece, piece_id: str, stands_for: Mapping[str, s
 
 
 def in_its_place(newcomer: Piece, old: Piece, edit: BringPiece, original: Mapping[str, str]) -> Piece:
-    """What stays of the piece that goes: its chokes, and its curves where the newcomer's stay behind. `original` are the articulations
-    of the newcomer by the identifiers they have here."""
+    """Keeps what the replaced piece had: its chokes, and its curves if the incoming ones are not wanted. `original`
+    gives the incoming articulations by their ids in this kit.
+    """
     was = {articulation.id: articulation for articulation in old.articulations}
 
     def articulation(now: Articulation) -> Articulation:
@@ -152,14 +159,16 @@ def in_its_place(newcomer: Piece, old: Piece, edit: BringPiece, original: Mappin
 
 
 def untouched(piece: Piece) -> Piece:
-    """A piece as it was before anybody set how it is touched."""
+    """A piece with default touch settings."""
     plain = Piece(id=piece.id, name=piece.name, family=piece.family, articulations=())
     articulations = tuple(articulation.but(curve=None) for articulation in piece.articulations)
     return piece.but(curve=None, tracking=plain.tracking, articulations=articulations)
 
 
 def notes_for(kit: Kit, edit: BringPiece, piece: Piece, here: Mapping[str, str]) -> tuple[Placed, ...]:
-    """The kit's notes with the newcomer on its own; `here` gives its articulations' identifiers by those they came with."""
+    """The kit's notes with the incoming piece on its notes; `here` gives the articulations' ids in this kit by their
+    ids in the other.
+    """
     placed = kit.notes.placed
     main = piece.articulations[0].id
     if edit.instead_of:
@@ -180,7 +189,7 @@ def notes_for(kit: Kit, edit: BringPiece, piece: Piece, here: Mapping[str, str])
 
 
 def free_notes(kit: Kit, edit: BringPiece) -> dict[str, int]:
-    """A free note for every articulation of the newcomer, as far as there are some."""
+    """A free note for each articulation of the incoming piece, as long as there are free notes."""
     (whole,) = edit.alone.pieces
     taken = {placed.note for placed in kit.notes.placed}
     found: dict[str, int] = {}
@@ -193,8 +202,9 @@ def free_notes(kit: Kit, edit: BringPiece) -> dict[str, int]:
 
 
 def routed(kit: Kit, grown: Kit, edit: BringPiece, piece: Piece, called: Mapping[str, str]) -> Routing:
-    """The routing with the newcomer's feeds: own microphones into the piece's channel, those that hear all pieces into theirs at
-    the levels that the piece had there which goes; what was asked otherwise as it was asked."""
+    """The routing with the incoming piece's feeds. Its own microphones feed its channel; shared ones feed the kit's
+    shared channels at the replaced piece's levels, unless the edit says otherwise.
+    """
     mics = {mic.id: mic for mic in grown.mics}
     source_mics = {mic.id: mic for mic in edit.alone.mics}
     back = {now: then for then, now in called.items()}
@@ -206,12 +216,12 @@ def routed(kit: Kit, grown: Kit, edit: BringPiece, piece: Piece, called: Mapping
     heard = [mic for mic in mics_heard(piece) if mic in called.values()]
     own = [mic for mic in heard if mic in piece.own_mics]
     if channel is not None and not own:
-        # Without one of its own it is heard through its overheads, else by whatever heard it.
+        # A piece without a microphone of its own is heard through overheads, or else through whatever recorded it.
         far = [mic for mic in heard if mics[mic].kind is MicKind.OVERHEAD]
         own = (far or heard)[:1]
 
     def carried(mic: str) -> float:
-        """The level that a microphone had of its own, where it joined another."""
+        """The level that a merged microphone had in its own kit."""
         return source_mics[back[mic]].gain_db - mics[mic].gain_db if _joins(edit, back[mic]) else 0.0
 
     own = [mic for mic in own if not goes_elsewhere(asked.get(mic))]
@@ -244,13 +254,12 @@ def _joins(edit: BringPiece, mic: str) -> bool:
 
 
 def goes_elsewhere(entering: "Entering | None") -> bool:
-    """Whether a microphone is led into a channel that somebody chose."""
+    """Whether the edit names a channel for a microphone."""
     return entering is not None and entering.channel != ""
 
 
 def treated_alike(kit: Kit, edit: BringPiece, piece: Piece) -> Kit:
-    """The kit with what comes along of the newcomer's channel: its treatment, and its level, pan and sends into buses of the
-    same name."""
+    """The kit with the incoming channel's treatments, and with its level, pan, and sends to buses of the same name."""
     (source,) = edit.alone.pieces
     mine, its = own_channel(kit, piece), own_channel(edit.alone, source)
     if mine is None or its is None:

@@ -1,4 +1,4 @@
-"""How a piece of another kit, of the library or of a file is brought into a kit."""
+"""Values that describe how a piece of another kit, of the library or of a file is brought in."""
 
 from typing import Annotated, Literal, Self
 
@@ -9,9 +9,12 @@ from drumcore.value import Value
 
 
 class Entering(Value):
-    """Where a microphone of the newcomer enters. One that is not `taken` stays behind with its recordings; `own` makes it the
-    piece's own, `channel` leads it elsewhere; with neither it goes where a new piece's would. `joins` names a microphone
-    of the kit, of equal width, whose it becomes: its level is carried into its feeds and its polarity into its recordings."""
+    """Where an incoming microphone goes.
+
+    With `taken` false it stays behind, with its recordings. `own` makes it the piece's own; `channel` names a channel
+    to feed; with neither it goes where a new piece's microphone would go. `joins` names a microphone of this kit, of
+    equal width, to merge with: its level moves into the feeds and its polarity into the recordings.
+    """
 
     mic: Identifier
     taken: bool = True
@@ -21,20 +24,21 @@ class Entering(Value):
 
 
 class OnNote(Value):
-    """An articulation of the newcomer on a note."""
+    """An incoming articulation on a note."""
 
     articulation: Identifier
     note: MidiNote
 
 
 class BringPiece(Value):
-    """`alone` is a kit of the piece alone (`shelf.kept_piece`), `of` the kit it was taken from.
+    """Brings one piece in.
 
-    It takes the place of a piece (`instead_of`: our level, pan, sends, output, notes, chokes and place stay), sounds on all notes
-    of one (`together_with`), or becomes a piece of its own, on `notes` (None: on those that are free). Its `articulations` come along, all unless said; its
-    `treatment`, what `touch` it has (curves and what harder does) and its `balance` (level, pan, sends) where wanted. Notes of
-    articulations that it has none for go to its main articulation where `rest_to_main`. `gain_db` makes it as loud as wanted; `apart_db` is how
-    far it was under what it replaces, by the figure of both, where that was measured.
+    `alone` is a kit that holds just this piece (`shelf.kept_piece`), `of` the kit it comes from. It replaces a piece
+    (`instead_of`: that piece's level, pan, sends, output, notes, chokes and position stay), sounds on all notes of one
+    (`together_with`), or is added on `notes` (None: on free notes). `articulations` lists which come along, by default
+    all. `treatment`, `touch` (curves and tracking) and `balance` (level, pan, sends) come along if wanted. With
+    `rest_to_main`, notes of articulations it lacks play its main one. `gain_db` is its level change; `apart_db` is how
+    far it measured under the piece it replaces, where that was measured.
     """
 
     kind: Literal["bring_piece"] = "bring_piece"
@@ -63,7 +67,9 @@ class BringPiece(Value):
 
 
 class BringPieces(Value):
-    """Several pieces taken one after another as one: a set of toms, all cymbals. What heard several of them comes once."""
+    """Brings several pieces in as one edit, one after another: a set of toms, all cymbals. Microphones they share come
+    in once.
+    """
 
     kind: Literal["bring_pieces"] = "bring_pieces"
     taken: Annotated[tuple[BringPiece, ...], Field(min_length=1, max_length=64)]

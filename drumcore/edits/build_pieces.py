@@ -1,4 +1,4 @@
-"""Putting pieces into a kit, and taking one out, with everything that hangs on them."""
+"""Adding pieces to a kit and removing one, with everything that depends on them."""
 
 from collections.abc import Iterable
 
@@ -14,11 +14,12 @@ from drumcore.routing.default_routing import route_pieces
 
 
 def build_pieces(kit: Kit, mics: tuple[Mic, ...], pieces: tuple[Piece, ...]) -> Kit:
-    """The kit with the pieces added: standard notes, hats and chokes that silence, channels and feeds.
+    """The kit with pieces added: standard notes, chokes of hats and cymbals, channels and feeds.
 
-    Articulations whose recordings are all about equally loud follow strength over the whole range. Nothing of an earlier reading of
-    the same recordings stays behind: pieces whose recordings are all among the new ones go, and with them feeds and
-    channels, and microphones that then heard nothing. Copies of a piece that is made again are somebody's own and stay.
+    An articulation whose takes are all about equally loud follows velocity over the whole range. Results of an earlier
+    reading of the same recordings are removed: pieces whose recordings are all among the new ones go, with their feeds
+    and channels, and so do microphones that nothing uses then. Copies of a rebuilt piece stay, because somebody made
+    them on purpose.
     """
     if not pieces:
         raise Refusal("No pieces were read from these recordings; check how their names are read.")
@@ -53,8 +54,9 @@ def _heard_by(pieces: Iterable[Piece]) -> set[str]:
 
 
 def _read_otherwise_before(kit: Kit, added: tuple[Piece, ...]) -> list[Piece]:
-    """Pieces the kit has, under another name, of recordings that are all among those of the pieces to be added and that no
-    piece had that is made again: a copy shares its recordings with what it was copied from."""
+    """Pieces under other names whose recordings all belong to pieces about to be added, and to no piece that is rebuilt
+    (a copy shares its recordings with its original).
+    """
     new, ids = _contents(added), {piece.id for piece in added}
     again = _contents(piece for piece in pieces_of(kit) if piece.id in ids)
     others = ((piece, _contents((piece,))) for piece in pieces_of(kit) if piece.id not in ids)
@@ -62,15 +64,14 @@ def _read_otherwise_before(kit: Kit, added: tuple[Piece, ...]) -> list[Piece]:
 
 
 def _without_feeds_of(kit: Kit, added: tuple[Piece, ...]) -> Kit:
-    """The kit without feeds of pieces that are made again, from microphones that no longer heard them."""
+    """The kit without feeds of rebuilt pieces from microphones that no longer recorded them."""
     heard = {piece.id: mics_named(piece) for piece in added}
     feeds = tuple(f for f in kit.routing.feeds if f.piece not in heard or f.mic in heard[f.piece])
     return kit.but(routing=kit.routing.but(feeds=feeds))
 
 
 def _without_empty(kit: Kit, before: Kit) -> Kit:
-    """The kit without channels that nothing enters any more and something entered before, and feeds of microphones that
-    went."""
+    """The kit without channels that lost their last feed, and without feeds of removed microphones."""
     there = {mic.id for mic in kit.mics}
     feeds = tuple(f for f in kit.routing.feeds if f.mic in there)
     fed, was = {f.channel for f in feeds}, {f.channel for f in before.routing.feeds}
@@ -84,7 +85,7 @@ def _without_lost_notes(pieces: tuple[Piece, ...], kit: Kit) -> NoteMap:
 
 
 def remove_piece(kit: Kit, gone_id: str) -> Kit:
-    """The kit without a piece: its notes, its feeds, its channel and the chokes that named it go with it."""
+    """The kit without a piece: its notes, feeds, channel and the chokes that named it go too."""
     piece = piece_of(kit, gone_id)
     gone = {a.id for a in piece.articulations}
     left = {a.id for p in pieces_of(kit) for a in p.articulations} - gone
@@ -101,10 +102,9 @@ def remove_piece(kit: Kit, gone_id: str) -> Kit:
 
 
 def add_to_piece(kit: Kit, wanted: str, mics: tuple[Mic, ...], articulations: tuple[Articulation, ...]) -> Kit:
-    """The kit with articulations added to a piece.
-
-    Takes of an articulation that the piece has by name join the layers whose level is nearest theirs; others come as
-    they were read, with their standard notes. A microphone of theirs becomes the piece's own where it has none.
+    """The kit with articulations added to a piece. Takes of an articulation it already has by name join the layers
+    nearest in level; other articulations are added as read, on standard notes. An incoming microphone becomes the
+    piece's own if it had none.
     """
     piece = piece_of(kit, wanted)
     if not any(a.takes for a in articulations):
@@ -143,7 +143,7 @@ def add_to_piece(kit: Kit, wanted: str, mics: tuple[Mic, ...], articulations: tu
 
 
 def duplicate_piece(kit: Kit, wanted: str, new_id: str) -> Kit:
-    """The kit with a copy of a piece after it, fed to the same channels, without notes."""
+    """The kit with a copy of a piece placed after it, fed to the same channels, without notes."""
     piece = piece_of(kit, wanted)
     renamed = {a.id: f"{new_id}/{a.id.split('/', 1)[-1]}" for a in piece.articulations}
 
@@ -161,7 +161,7 @@ def duplicate_piece(kit: Kit, wanted: str, new_id: str) -> Kit:
 
 
 def duplicate_articulation(kit: Kit, wanted: str, new_id: str) -> Kit:
-    """The kit with a copy of an articulation after it, without a note."""
+    """The kit with a copy of an articulation placed after it, without a note."""
     piece, articulation = articulation_of(kit, wanted)
     copy = articulation.but(id=new_id, name=free_name(articulation.name, {a.name for a in piece.articulations}))
     articulations = tuple(a for each in piece.articulations for a in ((each, copy) if each.id == wanted else (each,)))
@@ -170,7 +170,7 @@ def duplicate_articulation(kit: Kit, wanted: str, new_id: str) -> Kit:
 
 
 def free_name(name: str, taken: set[str]) -> str:
-    """A name that is not taken yet: the name and a number."""
+    """The name itself, or with a number if it is in use."""
     number = 2
     while f"{name} {number}" in taken:
         number += 1

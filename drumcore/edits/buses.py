@@ -1,4 +1,4 @@
-"""Edits of buses, and what they mean: made, named, ordered, removed, and what is sent into them."""
+"""Edits of buses and sends."""
 
 from typing import Annotated, Literal
 
@@ -17,21 +17,21 @@ FIRST_SEND_DB = -12.0
 
 
 class MakeBus(Value):
-    """A bus, behind the others, that goes to main; nothing enters it yet."""
+    """Adds a bus after the others, routed to main; nothing enters it yet."""
 
     kind: Literal["make_bus"] = "make_bus"
     name: Name
 
 
 class RemoveBus(Value):
-    """Take a bus away with all that was sent into it; what went to it goes to main."""
+    """Removes a bus and all sends into it; channels routed to it go to main."""
 
     kind: Literal["remove_bus"] = "remove_bus"
     bus: str
 
 
 class MoveBus(Value):
-    """Put a bus at a place among the buses, from 0."""
+    """Moves a bus to a position among the buses, from 0."""
 
     kind: Literal["move_bus"] = "move_bus"
     bus: str
@@ -45,9 +45,10 @@ class NameBus(Value):
 
 
 class SetSend(Value):
-    """Send a copy of a channel, or of a bus, into a bus at a level; None takes the send away. A way round in circles is
-    refused by what holds for every kit. `pre_fader` takes it before the
-    channel's own level and pan; None leaves that as it is, late at first."""
+    """Sends a copy of a channel or bus into a bus at a level; None removes the send. The kit's invariants refuse a
+    loop. `pre_fader` takes the copy before the channel's level and pan; None leaves that as it is (a new send is
+    post-fader).
+    """
 
     kind: Literal["set_send"] = "set_send"
     channel: str
@@ -57,7 +58,7 @@ class SetSend(Value):
 
 
 class GoIntoBus(Value):
-    """Let channels go into a bus, and into it alone."""
+    """Routes channels to a bus, and nowhere else."""
 
     kind: Literal["go_into_bus"] = "go_into_bus"
     channels: Annotated[tuple[str, ...], Field(min_length=1, max_length=1000)]
@@ -65,7 +66,7 @@ class GoIntoBus(Value):
 
 
 class SetSpace(Value):
-    """Hear a bus through a space, behind its treatments; None lets its sound pass."""
+    """Gives a bus a reverb or echo after its treatments; None removes it."""
 
     kind: Literal["set_space"] = "set_space"
     bus: str

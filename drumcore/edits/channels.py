@@ -1,4 +1,4 @@
-"""Edits of routing, and what they mean: channels, their inputs, treatments and outputs."""
+"""Edits of channels: their settings, feeds, treatments and outputs."""
 
 from collections.abc import Sequence
 from typing import Annotated, Any, Literal
@@ -16,8 +16,9 @@ from drumcore.value import Value
 
 
 class SetChannel(Value):
-    """Change some of a channel's settings; None leaves one as it is. `output` 0 sends it to main. The main mix is a channel
-    too, that leaves by output 1."""
+    """Changes some of a channel's settings; None leaves one as it is. `output` 0 routes it to main. The main mix is a
+    channel as well; it always leaves by output 1.
+    """
 
     kind: Literal["set_channel"] = "set_channel"
     channel: str
@@ -30,8 +31,9 @@ class SetChannel(Value):
 
 
 class SetChannels(Value):
-    """Change several channels as one: the first comes to `level_db` and the others move by as much, so that distances stay;
-    everything else becomes the same. None leaves it as it is. Channels grouped with any of these move with them."""
+    """Changes several channels at once. The first goes to `level_db` and the others keep their distance to it; other
+    settings become equal in all. None leaves a setting as it is. Channels grouped with one of these move along.
+    """
 
     kind: Literal["set_channels"] = "set_channels"
     channels: Annotated[tuple[str, ...], Field(min_length=1, max_length=1000)]
@@ -42,21 +44,21 @@ class SetChannels(Value):
 
 
 class GroupChannels(Value):
-    """Let the levels of these channels keep their distances from now on; they leave the groups they were in."""
+    """Groups channels: their levels keep their distances from now on. They leave the groups they were in."""
 
     kind: Literal["group_channels"] = "group_channels"
     channels: Annotated[tuple[str, ...], Field(min_length=2, max_length=1000)]
 
 
 class Ungroup(Value):
-    """Let every channel of a channel's group move by itself again."""
+    """Dissolves the group of a channel."""
 
     kind: Literal["ungroup"] = "ungroup"
     channel: str
 
 
 class SetTreatment(Value):
-    """Treat a channel; a treatment of the same kind gives way."""
+    """Adds a treatment to a channel, in place of one of the same kind."""
 
     kind: Literal["set_treatment"] = "set_treatment"
     channel: str
@@ -64,7 +66,7 @@ class SetTreatment(Value):
 
 
 class RemoveTreatment(Value):
-    """Take a channel's treatment of one kind away."""
+    """Removes a channel's treatment of one kind."""
 
     kind: Literal["remove_treatment"] = "remove_treatment"
     channel: str
@@ -72,7 +74,7 @@ class RemoveTreatment(Value):
 
 
 class SetTreatments(Value):
-    """Give a channel these treatments, and no others."""
+    """Gives a channel exactly these treatments."""
 
     kind: Literal["set_treatments"] = "set_treatments"
     channel: str
@@ -80,14 +82,16 @@ class SetTreatments(Value):
 
 
 class BypassTreatment(Value):
-    """Let sound pass by all treatment of the kit, or through it again."""
+    """Bypasses all treatments of the kit, or enables them again."""
 
     kind: Literal["bypass_treatment"] = "bypass_treatment"
     bypassed: bool
 
 
 class SetFeed(Value):
-    """Let a piece's microphone enter a channel at a level; None takes the feed away. Not `on`, it keeps its level only."""
+    """Feeds a piece's microphone into a channel at a level; None removes the feed. With `on` false it keeps its level
+    but is silent.
+    """
 
     kind: Literal["set_feed"] = "set_feed"
     piece: str
@@ -98,7 +102,7 @@ class SetFeed(Value):
 
 
 class RemoveChannel(Value):
-    """Take away a channel that nothing enters."""
+    """Removes a channel without feeds."""
 
     kind: Literal["remove_channel"] = "remove_channel"
     channel: str
@@ -117,7 +121,7 @@ def _set_channel(kit: Kit, edit: SetChannel) -> Kit:
         if edit.output and all(o.number != edit.output for o in kit.routing.outputs):
             raise Refusal(f"{kit.routing.host} has no output {edit.output}; choose one it has for {channel.name}.")
         changes |= {"output": edit.output or None, "bus": ""}
-        # A side is one of an output: elsewhere it has to be asked for again.
+        # A left or right side belongs to the old output, so it does not move along to a new one.
         if edit.side is None and (edit.output or None) != channel.output:
             changes["side"] = Side.BOTH
     if edit.level_db is not None and LEAST_DB not in (edit.level_db, channel.level_db):
@@ -134,7 +138,7 @@ def _moved(kit: Kit, channels: Sequence[str], by_db: float) -> Kit:
 
 
 def _own_channels(kit: Kit, channels: Sequence[str]) -> None:
-    """Raises Refusal where one is not there, or is the main mix."""
+    """Raises Refusal if a channel does not exist or is the main mix."""
     for channel in channels:
         channel_of(kit, channel)
     if MAIN in channels:

@@ -1,4 +1,4 @@
-"""Edits of findings, and what they mean."""
+"""The edit that ignores a finding."""
 
 from typing import Annotated, Literal
 
@@ -10,7 +10,7 @@ from drumcore.value import Value
 
 
 class IgnoreFinding(Value):
-    """Ignore a finding, or stop ignoring it. `finding` is its key."""
+    """Ignores a finding, or stops ignoring it. `finding` is its key."""
 
     kind: Literal["ignore_finding"] = "ignore_finding"
     finding: Annotated[str, Field(min_length=1, max_length=600)]

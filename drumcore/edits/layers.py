@@ -1,4 +1,4 @@
-"""Edits of layers: their ranges, their takes' order, their levels, and how many there are."""
+"""Edits of layers: ranges, round robins, levels, and how many there are."""
 
 from collections.abc import Callable
 from typing import Annotated, Any, Literal
@@ -17,9 +17,8 @@ LayerNumber = Annotated[int, Field(ge=0)]
 
 
 class MoveBoundary(Value):
-    """Move the boundary above layer `layer` so that it ends at `velocity`; the next layer begins above it.
-
-    Unlinked, only this layer's end moves, which may leave a gap or an overlap.
+    """Moves the boundary above layer `layer`: it ends at `velocity` and the next layer begins above. Unlinked, only
+    this layer's end moves, which may leave a gap or an overlap.
     """
 
     kind: Literal["move_boundary"] = "move_boundary"
@@ -30,8 +29,9 @@ class MoveBoundary(Value):
 
 
 class SetRange(Value):
-    """Let one layer answer exactly `low`..`high`. Linked, its neighbours end below it and begin above it; unlinked they
-    stay, so there may be a gap or an overlap."""
+    """Gives one layer exactly the range `low`..`high`. Linked, its neighbours are cut or extended to meet it; unlinked
+    they stay, which may leave a gap or an overlap.
+    """
 
     kind: Literal["set_range"] = "set_range"
     articulation: str
@@ -62,7 +62,7 @@ class SplitEvenly(Value):
 
 
 class SetOrder(Value):
-    """Set how takes alternate in one layer, or in all of the articulation's where `layer` is None."""
+    """Sets the round robin of one layer, or of all layers where `layer` is None."""
 
     kind: Literal["set_order"] = "set_order"
     articulation: str
@@ -71,7 +71,9 @@ class SetOrder(Value):
 
 
 class SetLayer(Value):
-    """Set a layer's level, or over how many velocities it blends into the next. None leaves a field as it is."""
+    """Sets a layer's level, or the number of velocities over which it blends into the next. None leaves a field as it
+    is.
+    """
 
     kind: Literal["set_layer"] = "set_layer"
     articulation: str
@@ -81,7 +83,7 @@ class SetLayer(Value):
 
 
 class AddLayer(Value):
-    """Add an empty layer above layer `above`, which gives it the upper half of its velocities."""
+    """Adds an empty layer above layer `above`, with the upper half of its velocities."""
 
     kind: Literal["add_layer"] = "add_layer"
     articulation: str
@@ -95,7 +97,7 @@ class SplitLayer(Value):
 
 
 class MergeLayers(Value):
-    """Make one layer of layer `layer` and the one above it."""
+    """Merges layer `layer` with the one above it."""
 
     kind: Literal["merge_layers"] = "merge_layers"
     articulation: str
@@ -103,7 +105,7 @@ class MergeLayers(Value):
 
 
 class RemoveLayer(Value):
-    """Take a layer out; its takes stand aside."""
+    """Removes a layer; its takes become unused."""
 
     kind: Literal["remove_layer"] = "remove_layer"
     articulation: str
@@ -111,7 +113,7 @@ class RemoveLayer(Value):
 
 
 class MakeLayers(Value):
-    """Lay all takes in play out in `count` layers anew, by natural breaks in level."""
+    """Rebuilds the layers: divides all takes in use into `count` layers at the largest gaps in level."""
 
     kind: Literal["make_layers"] = "make_layers"
     articulation: str
@@ -119,14 +121,14 @@ class MakeLayers(Value):
 
 
 class SortLayers(Value):
-    """Put the layers' takes in order of loudness; the ranges stay."""
+    """Sorts the layers by the loudness of their takes; the ranges stay."""
 
     kind: Literal["sort_layers"] = "sort_layers"
     articulation: str
 
 
 class MatchTakeLevels(Value):
-    """Trim every take to the median level of its layer, in one layer or (None) in all."""
+    """Sets every take to the median level of its layer, in one layer or (None) in all."""
 
     kind: Literal["match_take_levels"] = "match_take_levels"
     articulation: str
@@ -134,7 +136,7 @@ class MatchTakeLevels(Value):
 
 
 class EvenOutLayers(Value):
-    """Trim the layers so that they climb in equal steps from the softest to the hardest."""
+    """Adjusts the layers' levels so that they rise in equal steps from the softest to the hardest."""
 
     kind: Literal["even_out_layers"] = "even_out_layers"
     articulation: str
@@ -151,7 +153,7 @@ def _with_layers(kit: Kit, articulation: str, layers: tuple[Layer, ...] | list[L
 
 
 def _of_layer(change: Callable[[Articulation, int], Articulation]) -> Callable[[Kit, Any], Kit]:
-    """The meaning of an edit that changes one layer, which must be there."""
+    """Wraps the function of an edit of one layer, which must exist."""
 
     def meaning(kit: Kit, edit: Any) -> Kit:
         number = edit.above if isinstance(edit, AddLayer) else edit.layer

@@ -1,4 +1,4 @@
-"""Edits of notes, openness and chokes, and what they mean."""
+"""Edits of notes, openness and chokes."""
 
 from collections.abc import Collection, Iterable
 from typing import Annotated, Literal
@@ -21,10 +21,9 @@ Occupied = Literal["stack", "take_over", "change_places"]
 
 
 class PutOnNote(Value):
-    """Put an articulation on a note. On an occupied note `when_occupied` must say what to do.
-
-    `from_note` moves it from there, its level with it; without it any notes it has already stay. To change places it
-    needs a note to move from: what is on the note goes there.
+    """Puts an articulation on a note. If the note is occupied, `when_occupied` must say what to do. `from_note` moves
+    it from that note, with its level; without it the articulation keeps its other notes. Swapping needs `from_note`:
+    what was on the note goes there.
     """
 
     kind: Literal["put_on_note"] = "put_on_note"
@@ -35,7 +34,7 @@ class PutOnNote(Value):
 
 
 class MoveNote(Value):
-    """Move everything on a note to another, with its openness zones and levels."""
+    """Moves everything on a note to another note, with openness zones and levels."""
 
     kind: Literal["move_note"] = "move_note"
     note: MidiNote
@@ -50,7 +49,7 @@ class RemoveFromNote(Value):
 
 
 class SetPlaced(Value):
-    """The level at which a note plays an articulation."""
+    """Sets the level at which a note plays an articulation."""
 
     kind: Literal["set_placed"] = "set_placed"
     note: MidiNote
@@ -59,10 +58,9 @@ class SetPlaced(Value):
 
 
 class TeachNote(Value):
-    """An articulation plays from the note its pad sends, and from no other.
-
-    `beside` are articulations of the same hats taught on the same note at another openness: they share it as zones that meet
-    halfway between. Anything else on the note stacks with it or makes way.
+    """Puts an articulation on the note its pad sends, and removes it from all others. `beside` are articulations of the
+    same hats taught on the same note at another openness: they share it as zones that meet halfway. Anything else on
+    the note is stacked or replaced.
     """
 
     kind: Literal["teach_note"] = "teach_note"
@@ -79,7 +77,7 @@ class SetMiddleC(Value):
 
 
 class SpreadOpenness(Value):
-    """Put the articulations of hats along the pedal on one note, by openness from shut to wide."""
+    """Puts articulations of the hats on one note as openness zones, from closed to open."""
 
     kind: Literal["spread_openness"] = "spread_openness"
     piece: str
@@ -87,7 +85,7 @@ class SpreadOpenness(Value):
 
 
 class MoveOpennessLimit(Value):
-    """Move the limit between zone `limit` of a note (from 0, closed first) and the next: the zone ends at `openness`."""
+    """Moves the limit between zone `limit` of a note (from 0, closed first) and the next: the zone ends at `openness`."""
 
     kind: Literal["move_openness_limit"] = "move_openness_limit"
     note: MidiNote
@@ -96,14 +94,16 @@ class MoveOpennessLimit(Value):
 
 
 class NoteEach(Value):
-    """End the zones of a note: the widest articulation keeps it, the others play from notes of their own."""
+    """Removes the zones of a note: the most open articulation keeps it, the others get notes of their own."""
 
     kind: Literal["note_each"] = "note_each"
     note: MidiNote
 
 
 class SetOpenness(Value):
-    """How zones blend, and whether closing the pedal sounds without a note; None leaves one as it is."""
+    """Sets the blend between openness zones, and whether closing the pedal sounds without a note; None leaves one as it
+    is.
+    """
 
     kind: Literal["set_openness"] = "set_openness"
     blend: Annotated[int, Field(ge=0, le=64)] | None = None
@@ -111,7 +111,7 @@ class SetOpenness(Value):
 
 
 class SetChoke(Value):
-    """Let striking `articulation` stop `stopped`, fading by `fade_ms`; None takes the rule away."""
+    """Makes a strike of `articulation` stop `stopped`, fading by `fade_ms`; None removes the choke."""
 
     kind: Literal["set_choke"] = "set_choke"
     articulation: str
@@ -120,14 +120,14 @@ class SetChoke(Value):
 
 
 class ChokeAsUsual(Value):
-    """Give a piece the chokes its kind has: hats stop wider articulations, a hand stop its cymbal."""
+    """Gives a piece the usual chokes of its family: hats stop more open articulations, a hand stops its cymbal."""
 
     kind: Literal["choke_as_usual"] = "choke_as_usual"
     piece: str
 
 
 class SetHandStop(Value):
-    """Let a hand on the pad (aftertouch) stop a piece, fading by `fade_ms`; None does not."""
+    """Lets a hand on the pad (aftertouch) stop a piece, fading by `fade_ms`; None turns that off."""
 
     kind: Literal["set_hand_stop"] = "set_hand_stop"
     piece: str
@@ -135,7 +135,9 @@ class SetHandStop(Value):
 
 
 class ApplyMap(Value):
-    """Give the kit a map's notes (None: the standard one). Articulations it does not place keep theirs where they are free."""
+    """Applies a note map (None: the standard one). Articulations the map does not place keep their notes where these
+    are free.
+    """
 
     kind: Literal["apply_map"] = "apply_map"
     map: SavedMap | None = None
@@ -146,7 +148,7 @@ def _with_placed(kit: Kit, placed: Iterable[Placed]) -> Kit:
 
 
 def occupied(kit: Kit, note: int, *, besides: Collection[str] = (), moving: bool) -> OccupiedNote:
-    """Says what a note plays, and that it has to be said what becomes of both."""
+    """A sentence that names what a note plays already and asks what to do."""
     names = " and ".join(occupants(kit, note, besides))
     more = ", replace or swap" if moving else " or replace"
     return OccupiedNote(f"{note_name(note, kit.notes.middle_c)} plays {names}; say whether to stack{more}.")
@@ -208,9 +210,8 @@ def _take_off_note(kit: Kit, edit: RemoveFromNote) -> Kit:
 
 
 def _off_note(notes: NoteMap, articulation: str, note: int) -> list[Placed]:
-    """What is placed once an articulation is off a note.
-
-    A neighbour takes its part of the pedal's way over, so that no openness falls silent.
+    """What is on a note once an articulation has left it. A neighbour takes over its zone, so that no openness is
+    silent.
     """
     left = [p for p in notes.placed if not (p.note == note and p.articulation == articulation)]
     zones = zones_of(notes, note)
@@ -259,7 +260,7 @@ def _teach_note(kit: Kit, edit: TeachNote) -> Kit:
 
 
 def _zones(note: int, at: list[tuple[int, str]]) -> list[Placed]:
-    """Articulations on one note by the openness each was struck at; neighbours meet halfway."""
+    """Articulations on one note by the openness each was struck at, as zones that meet halfway."""
     ordered = sorted(at)
     zones, low = [], 0
     for number, (openness, articulation) in enumerate(ordered):

@@ -1,4 +1,4 @@
-"""Edits of where sound leaves, and what they mean: the host, its outputs and tracks, and plans."""
+"""Edits of outputs: the host, names of outputs and tracks, and routing plans."""
 
 from typing import Annotated, Any, Literal
 
@@ -16,28 +16,27 @@ from drumcore.value import Value
 
 
 class ApplyPlan(Value):
-    """Send every channel and bus where a plan says; one that ships by its identifier."""
+    """Routes every channel and bus by a plan; a shipped plan is named by its id."""
 
     kind: Literal["apply_plan"] = "apply_plan"
     plan: RoutingPlan | Annotated[str, Field(max_length=120)]
 
 
 class SetHost(Value):
-    """Route for a host: its outputs in the place of those before. What goes to a number that is there stays, names too."""
+    """Sets the host; its outputs replace the former ones. Channels and names stay with output numbers that still exist."""
 
     kind: Literal["set_host"] = "set_host"
     host: Host
 
 
 class ClearOutputs(Value):
-    """Send every channel and bus that has an output of its own to main; outputs are called plainly again."""
+    """Routes all channels and buses to main and resets the output names."""
 
     kind: Literal["clear_outputs"] = "clear_outputs"
 
 
 class NameOutput(Value):
-    """Say what is sent to an output, or what its track is called at the host; None leaves it. An empty name is the plain
-    one."""
+    """Names an output, or its track at the host; None leaves one as it is. An empty name resets it to the default."""
 
     kind: Literal["name_output"] = "name_output"
     output: int
@@ -46,7 +45,7 @@ class NameOutput(Value):
 
 
 class CopyOutputNames(Value):
-    """Call the host's tracks what the outputs they record are called, and those where nothing arrives nothing."""
+    """Gives the host's tracks the names of the outputs they record, and no name where nothing arrives."""
 
     kind: Literal["copy_output_names"] = "copy_output_names"
 
@@ -56,7 +55,7 @@ def _apply_plan(kit: Kit, edit: ApplyPlan) -> Kit:
 
 
 def plan_of(asked: RoutingPlan | str) -> RoutingPlan:
-    """A plan, or the one that ships under an identifier. Raises Refusal where there is none."""
+    """The plan, or the shipped one with this id. Raises Refusal if there is none."""
     if isinstance(asked, RoutingPlan):
         return asked
     for shipped in PLANS:

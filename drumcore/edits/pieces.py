@@ -1,4 +1,4 @@
-"""Edits of what the kit is made of: its pieces and their articulations."""
+"""Edits of pieces and articulations."""
 
 from typing import Annotated, Any, Literal
 
@@ -29,7 +29,7 @@ class RenameKit(Value):
 
 
 class DescribeKit(Value):
-    """Say what a kit is, and put tags on it to find it by. None leaves a field as it is."""
+    """Sets the kit's description or tags. None leaves a field as it is."""
 
     kind: Literal["describe_kit"] = "describe_kit"
     description: Description | None = None
@@ -37,9 +37,8 @@ class DescribeKit(Value):
 
 
 class BuildPieces(Value):
-    """Add pieces read from a session, with their microphones, notes, chokes and routing.
-
-    A piece with the identifier of one already there takes its place.
+    """Adds pieces read from a session, with microphones, notes, chokes and routing. A piece with an existing id
+    replaces that piece.
     """
 
     kind: Literal["build_pieces"] = "build_pieces"
@@ -48,7 +47,7 @@ class BuildPieces(Value):
 
 
 class AddToPiece(Value):
-    """Add articulations read from a session to a piece: takes of an articulation it has join its layers by level."""
+    """Adds articulations read from a session to a piece. Takes of an articulation it has join its layers by level."""
 
     kind: Literal["add_to_piece"] = "add_to_piece"
     piece: str
@@ -57,7 +56,7 @@ class AddToPiece(Value):
 
 
 class MakePiece(Value):
-    """A new piece with nothing in it yet. Without a family, it is of the kind its name speaks of."""
+    """Adds an empty piece. Without a family, its name decides."""
 
     kind: Literal["make_piece"] = "make_piece"
     name: Name
@@ -65,7 +64,7 @@ class MakePiece(Value):
 
 
 class SetPiece(Value):
-    """Rename a piece, say what kind of piece it is, or set its level over all its feeds. None leaves a field as it is."""
+    """Renames a piece, sets its family, or sets its level over all its feeds. None leaves a field as it is."""
 
     kind: Literal["set_piece"] = "set_piece"
     piece: str
@@ -75,7 +74,7 @@ class SetPiece(Value):
 
 
 class MovePiece(Value):
-    """Move a piece to another place on the shelf, counted from 0."""
+    """Moves a piece to another position in the kit, from 0."""
 
     kind: Literal["move_piece"] = "move_piece"
     piece: str
@@ -83,7 +82,7 @@ class MovePiece(Value):
 
 
 class DuplicatePiece(Value):
-    """A copy of a piece, fed to channels as the original is, without notes of its own."""
+    """Copies a piece, fed to the same channels, without notes."""
 
     kind: Literal["duplicate_piece"] = "duplicate_piece"
     piece: str
@@ -107,7 +106,7 @@ class RenameArticulation(Value):
 
 
 class MoveArticulation(Value):
-    """Move an articulation to another place among its piece's, counted from 0."""
+    """Moves an articulation to another position in its piece, from 0."""
 
     kind: Literal["move_articulation"] = "move_articulation"
     articulation: str
@@ -154,7 +153,7 @@ def _set_piece(kit: Kit, edit: SetPiece) -> Kit:
         changes["level_db"] = edit.level_db
     before = piece_of(kit, edit.piece)
     renamed = with_piece(kit, edit.piece, lambda p: p.but(**changes))
-    # Its channel goes by its name until somebody calls the channel something else.
+    # The channel is renamed along with its piece, unless somebody gave it a name of its own.
     own = own_channel(kit, before)
     channels = tuple(
         c.but(name=changes.get("name", c.name)) if c is own and c.name == before.name else c
@@ -197,7 +196,7 @@ def _move_articulation(kit: Kit, edit: MoveArticulation) -> Kit:
 
 
 def _remove_articulation(kit: Kit, edit: RemoveArticulation) -> Kit:
-    """Its notes and the chokes that named it go with it."""
+    """Its notes and the chokes that name it are removed too."""
     owner, gone = articulation_of(kit, edit.articulation)
     pieces = tuple(
         p.but(

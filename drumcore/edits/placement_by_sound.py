@@ -1,4 +1,4 @@
-"""Pieces made of a session, those that no drum's name goes with on notes by how they sound: one edit, and what it proposes."""
+"""Adds the pieces of a session, and puts those without a drum's name on notes by how they sound."""
 
 from drumcore.edits.apply import apply
 from drumcore.edits.notes import PutOnNote
@@ -10,7 +10,7 @@ from drumcore.notes.standard import filed_on
 
 
 def made_and_placed(kit: Kit, build: BuildPieces) -> tuple[Edit, tuple[Proposed, ...]]:
-    """The edit that makes pieces and puts those on notes that the standard map knows nothing of, and where they went."""
+    """The edit that adds the pieces and places those the standard map does not know, and where it put them."""
     proposed = propose(apply(kit, build), [piece.id for piece in build.pieces])
     single = {piece.articulations[0].id for piece in build.pieces if len(piece.articulations) == 1}
     if not proposed:

@@ -1,4 +1,4 @@
-"""Two edits of one version of a kit that meet: made one after the other where they end alike in either order."""
+"""Rebase: an edit made against an older version, applied to the newest one if the result does not depend on the order."""
 
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
@@ -9,10 +9,11 @@ from drumcore.kit.values import MAIN, Kit, Piece
 
 
 def made_on(base: Kit, stands: Kit, edit: Edit) -> Kit | None:
-    """An edit made against `base`, made on what stands now; None where it changes or goes by something that changed since.
+    """An edit made against `base`, applied to `stands`, the newest kit.
 
-    What it changes here is what it changed there, and to the same: it then does not matter which of the two came first.
-    An edit that changed nothing there changes nothing here: it does not take back what somebody else did.
+    Returns None if the edit changes or depends on something that changed since. Its effect must be the same as it was
+    on `base`; then the order of the two edits does not matter. An edit that changed nothing on `base` changes nothing
+    here, so it does not undo somebody else's work.
     """
     made = apply(base, edit)
     mine, theirs = parts_changed(base, made), parts_changed(base, stands)
@@ -26,7 +27,7 @@ def made_on(base: Kit, stands: Kit, edit: Edit) -> Kit | None:
 
 
 def parts_changed(before: Kit, after: Kit) -> frozenset[str]:
-    """Names of the parts that differ: "articulation snare/centre", "note 38", "channel room", "name" and the like."""
+    """Names of the parts that differ, such as "articulation snare/centre", "note 38", "channel room" or "name"."""
     return frozenset(_parts_changed(before, after))
 
 
@@ -89,7 +90,7 @@ def _of_routing(before: Kit, after: Kit) -> Iterator[str]:
 
 
 def _of_list(kind: str, here: tuple[Any, ...], there: tuple[Any, ...]) -> Iterator[str]:
-    """Values with identifiers that differ, and the order they stand in."""
+    """Items whose values differ, by id, and the order they stand in."""
     if [value.id for value in here] != [value.id for value in there]:
         yield f"order of {kind}"
     yield from _differing(kind, _by_id(here), _by_id(there))

@@ -1,4 +1,4 @@
-"""The table of what edits mean: each kind of edit to the one function that makes it."""
+"""The table that maps each kind of edit to the one function that makes it."""
 
 from collections.abc import Callable, Iterator
 from typing import Any, TypeVar
@@ -11,7 +11,7 @@ Meaning = Callable[[Kit, Any], Kit]
 
 
 class Meanings:
-    """What some kinds of edits mean. A kind has one meaning; its function takes that kind and no other."""
+    """The functions of some kinds of edits. Each kind has one function, which takes only that kind."""
 
     def __init__(self, *parts: "Meanings") -> None:
         self._table: dict[type[Value], Meaning] = {}

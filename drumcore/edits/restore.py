@@ -1,14 +1,12 @@
-"""A kit with its routing as it was at another moment: to be heard beside what it is now, and to go back to."""
+"""A kit with the routing it had in an earlier version, to listen to or to go back to."""
 
 from drumcore.kit.repairs import fixed
 from drumcore.kit.values import Kit
 
 
 def with_routing_of(kit: Kit, then: Kit) -> Kit:
-    """The kit as it stands with the mix as it was: channels, buses, feeds, outputs, levels of pieces, and what was set of
-    microphones.
-
-    What came since keeps its feeds where their channels are there; what has gone since is left out.
+    """The kit with the earlier mix: channels, buses, feeds, outputs, levels of pieces, and microphone settings. Newer
+    pieces keep their feeds into channels that exist; items that no longer exist are left out.
     """
     pieces_then = {piece.id: piece for piece in then.pieces}
     mics_then = {mic.id: mic for mic in then.mics}

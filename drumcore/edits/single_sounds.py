@@ -1,4 +1,6 @@
-"""Single sounds that become pieces: each on a note, named by its file and filed by what the standard map has there."""
+"""Single sounds that become pieces, each on a note, named after its file, with the family the standard map has for that
+note.
+"""
 
 from typing import Annotated, Literal, Self
 
@@ -23,8 +25,9 @@ MOST_SOUNDS = 128
 
 
 class AddSounds(Value):
-    """Put pieces of a single articulation beside those that are here, the first on `note`, the others on the notes that are free next to
-    it, upwards first. On a note that is taken the first must say what to do."""
+    """Adds pieces of one articulation each, the first on `note` and the others on the nearest free notes, upwards
+    first. If the first note is occupied, the edit must say what to do.
+    """
 
     kind: Literal["add_sounds"] = "add_sounds"
     mics: tuple[Mic, ...]
@@ -40,13 +43,13 @@ class AddSounds(Value):
 
 
 def held_to_the_notes(count: int) -> None:
-    """Raises Refusal for more sounds than there are notes."""
+    """Raises Refusal if there are more sounds than notes."""
     if count > MOST_SOUNDS:
         raise Refusal(f"{count:,} sounds are more than there are notes; drop at most {MOST_SOUNDS}.")
 
 
 def notes_beside(kit: Kit, first: int, count: int) -> list[int]:
-    """A note and the `count` − 1 that are free next to it, upwards, then downwards. Raises Refusal where there are too few."""
+    """A note and the `count` − 1 nearest free notes, upwards, then downwards. Raises Refusal if there are too few."""
     taken = {placed.note for placed in kit.notes.placed}
     free = [note for note in (*range(first + 1, 128), *range(first - 1, -1, -1)) if note not in taken]
     if count - 1 > len(free):
@@ -57,7 +60,7 @@ def notes_beside(kit: Kit, first: int, count: int) -> list[int]:
 
 
 def filed(piece: Piece, note: int) -> Piece:
-    """A piece of a single articulation as what the standard map has on a note; as it is where it has nothing there."""
+    """A piece of one articulation with the name and family the standard map has for the note; unchanged if it has none."""
     stands = filed_on(note)
     if stands is None:
         return piece
@@ -93,8 +96,9 @@ def _with_sound(kit: Kit, piece: Piece, note: int) -> Kit:
 
 
 def _microphones(kit: Kit, edit: AddSounds) -> tuple[list[Mic], dict[str, str]]:
-    """The microphones that come in, and what each is called from now on: single sounds were heard by nothing in particular, so
-    one of the name and width of one that is here is that one."""
+    """The incoming microphones and their new ids. Single sounds come from no particular microphone, so one that matches
+    an existing microphone in name and width is merged with it.
+    """
     here = {mic.name: mic for mic in kit.mics}
     wanted = {mic for piece in edit.pieces for mic in mics_named(piece)}
     came, called, taken = list[Mic](), dict[str, str](), {mic.id for mic in kit.mics}

@@ -1,4 +1,4 @@
-"""Edits of takes and of microphones: how they play, and where they stand. The recordings never change."""
+"""Edits of takes and microphones. The recordings themselves never change."""
 
 from collections.abc import Callable, Sequence
 from typing import Annotated, Any, Literal
@@ -29,7 +29,7 @@ Takes = Annotated[tuple[str, ...], Field(min_length=1, max_length=5000)]
 
 
 class TrimTakes(Value):
-    """Set how some takes of an articulation play; None leaves a field as it is. `end_ms` 0 lets them ring out."""
+    """Sets how takes of an articulation play; None leaves a field as it is. `end_ms` 0 plays them to their end."""
 
     kind: Literal["trim_takes"] = "trim_takes"
     articulation: str
@@ -46,10 +46,9 @@ class TrimTakes(Value):
 
 
 class MoveTakes(Value):
-    """Move takes to a layer, before the one at `place` (at its end for None), or aside where `layer` is None.
-
-    `to` moves them to another articulation, where without a layer each joins the one nearest in level. Takes keep their
-    order among themselves.
+    """Moves takes to a layer, before the take at `place` (None: at the end), or to the unused takes where `layer` is
+    None. `to` moves them to another articulation; without a layer each joins the layer nearest in level. The takes keep
+    their order.
     """
 
     kind: Literal["move_takes"] = "move_takes"
@@ -61,7 +60,7 @@ class MoveTakes(Value):
 
 
 class SwapTakes(Value):
-    """Let two takes of an articulation change places in its layers."""
+    """Swaps two takes of an articulation."""
 
     kind: Literal["swap_takes"] = "swap_takes"
     articulation: str
@@ -70,7 +69,7 @@ class SwapTakes(Value):
 
 
 class BorrowRecording(Value):
-    """Let a take use another take's recording from a microphone that did not hear it."""
+    """Uses another take's recording for a microphone that did not record this take."""
 
     kind: Literal["borrow_recording"] = "borrow_recording"
     articulation: str
@@ -80,8 +79,9 @@ class BorrowRecording(Value):
 
 
 class MoveRecording(Value):
-    """Move one microphone's recording of a take in time: it plays `by_ms` earlier than its file has it (later where
-    negative), so that it falls in with the others. 0 puts it back."""
+    """Moves one microphone's recording of a take in time: it plays `by_ms` earlier than in its file (negative: later),
+    to align it with the others. 0 resets it.
+    """
 
     kind: Literal["move_recording"] = "move_recording"
     articulation: str
@@ -91,9 +91,8 @@ class MoveRecording(Value):
 
 
 class FlipRecordings(Value):
-    """Turn the polarity of a microphone's recordings over, or of one `side` of them; once more turns them back.
-
-    In one take of an articulation, in all takes of a `piece`, or in all of the kit where none is named.
+    """Flips the polarity of a microphone's recordings, or of one `side`; a second time flips it back. It applies to one
+    take, to all takes of a `piece`, or to the whole kit if none is named.
     """
 
     kind: Literal["flip_recordings"] = "flip_recordings"
@@ -105,7 +104,7 @@ class FlipRecordings(Value):
 
 
 class CentreRecording(Value):
-    """Take the DC offset of a take's recordings away when they play."""
+    """Removes the DC offset of a take's recordings during playback."""
 
     kind: Literal["centre_recording"] = "centre_recording"
     articulation: str
@@ -113,7 +112,7 @@ class CentreRecording(Value):
 
 
 class ForgetLabel(Value):
-    """Take no notice of the notes a take's files name."""
+    """Ignores the note numbers in a take's file names."""
 
     kind: Literal["forget_label"] = "forget_label"
     articulation: str
@@ -121,14 +120,14 @@ class ForgetLabel(Value):
 
 
 class FlipPolarity(Value):
-    """Turn a microphone's polarity round when it plays; its recordings stay as they are."""
+    """Flips a microphone's polarity during playback; its recordings stay as they are."""
 
     kind: Literal["flip_polarity"] = "flip_polarity"
     mic: str
 
 
 class SetMic(Value):
-    """Set a microphone's name, or its level or mute for all it recorded. None leaves a field as it is."""
+    """Sets a microphone's name, or the level or mute of everything it recorded. None leaves a field as it is."""
 
     kind: Literal["set_mic"] = "set_mic"
     mic: str
@@ -153,7 +152,7 @@ def _trim_takes(kit: Kit, edit: TrimTakes) -> Kit:
 
 
 def inserted(layer: Layer, takes: Sequence[str], place: int | None) -> Layer:
-    """A layer with takes put in before the one that stands at `place`."""
+    """A layer with takes inserted before the one at `place`."""
     at = len(layer.takes) if place is None else min(place, len(layer.takes))
     return layer.but(takes=(*layer.takes[:at], *takes, *layer.takes[at:]))
 
@@ -192,12 +191,14 @@ def _move_takes(kit: Kit, edit: MoveTakes) -> Kit:
 
 
 def _unheard_by(take: Take) -> Take:
-    """A take that leaves its piece: its microphones were compared with that piece's own, which says nothing elsewhere."""
+    """A take that leaves its piece loses its comparison with that piece's own microphones, which means nothing
+    elsewhere.
+    """
     return take.but(recordings=tuple(r.but(against=()) for r in take.recordings))
 
 
 def joined_by_level(there: Articulation, takes: Sequence[Take], own_mics: tuple[str, ...]) -> Articulation:
-    """An articulation with takes from elsewhere, each in the layer whose level is nearest its own."""
+    """An articulation with takes added, each in the layer nearest in level."""
     for take in takes:
         level, _ = heard_as(take.recordings, own_mics)
         apart = [abs(other - level) for other in layer_levels_db(there)]
@@ -208,7 +209,7 @@ def joined_by_level(there: Articulation, takes: Sequence[Take], own_mics: tuple[
 def taken_in(
     articulation: Articulation, takes: Sequence[Take], layer: int | None, place: int | None, own_mics: tuple[str, ...]
 ) -> Articulation:
-    """An articulation with takes from elsewhere: under new identifiers, levels as its own microphones heard them."""
+    """An articulation with takes from elsewhere, under new ids, with levels measured in its own microphones."""
     highest = max((int(t.id[1:]) for t in articulation.takes if t.id[1:].isdecimal()), default=0)
     new = []
     for number, take in enumerate(takes, start=highest + 1):
@@ -241,7 +242,7 @@ def _borrow_recording(kit: Kit, edit: BorrowRecording) -> Kit:
     lent = next((r for r in lender.recordings if r.mic == edit.mic), None)
     if lent is None:
         raise Refusal(f"{full_name(piece, articulation)} {lender.label} has no recording from that microphone either.")
-    # It is cut where its own take was cut, so that it lies as far behind the strike as it did there.
+    # The borrowed recording is cut as its own take was, so that its delay after the strike stays the same.
     lent = lent.but(cut_ms=lender.start_ms if lent.cut_ms is None else lent.cut_ms)
     return with_take(kit, edit.articulation, edit.take, lambda t: t.but(recordings=(*t.recordings, lent)))
 
@@ -273,7 +274,7 @@ _TURNS = {Side.LEFT: {0}, Side.RIGHT: {1}, Side.BOTH: {0, 1}}
 
 
 def with_flipped(recording: Recording, side: Side) -> Recording:
-    """A recording with the polarity of a side flipped; of a mono one, only both."""
+    """A recording with one side's polarity flipped; a mono recording has only both."""
     if recording.width == "mono" and side is not Side.BOTH:
         return recording
     now = _TURNS[side] ^ (_TURNS[recording.flipped] if recording.flipped else set())

@@ -1,4 +1,4 @@
-"""What somebody teaching a kit by hitting pads meant, and the edit that keeps it."""
+"""Teaching notes by hitting pads: what was meant, and the edit that keeps it."""
 
 from collections.abc import Sequence
 
@@ -9,10 +9,9 @@ from drumcore.value import Value
 
 
 class TeachingHeard(Value):
-    """What was heard, in words too; `plays` is what the note plays now, `edit` what keeping it would do.
-
-    `clash` names the articulations of this round that were taught on the same note: the same pad was hit twice. Nothing is
-    `taught` where no strike was meant.
+    """What was heard, with a sentence. `plays` is what the note plays now, `edit` what keeping it would do. `clash`
+    names articulations taught on the same note in this round, because the same pad was hit twice. `taught` is None if
+    no strike was meant.
     """
 
     said: str
@@ -27,7 +26,9 @@ class TeachingHeard(Value):
 def teach(
     kit: Kit, articulation_id: str, messages: Sequence[Message], taught: Sequence[Taught], input_id: str
 ) -> TeachingHeard:
-    """What the messages mean that came in while an articulation was taught; `taught` came before in this round."""
+    """Interprets the messages received while an articulation was taught; `taught` holds the earlier results of this
+    round.
+    """
     heard = hear(kit, articulation_id, messages, taught, input_id)
     if heard.note is None:
         return TeachingHeard(said=said(kit, heard), aside=heard.aside)

@@ -1,4 +1,4 @@
-"""Edits of touch, and what they mean: curves, what is known of inputs, and tracking."""
+"""Edits of touch: curves, input settings and tracking."""
 
 from typing import Annotated, Literal
 
@@ -15,10 +15,9 @@ InputId = Annotated[str, Field(min_length=1, max_length=120)]
 
 
 class SetCurve(Value):
-    """Set the curve of everything coming in (`target` and `input` None), of one input, of a piece or an articulation.
-
-    A `curve` of None takes an input's, a piece's or an articulation's own curve away. `input_name` is what an input is
-    called that the kit does not know yet.
+    """Sets a velocity curve: of all inputs (`target` and `input` None), of one input, of a piece or of an articulation.
+    A `curve` of None removes an input's, piece's or articulation's own curve. `input_name` names an input that the kit
+    does not know yet.
     """
 
     kind: Literal["set_curve"] = "set_curve"
@@ -29,7 +28,7 @@ class SetCurve(Value):
 
 
 class SetInput(Value):
-    """What is known of an input; None leaves something as it is. `name` is what it is called if it is new."""
+    """Sets what is known of an input; None leaves a field as it is. `name` names a new input."""
 
     kind: Literal["set_input"] = "set_input"
     input: InputId
@@ -42,9 +41,8 @@ class SetInput(Value):
 
 
 class SetTracking(Value):
-    """How strength moves a piece's level, brightness and attack; None leaves one as it is.
-
-    `whole` holds for all articulations of the piece, those that followed strength in their own way included.
+    """Sets how velocity moves a piece's level, brightness and attack; None leaves one as it is. With `whole` it holds
+    for all its articulations, also for those with settings of their own.
     """
 
     kind: Literal["set_tracking"] = "set_tracking"
@@ -57,7 +55,9 @@ class SetTracking(Value):
 
 
 class FollowStrength(Value):
-    """Let the level of one articulation follow strength over the `whole` range or inside its layers; None: as its piece does."""
+    """Lets an articulation's level follow velocity over the `whole` range or inside its layers; None: as its piece
+    does.
+    """
 
     kind: Literal["follow_strength"] = "follow_strength"
     articulation: str
@@ -98,7 +98,7 @@ def _set_input(kit: Kit, edit: SetInput) -> Kit:
 
 
 def with_input(kit: Kit, known: Input) -> Kit:
-    """The kit knowing an input so; one about which nothing is left to know is forgotten."""
+    """The kit with these input settings; an input with only default settings is removed."""
     plain = known == Input(id=known.id, name=known.name)
     if not any(each.id == known.id for each in kit.inputs):
         return kit if plain else kit.but(inputs=(*kit.inputs, known))
@@ -114,7 +114,7 @@ def _set_tracking(kit: Kit, edit: SetTracking) -> Kit:
         if edit.whole is not None:
             articulations = tuple(a if a.whole is None else a.but(whole=None) for a in articulations)
         followed = any(articulation_tracking(piece.but(tracking=tracking), a).whole for a in articulations)
-        # Inside layers more than 1 counts as 1; it is kept only where some articulation follows the whole range.
+        # Inside layers a range above 1 acts as 1, so it is kept only if some articulation follows the whole range.
         level = tracking.level if tracking.whole or followed else min(1.0, tracking.level)
         return piece.but(tracking=tracking.but(level=level), articulations=articulations)
 

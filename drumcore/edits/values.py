@@ -1,6 +1,5 @@
-"""Every change to a kit as a small typed value. `apply.apply` is what they mean.
-
-The interface, the findings, the command line and the tests all speak in these.
+"""Every change to a kit as a small typed value; `apply.apply` makes it. The interface, the findings, the command line
+and the tests all use these values.
 """
 
 from typing import Annotated, Literal
@@ -186,7 +185,7 @@ OneEdit = Annotated[
 
 
 class Several(Value):
-    """Edits made one after another as one: all of them, or none."""
+    """Several edits made as one, in order: all of them or none."""
 
     kind: Literal["several"] = "several"
     said: Annotated[str, Field(min_length=1, max_length=120)]

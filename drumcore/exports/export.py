@@ -1,4 +1,4 @@
-"""What an export is: a kit written into files, in one way; each kind is a module here and a line in `kinds`."""
+"""An export: a kit written to files in one form. Each kind is a module here and a line in `kinds`."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -15,8 +15,9 @@ Progress = Callable[[int, int], None]
 
 @dataclass(frozen=True)
 class Source:
-    """What an export draws from: the kit, where a recording's content lies, and grooves by the number they are kept
-    under (a Refusal where there is none)."""
+    """What an export reads from: the kit, the file of a recording by its hash, and saved grooves by number (Refusal if
+    there is none).
+    """
 
     kit: Kit
     locate: Callable[[str], Path]
@@ -24,8 +25,9 @@ class Source:
 
 
 class MadeFile(Value):
-    """One file of several, to be taken alone: its name, and of sound the output it left by, its width, peak, samples over
-    full scale, and an outline: its highest sample in every part of its length, 0 to 1."""
+    """One of several files, downloadable alone. For audio: its output, width, peak, count of samples over full scale,
+    and an outline (the highest sample in each part of its length, 0 to 1).
+    """
 
     file: str
     output: int = 0
@@ -36,8 +38,9 @@ class MadeFile(Value):
 
 
 class Made(Value):
-    """What was written into the folder: `download` holds all of it, `parts` are its files, in the folder
-    `within`, where they stay apart."""
+    """What was written: `download` is the file that holds everything, `parts` are its files, which are kept apart in
+    the folder `within`.
+    """
 
     download: str
     parts: tuple[MadeFile, ...] = ()
@@ -46,7 +49,7 @@ class Made(Value):
 
 @dataclass(frozen=True)
 class Export:
-    """`asked` is what can be chosen of it. `title` says what is being done; `write` does it, reporting how far it is."""
+    """`asked` is the model of its options, `title` describes the job; `write` makes the files and reports progress."""
 
     name: str
     asked: type[Value]
@@ -55,6 +58,6 @@ class Export:
 
 
 def file_name(name: str, suffix: str) -> str:
-    """A name any system takes."""
+    """A file name that every system accepts."""
     plain = "".join(c if c.isalnum() or c in " .-_" else " " for c in name).strip(" .") or "Kit"
     return f"{shortened(plain, 2 * MOST_BYTES - len(suffix.encode()) - 20)}{suffix}"

@@ -1,4 +1,4 @@
-"""What the simulated host records: a groove played into it, one file a track, called what the track is called there."""
+"""What the simulated host records: a groove played into it, one file per track, named after the track."""
 
 from pathlib import Path
 
@@ -9,7 +9,7 @@ from drumcore.routing.track_sheet import track_of
 
 
 class HostTakeAsked(StemsAsked):
-    """The same as of stems."""
+    """The same options as stems."""
 
 
 def _title(asked: HostTakeAsked, source: Source) -> str:

@@ -1,4 +1,4 @@
-"""The exports there are."""
+"""The list of exports."""
 
 from drumcore.exports.export import Export
 from drumcore.exports.host_take import HOST_TAKE

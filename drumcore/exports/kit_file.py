@@ -1,4 +1,4 @@
-"""The kit with all its recordings in one file that opens anywhere."""
+"""The kit with all its recordings in one file that opens on any machine."""
 
 from pathlib import Path
 
@@ -9,7 +9,7 @@ from drumcore.value import Value
 
 
 class KitFileAsked(Value):
-    """Nothing is to be chosen: all of the kit goes with it."""
+    """No options: the file always holds the whole kit."""
 
 
 def _write(asked: KitFileAsked, source: Source, folder: Path, progress: Progress) -> Made:

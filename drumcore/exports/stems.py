@@ -1,4 +1,4 @@
-"""Stems: a groove played by the kit, one WAV file an output."""
+"""Stems: a groove played by the kit, one WAV file per output."""
 
 import zipfile
 from pathlib import Path
@@ -16,7 +16,7 @@ WITHIN = "stems"
 
 
 class StemsAsked(Value):
-    """`groove` is the number it is kept under."""
+    """`groove` is the number of a saved groove."""
 
     groove: int
     rate_hz: Rate = USUAL_RATE
@@ -32,7 +32,7 @@ def _write(asked: StemsAsked, source: Source, folder: Path, progress: Progress) 
 
 
 def stems_of(kit: Kit, asked: StemsAsked, source: Source, folder: Path, progress: Progress) -> Made:
-    """One file an output of a kit, and all of them packed."""
+    """Renders one file per output, and a zip of all of them."""
     groove = source.groove(asked.groove)
     total = round(groove.length_s * 10)
     outlines: dict[int, list[float]] = {}

@@ -1,4 +1,4 @@
-"""What the product noticed: what, where, why it matters, and the edits that fix it."""
+"""A finding: what was noticed, where, why it matters, and the edits that fix it."""
 
 from collections.abc import Callable, Iterable, Iterator
 from enum import StrEnum
@@ -25,12 +25,12 @@ class Fix(Value):
 
 
 def fix(label: str, *edits: OneEdit) -> Fix:
-    """A fix of one edit, or of several made as one."""
+    """A fix by one edit, or by several made as one."""
     return Fix(label=label, edit=edits[0] if len(edits) == 1 else Several(said=label, edits=edits))
 
 
 def that_help(kit: Kit, tries: Iterable[Fix], helped: Callable[[Kit], bool]) -> Iterator[Fix]:
-    """Of the fixes there might be, those after which a kit is helped: each is tried, once."""
+    """The possible fixes that really help; each is tried on the kit once."""
     tried: list[Edit] = []
     for one in tries:
         if one.edit in tried:
@@ -45,7 +45,7 @@ def that_help(kit: Kit, tries: Iterable[Fix], helped: Callable[[Kit], bool]) -> 
 
 
 class Where(Value):
-    """The step a finding belongs to and what it is about, by identifier."""
+    """The step a finding belongs to and the items it is about, by id."""
 
     step: str
     piece: str | None = None
@@ -62,7 +62,7 @@ ANSWERED_BY_ANOTHER = frozenset({"single_take", "all_but_identical", "hardly_lou
 
 
 class Finding(Value):
-    """`title` is a few words, `sentence` says what and why it matters, `place` is where, in words."""
+    """`title` is a few words, `sentence` says what is wrong and why it matters, `place` names where."""
 
     rule: str
     level: FindingLevel
@@ -76,7 +76,7 @@ class Finding(Value):
     @computed_field  # type: ignore[prop-decorator]
     @property
     def key(self) -> str:
-        """What it is about, the same however its figures change: `IgnoreFinding` names it so."""
+        """Identifies the finding however its figures change; `IgnoreFinding` refers to it by this key."""
         where = self.where
         about = (where.piece, where.articulation, where.layer, where.take, where.mic, where.channel, where.note)
         return " ".join([self.rule, *("-" if part is None else str(part) for part in about), self.place])[:600]
@@ -84,7 +84,7 @@ class Finding(Value):
     @computed_field  # type: ignore[prop-decorator]
     @property
     def another(self) -> bool:
-        """Whether another piece in the place of this one would answer it."""
+        """Whether replacing the piece would fix it."""
         return self.rule in ANSWERED_BY_ANOTHER and self.where.piece is not None
 
 

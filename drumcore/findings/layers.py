@@ -1,4 +1,4 @@
-"""What is wrong with layers: gaps, overlaps, uneven levels, takes that give the trick away."""
+"""Findings about layers: gaps, overlaps, uneven levels, and takes that stand out."""
 
 import itertools
 from collections.abc import Iterator
@@ -118,7 +118,7 @@ def _rising(articulation: Articulation, levels: list[float]) -> tuple[Fix, ...]:
     sort = Fix(label="Sort the layers by loudness", edit=SortLayers(articulation=articulation.id))
     climb = Fix(label="Adjust take levels so that layers get louder", edit=EvenOutLayers(articulation=articulation.id))
     can_climb = len(levels) > 2 and levels[-1] > levels[0] and min(levels) > -100.0
-    # Layers that are equally loud are in order already.
+    # Layers of equal loudness count as in order.
     return (*((sort,) if levels != sorted(levels) else ()), *((climb,) if can_climb else ()))
 
 
@@ -143,7 +143,9 @@ def harder_plays_softer(kit: Kit) -> Iterator[Finding]:
 
 
 def _fixing_the_fall(kit: Kit, articulation: Articulation) -> tuple[Fix, ...]:
-    """Two of what brings an articulation to rise by itself; where nothing does, what does together."""
+    """Fixes that make an articulation rise with velocity: two that work alone, or if none does, one that combines
+    several edits.
+    """
     sort, end = SortLayers(articulation=articulation.id), EndOverlaps(articulation=articulation.id)
     inside = FollowStrength(articulation=articulation.id, whole=False)
     plain = [
@@ -173,7 +175,7 @@ def _fixing_the_fall(kit: Kit, articulation: Articulation) -> tuple[Fix, ...]:
 
 
 def _merging(articulation: Articulation, number: int) -> tuple[Fix, ...]:
-    """Merging a layer with the one above it; the hardest with the one below. How far its takes then lie apart is said."""
+    """Merges a layer with the one above it (the hardest with the one below) and says how far apart the takes then are."""
     if len(articulation.layers) < 2:
         return ()
     below = min(number, len(articulation.layers) - 2)
@@ -188,7 +190,9 @@ def _merging(articulation: Articulation, number: int) -> tuple[Fix, ...]:
 
 
 def stands_out(kit: Kit) -> Iterator[Finding]:
-    """A take far from the median of its layer's others; the layer's spread is named when no single take explains it."""
+    """A take far from the median of the other takes in its layer. If no single take explains the layer's spread, the
+    spread itself is named.
+    """
     for piece, articulation in all_articulations(kit):
         for number, layer in enumerate(articulation.layers):
             takes = enabled_takes(articulation, layer)
@@ -240,7 +244,7 @@ def stands_out(kit: Kit) -> Iterator[Finding]:
 
 
 def _levelled(articulation: Articulation, take: Take, gain_db: float, label: str) -> tuple[Fix, ...]:
-    """A trim that levels a take; none where it would take more than a trim can give, as for a silent recording."""
+    """Trims a take to the layer's level; no fix if that needs more than a trim can give, as for a silent recording."""
     if abs(gain_db) > MOST_TRIM_DB:
         return ()
     return (
@@ -249,7 +253,7 @@ def _levelled(articulation: Articulation, take: Take, gain_db: float, label: str
 
 
 def _moved(articulation: Articulation, take: Take, number: int) -> tuple[Fix, ...]:
-    """Moving a take to the layer whose level is nearest its own, where that is another."""
+    """Moves a take to the layer nearest in level, if that is another one."""
     apart = [abs(level - played_level_db(take)) for level in layer_levels_db(articulation)]
     nearest = apart.index(min(apart))
     if nearest == number or apart[nearest] > MOST_SPREAD_DB:

@@ -1,7 +1,7 @@
-"""What a line check found, as findings: what is wrong with where a piece arrives, and the edits that fix it.
+"""Findings from a line check: what is wrong with where a piece arrives, and the edits that fix it.
 
-A fix is offered where it puts right what can be told without striking again: ways, levels and sides as they are set. The
-next check says whether it did.
+A fix is offered if its effect on routing, levels and sides can be told without striking again. The next check says
+whether it worked.
 """
 
 import math
@@ -40,8 +40,9 @@ LEVELS = {Verdict.NOWHERE: FindingLevel.WRONG, Verdict.ONE_SIDE: FindingLevel.WR
 
 
 def findings_of(kit: Kit, lines: Sequence[Line], checked: Kit) -> tuple[Finding, ...]:
-    """One finding a piece and verdict, the worst first; those meant so are marked, and last. `checked` is the kit as it was
-    struck: what no longer exists, or has been put right since, is left out."""
+    """One finding per piece and verdict, the worst first, ignored ones last. `checked` is the kit as it was struck;
+    items that no longer exist or have been corrected since are left out.
+    """
     there = {articulation.id: piece.id for piece in pieces_of(kit) for articulation in piece.articulations}
     alike: dict[tuple[str, Verdict], list[Line]] = {}
     for line in lines:
@@ -52,7 +53,7 @@ def findings_of(kit: Kit, lines: Sequence[Line], checked: Kit) -> tuple[Finding,
     found = [
         (order.index(verdict), marked_ignored(_finding(kit, piece_of(kit, piece), verdict, struck), ignored))
         for (piece, verdict), struck in alike.items()
-        # Of the kit that was struck the check itself is the truth.
+        # For the kit that was struck, the check itself is the truth.
         if kit == checked or _stands(kit, piece_of(kit, piece), verdict, struck, checked)
     ]
     return tuple(finding for _, finding in sorted(found, key=lambda item: (item[1].ignored, item[0])))
@@ -81,7 +82,7 @@ def _finding(kit: Kit, piece: Piece, verdict: Verdict, lines: list[Line]) -> Fin
 
 
 def _stands(kit: Kit, piece: Piece, verdict: Verdict, lines: list[Line], checked: Kit) -> bool:
-    """Whether what was found is so still, as far as that can be told from how things are set."""
+    """Whether a verdict still holds, as far as the settings tell."""
     match verdict:
         case Verdict.NOWHERE:
             return not _is_let_through(kit, piece)
@@ -96,7 +97,7 @@ def _stands(kit: Kit, piece: Piece, verdict: Verdict, lines: list[Line], checked
 
 
 def _is_let_through(kit: Kit, piece: Piece) -> bool:
-    """Whether a piece is set to be heard where its own channel leaves; without one, anywhere."""
+    """Whether a piece's settings let it be heard at its own channel's output; without a channel of its own, anywhere."""
     gains = {mic.id: mic.gain_db for mic in kit.mics}
     there = {output.number for output in kit.routing.outputs}
     own = own_output(kit, piece)
@@ -108,7 +109,7 @@ def _is_let_through(kit: Kit, piece: Piece) -> bool:
 
 
 def _way(kit: Kit, piece: Piece) -> list[Channel]:
-    """A piece's own channel and what its sound passes after it, to the end."""
+    """A piece's own channel and everything its sound passes afterwards."""
     by_id = {channel.id: channel for channel in (*channels_and_buses(kit.routing), kit.routing.main)}
     own = own_channel(kit, piece)
     found = [own] if own else []
@@ -118,14 +119,14 @@ def _way(kit: Kit, piece: Piece) -> list[Channel]:
 
 
 def _astray(kit: Kit, piece: Piece) -> set[int]:
-    """Outputs where something dry of a piece is set to be heard though nobody planned it."""
+    """Outputs where a piece is heard dry by its settings although the plan does not send it there."""
     planned = planned_outputs(kit, piece)
     levels = [level for each in dry_levels_db(kit, piece).values() for level in each.items()]
     return {number for number, level_db in levels if number not in planned and level_db > ARRIVES_DBFS}
 
 
 def _leaving_at(kit: Kit, piece: Piece, number: int) -> list[Channel]:
-    """The channels and buses by which a piece leaves at an output; of the first, the main mix."""
+    """The channels and buses by which a piece leaves at an output; for output 1 that includes main."""
     if number == 1:
         return [kit.routing.main]
     all_channels = channels_and_buses(kit.routing)
@@ -137,7 +138,7 @@ def _leaving_at(kit: Kit, piece: Piece, number: int) -> list[Channel]:
 
 
 def _lowered(kit: Kit, piece: Piece, number: int, by_db: float, checked: Kit) -> bool:
-    """Whether all that leaves at an output is set lower than in the kit that was struck, by that much."""
+    """Whether everything leaving at an output has been lowered by that much since the check."""
     before = {channel.id: channel.level_db for channel in _leaving_at(checked, piece, number)}
     return all(before.get(c.id, MOST_DB) - c.level_db > by_db for c in _leaving_at(kit, piece, number))
 
@@ -173,7 +174,7 @@ def _nowhere_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Fix]:
     if own is not None and number is not None and all(number != output.number for output in kit.routing.outputs):
         yield from elsewhere(kit, own)
     tries = list(ways_to_be_heard(kit, piece))
-    # A level counts as nothing here long before it is the least there is.
+    # A level far above the lowest possible one counts as silence here.
     lifted = [
         fix(f"Turn {channel.name} up", SetChannel(channel=channel.id, level_db=0.0, muted=False))
         for channel in _way(kit, piece)
@@ -183,7 +184,7 @@ def _nowhere_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Fix]:
 
 
 def _together(tries: Iterable[Fix]) -> Iterator[Fix]:
-    """All of them as one: where several things are wrong, none of them helps alone."""
+    """All edits as one: where several things are wrong, none of them helps alone."""
     edits = dict.fromkeys(
         edit for each in tries for edit in (each.edit.edits if isinstance(each.edit, Several) else (each.edit,))
     )
@@ -219,7 +220,7 @@ def _elsewhere_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str
 
 
 def _leading_astray(kit: Kit, piece: Piece) -> Iterator[tuple[Channel, Channel]]:
-    """The buses without a space by which a piece goes astray, each with a channel or bus that leads into it."""
+    """The buses without a reverb by which a piece goes astray, each with a channel or bus that feeds it."""
     ends = outputs_by_channel(kit.routing)
     astray = _astray(kit, piece)
     reached = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id and feed.on}

@@ -1,4 +1,4 @@
-"""What is wrong between microphones: polarity, time, width, and which of them heard what."""
+"""Findings about microphones: polarity, delay, width, and which of them recorded what."""
 
 from collections import Counter
 from collections.abc import Iterator
@@ -18,7 +18,7 @@ WRONG, LOOK, INFO = FindingLevel.WRONG, FindingLevel.WORTH_A_LOOK, FindingLevel.
 
 
 def polarity(kit: Kit) -> Iterator[Finding]:
-    """Microphones, a side of one, or recordings that work against the others."""
+    """Microphones, one of their sides, or recordings with the opposite polarity of the others."""
     names = {mic.id: mic.name for mic in kit.mics}
     pieces = {piece.id: piece for piece in pieces_of(kit)}
     for turned in opposed(pieces.values(), kit.mics):
@@ -65,7 +65,7 @@ def _turned_take(piece: Piece, turned: Turned, what: str, against: str) -> Findi
 
 
 def microphone_out_of_time(kit: Kit) -> Iterator[Finding]:
-    """One recording of a take shifted against the others."""
+    """One microphone's recording of a take that is shifted in time against the others."""
     names = {mic.id: mic.name for mic in kit.mics}
     for piece in pieces_of(kit):
         strayed = out_of_time(piece)
@@ -110,7 +110,7 @@ def missing_microphone(kit: Kit) -> Iterator[Finding]:
 
 
 def _borrowed(articulation: Articulation, take: Take, mic: str, name: str) -> tuple[Fix, ...]:
-    """Lending it the recording of the take nearest in level that has one."""
+    """Borrows the recording of the take nearest in level that has one."""
     lenders = [t for t in articulation.takes if any(r.mic == mic for r in t.recordings)]
     if not lenders:
         return ()
@@ -151,7 +151,7 @@ def unused_microphone(kit: Kit) -> Iterator[Finding]:
 
 
 def _let_in(kit: Kit, mic: str, name: str) -> tuple[Fix, ...]:
-    """Letting every piece that a microphone recorded enter where that belongs."""
+    """Feeds every piece that a microphone recorded into the channel where that microphone belongs."""
     heard = [piece for piece in pieces_of(kit) if mic in mics_heard(piece)]
     edits = [LetIn(piece=piece.id, mic=mic, on=True) for piece in heard if mic in piece.own_mics] or [
         LetIn(piece=piece.id, mic=mic, on=True) for piece in heard

@@ -1,4 +1,4 @@
-"""What is worth knowing of notes, openness and chokes."""
+"""Findings about notes, openness and chokes."""
 
 from collections.abc import Iterator
 from itertools import pairwise
@@ -29,7 +29,7 @@ def without_note(kit: Kit) -> Iterator[Finding]:
         usual = standard.get(articulation.id)
         found = free_note(piece, articulation.name, taken) if usual is None or usual in taken else usual
         wanted = [] if found is None else [found]
-        taken |= set(wanted)  # the next articulation is offered another
+        taken |= set(wanted)  # so the next articulation is offered a different note
         fixes = tuple(
             Fix(
                 label=f"Put it on {note_name(note, kit.notes.middle_c)}",
@@ -68,7 +68,7 @@ def stacked_note(kit: Kit) -> Iterator[Finding]:
 
 
 def _only(kit: Kit, piece: Piece, note: int, here: list[Placed]) -> Fix:
-    """Leaving one piece on a note; what then has no note left is said."""
+    """Leaves one piece on a note and says which articulations then have no note."""
     own = {a.id for a in piece.articulations}
     off = tuple(RemoveFromNote(articulation=p.articulation, note=note) for p in here if p.articulation not in own)
     elsewhere = {p.articulation for p in kit.notes.placed if p.note != note}
@@ -80,7 +80,9 @@ def _only(kit: Kit, piece: Piece, note: int, here: list[Placed]) -> Fix:
 
 
 def standard_note_empty(kit: Kit) -> Iterator[Finding]:
-    """A note the standard map gives an articulation of this kit plays nothing: a plain MIDI file loses that articulation."""
+    """A note of the standard map that plays nothing although the kit has its articulation: a plain MIDI file would lose
+    it.
+    """
     taken = {p.note for p in kit.notes.placed}
     placed = {p.articulation for p in kit.notes.placed}
     for standard in place_by(pieces_of(kit), None).placed:
@@ -92,7 +94,7 @@ def standard_note_empty(kit: Kit) -> Iterator[Finding]:
         name = note_name(standard.note, kit.notes.middle_c)
         yield Finding(
             rule="standard_note_empty",
-            # Somebody who chose the map of an electronic kit knows that it is not the standard one.
+            # A kit on the map of an electronic kit differs from the standard map on purpose.
             level=LOOK if kit.notes.base is None else INFO,
             title=f"{name} is not used",
             sentence=f"The standard map has {GENERAL_MIDI[standard.note].lower()} there, which this kit has: grooves from elsewhere will not play {full_name(piece, articulation)}.",
@@ -108,7 +110,7 @@ def standard_note_empty(kit: Kit) -> Iterator[Finding]:
 
 
 def openness_gap(kit: Kit) -> Iterator[Finding]:
-    """Zones of a note that leave some openness unanswered."""
+    """Openness zones of a note that leave a gap."""
     for note in sorted({p.note for p in kit.notes.placed}):
         zones = zones_of(kit.notes, note)
         name = note_name(note, kit.notes.middle_c)
@@ -139,7 +141,7 @@ def openness_gap(kit: Kit) -> Iterator[Finding]:
 
 
 def _stretches(values: list[int]) -> str:
-    """Values that follow one another, by their ends: “3 to 9 and 20”."""
+    """Consecutive values as ranges: “3 to 9 and 20”."""
     after_gaps = [0, *(n for n in range(1, len(values)) if values[n] != values[n - 1] + 1), len(values)]
     ends = [(values[a], values[b - 1]) for a, b in pairwise(after_gaps)]
     return as_list([f"{low} to {high}" if high > low else f"{low}" for low, high in ends])

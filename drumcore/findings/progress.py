@@ -1,12 +1,13 @@
-"""How far a kit has come: the steps that have made something. A step is done when nothing about it stands open as well."""
+"""Which steps of a kit have results. A step is done if it also has no open finding."""
 
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit
 
 
 def steps_made(kit: Kit) -> tuple[str, ...]:
-    """The steps, in their order, whose work is there: takes, layers that hold them, notes and touch that reach them, and
-    outputs they leave by. Listening and delivering leave nothing in a kit."""
+    """The steps, in order, that have results in the kit: takes, layers that hold them, notes and touch that reach them,
+    and outputs they leave by. Rehearsal and Delivery leave nothing in a kit.
+    """
     articulations = [
         articulation for piece in pieces_of(kit) for articulation in piece.articulations if articulation.takes
     ]

@@ -1,4 +1,4 @@
-"""What is wrong with recordings, noticed from their measurements."""
+"""Findings about recordings, from their measurements."""
 
 from collections import Counter, defaultdict
 from collections.abc import Iterator
@@ -43,7 +43,9 @@ def leave_out(articulation: Articulation, take: Take) -> Fix:
 
 
 def damaged(kit: Kit, contents: frozenset[str]) -> Iterator[Finding]:
-    """Recordings whose files are missing or cannot be read, by their contents: whoever keeps the files knows which."""
+    """Recordings whose files are missing or unreadable; `contents` are their hashes, reported by whoever stores the
+    files.
+    """
     mics = {mic.id: mic.name for mic in kit.mics}
     for piece, articulation, take, recording in recordings_of(kit):
         if recording.content in contents:
@@ -201,7 +203,7 @@ def label_names_other_note(kit: Kit) -> Iterator[Finding]:
 
 
 def all_but_identical(kit: Kit) -> Iterator[Finding]:
-    """Two takes of a piece, in any layer of any articulation, one a copy of the other though not the same bytes."""
+    """Two takes of a piece, anywhere in it, where one is a copy of the other with different bytes."""
     names = {mic.id: mic.name for mic in kit.mics}
     for piece in pieces_of(kit):
         articulations = {a.id: a for a in piece.articulations}
@@ -225,7 +227,7 @@ def all_but_identical(kit: Kit) -> Iterator[Finding]:
 
 
 def odd_length(kit: Kit) -> Iterator[Finding]:
-    """A recording that is cut off, or goes on, where those of its microphone next to it in level do not."""
+    """A recording that ends much earlier or later than those of the same microphone nearest to it in level."""
     names = {mic.id: mic.name for mic in kit.mics}
     for piece, articulation in all_articulations(kit):
         for take, odd in lengths_apart(articulation).items():

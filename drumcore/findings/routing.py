@@ -1,4 +1,4 @@
-"""What is wrong with routing."""
+"""Findings about routing."""
 
 import functools
 from collections.abc import Iterable, Iterator
@@ -21,8 +21,9 @@ WRONG, INFO = FindingLevel.WRONG, FindingLevel.INFORMATION
 
 
 def reaches_no_output(kit: Kit) -> Iterator[Finding]:
-    """A piece that is silent however it is struck: nothing of it goes anywhere, or something on its way is off, muted or at
-    nothing."""
+    """A piece that is never heard: nothing of it is routed anywhere, or something on its path is off, muted or at −∞
+    dB.
+    """
     for piece in pieces_of(kit):
         if not piece.articulations or is_heard(kit, piece.id):
             continue
@@ -43,7 +44,7 @@ QUIETER_DB = 6.0
 
 
 def quieter_than_what_it_replaced(kit: Kit) -> Iterator[Finding]:
-    """A piece that took another's place and is much quieter than that was."""
+    """A piece that replaced another one and is much quieter than that was."""
     for piece in pieces_of(kit):
         origin = piece.origin
         if origin is None or origin.as_loud_at_db is None or not is_heard(kit, piece.id):
@@ -71,7 +72,7 @@ def _is_heard(piece: str, kit: Kit) -> bool:
 
 
 def ways_to_be_heard(kit: Kit, piece: Piece) -> Iterator[Fix]:
-    """What might let a silent piece be heard: each puts one thing on its way right, some two."""
+    """Edits that might make a silent piece heard: each corrects one point on its path, some correct two."""
     mics = {mic.id: mic for mic in kit.mics}
     channels = {channel.id: channel for channel in kit.routing.channels}
     tries: list[Fix] = []
@@ -107,7 +108,7 @@ def ways_to_be_heard(kit: Kit, piece: Piece) -> Iterator[Fix]:
 
 
 def _brought_up(channel: Channel) -> SetChannel:
-    """What lets a channel, a bus or the main mix be heard again: only what silenced it is put right."""
+    """Makes a channel, bus or the main mix audible again, by correcting only what silenced it."""
     return SetChannel(channel=channel.id, muted=False, level_db=0.0 if channel.level_db <= NOTHING_DB else None)
 
 
@@ -135,7 +136,7 @@ def beyond_the_host(kit: Kit) -> Iterator[Finding]:
 
 
 def elsewhere(kit: Kit, channel: Channel) -> Iterator[Fix]:
-    """Where a channel could go instead: a free output as wide as it is, else main."""
+    """Where else a channel could go: a free output of its width, or main."""
     width = Width.STEREO if channel in kit.routing.buses else channel_width(kit, channel.id)
     free = free_output(kit.routing, width) or (width is Width.MONO and free_output(kit.routing, Width.STEREO)) or None
     if free is not None:
@@ -145,7 +146,7 @@ def elsewhere(kit: Kit, channel: Channel) -> Iterator[Fix]:
 
 
 def stereo_into_one_side(kit: Kit) -> Iterator[Finding]:
-    """A stereo channel or bus of which one side leaves."""
+    """A stereo channel or bus that leaves by one side only."""
     for channel in into_one_side(kit):
         output = next(o for o in kit.routing.outputs if o.number == channel.output)
         fixes = elsewhere(kit, channel)
@@ -163,7 +164,7 @@ def stereo_into_one_side(kit: Kit) -> Iterator[Finding]:
 
 
 def one_sided(kit: Kit) -> Iterator[Finding]:
-    """A mono channel at one side of a stereo output whose other side is nobody's."""
+    """A mono channel on one side of a stereo output whose other side is unused."""
     narrow = {channel.id for channel in into_one_side(kit)}
     stereo = {o.number for o in kit.routing.outputs if o.width is Width.STEREO}
     for number, here in outputs_used(kit.routing).items():
@@ -203,7 +204,7 @@ def empty_channel(kit: Kit) -> Iterator[Finding]:
 
 
 def bus_without_feeders(kit: Kit) -> Iterator[Finding]:
-    """A bus into which nothing is sent."""
+    """A bus that nothing enters."""
     entered = {name for channel in channels_and_buses(kit.routing) for name in next_of(channel)}
     for bus in kit.routing.buses:
         if bus.id not in entered:
@@ -218,7 +219,7 @@ def bus_without_feeders(kit: Kit) -> Iterator[Finding]:
 
 
 def sent_into_silence(kit: Kit) -> Iterator[Finding]:
-    """A bus that channels are sent into and that nothing is heard of."""
+    """A bus that channels send to but that is not heard."""
     heard = reaching_outputs(kit.routing)
     for bus in kit.routing.buses:
         senders = [c.name for c in channels_and_buses(kit.routing) if bus.id in next_of(c)]

@@ -1,4 +1,4 @@
-"""Every rule run over a kit."""
+"""Runs every rule on a kit."""
 
 import functools
 
@@ -38,11 +38,10 @@ _IGNORE_LABELS = {
 
 
 def notice(kit: Kit, most: int | None = None, damaged: frozenset[str] = frozenset()) -> list[Finding]:
-    """All findings of a kit, the gravest first, those that were ignored last and marked. `damaged` are the contents of
-    recordings that cannot be read.
+    """All findings of a kit, the gravest first, ignored ones last and marked.
 
-    With `most`, no more than so many of a kind that are not ignored: nothing is gained by naming every file of a
-    session that is full of one mistake.
+    `damaged` are hashes of unreadable recordings. With `most`, at most that many of each kind that is not ignored:
+    nobody needs every file named when a whole session has one mistake.
     """
     ignored = set(kit.ignored)
     found: list[Finding] = []
@@ -58,7 +57,7 @@ def notice(kit: Kit, most: int | None = None, damaged: frozenset[str] = frozense
 
 
 def marked_ignored(finding: Finding, ignored: set[str]) -> Finding:
-    """The finding with a button that ignores it, or stops ignoring it; what is wrong and can be fixed cannot be ignored."""
+    """The finding with a button that ignores it or stops ignoring it. An error that has a fix cannot be ignored."""
     if finding.key in ignored:
         back = IgnoreFinding(finding=finding.key, ignored=False)
         return finding.but(ignored=True, fixes=(Fix(label="Stop ignoring", edit=back),))
@@ -69,7 +68,7 @@ def marked_ignored(finding: Finding, ignored: set[str]) -> Finding:
 
 
 def notice_session(reading: SessionReading) -> list[Finding]:
-    """What is worth knowing of a session before a kit is made of it: its files, and the layers they make."""
+    """Findings of a session before a kit is built from it: about its files and the layers they make."""
     unread = [
         Finding(
             rule="unread",

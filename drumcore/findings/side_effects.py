@@ -1,4 +1,4 @@
-"""What a fix brings with it: findings that were not there before."""
+"""Side effects of fixes: findings that a fix would cause."""
 
 from drumcore.edits.apply import apply
 from drumcore.edits.findings import IgnoreFinding
@@ -11,15 +11,16 @@ from drumcore.value import Value
 
 
 class Foreseen(Value):
-    """A fix, by its label, and the titles of the findings it would bring."""
+    """A fix, by its label, and the titles of the findings it would cause."""
 
     label: str
     brings: tuple[str, ...]
 
 
 def foreseen(kit: Kit, key: str, damaged: frozenset[str] = frozenset()) -> tuple[Foreseen, ...]:
-    """What each fix of a finding would bring; `damaged` as `notice` takes it. Raises Refusal where the kit has no such
-    finding."""
+    """What each fix of a finding would cause; `damaged` is as in `notice`. Raises Refusal if the kit has no such
+    finding.
+    """
     found = notice(kit, damaged=damaged)
     finding = next((f for f in found if f.key == key), None)
     if finding is None:
@@ -33,7 +34,7 @@ def foreseen(kit: Kit, key: str, damaged: frozenset[str] = frozenset()) -> tuple
 
 
 def brought(kit: Kit, edit: Edit, before: set[str]) -> tuple[str, ...]:
-    """Titles of the findings that an edit brings beside those whose keys were there before."""
+    """Titles of the findings that an edit causes, apart from those with a key in `before`."""
     return tuple(f.title for f in _after(kit, edit) if f.key not in before and not f.ignored)
 
 

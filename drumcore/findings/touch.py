@@ -1,4 +1,4 @@
-"""What is wrong with curves and tracking, in themselves and against what somebody played."""
+"""Findings about curves and tracking, by themselves and against recorded playing."""
 
 import itertools
 from collections.abc import Iterator, Sequence
@@ -23,13 +23,15 @@ ENOUGH_STRIKES = 40
 
 
 def _played(everything: v.Curve, own: v.Curve) -> set[int]:
-    """The velocities that can play through the curve of all inputs and an articulation's own."""
+    """The velocities that can result from the curve of all inputs followed by an articulation's own."""
     first, second = curve_table(everything), curve_table(own)
     return {second[first[velocity]] for velocity in range(1, 128) if first[velocity]} - {0}
 
 
 def layer_never_reached(kit: v.Kit) -> Iterator[Finding]:
-    """Through the curve of everything, or through that of one input where others do reach it."""
+    """A layer that no velocity reaches through the curve of all inputs, or through one input's curve although others
+    reach it.
+    """
     for piece, articulation in all_articulations(kit):
         own = own_curve(piece, articulation)
         everything = _played(kit.curve, own)
@@ -70,7 +72,7 @@ def _top_lifted(curve: v.Curve) -> v.Curve:
 
 
 def _reaching_from(known: v.Input, own: v.Curve, layer: v.Layer) -> tuple[Fix, ...]:
-    """What brings a layer into an input's reach: the top of its curve lifted, or that curve straight."""
+    """Fixes that let an input reach a layer: raise the top of its curve, or make the curve straight."""
     tries = (
         (f"Raise the top of the curve of input {known.name}", _top_lifted(known.curve or v.STRAIGHT)),
         (f"Make the curve of input {known.name} straight", v.STRAIGHT),
@@ -83,7 +85,9 @@ def _reaching_from(known: v.Input, own: v.Curve, layer: v.Layer) -> tuple[Fix, .
 
 
 def _reaching(piece: v.Piece, articulation: v.Articulation, kit: v.Kit, layer: v.Layer) -> tuple[Fix, ...]:
-    """What brings a layer into play: the top of its own curve lifted, that curve straight, everything's straight, or both."""
+    """Fixes that make a layer reachable: raise the top of its own curve, make that curve straight, the curve of all
+    inputs, or both.
+    """
     own = own_curve(piece, articulation)
     everything = SetCurve(curve=v.STRAIGHT)
     fixes = []
@@ -125,7 +129,7 @@ def everything_ignored(kit: v.Kit) -> Iterator[Finding]:
 
 
 def _curves(kit: v.Kit) -> Iterator[tuple[str, Where, v.Curve, SetCurve]]:
-    """Every curve of a kit: whose it is, where it is edited, and the edit that would set it."""
+    """Every curve of a kit: its owner, where it is edited, and the edit that would set it."""
     yield "all inputs", Where(step="touch"), kit.curve, SetCurve(curve=kit.curve)
     for known in kit.inputs:
         if known.curve:
@@ -177,7 +181,7 @@ def curve_is_deaf(kit: v.Kit) -> Iterator[Finding]:
 
 
 def dynamics_doubled(kit: v.Kit) -> Iterator[Finding]:
-    """Level following velocity over the whole range on top of layers that were recorded at their own levels."""
+    """Level follows velocity over the whole range although the layers were recorded at different levels."""
     for piece, articulation in all_articulations(kit):
         tracking, levels = articulation_tracking(piece, articulation), layer_levels_db(articulation)
         if tracking.whole and tracking.level > 0.2 and len(levels) >= 3 and max(levels) - min(levels) >= FLAT_DB:
@@ -201,7 +205,7 @@ def _following(articulation: v.Articulation, *, whole: bool) -> FollowStrength:
 
 
 def hardly_louder(kit: v.Kit) -> Iterator[Finding]:
-    """An articulation whose layers say little of strength, and whose level follows nothing else."""
+    """An articulation whose layers differ little in level, and whose level does not follow velocity."""
     for piece, articulation, rise in _nearly_flat(kit):
         if not articulation_tracking(piece, articulation).whole:
             yield Finding(
@@ -222,7 +226,7 @@ def hardly_louder(kit: v.Kit) -> Iterator[Finding]:
 
 
 def follows_the_whole_range(kit: v.Kit) -> Iterator[Finding]:
-    """The same articulation as it is made: its level follows strength though its recordings do not."""
+    """The same articulation when it is new: its level follows velocity because its recordings do not."""
     for piece, articulation, rise in _nearly_flat(kit):
         if articulation_tracking(piece, articulation).whole:
             yield Finding(
@@ -250,7 +254,9 @@ def _nearly_flat(kit: v.Kit) -> Iterator[tuple[v.Piece, v.Articulation, float]]:
 
 
 def noticed_of_strikes(kit: v.Kit, shown_id: str, strikes: Sequence[Struck]) -> tuple[Reach, tuple[Finding, ...]]:
-    """Where somebody's strikes of an articulation's piece landed (others do not count), and what that says of the curves."""
+    """Where recorded strikes on an articulation's piece landed (other strikes are ignored), and what that says about
+    the curves.
+    """
     piece, articulation = articulation_of(kit, shown_id)
     of_piece = {a.id for a in piece.articulations}
     found = reach(kit, [s for s in strikes if s.articulation in of_piece], articulation)

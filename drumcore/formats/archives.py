@@ -1,4 +1,4 @@
-"""Zip archives from anywhere: opened with limits, and never unpacked outside their folder."""
+"""Zip archives from anywhere: opened within limits, and never unpacked outside their folder."""
 
 import zipfile
 import zlib
@@ -20,8 +20,9 @@ _UNREADABLE = (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, 
 
 @contextmanager
 def open_archive(path: Path, name: str = "") -> Iterator[zipfile.ZipFile]:
-    """`name` is how the user knows it. Raises Refusal for what is not a zip. What goes wrong while it is open (a full disk)
-    goes its own way."""
+    """Opens a zip; `name` is the user's name for it. Raises Refusal if it is not a zip. Other errors while it is open
+    (a full disk) pass through.
+    """
     try:
         archive = zipfile.ZipFile(path)
     except FileNotFoundError:
@@ -33,7 +34,7 @@ def open_archive(path: Path, name: str = "") -> Iterator[zipfile.ZipFile]:
 
 
 def read_entry(archive: zipfile.ZipFile, name: str) -> bytes:
-    """One entry whole. Raises Refusal where it is damaged or locked."""
+    """One entry whole. Raises Refusal if it is damaged or encrypted."""
     try:
         return archive.read(name)
     except _UNREADABLE:
@@ -46,8 +47,9 @@ LOCAL_HEADER = 30
 
 
 def check_archive(archive: zipfile.ZipFile, name: str) -> None:
-    """Refuse archives that promise more than any session holds: too many entries, too large, packed too tightly, or with
-    entries that share their bytes, by which a small file unpacks to as much as it likes."""
+    """Refuses archives beyond any real session: too many entries, too large, too highly compressed, or entries that
+    share their bytes, with which a small file could unpack to any size.
+    """
     entries = archive.infolist()
     if len(entries) > MOST_ENTRIES:
         raise Refusal(f"{name} holds {len(entries):,} entries; split it into archives of at most {MOST_ENTRIES:,}.")
@@ -71,7 +73,7 @@ def check_archive(archive: zipfile.ZipFile, name: str) -> None:
 
 
 def safe_name(name: str) -> str | None:
-    """An entry's path when it stays in its folder, else None."""
+    """An entry's path if it stays inside the target folder, else None."""
     path = PurePosixPath(name.replace("\\", "/"))
     if path.is_absolute() or ".." in path.parts or not path.parts or ":" in path.parts[0] or "\0" in name:
         return None
@@ -79,15 +81,16 @@ def safe_name(name: str) -> str | None:
 
 
 def entries_of(archive: zipfile.ZipFile) -> Iterator[tuple[zipfile.ZipInfo, str | None]]:
-    """The files of an archive with their safe names; None where a name leaves the folder."""
+    """The files of an archive with their safe paths; None where a path leaves the folder."""
     for info in archive.infolist():
         if not info.is_dir():
             yield info, safe_name(info.filename)
 
 
 def copy_entry(archive: zipfile.ZipFile, info: zipfile.ZipInfo, target: IO[bytes]) -> None:
-    """Copy one entry, stopping at the size it promised. Raises Refusal where it holds more or is damaged; what goes wrong
-    with the target (a full disk) goes its own way."""
+    """Copies one entry, at most as many bytes as its header says. Raises Refusal if it holds more or is damaged; errors
+    of the target (a full disk) pass through.
+    """
     left = info.file_size
     try:
         source = archive.open(info)

@@ -1,22 +1,22 @@
-"""Text in CSV files that a spreadsheet opens: a name must not become a formula.
+"""Text in CSV files that may be opened in a spreadsheet: a name must not run as a formula.
 
-A spreadsheet computes a cell that begins with =, +, -, @, a tab or a return (OWASP, "CSV Injection"). Such text gets an
-apostrophe in front, which spreadsheets take for "this is text"; reading takes it off again.
+A spreadsheet computes a cell that begins with =, +, -, @, a tab or a return (OWASP, "CSV Injection"). Such text is
+written with an apostrophe in front, which spreadsheets read as "this is text"; reading removes it.
 """
 
 _BEGINS_A_FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
 def defused(text: str) -> str:
-    """The text as a cell may hold it; `as_named` is its inverse."""
+    """The text made safe for a cell; `as_named` is its inverse."""
     return f"'{text}" if _would_be_one(text) else text
 
 
 def as_named(text: str) -> str:
-    """The text that `defused` wrote so."""
+    """The original of a text that `defused` wrote."""
     return text[1:] if text.startswith("'") and _would_be_one(text) else text
 
 
 def _would_be_one(text: str) -> bool:
-    # Apostrophes in front count too, so that a name which has one of its own comes back with it.
+    # Leading apostrophes are escaped too, so that a name which begins with one survives.
     return text.lstrip("'").startswith(_BEGINS_A_FORMULA)

@@ -1,4 +1,4 @@
-"""What is kept under a name as a file: JSON that says what it is, in which format, and its name."""
+"""Library items as files: JSON with kind, format number and name."""
 
 import base64
 import codecs
@@ -30,7 +30,7 @@ LONGEST_SAID = 2000
 
 @dataclass(frozen=True)
 class KeptFile(Generic[V]):
-    """A kind of thing in a file: `key` stands in the file with its format, `noun` in sentences."""
+    """A kind of library item as a file: `key` names it in the file, `noun` in sentences."""
 
     key: str
     noun: str
@@ -49,7 +49,7 @@ HOST_FILE = KeptFile("host_outputs", "host", Host)
 
 @dataclass(frozen=True)
 class KeptRead(Generic[V]):
-    """What a file holds; `sound` is the response that a space goes by, as an audio file."""
+    """What a file holds; `sound` is the impulse response of a reverb, as an audio file."""
 
     name: str
     value: V
@@ -78,7 +78,7 @@ def kept_to_json(
 
 
 def read_kept(kind: KeptFile[V], data: bytes, file_name: str) -> KeptRead[V]:
-    """What a file holds, under the name it gives, or its own where it gives none. Raises Refusal with a sentence."""
+    """Reads a file; its item gets the name inside, or the file's name if there is none. Raises Refusal with a sentence."""
     if len(data) > kind.largest:
         raise Refusal(f"{file_name} is too large for a {kind.noun}; choose one under {kind.largest >> 20} MB.")
     try:

@@ -1,6 +1,8 @@
-"""The kit file (.zestykit): a zip of `kit.json`, the kit's recordings and the responses of its spaces, self-contained.
+"""The kit file (.zestykit): a self-contained zip of `kit.json`, the kit's recordings and the impulse responses of its
+reverbs.
 
-Recordings are FLAC, bit for bit what was decoded; only sound that FLAC cannot hold (floats, 32-bit integers) stays WAV.
+Recordings are FLAC, identical to the decoded samples to the bit; only sound that FLAC cannot hold (floats, 32-bit
+integers) stays WAV.
 """
 
 import os
@@ -32,7 +34,7 @@ _FLAC_SUBTYPES = {"PCM_S8": "PCM_S8", "PCM_U8": "PCM_S8", "PCM_16": "PCM_16", "P
 
 
 def contents_of(kit: Kit) -> dict[str, Recording]:
-    """Every recording of a kit by content, the first that names it."""
+    """Every recording of a kit by hash, with the first recording that refers to it."""
     found: dict[str, Recording] = {}
     for piece in pieces_of(kit):
         for articulation in piece.articulations:
@@ -43,7 +45,7 @@ def contents_of(kit: Kit) -> dict[str, Recording]:
 
 
 def responses_of(kit: Kit) -> dict[str, str]:
-    """Every response that a space of a kit needs, by content, with its name."""
+    """Every impulse response the kit's reverbs need, by hash, with its name."""
     spaces = [bus.space for bus in kit.routing.buses if isinstance(bus.space, Response)]
     return {space.content: space.name for space in spaces}
 
@@ -55,8 +57,9 @@ def write_kit_file(
     progress: Progress | None = None,
     beside: Mapping[str, str] = MappingProxyType({}),
 ) -> None:
-    """Write a kit and its recordings; `locate` gives the file that holds a content, `beside` texts that go along under their
-    names. The file appears whole or not."""
+    """Writes a kit and its recordings. `locate` gives the file for a hash; `beside` holds extra text files by name. The
+    file appears complete or not at all.
+    """
     wanted = dict.fromkeys(contents_of(kit), "recordings")
     wanted |= {content: "responses" for content in responses_of(kit) if content not in wanted}
     path.parent.mkdir(parents=True, exist_ok=True)
@@ -79,7 +82,7 @@ def write_kit_file(
 
 
 def _encoded(contents: list[str], locate: Callable[[str], Path]) -> Iterator[tuple[str, str, bytes]]:
-    """Each content with its suffix and bytes, a few encoded ahead at a time so that memory stays flat."""
+    """Each recording with its suffix and bytes, encoded a few ahead at a time so that memory use stays constant."""
     ahead = (os.cpu_count() or 2) * 4
     with ThreadPoolExecutor(os.cpu_count() or 2) as pool:
         for first in range(0, len(contents), ahead):
@@ -93,7 +96,7 @@ def _encode(path: Path) -> tuple[str, bytes]:
             return "flac", path.read_bytes()
         kept = _FLAC_SUBTYPES.get(subtype)
         sound = file.read(dtype="int32" if kept or subtype == "PCM_32" else "float32", always_2d=True)
-    # Written by name, not through a Python file object, so that several threads encode at once.
+    # Given as a file name, because writing through a Python file object would serialise the encoding threads.
     with tempfile.TemporaryDirectory() as folder:
         made = Path(folder) / "made"
         if kept:
@@ -105,7 +108,7 @@ def _encode(path: Path) -> tuple[str, bytes]:
 
 @dataclass(frozen=True)
 class OpenedKit:
-    """A kit read from a file, where its recordings and responses are now, what was missing, and what else is worth knowing."""
+    """A kit read from a file: where its recordings and impulse responses are now, what was missing, and other warnings."""
 
     kit: Kit
     recordings: dict[str, Path]
@@ -115,11 +118,12 @@ class OpenedKit:
 
 
 def read_kit_file(path: Path, folder: Path, progress: Progress | None = None, name: str = "") -> OpenedKit:
-    """Read a kit file, unpacking its recordings into `folder` under names of ours; `name` is how the user knows it.
+    """Reads a kit file and unpacks its recordings into `folder` under safe names; `name` is the user's name for the
+    file.
 
-    Recordings that are missing or damaged are left out of their takes, and takes left with none out of the kit; the
-    problems say so. Raises Refusal where no kit can be had from it at all, and what `progress` raises to end it: half of the way
-    is unpacking, half reading what was unpacked.
+    Missing or damaged recordings are dropped from their takes, and takes without recordings from the kit; the problems
+    say so. Progress counts unpacking as the first half and reading the sounds as the second. Raises Refusal if no kit
+    can be read at all, and whatever `progress` raises to cancel.
     """
     name = name or path.name
     with open_archive(path, name) as archive:
@@ -196,7 +200,7 @@ def _content_of(path: Path) -> str:
 
 
 def without_recordings(kit: Kit, contents: set[str]) -> Kit:
-    """The kit without some recordings; takes, layers, articulations and pieces that are left with nothing by that go too."""
+    """The kit without some recordings; takes, layers, articulations and pieces that become empty are removed as well."""
     pieces = []
     for piece in pieces_of(kit):
         articulations = [_without(articulation, contents) for articulation in piece.articulations]
@@ -205,7 +209,7 @@ def without_recordings(kit: Kit, contents: set[str]) -> Kit:
         )
         if left or not piece.articulations:
             pieces.append(piece.but(articulations=left))
-    # What named them goes as well: notes, chokes and feeds.
+    # Notes, chokes and feeds that name a removed item go too.
     return fixed(kit.but(pieces=tuple(pieces)))[0]
 
 

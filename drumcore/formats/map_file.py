@@ -1,4 +1,4 @@
-"""Note maps as files: JSON, whole, and CSV, a line a note, for spreadsheets."""
+"""Note maps as files: JSON, complete, and CSV for spreadsheets, one line per note."""
 
 import csv
 import io
@@ -22,7 +22,7 @@ FORMAT = 1
 
 @dataclass(frozen=True)
 class MapRead:
-    """A map that was read, and a sentence for every line of it that was not."""
+    """The map, and a sentence for each line that could not be used."""
 
     map: SavedMap
     problems: tuple[str, ...] = ()
@@ -33,7 +33,7 @@ def map_to_json(saved: SavedMap) -> str:
 
 
 def map_to_csv(saved: SavedMap, middle_c: int = 3) -> str:
-    """One line an entry, under the names of the columns; `note_name` is for reading and is not read back."""
+    """One line per entry. `note_name` is there for people and is ignored when read."""
     text = io.StringIO()
     rows = csv.writer(text, lineterminator="\n")
     rows.writerow(COLUMNS)
@@ -55,7 +55,7 @@ def map_to_csv(saved: SavedMap, middle_c: int = 3) -> str:
 
 
 def read_map(data: bytes, file_name: str) -> MapRead:
-    """The map a file holds; its name is the file's where it says none. Raises Refusal where nothing of it can be used."""
+    """The map in a file, named after the file if it has no name. Raises Refusal if no line of it can be used."""
     if len(data) > LARGEST_FILE:
         raise Refusal(f"{file_name} is too large for a note map; choose one under {LARGEST_FILE >> 20} MB.")
     try:

@@ -1,4 +1,4 @@
-"""MIDI files: performances in and grooves out."""
+"""MIDI files: reading performances and writing grooves."""
 
 from dataclasses import dataclass
 from io import BytesIO
@@ -19,10 +19,10 @@ SHORTEST_BEAT = 64
 
 
 def read_midi(path: Path, channel: int | None = None, name: str | None = None, pattern: int | None = None) -> Groove:
-    """Read a MIDI file of any resolution, tempo changes followed; channels are ignored unless one (1..16) is asked.
+    """Reads a MIDI file of any resolution, following tempo changes; all channels, or one (1..16) if `channel` is given.
 
-    A note-on with velocity 0 is a note-off (MIDI 1.0). A file of kind 2 holds several patterns: `pattern` (from 1) says
-    which. Raises Refusal for what is not a MIDI file or holds no strike.
+    A note-on with velocity 0 is a note-off (MIDI 1.0). A file of type 2 holds several patterns; `pattern` (from 1)
+    selects one. Raises Refusal if it is not a MIDI file or has no notes.
     """
     name = name or path.name
     found = read_patterns(path, channel, name)
@@ -35,7 +35,7 @@ def read_midi(path: Path, channel: int | None = None, name: str | None = None, p
 
 
 def read_patterns(path: Path, channel: int | None = None, name: str | None = None) -> list[Groove]:
-    """Everything a MIDI file plays: one groove, or for a file of kind 2 one for each of its patterns that has notes."""
+    """Everything in a MIDI file: one groove, or for type 2 one per pattern that has notes."""
     name = name or path.name
     if path.stat().st_size > LARGEST_FILE:
         raise Refusal(f"{name} is too large for a MIDI file; choose a performance under {LARGEST_FILE >> 20} MB.")
@@ -57,7 +57,7 @@ def _messages(chunks: Chunks, tracks: tuple[bytes, ...], name: str) -> list[mido
     try:
         merged = list(mido.merge_tracks(mido.MidiFile(file=BytesIO(as_one_file(chunks, tracks)), clip=True).tracks))
     except Exception:
-        # mido has no error of its own: a damaged file surfaces as whatever its parser tripped over.
+        # mido has no error class of its own: a damaged file raises whatever its parser hit.
         raise Refusal(f"{name} is not a MIDI file that can be read; export it again as a standard MIDI file.") from None
     if len(merged) > MOST_EVENTS:
         raise Refusal(f"{name} holds {len(merged):,} events; cut it to under {MOST_EVENTS:,}.")
@@ -80,7 +80,7 @@ def _no_notes(name: str, channel: int | None) -> Refusal:
 
 @dataclass
 class _Clock:
-    """Time along a file: its tempo and its bars as they stand."""
+    """The time while reading a file: current tempo and bar positions."""
 
     chunks: Chunks
     tempo: int = 500_000
@@ -98,7 +98,7 @@ class _Clock:
             self.time_s += mido.tick2second(ticks, self.chunks.ticks_per_beat, self.tempo)
 
     def follow(self, message: mido.Message) -> None:
-        """A change of tempo or metre. What means nothing (no time to a beat, no beats to a bar) changes nothing."""
+        """Follows a change of tempo or metre. Impossible values (0 µs per beat, 0 beats per bar) are ignored."""
         if message.type == "set_tempo" and message.tempo > 0:
             self.tempo = message.tempo
         elif message.type == "time_signature" and message.numerator > 0 and message.denominator <= SHORTEST_BEAT:
@@ -106,7 +106,7 @@ class _Clock:
             self.bars_from_s, self.bars_from_ticks = self.time_s, self.ticks
 
     def end_of_bar_s(self) -> float:
-        """The end of the bar that is sounding; a file that is over where it begins lasts one bar."""
+        """The end of the current bar; a file that ends exactly where it begins lasts one bar."""
         beat_s = self.tempo / 1e6
         if self.chunks.ticks_per_s:
             bar_s, into_s = self.beats_a_bar * beat_s, self.time_s - self.bars_from_s
@@ -119,7 +119,7 @@ class _Clock:
 
 
 def _groove(title: str, messages: list[mido.Message], clock: _Clock, channel: int | None, name: str) -> Groove:
-    """A groove of messages. Its tempo and its metre are those at its first strike."""
+    """A groove from messages. Tempo and metre are those at its first strike."""
     events: list[GrooveEvent] = []
     tempo, beats_a_bar = 0, 4.0
     for message in messages:
@@ -151,7 +151,7 @@ def _groove(title: str, messages: list[mido.Message], clock: _Clock, channel: in
 
 
 def _metre(beats_a_bar: float) -> tuple[int, int]:
-    """Beats a bar as a time signature: in quarters where they are whole, else in the longest notes that fit."""
+    """Beats per bar of a time signature: in quarters if that is a whole number, else in the longest notes that fit."""
     for denominator in (4, 8, 16, 32, 64):
         count = beats_a_bar * denominator / 4
         if count >= 1 and abs(count - round(count)) < 1e-6:
@@ -160,7 +160,7 @@ def _metre(beats_a_bar: float) -> tuple[int, int]:
 
 
 def write_midi(groove: Groove, path: Path, ticks_per_beat: int = 480) -> None:
-    """Write a groove as a standard MIDI file on the drum channel, at its own tempo."""
+    """Writes a groove as a standard MIDI file on the drum channel, at its own tempo."""
     tempo, (beats, of) = mido.bpm2tempo(groove.bpm), _metre(groove.beats_a_bar)
     track = mido.MidiTrack(
         [mido.MetaMessage("track_name", name=groove.name), mido.MetaMessage("set_tempo", tempo=tempo)]
@@ -170,7 +170,7 @@ def write_midi(groove: Groove, path: Path, ticks_per_beat: int = 480) -> None:
     def tick(time_s: float) -> int:
         return int(mido.second2tick(time_s, ticks_per_beat, tempo))
 
-    # At one tick what ended ends first, or it would end a strike of the same note; then the pedal moves, then strikes fall.
+    # At one tick, note-offs come first (or they would end a strike of the same note), then the pedal, then strikes.
     ends, moves, falls = range(3)
     messages: list[tuple[int, int, mido.Message]] = []
     for event in groove.events:

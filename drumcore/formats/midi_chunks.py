@@ -1,4 +1,4 @@
-"""The chunks of a standard MIDI file, whatever it is wrapped in and whatever else lies between them."""
+"""The chunks of a standard MIDI file, whatever wraps them or lies between them."""
 
 import struct
 from dataclasses import dataclass
@@ -8,14 +8,13 @@ FRAME_RATES = {24: 24.0, 25: 25.0, 29: 30_000 / 1001, 30: 30.0}
 
 
 class NotMidi(Exception):
-    """Why bytes are no MIDI file; the words end the sentence that names the file."""
+    """Why the bytes are not a MIDI file; the text ends the sentence that names the file."""
 
 
 @dataclass(frozen=True)
 class Chunks:
-    """`kind` is 0 (one track), 1 (tracks sounding together) or 2 (patterns one beside another).
-
-    Time is counted in `ticks_per_beat`, or, where that is 0, in `ticks_per_s` whatever the tempo.
+    """`kind` is 0 (one track), 1 (simultaneous tracks) or 2 (independent patterns). Times are in `ticks_per_beat`, or
+    if that is 0 (SMPTE) in `ticks_per_s` whatever the tempo.
     """
 
     kind: int
@@ -25,10 +24,8 @@ class Chunks:
 
 
 def read_chunks(data: bytes) -> Chunks:
-    """The header and the tracks of a file's bytes. Raises NotMidi.
-
-    A RIFF wrapping (RMID) is taken off; chunks that are no tracks are passed over; tracks are those that are there,
-    however many the header promises.
+    """The header and tracks of a MIDI file. Raises NotMidi. A RIFF wrapper (RMID) is removed, other chunks are skipped,
+    and the tracks are those present, whatever number the header gives.
     """
     data = _unwrapped(data)
     if data[:4] != b"MThd" or len(data) < 14:
@@ -76,6 +73,6 @@ def _tracks(data: bytes, at: int) -> tuple[bytes, ...]:
 
 
 def as_one_file(chunks: Chunks, tracks: tuple[bytes, ...]) -> bytes:
-    """Some tracks as a plain file of kind 1 that counts ticks to a beat."""
+    """Some tracks as a plain type 1 file with ticks per beat."""
     header = struct.pack(">4sIHHH", b"MThd", 6, 1, len(tracks), chunks.ticks_per_beat or 480)
     return header + b"".join(struct.pack(">4sI", b"MTrk", len(track)) + track for track in tracks)

@@ -1,4 +1,4 @@
-"""The file of a kept piece (.zestypiece): a kit file of that piece alone, with `piece.json` saying that it is one."""
+"""The piece file (.zestypiece): a kit file with one piece, marked by `piece.json`."""
 
 import json
 from collections.abc import Callable
@@ -21,14 +21,15 @@ LARGEST = 64 << 10
 def write_piece_file(
     kept: KeptPiece, locate: Callable[[str], Path], path: Path, progress: Progress | None = None
 ) -> None:
-    """Write a kept piece and its recordings; `locate` gives the file that holds a content."""
+    """Writes a saved piece and its recordings; `locate` gives the file for a hash."""
     said = json.dumps({"kept_piece": FORMAT, "of": kept.of}, ensure_ascii=False)
     write_kit_file(kept.kit, locate, path, progress, {ENTRY: said})
 
 
 def kept_from(path: Path, name: str) -> str | None:
-    """The kit that the piece of a file was kept from; None where the file holds a whole kit. Raises Refusal for one that a
-    newer version wrote, or that is damaged."""
+    """The name of the kit the piece came from; None if the file holds a whole kit. Raises Refusal if a newer version
+    wrote it or it is damaged.
+    """
     with open_archive(path, name) as archive:
         check_archive(archive, name)
         if ENTRY not in archive.namelist():
@@ -45,7 +46,7 @@ def kept_from(path: Path, name: str) -> str | None:
 
 
 def piece_of_file(kit: Kit, of: str, name: str) -> KeptPiece:
-    """The kept piece that was read as a kit. Raises Refusal where that has no piece, or several."""
+    """The saved piece of a file that was read as a kit. Raises Refusal if that has no piece or several."""
     if len(pieces_of(kit)) != 1:
         raise Refusal(f"{name} says that it is a piece and holds {len(pieces_of(kit))}; save the piece again.")
     return KeptPiece(kit=kit, of=of)

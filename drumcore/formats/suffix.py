@@ -1,4 +1,4 @@
-"""How the names of kit files and of files of single pieces end."""
+"""The file name suffixes of kits and pieces."""
 
 SUFFIX = ".zestykit"
 PIECE_SUFFIX = ".zestypiece"

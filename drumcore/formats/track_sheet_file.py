@@ -1,4 +1,4 @@
-"""The track sheet as a file: JSON, CSV with a line an articulation and note, and a page to be printed."""
+"""The track sheet as a file: JSON, CSV with a line per articulation and note, and a page for printing."""
 
 import csv
 import io
@@ -19,7 +19,7 @@ def sheet_to_json(sheet: TrackSheet) -> str:
 
 
 def sheet_to_csv(sheet: TrackSheet) -> str:
-    """One line an articulation and note; an articulation without a note has one line without."""
+    """One line per articulation and note; an articulation without a note has one line."""
     text = io.StringIO()
     rows = csv.writer(text, lineterminator="\n")
     rows.writerow(COLUMNS)
@@ -38,7 +38,7 @@ def sheet_to_csv(sheet: TrackSheet) -> str:
 
 
 def sheet_to_html(sheet: TrackSheet) -> str:
-    """A page that holds everything it needs, to be printed on A4 or letter and pinned to a wall."""
+    """A self-contained HTML page for printing on A4 or letter."""
     pieces = "".join(_piece(piece) for piece in sheet.pieces)
     tracks = "".join(
         f'<tr><td class="n">{track.number}</td><td class="c">{escape(track.called)}</td>'
@@ -58,7 +58,7 @@ def sheet_to_html(sheet: TrackSheet) -> str:
 
 
 def _piece(piece: SheetPiece) -> str:
-    """A piece's articulations as one block of rows that is not torn apart between pages."""
+    """A piece's articulations as one block of rows that does not break across pages."""
     count = max(1, len(piece.articulations))
     rows = []
     for place, articulation in enumerate(
@@ -91,7 +91,7 @@ def _tracks(piece: SheetPiece) -> str:
 
 
 def _skin(piece: SheetPiece) -> str:
-    """The layers of its first articulation as rings, hard in the middle, with a sector a take."""
+    """The layers of the first articulation as concentric rings, hardest in the middle, with one sector per take."""
     layers = piece.articulations[0].layers if piece.articulations else ()
     if not layers:
         return ""

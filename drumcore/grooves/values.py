@@ -1,4 +1,4 @@
-"""A groove as a value: what somebody plays, one event after another. MIDI files are one form of it (`formats.midi`)."""
+"""A groove as a value: a sequence of played events. `formats.midi` reads and writes it as MIDI."""
 
 from collections.abc import Mapping
 from typing import Annotated, Any, Literal
@@ -21,7 +21,7 @@ class Strike(Value):
 
 
 class PedalMove(Value):
-    """The hats' pedal moved to where its controller sends `openness`."""
+    """The hi-hat pedal moved to `openness` (CC 4)."""
 
     kind: Literal["pedal"] = "pedal"
     time_s: Time
@@ -29,7 +29,7 @@ class PedalMove(Value):
 
 
 class Press(Value):
-    """A hand on the pad of a note, pressing so hard."""
+    """A hand pressing the pad of a note (aftertouch)."""
 
     kind: Literal["press"] = "press"
     time_s: Time
@@ -41,8 +41,7 @@ GrooveEvent = Annotated[Strike | PedalMove | Press, Field(discriminator="kind")]
 
 
 class Groove(Value):
-    """A performance: its tempo and metre at its first strike, its length to the end of its last bar, and its events in
-    time."""
+    """A performance: tempo and metre at its first strike, length to the end of its last bar, events in order of time."""
 
     name: str
     bpm: float
@@ -57,7 +56,7 @@ class Groove(Value):
     @model_validator(mode="before")
     @classmethod
     def _of_an_older_version(cls, raw: Any) -> Any:
-        """Grooves were kept with one kind of event that could be any of the three."""
+        """Older grooves had one event type for all three kinds of events."""
         if not isinstance(raw, Mapping) or not isinstance(raw.get("events"), list | tuple):
             return raw
         return {**raw, "events": tuple(_distinct(event) for event in raw["events"])}

@@ -1,4 +1,4 @@
-"""Which way sound flows from channel to channel: along outputs and sends, into buses and main, never round in circles."""
+"""The signal flow between channels: along outputs and sends, into buses and main, never in a loop."""
 
 from collections.abc import Iterable, Iterator, Sequence
 from graphlib import CycleError, TopologicalSorter
@@ -9,19 +9,19 @@ from drumcore.kit.values import Channel, Routing
 
 @remembered(limit=64)
 def channels_and_buses(routing: Routing) -> tuple[Channel, ...]:
-    """Channels, then buses: as a player has them, one behind another."""
+    """Channels, then buses: the order in which the players index them."""
     return (*routing.channels, *routing.buses)
 
 
 def next_of(channel: Channel) -> Iterator[str]:
-    """The buses a channel flows into, by identifier; neither the main mix nor an output of the host is one."""
+    """The ids of the buses a channel flows into. Main and host outputs are not buses."""
     yield from (send.bus for send in channel.sends)
     if channel.bus:
         yield channel.bus
 
 
 def circle(channels: Sequence[Channel]) -> tuple[Channel, ...]:
-    """Channels along a way that comes back to where it began, that one first and last; none where there is no such way."""
+    """A loop: the channels along it, the first repeated at the end; empty if there is none."""
     try:
         behind(_nexts(channels))
     except CycleError as error:
@@ -31,13 +31,14 @@ def circle(channels: Sequence[Channel]) -> tuple[Channel, ...]:
 
 @remembered(limit=64)
 def in_order(channels: tuple[Channel, ...]) -> tuple[int, ...]:
-    """The places of channels so that each stands behind all that flow into it."""
+    """The indices of the channels ordered so that each comes after everything that flows into it."""
     return behind(_nexts(channels))
 
 
 def behind(nexts: Sequence[Iterable[int]]) -> tuple[int, ...]:
-    """Places so that each stands behind all that lead to it; `nexts` are those that each leads to. Raises CycleError where
-    they lead round."""
+    """Indices ordered so that each comes after everything that leads to it; `nexts` lists where each leads. Raises
+    CycleError on a loop.
+    """
     sorter: TopologicalSorter[int] = TopologicalSorter(dict.fromkeys(range(len(nexts)), ()))
     for place, leads_to in enumerate(nexts):
         for to in leads_to:
@@ -52,7 +53,7 @@ def _nexts(channels: Sequence[Channel]) -> list[list[int]]:
 
 @remembered(limit=64)
 def may_enter(routing: Routing) -> dict[str, tuple[str, ...]]:
-    """By channel or bus, the buses it could go into without going round in circles: none that leads to it."""
+    """For each channel or bus, the buses it could be routed to without a loop."""
     channels = channels_and_buses(routing)
     by_id = {channel.id: channel for channel in channels}
     reached: dict[str, set[str]] = {}

@@ -1,5 +1,5 @@
-"""What holds for a kit as a whole: every reference leads somewhere, identifiers are unique, nothing is larger than can
-be played. A sentence for each fault; parts that did not change are not looked at again.
+"""What holds for every kit: all references resolve, ids are unique, nothing exceeds what can be played. There is a
+sentence for each fault. Parts that did not change are not checked again.
 """
 
 from collections import Counter
@@ -21,7 +21,7 @@ MOST_CHANNELS = 1000
 MOST_BUSES = 64
 MOST_FEEDS = 50_000
 MOST_IGNORED = 20_000
-# What a kit holds at most: in words, where it stands in the kit and in its file, how many.
+# The limits of a kit: what is counted in words, where it stands in the kit and in its file, and how many are allowed.
 LIMITS = (
     ("pieces", "pieces", MOST_PIECES),
     ("microphones", "mics", MOST_MICS),
@@ -34,14 +34,15 @@ LIMITS = (
 
 
 def hold(kit: Kit) -> None:
-    """Raises Refusal with the first fault's sentence where a kit contradicts itself."""
+    """Raises Refusal with the first fault's sentence if a kit breaks an invariant."""
     for sentence in faults(kit):
         raise Refusal(sentence)
 
 
 def faults(kit: Kit) -> Iterator[str]:
-    """A sentence for everything in a kit that leads nowhere, stands twice or is too much. An empty piece and a layer
-    without takes are as they may be."""
+    """A sentence for each broken reference, duplicate id and exceeded limit. An empty piece and a layer without takes
+    are allowed.
+    """
     for what, where, most in LIMITS:
         yield from _too_many(what, len(attrgetter(where)(kit)), most)
     yield from _twice("Two microphones", (mic.id for mic in kit.mics))
@@ -83,7 +84,7 @@ def _twice(what: str, identifiers: Iterable[object]) -> Iterator[str]:
 
 @remembered(limit=4000)
 def mics_named(piece: Piece) -> frozenset[str]:
-    """Every microphone a piece names: those that recorded it, and its own."""
+    """Every microphone a piece refers to: those in its recordings, and its own."""
     return frozenset(piece.own_mics).union(*(_mics_of(articulation) for articulation in piece.articulations))
 
 
@@ -94,7 +95,7 @@ def _mics_of(articulation: Articulation) -> frozenset[str]:
 
 @remembered(limit=4000)
 def articulations_named(piece: Piece) -> frozenset[str]:
-    """Every articulation that some articulation of a piece stops."""
+    """Every articulation that some choke of the piece stops."""
     return frozenset(choke.articulation for articulation in piece.articulations for choke in articulation.chokes)
 
 
@@ -108,7 +109,7 @@ def _of_piece(piece: Piece) -> tuple[str, ...]:
 
 @remembered(limit=4000)
 def _of_articulation(articulation: Articulation) -> tuple[str, ...]:
-    """What is wrong inside an articulation: its takes and what its layers name."""
+    """Faults inside an articulation: in its takes and in what its layers refer to."""
     found = [*_too_many(f"layers in {articulation.name}", len(articulation.layers), MOST_LAYERS)]
     found += _too_many(f"takes in {articulation.name}", len(articulation.takes), MOST_TAKES)
     known = {take.id for take in articulation.takes}

@@ -1,7 +1,7 @@
-"""The kit's JSON form, whole and in parts.
+"""The kit as JSON, whole and in parts.
 
-In parts, each articulation's takes (large, rarely changed) are held apart from the rest (small, often changed), so
-that a thousand edits of a large kit stay small and writing one costs what changed.
+In parts, each articulation's takes (large, rarely changed) are stored apart from the rest (small, often changed). A
+thousand versions of a large kit stay small, and saving one costs only what changed.
 """
 
 import hashlib
@@ -24,7 +24,7 @@ from drumcore.validation_sentences import why_misread
 
 
 class NewerKit(Refusal):
-    """A kit that a newer version of this program kept."""
+    """A kit saved by a newer version of this program."""
 
 
 LARGEST_JSON = 128 << 20
@@ -39,21 +39,21 @@ def to_json(kit: Kit) -> str:
 
 
 def from_json(text: str | bytes, name: str = "kit.json") -> Kit:
-    """The kit a JSON text from outside holds; see `read_json`."""
+    """The kit in a JSON text from outside; see `read_json`."""
     return read_json(text, name)[0]
 
 
 def read_json(text: str | bytes, name: str = "kit.json") -> tuple[Kit, tuple[str, ...]]:
-    """The kit a JSON text from outside holds, and what is worth knowing of it (an older format).
+    """The kit in a JSON text from outside, and warnings (an older format).
 
-    Raises Refusal for what is no kit, for another format, for more than a kit can hold (found before it is read whole),
-    and for a kit that contradicts itself (`invariants`).
+    Raises Refusal if it is not a kit, if its format is newer, if it exceeds the limits (checked before the whole is
+    parsed), or if it breaks an invariant.
     """
     data = text.encode("utf-8", "surrogatepass") if isinstance(text, str) else text
     if len(data) > LARGEST_JSON or data.count(b"{") > MOST_OBJECTS or data.count(b",") > MOST_COMMAS:
         raise Refusal(f"{name} describes a kit that is larger than any this program can play; it was not opened.")
     try:
-        # Refuses NaN, Infinity, lone surrogates and nesting without end, which Python's own reader lets through.
+        # This parser refuses NaN, Infinity, lone surrogates and endless nesting, which Python's own accepts.
         raw = _checked_format(from_json_text(data, allow_inf_nan=False, cache_strings="keys"), name)
     except ValueError as error:
         raise Refusal(f"{name} is not valid JSON ({error}); save the kit file again.") from None
@@ -71,7 +71,7 @@ def read_json(text: str | bytes, name: str = "kit.json") -> tuple[Kit, tuple[str
 
 
 def _stored(data: bytes) -> Any:
-    """JSON that was stored, with whatever an older version let through; half a character becomes a mark for one."""
+    """Parses stored JSON, including what older versions let through; a lone surrogate becomes a replacement character."""
     try:
         return from_json_text(data, cache_strings="keys")
     except ValueError:
@@ -92,7 +92,7 @@ def _checked_format(raw: Any, name: str) -> dict[str, Any]:
 
 
 def _not_too_much(raw: dict[str, Any], name: str) -> None:
-    """Counted before anything is made of it: a small file can promise a million pieces."""
+    """Counted before any value is built: a small file can announce a million pieces."""
     for what, where, most in LIMITS:
         items: Any = raw
         for key in where.split("."):
@@ -109,7 +109,7 @@ def _takes_part(takes: tuple[Take, ...]) -> tuple[str, bytes]:
 
 
 def to_parts(kit: Kit) -> tuple[bytes, dict[str, bytes]]:
-    """The kit without its takes, and the takes by hash. `from_parts` is its inverse."""
+    """The kit without its takes, and the takes by hash. `from_parts` is the inverse."""
     takes = [a.takes for piece in pieces_of(kit) for a in piece.articulations]
     parts = dict(_takes_part(each) for each in takes)
     pieces = ",".join(_slim_piece(piece) for piece in pieces_of(kit))
@@ -119,7 +119,9 @@ def to_parts(kit: Kit) -> tuple[bytes, dict[str, bytes]]:
 
 @remembered(limit=2000)
 def _slim_piece(piece: values.Piece) -> str:
-    """A piece's JSON with hashes in the place of takes: most pieces stay what they were from one edit to the next."""
+    """A piece's JSON with hashes in place of takes. It is remembered, because most pieces do not change from one edit
+    to the next.
+    """
     slim = [a.but(takes=()).model_dump(mode="json") | {"takes": _takes_part(a.takes)[0]} for a in piece.articulations]
     whole = piece.but(articulations=()).model_dump(mode="json") | {"articulations": slim}
     return json.dumps(whole, separators=(",", ":"))
@@ -131,10 +133,10 @@ def part_hashes(head: bytes) -> list[str]:
 
 
 def from_parts(head: bytes, parts: dict[str, bytes]) -> tuple[Kit, tuple[str, ...]]:
-    """A stored kit, and what is worth knowing of it: an older format, and everything that had to be fixed.
+    """A stored kit, and warnings: an older format, and everything that was repaired.
 
-    What was stored always opens: what cannot be read or leads nowhere is left out and listed. Raises Refusal only for
-    what is no kit at all.
+    A stored kit always opens: what cannot be read or does not resolve is dropped and listed. Raises Refusal only if it
+    is not a kit at all.
     """
     try:
         raw = _checked_format(_stored(head), "The stored kit")

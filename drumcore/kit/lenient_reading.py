@@ -1,4 +1,4 @@
-"""What can be read of a stored kit whose values are not what they should be."""
+"""Reads as much as possible of a stored kit that has invalid values."""
 
 from typing import Any
 
@@ -13,9 +13,8 @@ Place = tuple[int | str, ...]
 
 
 def readable(raw: dict[str, Any]) -> tuple[Kit, tuple[str, ...]]:
-    """The kit that is left once every value that cannot be is left out, and a sentence for each.
-
-    A value with a usual one falls back to that; the thing it belongs to goes where it cannot do without.
+    """The kit without its invalid values, and a sentence for each. A field with a default falls back to it; otherwise
+    the item that needs the field is dropped.
     """
     said: list[str] = []
     for _ in range(MOST_ROUNDS):
@@ -26,7 +25,7 @@ def readable(raw: dict[str, Any]) -> tuple[Kit, tuple[str, ...]]:
             for fault in error.errors(include_url=False, include_input=False):
                 place = fault["loc"]
                 said.append(f"“{'.'.join(str(part) for part in place)}” could not be read: {why_misread(fault)}.")
-                # Where something is missing, what it is missing from goes.
+                # If a required field is missing, the item that lacks it is dropped.
                 gone.add(_reached(raw, place[:-1] if fault["type"] == "missing" else place))
                 if not _reached(raw, place) and place:
                     raw[str(place[0])] = {"id": "kit", "name": "Kit"}.get(str(place[0]))
@@ -36,8 +35,9 @@ def readable(raw: dict[str, Any]) -> tuple[Kit, tuple[str, ...]]:
 
 
 def _take_out(raw: Any, places: set[Place]) -> None:
-    """Take the values at some places out, each once; the last of a list first, so that those before it stay where they
-    are. What lies inside something that goes, goes with it."""
+    """Removes the values at some places, each once. List items are removed from the end, so that earlier indices stay
+    valid; places inside something already removed are skipped.
+    """
     whole = [place for place in places if place and not any(place[:n] in places for n in range(1, len(place)))]
     for *way, last in sorted(whole, key=lambda place: [str(part).zfill(9) for part in place], reverse=True):
         holder: Any = raw
@@ -47,7 +47,7 @@ def _take_out(raw: Any, places: set[Place]) -> None:
 
 
 def _reached(raw: Any, place: Place) -> Place:
-    """As much of a place as is there: an error may name a kind of value, which is no part of the way."""
+    """The part of an error's location that exists in the data: it may also name a type, which is no step of the path."""
     here: Any = raw
     for number, part in enumerate(place):
         try:

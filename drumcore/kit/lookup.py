@@ -1,4 +1,4 @@
-"""Looking things up in a kit, and replacing one part of it while sharing the rest."""
+"""Finding items in a kit by id, and replacing one while sharing the rest."""
 
 from collections.abc import Callable, Collection, Iterator
 
@@ -32,7 +32,7 @@ def articulation_of(kit: Kit, articulation_id: str) -> tuple[Piece, Articulation
 
 
 def channel_of(kit: Kit, channel_id: str) -> Channel:
-    """A channel by its identifier, buses and the main mix among them."""
+    """A channel by id; buses and the main mix are included."""
     if channel_id == MAIN:
         return kit.routing.main
     for channel in channels_and_buses(kit.routing):
@@ -42,7 +42,7 @@ def channel_of(kit: Kit, channel_id: str) -> Channel:
 
 
 def input_of(kit: Kit, input_id: str) -> Input | None:
-    """What the kit knows of an input; None for one it treats like everything else."""
+    """The kit's settings of an input; None if it has none."""
     return next((each for each in kit.inputs if each.id == input_id), None)
 
 
@@ -54,7 +54,7 @@ def take_of(articulation: Articulation, take_id: str) -> Take:
 
 
 def layer_of(articulation: Articulation, number: int) -> Layer:
-    """The layer of a number, from 0, softest first."""
+    """A layer by number, from 0, softest first."""
     if not 0 <= number < len(articulation.layers):
         raise Refusal(f"{articulation.name} has {len(articulation.layers)} layers; there is no layer {number + 1}.")
     return articulation.layers[number]
@@ -65,7 +65,7 @@ def full_name(piece: Piece, articulation: Articulation) -> str:
 
 
 def free_id(wanted: str, taken: Collection[str]) -> str:
-    """An identifier that is not taken yet: the wanted one, or with a number behind it."""
+    """An unused id: the wanted one, or that with a number."""
     number, found = 1, wanted
     while found in taken:
         number += 1
@@ -74,7 +74,7 @@ def free_id(wanted: str, taken: Collection[str]) -> str:
 
 
 def stopping_only(piece: Piece, articulations: Collection[str]) -> Piece:
-    """The piece with its chokes of any but these articulations removed."""
+    """The piece without chokes of articulations other than these."""
     if all(s.articulation in articulations for a in piece.articulations for s in a.chokes):
         return piece
     return piece.but(
@@ -111,7 +111,7 @@ def with_channel(kit: Kit, channel_id: str, change: Callable[[Channel], Channel]
 
 
 def with_channels(kit: Kit, channels: Collection[str], change: Callable[[Channel], Channel]) -> Kit:
-    """The kit with some channels and buses changed; the main mix is none of them."""
+    """The kit with some channels and buses changed; the main mix is not one of them."""
     routing = kit.routing
     changed, buses = (
         tuple(change(c) if c.id in channels else c for c in these) for these in (routing.channels, routing.buses)

@@ -1,4 +1,6 @@
-"""Remembering what was worked out for a large frozen value, by its identity: comparing or hashing it would cost more."""
+"""Caches results for large frozen values by identity, because hashing or comparing them would cost more than the
+result.
+"""
 
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
@@ -14,9 +16,8 @@ Key = ParamSpec("Key")
 def remembered(
     limit: int,
 ) -> Callable[[Callable[Concatenate[ValueT, Key], ResultT]], Callable[Concatenate[ValueT, Key], ResultT]]:
-    """Decorate a pure function of a frozen value (and hashable others) to keep its last `limit` results.
-
-    The value is kept alive with its result, so that its identity stays its own.
+    """Decorates a pure function of a frozen value (and further hashable arguments) to keep its last `limit` results.
+    The value is kept alive with its result, so that its identity cannot be reused.
     """
 
     def decorate(function: Callable[Concatenate[ValueT, Key], ResultT]) -> Callable[Concatenate[ValueT, Key], ResultT]:
@@ -29,7 +30,7 @@ def remembered(
             if known is not None and known[0] is value:
                 return known[1]
             result = function(value, *args, **kwargs)
-            # Two threads may work the same out at once; only keeping it is one at a time.
+            # Two threads may compute the same result at once; only storing it is locked.
             with lock:
                 held[key] = (value, result)
                 while len(held) > limit:

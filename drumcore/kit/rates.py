@@ -1,4 +1,4 @@
-"""The sample rates a kit may play at, in Hz."""
+"""The sample rates a kit can play at, in Hz."""
 
 from typing import Literal, get_args
 

@@ -1,5 +1,6 @@
-"""A stored kit that contradicts itself, fixed: what leads nowhere is left out and listed, what stands twice gets a name
-of its own."""
+"""Repairs a stored kit that breaks invariants: broken references are dropped and listed, duplicates get ids of their
+own.
+"""
 
 from collections.abc import Iterable, Sequence
 from typing import TypeVar
@@ -13,7 +14,7 @@ ItemT = TypeVar("ItemT")
 
 
 def fixed(kit: Kit) -> tuple[Kit, tuple[str, ...]]:
-    """The kit holding together, and a sentence for every fault it had. A kit without faults is returned as it is."""
+    """The repaired kit, and a sentence for every fault it had. A kit without faults is returned as it is."""
     found = tuple(invariants.faults(kit))
     if not found:
         return kit, ()
@@ -53,13 +54,13 @@ def fixed(kit: Kit) -> tuple[Kit, tuple[str, ...]]:
 
 
 def _treated_once(channel: Channel) -> Channel:
-    """With the first treatment of each kind."""
+    """The channel with only the first treatment of each kind."""
     kinds = [treatment.kind for treatment in channel.treatments]
     return channel.but(treatments=_firsts(channel.treatments, kinds, len(kinds)))
 
 
 def _into_buses(channels: Sequence[Channel], buses: set[str]) -> tuple[Channel, ...]:
-    """Channels that go only into buses that are there, by one send each."""
+    """Channels whose buses all exist, with at most one send to each."""
 
     def flowing(channel: Channel) -> Channel:
         sends = [send for send in channel.sends if send.bus in buses]
@@ -74,7 +75,7 @@ def _into_buses(channels: Sequence[Channel], buses: set[str]) -> tuple[Channel, 
 
 
 def _without_circles(channels: tuple[Channel, ...]) -> tuple[Channel, ...]:
-    """Without whatever closes a circle: the way out of the channel that comes last in it."""
+    """The channels without loops: in each loop, the output of the last channel is removed."""
     while way := circle(channels):
         last, bus = way[-2].id, way[-1].id
         channels = tuple(_not_into(channel, bus) if channel.id == last else channel for channel in channels)
@@ -87,7 +88,7 @@ def _not_into(channel: Channel, bus: str) -> Channel:
 
 
 def _firsts(items: Sequence[ItemT], keys: Iterable[object], most: int) -> tuple[ItemT, ...]:
-    """The items, the first of every key, as many as there may be."""
+    """The first item of each key, at most `most` items."""
     found: dict[object, ItemT] = {}
     for item, key in zip(items, keys, strict=True):
         found.setdefault(key, item)
@@ -122,7 +123,7 @@ def _take(take: Take, mics: set[str]) -> Take:
 
 
 def _named_apart(pieces: Sequence[Piece]) -> list[Piece]:
-    """Pieces and articulations with identifiers of their own; a piece that is there twice is kept once."""
+    """Pieces and articulations with unique ids; an identical duplicate is kept once."""
     ids = {piece.id for piece in pieces}
     articulations = {articulation.id for piece in pieces for articulation in piece.articulations}
     seen: set[str] = set()

@@ -1,4 +1,4 @@
-"""A kit in a few figures: what a list of kits shows without opening one."""
+"""A kit in a few numbers, for lists that show kits without opening them."""
 
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.memoization import remembered
@@ -7,7 +7,7 @@ from drumcore.value import Value
 
 
 class PieceSummary(Value):
-    """`layers` of its most layered articulation, `takes` of its fullest layer."""
+    """`layers` is the largest number in any articulation, `takes` the largest number in any layer."""
 
     id: str
     name: str

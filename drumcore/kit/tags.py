@@ -1,4 +1,4 @@
-"""What a tag may be: a few words in lower case, each once."""
+"""Tags: lower case, without duplicates."""
 
 from collections.abc import Iterable
 
@@ -7,6 +7,6 @@ MOST = 24
 
 
 def plain_tags(tags: Iterable[str]) -> tuple[str, ...]:
-    """Tags without spaces around them, in lower case, each once, in their order; empty ones are left out."""
+    """Tags trimmed and in lower case, each once, in their order; empty ones are dropped."""
     plain = (" ".join(tag.split()).lower()[:LONGEST] for tag in tags)
     return tuple(dict.fromkeys(tag for tag in plain if tag))[:MOST]

@@ -1,4 +1,4 @@
-"""What is said of one trim of a take beside its type: its name, its unit, and how far a hand moves it."""
+"""Metadata of one trim of a take, kept beside its type: its name, unit, wording and slider range."""
 
 from dataclasses import dataclass
 from typing import Literal
@@ -8,10 +8,10 @@ TrimUnit = Literal["dB", "ct", "ms", "pan", "switch"]
 
 @dataclass(frozen=True)
 class Trim:
-    """`edited` is how an edit names the change, `{}` the value; of a switch, what it says on and off.
-
-    A slider goes from `least` to `most` in steps of `step`, in `page` with Shift; a kit may hold more. `around_zero` draws it
-    from its middle. `at_once` means that the sounds stay as they are, so that it is heard while it is dragged.
+    """`edited` is how an edit's sentence names the change, with `{}` for the value; for a switch, its two sentences.
+    The slider goes from `least` to `most` in steps of `step`, in `page` with Shift; a kit may hold values beyond.
+    `around_zero` draws the slider from its middle. `at_once` means the prepared sound does not change, so the trim is
+    heard while it is dragged.
     """
 
     name: str

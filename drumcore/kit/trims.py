@@ -1,4 +1,4 @@
-"""How a take plays, as data beside its recordings: its trims by name, and whether any is set."""
+"""The trims of a take by name, and whether any is set."""
 
 from typing import Any
 

@@ -1,4 +1,4 @@
-"""Kits of older formats brought up to today's, with a sentence where they will sound different."""
+"""Brings kits of older formats up to date, with a sentence where they will sound different."""
 
 from collections.abc import Callable
 from typing import Any
@@ -14,15 +14,15 @@ NEW_DYNAMICS = (
 
 
 def upgraded(raw: dict[str, Any]) -> tuple[dict[str, Any], tuple[str, ...]]:
-    """A kit as read from JSON, in today's format; and what is worth knowing of the difference.
+    """A kit read from JSON, upgraded to today's format, and sentences about differences.
 
-    Formats 2 and 3 only added fields, each with the value that means what was done without it. Format 4 has the rule
-    of `layers.dynamics`, in which more than 100 % inside layers counts as 100 %, and no solo: that is listening. Format 5
-    says of a channel that it gathers a kind of microphones; before, its identifier said so. Format 6 holds every side of
-    every microphone against a reference; before, own microphones were. Format 7 has the main mix as a channel; before, it
-    had a level. Formats 8 to 10 only added groups of channels, buses, sends and spaces. Format 11 says what the host calls its
-    outputs; before, there was one host, of stereo outputs that it counted by channels. Format 12 only added a description and
-    tags. Format 13 only renamed fields, each of which names its older name beside it in `kit.values`.
+    Formats 2 and 3 only added fields, whose defaults mean what happened before. Format 4 introduced the rule of
+    `layers.dynamics`, in which more than 100 % inside layers acts as 100 %, and dropped solo, which is listening.
+    Format 5 marks channels that gather a kind of microphones; before, their ids did. Format 6 compares every side of
+    every microphone with a reference; before, only own microphones were compared. Format 7 made the main mix a channel;
+    before, it was only a level. Formats 8 to 10 added channel groups, buses, sends and spaces. Format 11 added the
+    host's names of outputs; before, there was one host whose stereo outputs were counted by channels. Format 12 added a
+    description and tags. Format 13 renamed fields; `kit.values` accepts each older name.
     """
     if raw["format"] < GATHERING:
         raw = _channels_that(_gathering, raw)
@@ -45,7 +45,7 @@ def upgraded(raw: dict[str, Any]) -> tuple[dict[str, Any], tuple[str, ...]]:
 
 
 def _channels_that(change: Callable[[dict[str, Any]], dict[str, Any]], raw: dict[str, Any]) -> dict[str, Any]:
-    """The kit with its channels changed, those that are none left as they are."""
+    """The kit with its channels changed; entries that are not objects are left alone."""
     routing = raw.get("routing")
     if not isinstance(routing, dict) or not isinstance(routing.get("channels"), list):
         return raw
@@ -81,12 +81,12 @@ def _called(output: dict[str, Any]) -> dict[str, Any]:
 
 
 def _not_main(value: Any, field: str) -> Any:
-    """A channel could be called so before."""
+    """An ordinary channel could have this name before format 7."""
     return {**value, field: "main-1"} if isinstance(value, dict) and value.get(field) == "main" else value
 
 
 def _recordings_that(change: Callable[[dict[str, Any]], dict[str, Any]], raw: dict[str, Any]) -> dict[str, Any]:
-    """The kit with its recordings changed, wherever there are any."""
+    """The kit with all its recordings changed."""
 
     def within(value: Any, names: tuple[str, ...]) -> Any:
         if not names:
@@ -113,7 +113,7 @@ def _gathering(channel: dict[str, Any]) -> dict[str, Any]:
 
 
 def _renamed(value: Any, before: str, now: str) -> Any:
-    """A value with one of its fields called something else now."""
+    """A value with one field renamed."""
     if not isinstance(value, dict) or before not in value:
         return value
     return {now if key == before else key: held for key, held in value.items()}

@@ -1,6 +1,6 @@
-"""The kit as a value: a frozen tree that can be compared, saved, undone and shipped.
+"""The kit as a value: a frozen tree that can be compared, saved, undone and exported.
 
-Nothing here computes. Every value is immutable; a changed kit is a new kit that shares what stayed the same.
+Nothing is computed here. Every value is immutable; a changed kit is a new kit that shares its unchanged parts.
 """
 
 import itertools
@@ -76,7 +76,9 @@ class Hand(StrEnum):
 
 
 class Mic(Value):
-    """A microphone position. `inverted`, `gain_db` and `muted` hold for all it recorded; the recordings stay as they are."""
+    """A microphone position. `inverted`, `gain_db` and `muted` apply to everything it recorded; the recordings stay as
+    they are.
+    """
 
     id: Identifier
     name: Name
@@ -88,7 +90,7 @@ class Mic(Value):
 
 
 class Side(StrEnum):
-    """The side of a stereo output that a channel goes to, or of a stereo recording."""
+    """A side of a stereo output that a channel is routed to, or of a stereo recording."""
 
     BOTH = "both"
     LEFT = "left"
@@ -96,9 +98,12 @@ class Side(StrEnum):
 
 
 class Against(Value):
-    """How one side of a recording stands against the reference of its take, a side of the microphone it is
-    compared with (`recordings.mic_measurements`): it hears the strike `delay_ms` later and pulls where that pushes (`polarity` −1).
-    With a polarity of 0 nothing is known; `sure` is how clearly it was found, 0 to 1."""
+    """One side of a recording compared with its take's reference, which is a side of another microphone
+    (`recordings.mic_measurements`).
+
+    The strike arrives `delay_ms` later than in the reference; `polarity` is 1 if both move alike, −1 if they are
+    opposite, and 0 if unknown. `sure` is the confidence, 0 to 1.
+    """
 
     delay_ms: Moment = 0.0
     polarity: Annotated[int, Field(ge=-1, le=1)] = 0
@@ -106,15 +111,14 @@ class Against(Value):
 
 
 class Recording(Value):
-    """One audio file as it came from one microphone, with what was measured of it.
+    """One audio file from one microphone, with its measurements.
 
-    `content` is the hash of the decoded audio (see `recordings.audio_files`), `start_ms` where the strike begins,
-    `level_db` the K-weighted mean square over the 300 ms from there, `length_ms` the time until the tail meets
-    the noise floor, `against` how each of its sides stands against its take's reference (none: not compared), `outline`
-    is its picture and `grain` its fingerprint (see `recordings.measurement`), `label_note` the note its name names.
-    `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays, `flipped` flips the
-    polarity of both sides or of one; `cut_ms` is where a recording borrowed from another take is cut, instead of its
-    take's start.
+    `content` is the hash of the decoded audio (`recordings.audio_files`). `start_ms` is where the strike begins,
+    `level_db` the K-weighted mean square over the 300 ms from there, `length_ms` the time until the tail reaches the
+    noise floor. `against` compares each side with the take's reference (None: not compared). `outline` is a waveform
+    overview and `grain` a fingerprint (`recordings.measurement`). `label_note` is the note its file name contains.
+    `lossy` names a lossy source format. `centred` removes the DC offset in playback; `flipped` flips the polarity of
+    both sides or of one. `cut_ms` is where a recording borrowed from another take starts, instead of its take's start.
     """
 
     mic: Identifier
@@ -141,7 +145,7 @@ class Recording(Value):
 
 
 class RecordedStrike(Value):
-    """A strike as the microphones have it."""
+    """A strike as the microphones recorded it."""
 
     id: Identifier
     label: Name
@@ -153,7 +157,7 @@ class RecordedStrike(Value):
 
 
 class Trims(Value):
-    """How a take plays, as data; at their defaults its recordings play as they are."""
+    """How a take plays; with all trims at their defaults its recordings play unchanged."""
 
     gain_db: Annotated[
         Level, Trim("Level", "dB", "by {}", -24.0, 24.0, step=0.1, page=1.0, around_zero=True, at_once=True)
@@ -178,17 +182,16 @@ class Trims(Value):
 
 
 class Take(Trims, RecordedStrike):
-    """One recorded strike, one recording a microphone cut at the common place `start_ms`, and how it plays.
+    """One recorded strike: one recording per microphone, cut at the common place `start_ms`, and its trims.
 
-    `tune_cents` resamples it, so it gets shorter as it gets higher; `start_trim_ms` is later into the recordings, or earlier
-    where negative; `end_ms` is how long it plays from there, None for all of it; fades are linear.
+    `tune_cents` resamples, so a higher take is also shorter. `start_trim_ms` starts later in the recordings (negative:
+    earlier). `end_ms` is the length played from there, None for all of it. Fades are linear.
     """
 
 
 class Layer(Value):
-    """The takes (by id) that answer the velocities `low`..`high`, both included.
-
-    `blend` is the number of velocities around its upper end over which it gives way to the next layer, both sounding.
+    """The takes (by id) that play for the velocities `low`..`high`, both included. `blend` is the number of velocities
+    around its upper end over which it cross-fades into the next layer.
     """
 
     low: Velocity
@@ -214,7 +217,7 @@ class Node(Value):
 
 
 class Curve(Value):
-    """Velocity in to velocity played, by nodes strictly rising in x; 0 means the strike is ignored."""
+    """Velocity in to velocity out, as nodes with strictly increasing x; an output of 0 ignores the strike."""
 
     nodes: Annotated[tuple[Node, ...], Field(min_length=2, max_length=MOST_NODES)]
 
@@ -236,10 +239,11 @@ MOST_LEVEL = 1.5
 
 
 class Tracking(Value):
-    """How velocity moves level, brightness and attack; `layers.dynamics` and `touch.tracking` have the formulas.
+    """How velocity moves level, brightness and attack; the formulas are in `layers.dynamics` and `touch.tracking`.
 
-    `level` works inside layers, where more than 1 counts as 1, or over the `whole` range. `brightness` is in octaves from the hardest strike to the
-    softest; the attack is a fade-in of `attack_soft_ms` at velocity 1 to `attack_hard_ms` at 127.
+    `level` works inside layers, where values above 1 act as 1, or over the `whole` range. `brightness` is in octaves
+    between the hardest and the softest strike. The attack is a fade-in of `attack_soft_ms` at velocity 1 to
+    `attack_hard_ms` at 127.
     """
 
     level: Annotated[float, Field(ge=0.0, le=MOST_LEVEL)] = 1.0
@@ -250,15 +254,16 @@ class Tracking(Value):
 
 
 class Choke(Value):
-    """Striking the articulation that holds this stops `articulation`, fading with time constant `fade_ms`."""
+    """A strike of the articulation that holds this choke stops `articulation`, fading with time constant `fade_ms`."""
 
     articulation: str
     fade_ms: Annotated[float, Field(gt=0.0, le=5000.0)] = 12.0
 
 
 class Variation(Value):
-    """How much one strike differs from the next by chance: level up to ± `level_db`, tuning by ± `tune_cents`, and
-    brightness down by as much as `brightness` octaves."""
+    """Random differences between strikes: level up to ± `level_db`, tuning up to ± `tune_cents`, and up to `brightness`
+    octaves darker.
+    """
 
     level_db: Annotated[float, Field(ge=0.0, le=6.0)] = 0.0
     tune_cents: Annotated[float, Field(ge=0.0, le=50.0)] = 0.0
@@ -266,10 +271,11 @@ class Variation(Value):
 
 
 class Articulation(Value):
-    """One way of striking a piece. `label_note` is the note its files name, where they name one.
+    """One way of striking a piece.
 
-    A take that no layer names is unused: it is kept and does not play. `whole` says of this articulation alone whether
-    level follows strength over the whole range or inside its layers; None leaves it to its piece's tracking.
+    `label_note` is the note its file names contain, if any. A take that no layer names is unused: it is kept but never
+    plays. `whole` decides for this articulation alone whether level follows velocity over the whole range or inside its
+    layers; None leaves it to the piece's tracking.
     """
 
     id: Identifier
@@ -284,8 +290,9 @@ class Articulation(Value):
 
 
 class Origin(Value):
-    """Where a piece was taken from: a kit of the studio as it was at a version, or something kept, by `kind` and `id`. One that
-    took another's place knows what that was called and the level at which it is as loud as that was."""
+    """Where a piece came from: a kit at a version, or a library item, by `kind` and `id`. A piece that replaced another
+    one also has that one's name and the gain that would make both equally loud.
+    """
 
     kind: Annotated[str, Field(max_length=40)]
     id: Annotated[str, Field(max_length=200)]
@@ -297,9 +304,11 @@ class Origin(Value):
 
 
 class Piece(Value):
-    """A drum, cymbal or percussion instrument. One that was taken from another kit remembers its `origin`; nothing of it is
-    looked up there. `level_db` goes over all its feeds. A hand laid on its pad (aftertouch) stops it, fading with time constant
-    `hand_stop_ms`; None for a piece that a hand does not stop."""
+    """A drum, cymbal or percussion instrument.
+
+    `origin` says where a piece came from; nothing is looked up there. `level_db` applies to all its feeds. A hand on
+    its pad (aftertouch) stops it, fading with time constant `hand_stop_ms`; with None it does not.
+    """
 
     id: Identifier
     name: Name
@@ -317,7 +326,7 @@ Openness = Annotated[int, Field(ge=0, le=127)]
 
 
 class Placed(Value):
-    """An articulation on a note, at a level, for hat openness `open_from`..`open_to`: 0 closed, 127 open."""
+    """An articulation on a note, at a level, for hi-hat openness `open_from`..`open_to`: 0 closed, 127 open."""
 
     note: MidiNote
     articulation: str
@@ -327,8 +336,9 @@ class Placed(Value):
 
 
 class MapEntry(Value):
-    """An articulation on a note, described so that any kit can be asked for it: by the piece's name, else by its family and
-    its number among the kit's pieces of that family (from 1, in the kit's order)."""
+    """An articulation on a note, described so that it can be found in any kit: by the piece's name, or else by family
+    and number among the kit's pieces of that family (from 1, in the kit's order).
+    """
 
     note: MidiNote
     family: Family
@@ -341,18 +351,18 @@ class MapEntry(Value):
 
 
 class SavedMap(Value):
-    """A note map kept under a name, usually that of an electronic kit, to be applied to any kit."""
+    """A note map saved under a name, usually that of an electronic kit, for any kit."""
 
     name: Annotated[str, Field(min_length=1, max_length=120)]
     entries: Annotated[tuple[MapEntry, ...], Field(max_length=4096)] = ()
 
 
 class NoteMap(Value):
-    """Which articulations each note plays. `middle_c` is the octave number shown for note 60.
+    """Which articulations each note plays.
 
-    `base` is the map that was applied last (None: the standard one); a note that differs from it is customised.
-    Over `openness_blend` values around a limit between two zones of one note, both sound. With `pedal_sounds`, closing
-    the pedal sounds the hats' pedal articulation though the input sends no note for it.
+    `middle_c` is the octave number shown for note 60. `base` is the map applied last (None: the standard one); notes
+    that differ from it count as customised. Within `openness_blend` values around the limit of two zones, both sound.
+    With `pedal_sounds`, closing the pedal plays the hats' pedal articulation even if the input sends no note for it.
     """
 
     placed: tuple[Placed, ...] = ()
@@ -363,8 +373,9 @@ class NoteMap(Value):
 
 
 class CrossTalk(Value):
-    """Strikes of `note` at `up_to` or softer, within `within_ms` after a harder one of `after`, were not played: the pad
-    only shook."""
+    """Strikes of `note` at `up_to` or softer, within `within_ms` after a harder strike of `after`, are ignored: the pad
+    was only shaken.
+    """
 
     after: MidiNote
     note: MidiNote
@@ -373,11 +384,11 @@ class CrossTalk(Value):
 
 
 class Input(Value):
-    """What is known of one thing that sends strikes: an electronic kit, a keyboard.
+    """Settings of one source of strikes, such as an electronic kit or a keyboard.
 
-    `curve` replaces the kit's curve of everything coming in. A second strike of a note within `doubles_ms` that is no
-    harder than the first is a double (0: none are). `controller` carries the hats' openness, `closed_at` with the pedal
-    shut and `open_at` with it open; a reversed pedal has them the other way round.
+    `curve` replaces the kit's curve of all inputs. A second strike of a note within `doubles_ms` that is not harder
+    than the first is ignored as a double (0: never). `controller` carries the hi-hat openness, `closed_at` with the
+    pedal closed and `open_at` with it open; a reversed pedal has `closed_at` above `open_at`.
     """
 
     id: Annotated[str, Field(min_length=1, max_length=120)]
@@ -397,7 +408,7 @@ class Input(Value):
 
 
 class Feed(Value):
-    """A piece's microphone entering a channel, at a level; one that is not `on` keeps its level and is not heard."""
+    """A piece's microphone feeding a channel, at a level. With `on` false it keeps its level but is silent."""
 
     piece: str
     mic: str
@@ -407,7 +418,7 @@ class Feed(Value):
 
 
 class Send(Value):
-    """A copy of a channel that enters a bus, at a level; `pre_fader` takes it before the channel's own level and pan."""
+    """A copy of a channel sent into a bus, at a level; `pre_fader` takes it before the channel's own level and pan."""
 
     bus: Identifier
     level_db: Level = 0.0
@@ -415,15 +426,13 @@ class Send(Value):
 
 
 class Channel(Value):
-    """One channel of the routing. It goes to a `bus`, to a numbered `output`, or with neither to the main mix. At an output it
-    may take one `side` where that is stereo: there a channel is one sound, and its pan says nothing.
+    """One channel of the routing.
 
-    A channel that `gathers` is shared by all pieces that a kind of microphone heard; any other is a piece's or one's own.
-
-    `treatments` are at most one of each kind; sound passes them in the order of `treatments.kinds`. Not `treated`, it passes
-    none and they are kept. Channels of one `group` keep the distances of their levels.
-
-    A bus may be heard through a `space`, behind its treatments.
+    It goes to a `bus`, to a numbered `output`, or with neither to the main mix. At a stereo output it may use one
+    `side`; then it is summed to mono and its pan has no effect. A channel that `gathers` a kind of microphone is shared
+    by all pieces. `treatments` has at most one of each kind, processed in the order of `treatments.kinds`; with
+    `treated` false they are bypassed. Channels of one `group` keep the distances of their levels. A bus may have a
+    reverb or echo (`space`) after its treatments.
     """
 
     id: Identifier
@@ -443,10 +452,8 @@ class Channel(Value):
 
 
 class Output(Value):
-    """Where sound leaves: a numbered, mono or stereo output of the host. Output 1 carries the main mix.
-
-    `name` says what is sent there, `called` what the host calls the output, `track` the name of its track; empty where it has
-    none of its own.
+    """A numbered mono or stereo output of the host. Output 1 carries the main mix. `name` is what is sent there,
+    `called` the host's name for the output, `track` the name of its track; empty means the default.
     """
 
     number: Annotated[int, Field(ge=1, le=MOST_OUTPUTS)]
@@ -461,8 +468,9 @@ MAIN = "main"
 
 
 class Routing(Value):
-    """Channels, their inputs and where they go. Buses are channels that other channels enter. Not `treated`, sound passes
-    no channel's treatments."""
+    """Channels, their inputs and where they go. Buses are channels that other channels enter. With `treated` false all
+    treatments are bypassed.
+    """
 
     host: str = "Ferry 16"
     channels: tuple[Channel, ...] = ()
@@ -479,10 +487,8 @@ Tags = Annotated[tuple[Tag, ...], Field(max_length=24)]
 
 
 class Kit(Value):
-    """All of it: pieces, microphones, notes, touch, routing.
-
-    `description` and `tags` are for finding it again. `curve` bends everything coming in, unless its input has a curve of its own. `ignored` are findings meant to be so,
-    by their keys.
+    """The whole kit: pieces, microphones, notes, touch, routing. `description` and `tags` help to find it. `curve`
+    applies to every input without a curve of its own. `ignored` are the keys of findings that somebody chose to ignore.
     """
 
     format: int = KIT_FORMAT
@@ -501,5 +507,5 @@ class Kit(Value):
 
 
 def slug(text: str) -> str:
-    """An identifier from a name: lower case words joined by hyphens."""
+    """An id from a name: lower case words joined by hyphens."""
     return re.sub(r"[^a-z0-9]+", "-", text.lower()).strip("-") or "unnamed"

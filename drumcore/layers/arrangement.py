@@ -1,4 +1,4 @@
-"""Laying takes out in layers: adding, dividing, merging and removing layers, and making them anew from loudness."""
+"""Arranging takes in layers: adding, splitting, merging and removing layers, and rebuilding them by loudness."""
 
 from collections.abc import Sequence
 
@@ -14,7 +14,7 @@ def without_takes(layers: Sequence[Layer], gone: Sequence[str]) -> tuple[Layer, 
 
 
 def add_layer(articulation: Articulation, above: int) -> Articulation:
-    """A new, empty layer above layer `above` (counted from 0), which gives it the upper half of its velocities."""
+    """Adds an empty layer above layer `above` (from 0), with the upper half of its velocities."""
     layer = articulation.layers[above]
     lower, upper = _halves(layer, articulation.name, above)
     new = Layer(low=upper[0], high=upper[1], takes=(), order=layer.order)
@@ -22,7 +22,7 @@ def add_layer(articulation: Articulation, above: int) -> Articulation:
 
 
 def split_layer(articulation: Articulation, number: int) -> Articulation:
-    """Two layers of one: half its velocities each, the softer takes below and the louder above."""
+    """Splits a layer in two: half the velocities each, the softer takes below and the louder above."""
     layer = articulation.layers[number]
     by_id = {take.id: take for take in articulation.takes}
     if len(layer.takes) < 2:
@@ -49,7 +49,7 @@ def _replaced(articulation: Articulation, number: int, instead: tuple[Layer, ...
 
 
 def merge_layers(articulation: Articulation, number: int) -> Articulation:
-    """Layer `number` and the one above it as one, with the takes of both."""
+    """Merges layer `number` with the one above it, keeping all takes."""
     if number + 1 >= len(articulation.layers):
         raise Refusal(
             f"Layer {number + 1} of {articulation.name} is the hardest; there is none above it to merge with."
@@ -66,7 +66,7 @@ def merge_layers(articulation: Articulation, number: int) -> Articulation:
 
 
 def remove_layer(articulation: Articulation, number: int) -> Articulation:
-    """Without a layer: its velocities go to the layer below (to the one above where it is the softest), its takes aside."""
+    """Removes a layer: its velocities go to the layer below (for the softest, above), and its takes become unused."""
     layers = list(articulation.layers)
     if len(layers) == 1:
         raise Refusal(f"{articulation.name} has one layer; delete the articulation instead.")
@@ -80,7 +80,9 @@ def remove_layer(articulation: Articulation, number: int) -> Articulation:
 
 
 def make_layers(articulation: Articulation, count: int) -> Articulation:
-    """All enabled takes in `count` layers by natural breaks in level (`layers.breaks`); takes left out stay aside."""
+    """Divides all enabled takes into `count` layers at natural breaks in level (`layers.breaks`); disabled takes become
+    unused.
+    """
     takes = [take for take in articulation.takes if take.enabled]
     if count > len(takes):
         raise Refusal(f"{articulation.name} has {len(takes)} enabled takes; it cannot have {count} layers.")
@@ -91,7 +93,9 @@ def make_layers(articulation: Articulation, count: int) -> Articulation:
 
 
 def sort_layers(articulation: Articulation) -> Articulation:
-    """The same ranges, with the takes (and their layer's trim and order) in order of loudness, softest first."""
+    """Keeps the ranges and sorts the takes of the layers (with the layer's level and round robin) by loudness, softest
+    first.
+    """
     levels = layer_levels_db(articulation)
     ranked = [articulation.layers[i] for i in sorted(range(len(levels)), key=lambda i: levels[i])]
     return articulation.but(

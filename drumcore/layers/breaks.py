@@ -1,4 +1,4 @@
-"""Natural breaks: layers from loudness when the names hold no strength."""
+"""Natural breaks: layers from loudness, for names that do not say the velocity layer."""
 
 from collections.abc import Sequence
 from itertools import pairwise
@@ -11,11 +11,11 @@ MOST_LAYERS = 12
 
 
 def natural_breaks(levels_db: Sequence[float], count: int | None = None) -> list[list[int]]:
-    """Indices of `levels_db` in groups, softest first, that minimise the squared deviation within groups.
+    """Groups the indices of `levels_db`, softest first, so that the squared deviation within groups is least.
 
-    Source: Jenks (1967), by dynamic programming over the sorted levels. Without a `count` it is the smallest number
-    of groups whose goodness of variance fit reaches 0.92, at least a pair of takes to a group on average; takes that
-    lie within 3 dB all together stay one group.
+    Source: Jenks (1967), by dynamic programming over the sorted levels. Without a `count`, the smallest number of
+    groups is used whose goodness of variance fit reaches 0.92 and that averages at least two takes per group. Takes
+    within 3 dB in total stay one group.
     """
     order = sorted(range(len(levels_db)), key=lambda i: levels_db[i])
     x = np.array([levels_db[i] for i in order], dtype=np.float64)
@@ -58,7 +58,7 @@ def goodness_of_fit(levels_db: Sequence[float], groups: Sequence[Sequence[int]])
 
 
 def fits(levels_db: Sequence[float]) -> list[float]:
-    """The goodness of fit with 1, 2, 3... layers, as many as there are takes and at most 12."""
+    """The goodness of fit with 1, 2, 3… layers, up to the number of takes and at most 12."""
     return [
         goodness_of_fit(levels_db, natural_breaks(levels_db, count))
         for count in range(1, min(MOST_LAYERS, len(levels_db)) + 1)

@@ -1,4 +1,4 @@
-"""How loud an articulation plays at every velocity: the one target its layers follow, and where it falls."""
+"""How loud an articulation plays at each velocity: the target its layers follow, and where it falls."""
 
 import math
 from collections.abc import Sequence
@@ -23,13 +23,13 @@ VELOCITIES = range(1, 128)
 
 @dataclass(frozen=True)
 class Target:
-    """The level an articulation aims at, by velocity: straight between points (velocity, dB), the velocity on a log scale."""
+    """The level an articulation aims at by velocity: points (velocity, dB), joined by straight lines over log velocity."""
 
     points: tuple[tuple[float, float], ...]
 
     @property
     def lowest_centre(self) -> float:
-        """The velocity at which the softest layer plays as it was recorded."""
+        """The velocity at which the softest layer plays at its recorded level."""
         return self.points[0][0]
 
     def level_db(self, velocity: float) -> float:
@@ -49,13 +49,13 @@ class Target:
 
 
 def target_of(articulation: Articulation) -> Target | None:
-    """The target of an articulation; None where no layer of it has an enabled take.
+    """The target of an articulation; None if no layer has an enabled take.
 
-    Each layer gives the point (c, L): L is the median level of its enabled takes with their own gains, c the velocity
-    at which 40 dB a decade would give that level under the loudest (`splits.velocity_of_level`), brought into the
-    layer's own range, and 127 for the last layer by `low`, then `high`. Of points with equal c the louder stays; the
-    target runs through the running maximum of L, and falls on by 40 · log10(v / c) below the lowest point. Source: the
-    design's own rules ("Tracking, level, inside layers").
+    Each layer gives a point (c, L). L is the median level of its enabled takes with their own gains. c is the velocity
+    at which 40 dB per decade gives that level below the loudest (`splits.velocity_of_level`), clamped to the layer's
+    range; for the last layer by `low`, then `high`, it is 127. Of points with equal c the louder stays. The target is
+    the running maximum of L; below the lowest point it falls on by 40 · log10(v / c). Source: the design's rules
+    ("Tracking, level, inside layers").
     """
     levels = sounding_levels_db(articulation)
     sounding = [(layer, level) for layer, level in zip(articulation.layers, levels, strict=True) if level is not None]
@@ -75,7 +75,7 @@ def target_of(articulation: Articulation) -> Target | None:
 
 
 def following_strength(piece: Piece) -> Piece:
-    """The piece with articulations whose target is all but flat following strength over the whole range, each by itself."""
+    """The piece, with each articulation whose target is almost flat set to follow velocity over the whole range."""
     return piece.but(articulations=tuple(articulation_following_strength(a) for a in piece.articulations))
 
 
@@ -86,8 +86,9 @@ def articulation_following_strength(articulation: Articulation) -> Articulation:
 
 @dataclass(frozen=True)
 class Playing:
-    """How a layer plays over the velocities it covers, blends counted in: gains in dB over its recordings, and beside
-    them the share of the power it has there (0 to 1)."""
+    """How a layer plays over the velocities it covers, blends included: gains in dB over its recordings, and its share
+    of the power at each (0 to 1).
+    """
 
     low: int
     high: int
@@ -99,9 +100,9 @@ class Playing:
 def playing_of(articulation: Articulation, tracking: Tracking) -> tuple[Playing, ...]:
     """How every layer of an articulation plays, by velocity.
 
-    Inside layers the gain at v is p · (T(v) − L) with p no more than 1 and T(v) no more than 6 dB over L; over the whole
-    range it is 40 · p · log10(v / 127). The layer's own gain comes on top. Where several layers sound at one velocity,
-    blending or overlapping, their powers sum to one. Source: the design's own rules ("Tracking").
+    Inside layers the gain at v is p · (T(v) − L), with p at most 1 and T(v) at most 6 dB over L; over the whole range
+    it is 40 · p · log10(v / 127). The layer's own gain is added. Where several layers sound at one velocity, blending
+    or overlapping, their powers sum to one. Source: the design's rules ("Tracking").
     """
     ranges, levels, target = blended(articulation.layers), sounding_levels_db(articulation), target_of(articulation)
     whole: dict[int, float] = dict.fromkeys(VELOCITIES, 0.0)
@@ -135,8 +136,9 @@ def _shares(blended_range: BlendedRange, whole: dict[int, float]) -> tuple[float
 
 @remembered(limit=2000)
 def played_db(articulation: Articulation, tracking: Tracking) -> tuple[float | None, ...]:
-    """The level an articulation plays at velocities 1 to 127, by formula: the power sum of the layers that sound, each at its
-    own level and gain. None where nothing sounds."""
+    """The computed level of an articulation at velocities 1 to 127: the power sum of the layers that sound, each at its
+    own level and gain. None where nothing sounds.
+    """
     levels, playing = sounding_levels_db(articulation), playing_of(articulation, tracking)
     power: list[float] = [0.0] * 128
     sounds: list[bool] = [False] * 128
@@ -151,7 +153,7 @@ def played_db(articulation: Articulation, tracking: Tracking) -> tuple[float | N
 
 @dataclass(frozen=True)
 class Fall:
-    """Where a harder strike plays softer: `by_db` less at velocity `to` than at the softer `at`."""
+    """A place where a harder strike plays softer: `by_db` less at velocity `to` than at the lower velocity `at`."""
 
     at: int
     to: int
@@ -159,7 +161,7 @@ class Fall:
 
 
 def greatest_fall(played: Sequence[float | None]) -> Fall | None:
-    """The greatest fall of levels at velocities 1 to 127 as velocity rises; None where they never fall."""
+    """The greatest fall in level as velocity rises from 1 to 127; None if the level never falls."""
     best: Fall | None = None
     top, top_at = -math.inf, 0
     for v, level in zip(VELOCITIES, played, strict=True):

@@ -1,4 +1,4 @@
-"""Making levels even: the takes of a layer alike, the layers climbing in equal steps."""
+"""Matching levels: of the takes in a layer, and of the layers in equal steps."""
 
 from drumcore.kit.values import Articulation
 from drumcore.layers.from_takes import enabled_takes, layer_levels_db, played_level_db
@@ -9,9 +9,8 @@ MOST_TRIM_DB = 24.0
 
 
 def match_take_levels(articulation: Articulation, only_layer: int | None = None) -> Articulation:
-    """Every enabled take trimmed to the median level of its layer, in one layer or in all.
-
-    A take that would need more than 24 dB either way (a silent recording) is left as it is.
+    """Sets every enabled take to the median level of its layer, in one layer or in all. A take that would need more
+    than 24 dB of gain (a silent recording) is left alone.
     """
     trims: dict[str, float] = {}
     for number, layer in enumerate(articulation.layers):
@@ -27,12 +26,12 @@ def match_take_levels(articulation: Articulation, only_layer: int | None = None)
 
 
 def even_out_layers(articulation: Articulation) -> Articulation:
-    """Takes trimmed so that each layer is as many dB over the one below: a straight line from the softest to the hardest.
+    """Trims takes so that the layers rise in equal steps of dB from the softest to the hardest, which keep their
+    levels.
 
-    All takes of a layer are moved alike, so that they keep their differences, and what the layers' own gains did goes
-    into them: a layer's gain stands apart from the target its articulation follows, a take's does not. The softest and the
-    hardest keep their levels. Raises Refusal where the hardest is no louder than the softest, or where a take would need
-    more than 24 dB.
+    All takes of a layer move alike, so their differences stay. A layer's own gain is moved into its takes: it is not
+    part of the target an articulation follows, a take's gain is. Raises Refusal if the hardest layer is not louder than
+    the softest, or if a take would need more than 24 dB.
     """
     levels = [
         level + layer.gain_db for level, layer in zip(layer_levels_db(articulation), articulation.layers, strict=True)

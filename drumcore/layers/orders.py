@@ -1,4 +1,4 @@
-"""How a layer's takes alternate, compiled to a sequence that every player plays alike."""
+"""Round robins: how a layer's takes alternate, compiled to a sequence that every player plays alike."""
 
 import hashlib
 import random
@@ -10,16 +10,16 @@ STEPS = 64
 
 
 def seed_of(takes: Sequence[Take]) -> str:
-    """What a layer's order and variation are drawn from: the contents of its takes, and nothing of where it stands."""
+    """The seed of a layer's round robin and variation: the hashes of its takes, and nothing about where the layer is."""
     return "/".join(" ".join(sorted(r.content for r in take.recordings)) for take in takes)
 
 
 def order_sequence(order: Order, count: int, seed: str) -> tuple[tuple[int, ...], ...]:
-    """Steps, each the indices of the takes (0..count-1) that sound; played round and round.
+    """The steps of a round robin, each the indices of the takes (0..count-1) that sound; the sequence repeats.
 
-    The generator is seeded by what the layer holds (`seed_of`), so a render can be repeated and a copy plays alike. For
-    `shuffled` and `random`, no take sounds twice in a row, the way round from the last step to the first included, and
-    every take sounds equally often.
+    The seed comes from what the layer holds (`seed_of`), so renders can be repeated and a copy plays alike. With
+    `shuffled` and `random` no take sounds twice in a row, also from the last step to the first, and every take sounds
+    equally often.
     """
     if count == 0:
         return ()
@@ -35,7 +35,7 @@ def order_sequence(order: Order, count: int, seed: str) -> tuple[tuple[int, ...]
 
 
 def _rounds(count: int) -> int:
-    """How often each take comes up in a compiled sequence."""
+    """How often each take occurs in a compiled sequence."""
     return max(2, -(-STEPS // count))
 
 
@@ -54,7 +54,9 @@ def _shuffled(generator: random.Random, count: int) -> Sequence[int]:
 
 
 def _random(generator: random.Random, count: int) -> Sequence[int]:
-    """Any but the last, each take as likely as it has turns left. A draw that ends with nothing to choose is begun anew."""
+    """Draws any take but the last one, with a probability equal to its remaining turns. A draw that reaches a dead end
+    starts again.
+    """
     while True:
         left, steps = [_rounds(count)] * count, list[int]()
         for turns_left in range(sum(left), 0, -1):

@@ -1,4 +1,4 @@
-"""Keeping the velocity ranges of layers whole: gaps closed, overlaps ended, blends placed."""
+"""Velocity ranges of layers: closing gaps, ending overlaps, computing blends."""
 
 import math
 from collections.abc import Sequence
@@ -9,9 +9,8 @@ from drumcore.kit.values import Layer
 
 
 def close_gaps(layers: Sequence[Layer]) -> tuple[Layer, ...]:
-    """The layers with every velocity between them answered: the layer below a gap reaches up to the next.
-
-    The first begins at 1 and the last ends at 127.
+    """The layers with all gaps closed: the layer below a gap extends up to the next one. The first begins at 1 and the
+    last ends at 127.
     """
     closed = list(layers)
     for number, (below, above) in enumerate(pairwise(layers)):
@@ -24,9 +23,8 @@ def close_gaps(layers: Sequence[Layer]) -> tuple[Layer, ...]:
 
 
 def end_overlaps(layers: Sequence[Layer]) -> tuple[Layer, ...]:
-    """The layers with no velocity answered twice: neighbours that overlap meet in the middle of what they share.
-
-    Where one reached past the other on both sides, the other takes over what lies above: no velocity is lost.
+    """The layers without overlaps: overlapping neighbours meet in the middle of what they share. If one reached past
+    the other on both sides, the other takes over what lies above, so no velocity is lost.
     """
     ended = list(layers)
     for number in range(len(ended) - 1):
@@ -42,7 +40,7 @@ def end_overlaps(layers: Sequence[Layer]) -> tuple[Layer, ...]:
 
 @dataclass(frozen=True)
 class Span:
-    """Values `low`..`high`, giving way to the next span over `blend` values around `high`."""
+    """Values `low`..`high`, cross-fading into the next span over `blend` values around `high`."""
 
     low: int
     high: int
@@ -51,7 +49,7 @@ class Span:
 
 @dataclass(frozen=True)
 class BlendedRange:
-    """The values a span answers once blends are counted in, and the blend's part of its gain at each of them."""
+    """The values a span covers with its blends, and its blend gain at each."""
 
     low: int
     high: int
@@ -59,17 +57,17 @@ class BlendedRange:
 
 
 def blended(layers: Sequence[Layer]) -> list[BlendedRange]:
-    """How far each layer reaches into its neighbours, and with what gain: see `blend_spans`."""
+    """How far each layer reaches into its neighbours, and at which gain; see `blend_spans`."""
     return blend_spans([Span(layer.low, layer.high, layer.blend) for layer in layers])
 
 
 def blend_spans(spans: Sequence[Span]) -> list[BlendedRange]:
-    """How far each span reaches into its neighbours, and with what gain.
+    """How far each span reaches into its neighbours, and at which gain.
 
-    Over the w values of a blend, t = i / (w + 1) for i = 1..w, the lower span plays at cos(t·π/2) and the upper at
-    sin(t·π/2): equal power, because two takes are not the same wave. A blend lies around the upper end of its span, as
-    many values below it as above, and never reaches past the far end of either. Where two spans do not meet exactly
-    there is nothing to blend. Where two blends meet in a narrow span, three sound, and their powers sum to one as well.
+    Over the w values of a blend, with t = i / (w + 1) for i = 1..w, the lower span plays at cos(t·π/2) and the upper at
+    sin(t·π/2): equal power, because two takes are uncorrelated. A blend is centred on the upper end of its span and
+    never reaches past the far end of either span. Spans that do not meet exactly do not blend. Where two blends meet in
+    a narrow span, three spans sound and their powers also sum to one.
     """
     reach = [(span.low, span.high) for span in spans]
     gains: list[dict[int, float]] = [{} for _ in spans]

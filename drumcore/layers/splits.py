@@ -10,7 +10,7 @@ Range = tuple[int, int]
 
 
 def even_split(count: int) -> list[Range]:
-    """127 velocities shared among `count` layers as equally as whole numbers allow, softest first."""
+    """127 velocities divided among `count` layers as equally as possible, softest first."""
     edges = [math.floor(i * 127 / count + 0.5) for i in range(count + 1)]
     return [(low + 1, high) for low, high in itertools.pairwise(edges)]
 
@@ -18,8 +18,9 @@ def even_split(count: int) -> list[Range]:
 def split_by_loudness(levels_db: Sequence[float]) -> list[Range]:
     """Velocity ranges from layer levels in dB, softest first.
 
-    A layer's centre is the velocity at which its level is expected (`velocity_of_level`); boundaries lie midway between neighbouring centres. Every layer keeps at least 4 velocities (fewer only where
-    there are more than 31 layers), the first begins at 1, the last ends at 127.
+    A layer's centre is the velocity at which its level is expected (`velocity_of_level`); boundaries lie midway between
+    neighbouring centres. Every layer keeps at least 4 velocities (fewer only with more than 31 layers); the first
+    begins at 1, the last ends at 127.
     """
     count = len(levels_db)
     if count == 0:
@@ -36,9 +37,8 @@ def split_by_loudness(levels_db: Sequence[float]) -> list[Range]:
 
 
 def velocity_of_level(level_db: float, loudest_db: float) -> float:
-    """The velocity at which a level under the loudest is expected: 127 · 10^((L − Lmax) / 40).
-
-    Source: General MIDI 2 / DLS Level 2, velocity to attenuation, read backwards.
+    """The velocity at which a level below the loudest is expected: 127 · 10^((L − Lmax) / 40). Source: the inverse of
+    velocity to attenuation in General MIDI 2 / DLS Level 2.
     """
     return float(127.0 * 10.0 ** ((level_db - loudest_db) / 40.0))
 

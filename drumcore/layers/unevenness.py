@@ -1,4 +1,4 @@
-"""What is uneven between and inside layers: velocities unanswered or answered twice, narrow layers, takes far off."""
+"""Irregularities in layers: gaps, overlaps, narrow layers, and takes far from their layer's level."""
 
 from collections.abc import Callable, Iterator, Sequence
 
@@ -19,12 +19,12 @@ class Stretch(Value):
 
 
 def unanswered(layers: Sequence[Layer]) -> tuple[Stretch, ...]:
-    """Where no layer answers."""
+    """Velocities that no layer covers."""
     return tuple(_stretches(layers, lambda playing: playing == 0))
 
 
 def doubled(layers: Sequence[Layer]) -> tuple[Stretch, ...]:
-    """Where more than one layer answers, blends apart."""
+    """Velocities that more than one layer covers, blends not counted."""
     return tuple(_stretches(layers, lambda playing: playing > 1))
 
 
@@ -54,10 +54,10 @@ def meets_neighbours(layers: Sequence[Layer], number: int) -> tuple[bool, bool]:
 
 
 def layer_spread_db(articulation: Articulation, layer: Layer) -> float:
-    """By how much a layer's takes in play differ in level; over `MOST_SPREAD_DB` a roll would jump."""
+    """The level spread of a layer's enabled takes; above `MOST_SPREAD_DB` a roll would be uneven."""
     return spread_db([played_level_db(t) for t in enabled_takes(articulation, layer)])
 
 
 def away_db(take: Take, layer_level_db: float) -> float:
-    """How far a take lies from its layer, in dB; the layer's own gain apart."""
+    """How far a take is from its layer's level, in dB, without the layer's own gain."""
     return played_level_db(take) - layer_level_db

@@ -1,4 +1,4 @@
-"""Striking one note and measuring where it arrives."""
+"""Strikes one note and measures where it arrives."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -20,7 +20,7 @@ ARRIVES_DBFS = -60.0
 
 @dataclass(frozen=True)
 class Heard:
-    """One strike's answer: what sounded, and the peak in dBFS at each output it reached."""
+    """The result of one strike: what sounded, and the peak in dBFS at each output it reached."""
 
     sounding: list[Sounding]
     peaks_dbfs: dict[int, float]
@@ -29,7 +29,9 @@ class Heard:
 def hit(
     table: PlayTable, sounds: Sounds, note: int, velocity: int, *, strikes: int = 1, openness: int = OPEN
 ) -> Iterator[Heard]:
-    """Strike a note several times, each alone and listened to for two seconds, the orders moving on between."""
+    """Strikes a note several times, each from a fresh state and measured for two seconds, while the round robins
+    advance.
+    """
     shown, played = Striker(table), Striker(table)
     for _ in range(strikes):
         shown.pedal(openness)

@@ -1,5 +1,5 @@
-"""Tables made for measuring: what is to be compared leaves by two outputs of one table, so that one render gives both, the
-same strikes and the same takes; and a piece alone, before its channels.
+"""Play tables for measuring. What is compared leaves by two outputs of one table, so that one render gives both with
+the same strikes and takes. Also a piece alone, before its channels.
 """
 
 from collections.abc import Iterator, Mapping, Sequence
@@ -27,9 +27,11 @@ NOWHERE = 99
 
 
 def channel_compared(kit: Kit, channel: str) -> PlayTable:
-    """The table that lets a channel, a bus or the main mix leave as it is treated by one output and as it is entered by
-    another, before its level, pan and mute. Treatment that is bypassed is heard all the same, and no other output is left.
-    Raises Refusal where there is no such channel."""
+    """A table in which a channel, bus or the main mix leaves treated by one output and untreated by another, both
+    before its level, pan and mute.
+
+    Its treatments count even if they are bypassed. No other output is used. Raises Refusal if there is no such channel.
+    """
     kit = with_channel(kit.but(routing=kit.routing.but(treated=True)), channel, lambda c: c.but(treated=True))
     table = compile_kit(kit)
     head = table.head
@@ -52,7 +54,7 @@ def channel_compared(kit: Kit, channel: str) -> PlayTable:
 
 
 def kit_compared(kit: Kit) -> PlayTable:
-    """The table of a kit as all its outputs are heard folded to stereo, with all treatment and without any."""
+    """A table of the whole kit, all outputs folded to stereo, once with all treatments and once with none."""
     table = compile_kit(kit.but(routing=kit.routing.but(treated=True)))
     head = table.head
     count = len(head.channels)
@@ -74,12 +76,12 @@ def kit_compared(kit: Kit) -> PlayTable:
 
 
 def _alone(channel: PlayChannel, output: int) -> PlayChannel:
-    """A channel that leaves by an output as it is entered, and goes nowhere else."""
+    """A channel reduced to its input, leaving by one output only."""
     return channel.but(output=output, into=None, sends=(), matrix=_unity(channel.width), treatments=())
 
 
 def _unheard(channel: PlayChannel) -> PlayChannel:
-    """A channel that goes on into buses, and otherwise to no output there is."""
+    """A channel that keeps its routes into buses but reaches no output itself."""
     return channel if channel.into is not None else channel.but(output=NOWHERE)
 
 
@@ -88,7 +90,7 @@ def _sent(channel: PlayChannel, into: int, matrix: Matrix) -> PlayChannel:
 
 
 def _entering_too(channel: PlayChannel, place: int, other: int) -> PlayChannel:
-    """A channel that enters another wherever it enters the one at a place."""
+    """A channel that, wherever it enters the channel at `place`, also enters another."""
     also = [send.but(into=other) for send in channel.sends if send.into == place]
     if channel.into == place:
         also.append(PlaySend(into=other, matrix=channel.matrix))
@@ -96,7 +98,7 @@ def _entering_too(channel: PlayChannel, place: int, other: int) -> PlayChannel:
 
 
 def _doubled(feeds: Sequence[PlayFeed], places: Mapping[int, int]) -> Iterator[PlayFeed]:
-    """Feeds, and once more into the channel that stands for the one they enter."""
+    """The feeds, each also entering the copy of its channel."""
     for feed in feeds:
         yield feed
         if feed.channel in places:
@@ -104,7 +106,7 @@ def _doubled(feeds: Sequence[PlayFeed], places: Mapping[int, int]) -> Iterator[P
 
 
 def _folded(channel: PlayChannel) -> PlayChannel:
-    """A channel that goes to an output, as it is heard: a mono output is heard on both sides."""
+    """A channel that goes to an output, folded to stereo: a mono output is heard on both sides."""
     matrix = channel.matrix if len(channel.matrix) == 2 else (channel.matrix[0], channel.matrix[0])
     return channel.but(output=TREATED, matrix=matrix)
 
@@ -116,7 +118,7 @@ def _compared(
     width: Width,
     main: PlayChannel,
 ) -> PlayHead:
-    """A head of the two outputs that are compared, with those of the channels of which anything gets there."""
+    """A head with the two compared outputs and the channels that reach them."""
     by_main = main.output == TREATED
     kept = [n for n, c in enumerate(channels) if _arrives(c, by_main)]
     for n in kept:
@@ -137,7 +139,7 @@ def _arrives(channel: PlayChannel, by_main: bool) -> bool:
 
 
 def _moved(channel: PlayChannel, places: Mapping[int, int]) -> PlayChannel:
-    """A channel that goes to where others stand now, and nowhere where they are not there any more."""
+    """A channel with its destinations renumbered; destinations that were dropped are removed."""
     sends = tuple(send.but(into=places[send.into]) for send in channel.sends if send.into in places)
     if channel.into is None:
         return channel.but(sends=sends)
@@ -160,7 +162,7 @@ def _product(left: Matrix, right: Matrix) -> Matrix:
 
 
 def before_channels(table: PlayTable, piece: str) -> PlayTable:
-    """A table that holds one piece only, every channel on an output of its own, as it is entered."""
+    """A table with one piece only, each channel untreated on an output of its own."""
     head = table.head
     channels = tuple(
         c.but(output=n, into=None, sends=(), matrix=_unity(c.width), treatments=())
@@ -170,7 +172,7 @@ def before_channels(table: PlayTable, piece: str) -> PlayTable:
         channels=channels,
         outputs=tuple(PlayOutput(number=c.output, name=c.name, width=c.width) for c in channels),
         feeds=tuple(feeds for feeds in head.feeds if feeds.piece == piece),
-        # It is struck directly: by which notes, and what a pedal does, says nothing.
+        # The piece is struck directly, so notes and the pedal do not matter.
         notes=((),) * len(head.notes),
         closing=(),
         inputs=(),

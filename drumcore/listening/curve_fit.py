@@ -1,4 +1,4 @@
-"""A curve fitted to what somebody played on a kit: past the curves their strikes pass, onto the layers they play."""
+"""Fits a velocity curve to recorded strikes, so that they reach the layers they should."""
 
 from drumcore.kit.lookup import articulation_of
 from drumcore.kit.values import Kit
@@ -9,7 +9,7 @@ from drumcore.value import Value
 
 
 class Fitted(Value):
-    """The fit, with its curve as what plays for each velocity, and as it is drawn."""
+    """The fitted curve: its nodes, its output for each velocity, and its drawing."""
 
     fit: Fit
     table: tuple[int, ...]
@@ -17,8 +17,9 @@ class Fitted(Value):
 
 
 def fit_curve(kit: Kit, articulation_id: str, strikes: Strikes, *, everything: bool, input_id: str) -> Fitted:
-    """Fits a curve to strikes of an articulation: the curve of the input where `everything`, else that of the piece or the
-    articulation, which receives what the input's curve lets through."""
+    """Fits a curve to strikes of an articulation: the input's curve where `everything`, otherwise the piece's or
+    articulation's curve, which follows the input's.
+    """
     _, articulation = articulation_of(kit, articulation_id)
     target = target_of(articulation)
     played = strikes if everything else entering(kit, input_id, strikes)

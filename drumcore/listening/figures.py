@@ -1,4 +1,4 @@
-"""Figures of loudness that can be asked for, and what each depends on: as long as that stays, so does the figure."""
+"""Loudness figures that can be requested, and what each depends on: it stays valid as long as that does not change."""
 
 import hashlib
 from collections.abc import Callable
@@ -23,8 +23,9 @@ Progress = Callable[[int, int], None]
 
 
 class Figure(Value):
-    """What was asked for in `db`: a loudness with treatment (LUFS), a piece's level or a make-up; beside a loudness what it
-    is without treatment, and how much louder treatment makes it. None where nothing sounds."""
+    """`db` is the requested figure: a loudness with treatment (LUFS), a piece's level or a make-up gain. A loudness
+    also has the figure without treatment and the difference. None if nothing sounds.
+    """
 
     db: float | None
     plain_db: float | None = None
@@ -32,7 +33,7 @@ class Figure(Value):
 
 
 class OfChannel(Value):
-    """A channel with its treatment and without, in a groove; the main mix is one."""
+    """A channel (or the main mix) with and without its treatment, in a groove."""
 
     kind: Literal["channel"] = "channel"
     channel: Identifier
@@ -46,7 +47,7 @@ class OfChannel(Value):
 
 
 class OfKit(Value):
-    """All outputs as they are heard, with all treatment and without any, in a groove."""
+    """All outputs with and without all treatments, in a groove."""
 
     kind: Literal["kit"] = "kit"
     groove: int
@@ -59,7 +60,7 @@ class OfKit(Value):
 
 
 class OfPiece(Value):
-    """The level by which a piece is compared with others; no groove is asked for."""
+    """The level by which pieces are compared; no groove is needed."""
 
     kind: Literal["piece"] = "piece"
     piece: Identifier
@@ -73,7 +74,7 @@ class OfPiece(Value):
 
 
 class OfMakeUp(Value):
-    """The make-up at which a channel's treatment makes it neither louder nor softer in a groove."""
+    """The make-up gain with which a channel's treatment leaves its loudness unchanged in a groove."""
 
     kind: Literal["make_up"] = "make_up"
     channel: Identifier
@@ -83,7 +84,7 @@ class OfMakeUp(Value):
         return channel_compared(kit, self.channel)
 
     def measure(self, kit: Kit, groove: Groove, sounds: Sounds, progress: Progress) -> Figure:
-        # How often it has to be tried is not known beforehand.
+        # The number of attempts is not known in advance.
         return Figure(db=make_up_db(kit, self.channel, groove, sounds, lambda _: progress(0, 1)))
 
 
@@ -93,8 +94,9 @@ Asked = Annotated[AnyAsked, Field(discriminator="kind")]
 
 @remembered(limit=64)
 def depends_on(kit: Kit, asked: AnyAsked, groove: Groove | None) -> str:
-    """A name that changes with anything a figure depends on: asked again and again while it is measured. Raises Refusal
-    where what it names is not there."""
+    """A key that changes with anything the figure depends on; it is checked repeatedly while measuring. Raises Refusal
+    if the figure names something that does not exist.
+    """
     played = groove.model_dump_json(include={"events"}) if groove else ""
     table = asked.table(kit)
     heard = {feeds.piece for feeds in table.head.feeds if any(feeds.mics)}
@@ -110,7 +112,9 @@ def _compared(table: PlayTable, groove: Groove, sounds: Sounds, progress: Progre
 
 
 def digest_of(piece: PlayPiece, *, heard: bool) -> str:
-    """Of a piece that is not heard there, only what it does to others counts: which strikes sound, and what they stop."""
+    """For a piece that is not heard in the figure, only its effect on others counts: which strikes sound, and what they
+    choke.
+    """
     around = piece.but(name="", articulations=()).model_dump_json()
     return around + "".join(_digest_of_articulation(articulation, heard) for articulation in piece.articulations)
 

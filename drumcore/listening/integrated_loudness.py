@@ -1,7 +1,7 @@
-"""Integrated loudness of sound that comes block by block: K-weighted and gated.
+"""Integrated loudness of audio that arrives in blocks, K-weighted and gated.
 
-Source: ITU-R BS.1770-5, annex 1: blocks of 400 ms every 100 ms, an absolute gate at −70 LUFS, a relative one 10 LU under
-the mean of what passes that.
+Source: ITU-R BS.1770-5, annex 1: blocks of 400 ms every 100 ms, an absolute gate at −70 LUFS, and a relative gate 10 LU
+below the mean of the blocks that pass the first.
 """
 
 import math
@@ -21,9 +21,8 @@ STEP_S = 0.1
 
 
 class Integrated:
-    """Adds up what it is given; it holds ten numbers for every second, whatever else there was.
-
-    Sides count alike. A block that the end cuts off is not counted, as the standard has it.
+    """Accumulates audio; it stores ten numbers per second. Channels have equal weight. As in the standard, an
+    incomplete last block does not count.
     """
 
     def __init__(self, rate_hz: int, sides: int) -> None:
@@ -34,7 +33,7 @@ class Integrated:
         self._begun, self._frames = 0.0, 0
 
     def add(self, sound: Samples) -> None:
-        """The next frames, shape (sides, frames)."""
+        """Adds the next frames, shape (sides, frames)."""
         weighted, self._state = scipy.signal.sosfilt(self._sections, sound.astype(np.float64), axis=1, zi=self._state)
         self._state[np.abs(self._state) < GONE] = 0.0
         squares = np.square(weighted).sum(axis=0)
@@ -50,7 +49,7 @@ class Integrated:
 
     @property
     def loudness_db(self) -> float | None:
-        """In LUFS; None where nothing passes the gate."""
+        """The loudness in LUFS; None if no block passes the gate."""
         steps = np.array(self._steps)
         if len(steps) < STEPS_A_BLOCK:
             return None

@@ -1,8 +1,8 @@
-"""The line check: every articulation struck alone, and what arrives at every output, against where it should.
+"""The line check: every articulation is struck alone, and what arrives at each output is compared with the plan.
 
-An articulation's planned outputs are those of every channel it feeds and of the buses those are sent into through a space. What is
-measured is the highest peak of each side over all that an articulation plays at one velocity, each strike from a fresh state, with
-treatments, sends and mutes as they are; nothing listened to alone counts.
+An articulation's planned outputs are those of every channel it feeds, and of buses with a reverb that those channels
+send to. The measurement is the highest peak of each side over all takes at one velocity, each strike from a fresh
+state, with treatments, sends and mutes as set; solo does not count.
 """
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
@@ -46,9 +46,9 @@ class Verdict(StrEnum):
 
 
 class LineOutput(Value):
-    """The peak of every side of an output, in dBFS; None where there was nothing at all. `arrives_dbfs` is the highest of them
-    where that is heard, `only` the side by which it arrives alone, `over_db` how far the hardest strike goes over full
-    scale."""
+    """The peak of each side of an output, in dBFS; None for digital silence. `arrives_dbfs` is the highest one if it is
+    audible, `only` the side if just one carries sound, `over_db` how far the hardest strike exceeds full scale.
+    """
 
     number: int
     name: str
@@ -59,9 +59,10 @@ class LineOutput(Value):
 
 
 class Line(Value):
-    """One articulation: where it arrives, where it should, and the verdict. `outputs` are all that are in use, `astray` the numbers
-    of those where it arrives and nobody planned it, `own` the number of that which its own channel leaves by; None for a
-    piece that has no channel of its own, or is not let into it."""
+    """One articulation: where it arrives, where it should, and the verdict. `outputs` are all outputs in use, `astray`
+    the numbers of unplanned ones where it arrives, `own` the number of its own channel's output; None for a piece
+    without a channel of its own or not fed into it.
+    """
 
     piece: str
     articulation: str
@@ -73,7 +74,7 @@ class Line(Value):
 
 
 class Change(Value):
-    """An articulation that arrives at an output otherwise than before; None where it does not arrive."""
+    """An articulation that arrives differently than before at an output; None where it does not arrive."""
 
     articulation: str
     output: int
@@ -82,7 +83,7 @@ class Change(Value):
 
 
 def articulations_of(kit: Kit) -> list[tuple[Piece, Articulation]]:
-    """The articulations that have anything to play, in the order they are struck."""
+    """The articulations that have takes to play, in the order they are struck."""
     return [
         (piece, articulation)
         for piece, articulation in all_articulations(kit)
@@ -91,7 +92,7 @@ def articulations_of(kit: Kit) -> list[tuple[Piece, Articulation]]:
 
 
 def check_lines(kit: Kit, sounds: Sounds, progress: Callable[[int, int], None] | None = None) -> Iterator[Line]:
-    """A line of every articulation that can be struck. `progress` is told articulations done and all."""
+    """The line check's result for every articulation. `progress` is called with articulations done and the total."""
     table = compile_kit(kit)
     articulations = articulations_of(kit)
     played = {articulation.id: articulation for piece in table.pieces for articulation in piece.articulations}
@@ -112,7 +113,7 @@ def _line(
     arriving = [output for output in outputs if output.arrives_dbfs is not None]
     astray = tuple(output.number for output in arriving if output.number not in planned)
     own = own_output(kit, piece)
-    # The overheads hear everything: a drum whose own output stays silent is missed there all the same.
+    # Overheads record every drum, so a drum that is silent on its own output is reported even though it is heard there.
     if not arriving or (own is not None and own not in {output.number for output in arriving}):
         verdict = Verdict.NOWHERE
     elif any(output.only and _in_the_middle(kit, piece, articulation, output.number) for output in arriving):
@@ -137,7 +138,7 @@ def _line(
 
 
 def own_output(kit: Kit, piece: Piece) -> int | None:
-    """The output that a piece's own channel leaves by, where the piece is let into it."""
+    """The output of a piece's own channel, if the piece is fed into it."""
     own = own_channel(kit, piece)
     if own is None or not any(f.on and f.piece == piece.id and f.channel == own.id for f in kit.routing.feeds):
         return None
@@ -160,7 +161,7 @@ def _output(number: int, name: str, sides: Floats, hardest: Floats) -> LineOutpu
 
 
 def _only(peaks: tuple[float | None, ...]) -> Side | None:
-    """The side by which something arrives alone; None where both have it, or there is one side only."""
+    """The only side with sound; None if both have sound or there is only one side."""
     if len(peaks) < 2:
         return None
     left, right = (ARRIVES_DBFS - APART_DB if peak is None else peak for peak in peaks)
@@ -170,7 +171,7 @@ def _only(peaks: tuple[float | None, ...]) -> Side | None:
 
 
 def changed(before: Sequence[Line], lines: Sequence[Line]) -> tuple[Change, ...]:
-    """Where articulations that were checked before arrive louder, softer, newly or not any more."""
+    """Articulations that arrive louder, softer, newly or no longer, compared with an earlier check."""
     known = {line.articulation: _arriving(line) for line in before}
     found = []
     for line in lines:
@@ -189,7 +190,7 @@ def _arriving(line: Line) -> dict[int, float]:
 
 
 def _peaks(table: PlayTable, articulation: PlayArticulation, velocity: int, sounds: Sounds) -> dict[int, Floats]:
-    """The highest sample of every side of every output in use, over all that the articulation plays at a velocity."""
+    """The highest sample of each side of each output over all takes that the articulation plays at a velocity."""
     direct = struck_directly(table, articulation)
     striker = Striker(direct)
     sides = {o.number: 2 if o.width is Width.STEREO else 1 for o in outputs_in_use(table.head)}
@@ -204,19 +205,21 @@ def _peaks(table: PlayTable, articulation: PlayArticulation, velocity: int, soun
 
 
 def planned_outputs(kit: Kit, piece: Piece) -> tuple[int, ...]:
-    """The outputs a piece should be heard at: of every channel it feeds, and of buses those are sent into through a space."""
+    """The outputs where a piece should be heard: those of every channel it feeds, and of buses with a reverb that those
+    channels send to.
+    """
     fed = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id and feed.on}
     all_channels = channels_and_buses(kit.routing)
     reached = set(fed)
     found: list[int] = []
-    # Each stands behind all that flow into it.
+    # In this order each channel comes after all that flow into it.
     for place in in_order(all_channels):
         channel = all_channels[place]
         if channel.id not in reached:
             continue
         reached.update(next_of(channel))
         if channel.id in fed or _rings(channel):
-            # By itself, and not by its sends, a channel leaves by the first of its outputs.
+            # A channel's plan is its first output; its sends do not count.
             found.append(outputs_by_channel(kit.routing)[channel.id][0])
     return tuple(sorted(set(found)))
 
@@ -226,7 +229,7 @@ def _rings(channel: Channel) -> bool:
 
 
 def _in_the_middle(kit: Kit, piece: Piece, articulation: Articulation, number: int) -> bool:
-    """Whether something mono of a piece goes to an output that is meant to stand in the middle."""
+    """Whether a mono microphone of a piece goes to an output where it should be in the centre."""
     fed = {feed.channel for feed in heard_feeds(kit) if feed.piece == piece.id}
     ends = outputs_by_channel(kit.routing)
     there = (c for c in kit.routing.channels if c.id in fed and number in ends[c.id])
@@ -235,8 +238,9 @@ def _in_the_middle(kit: Kit, piece: Piece, articulation: Articulation, number: i
 
 
 def dry_levels_db(kit: Kit, piece: Piece) -> dict[str, dict[int, float]]:
-    """By microphone, how loud a piece is at each output by ways without a space: levels along the loudest way, in dB, as
-    they are set; what treatments do to it is not in it."""
+    """For each microphone, a piece's level at each output over paths without a reverb: the level along the loudest path
+    in dB, as set, without the effect of treatments.
+    """
     all_channels = channels_and_buses(kit.routing)
     order = in_order(all_channels)
     main_db = -np.inf if kit.routing.main.muted else kit.routing.main.level_db
@@ -264,6 +268,6 @@ def dry_levels_db(kit: Kit, piece: Piece) -> dict[str, dict[int, float]]:
 
 
 def is_twice(levels_db: Mapping[int, float]) -> bool:
-    """Whether the two loudest copies of one microphone are nearly as loud as one another."""
+    """Whether the two loudest copies of one microphone are almost equally loud."""
     loud = sorted((level for level in levels_db.values() if level > ARRIVES_DBFS), reverse=True)
     return len(loud) > 1 and loud[0] - loud[1] < APART_DB

@@ -1,4 +1,4 @@
-"""How loud things are: a channel, a bus, the main mix or a whole kit with its treatment and without, and a piece."""
+"""Loudness of a channel, a bus, the main mix or a whole kit with and without treatment, and of a piece."""
 
 from collections.abc import Callable, Iterable
 
@@ -27,14 +27,14 @@ Progress = Callable[[float], None]
 
 
 class Loudness(Value):
-    """Integrated loudness with treatment and without, in LUFS; None where nothing passes the gate."""
+    """Integrated loudness with and without treatment, in LUFS; None if no block passes the gate."""
 
     treated_db: float | None
     plain_db: float | None
 
     @property
     def louder_db(self) -> float | None:
-        """How much louder treatment makes it, to a tenth of a dB."""
+        """How much louder the treatment makes it, rounded to 0.1 dB."""
         if self.treated_db is None or self.plain_db is None:
             return None
         return round(self.treated_db - self.plain_db, 1)
@@ -43,7 +43,7 @@ class Loudness(Value):
 def measured(
     table: PlayTable, events: Iterable[GrooveEvent], sounds: Sounds, progress: Progress | None = None
 ) -> Loudness:
-    """The loudness of both outputs of a table that compares. `progress` is told the seconds done."""
+    """The loudness of both outputs of a comparison table. `progress` is called with the seconds done."""
     rate = table.head.rate_hz
     sides = {o.number: 2 if o.width is Width.STEREO else 1 for o in table.head.outputs}
     meters = {number: Integrated(rate, count) for number, count in sides.items()}
@@ -58,11 +58,11 @@ def measured(
 
 
 def make_up_db(kit: Kit, channel: str, groove: Groove, sounds: Sounds, progress: Progress | None = None) -> float:
-    """The make-up of a channel's compressor at which its treatment makes it neither louder nor softer in a groove, to a
-    tenth of a dB, as far as make-up goes.
+    """The make-up gain of a channel's compressor with which its treatment leaves the loudness unchanged in a groove, to
+    0.1 dB, within the range of make-up.
 
-    Found by the secant method: make-up passes what follows it, which may be curved. Raises Refusal where the channel has no
-    compressor at work or the groove does not sound there.
+    Found by the secant method, because a later treatment may be non-linear. Raises Refusal if the channel has no active
+    compressor or is silent in the groove.
     """
     before = next((t for t in channel_of(kit, channel).treatments if isinstance(t, Compressor)), None)
     if before is None or not before.on:
@@ -102,10 +102,11 @@ def _with_make_up(kit: Kit, channel: str, make_up: float) -> Kit:
 def piece_level_db(
     kit: Kit, piece: str, sounds: Sounds, progress: Callable[[int, int], None] | None = None
 ) -> float | None:
-    """The level of a piece, to be compared with another's: the mean energy of all that sounds at played velocity 100,
-    through its feeds and before its channels, K-weighted over 300 ms, in dB. None where nothing of it sounds.
+    """A piece's level for comparison with others: the mean energy of everything that sounds at velocity 100, through
+    its feeds and before its channels, K-weighted over 300 ms, in dB. None if it is silent.
 
-    Every distinct step of every articulation's order is struck once, without variation. `progress` is told strikes done and all.
+    Each distinct step of each articulation's round robin is struck once, without variation. `progress` is called with
+    strikes done and the total.
     """
     piece_of(kit, piece)
     table = before_channels(compile_kit(kit), piece)
@@ -127,11 +128,11 @@ def piece_level_db(
 
 
 def _unvaried(articulation: PlayArticulation) -> PlayArticulation:
-    """An articulation whose layers play each of their steps once, in order."""
+    """An articulation without variation whose layers play each distinct step once, in order."""
     layers = tuple(layer.but(steps=tuple(dict.fromkeys(layer.steps)), turns=()) for layer in articulation.layers)
     return articulation.but(layers=layers)
 
 
 def _steps_at(articulation: PlayArticulation, velocity: int) -> int:
-    """How many strikes it takes to hear all that an articulation plays there."""
+    """How many strikes play everything the articulation has at a velocity."""
     return max((len(set(y.steps)) for y in articulation.layers if y.low <= velocity <= y.high), default=0)

@@ -1,5 +1,6 @@
-"""A preview: what a kit is like, heard before it is opened. A few bars of a groove, or a climb through a piece's articulations,
-all outputs together in stereo, every preview as loud as any other."""
+"""A preview: a short sound of a kit or piece, heard before it is opened. It is a few bars of a groove or all
+articulations from soft to hard, mixed to stereo, all previews at the same loudness.
+"""
 
 import hashlib
 from collections.abc import Callable
@@ -37,8 +38,9 @@ SUFFIX = ".flac"
 
 
 class Preview(Value):
-    """`loudness_db` is what it was brought to, in LUFS; None where nothing sounds. `outline` is its highest sample in each of
-    160 parts of it, 0 to 1."""
+    """`loudness_db` is the loudness it was set to, in LUFS; None if it is silent. `outline` is the highest sample in
+    each of its 160 parts, 0 to 1.
+    """
 
     seconds: float
     loudness_db: float | None
@@ -46,7 +48,7 @@ class Preview(Value):
 
 
 class Phrase(Value):
-    """What a preview plays: events on a table, as far as `length_s`."""
+    """What a preview plays: events on a play table, up to `length_s`."""
 
     table: PlayTable
     events: tuple[GrooveEvent, ...]
@@ -54,7 +56,7 @@ class Phrase(Value):
 
 
 def of_kit(kit: Kit, groove: Groove | None) -> Phrase:
-    """The first bars of a groove; a climb where none of its strikes sounds."""
+    """The first bars of a groove; if none of its strikes sounds, all articulations from soft to hard."""
     table = compile_kit(kit)
     if groove is not None:
         length_s = min(groove.length_s, BARS * groove.beats_a_bar * 60.0 / groove.bpm)
@@ -86,7 +88,7 @@ def climb(kit: Kit) -> Phrase:
 
 
 def depends_on(phrase: Phrase) -> str:
-    """A name that changes with anything that a preview would sound of."""
+    """A key that changes with anything that affects the preview's sound."""
     parts = [RULE, phrase.model_dump_json(include={"events", "length_s"}), phrase.table.head.model_dump_json()]
     parts += [digest_of(piece, heard=True) for piece in phrase.table.pieces]
     return hashlib.sha256("\n".join(parts).encode()).hexdigest()
@@ -95,12 +97,13 @@ def depends_on(phrase: Phrase) -> str:
 def write_preview(
     phrase: Phrase, sounds: Sounds, path: Path, progress: Callable[[int, int], None] = lambda done, total: None
 ) -> Preview:
-    """Render a phrase into a FLAC file of 16 bits in stereo, as loud as all previews are; softer only where its peaks would
-    not fit. The file appears whole or not."""
+    """Renders a phrase to a 16-bit stereo FLAC file at the common preview loudness, lower only if its peaks would clip.
+    The file appears complete or not at all.
+    """
     rate, total = phrase.table.head.rate_hz, round(phrase.length_s * 10)
     parts: list[Samples] = []
     for block in render(phrase.table, phrase.events, sounds, length_s=phrase.length_s):
-        # As a player lets them out: mono goes to both sides.
+        # As in the players, mono goes to both sides.
         mixed = sum((np.broadcast_to(sound, (2, sound.shape[1])) for sound in block.outputs.values()), np.zeros((2, 1)))
         parts.append(mixed.astype(np.float32))
         progress(min(round(block.first_frame / rate * 10), total), total)

@@ -1,4 +1,4 @@
-"""How alike consecutive strikes are: what gives a machine away."""
+"""How alike consecutive strikes are. Repeating one recording is what makes a kit sound like a machine."""
 
 import numpy as np
 
@@ -17,11 +17,11 @@ MACHINE_LIKE = 0.97
 
 
 def sameness(kit: Kit, articulation_id: str, sounds: Sounds) -> list[float | None]:
-    """The sameness of each layer, softest first: None where nothing plays.
+    """The similarity of each layer, softest first; None where nothing plays.
 
-    The mean over consecutive strikes, once round the layer's order, of the greatest normalised cross-correlation of
-    their first 200 ms within ±2 ms, as the piece's own first microphone heard them: 1 when one recording repeats.
-    Tuning and starts are counted in; levels do not matter to it. Source: the design's own rules ("Orders").
+    It is the mean, over consecutive strikes once through the layer's round robin, of the greatest normalised
+    cross-correlation of their first 200 ms within ±2 ms, in the piece's first own microphone. Repeating one recording
+    gives 1. Tuning and start trims count; levels do not matter. Source: the design's rules ("Orders").
     """
     piece, _ = articulation_of(kit, articulation_id)
     articulation = next(a for a in compile_piece(piece, kit).articulations if a.id == articulation_id)
@@ -53,7 +53,9 @@ def _of_layer(
 def _opening(
     articulation: PlayArticulation, takes: tuple[int, ...], tuning: int, own: int | None, sounds: Sounds, rate_hz: int
 ) -> Floats:
-    """The first 200 ms of a strike through microphone `own`, or the first that heard it; sides averaged, (frames,)."""
+    """The first 200 ms of a strike in microphone `own`, or in the first that recorded it; the mean of its sides, shape
+    (frames,).
+    """
     frames = round(WINDOW_S * rate_hz)
     sum_ = np.zeros(frames)
     for number in takes:
@@ -66,7 +68,7 @@ def _opening(
 
 
 def correlation(one: Floats, other: Floats, reach: int) -> float:
-    """The greatest normalised cross-correlation of two arrays of one length within ± `reach` frames, 0 to 1."""
+    """The greatest normalised cross-correlation of two arrays of equal length within ± `reach` frames, 0 to 1."""
     size = float(np.sqrt(np.square(one).sum() * np.square(other).sum()))
     if size == 0.0:
         return 1.0

@@ -1,4 +1,4 @@
-"""Which articulations a groove strikes, and how hard: its strikes counted as if somebody had played them."""
+"""Counts which articulations a groove strikes, and how hard, as if somebody had played it."""
 
 from collections import Counter
 from collections.abc import Iterable
@@ -12,7 +12,7 @@ from drumcore.touch.pedal import openness_table
 
 
 def struck_by(kit: Kit, events: Iterable[GrooveEvent]) -> list[Struck]:
-    """The strikes of a groove by articulation and velocity, its notes and its pedal followed."""
+    """The strikes of a groove by articulation and velocity, following its notes and its pedal."""
     known = input_of(kit, GROOVE)
     table = openness_table(known.closed_at, known.open_at) if known else tuple(range(128))
     openness = OPEN

@@ -1,4 +1,4 @@
-"""Striking an articulation from the softest to the hardest and measuring what comes out: does harder ever play softer?"""
+"""Strikes an articulation at rising velocities and measures the levels: does a harder strike ever play softer?"""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -24,10 +24,11 @@ ROUNDING_DB = 0.01
 
 @dataclass(frozen=True)
 class Climb:
-    """What an articulation's strikes measured, by velocity: K-weighted mean square over 300 ms of all outputs together, in dB.
+    """The measured levels of an articulation by velocity: K-weighted mean square over 300 ms of all outputs together,
+    in dB.
 
-    `fall_db` is the greatest fall there is. Takes of one layer lie apart, so some is takes alternating: `beyond_db` is the
-    greatest part of any fall that lies beyond how far the takes of the layers concerned are apart, measured the same way.
+    `fall_db` is the greatest fall. Takes of one layer differ, so a fall may only be round robin: `beyond_db` is the
+    greatest part of a fall that exceeds the level spread of the layers concerned, measured the same way.
     """
 
     piece: str
@@ -42,7 +43,9 @@ class Climb:
 
 
 def climbs(table: PlayTable, sounds: Sounds, velocities: Sequence[int] = range(1, 128)) -> Iterator[Climb]:
-    """Every articulation of a kit struck directly at rising velocities, each strike alone, the orders moving on between."""
+    """Strikes every articulation of a kit at rising velocities, each strike from silence, while the round robins
+    advance.
+    """
     for piece in table.pieces:
         for articulation in piece.articulations:
             if not any(layer.steps for layer in articulation.layers):
@@ -55,7 +58,7 @@ def climbs(table: PlayTable, sounds: Sounds, velocities: Sequence[int] = range(1
 
 
 def _falls(levels: dict[int, float], articulation: PlayArticulation, spreads_db: list[float]) -> tuple[float, float]:
-    """The greatest fall from any softer strike, and the greatest beyond the spread of the layers of both."""
+    """The greatest fall from any softer strike, and the greatest beyond the level spread of both strikes' layers."""
 
     def spread_at(velocity: int) -> float:
         found = (
@@ -73,8 +76,7 @@ def _falls(levels: dict[int, float], articulation: PlayArticulation, spreads_db:
 
 
 def struck_directly(table: PlayTable, *articulations: PlayArticulation) -> PlayTable:
-    """The table with articulations, as they are given, on notes 0, 1, 2 and so on, their velocities played as they come: past curves
-    and gates."""
+    """The table with the given articulations on notes 0, 1, 2 and so on, and straight curves."""
     notes = tuple(
         (PlayPlaced(articulation=articulations[note].id, open_from=0, open_to=127),)
         if note < len(articulations)
@@ -89,7 +91,7 @@ def struck_directly(table: PlayTable, *articulations: PlayArticulation) -> PlayT
 
 
 def measured_db(table: PlayTable, sounds: Sounds, velocity: int, striker: Striker) -> float:
-    """The level of one strike of note 0, all outputs' energies together."""
+    """The level of one strike of note 0: the energies of all outputs together."""
     heard: dict[int, list[Samples]] = {output.number: [] for output in outputs_in_use(table.head)}
     events = [Strike(time_s=0.0, note=NOTE, velocity=velocity)]
     for block in render(table, events, sounds, length_s=LISTEN_S, striker=striker):
@@ -103,10 +105,10 @@ def measured_db(table: PlayTable, sounds: Sounds, velocity: int, striker: Strike
 
 
 def _spreads_db(table: PlayTable, articulation: PlayArticulation, sounds: Sounds) -> list[float]:
-    """How far the takes of each layer lie apart, each struck once at the top of its layer's range."""
+    """The level spread of each layer's takes, each struck once at the top of the layer's range."""
     spreads = []
     for number, layer in enumerate(articulation.layers):
-        # Whatever its order, every step once.
+        # Each step once, whatever the round robin.
         steps = tuple(dict.fromkeys(layer.steps))
         alone = (y.but(steps=steps if n == number else ()) for n, y in enumerate(articulation.layers))
         only = struck_directly(table, articulation.but(layers=tuple(alone)))

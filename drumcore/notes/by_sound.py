@@ -1,4 +1,4 @@
-"""Where a sound that no drum's name goes with stands on the standard map: near the articulations that sound like it."""
+"""Suggests notes of the standard map for sounds without a drum's name: near articulations that sound alike."""
 
 import math
 from collections.abc import Collection, Sequence
@@ -19,13 +19,13 @@ SHORT_MS, LONG_MS = 350.0, 900.0
 
 @dataclass(frozen=True)
 class Sounding:
-    """A sound as it is placed by: the centre of its spectrum in Hz, and how long it rings from its start in ms."""
+    """How a sound is described for this: its spectral centre in Hz, and its length from its start in ms."""
 
     hz: float
     ms: float
 
     def said(self) -> str:
-        """“low and long”: how it sounds, in two words."""
+        """How it sounds in two words: “low and long”."""
         height = "low" if self.hz < LOW_HZ else "bright" if self.hz > BRIGHT_HZ else "middling"
         length = "short" if self.ms < SHORT_MS else "long" if self.ms > LONG_MS else "fairly long"
         return f"{height} and {length}"
@@ -33,7 +33,7 @@ class Sounding:
 
 @dataclass(frozen=True)
 class _Place:
-    """A note, how what stands on it usually sounds, and how readily it is left out where sounds are few."""
+    """A note, the usual sound on it, and the penalty for skipping it when there are few sounds."""
 
     note: int
     sounding: Sounding
@@ -75,7 +75,7 @@ theirs, the rest between. The last column is what it costs, in octaves squared, 
 
 
 def sounding_of(piece: Piece) -> Sounding | None:
-    """How a piece's main articulation sounds at its loudest; None where it has no take."""
+    """How the loudest take of a piece's main articulation sounds; None if it has no take."""
     takes = piece.articulations[0].takes if piece.articulations else ()
     if not takes:
         return None
@@ -85,8 +85,9 @@ def sounding_of(piece: Piece) -> Sounding | None:
 
 
 def near(sounds: Sequence[Sounding], taken: Collection[int] = ()) -> list[int | None]:
-    """A note for every sound, each another: together they are as near as can be to what usually stands on them, by octaves of
-    height and of length. Of sounds that come to toms the highest has the highest tom. None where no note is left."""
+    """A different note for every sound, chosen so that all together are as near as possible to the usual sounds, in
+    octaves of height and length. The highest of several tom sounds gets the highest tom. None where no note is left.
+    """
     places = [place for place in USUAL if place.note not in taken]
     found: list[int | None] = [None] * len(sounds)
     if places and sounds:
@@ -108,7 +109,7 @@ def _apart(sound: Sounding, place: _Place) -> float:
 
 
 class Proposed(Value):
-    """Where a piece might stand by how it sounds, and why."""
+    """A suggested place for a piece by how it sounds, and the reason."""
 
     piece: Identifier
     articulation: Identifier
@@ -118,7 +119,7 @@ class Proposed(Value):
 
 
 def propose(kit: Kit, pieces: Collection[str]) -> tuple[Proposed, ...]:
-    """Notes for those of some pieces of a kit whose names speak of no drum and that are on none."""
+    """Suggests notes for those of some pieces that have no note and whose names name no drum."""
     struck = {placed.articulation for placed in kit.notes.placed}
     waiting = [
         (piece, sounding)

@@ -1,4 +1,4 @@
-"""Which articulation stops which, set for hats and cymbals by themselves and said in a sentence."""
+"""Which articulation chokes which: the defaults for hats and cymbals, and a sentence."""
 
 from collections import defaultdict
 
@@ -12,7 +12,7 @@ CHOKED_BY_KIND = (Family.HATS, *HAND_STOPPED)
 
 
 def stopped_by_themselves(piece: Piece) -> dict[str, tuple[str, ...]]:
-    """Which articulations each one stops: closing hats stop open ones, a hand stop its own cymbal."""
+    """The default chokes: closed hats stop open ones, a hand stops its own cymbal."""
     stops: dict[str, tuple[str, ...]] = {}
     if piece.family is Family.HATS:
         for articulation in piece.articulations:
@@ -24,7 +24,7 @@ def stopped_by_themselves(piece: Piece) -> dict[str, tuple[str, ...]]:
 
 
 def with_usual_chokes(piece: Piece, new: set[str] | None = None) -> Piece:
-    """The piece with the chokes its kind has: all of it set anew, or only what concerns `new` articulations added."""
+    """The piece with its family's usual chokes: all reset, or only those that concern the `new` articulations."""
     stops = stopped_by_themselves(piece)
 
     def chokes(articulation: Articulation) -> tuple[Choke, ...]:
@@ -46,18 +46,18 @@ def is_hand_stop(articulation: Articulation) -> bool:
 
 
 def _wider(ringing: Articulation, articulation: Articulation) -> bool:
-    """Whether hats that ring in one articulation are stopped by another: one that holds them closer together."""
+    """Whether hats ringing in one articulation are stopped by another because it closes them further."""
     return is_pedal(articulation) or _stands(articulation) < _stands(ringing)
 
 
 def _stands(articulation: Articulation) -> int:
-    """How wide the hats stand in an articulation; one that says nothing of it is struck closed."""
+    """How open the hats are in an articulation; one that does not say is closed."""
     place = opening(articulation)
     return WORDS.index("closed") if place is None else place
 
 
 def sentence(piece: Piece) -> str:
-    """A sentence that says which articulations of a piece choke which; empty where none does."""
+    """A sentence that says which articulations of a piece choke which; empty if none does."""
     names = {a.id: a.name for a in piece.articulations}
     by_stopped: dict[str, list[str]] = defaultdict(list)
     for articulation in piece.articulations:

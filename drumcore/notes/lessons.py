@@ -1,4 +1,4 @@
-"""Teaching a note by hitting the pad: which of the messages that came in is the articulation that was meant."""
+"""Teaching a note by hitting the pad: decides which received message was meant."""
 
 from collections.abc import Collection, Sequence
 from typing import Literal
@@ -22,7 +22,7 @@ LOOK_BACK_MS = 1500.0
 
 
 class Message(Value):
-    """What an input sent: a note struck with a velocity, a controller moved, or pressure on a note's pad."""
+    """A message from an input: a note with a velocity, a controller value, or pressure on a note's pad."""
 
     time_ms: float
     kind: Literal["note", "controller", "pressure"]
@@ -31,7 +31,7 @@ class Message(Value):
 
 
 class Taught(Value):
-    """A note an input sends for an articulation, and how open the hats were when it did (None: it was not said)."""
+    """The note an input sends for an articulation, and the hi-hat openness at that moment (None: unknown)."""
 
     articulation: str
     note: MidiNote
@@ -39,7 +39,7 @@ class Taught(Value):
 
 
 class Aside(Value):
-    """A strike that came in and was not the one meant."""
+    """A strike that was received but not meant."""
 
     note: MidiNote
     velocity: int
@@ -47,7 +47,7 @@ class Aside(Value):
 
 
 class Heard(Value):
-    """What teaching made of the messages: the note meant, or none yet."""
+    """The result of teaching: the note that was meant, or none yet."""
 
     note: MidiNote | None
     velocity: int = 0
@@ -56,7 +56,7 @@ class Heard(Value):
 
 
 class Lesson(Value):
-    """One articulation to be taught, and what to do for it."""
+    """One articulation to teach, and the instruction for it."""
 
     articulation: str
     name: str
@@ -64,9 +64,8 @@ class Lesson(Value):
 
 
 def lessons(kit: Kit) -> tuple[Lesson, ...]:
-    """Every articulation of the kit in the order to teach them.
-
-    Of hats the pedal comes first: once its note is known, it is not mistaken for an open articulation.
+    """Every articulation of the kit in the order to teach them. The hi-hat pedal comes first, so that its note is not
+    mistaken for an open articulation later.
     """
     found = []
     for piece in pieces_of(kit):
@@ -95,11 +94,11 @@ def _say(piece: Piece, articulation: Articulation) -> str:
 def hear(
     kit: Kit, articulation_id: str, messages: Sequence[Message], taught: Sequence[Taught] = (), input_id: str = ""
 ) -> Heard:
-    """The strike meant by somebody teaching an articulation.
+    """Finds the strike that was meant while an articulation was taught.
 
-    The first strike of velocity 20 or more opens a window of 60 ms; the strongest in it is meant, the others are set
-    aside. While an open or half-open articulation is taught, the pedal's notes do not count: the one taught before, else those
-    the kit has its pedal articulation on.
+    The first strike of velocity 20 or more opens a window of 60 ms; the hardest in it is meant, the others are ignored.
+    While an open or half-open articulation is taught, the pedal's notes do not count: those taught before, or else
+    those the kit has its pedal articulation on.
     """
     piece, articulation = articulation_of(kit, articulation_id)
     pedal_notes = _pedal_notes(piece, kit, taught) if rings_open(articulation) else set()
@@ -132,7 +131,7 @@ def _pedal_notes(piece: Piece, kit: Kit, taught: Sequence[Taught]) -> set[int]:
 
 
 def _openness_at(kit: Kit, input_id: str, messages: Sequence[Message], time_ms: float) -> int | None:
-    """The last openness the input sent before a time."""
+    """The last openness that the input sent before a time."""
     known = input_of(kit, input_id)
     controller = known.controller if known else OPENNESS_CONTROLLER
     table = openness_table(known.closed_at, known.open_at) if known else openness_table(0, 127)
@@ -141,7 +140,9 @@ def _openness_at(kit: Kit, input_id: str, messages: Sequence[Message], time_ms: 
 
 
 def same_note_by_openness(kit: Kit, articulation_id: str, heard: Heard, taught: Sequence[Taught]) -> tuple[Taught, ...]:
-    """The articulations of the same hats taught on the note that was heard, at other openness: they share it as zones."""
+    """Articulations of the same hats that were taught on the same note at another openness; they will share it as
+    zones.
+    """
     if heard.note is None or heard.openness is None:
         return ()
     piece, _ = articulation_of(kit, articulation_id)
@@ -158,7 +159,7 @@ def same_note_by_openness(kit: Kit, articulation_id: str, heard: Heard, taught: 
 
 
 def occupants(kit: Kit, note: int, besides: Collection[str] = ()) -> tuple[str, ...]:
-    """Names of what a note plays already, apart from some articulations."""
+    """The names of what a note plays already, apart from some articulations."""
     there = dict.fromkeys(p.articulation for p in kit.notes.placed if p.note == note and p.articulation not in besides)
     return tuple(full_name(*articulation_of(kit, i)) for i in there)
 
@@ -166,7 +167,9 @@ def occupants(kit: Kit, note: int, besides: Collection[str] = ()) -> tuple[str, 
 def hit_again(
     kit: Kit, articulation_id: str, heard: Heard, taught: Sequence[Taught], beside: Sequence[Taught]
 ) -> tuple[str, ...]:
-    """Names of the articulations of this round taught on the note that was heard, and not sharing it: the same pad again."""
+    """The names of articulations taught on this note earlier in the round and not sharing it: the same pad was hit
+    again.
+    """
     sharing = {articulation_id, *(t.articulation for t in beside)}
     again = {t.articulation for t in taught if t.note == heard.note} - sharing
     here = {p.articulation for p in kit.notes.placed if p.note == heard.note}
@@ -174,7 +177,7 @@ def hit_again(
 
 
 def without_note(kit: Kit) -> tuple[str, ...]:
-    """Names of the articulations no note reaches."""
+    """The names of articulations without a note."""
     placed = {p.articulation for p in kit.notes.placed}
     return tuple(full_name(p, a) for p, a in all_articulations(kit) if a.id not in placed)
 

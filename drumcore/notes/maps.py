@@ -1,4 +1,4 @@
-"""Note maps kept under a name and applied to any kit; what applying one would change."""
+"""Note maps saved under a name and applied to any kit, and what applying one would change."""
 
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator
@@ -14,7 +14,7 @@ STANDARD_NAME = "Standard percussion"
 
 
 def saved_map(kit: Kit, name: str) -> SavedMap:
-    """The kit's own map, described so that any kit can be asked for it."""
+    """The kit's own map, described so that it fits other kits."""
     numbers = _numbers(pieces_of(kit))
     entries = []
     for placed in kit.notes.placed:
@@ -37,7 +37,7 @@ def saved_map(kit: Kit, name: str) -> SavedMap:
 
 @dataclass(frozen=True)
 class Placing:
-    """What a map places in a kit, and its entries for articulations the kit does not have."""
+    """What a map places in a kit, and its entries for articulations the kit lacks."""
 
     placed: tuple[Placed, ...]
     without_articulation: tuple[MapEntry, ...] = ()
@@ -76,7 +76,7 @@ def in_order(placed: Iterable[Placed]) -> tuple[Placed, ...]:
 
 
 def _numbers(pieces: tuple[Piece, ...]) -> dict[str, int]:
-    """Each piece's number among those of its family, from 1."""
+    """Each piece's number within its family, from 1."""
     counted: Counter[str] = Counter()
     numbers = {}
     for piece in pieces:
@@ -99,10 +99,8 @@ def _articulations(
 
 
 def apply_map(kit: Kit, saved: SavedMap | None) -> Kit:
-    """The kit with a map's notes.
-
-    An articulation the map does not place keeps its notes where the map leaves those free; `compare` lists the ones that end
-    without a note. Nothing but notes changes.
+    """The kit with a map's notes. An articulation the map does not place keeps its notes where the map leaves them
+    free; `compare` lists those that lose theirs. Nothing but notes changes.
     """
     placing = place_by(pieces_of(kit), saved)
     taken = {p.note for p in placing.placed}
@@ -121,8 +119,9 @@ class NoteChange(Value):
 
 
 class MapComparison(Value):
-    """What applying a map would do: the articulations that move, those that end without a note, those that keep notes of
-    their own because the map does not place them, and the map's articulations that the kit does not have."""
+    """What applying a map would do: the articulations that move, those that lose their notes, those that keep theirs
+    because the map does not place them, and the map's articulations that the kit lacks.
+    """
 
     name: str
     moved: tuple[NoteChange, ...]
@@ -167,7 +166,7 @@ def _all_of(placed: tuple[Placed, ...]) -> dict[str, tuple[Placed, ...]]:
 
 
 def customised(kit: Kit) -> Iterator[int]:
-    """The notes that play something else than the map the kit was given."""
+    """The notes that differ from the map applied last."""
     base = place_by(pieces_of(kit), kit.notes.base).placed
     ours, theirs = _by_note(kit.notes.placed), _by_note(base)
     for note in range(128):

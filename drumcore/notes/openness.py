@@ -1,4 +1,4 @@
-"""Hats by openness: the zones of a note, how they give way to one another, and the articulation that closing the pedal is."""
+"""Hi-hat openness: the zones of a note, their blends, and the articulation that closing the pedal plays."""
 
 from collections import defaultdict
 from collections.abc import Iterator
@@ -11,7 +11,7 @@ WORDS = ("tight", "closed", "half", "loose", "open")
 
 
 def is_pedal(articulation: Articulation) -> bool:
-    """Whether an articulation is the pedal's own sound (shut or splashed by foot)."""
+    """Whether an articulation is the sound of the pedal itself (closed or splashed by foot)."""
     words = articulation.name.lower()
     return "pedal" in words or "foot" in words
 
@@ -23,19 +23,21 @@ def rings_open(articulation: Articulation) -> bool:
 
 
 def opening(articulation: Articulation) -> int | None:
-    """How wide an articulation's name says the hats stand, as a place in `WORDS`; None where it says nothing of it."""
+    """How open an articulation's name says the hats are, as an index into `WORDS`; None if it does not say."""
     words = articulation.name.lower()
     return next((place for place, word in enumerate(WORDS) if word in words), None)
 
 
 def along_the_pedal(hats: Piece) -> tuple[Articulation, ...]:
-    """The articulations of hats from shut to wide; the pedal's own and articulations that say nothing of it are left out."""
+    """The articulations of hats from closed to open, without the pedal's own and those whose names do not say."""
     placed = [(opening(a), a) for a in hats.articulations if not is_pedal(a)]
     return tuple(a for place, a in sorted(placed, key=lambda p: p[0] or 0) if place is not None)
 
 
 def closing_articulation(piece: Piece) -> Articulation | None:
-    """The articulation that closing the pedal is: the pedal's own, else the tightest that stops another; None but for hats."""
+    """The articulation that closing the pedal plays: the pedal's own, or else the most closed one that chokes another;
+    None for other families.
+    """
     if piece.family is not Family.HATS:
         return None
     own = [a for a in piece.articulations if is_pedal(a)]
@@ -43,13 +45,15 @@ def closing_articulation(piece: Piece) -> Articulation | None:
 
 
 def zones_of(notes: NoteMap, note: int) -> tuple[Placed, ...]:
-    """What a note plays by openness, from closed to open; empty where nothing there depends on the pedal."""
+    """What a note plays by openness, from closed to open; empty if the pedal does not matter there."""
     here = sorted((p for p in notes.placed if p.note == note), key=lambda p: (p.open_from, p.open_to))
     return tuple(p for p in here if (p.open_from, p.open_to) != (0, 127))
 
 
 def zone_gains(notes: NoteMap) -> Iterator[tuple[Placed, BlendedRange]]:
-    """Everything placed, with the openness it answers and its gains there once neighbouring zones blend."""
+    """Every placed articulation with the openness it plays at, and its gains there with the blends of neighbouring
+    zones.
+    """
     by_note: dict[int, list[Placed]] = defaultdict(list)
     for placed in notes.placed:
         by_note[placed.note].append(placed)

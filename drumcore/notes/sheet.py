@@ -1,4 +1,4 @@
-"""What each note plays, as the sheet of notes shows it."""
+"""What each note plays, as shown in the list of notes."""
 
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
@@ -12,8 +12,9 @@ WIDE_OPEN = 127
 
 
 class NoteShown(Value):
-    """What stands on a note: articulations `together` sound at once, `by_pedal` answer only part of the pedal's way;
-    `open_articulation` is what it plays with the pedal up, if anything."""
+    """What is on a note. Articulations in `together` sound at once; those in `by_pedal` play for part of the openness
+    only; `open_articulation` plays with the pedal up, if any.
+    """
 
     note: int
     together: bool
@@ -43,7 +44,7 @@ def sheet(notes: NoteMap) -> tuple[NoteShown, ...]:
 
 
 def sounding_together(here: Sequence[Placed]) -> frozenset[str]:
-    """Which articulations of one note sound at once with another of it: some openness is answered by both."""
+    """Which articulations of a note sound together: both play at some openness."""
     return frozenset(
         articulation
         for a, b in combinations(here, 2)
@@ -53,7 +54,9 @@ def sounding_together(here: Sequence[Placed]) -> frozenset[str]:
 
 
 def usual_note(piece: Piece, notes: NoteMap) -> int | None:
-    """The note that stands for a piece: the first of its articulations' that the standard map knows, else the first."""
+    """The note that represents a piece: its first articulation's note that the standard map knows, or else the first
+    note.
+    """
     return _usual(
         note for a in piece.articulations for note in sorted({p.note for p in notes.placed if p.articulation == a.id})
     )

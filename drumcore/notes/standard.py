@@ -1,4 +1,4 @@
-"""The standard percussion notes, and where a kit's articulations stand on them."""
+"""The standard percussion notes, and which of a kit's articulations belong on them."""
 
 from collections.abc import Collection, Iterator
 
@@ -56,8 +56,8 @@ OPEN_HAT_NOTE = 46
 
 
 def standard_notes(piece: Piece, articulation_name: str) -> tuple[int, ...]:
-    """The notes General MIDI gives an articulation, best first; the two notes under its map many kits add for hats and
-    chokes stand in where it has none. Toms depend on how many there are: see `place_by_standard`.
+    """The General MIDI notes of an articulation, best first. For hats and chokes without one, the two notes below its
+    range that many kits add are used. Toms depend on their number; see `place_by_standard`.
     """
     by_articulation = _BY_ARTICULATION.get((piece.family, articulation_name))
     if by_articulation is not None:
@@ -67,7 +67,7 @@ def standard_notes(piece: Piece, articulation_name: str) -> tuple[int, ...]:
 
 
 def filed_on(note: int) -> tuple[Family, str] | None:
-    """The kind of piece and the articulation that stand on a note by the standard map; None where it has nothing there."""
+    """The family and articulation on a note in the standard map; None if it has none."""
     for (family, articulation), notes in _BY_ARTICULATION.items():
         if note in notes:
             return family, articulation
@@ -77,8 +77,9 @@ def filed_on(note: int) -> tuple[Family, str] | None:
 
 
 def free_note(piece: Piece, articulation_name: str, taken: Collection[int]) -> int | None:
-    """A note for an articulation that has none: one that the standard map gives it, else the first that the map leaves alone, over it
-    before under it, else any; None where all are taken."""
+    """A free note for an articulation: one of its standard notes, or else the first note outside the standard map
+    (above it before below it), or else any; None if all are in use.
+    """
     more = {Family.TOM: TOM_NOTES, Family.SNARE: (SECOND_SNARE,)} if articulation_name == "centre" else {}
     elsewhere = (*range(max(GENERAL_MIDI) + 1, 128), *range(min(GENERAL_MIDI)), *GENERAL_MIDI)
     wanted = (*standard_notes(piece, articulation_name), *more.get(piece.family, ()), *elsewhere)
@@ -86,10 +87,10 @@ def free_note(piece: Piece, articulation_name: str, taken: Collection[int]) -> i
 
 
 def place_by_standard(pieces: tuple[Piece, ...], already: NoteMap) -> NoteMap:
-    """The note map with every articulation of `pieces` that has none put on its standard note, where that is free.
+    """The note map with every articulation of `pieces` that has no note on its standard note, if that is free.
 
-    The open hats' note also follows the openness controller (CC 4) through the hats' other articulations; without one the
-    pedal counts as open, so that a plain file still plays open hats there.
+    The open hats' note also plays the other hats by openness (CC 4); until the pedal moves it counts as open, so that a
+    plain file plays open hats there.
     """
     taken = {placed.note for placed in already.placed}
     has_note = {placed.articulation for placed in already.placed}

@@ -1,4 +1,4 @@
-"""Compiling a kit to its play table."""
+"""Compiles a kit to its play table."""
 
 import math
 from collections import defaultdict
@@ -170,7 +170,7 @@ def _feeds(
 
 
 def _feed_gain(level_db: float, mic: Mic, into: Width) -> float:
-    """A mono microphone stands in the middle of a stereo channel, equal power; players copy it to both sides."""
+    """A mono microphone is centred in a stereo channel at equal power; players copy it to both sides."""
     panned = HALF_POWER if mic.width is Width.MONO and into is Width.STEREO else 1.0
     return decibels_to_gain(level_db + mic.gain_db) * panned * (-1.0 if mic.inverted else 1.0)
 
@@ -196,7 +196,7 @@ def _channel(kit: Kit, channel: Channel, width: Width, places: Mapping[str, int]
 
 
 def _send(channel: Channel, send: Send, width: Width, places: Mapping[str, int]) -> PlaySend:
-    """Taken before the channel's level it knows nothing of its level and pan; a muted channel sends nothing."""
+    """A pre-fader send ignores the channel's level and pan; a muted channel sends nothing."""
     level_db = send.level_db if send.pre_fader else send.level_db + channel.level_db
     gain = 0.0 if channel.muted else decibels_to_gain(level_db)
     matrix = pan_matrix(width, Width.STEREO, 0.0 if send.pre_fader else channel.pan)
@@ -204,8 +204,9 @@ def _send(channel: Channel, send: Send, width: Width, places: Mapping[str, int])
 
 
 def compiled_anew(kit: Kit, before: Kit) -> Iterator[Piece]:
-    """The pieces whose part of the play table an edit may have changed: those it changed, and all of them where it
-    changed what a piece is compiled from besides itself, the widths of microphones and the rate."""
+    """The pieces whose part of the play table an edit may have changed: those it changed, or all if it changed
+    something every piece depends on, which is the widths of microphones and the rate.
+    """
     heard = [mic.width for mic in kit.mics] != [mic.width for mic in before.mics] or kit.rate_hz != before.rate_hz
     known = {piece.id: piece for piece in pieces_of(before)}
     for piece in pieces_of(kit):
@@ -243,7 +244,7 @@ def _articulation(
     mics: tuple[str, ...],
     widths: tuple[Width, ...],
 ) -> PlayArticulation:
-    """One articulation compiled; remembered, because an edit of a large piece leaves most of them alone."""
+    """Compiles one articulation; cached, because an edit of a large piece leaves most of its articulations unchanged."""
     places = {take.id: number for number, take in enumerate(articulation.takes)}
     layers = tuple(
         _layer(articulation, layer, playing, places)
@@ -281,7 +282,7 @@ def _layer(articulation: Articulation, layer: Layer, playing: Playing, places: d
 def _takes(
     takes: tuple[Take, ...], rate_hz: int, mics: tuple[str, ...], widths: tuple[Width, ...], vary_cents: float
 ) -> tuple[PlayTake, ...]:
-    """An articulation's takes compiled: the bulk of a kit, which most edits leave alone."""
+    """Compiles an articulation's takes: the largest part of a kit, which most edits do not touch."""
     places = {mic: (number, width) for number, (mic, width) in enumerate(zip(mics, widths, strict=True))}
     return tuple(_take(take, rate_hz, places, vary_cents) for take in takes)
 
@@ -302,7 +303,7 @@ def _take(take: Take, rate_hz: int, mics: dict[str, tuple[int, Width]], vary_cen
 
 
 def as_recorded(piece: Piece, take: Take, kit: Kit) -> PlayTake:
-    """A take without anything that was set on it: cut at its start, and otherwise what the microphones gave."""
+    """A take without trims: cut at its start, otherwise as recorded."""
     widths = {mic.id: mic.width for mic in kit.mics}
     plain = Take(
         id=take.id,
@@ -318,8 +319,8 @@ def as_recorded(piece: Piece, take: Take, kit: Kit) -> PlayTake:
 def play_sound(take: Take, recording: Recording, width: Width, rate_hz: int, more_cents: float = 0.0) -> PlaySound:
     """How a take plays one of its recordings.
 
-    Every microphone is cut at the take's common start, so that their distances in time survive. Lengths are as they
-    are heard; the start lies in the recording, and moves as tuning makes it shorter or longer.
+    All microphones are cut at the take's common start, so that their time differences survive. Lengths are in played
+    time; the start is in recorded time, which tuning stretches.
     """
     cents = take.tune_cents + more_cents
     start_ms = (take.start_ms if recording.cut_ms is None else recording.cut_ms) + take.start_trim_ms
@@ -339,5 +340,7 @@ def play_sound(take: Take, recording: Recording, width: Width, rate_hz: int, mor
 
 
 def _turned(width: Width, pan: float) -> Matrix:
-    """The sides a panned take has. A mono one is scaled up by what its feed into a stereo channel takes away."""
+    """The sides of a panned take. A mono one is scaled up by the factor that its feed into a stereo channel will
+    remove.
+    """
     return scaled(pan_matrix(width, Width.STEREO, pan), 1.0 / HALF_POWER if width is Width.MONO else 1.0)

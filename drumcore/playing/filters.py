@@ -1,8 +1,7 @@
-"""The low-pass of a voice, by steps of a twenty-fourth of an octave down from 16 kHz.
+"""The low-pass of a voice, in steps of a twenty-fourth of an octave down from 16 kHz.
 
-Brightness follows velocity and varies by chance at once. On a ladder of cutoffs both are whole steps that add up, so a
-player looks one cutoff up and computes nothing of the kit. A step is 3 % of the cutoff; half of one is the most that is
-lost.
+Both tracking and variation change brightness. In whole steps the two simply add, so a player only looks up a cutoff. A
+step is 3 % of the cutoff, so rounding loses 1.5 % at most.
 """
 
 import functools
@@ -15,7 +14,7 @@ Coefficients = tuple[float, float, float, float, float]
 
 
 def steps_darker(octaves: float) -> int:
-    """Octaves below 16 kHz as steps of the ladder, rounded half up."""
+    """Octaves below 16 kHz as steps, rounded half up."""
     return math.floor(octaves * STEPS_AN_OCTAVE + 0.5)
 
 
@@ -27,10 +26,8 @@ def ladder(lowest: int) -> tuple[float, ...]:
 
 @functools.lru_cache(maxsize=2048)
 def low_pass(cutoff_hz: float, rate_hz: int) -> Coefficients:
-    """b0 b1 b2 a1 a2 of a second-order low-pass with Q = 1/√2, a0 made 1.
-
-    Source: Audio EQ Cookbook, R. Bristow-Johnson (W3C Note 2021), LPF. A BiquadFilterNode of the Web Audio API is this
-    filter by its specification.
+    """Coefficients b0 b1 b2 a1 a2 (a0 = 1) of a second-order low-pass with Q = 1/√2. Source: Audio EQ Cookbook, R.
+    Bristow-Johnson (W3C Note 2021), LPF; the Web Audio API specifies the same filter for BiquadFilterNode.
     """
     w = 2.0 * math.pi * cutoff_hz / rate_hz
     alpha = math.sin(w) / math.sqrt(2.0)

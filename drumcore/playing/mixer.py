@@ -1,6 +1,6 @@
-"""Where voices have been added up: channels through their strips into main or their own outputs, block by block.
+"""The mix: summed voices go through their channels' treatments into buses, main and outputs, block by block.
 
-What a strip has in it goes on sounding after the last voice has ended; `Mixer.rings` says whether anything still does.
+Treatments may ring on after the last voice has ended; `Mixer.rings` says whether any still does.
 """
 
 import functools
@@ -23,14 +23,14 @@ LONGEST_TAIL_S = 30.0
 
 
 def outputs_in_use(head: PlayHead) -> list[PlayOutput]:
-    """The outputs some channel goes to, by number; main leaves through output 1."""
+    """The numbers of outputs that some channel goes to; main leaves by output 1."""
     used = {channel.output or 1 for channel in head.channels if channel.into is None}
     return [output for output in head.outputs if output.number in used]
 
 
 @dataclass
 class Channel:
-    """The input of a channel for one block: frames of its sides, of which nothing counts while `heard` is False."""
+    """A channel's input for one block: frames of its sides, valid only while `heard` is true."""
 
     sound: Samples
     heard: bool = False
@@ -42,7 +42,7 @@ class Channel:
 
 
 class Strip:
-    """One channel's treatments at work, and the space behind them. Without any the input passes through unchanged."""
+    """One channel's treatments and the reverb or echo after them. Without any, the input passes unchanged."""
 
     def __init__(self, channel: PlayChannel, rate_hz: int, block_frames: int, sounds: Sounds) -> None:
         sides = 2 if channel.width is Width.STEREO else 1
@@ -58,7 +58,7 @@ class Strip:
         self._asleep = True
 
     def works(self, heard: bool) -> bool:
-        """Whether the next block costs anything."""
+        """Whether the next block needs any processing."""
         return not self._empty and (heard or not self._asleep)
 
     @property
@@ -66,7 +66,7 @@ class Strip:
         return not self._stages and self._space is None
 
     def process(self, sound: Samples, heard: bool) -> Samples | None:
-        """The block treated; None where it sleeps. Silence at the input lets a strip ring out and its compressor release."""
+        """Processes a block; None while it sleeps. After the input ends, tails ring out and compressors release."""
         if self._empty:
             return sound if heard else None
         if not heard and self._asleep:
@@ -79,7 +79,7 @@ class Strip:
             self._space.process(treated, into=treated)
         self._ringing_for = 0 if heard else self._ringing_for + sound.shape[1]
         loud = max(treated.max(initial=0.0), -treated.min(initial=0.0)) >= QUIET
-        # A space may be still between two repeats of an echo.
+        # An echo may be silent between two repeats without being finished.
         coming = self._space is not None and not self._space.silent
         self.rings = (bool(loud) or coming) and self._ringing_for < self._longest
         self._asleep = not heard and not self.rings and all(stage.silent for stage in self._stages)
@@ -87,7 +87,7 @@ class Strip:
 
 
 class Mixer:
-    """All channels of a table, processed in the order its head gives."""
+    """All channels of a table, processed in the order given by its head."""
 
     def __init__(self, head: PlayHead, block_frames: int, sounds: Sounds) -> None:
         self.head = head
@@ -101,11 +101,11 @@ class Mixer:
 
     @property
     def rings(self) -> bool:
-        """Whether something still sounds that entered before."""
+        """Whether anything that entered earlier still sounds."""
         return self._main.rings or any(strip.rings for strip in self._strips)
 
     def begin(self) -> None:
-        """Before voices are added to the channels of the next block."""
+        """Call before voices are added for the next block."""
         for channel in self.channels:
             channel.clear()
 
@@ -114,7 +114,7 @@ class Mixer:
         sides = {o.number: 2 if o.width is Width.STEREO else 1 for o in self.used}
         mixed = {number: np.zeros((count, frames), np.float32) for number, count in sides.items()}
         main, main_heard = np.zeros((2, frames), np.float32), False
-        # Added up in order, however they were treated: the sums are the same every time.
+        # Summed in a fixed order, so that the result is always the same to the bit.
         for place, sound in self._treated(frames):
             channel = self.head.channels[place]
             if sound is None:
@@ -139,8 +139,9 @@ class Mixer:
         channel.heard = True
 
     def _treated(self, frames: int) -> Iterator[tuple[int, Samples | None]]:
-        """What leaves the strips, by place, in order: side by side where several have work to do, whose loops let one another
-        run; those that others enter in a later turn, when all that enters has been added up."""
+        """The treated blocks by channel index. Channels that do not depend on each other are processed in parallel
+        threads; a bus waits until everything that enters it is summed.
+        """
 
         def treat(place: int) -> Samples | None:
             channel = self.channels[place]
@@ -152,12 +153,12 @@ class Mixer:
 
 
 def leads_to(channel: PlayChannel) -> set[int]:
-    """The places of the channels that one enters."""
+    """The indices of the channels that one enters."""
     return {send.into for send in channel.sends} | ({channel.into} if channel.into is not None else set())
 
 
 def _turns(head: PlayHead) -> list[list[int]]:
-    """The places of channels in their order, parted so that none enters another of its own turn."""
+    """The channel indices in order, divided into groups whose members do not enter each other."""
     turns: list[list[int]] = []
     entered: set[int] = set()
     for place in head.order:

@@ -1,7 +1,7 @@
-"""The play table: a kit compiled to what a player needs and no more.
+"""The play table: a kit compiled to exactly what a player needs.
 
-A head (small, changes with notes, touch and routing) and one part a piece (large, changes with its takes and layers),
-so that an edit sends only what it changed. Players execute it and know nothing about drums.
+It has a head (small; changes with notes, touch and routing) and one part per piece (large; changes with its takes and
+layers), so that an edit sends only what it changed. Players execute it and know nothing about drums.
 """
 
 from drumcore.kit.values import Side, Width
@@ -11,11 +11,11 @@ from drumcore.value import Value
 
 
 class PlaySound(Value):
-    """A recording prepared at the kit's rate and this width, tuned by `cents`, freed of its DC offset if
-    `centred`, and with the polarity of one side or both `flipped`.
+    """A recording prepared at the kit's rate and this width, tuned by `cents`, without its DC offset if `centred`, with
+    one or both sides `flipped`.
 
-    It is then cut (`sounds.cut`): from `start_frame` for `frames` (0: to its end), faded in and out over so many
-    frames, and where `pan` is given turned into two sides by that matrix (rows are sides).
+    It is then cut (`sounds.cut`): from `start_frame` for `frames` (0: to its end), faded in and out over the given
+    frames, and if `pan` is given mixed to two sides by that matrix (rows are sides).
     """
 
     content: str
@@ -31,9 +31,8 @@ class PlaySound(Value):
 
 
 class PlayVoice(Value):
-    """A sound entering through microphone `mic` (an index into the head's feeds of the piece), at a gain.
-
-    `tuned` are the same sound a little lower and a little higher, where strikes vary in tuning.
+    """A sound in microphone `mic` (an index into the head's feeds of the piece), at a gain. `tuned` are slightly lower
+    and higher versions of it, if strikes vary in tuning.
     """
 
     mic: int
@@ -49,7 +48,7 @@ class PlayTake(Value):
 
 
 class PlayTurn(Value):
-    """How one strike varies: a gain, which tuning (0 as it is, 1 lower, 2 higher), and how much darker it is."""
+    """How one strike varies: its gain, its tuning (0 as recorded, 1 lower, 2 higher), and how many steps darker it is."""
 
     gain: float
     tuning: int
@@ -57,9 +56,8 @@ class PlayTurn(Value):
 
 
 class PlayLayer(Value):
-    """`gains[v - low]` is the gain at velocity v; `steps` are the takes of each strike, round and round.
-
-    `turns`, where strikes vary, say how each one does, round and round as well.
+    """`gains[v - low]` is the gain at velocity v; `steps` holds the takes of each strike and repeats. `turns` holds
+    each strike's variation, if any, and repeats too.
     """
 
     low: int
@@ -75,9 +73,8 @@ class PlayChoke(Value):
 
 
 class PlayArticulation(Value):
-    """`table` maps the velocity after the input table to the one that plays; 0 ignores the strike.
-
-    `filtered` where brightness varies or follows velocity: every voice then goes through a filter of the head's ladder.
+    """`table` maps velocity after the input's curve to the velocity that plays; 0 ignores the strike. `filtered` if
+    brightness varies or follows velocity: every voice then goes through a low-pass of the head's `cutoffs_hz`.
     """
 
     id: str
@@ -90,8 +87,9 @@ class PlayArticulation(Value):
 
 
 class PlayPiece(Value):
-    """`darker[v]` is how many steps of the head's ladder velocity v lies lower, `attacks[v]` its fade-in in frames; both
-    are empty where velocity does not move them. Pressure on its pad stops the piece where `hand_stop_s` is not 0."""
+    """`darker[v]` is the low-pass step of velocity v, `attacks[v]` its fade-in in frames; both are empty if velocity
+    does not change them. Pressure on its pad stops the piece unless `hand_stop_s` is 0.
+    """
 
     id: str
     name: str
@@ -102,9 +100,8 @@ class PlayPiece(Value):
 
 
 class PlayPlaced(Value):
-    """What a note plays, at a gain, while the hats' openness lies in `open_from`..`open_to`.
-
-    `blend`, where zones give way to one another, is a further gain by openness, from `open_from` on.
+    """What a note plays, at a gain, while hi-hat openness is within `open_from`..`open_to`. `blend`, where zones
+    cross-fade, is a further gain by openness, from `open_from` on.
     """
 
     articulation: str
@@ -115,7 +112,7 @@ class PlayPlaced(Value):
 
 
 class PlayCrossTalk(Value):
-    """Strikes of `note` at `up_to` or softer within `within_s` after a harder one of `after` do not play."""
+    """Strikes of `note` at `up_to` or softer within `within_s` after a harder one of `after` are ignored."""
 
     after: int
     note: int
@@ -124,7 +121,7 @@ class PlayCrossTalk(Value):
 
 
 class PlayInput(Value):
-    """How the strikes of one input are taken: `table` by velocity, `openness` by the value of its `controller`."""
+    """How one input's strikes are read: `table` by velocity, `openness` by the value of its `controller`."""
 
     id: str
     table: tuple[int, ...]
@@ -135,10 +132,10 @@ class PlayInput(Value):
 
 
 class PlayClosing(Value):
-    """What closing the pedal does: it stops what `articulation` stops, and sounds it where `sounds` is set.
+    """What closing the pedal does: it applies the chokes of `articulation`, and with `sounds` plays it.
 
-    The pedal is closed at openness `below` or less. The velocity is 127 less `loss_a_s` for every second since openness
-    was last `half` or more, at least `softest`, rounded half up.
+    The pedal counts as closed at openness `below` or less. The velocity is 127 less `loss_a_s` for every second since
+    openness was last `half` or more, at least `softest`, rounded half up.
     """
 
     articulation: str
@@ -155,25 +152,25 @@ class PlayFeed(Value):
 
 
 class PlayPieceFeeds(Value):
-    """For each microphone of a piece, by index, the channels it enters."""
+    """For each microphone of a piece, by index, the channels it feeds."""
 
     piece: str
     mics: tuple[tuple[PlayFeed, ...], ...]
 
 
 class PlaySend(Value):
-    """A copy of a channel that enters the channel at place `into`: `matrix[o][i]` is the gain from its side i to side o."""
+    """A copy of a channel that enters the channel with index `into`: `matrix[o][i]` is the gain from its side i to side
+    o.
+    """
 
     into: int
     matrix: tuple[tuple[float, ...], ...]
 
 
 class PlayChannel(Value):
-    """`matrix[o][i]` is the gain from side i of the channel to side o of where it goes: the channel at place `into`, else
-    `output`, or main when that is 0.
-
-    Before that the input passes `treatments`, one after another, and then the `space`; what leaves them is copied by
-    `sends` too.
+    """`matrix[o][i]` is the gain from side i of the channel to side o of its destination: the channel with index
+    `into`, else `output`, or main if that is 0. Before that the input passes the `treatments` in order, then the
+    `space`; `sends` copy the result too.
     """
 
     id: str
@@ -194,12 +191,10 @@ class PlayOutput(Value):
 
 
 class PlayHead(Value):
-    """`notes[n]` is what note n plays; main is a stereo channel like the others, whose output is 1.
-
-    `order` are the places of the channels in the order in which they are processed: each after all that enter it.
-
-    `input_table` and `controller`, of the pedal, are for every input that is not among `inputs`. `cutoffs_hz` is the
-    ladder of low-passes (second order, Q = 1/√2) from the brightest down; strikes darker than the last use the last.
+    """`notes[n]` is what note n plays. Main is a stereo channel like the others, whose output is 1. `order` lists the
+    channel indices in processing order: each after everything that enters it. `input_table` and `controller` (of the
+    pedal) hold for every input not in `inputs`. `cutoffs_hz` are the cutoffs of the low-pass steps (second order, Q =
+    1/√2), brightest first; darker strikes use the last.
     """
 
     rate_hz: int

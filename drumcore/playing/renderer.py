@@ -1,8 +1,8 @@
-"""The Python player: events and a play table to the sound of every output, in blocks. Voices are here, the mix in `mixer`.
+"""The Python player: renders events with a play table to the sound of every output, in blocks.
 
-The browser's player (web/src/player) builds the same graph from audio nodes. Both start a strike at frame
-floor(seconds * rate + 0.5), fade a silenced voice by exp(-frames / (rate * time constant)) from the frame that
-chokes it, and mix in 32-bit floats.
+Voices are rendered here, the mix in `mixer`. The browser's player (web/src/player) builds the same graph from audio
+nodes. Both start a strike at frame floor(seconds * rate + 0.5), fade a stopped voice by exp(-frames / (rate * time
+constant)) from the frame of the choke, and mix in 32-bit floats.
 """
 
 import math
@@ -49,7 +49,7 @@ class _Voice:
 
 @dataclass(frozen=True)
 class Block:
-    """Some frames of every output in use: float32 arrays of shape (sides, frames), by output number."""
+    """A block of every output in use: float32 arrays of shape (sides, frames), by output number."""
 
     first_frame: int
     outputs: dict[int, Samples]
@@ -64,10 +64,10 @@ def render(
     block_frames: int = BLOCK_FRAMES,
     striker: Striker | None = None,
 ) -> Iterator[Block]:
-    """Play events and yield the outputs block by block, until nothing sounds any more or `length_s` is reached.
+    """Plays events and yields the outputs block by block, until nothing sounds any more or `length_s` is reached.
 
-    Memory holds one block and the voices sounding in it, whatever the length. Events may come in any order.
-    A `striker` passed in keeps the orders' places from one render to the next.
+    Memory use does not grow with the length. Events may come in any order. A `striker` can be passed in to keep the
+    round robins' positions from one render to the next.
     """
     renderer = _Renderer(table, sounds, block_frames, striker or Striker(table))
     waiting = sorted(events, key=lambda e: e.time_s)
@@ -100,11 +100,11 @@ class _Renderer:
 
     @property
     def sounds_on(self) -> bool:
-        """Whether anything still sounds: a voice, or what a strip has in it."""
+        """Whether a voice or a tail still sounds."""
         return bool(self.voices) or self.mixer.rings
 
     def take(self, event: GrooveEvent, frame: int) -> None:
-        """Start and silence the voices an event asks for. All it stops is stopped before anything of it starts."""
+        """Starts and stops the voices an event asks for. Everything it stops is stopped before anything starts."""
         if isinstance(event, PedalMove):
             stopped, found = self.striker.pedal(event.openness, event.time_s)
         elif isinstance(event, Press):
@@ -170,7 +170,7 @@ class _Renderer:
 
 
 def _filtered(voice: _Voice, part: Samples) -> Samples:
-    """A part of a voice through its filter, which remembers where the part before left it."""
+    """A block of a voice through its low-pass, whose state carries over from the block before."""
     assert voice.filter is not None
     b, a = voice.filter[:3], (1.0, *voice.filter[3:])
     memory = np.zeros((part.shape[0], 2)) if voice.memory is None else voice.memory

@@ -1,4 +1,4 @@
-"""Recordings made ready to play: at the kit's rate and the microphone's width, in 24 bits, once."""
+"""Prepared recordings: at the kit's rate and the microphone's width, in 24 bits, made once."""
 
 import os
 import tempfile
@@ -25,12 +25,12 @@ MOST_ANSWERS = 16
 
 
 class Sounds(Protocol):
-    """Where a player finds its sounds, cut as they play: planar float32 of shape (sides, frames)."""
+    """A source of sounds, cut as they play: planar float32 of shape (sides, frames)."""
 
     def get(self, sound: PlaySound, rate_hz: int) -> Samples: ...
 
     def impulse_response(self, space: Space, rate_hz: int) -> ImpulseResponse:
-        """What a space answers. Raises Refusal where the response it needs is not there."""
+        """The impulse response of a reverb or echo. Raises Refusal if its file is missing."""
         ...
 
 
@@ -42,11 +42,11 @@ def pitch_ratio(cents: float) -> float:
 def prepare(
     audio: Audio, rate_hz: int, width: Width, cents: float = 0.0, *, centred: bool = False, flipped: Side | None = None
 ) -> Samples:
-    """A recording at a rate, width and tuning, quantised to 24 bits so that every player holds the same numbers.
+    """A recording at a rate, width and tuning, quantised to 24 bits so that every player uses the same numbers.
 
-    Resampled by soxr at its very high quality, rate and tuning at once. Two sides into one are their mean; one into two
-    stands in the middle at equal power. `centred` takes each side's mean away,
-    `flipped` flips the polarity of one side or both. Returns shape (frames, sides).
+    Resampled by soxr at very high quality, rate and tuning in one pass. Two sides become one as their mean; one becomes
+    two, centred at equal power. `centred` subtracts each side's mean; `flipped` flips one or both sides. Returns shape
+    (frames, sides).
     """
     samples = audio.samples
     if centred:
@@ -73,7 +73,7 @@ def _signs(flipped: Side, sides: int) -> Samples:
 
 
 def plays_as_it_is(path: Path, rate_hz: int, width: Width) -> bool:
-    """Whether a file already holds what `prepare` would make of it, in a container every player opens."""
+    """Whether a file already is what `prepare` would make of it, in a container every player opens."""
     info = soundfile.info(path)
     return (
         info.format in ("WAV", "WAVEX", "FLAC")
@@ -84,7 +84,7 @@ def plays_as_it_is(path: Path, rate_hz: int, width: Width) -> bool:
 
 
 def write_prepared(samples: Samples, rate_hz: int, path: Path) -> None:
-    """Write prepared samples as 24-bit FLAC: to a temporary name, made durable, then renamed."""
+    """Writes prepared samples as 24-bit FLAC: to a temporary name, synced to disk, then renamed."""
     path.parent.mkdir(parents=True, exist_ok=True)
     handle, name = tempfile.mkstemp(dir=path.parent, suffix=".part")
     try:
@@ -99,7 +99,7 @@ def write_prepared(samples: Samples, rate_hz: int, path: Path) -> None:
 
 
 def cut(prepared: Samples, sound: PlaySound) -> Samples:
-    """A prepared recording, planar of shape (sides, frames), as a take plays it: cut, faded, panned.
+    """A prepared recording, planar of shape (sides, frames), cut, faded and panned as a take plays it.
 
     Fades are linear: frame i of n rises as i / n, and the i-th frame from the end falls as i / n. The browser's player
     does the same in 32-bit floats (web/src/player/sounds.ts).
@@ -124,7 +124,7 @@ def cut(prepared: Samples, sound: PlaySound) -> Samples:
 
 
 def read_content(path: Path, content: str) -> Audio:
-    """A recording that must hold a content. Raises DamagedRecording where it does not."""
+    """Reads a recording that must have this hash. Raises DamagedRecording if it does not."""
     try:
         audio = read_audio(path)
     except Refusal:
@@ -135,7 +135,7 @@ def read_content(path: Path, content: str) -> Audio:
 
 
 class FileSounds:
-    """Recordings ready to play from files, the most recent ones kept in memory up to `budget_bytes`."""
+    """Prepared sounds from files; the most recent ones are cached up to `budget_bytes`."""
 
     def __init__(self, locate: Callable[[str], Path], budget_bytes: int = 256 << 20) -> None:
         self._locate = locate
@@ -150,13 +150,13 @@ class FileSounds:
         if found is None:
             found = respond(space, rate_hz, lambda content: read_response(self._locate(content), "The response"))
             self._impulse_responses[key] = found
-            # Several threads of a studio may ask at once: what another has let go of is no trouble.
+            # Several threads may use it at once, so an entry may already have been evicted.
             for oldest in list(self._impulse_responses)[:-MOST_ANSWERS]:
                 self._impulse_responses.pop(oldest, None)
         return found
 
     def get(self, sound: PlaySound, rate_hz: int) -> Samples:
-        """A sound as a take plays it. Raises DamagedRecording where the file is gone, cannot be read or holds another sound."""
+        """A sound as a take plays it. Raises DamagedRecording if the file is missing, unreadable or another sound."""
         key = (sound, rate_hz)
         if key in self._held:
             self._held.move_to_end(key)

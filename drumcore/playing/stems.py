@@ -1,4 +1,4 @@
-"""Stems: the sound of every output as a file, written as it is rendered."""
+"""Stems: the sound of every output, written to a file while it is rendered."""
 
 import json
 import re
@@ -30,13 +30,13 @@ SUBTYPES = {16: "PCM_16", 24: "PCM_24", 32: "FLOAT"}
 
 
 def stem_name(output: PlayOutput) -> str:
-    """A file name any system takes: the output's number and its name."""
+    """A safe file name: the output's number and its name."""
     plain = re.sub(r"[^\w .+-]+", " ", output.name).strip() or "Output"
     return f"{output.number:02d} {shortened(plain)}.wav"
 
 
 def outline_of(peaks: Sequence[float], parts: int = OUTLINE_PARTS) -> list[float]:
-    """The highest of peaks in each of some parts of them, as many as there are peaks at most, rounded."""
+    """The highest peak in each of `parts` equal parts (or fewer, if there are fewer peaks), rounded."""
     if not peaks:
         return []
     parts = min(parts, len(peaks))
@@ -45,11 +45,11 @@ def outline_of(peaks: Sequence[float], parts: int = OUTLINE_PARTS) -> list[float
 
 
 def whole_samples(sound: Samples, bits: int, noise: np.random.Generator) -> NDArray[np.int32]:
-    """Samples of full scale 1 as whole numbers of 16 or 24 bits, left-justified in 32: rounded half up and clipped.
+    """Samples of full scale 1 as 16- or 24-bit integers, left-justified in 32 bits: rounded half up and clipped.
 
-    Those of 16 bits are dithered first, by the difference of two even draws of one step each (triangular, ± 1 step; S. P.
+    16-bit samples are dithered first with triangular noise of ± 1 step, the difference of two uniform draws (S. P.
     Lipshitz, R. A. Wannamaker and J. Vanderkooy, "Quantization and Dither", JAES 40(5), 1992). The noise is drawn frame
-    by frame, so that a stem is the same however it is cut into blocks.
+    by frame, so a stem does not depend on the block size.
     """
     scaled = sound.astype(np.float64) * 2.0 ** (bits - 1)
     if bits == 16:
@@ -70,11 +70,11 @@ def write_stems(
     progress: Callable[[float], None] | None = None,
     outlines: dict[int, list[float]] | None = None,
 ) -> dict[str, Any]:
-    """Render one WAV file an output in use, and `stems.json` that lists them; returns what it lists.
+    """Renders one WAV file per output in use, and `stems.json`, which lists them; returns that list.
 
-    `progress` is called with the seconds rendered so far; `outlines`, where given, is filled with an outline of each output
-    (see `outline_of`). Samples over full scale are clipped in 16 and 24 bits and
-    counted; 32 writes floats. The same kit and groove give the same files every time.
+    `progress` is called with the seconds rendered; `outlines`, if given, is filled with an outline of each output
+    (`outline_of`). Samples over full scale are clipped and counted in 16 and 24 bits; 32 writes floats. The same kit
+    and groove always give identical files.
     """
     if bits not in SUBTYPES:
         raise Refusal(f"Stems cannot have {bits} bits; choose 16, 24 or 32.")

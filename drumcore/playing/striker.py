@@ -1,4 +1,4 @@
-"""From a strike to what sounds: the one place, beside the browser's player, that walks a play table."""
+"""From a strike to what sounds. Only this and the browser's player interpret a play table."""
 
 import math
 from dataclasses import dataclass, field
@@ -23,7 +23,7 @@ GROOVE = "groove"
 
 @dataclass(frozen=True)
 class Sounding:
-    """A take that a strike sets sounding, and how this strike varies; `attack` is a fade-in in frames."""
+    """A take started by a strike, and how this strike varies; `attack` is a fade-in in frames."""
 
     piece: PlayPiece
     articulation: PlayArticulation
@@ -39,7 +39,7 @@ class Sounding:
 
 @dataclass
 class _Pedal:
-    """Where an input's pedal stands, and when it was last half open."""
+    """The position of an input's pedal, and when it was last half open."""
 
     openness: int = OPEN
     half_open_s: float | None = None
@@ -47,9 +47,8 @@ class _Pedal:
 
 @dataclass
 class Striker:
-    """Keeps each layer's place in its order, the pedals, and what every input struck last.
-
-    Two strikers given the same strikes at the same times answer alike.
+    """Keeps each layer's round-robin position, the pedals, and the last strikes of every input. Given the same strikes
+    at the same times, two strikers give the same results.
     """
 
     table: PlayTable
@@ -64,7 +63,7 @@ class Striker:
         self._inputs = {known.id: known for known in self.table.head.inputs}
 
     def strike(self, note: int, velocity: int, time_s: float = 0.0, source: str = GROOVE) -> list[Sounding]:
-        """What a note-on sets sounding; where it is nothing, `why` says why."""
+        """What a note-on starts; if nothing, `why` gives the reason."""
         known = self._inputs.get(source)
         self.why = self._gate(known).judge(note, velocity, time_s) if known else ""
         if self.why:
@@ -82,7 +81,7 @@ class Striker:
         return found
 
     def pedal(self, value: int, time_s: float = 0.0, source: str = GROOVE) -> tuple[list[PlayChoke], list[Sounding]]:
-        """The pedal of an input moved to a controller's value: what closing it stops, and what it sets sounding."""
+        """Moves an input's pedal to a controller value: what closing it stops and starts."""
         known = self._inputs.get(source)
         pedal = self._pedal(source)
         was, now = pedal.openness, known.openness[value] if known else value
@@ -101,7 +100,7 @@ class Striker:
         return stopped, found
 
     def press(self, note: int, pressure: int) -> list[PlayChoke]:
-        """A hand on a pad: what it stops."""
+        """A hand pressing a pad: what it stops."""
         if pressure < PRESSED:
             return []
         pieces = [self._by_id[p.articulation][0] for p in self.table.head.notes[note] if p.articulation in self._by_id]

@@ -1,4 +1,4 @@
-"""Small variation from strike to strike, compiled so that every player varies alike and a render can be repeated."""
+"""Random variation from strike to strike, compiled so that every player varies alike and a render can be repeated."""
 
 import hashlib
 import random
@@ -13,11 +13,10 @@ TURNS = 61
 
 
 def turns(variation: Variation, seed: str) -> tuple[PlayTurn, ...]:
-    """How each strike of a layer varies, round and round; nothing where strikes do not vary.
+    """The variation of each strike of a layer, as a repeating sequence; empty if strikes do not vary.
 
-    Levels are drawn evenly from ± `level_db`. Tuning goes through the recording as it is, a little lower and a little
-    higher, never the same twice in a row. The low-pass of a strike lies brightness · u octaves lower, u evenly drawn from 0
-    to 1.
+    Levels are uniform in ± `level_db`. Tuning alternates between as recorded, slightly lower and slightly higher, never
+    the same twice in a row. The low-pass is lowered by brightness · u octaves, with u uniform in 0 to 1.
     """
     if variation == Variation():
         return ()

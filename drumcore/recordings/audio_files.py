@@ -1,4 +1,4 @@
-"""Reading WAV, AIFF and FLAC files with limits, and the hash that names their content."""
+"""Reads WAV, AIFF and FLAC files within limits, and computes the hash that identifies their content."""
 
 import functools
 import struct
@@ -28,7 +28,7 @@ _LOSSY = {
 
 
 class ManyChannels(Refusal):
-    """A recorder's file with more than two channels: to be split into microphones (`recordings.channels`)."""
+    """A file with more than two channels, which must be split into microphones (`recordings.channels`)."""
 
     def __init__(self, name: str, channels: int) -> None:
         super().__init__(f"{name} has {channels} channels; add it through the application, which splits it.")
@@ -37,9 +37,8 @@ class ManyChannels(Refusal):
 
 @dataclass(frozen=True)
 class Audio:
-    """Decoded audio: `raw` as it was decoded, int32 or float32 of shape (frames, width); `content` its hash.
-
-    Measuring works on `raw`, whose full scale is `full_scale`; `samples` are the same as float32 of full scale 1.
+    """Decoded audio. `raw` is int32 or float32 of shape (frames, width) with full scale `full_scale`; `content` is its
+    hash. `samples` is the same as float32 of full scale 1.
     """
 
     raw: Raw
@@ -49,7 +48,7 @@ class Audio:
 
     @property
     def lossy(self) -> str:
-        """The format's name where it threw sound away, else nothing."""
+        """The format's name if it is lossy, else an empty string."""
         return _LOSSY.get(self.subtype, "")
 
     @property
@@ -69,14 +68,15 @@ class Audio:
         return self.part(0, self.frames)
 
     def part(self, first: int, last: int) -> Samples:
-        """Frames `first` up to `last` as float32 of full scale 1."""
+        """Frames `first` to `last` (excluded) as float32 of full scale 1."""
         cut = self.raw[first:last]
         return np.multiply(cut, np.float32(1.0 / self.full_scale), dtype=np.float32)
 
 
 def read_audio(path: Path, name: str | None = None) -> Audio:
-    """Decode one recording. Raises Refusal with a sentence for anything that is not a whole, sound audio file, and
-    ManyChannels for one that must be split first."""
+    """Decodes one recording. Raises Refusal with a sentence if it is not a complete, valid audio file, and ManyChannels
+    if it must be split first.
+    """
     name = name or path.name
     if path.suffix.lower() not in AUDIO_SUFFIXES:
         raise Refusal(f"{name} is not a WAV, AIFF or FLAC file; it was not added.")
@@ -109,14 +109,14 @@ def read_audio(path: Path, name: str | None = None) -> Audio:
 
 
 def content_hash(raw: Raw, rate_hz: int) -> str:
-    """Hash (BLAKE3) of decoded audio: the same sound has the same whatever container or bit depth carried it."""
+    """BLAKE3 hash of the decoded audio: the same samples have the same hash in any container or bit depth."""
     digest = blake3(f"{raw.dtype.name} {rate_hz} {raw.shape[1]}\n".encode())
     digest.update(np.ascontiguousarray(raw).view(np.uint8).data)
     return digest.hexdigest()[:40]
 
 
 def _frames_missing(path: Path, promised: int, found: int) -> str:
-    """Why a file holds less than its header promises, or nothing. libsndfile passes over a short last chunk."""
+    """Why a file holds less than its header says, or an empty string. libsndfile ignores a short last chunk."""
     if found < promised:
         return f"its header promises {promised} frames and it holds {found}"
     size = path.stat().st_size

@@ -1,4 +1,4 @@
-"""A recorder's many-channel file split into microphones."""
+"""Splits a multi-channel file into microphones."""
 
 from collections.abc import Sequence
 from itertools import groupby
@@ -14,10 +14,8 @@ _KEPT = {"PCM_16", "PCM_24", "PCM_32", "FLOAT"}
 
 
 def microphones_of(names: Sequence[str], channels: int) -> list[tuple[str, tuple[int, ...]]]:
-    """Each microphone's name with its channels, counted from 0.
-
-    `names` gives the channels' names in order; those without one are called Channel 1, 2, 3... Two neighbours of one
-    name are a stereo pair.
+    """Each microphone's name with its channel numbers from 0. `names` are the channels' names in order; channels
+    without one become Channel 1, 2, 3… Two neighbours with the same name are a stereo pair.
     """
     called = [(names[i].strip() if i < len(names) else "") or f"Channel {i + 1}" for i in range(channels)]
     found: list[tuple[str, tuple[int, ...]]] = []
@@ -31,9 +29,8 @@ def microphones_of(names: Sequence[str], channels: int) -> list[tuple[str, tuple
 
 
 def split_channels(source: Path, name: str, names: Sequence[str], folder: Path) -> list[tuple[str, Path]]:
-    """Write one WAV file a microphone into `folder`; returns their names and places.
-
-    Read in blocks, so that memory does not grow with the file. Raises Refusal where the file cannot be read.
+    """Writes one WAV file per microphone into `folder`; returns their names and paths. Reads in blocks, so memory use
+    does not grow with the file. Raises Refusal if the file cannot be read.
     """
     try:
         with soundfile.SoundFile(source) as file:

@@ -1,4 +1,4 @@
-"""How the names of a session read, column by column: what each means, why, and on what evidence."""
+"""How the names of a session are read, column by column: what each column means, why, and on what evidence."""
 
 from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
@@ -17,12 +17,12 @@ MOST_SAMPLES = 8
 
 
 class Column(Value):
-    """One column of a group of alike names.
+    """One column of a group of similar names.
 
-    `meaning` is what it means now, in words; `evidence` the rank correlation with level where that decided; `ruling`
-    what somebody said it means, of the group `ruled_in`; `samples` some of the texts that stand in it, the most
-    frequent first; `sure` is how sure its meaning is, 0 to 1, `doubtful` whether too little; `elsewhere` are columns (group, place) of other kinds of names
-    that say the same and mean the same, for a correction to go with; `by_itself` is what it would mean unsaid.
+    `meaning` is its present meaning in words; `evidence` the rank correlation with level, if that decided; `ruling` the
+    user's correction, made in group `ruled_in`; `samples` some of its texts, the most frequent first. `sure` is the
+    confidence, 0 to 1; `doubtful` if that is too low. `elsewhere` lists columns (group, column) of other groups with
+    the same content and meaning, to be corrected along with it. `by_itself` is the meaning without a correction.
     """
 
     text: str
@@ -41,7 +41,7 @@ class Column(Value):
 
 
 class NameGroup(Value):
-    """Names that are alike: as many folders deep, and of the same kinds of words and numbers in the same order."""
+    """Names of one form: the same folder depth and the same kinds of words and numbers in the same order."""
 
     key: str
     example: str
@@ -65,7 +65,7 @@ _REASONS = {
 def name_groups(
     names: NamesRead, decisions: Mapping[Shape, Decision], questions: Sequence[Question] = ()
 ) -> tuple[NameGroup, ...]:
-    """The groups of alike names, the largest first."""
+    """The groups of similar names, the largest first."""
     groups: dict[str, list[NameReading]] = defaultdict(list)
     for reading in names.readings:
         groups[reading.group].append(reading)
@@ -158,8 +158,9 @@ def _meaning(
 def _sure(
     meaning: str, evidence: float | None, ruling: Meaning | None, question: Question | None, role: str, distinct: int
 ) -> float:
-    """How sure a column's meaning is. A word of the trade is as good as certain, a number as sure as it follows level or
-    does not; what had to be asked is doubtful, and a word not used that varies is not quite nothing."""
+    """The confidence in a column's meaning. A known word is almost certain; a number is as certain as its correlation
+    with level is clear; a column with an open question is doubtful, and so is an ignored word that varies.
+    """
     if ruling is not None:
         return 1.0
     if question is not None:
@@ -174,7 +175,7 @@ def _sure(
 
 
 def _with_elsewhere(group: NameGroup, groups: Sequence[NameGroup]) -> NameGroup:
-    """The group with the columns of other groups that a ruling on one of its own would fit."""
+    """The group with the columns of other groups to which a correction of its own would also apply."""
     columns = []
     for column in group.columns:
         mine = {sample.lower() for sample in column.samples}

@@ -1,4 +1,4 @@
-"""Copies of one recording among a piece's takes: at another level or bit depth, flipped, in any of its microphones."""
+"""Finds copies of one recording among a piece's takes: at another level or bit depth, or flipped, in any microphone."""
 
 from collections import defaultdict
 from collections.abc import Iterator
@@ -16,8 +16,9 @@ that was flipped in nearly all."""
 
 @dataclass(frozen=True)
 class Copy:
-    """Two takes of a piece, by (articulation, take), the `later` a copy of the `first` in some microphones; `turned`
-    where it was flipped."""
+    """Two takes of a piece, by (articulation, take); `later` is a copy of `first` in some microphones; `turned` if its
+    polarity was flipped.
+    """
 
     first: tuple[str, str]
     later: tuple[str, str]
@@ -27,7 +28,9 @@ class Copy:
 
 @remembered(limit=2000)
 def copies_in(piece: Piece) -> tuple[Copy, ...]:
-    """Every take with the first other one it copies. Recordings of the same content are not counted: they are one file."""
+    """Every take with the first other take it copies. Recordings with the same hash do not count, because they are one
+    file.
+    """
     found: dict[tuple[tuple[str, str], tuple[str, str], bool], list[str]] = defaultdict(list)
     by_mic: dict[str, list[tuple[tuple[str, str], str, str]]] = defaultdict(list)
     for articulation in piece.articulations:
@@ -43,7 +46,7 @@ def copies_in(piece: Piece) -> tuple[Copy, ...]:
 def _alike(
     recordings: list[tuple[tuple[str, str], str, str]],
 ) -> Iterator[tuple[tuple[str, str], tuple[str, str], bool]]:
-    """Pairs of recordings of one microphone whose fingerprints hardly differ, or differ in nearly all."""
+    """Pairs of one microphone's recordings whose fingerprints are almost equal, or almost opposite."""
     most = max((len(grain) for _, grain, _ in recordings), default=0)
     whole = [each for each in recordings if most and len(each[1]) == most]
     if len(whole) < 2:

@@ -10,14 +10,14 @@ MOST_SENTENCES = 6
 
 
 def what_changed(before: SessionReading, after: SessionReading) -> tuple[str, ...]:
-    """The most important first; what is the same in many recordings is said once."""
+    """Changes, the most important first; the same change in many recordings makes one sentence."""
     said = [*_moved(before, after), *_heard_otherwise(before, after), *_laid_out_otherwise(before, after)]
     left = len(said) - MOST_SENTENCES
     return (*said[:MOST_SENTENCES], *([f"And {left} more like these."] if left > 0 else []))
 
 
 def _articulations(reading: SessionReading) -> dict[str, str]:
-    """What every recording is a strike of, by its path; what is not read is missing."""
+    """Each recording's articulation, by path; unread recordings are missing."""
     return {
         recording.path: full_name(piece, articulation)
         for piece in reading.pieces

@@ -1,4 +1,4 @@
-"""Gathering a session: every file of a folder read and measured, in parallel, the bad ones listed with why."""
+"""Reads and measures every file of a session in parallel, and lists unusable files with the reason."""
 
 import contextlib
 import multiprocessing
@@ -21,7 +21,7 @@ JUNK = {"thumbs.db", "desktop.ini", ".ds_store", "__macosx"}
 
 
 class Unread(Value):
-    """A file that could not be used, and why. One that is sound and only lacks a place has its `content`."""
+    """A file that could not be used, and why. One that only could not be placed has its `content`."""
 
     path: str
     why: str
@@ -42,7 +42,9 @@ class Measured:
 
 
 def measured_from(kept: Mapping[str, Any]) -> Measured:
-    """What was kept of a measured file. An older version called a recording's outline its shape, and kept its first sign."""
+    """A measured file from its stored form. Older versions called the outline `shape` and stored only the polarity of
+    the start.
+    """
     found = dict(kept["measurements"])
     found.pop("first_sign", None)
     if "shape" in found:
@@ -52,21 +54,19 @@ def measured_from(kept: Mapping[str, Any]) -> Measured:
 
 @dataclass(frozen=True)
 class Unsplit:
-    """A recorder's file of many channels, to be split into microphones before it is measured."""
+    """A multi-channel file, to be split into microphones before it is measured."""
 
     path: str
     channels: int
 
 
 class Cancelled(Exception):
-    """Raised by a progress callback to stop long work; whatever was finished stays."""
+    """Raised by a progress callback to cancel long work; finished parts stay."""
 
 
 def files_under(root: Path) -> list[str]:
-    """Relative paths of the files of a folder, sorted; hidden files and system leftovers are passed over.
-
-    Raises Refusal where there is no folder or nothing in it. Links are not followed, so a folder that holds itself by a
-    link ends.
+    """The relative paths of a folder's files, sorted, without hidden and system files. Links are not followed, so a
+    link loop cannot hang it. Raises Refusal if there is no folder or it is empty.
     """
     if not root.is_dir():
         raise Refusal(f"{root} is not a folder; give the folder that holds the recordings.")
@@ -83,12 +83,12 @@ def files_under(root: Path) -> list[str]:
 
 
 def shown_name(name: str) -> str:
-    """A file's name as text: bytes that are no UTF-8 become replacement marks."""
+    """A file name as text; bytes that are not UTF-8 become replacement characters."""
     return name.encode("utf-8", "surrogateescape").decode("utf-8", "replace")
 
 
 def measure_file(path: Path, name: str) -> Measured | Unread | Unsplit:
-    """Read and measure one file; `name` is how the user knows it."""
+    """Reads and measures one file; `name` is the user's name for it."""
     try:
         audio = read_audio(path, name)
     except ManyChannels as found:
@@ -101,10 +101,10 @@ def measure_file(path: Path, name: str) -> Measured | Unread | Unsplit:
 def measure_each(
     files: Sequence[tuple[Path, str]], workers: int | None = None
 ) -> Generator[Measured | Unread | Unsplit, None, None]:
-    """Measure (place, name) pairs on every core, one result after another in their order.
+    """Measures (path, name) pairs on all cores and yields the results in order.
 
-    Threads for a few files; for many, processes, which scale with the cores but take a second or two to start: half
-    of a measurement is short steps that hold Python's lock. Closing the iterator ends the work.
+    Threads are used for a few files and processes for many: processes scale with the cores but take a second or two to
+    start, and half of a measurement holds Python's lock. Closing the iterator ends the work.
     """
     pool = working_pool(len(files), workers)
     try:
@@ -116,7 +116,7 @@ def measure_each(
 def measure_files(
     files: Iterable[tuple[Path, str]], progress: Progress | None = None, workers: int | None = None
 ) -> tuple[list[Measured], list[Unread]]:
-    """Measure (place, name) pairs on every core. `progress` may raise Cancelled, which ends the work."""
+    """Measures (path, name) pairs on all cores. `progress` may raise Cancelled."""
     listed = list(files)
     measured: list[Measured] = []
     unread: list[Unread] = []
@@ -138,11 +138,11 @@ def _measure_pair(pair: tuple[Path, str]) -> Measured | Unread | Unsplit:
 
 
 def working_pool(files: int, workers: int | None = None) -> Executor:
-    """Threads, or from `WORTH_PROCESSES` files on processes, as many as there are cores or as were asked for."""
+    """A pool of threads, or of processes from `WORTH_PROCESSES` files on; as many workers as cores, or as given."""
     cores = workers or os.cpu_count() or 1
     if cores == 1 or files < WORTH_PROCESSES:
         return ThreadPoolExecutor(cores)
-    # A fork server, because forking a process that has threads is not safe.
+    # A fork server, because forking a process that has threads is unsafe.
     context = multiprocessing.get_context("forkserver")
     context.set_forkserver_preload([__name__])
     return ProcessPoolExecutor(cores, mp_context=context)

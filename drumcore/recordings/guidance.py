@@ -1,4 +1,4 @@
-"""What somebody said about how a session's names are to be read: it goes before what the reader would decide."""
+"""The user's corrections of how a session's names are read. They override what the reader would decide."""
 
 from collections.abc import Collection, Sequence
 from typing import Annotated, Literal
@@ -14,7 +14,7 @@ Meaning = Literal["piece", "articulation", "mic", "strength", "repeat", "hand", 
 
 
 class Ruling(Value):
-    """In every name of a group of alike names, column `column` means this."""
+    """In every name of a group, column `column` has this meaning."""
 
     group: str
     column: Annotated[int, Field(ge=0, le=60)]
@@ -22,7 +22,7 @@ class Ruling(Value):
 
 
 class PlacedFile(Value):
-    """A file placed by hand: whose it is, and the file whose take it belongs to, or a take of its own for None."""
+    """A file placed by hand: its piece and articulation, and the file whose take it joins (None: a new take)."""
 
     path: str
     piece: Annotated[str, Field(min_length=1, max_length=120)]
@@ -32,8 +32,9 @@ class PlacedFile(Value):
 
 
 class Guidance(Value):
-    """`apart` are files to leave aside; `into` names the piece all files belong to, when they were dropped on one. With
-    `each_alone` every file is a piece by itself, named by it: sounds dropped on notes."""
+    """`apart` are files to leave out; `into` names the piece all files belong to, if they were dropped on one. With
+    `each_alone` every file becomes a piece of its own, named after it: sounds dropped on notes.
+    """
 
     rulings: tuple[Ruling, ...] = ()
     words: tuple[LearnedWord, ...] = ()
@@ -52,19 +53,19 @@ ALIKE = 0.5
 
 
 class SavedReading(Value):
-    """How the columns of some groups of names were read, kept for sessions with names like them."""
+    """How the columns of some groups of names were read, saved for sessions with similar names."""
 
     rulings: tuple[Ruling, ...] = ()
     groups: tuple[str, ...] = ()
 
     def fits(self, groups: Collection[str]) -> bool:
-        """Whether it suits a session: that has at least half of its groups."""
+        """Whether it fits a session: at least half of its groups occur there."""
         mine = set(self.groups)
         return bool(mine) and len(mine & set(groups)) >= ALIKE * len(mine)
 
 
 def saved_reading(rulings: Sequence[Ruling], main_group: str) -> SavedReading:
-    """What was said of a session's columns, to be kept. Raises Refusal where nothing was."""
+    """The corrections of a session's columns, to be saved. Raises Refusal if there are none."""
     if not rulings:
         raise Refusal("Nothing was changed in how these names read; there is nothing to save.")
     return SavedReading(rulings=tuple(rulings), groups=tuple(sorted({r.group for r in rulings} | {main_group})))

@@ -1,4 +1,4 @@
-"""K-weighting: the loudness filter of ITU-R BS.1770-5, at any sample rate."""
+"""K-weighting: the loudness filter of ITU-R BS.1770-5 at any sample rate."""
 
 import functools
 import math
@@ -15,8 +15,8 @@ FLOOR_DB = -120.0
 def k_weighting(rate_hz: int) -> Floats:
     """The two filters of BS.1770-5 as second-order sections, shape (2, 6).
 
-    The standard tabulates them at 48 kHz; these analogue prototypes (a high shelf at 1,682 Hz, +4 dB, then a high
-    pass at 38 Hz) give its table there and the same response at other rates by the bilinear transform.
+    The standard tabulates them at 48 kHz. These analogue prototypes (a high shelf at 1,682 Hz, +4 dB, then a high-pass
+    at 38 Hz), discretised by the bilinear transform, give that table at 48 kHz and the same response at other rates.
     """
     k = math.tan(math.pi * 1681.974450955533 / rate_hz)
     q, gain = 0.7071752369554196, 10.0 ** (3.999843853973347 / 20.0)
@@ -39,22 +39,21 @@ def k_weighting(rate_hz: int) -> Floats:
 
 @functools.cache
 def _in_one_pass(rate_hz: int) -> tuple[Floats, Floats]:
-    """Both filters multiplied into one of order four, which runs in half the time and agrees to 1e-9."""
+    """Both filters multiplied into one of fourth order, which takes half the time and agrees to 1e-9."""
     shelf, high_pass = k_weighting(rate_hz)
     return np.convolve(shelf[:3], high_pass[:3]), np.convolve(shelf[3:], high_pass[3:])
 
 
 def strike_level_db(part: Samples, rate_hz: int, window_s: float = 0.3) -> float:
-    """Mean square in dB of the K-weighted signal over the `window_s` that `part` opens, sides summed.
-
-    `part` begins where the strike does; silence fills the window where the recording ends before it. Source: ITU-R
-    BS.1770-5, without its −0.691 offset.
+    """Mean square in dB of the K-weighted signal over the first `window_s` of `part`, summed over sides. `part` begins
+    at the strike; if it is shorter than the window, silence follows. Source: ITU-R BS.1770-5, without its −0.691
+    offset.
     """
     window = round(window_s * rate_hz)
     if len(part) == 0:
         return FLOOR_DB
     weighted = scipy.signal.lfilter(*_in_one_pass(rate_hz), part[:window], axis=0)
-    # Not a dot product: that would start threads of its own, which stand in the way of the other measurers.
+    # Not a dot product, which would start threads that slow down the other measuring workers.
     return decibels_of_power(float(np.square(weighted).sum()) / window)
 
 

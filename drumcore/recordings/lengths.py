@@ -1,4 +1,4 @@
-"""Recordings that are cut off or go on, held against those of their microphone that are next to them in level."""
+"""Finds recordings that are cut off or run on, compared with those of the same microphone nearest in level."""
 
 from collections import defaultdict
 from dataclasses import dataclass
@@ -15,7 +15,7 @@ SHORT, LONG = 0.4, 2.5
 
 @dataclass(frozen=True)
 class OddLength:
-    """How long a microphone's recording sounds, as its take plays, and how long its neighbours do, in ms."""
+    """How long a microphone's recording sounds as its take plays, and how long its neighbours do, in ms."""
 
     mic: str
     length_ms: float
@@ -24,7 +24,7 @@ class OddLength:
 
 @remembered(limit=4000)
 def lengths_apart(articulation: Articulation) -> dict[Take, tuple[OddLength, ...]]:
-    """Takes of an articulation with recordings whose length is far from that of their neighbours in level, at least three."""
+    """Takes with a recording whose length is far from that of their neighbours in level, of which there must be three."""
     heard: dict[str, list[tuple[float, float, Take]]] = defaultdict(list)
     for take in articulation.takes:
         for recording in take.recordings if take.enabled else ():
@@ -41,7 +41,7 @@ def lengths_apart(articulation: Articulation) -> dict[Take, tuple[OddLength, ...
             if len(lengths) < FEWEST or not lengths[0]:
                 continue
             usual = median(lengths)
-            # One neighbour may be odd itself.
+            # Several neighbours, because one may be odd itself.
             if length < SHORT * lengths[1] or length > LONG * lengths[-2]:
                 found[take.id].append(OddLength(mic, length, usual))
     return {take: tuple(found[take.id]) for take in articulation.takes if take.id in found}

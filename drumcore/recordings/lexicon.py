@@ -1,4 +1,4 @@
-"""The words a reader knows: those of the trade, and those somebody taught it."""
+"""The words a reader knows: trade terms, and words learned from the user."""
 
 import functools
 from collections.abc import Mapping
@@ -25,12 +25,12 @@ WordMeaning = Literal["piece", "articulation", "mic", "strength", "hand", "ignor
 
 
 def _plain(word: object) -> object:
-    """A word as names are compared by it: small letters, single blanks."""
+    """A word normalised for comparison: lower case, single spaces."""
     return " ".join(word.lower().split()) if isinstance(word, str) else word
 
 
 class LearnedWord(Value):
-    """A word somebody explained: “sn” is the piece Snare. `value` is what it stands for; empty means the word itself."""
+    """A word the user explained, such as “sn” for Snare. `value` is its meaning; empty means the word itself."""
 
     word: Annotated[str, BeforeValidator(_plain), Field(min_length=1, max_length=60)]
     meaning: WordMeaning
@@ -39,7 +39,7 @@ class LearnedWord(Value):
 
 @dataclass(frozen=True)
 class Phrase:
-    """Words that decide one thing: `value` is what they stand for, as their role's table has it."""
+    """Words that decide one thing; `value` is their meaning, as listed in their role's table."""
 
     role: str
     text: str
@@ -68,7 +68,7 @@ class Lexicon:
     vocabulary: frozenset[str]
 
     def phrase_at(self, words: list[str]) -> Phrase | None:
-        """The longest phrase that begins a list of words; of equal lengths, the first table's."""
+        """The longest phrase at the start of a list of words; among equal lengths, the first table's."""
         for size in range(min(LONGEST, len(words)), 0, -1):
             text = " ".join(words[:size])
             for role, table in self.tables:
@@ -89,7 +89,7 @@ TRADE = _lexicon(_TRADE)
 
 @functools.lru_cache(maxsize=16)
 def lexicon_with(words: tuple[LearnedWord, ...]) -> Lexicon:
-    """The trade's words with learned ones before them."""
+    """The built-in words with learned ones before them."""
     if not words:
         return TRADE
     learned: dict[str, dict[str, Any]] = {}
@@ -115,7 +115,7 @@ def _value(entry: LearnedWord, text: str) -> Any:
 
 
 def known_piece(name: str) -> tuple[str, Family]:
-    """A piece's name and family: as the trade knows it, else the name itself and no particular family."""
+    """A piece's name and family: those of the known drum, or the name itself and family `other`."""
     found = PIECES.get(name.lower())
     if found:
         return found
@@ -124,7 +124,7 @@ def known_piece(name: str) -> tuple[str, Family]:
 
 
 def family_of(name: str) -> Family:
-    """The kind of piece a name speaks of: that of the longest of its words the trade knows, else none in particular."""
+    """The family a name stands for, by the longest known word in it; `other` if there is none."""
     words = name.lower().split()
     runs = [" ".join(words[a:b]) for a in range(len(words)) for b in range(len(words), a, -1)]
     known = [run for run in runs if run in PIECES]

@@ -1,4 +1,4 @@
-"""Files placed by hand among those whose names were read."""
+"""Places files by hand among those whose names were read."""
 
 from collections.abc import Iterable, Iterator, Sequence
 from pathlib import PurePosixPath
@@ -14,9 +14,8 @@ from drumcore.recordings.trade_words import DEFAULT_ARTICULATION
 def place_by_hand(
     placed: Sequence[tuple[NameReading, PlacedFile]], others: Sequence[NameReading], levels: dict[str, float]
 ) -> list[NameReading]:
-    """The readings of files placed by hand.
-
-    A file beside another joins its take. One by itself is a take of its own, of the strength whose level is nearest.
+    """The readings of files placed by hand. A file placed beside another joins its take. Otherwise it is a take of its
+    own, in the layer nearest in level.
     """
     by_path = {reading.path: reading for reading in others}
     done = []
@@ -41,7 +40,7 @@ def place_by_hand(
 
 
 def named_by_files(paths: Iterable[str], taken: Iterable[str] = ()) -> Iterator[tuple[str, str]]:
-    """Every path with the name of a piece made of it alone: the file's own, with a number where that is `taken`."""
+    """Each path with a piece name made from its file name, with a number if that is `taken`."""
     names = {name.casefold() for name in taken}
     for path in paths:
         plain = " ".join(PurePosixPath(path).stem.replace("_", " ").split())[:100] or "Sound"
@@ -54,7 +53,7 @@ def named_by_files(paths: Iterable[str], taken: Iterable[str] = ()) -> Iterator[
 
 
 def each_by_itself(readings: Sequence[NameReading]) -> Sequence[NameReading]:
-    """The readings of files that each are a piece by itself, named by it."""
+    """The readings of files that each become a piece of their own, named after the file."""
     named = dict(named_by_files(reading.path for reading in readings))
     for reading in readings:
         name = named[reading.path]

@@ -1,7 +1,7 @@
-"""Measuring one recording: where the strike starts, how loud it is, what is wrong with it.
+"""Measures one recording: where the strike starts, how loud it is, what is wrong with it.
 
-The rules are the design's own ("Measuring a recording"). Everything is worked out from one pass of block peaks, so
-that measuring costs little more than decoding.
+The rules come from the design ("Measuring a recording"). Everything uses one pass of block peaks, so measuring costs
+little more than decoding.
 """
 
 import functools
@@ -27,7 +27,7 @@ CLIP = 10.0 ** (-0.1 / 20.0)
 
 @dataclass(frozen=True)
 class Measurements:
-    """What was measured of one recording. Times in ms from the start of the file, levels in dB."""
+    """The measurements of one recording. Times in ms from the start of the file, levels in dB."""
 
     level_db: float
     peak_dbfs: float
@@ -66,11 +66,13 @@ def measure(audio: Audio) -> Measurements:
 
 
 def block_peaks(audio: Audio) -> Samples:
-    """Largest absolute sample of each block of 128 frames, over both sides, full scale 1; shape (ceil(frames / 128),)."""
+    """The largest absolute sample of each block of 128 frames, over both sides, full scale 1; shape (ceil(frames /
+    128),).
+    """
     raw, frames = audio.raw, audio.frames
     whole = frames // COARSE
     blocks = raw[: whole * COARSE].reshape(whole, COARSE * audio.width)
-    # Of both signs apart: the absolute value of the lowest integer is not an integer.
+    # Maximum and minimum apart, because the absolute value of the lowest integer overflows.
     highest = np.maximum(blocks.max(axis=1), 0).astype(np.float64) if whole else np.zeros(0)
     lowest = np.minimum(blocks.min(axis=1), 0).astype(np.float64) if whole else np.zeros(0)
     peaks = np.maximum(highest, -lowest)
@@ -80,25 +82,25 @@ def block_peaks(audio: Audio) -> Samples:
 
 
 def _end_frame(peaks: Samples, noise: float, start: int, frames: int) -> int:
-    """The frame after which nothing rises above four times the noise floor (its own peaks) or −90 dBFS."""
+    """The frame after which nothing exceeds four times the noise floor (its peaks) or −90 dBFS."""
     loud = np.flatnonzero(peaks > max(noise * 4.0, 10.0 ** (-90 / 20)))
     return min(frames, (int(loud[-1]) + 1) * COARSE) if len(loud) else start
 
 
 def _resting_at(audio: Audio) -> float:
-    """Where the end of a recording rests beside zero: an offset is there too, the lean of a kick's wave is not."""
+    """The mean of a recording's quiet end, where a DC offset shows and the asymmetry of a kick's wave does not."""
     end = audio.part(max(0, audio.frames - round(RESTS_S * audio.rate_hz)), audio.frames)
     return float(np.abs(end.mean(axis=0, dtype=np.float64)).max())
 
 
 def _mean(audio: Audio, side: int) -> float:
-    """Mean of one side, full scale 1."""
+    """The mean of one side, full scale 1."""
     exact = np.int64 if audio.raw.dtype == np.int32 else np.float64
     return float(audio.raw[:, side].sum(dtype=exact)) / audio.frames / audio.full_scale
 
 
 def clipped_runs(samples: Samples) -> int:
-    """Runs of three or more equal samples at or above −0.1 dBFS, over both sides."""
+    """The number of runs of three or more equal samples at or above −0.1 dBFS, over both sides."""
     runs = 0
     for side in samples.T:
         held = (np.abs(side[1:]) >= CLIP) & (side[1:] == side[:-1])
@@ -114,7 +116,7 @@ def _window(size: int) -> Floats:
 
 
 def _centroid_hz(part: Samples, rate_hz: int) -> float:
-    """Spectral centroid of the 85 ms from the start, weighted by power."""
+    """The power-weighted spectral centroid of the 85 ms from the start."""
     if len(part) < 64:
         return 0.0
     spectrum = np.abs(np.fft.rfft(part * _window(len(part)), CENTROID_FRAMES)) ** 2
@@ -130,10 +132,10 @@ def _outline(peaks: Samples) -> str:
 
 
 def _grain(part: Samples) -> str:
-    """The signs of the second differences of the first 256 frames of a strike, as 64 hexadecimal digits.
+    """The signs of the second differences of a strike's first 256 frames, as 64 hexadecimal digits: a fingerprint.
 
-    They follow the finest grain of the sound, which no two strikes share; copies at another level or bit depth do. Our
-    own rule: two takes of one articulation differ in about half the signs, copies in hardly any.
+    It follows the finest detail of the sound, which copies at another level or bit depth share and separate strikes do
+    not: they differ in about half the signs, copies in hardly any. Our own rule.
     """
     if len(part) < GRAIN_FRAMES + 2:
         return ""

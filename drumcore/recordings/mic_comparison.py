@@ -1,11 +1,10 @@
-"""How two microphones heard one strike: which hears it later, and whether one pulls where the other pushes.
+"""Compares two microphones' recordings of one strike: their delay and relative polarity.
 
-Our own rule. What lies between the two is a response h, other = h * reference; it is found by dividing spectra, which
-undoes what the drum itself repeats: the peaks of a plain cross-correlation stand half a period of the drum apart and
-are nearly as tall as one another. The direct sound is the tallest peak of h: its place is the delay, its sign the
-polarity. Two windows are asked, the strike with what it rings and its attack alone, and an answer is given where both
-agree and no peak stands near the tallest; else the answer is that nothing is known. `zesty microphones` prints how
-often that is right.
+Our own rule. Between the two lies a response h, other = h * reference. Dividing their spectra finds h and cancels the
+drum's own periodicity; in a plain cross-correlation the drum's periods give peaks of nearly equal height. The direct
+sound is the tallest peak of h: its position is the delay, its sign the polarity. Two windows are used, the strike with
+its ringing and the attack alone. There is an answer if both agree and no other peak is nearly as tall; otherwise the
+answer is unknown. `zesty microphones` prints how often that is right.
 """
 
 from collections.abc import Sequence
@@ -37,8 +36,7 @@ Spectrum = np.ndarray[tuple[int, ...], np.dtype[np.complex128]]
 
 @dataclass(frozen=True)
 class _Window:
-    """So much of the reference and of the other is held against one another; `floor` is the share of the reference's
-    strongest frequency under which it has nothing to say."""
+    """One analysis window. Frequencies where the reference is below the share `floor` of its strongest one are ignored."""
 
     reference_s: float
     other_s: float
@@ -50,7 +48,7 @@ WINDOWS = (_Window(0.060, 0.090, 1e-4), _Window(0.010, 0.040, 1e-5))
 
 @lru_cache(maxsize=32)
 def _fade(frames: int, fading: int) -> Floats:
-    """Ones that fall to zero as half a cosine at their end."""
+    """Ones, ending in a half-cosine fade to zero."""
     shape = np.ones(frames)
     shape[frames - fading :] = 0.5 + 0.5 * np.cos(np.pi * np.arange(fading) / fading)
     return shape
@@ -58,15 +56,14 @@ def _fade(frames: int, fading: int) -> Floats:
 
 @lru_cache(maxsize=32)
 def _lows_out(size: int, rate_hz: int) -> Floats:
-    """Falls under 40 Hz, where rumble is."""
+    """A spectral gain that falls below 40 Hz, where rumble is."""
     ratio = (np.fft.rfftfreq(size, 1.0 / rate_hz) / LOWEST_HZ) ** 2
     return np.asarray(ratio / (1.0 + ratio))
 
 
 class Opening:
-    """The opening of a strike as its reference heard it, to hold others against.
-
-    `sound` is mono, from `BEFORE_S` before the take's start, `OPENING_S` long or less.
+    """The start of a strike in its reference microphone, for comparison with others. `sound` is mono, from `BEFORE_S`
+    before the take's start, at most `OPENING_S` long.
     """
 
     def __init__(self, sound: Floats, rate_hz: int) -> None:
@@ -74,7 +71,7 @@ class Opening:
         self._filters = [self._filter(window, sound) for window in WINDOWS]
 
     def _filter(self, window: _Window, sound: Floats) -> tuple[int, Spectrum] | None:
-        """What a spectrum is multiplied by to be divided by the reference's; None where the reference is silent."""
+        """The spectrum to multiply by in order to divide by the reference; None if the reference is silent."""
         frames = round(window.reference_s * self.rate_hz)
         size = 1 << (frames + round(window.other_s * self.rate_hz)).bit_length()
         spectrum = np.fft.rfft(_part(sound, frames) * _fade(frames, frames // 2), size)
@@ -86,7 +83,7 @@ class Opening:
         return size, np.asarray(np.conj(spectrum) * weight, dtype=np.complex128)
 
     def against(self, other: Floats) -> Against:
-        """How one side of another recording of the strike, cut at the same place, stands against the reference."""
+        """Compares one side of another recording of the strike, cut at the same place, with the reference."""
         found = []
         for window, divide in zip(WINDOWS, self._filters, strict=True):
             if divide is None:
@@ -101,7 +98,7 @@ class Opening:
         return Against(delay_ms=round(delay_too, 3), polarity=sign, sure=min(0.999, round(min(sure, sure_too), 3)))
 
     def _direct(self, response: Floats) -> tuple[float, int, float]:
-        """Delay in ms and sign of the tallest peak, and how far it stands above the next or one of the other sign."""
+        """Delay in ms and sign of the tallest peak, and its ratio to the next peak or to one of opposite sign."""
         reach, near = round(REACH_S * self.rate_hz), round(PEAK_S * self.rate_hz)
         lags = np.concatenate([response[-reach:], response[: reach + 1]])
         size = np.abs(lags)
@@ -122,8 +119,9 @@ def _part(sound: Floats, frames: int) -> Floats:
 
 
 def compared(sounds: Sequence[Floats], rate_hz: int) -> tuple[tuple[Against, ...], ...]:
-    """Recordings of one strike, each of shape (frames, sides), held against the louder side of the first, which says
-    `ITSELF`."""
+    """Recordings of one strike, each of shape (frames, sides), compared with the louder side of the first, whose own
+    result is `ITSELF`.
+    """
     louder = int(np.argmax((sounds[0] ** 2).sum(axis=0)))
     opening = Opening(sounds[0][:, louder], rate_hz)
     return tuple(

@@ -1,8 +1,8 @@
-"""Marks in names that tell microphones apart though no word says so: letters or numbers whose files began together.
+"""Finds letters or numbers in names that tell microphones apart although no known word does.
 
-Names are looked at as runs of letters and digits. A run is such a mark where files that differ in it alone are as long to
-the frame and begin together, while other files of the same names are not: recordings of one strike end together, takes of
-one drum hardly ever do. Our own rule, in place of asking.
+Names are seen as runs of letters and digits. A run is such a mark if files that differ in it alone are equally long to
+the frame and begin together, while other files with the same pattern are not. Recordings of one strike end together;
+takes of one drum hardly ever do. Our own rule, used instead of a question.
 """
 
 import re
@@ -25,7 +25,7 @@ REASON = "begin together and end together"
 
 @dataclass(frozen=True)
 class Heard:
-    """What of a file tells whether two are one strike: its length in frames and where it begins, in ms."""
+    """What tells whether two files record one strike: length in frames, and the start of the sound in ms."""
 
     frames: int
     start_ms: float
@@ -33,7 +33,7 @@ class Heard:
 
 @dataclass(frozen=True)
 class Mark:
-    """A file's microphone by a mark in its name: the mark, the path without it, and where it stood."""
+    """A microphone mark in a file's path: the mark, the path without it, and its position."""
 
     text: str
     path: str
@@ -42,7 +42,7 @@ class Mark:
 
 
 def marked_apart(paths: Sequence[str], heard: Mapping[str, Heard]) -> dict[str, Mark]:
-    """The marks of microphones, by path, for those names that have one."""
+    """The microphone marks, by path, of those names that have one."""
     alike: dict[tuple[str, ...], list[str]] = defaultdict(list)
     for path in paths:
         alike[_pattern(path)].append(path)
@@ -54,7 +54,7 @@ def marked_apart(paths: Sequence[str], heard: Mapping[str, Heard]) -> dict[str, 
 
 
 def _pattern(path: str) -> tuple[str, ...]:
-    """What stands between the runs, and of which kind each is."""
+    """The text between the runs, and the kind of each run."""
     stem = str(PurePosixPath(path).with_suffix(""))
     return tuple("9" if m.group()[0].isdigit() else "a" for m in _RUN.finditer(stem)) + tuple(_RUN.split(stem))
 
@@ -84,7 +84,7 @@ def _are_microphones(strikes: list[list[str]], values: set[str], heard: Mapping[
         starts = [heard[p].start_ms for p in paths]
         together += len({heard[p].frames for p in paths}) == 1 and max(starts) - min(starts) <= TOGETHER_MS
     lengths = {heard[paths[0]].frames for paths in whole}
-    # Where every file of all is as long, being as long tells nothing.
+    # If all files are equally long, equal length proves nothing.
     return together >= MOSTLY * len(whole) and len(lengths) > max(1, len(whole) // 2)
 
 

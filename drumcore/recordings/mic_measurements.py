@@ -1,4 +1,4 @@
-"""Every microphone of a take held against its piece's reference, read from the files."""
+"""Compares every microphone of a take with its piece's reference microphone."""
 
 import contextlib
 from collections.abc import Generator, Iterator, Mapping, MutableMapping, Sequence
@@ -20,13 +20,12 @@ _Task = tuple[tuple[Path, ...], float]
 
 
 def pair_key(reference: Recording, other: Recording) -> str:
-    """What a comparison depends on: the rule and the two sounds."""
+    """What a comparison depends on: the rule's version and the two recordings."""
     return f"{COMPARING} {reference.content[:16]} {other.content[:16]}"
 
 
 def reference_mic(piece: Piece, mics: Mapping[str, Mic]) -> str | None:
-    """The microphone a piece's others are held against: its first own one, else the loudest overhead, else the loudest
-    that is nobody's own."""
+    """The reference microphone of a piece: its first own one, else the loudest overhead, else the loudest shared one."""
     if piece.own_mics:
         return piece.own_mics[0]
     levels: dict[str, list[float]] = {}
@@ -39,8 +38,9 @@ def reference_mic(piece: Piece, mics: Mapping[str, Mic]) -> str | None:
 
 
 def heard_directly(piece: Piece, take: Take, mics: Mapping[str, Mic], first: str | None) -> list[Recording]:
-    """A take's recordings that heard the strike itself, that of the reference `first` in front: not those of other pieces'
-    close microphones, which hear it round corners. Empty where the reference has none or there is nothing to compare."""
+    """A take's recordings with direct sound, the reference `first` in front; other pieces' close microphones are left
+    out, because they get indirect sound. Empty if there is no reference or nothing to compare.
+    """
     heard = [r for r in take.recordings if r.mic in piece.own_mics or mics[r.mic].kind is not MicKind.CLOSE]
     reference = next((r for r in heard if r.mic == first), None)
     if reference is None:
@@ -56,8 +56,9 @@ def compare_microphones(
     known: Known | None = None,
     progress: Progress | None = None,
 ) -> list[Piece]:
-    """Pieces with every recording held against its take's reference. What is `known` is not read again, and what is
-    found is added to it. `progress` may raise Cancelled, which ends the work."""
+    """Pieces with every recording compared with its take's reference. `known` results are reused, and new ones are
+    added to it. `progress` may raise Cancelled.
+    """
     known = {} if known is None else known
     wanted: dict[tuple[str, ...], _Task] = {}
     for _, take, heard in _takes(pieces, mics):
@@ -92,7 +93,7 @@ def _compared(tasks: list[_Task]) -> Generator[tuple[tuple[Against, ...], ...], 
 
 
 def _compare_files(task: _Task) -> tuple[tuple[Against, ...], ...]:
-    """Empty where a file cannot be read: that is said where it is measured."""
+    """Empty if a file cannot be read: that is reported where it is measured."""
     paths, start_ms = task
     try:
         opened = [_opening(path, start_ms) for path in paths]
@@ -102,7 +103,7 @@ def _compare_files(task: _Task) -> tuple[tuple[Against, ...], ...]:
 
 
 def _opening(path: Path, start_ms: float) -> tuple[Floats, int]:
-    """The 90 ms from just before a take's start, of shape (frames, sides), and the rate in Hz."""
+    """The 90 ms from just before a take's start, shape (frames, sides), and the rate in Hz."""
     with soundfile.SoundFile(path) as file:
         rate = int(file.samplerate)
         file.seek(min(file.frames, max(0, int((start_ms / 1000.0 - BEFORE_S) * rate))))

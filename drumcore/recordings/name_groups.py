@@ -1,4 +1,4 @@
-"""Readings of names in groups, and the sentence for one that fits none."""
+"""The readings of names in groups, and the sentence for a name that fits none."""
 
 from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
@@ -16,7 +16,7 @@ def grouped(readings: Sequence[NameReading], key: Callable[[NameReading], object
 
 
 def misfit(reading: NameReading, contents: Mapping[str, str]) -> Unread:
-    """A file that fits nowhere by its name, and why. `contents` are the files' contents by path."""
+    """A file that cannot be placed by its name, and why. `contents` are the files' hashes by path."""
     name = PurePosixPath(reading.path).name
     why = f"{name}: {reading.why_not}; rename it like its neighbours or place it by hand."
     return Unread(path=reading.path, why=why, content=contents[reading.path])

@@ -1,4 +1,4 @@
-"""Reading one folder or file name: what each of its words decides by itself, or by what somebody said of its column."""
+"""Reads one folder or file name: what each word decides by itself, or by the user's correction of its column."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -23,9 +23,8 @@ RULED = "!"
 
 @dataclass(frozen=True)
 class Number:
-    """A number of a file name. `mark` is `strength` or `repeat` where the word before it, or somebody, says so.
-
-    `segment` is its place among the segments of its file's name, −1 for a folder's.
+    """A number in a name. `mark` is `strength` or `repeat` if the word before it, or a correction, says so. `segment`
+    is its position among the segments of the file name, −1 for a folder.
     """
 
     value: int
@@ -52,7 +51,7 @@ class NamedPiece:
 
 @dataclass(frozen=True)
 class Segment:
-    """A stretch of a name that decides one thing: a word, a phrase, or a number with its mark. `role` is what."""
+    """A part of a name that decides one thing: a word, a phrase, or a number with its mark. `role` says what."""
 
     start: int
     end: int
@@ -87,14 +86,14 @@ class PartReading:
 
     @property
     def shape(self) -> str:
-        """The roles of its segments: names alike in it form a group."""
+        """The roles of its segments; names of the same shape form a group."""
         return " ".join(segment.role for segment in self.segments)
 
 
 def read_part(
     text: str, *, is_folder: bool, lexicon: Lexicon = TRADE, meanings: Mapping[int, Meaning] | None = None
 ) -> PartReading:
-    """Read one folder or file name (without its suffix). `meanings` overrules single segments, by their place."""
+    """Reads one folder or file name (without its suffix). `meanings` overrides single segments, by position."""
     part = PartReading(text)
     tokens = tokens_of(text, lexicon)
     ruled = meanings or {}
@@ -135,8 +134,9 @@ def read_part(
 
 
 def _with_said(pieces: list[NamedPiece], said: list[NamedPiece]) -> list[NamedPiece]:
-    """The pieces a name speaks of, once somebody said that a word of it is a piece: a word of no family beside a known
-    piece says which of that kind it is."""
+    """The pieces in a name after the user called a word a piece: beside a known piece, a word without a family becomes
+    part of that piece's name.
+    """
     if not said:
         return pieces
     which = [piece for piece in said if piece.family is Family.OTHER]
@@ -147,7 +147,7 @@ def _with_said(pieces: list[NamedPiece], said: list[NamedPiece]) -> list[NamedPi
 
 
 def rule_folder(text: str, meaning: Meaning, lexicon: Lexicon) -> PartReading:
-    """A whole folder name that somebody said means one thing."""
+    """Applies the user's meaning of a whole folder name."""
     read = read_part(text, is_folder=True, lexicon=lexicon)
     part = PartReading(text, segments=read.segments)
     if meaning == "piece":
@@ -210,7 +210,7 @@ def _read_number(part: PartReading, token: Token, tokens: list[Token], at: int, 
 
 
 def _natural_role(token: Token, phrase: Phrase | None, part: PartReading, is_folder: bool, previous: str) -> str:
-    """What a segment is by itself, before anybody says otherwise."""
+    """What a segment means by itself, without corrections."""
     if token.note is not None:
         return "note"
     if token.number is not None:
@@ -225,7 +225,7 @@ def _natural_role(token: Token, phrase: Phrase | None, part: PartReading, is_fol
 
 
 def _take_phrase(part: PartReading, phrase: Phrase, role: str, previous: str) -> None:
-    """Note what a phrase decides, and the words it adds to a microphone's name."""
+    """Records what a phrase decides, and the words it adds to a microphone's name."""
     text, value = phrase.text, phrase.value
     if role == "unknown":
         part.unknown.append(text)
@@ -253,7 +253,7 @@ def _take_phrase(part: PartReading, phrase: Phrase, role: str, previous: str) ->
 
 
 def _ruled(part: PartReading, meaning: Meaning, written: str, token: Token) -> None:
-    """Note what somebody said a segment means."""
+    """Records the user's meaning of a segment."""
     text = written.lower()
     place = len(part.segments)
     if meaning == "piece":
@@ -271,7 +271,7 @@ def _ruled(part: PartReading, meaning: Meaning, written: str, token: Token) -> N
         else:
             part.strength_word = text
     elif meaning == "repeat":
-        part.repeat = int.from_bytes(text.encode()[:4].ljust(4, b"\0"), "big")  # words count in the alphabet's order
+        part.repeat = int.from_bytes(text.encode()[:4].ljust(4, b"\0"), "big")  # words are ordered alphabetically
     elif meaning == "hand":
         part.hand = HANDS.get(text) or HANDS.get(text[:1])
     elif meaning == "note":

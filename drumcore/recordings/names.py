@@ -1,4 +1,4 @@
-"""Reading whole paths: what folders and file names say together, before structure and sound decide the rest."""
+"""Reads whole paths: what folders and file names say together, before structure and sound decide the rest."""
 
 from collections import Counter, defaultdict
 from collections.abc import Collection, Mapping
@@ -46,9 +46,8 @@ class NameReading:
 def read_paths(
     paths: list[str], guidance: Guidance = NO_GUIDANCE, levels: Mapping[str, float] | None = None
 ) -> list[NameReading]:
-    """Read every path by its words, using the folders beside each folder to tell microphones from pieces.
-
-    What somebody said of a column or a word goes before what the reader would decide.
+    """Reads every path by its words. Sibling folders help to tell microphones from pieces. The user's corrections
+    override the reader.
     """
     lexicon = lexicon_with(guidance.words)
     folders: dict[str, PartReading] = {}
@@ -59,7 +58,7 @@ def read_paths(
                 shelf, _, name = key.rpartition("/")
                 folders[key] = read_part(name, is_folder=True, lexicon=lexicon)
                 siblings[shelf].add(key)
-    # The same name stands under every microphone; it is read once.
+    # The same name occurs under every microphone; it is read once.
     by_name: dict[str, PartReading] = {}
     stems: dict[str, PartReading] = {}
     for path in paths:
@@ -105,7 +104,7 @@ def read_paths(
 
 
 def _folders_of(path: str) -> list[str]:
-    """The folders a path lies in, the deepest first."""
+    """The folders a path is in, the deepest first."""
     found = []
     while path := path.rpartition("/")[0]:
         found.append(path)
@@ -113,7 +112,7 @@ def _folders_of(path: str) -> list[str]:
 
 
 def group_of(path: str, stem: PartReading) -> str:
-    """The group of alike names a path belongs to."""
+    """The group of similar names a path belongs to."""
     return f"{path.count('/')} {stem.shape}"
 
 
@@ -139,7 +138,7 @@ def _combine(
     settled: Collection[str],
     stems_name_pieces: bool,
 ) -> NameReading:
-    """`settled` are the folders somebody said the meaning of."""
+    """`settled` are the folders whose meaning the user gave."""
     reading = NameReading(path)
     parents = _folders_of(path)
     mic_folders, other_folders, fallback_pieces = [], [], []
@@ -188,7 +187,7 @@ def _combine(
 
 
 def _sum_up(reading: NameReading, stem: PartReading, other_folders: list[PartReading]) -> list[str]:
-    """Note what a name and its folders say together, microphone and piece apart; returns the words for the articulation."""
+    """Combines what a name and its folders say, microphone and piece apart; returns the words of the articulation."""
     parts = [*reversed(other_folders), stem]
     words = list(dict.fromkeys(word for part in parts for word in part.articulations))
     shortened = {word for word in words if any(other != word and other.startswith(word) for other in words)}
@@ -205,7 +204,7 @@ def _sum_up(reading: NameReading, stem: PartReading, other_folders: list[PartRea
 
 
 def _named(pieces: list[NamedPiece]) -> list[NamedPiece]:
-    """Pieces without the word “cymbal” where another word says which."""
+    """The pieces without the word “cymbal”, if another word says which cymbal it is."""
     others = [piece for piece in pieces if piece.name != CYMBAL]
     return others if any(p.family in CYMBALS for p in others) else pieces
 
@@ -220,7 +219,7 @@ def _choose_piece(from_stem: list[NamedPiece], from_folders: list[NamedPiece]) -
 
 
 def _unknown_piece(stem: PartReading, folders: list[PartReading]) -> NamedPiece | None:
-    """A piece the trade words do not know, named by its folder, or by the word its numbered files begin with."""
+    """The name of an unknown piece: its folder, or the first word of its numbered files."""
     for folder in folders:
         if folder.unknown and not folder.articulations and (stem.numbers or stem.strength is not None):
             return NamedPiece(" ".join(folder.unknown).capitalize(), Family.OTHER)
@@ -230,8 +229,9 @@ def _unknown_piece(stem: PartReading, folders: list[PartReading]) -> NamedPiece 
 
 
 def _settle_piece_numbers(readings: list[NameReading], levels: Mapping[str, float]) -> None:
-    """A number beside a piece counts the pieces where other numbers are left to count strengths and takes, and where
-    harder strikes have no higher ones: then it is a strength."""
+    """Decides that a number beside a piece counts pieces, if other numbers remain for velocity layers and round robins,
+    and if it does not rise with level; otherwise it is a velocity layer.
+    """
     singles = _are_singles(readings)
     beside: dict[str, list[NameReading]] = defaultdict(list)
     for reading in readings:
@@ -245,8 +245,9 @@ def _settle_piece_numbers(readings: list[NameReading], levels: Mapping[str, floa
 
 
 def _leaves_enough(group: list[NameReading], values: Mapping[int, int]) -> bool:
-    """Whether names say strengths and takes without the number beside the piece. One written together with a tom or a
-    cymbal needs less for it than one that stands apart, or beside what there is mostly one of."""
+    """Whether names still give velocity layers and round robins without the number beside the piece. A number joined to
+    a tom or cymbal needs less evidence than one that stands apart or beside a piece that kits usually have one of.
+    """
     attached = all(any(n.attached_to_piece for n in r.numbers) for r in group)
     usual = attached and group[0].piece is not None and group[0].piece.family in COUNTED_FAMILIES
     others = min(len(r.numbers) for r in group) - 1 + all(r.strength is not None for r in group)
@@ -254,7 +255,7 @@ def _leaves_enough(group: list[NameReading], values: Mapping[int, int]) -> bool:
 
 
 def _number_pieces(group: list[NameReading]) -> None:
-    """Let the number beside the piece say which of several it is."""
+    """Makes the number beside the piece part of the piece's name."""
     for reading in group:
         index = next((n for n in reading.numbers if n.beside_piece), None)
         if index is not None and reading.piece is not None:
@@ -263,13 +264,13 @@ def _number_pieces(group: list[NameReading]) -> None:
 
 
 def _counts_singles(group: list[NameReading], values: Mapping[int, int]) -> bool:
-    """Whether, of single hits, a lone number beside toms or cymbals counts them: a few, one file each."""
+    """Whether, among single hits, a lone number beside toms or cymbals counts them: a few files, one each."""
     alone = all(len(r.numbers) == 1 and r.piece and r.piece.family in COUNTED_FAMILIES for r in group)
     return alone and max(values.values()) == 1 and max(values) <= MOST_OF_A_FAMILY
 
 
 def _are_singles(readings: list[NameReading]) -> bool:
-    """Whether a session holds single hits: most articulations without a number are one file."""
+    """Whether a session holds single hits: without their numbers, most articulations are one file."""
     counted = Counter(
         (r.piece.name, r.articulation, r.mic)
         for r in readings
@@ -279,7 +280,7 @@ def _are_singles(readings: list[NameReading]) -> bool:
 
 
 def _follows_level(group: list[NameReading], levels: Mapping[str, float]) -> float:
-    """How closely the number beside the piece follows level, within articulations and microphones."""
+    """The rank correlation of the number beside the piece with level, within articulations and microphones."""
     parts: dict[tuple[str, str], list[tuple[float, float]]] = defaultdict(list)
     for reading in group:
         number = next((n for n in reading.numbers if n.beside_piece), None)
@@ -289,7 +290,7 @@ def _follows_level(group: list[NameReading], levels: Mapping[str, float]) -> flo
 
 
 def _settle_cymbals(readings: list[NameReading]) -> None:
-    """“Cymbal” alone: hats where it is struck as hats are, else a crash."""
+    """“Cymbal” alone: hats if it is struck as hats are, else a crash."""
     for reading in readings:
         if reading.piece is not None and reading.piece.name == CYMBAL:
             hats = any(articulation in HAT_ARTICULATIONS for articulation in reading.articulations)
@@ -298,7 +299,7 @@ def _settle_cymbals(readings: list[NameReading]) -> None:
 
 
 def _settle_notes(readings: list[NameReading]) -> None:
-    """A note name is one only where most files of an articulation share it; otherwise its digit is a number."""
+    """A note name counts as one only if most files of an articulation share it; otherwise its digit is a number."""
     groups: dict[tuple[str, str], list[NameReading]] = defaultdict(list)
     for reading in readings:
         if reading.note is not None and reading.piece is not None:
@@ -313,7 +314,7 @@ def _settle_notes(readings: list[NameReading]) -> None:
 
 
 def _settle_hat_close(readings: list[NameReading]) -> None:
-    """“close” on hats alone is how they were struck, not where the microphone stood."""
+    """On hats, “close” without a microphone is how they were struck, not where the microphone was."""
     named = [r for r in readings if r.mic.lower() == "close"]
     if named and all(r.piece and r.piece.family is Family.HATS and not r.articulation for r in named):
         for reading in named:

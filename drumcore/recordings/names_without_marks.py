@@ -1,4 +1,4 @@
-"""Names read without the marks that tell microphones apart, and the marks put back as a column of their own."""
+"""Reads names without the marks that tell microphones apart, then restores the marks as a column of their own."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
@@ -16,15 +16,16 @@ AT = " @"
 
 
 def mark_of(group: str) -> int | None:
-    """The place of the column that is a mark, in a group that has one."""
+    """The index of the mark's column, in a group that has one."""
     _, at, place = group.partition(AT)
     return int(place) if at else None
 
 
 @dataclass(frozen=True)
 class NamesRead:
-    """Every path's reading, in order; what was said of columns, by the groups the names are in now; and for those whose
-    group became another by it, the group it was said of."""
+    """Every path's reading, in order; the corrections by the groups that names are in now; and for groups that changed
+    by it, their former group.
+    """
 
     readings: list[NameReading]
     guidance: Guidance
@@ -32,8 +33,9 @@ class NamesRead:
 
 
 def read_marked(levels: Mapping[str, float], heard: Mapping[str, Heard], guidance: Guidance) -> NamesRead:
-    """Reads every path. Where marks tell microphones apart, names are read without them, once for all of them; a mark
-    that somebody said is something else is none."""
+    """Reads every path. Names with microphone marks are read once without them; a mark that the user gave another
+    meaning is treated as an ordinary column.
+    """
     paths = sorted(levels)
     marks = marked_apart(paths, heard)
     if not marks:
@@ -67,7 +69,7 @@ def _read(
 def _as_read(
     ruling: Ruling, keyed: Mapping[str, NameReading], overruled: set[str], guidance: Guidance
 ) -> Ruling | None:
-    """A ruling on a group with a mark, for the names as they are read: without the mark, or with it as any column."""
+    """A correction of a group with a mark, translated for names without it, or kept if it concerns the mark itself."""
     place = mark_of(ruling.group)
     if place is None:
         return ruling
@@ -83,7 +85,7 @@ def _as_read(
 
 
 def _marked(reading: NameReading, path: str, mark: Mark | None) -> NameReading:
-    """A reading of a name without its mark, for the file that has it."""
+    """The reading of a name without its mark, for the file that has it."""
     own = replace(reading, path=path, numbers=list(reading.numbers), unknown=list(reading.unknown))
     if mark is None:
         return own
@@ -99,7 +101,7 @@ def _marked(reading: NameReading, path: str, mark: Mark | None) -> NameReading:
 
 
 def _place_of(mark: Mark, path: str, segments: tuple[tuple[str, str], ...]) -> int:
-    """Where among the segments of a name the mark stands."""
+    """The index of the mark among a name's segments."""
     at = 0
     for place, (text, _) in enumerate(segments):
         found = path.find(text, at)

@@ -1,4 +1,4 @@
-"""Which number of a name is the strength and which the repeat: decided by marks, then by structure, then by sound."""
+"""Decides which number of a name is the velocity layer and which the round robin: by marks, then structure, then sound."""
 
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
@@ -15,7 +15,7 @@ Shape = tuple[int, tuple[str, ...]]
 
 @dataclass(frozen=True)
 class Decision:
-    """What the numbers of one shape of name mean. Columns count from 0; `why` is for the user."""
+    """What the numbers of one form of name mean. Columns count from 0; `why` is shown to the user."""
 
     strength: int | None
     rising: bool
@@ -30,7 +30,7 @@ def shape_of(reading: NameReading) -> Shape:
 
 
 def decide_numbers(readings: Sequence[NameReading], level_db: Mapping[str, float]) -> dict[Shape, Decision]:
-    """One decision for each shape of name, for all the session's files."""
+    """One decision for each form of name, from all of the session's files."""
     by_shape: dict[Shape, list[NameReading]] = defaultdict(list)
     for reading in readings:
         if reading.piece is not None and reading.numbers:

@@ -1,4 +1,4 @@
-"""A piece's own close microphones, and what they say of its takes."""
+"""A piece's own close microphones, and its takes' levels in them."""
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
@@ -12,8 +12,8 @@ Locate = Callable[[Recording], Path]
 
 
 def own_mics(named: NamedPiece, titles: set[str], levels: dict[str, float], mics: dict[str, Mic]) -> tuple[str, ...]:
-    """The keys of a piece's own close microphones: those named after it, else after its family, else after nothing
-    in particular, else the loudest where that is louder than its overheads. The rest hear it as bleed.
+    """The keys of a piece's own close microphones: those named after it, else after its family, else unspecific ones,
+    else the loudest if that is louder than its overheads. The others record it as bleed.
     """
     close = [key for key in mics if key in levels and mics[key].kind is MicKind.CLOSE]
     named_after = {key: read_part(mics[key].name, is_folder=True).pieces for key in close}
@@ -34,20 +34,19 @@ def own_mics(named: NamedPiece, titles: set[str], levels: dict[str, float], mics
 
 
 def own_recording(own: Sequence[str], recordings: Sequence[Recording]) -> Recording:
-    """The recording that stands for a take: its piece's own microphone's, else the first."""
+    """The recording that represents a take: its piece's own microphone's, else the first."""
     return next((r for mic in own for r in recordings if r.mic == mic), recordings[0])
 
 
 def _position_rank(key: str) -> int:
-    """Top before bottom, in before out: the first is what the others are compared with."""
+    """Top before bottom, in before out: the others are compared with the first."""
     places = [MIC_POSITIONS[word] for word in key.split() if word in MIC_POSITIONS]
     return 0 if places and places[0] in ("in", "top", "front") else 1
 
 
 def heard_as(recordings: Sequence[Recording], own: Sequence[str]) -> tuple[float, float]:
-    """A take's level in dB and its start in ms: as its piece's own microphones heard it, else as all of them did.
-
-    The level is an energy sum, the start the earliest.
+    """A take's level in dB (energy sum) and its start in ms (the earliest), in its piece's own microphones, or else in
+    all.
     """
     heard = [r for r in recordings if r.mic in own] or list(recordings)
     power = sum(10.0 ** (r.level_db / 10.0) for r in heard)

@@ -1,4 +1,4 @@
-"""The picture of a recording at any size and zoom."""
+"""The waveform of a recording at any size and zoom."""
 
 from pathlib import Path
 
@@ -8,9 +8,9 @@ from drumcore.recordings.audio_files import read_audio
 
 
 def recording_peaks(path: Path, points: int, first: int = 0, frames: int = 0) -> tuple[list[float], list[float]]:
-    """Lowest and highest sample of equal stretches of a recording, both sides together, rounded to six places.
-
-    `points` stretches of the `frames` from frame `first` on (0: all), fewer where there are fewer frames: one a frame.
+    """The lowest and highest sample of equal parts of a recording, both sides together, rounded to six digits. The
+    `frames` from frame `first` (0: all) are divided into `points` parts, or into one per frame if there are fewer
+    frames.
     """
     samples = read_audio(path).samples[first : first + frames if frames else None]
     if len(samples) == 0:

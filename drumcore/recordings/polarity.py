@@ -1,8 +1,8 @@
-"""Microphones that pull where others push: decided for a take, for a piece over all its takes, for the kit over all its
-pieces (design, "Measuring a recording").
+"""Finds what should be flipped: for a take, for a piece over all its takes, for the kit over all its pieces (design,
+"Measuring a recording").
 
-Every side of a microphone was held against the reference of its take (`recordings.mic_comparison`); here those signs, with
-everything that was flipped since, become the fewest turns after which most of them agree.
+Every side of every microphone was compared with its take's reference (`recordings.mic_comparison`). From those signs,
+with everything already flipped, this finds the fewest flips after which most of them agree.
 """
 
 from collections import defaultdict
@@ -25,10 +25,9 @@ End = tuple[str, int]
 
 @dataclass(frozen=True)
 class Turned:
-    """Recordings that work against the others: of a microphone, one `side` of it or both.
-
-    In one take, in all of one articulation or piece, or in the whole kit where all three are None; `against` is the microphone
-    it was compared with, `opposed` of `compared` strikes said so.
+    """Recordings with opposite polarity: of a microphone, one `side` of it or both; in one take, in all of one
+    articulation or piece, or in the whole kit if all three are None. `against` is the microphone it was compared with;
+    `opposed` of `compared` strikes showed it.
     """
 
     mic: str
@@ -51,7 +50,7 @@ class _Vote:
 
 @dataclass(frozen=True)
 class _Tie:
-    """How an articulation's takes tie one side of a microphone to their reference: mostly +1 or −1."""
+    """The relation of one side of a microphone to its reference in an articulation's takes: mostly +1 or −1."""
 
     piece: str
     articulation: str
@@ -61,7 +60,7 @@ class _Tie:
     votes: int
 
     def crosses(self, ends: frozenset[End]) -> bool:
-        """Whether flipping these flips it."""
+        """Whether flipping these changes the relation's sign."""
         return (self.reference in ends) != (self.other in ends)
 
     def turned(self, ends: frozenset[End]) -> "_Tie":
@@ -70,14 +69,14 @@ class _Tie:
 
 @dataclass(frozen=True)
 class _Heard:
-    """What a piece's comparisons say: its ties, and single takes that say otherwise."""
+    """The comparisons of a piece: its relations, and single takes that differ from them."""
 
     ties: tuple[_Tie, ...]
     odd: tuple[Turned, ...]
 
 
 def turned_over(recording: Recording, side: int) -> int:
-    """−1 where a side of a recording was flipped, else 1."""
+    """−1 if a side of a recording was flipped, else 1."""
     flipped = recording.flipped
     if recording.width == "mono" and flipped is not Side.BOTH:
         return 1
@@ -85,12 +84,12 @@ def turned_over(recording: Recording, side: int) -> int:
 
 
 def reference_of(take: Take) -> tuple[Recording, int] | None:
-    """The recording a take's others were held against, and which side of it."""
+    """The recording that a take's others were compared with, and its side."""
     return next(((r, r.against.index(ITSELF)) for r in take.recordings if ITSELF in r.against), None)
 
 
 def opposed(pieces: Iterable[Piece], mics: Sequence[Mic]) -> Iterator[Turned]:
-    """Everything that should be flipped so that it adds, the widest first."""
+    """Everything that should be flipped, the widest scope first."""
     heard = [_heard(piece) for piece in pieces]
     over = frozenset((mic.id, side) for mic in mics if mic.inverted for side in (0, 1))
     turns, left = _fewest_turns([tie.turned(over) for each in heard for tie in each.ties])
@@ -110,7 +109,7 @@ def _heard(piece: Piece) -> _Heard:
         for vote in cast:
             articulations[vote.articulation].append(vote)
         for articulation, mine in articulations.items():
-            # An articulation of few takes is judged with the others of its piece.
+            # An articulation with few takes is judged together with the others of its piece.
             sign = _most(mine) if len(mine) >= FEWEST_TAKES else _most(cast) if len(cast) > len(mine) else _most(mine)
             agree = [vote for vote in mine if vote.sign == sign]
             if not agree:
@@ -126,7 +125,7 @@ def _heard(piece: Piece) -> _Heard:
 
 
 def _most(votes: Sequence[_Vote]) -> int:
-    """The sign that most have, 0 where they are at odds."""
+    """The sign that most have; 0 if they disagree."""
     up = sum(vote.sign > 0 for vote in votes)
     if max(up, len(votes) - up) < MOST * len(votes):
         return 0
@@ -162,7 +161,7 @@ def _odd_takes(
         reference, its_side = next(iter(answered.values()))
         others = {end for end in answered if end[0] != reference}
         if len({mic for mic, _ in others}) > 1 and others <= ends:
-            # All of them moved: it is the reference that was flipped.
+            # All of them are opposite, so it is the reference that was flipped.
             side = SIDES[its_side] if (reference, 1 - its_side) in ends else Side.BOTH
             yield Turned(reference, side, min(others)[0], 1, 1, piece.id, articulation, take)
             continue
@@ -173,7 +172,9 @@ def _odd_takes(
 
 
 def _fewest_turns(ties: list[_Tie]) -> tuple[list[Turned], list[_Tie]]:
-    """The whole microphones and sides to flip, one after another the one that settles most; and the ties after."""
+    """The whole microphones and sides to flip, chosen greedily by how many relations each settles, and the relations
+    afterwards.
+    """
     turns: list[Turned] = []
     while True:
         best = max(_candidates(ties), key=lambda each: each[0], default=None)
@@ -185,7 +186,7 @@ def _fewest_turns(ties: list[_Tie]) -> tuple[list[Turned], list[_Tie]]:
 
 
 def _candidates(ties: list[_Tie]) -> Iterator[tuple[tuple[int, int, int], frozenset[End], Turned]]:
-    """What could be flipped, each with how much it settles; whole microphones before sides, references last."""
+    """What could be flipped, and how much each would settle; whole microphones before sides, references last."""
     references = {tie.reference[0] for tie in ties}
     ends = {end for tie in ties for end in (tie.reference, tie.other)}
     whole = {mic: frozenset(end for end in ends if end[0] == mic) for mic, _ in ends}
@@ -203,14 +204,16 @@ def _candidates(ties: list[_Tie]) -> Iterator[tuple[tuple[int, int, int], frozen
 
 
 def _turns_in_articulations(ties: list[_Tie]) -> Iterator[Turned]:
-    """One side of the files of an articulation, or of all articulations of a piece, where the other side agrees with their reference."""
+    """One side of the files of an articulation, or of all articulations of a piece, where the other side agrees with
+    the reference.
+    """
     signs = {(tie.articulation, tie.reference, tie.other): tie.sign for tie in ties}
     found: dict[tuple[str, str, int, str], list[_Tie]] = defaultdict(list)
     for tie in ties:
         mic, side = tie.other
         beside = signs.get((tie.articulation, tie.reference, (mic, 1 - side)), 0)
         if tie.sign < 0 and mic == tie.reference[0]:
-            # Of the two sides of one reference, the one that everything else opposes.
+            # Of the reference's two sides, the one that everything else opposes.
             others = [t.sign for t in ties if t.articulation == tie.articulation and t.reference == tie.reference]
             if len(others) > 1 and max(others) < 0:
                 side = tie.reference[1]

@@ -9,7 +9,7 @@ RISES = 0.55
 
 
 def rank_correlation(xs: Sequence[float], ys: Sequence[float]) -> float:
-    """Spearman's rank correlation, 0 where either side does not vary."""
+    """Spearman's rank correlation; 0 if one side does not vary."""
     a, b = scipy.stats.rankdata(xs), scipy.stats.rankdata(ys)
     a, b = a - a.mean(), b - b.mean()
     size = float((a @ a) * (b @ b)) ** 0.5
@@ -17,7 +17,7 @@ def rank_correlation(xs: Sequence[float], ys: Sequence[float]) -> float:
 
 
 def follows(parts: Iterable[tuple[Sequence[float], Sequence[float]]]) -> float | None:
-    """The rank correlation of (x, y) series, weighted by their lengths; None where there are none."""
+    """The rank correlation of several (x, y) series, weighted by length; None if there are none."""
     votes = [(rank_correlation(xs, ys), len(xs)) for xs, ys in parts]
     return sum(rho * size for rho, size in votes) / sum(size for _, size in votes) if votes else None
 
@@ -32,11 +32,11 @@ _HOW_OFTEN = (
 
 
 def said_of_strength(correlation: float) -> str:
-    """What a rank correlation that decided a strength means, in words, with its figure."""
+    """A sentence for a rank correlation that decided on a velocity layer, with its value."""
     how_often = next(words for least, words in _HOW_OFTEN if abs(correlation) >= least)
     return f"higher is {'louder' if correlation > 0 else 'quieter'}, {how_often} ({abs(correlation):.2f})"
 
 
 def said_of_repeat(correlation: float) -> str:
-    """What one means that decided a repeat."""
+    """A sentence for one that decided on a round robin."""
     return f"higher is no louder ({abs(correlation):.2f})"

@@ -1,4 +1,4 @@
-"""Reading files that hold the response of a space."""
+"""Reads impulse response files."""
 
 from pathlib import Path
 
@@ -13,7 +13,9 @@ SILENT = 1e-6
 
 
 def read_response(path: Path, name: str) -> Brought:
-    """Read a response of one, two or four channels, its first 12 s. Raises Refusal for what cannot be one."""
+    """Reads an impulse response of one, two or four channels, at most its first 12 s. Raises Refusal if it cannot be
+    used.
+    """
     suffix = path.suffix.lower()
     if suffix not in AUDIO_SUFFIXES or suffix in LOSSY_SUFFIXES:
         raise Refusal(f"{name} is not a WAV, AIFF or FLAC file; choose one that is.")

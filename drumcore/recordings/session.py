@@ -1,4 +1,4 @@
-"""A recording session read: names turned into pieces, articulations, layers and takes across microphones."""
+"""Reads a recording session: names become pieces, articulations, layers and takes across microphones."""
 
 from collections import Counter
 from collections.abc import Sequence
@@ -27,10 +27,9 @@ FAMILY_ORDER = list(Family)
 
 
 class SessionReading(Value):
-    """What a session holds: its microphones, its pieces with layers made, what was not read, and the reasons.
-
-    `groups` say how its names read, column by column; `questions` what could not be told; `apart` are the files somebody left aside;
-    `changed` says what the correction before this reading changed.
+    """What a session holds: its microphones, its pieces with layers, unread files with reasons. `groups` describe how
+    names were read, column by column; `questions` what could not be decided; `apart` are the files the user left out;
+    `changed` says what the latest correction changed.
     """
 
     mics: tuple[Mic, ...]
@@ -45,17 +44,17 @@ class SessionReading(Value):
 
     @property
     def sure(self) -> float:
-        """How sure the reading is as a whole, 0 to 1: as sure as its most doubtful column."""
+        """The confidence of the whole reading, 0 to 1: that of its most doubtful column."""
         return min((column.sure for group in self.groups for column in group.columns), default=1.0)
 
     @property
     def nameless(self) -> tuple[Unread, ...]:
-        """The files that hold a sound and whose names say nothing that could be read."""
+        """Files with sound whose names could not be read at all."""
         return tuple(entry for entry in self.unread if entry.content)
 
     @property
     def single_hits(self) -> bool:
-        """Whether it is a folder of single sounds, every one another articulation, with nothing left to ask."""
+        """Whether it is a folder of single sounds, each another articulation, without open questions."""
         articulations = [articulation for piece in self.pieces for articulation in piece.articulations]
         alone = all(len(s.takes) == 1 and len(s.takes[0].recordings) == 1 for s in articulations)
         return alone and not self.questions and len(articulations) + len(self.nameless) > 1
@@ -66,7 +65,7 @@ class SessionReading(Value):
 
 
 def read_folder(root: Path, progress: Progress | None = None, guidance: Guidance = NO_GUIDANCE) -> SessionReading:
-    """Read a folder of recordings. Raises Refusal where there is nothing in it to read."""
+    """Reads a folder of recordings. Raises Refusal if it holds nothing to read."""
     names = files_under(root)
     places = {shown_name(name): root / name for name in names}
     measured, unread = measure_files(((place, name) for name, place in places.items()), progress)
@@ -81,10 +80,8 @@ def read_session(
     known: Known | None = None,
     progress: Progress | None = None,
 ) -> SessionReading:
-    """Assemble measured files into pieces. `locate` finds a recording's file, to compare microphones by sound; `known`
-    and `progress` as in `hearing.compare_microphones`.
-
-    What somebody said (`guidance`) goes before what is read by itself.
+    """Assembles measured files into pieces. `locate` finds a recording's file, to compare microphones by sound; `known`
+    and `progress` are as in `mic_measurements.compare_microphones`. The user's `guidance` overrides the reader.
     """
     apart = set(guidance.apart)
     left_out = [entry for entry in unread if entry.path not in apart]
@@ -141,7 +138,7 @@ def _tom_height(name: str) -> int:
 
 
 def _microphones(readings: list[NameReading], by_path: dict[str, Measured]) -> dict[str, Mic]:
-    """Every microphone by its lower-case name; its width is that of most of its recordings."""
+    """Every microphone by its lower-case name, with the width of most of its recordings."""
     nameless = "Microphone" if not any(r.mic for r in readings) else "Close"
     for reading in readings:
         reading.mic = reading.mic or nameless
@@ -163,7 +160,7 @@ def _microphones(readings: list[NameReading], by_path: dict[str, Measured]) -> d
 
 
 def _part_by_width(readings: list[NameReading], by_path: dict[str, Measured]) -> None:
-    """A name that stands for mono recordings of one piece and stereo ones of another is two microphones."""
+    """Splits a microphone name that stands for mono recordings of one piece and stereo recordings of another."""
     for group in grouped(readings, lambda r: r.mic.lower()).values():
         by_piece = grouped(group, lambda r: r.piece)
         stereo = {
@@ -178,7 +175,7 @@ def _part_by_width(readings: list[NameReading], by_path: dict[str, Measured]) ->
 
 
 def _mic_levels(group: list[NameReading], by_path: dict[str, Measured]) -> dict[str, float]:
-    """Mean level in dB of a piece's recordings by microphone."""
+    """The mean level in dB of a piece's recordings, by microphone."""
     return {
         str(key): mean(by_path[r.path].measurements.level_db for r in members)
         for key, members in grouped(group, lambda r: r.mic.lower()).items()

@@ -1,6 +1,6 @@
-"""Where the strike of a recording starts, through noise, rumble, hum, offsets and clicks.
+"""Finds where the strike starts in a recording, despite noise, rumble, hum, offsets and clicks.
 
-The rule is the design's own ("Measuring a recording", Start). What is taken away here is taken away for detection only.
+The rule comes from the design ("Measuring a recording", Start). Whatever is removed here is removed for detection only.
 """
 
 import functools
@@ -36,15 +36,16 @@ def _gain(db: float) -> float:
 
 
 def find_start(audio: Audio, loudest: int) -> tuple[int, float]:
-    """The first frame of the strike, and the noise floor (linear RMS). `loudest` is a frame by which the file has been as
-    loud as it gets.
+    """The first frame of the strike, and the noise floor (linear RMS). `loudest` is a frame by which the file has
+    reached its peak.
 
-    For detection only, DC, everything under 30 Hz and steady hum are taken away. The envelope is the RMS over 32 frames,
-    on the way up as on the way back, half a window given back at the end. The floor is the tenth percentile of 10 ms
-    windows, and once more of those before the start that was found. The start is the first crossing of max(peak − 30 dB,
-    floor + 12 dB), walked back to where the envelope falls under max(peak − 50 dB, floor + 6 dB). A click that dies
-    within 2 ms and is followed by 5 ms of quiet is not a start. Where the way back is longer than 3 ms the sound swells
-    (or noise, a pedal, a stick in the air come before it), and it starts where its envelope passes peak − 24 dB.
+    For detection only, DC, everything below 30 Hz and steady hum are removed. The envelope is the RMS over 32 frames,
+    both for the crossing and for the way back, corrected by half a window at the end. The floor is the tenth percentile
+    of 10 ms windows, computed again from those before the start once it is found. The start is the first crossing of
+    max(peak − 30 dB, floor + 12 dB), followed back to where the envelope falls below max(peak − 50 dB, floor + 6 dB). A
+    click that ends within 2 ms and is followed by 5 ms of quiet is skipped. If the way back is longer than 3 ms, the
+    sound swells (or noise, a pedal or a stick in the air precedes it), and it starts where its envelope passes peak −
+    24 dB.
     """
     rate = audio.rate_hz
     sound = _up_to_the_strike(audio, loudest)
@@ -62,7 +63,7 @@ def find_start(audio: Audio, loudest: int) -> tuple[int, float]:
 
 
 def _up_to_the_strike(audio: Audio, loudest: int) -> Floats:
-    """The file up to a little after it is loudest, shape (frames, sides); a copy."""
+    """A copy of the file up to shortly after its peak, shape (frames, sides)."""
     end = max(loudest + round(AFTER_S * audio.rate_hz), round(LEAST_S * audio.rate_hz))
     return audio.part(0, end).astype(np.float64)
 
@@ -74,8 +75,9 @@ def _high_pass(rate_hz: int) -> tuple[Floats, Floats]:
 
 
 def _heard(sound: Floats, rate_hz: int) -> Floats:
-    """The power of a sound without DC and what lies under 30 Hz, both sides' mean, shape (frames,). The sound is taken to
-    have been at its first value for ever."""
+    """The power of a sound without DC and below 30 Hz, averaged over sides, shape (frames,). The filter starts as if
+    the first value had always been there, so it does not ring.
+    """
     sections, settled = _high_pass(rate_hz)
     sides = np.ascontiguousarray(sound.T)
     out, _ = scipy.signal.sosfilt(sections, sides, axis=1, zi=settled[:, None, :] * sides[:, :1])
@@ -83,26 +85,26 @@ def _heard(sound: Floats, rate_hz: int) -> Floats:
 
 
 def _tail(audio: Audio, after: int) -> Floats:
-    """The power of 10 ms windows at the end of the file, each about its own mean, where it is not heard as the strike."""
+    """The power of 10 ms windows at the end of the file, each about its own mean, where the strike is no longer heard."""
     size = round(FLOOR_WINDOW_S * audio.rate_hz)
     count = min(audio.frames - after, round(TAIL_S * audio.rate_hz)) // size
     if count <= 0:
         return np.zeros(0)
     part = audio.part(audio.frames - count * size, audio.frames).reshape(count, size, audio.width)
     apart = part - part.mean(axis=1, keepdims=True)
-    # A fifth of the time of `var`, and about its mean a window is small enough for single precision.
+    # Five times faster than `var`; about its own mean, a window is small enough for single precision.
     return np.asarray(np.einsum("ijk,ijk->i", apart, apart) / (size * audio.width), dtype=np.float64)
 
 
 def _windows(power: Floats, rate_hz: int) -> Floats:
-    """Mean power of the whole 10 ms windows of a stretch."""
+    """The mean power of the complete 10 ms windows of a signal."""
     size = round(FLOOR_WINDOW_S * rate_hz)
     count = len(power) // size
     return np.asarray(power[: count * size].reshape(count, size).mean(axis=1))
 
 
 def _envelope(power: Floats) -> Floats:
-    """The RMS over 32 frames from each frame on."""
+    """The RMS over the 32 frames that follow each frame."""
     if len(power) < WINDOW:
         return np.asarray(np.sqrt(power))
     sums = np.concatenate([[0.0], np.cumsum(power)])
@@ -110,7 +112,7 @@ def _envelope(power: Floats) -> Floats:
 
 
 def _start_in(sound: Floats, tail: Floats, rate_hz: int) -> tuple[int, float, int | None]:
-    """Start, floor, and where the envelope crossed; None where it never did."""
+    """The start, the floor, and where the envelope crossed; None if it never did."""
     power = _heard(sound, rate_hz)
     envelope = _envelope(power)
     own = _windows(power[: int(np.argmax(envelope)) + 1], rate_hz)
@@ -128,7 +130,7 @@ def _start_in(sound: Floats, tail: Floats, rate_hz: int) -> tuple[int, float, in
 
 
 def _floor(windows: Floats) -> float:
-    """The tenth percentile of their power, as an RMS."""
+    """The tenth percentile of the windows' power, as an RMS."""
     if not len(windows):
         return 0.0
     place = (len(windows) - 1) / 10.0
@@ -138,7 +140,7 @@ def _floor(windows: Floats) -> float:
 
 
 def _crossing(envelope: Floats, floor: float, rate_hz: int) -> tuple[int, float, int | None]:
-    """The rule itself."""
+    """The first crossing, and the way back from it."""
     peak = float(envelope.max(initial=0.0))
     high = max(peak * _gain(CROSSES_DB), floor * _gain(OVER_FLOOR_DB))
     low = max(peak * _gain(BEGINS_DB), floor * _gain(LEAVES_FLOOR_DB))
@@ -159,8 +161,9 @@ def _after_last(quiet: NDArray[np.bool_]) -> int:
 
 
 def _is_click(sound: Floats, crossing: int, rate_hz: int) -> bool:
-    """Whether the sound that crosses is over after 2 ms and quiet for 5 more. Looked at in the sound as it is: what is
-    taken away under 30 Hz leaves a click a tail."""
+    """Whether the sound that crosses ends within 2 ms and is quiet for 5 ms more. It is judged in the unfiltered sound,
+    because the 30 Hz filter gives a click a tail.
+    """
     edge = crossing + WINDOW
     first, last = edge + round(CLICK_S * rate_hz), edge + round((CLICK_S + QUIET_S) * rate_hz)
     if last > len(sound):
@@ -171,14 +174,14 @@ def _is_click(sound: Floats, crossing: int, rate_hz: int) -> bool:
 
 
 def _without_click(sound: Floats, crossing: int, rate_hz: int) -> None:
-    """A straight line where the click was."""
+    """The sound with a straight line in place of the click."""
     first, last = max(0, crossing - WINDOW), min(len(sound), crossing + WINDOW + round(CLICK_S * rate_hz))
     share = np.linspace(0.0, 1.0, last - first)[:, None]
     sound[first:last] = sound[first] * (1.0 - share) + sound[last - 1] * share
 
 
 def _without_hum(sound: Floats, before: int, rate_hz: int) -> Floats | None:
-    """The sound without the mains' hum that stands before the strike; None where hum is not most of what does."""
+    """The sound without the mains hum that precedes the strike; None if what precedes it is not mostly hum."""
     if before < 2.5 * rate_hz / MAINS_HZ[0]:
         return None
     step = max(1, before // 1500)
@@ -194,6 +197,6 @@ def _without_hum(sound: Floats, before: int, rate_hz: int) -> Floats | None:
 
 
 def _waves(hz: float, frames: Floats, rate_hz: int) -> Floats:
-    """The mains' frequency and its harmonics at some frames, both phases of each; shape (frames, waves)."""
+    """The mains frequency and its harmonics at some frames, both phases of each; shape (frames, waves)."""
     turns = 2.0 * np.pi * hz / rate_hz * np.outer(frames, np.arange(1, HARMONICS + 1))
     return np.concatenate([np.sin(turns), np.cos(turns)], axis=1)

@@ -1,4 +1,4 @@
-"""Strengths and repeats settled for a whole session: by words, by structure, then by sound."""
+"""Decides velocity layers and round robins for a whole session: by words, then structure, then sound."""
 
 from collections import Counter
 from collections.abc import Mapping
@@ -18,7 +18,7 @@ MOST_STEPS = 0.6
 
 
 def settle_strengths(readings: list[NameReading], levels: dict[str, float]) -> Mapping[Shape, Decision]:
-    """Give every reading its strength, repeat and articulation; returns what was decided of each shape of name."""
+    """Gives every reading its velocity layer, round robin and articulation; returns the decision for each form of name."""
     named = [r for r in readings if r.piece is not None]
     for reading in named:
         assert reading.piece is not None
@@ -47,13 +47,13 @@ def settle_strengths(readings: list[NameReading], levels: dict[str, float]) -> M
 
 
 def reasons_for(readings: list[NameReading], decisions: Mapping[Shape, Decision]) -> list[str]:
-    """Why the numbers mean what they mean, a sentence a shape of name, the most frequent first."""
+    """Why the numbers mean what they do: one sentence for each form of name, the most frequent first."""
     counted = Counter(decisions[shape_of(r)].why for r in readings if r.piece is not None and shape_of(r) in decisions)
     return [f"In {count:,} files {why}." for why, count in counted.most_common()]
 
 
 def _rank_strength_words(group: list[NameReading], levels: dict[str, float]) -> None:
-    """Words somebody said are strengths, in the order of the levels they stand for."""
+    """Ranks words that the user called velocity layers by the levels of their files."""
     if not any(r.strength_word for r in group):
         return
     by_word = grouped(group, lambda r: r.strength_word or r.strength)
@@ -64,7 +64,9 @@ def _rank_strength_words(group: list[NameReading], levels: dict[str, float]) -> 
 
 
 def _count_letters(group: list[NameReading], levels: Mapping[str, float]) -> None:
-    """Single letters a, b, c... that stand in every name of an articulation: strengths where they follow level, else repeats."""
+    """Single letters a, b, c… in every name of an articulation: velocity layers if they follow level, otherwise round
+    robins.
+    """
     letters = [[w for w in r.unknown if len(w) == 1 and w.isascii() and w.isalpha()] for r in group]
     used = {w for words in letters for w in words}
     if not (all(len(words) == 1 for words in letters) and len(used) > 1 and "a" in used):
@@ -80,8 +82,9 @@ def _count_letters(group: list[NameReading], levels: Mapping[str, float]) -> Non
 
 
 def _doubt_lone_strengths(group: list[NameReading], levels: Mapping[str, float]) -> None:
-    """A lone number that is the strength elsewhere counts repeats here where it does not follow level, or where it runs
-    through takes and strengths alike: then most steps from one to the next are no louder."""
+    """A lone number that is a velocity layer elsewhere counts round robins here if it does not follow level, or if most
+    steps from one number to the next are no louder.
+    """
     for members in grouped(group, lambda r: r.mic.lower()).values():
         if len(members) < 4 or any(r.strength is None or r.repeat is not None for r in members):
             return
@@ -99,7 +102,7 @@ def _doubt_lone_strengths(group: list[NameReading], levels: Mapping[str, float])
 def leave_out_misfits(
     readings: list[NameReading], contents: Mapping[str, str], left_out: list[Unread]
 ) -> list[NameReading]:
-    """The readings that fit their neighbours; the others are added to `left_out`. `contents` by path."""
+    """The readings that fit with the others; the rest is added to `left_out`. `contents` are hashes by path."""
     kept: list[NameReading] = []
     for group in grouped(readings, lambda r: (r.piece, r.articulation)).values():
         without = [r for r in group if r.strength is None]

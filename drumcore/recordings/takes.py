@@ -1,4 +1,4 @@
-"""Takes assembled across microphones, and articulations and pieces made of them."""
+"""Assembles takes across microphones, and articulations and pieces from them."""
 
 from collections import Counter, defaultdict
 from dataclasses import dataclass, field
@@ -21,7 +21,7 @@ BOTH_SIDES_DB = 3.0103
 
 @dataclass
 class _Take:
-    """A take being assembled: its files, and the notes they name, by microphone."""
+    """A take being assembled: its files by microphone, and the notes in their names."""
 
     reading: NameReading
     files: dict[str, Measured] = field(default_factory=dict)
@@ -53,7 +53,7 @@ def assemble_piece(
 
 
 def _articulation_place(family: Family, name: str) -> tuple[int, str]:
-    """Where an articulation stands among its piece's: the usual articulation first."""
+    """Where an articulation is listed in its piece: usual articulations first."""
     hats = ["tight", "closed", "half open", "open", "pedal"]
     usual = hats if family is Family.HATS else [DEFAULT_ARTICULATION[family]]
     return (usual.index(name) if name in usual else len(usual), name)
@@ -113,7 +113,7 @@ def _articulation(
 
 
 def _take(identifier: str, label: str, take: _Take, mics: dict[str, Mic], own: tuple[str, ...]) -> Take:
-    """A take with its level (own close microphones, else all: an energy sum) and its common start."""
+    """A take with its level (energy sum of its own close microphones, or else of all) and common start."""
     recordings = tuple(
         _recording(mic, take.files[key], take.notes[key]) for key, mic in mics.items() if key in take.files
     )
@@ -129,7 +129,7 @@ def _take(identifier: str, label: str, take: _Take, mics: dict[str, Mic], own: t
 
 
 def _recording(mic: Mic, file: Measured, note: int | None) -> Recording:
-    """A file as a microphone's recording. Two sides under a mono microphone play as their mean: one sound, not two."""
+    """A file as a microphone's recording. Two sides of a mono microphone play as their mean."""
     m = file.measurements
     halved_db = BOTH_SIDES_DB if file.width == 2 and mic.width is Width.MONO else 0.0
     return Recording(

@@ -1,4 +1,4 @@
-"""Microphones out of time inside a take: one recording shifted against the others, which sounds as a flam."""
+"""Finds one microphone's recording that is shifted in time against the others of its take, which sounds like a flam."""
 
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
@@ -20,12 +20,12 @@ FEWEST_TAKES = 4
 
 @remembered(limit=2000)
 def out_of_time(piece: Piece) -> Mapping[tuple[str, str, str], float]:
-    """Recordings that stand apart in time, by (articulation, take, microphone): how late in ms, early where negative.
+    """Recordings that are out of time, by (articulation, take, microphone): how late in ms, negative for early.
 
-    A microphone's delay against the others of a take is held against that of the same microphones in the piece's other
-    takes (design, "Measuring a recording": Start). Of two that differ, the one that strayed further from where it usually
-    starts in its file is out of time. With fewer than four takes nothing can be said. Starts tell of wide gaps, sound
-    (`recordings.mic_comparison`) of those down to 2 ms.
+    A microphone's delay against the others of a take is compared with the delay of the same microphones in the piece's
+    other takes (design, "Measuring a recording", Start). Of two that differ, the one further from its usual start in
+    its file is out of time. With fewer than four takes there is no answer. Starts show large shifts; the sound
+    (`recordings.mic_comparison`) shows those down to 2 ms.
     """
     by_start = _by_start(piece)
     return by_start | {key: late for key, late in _by_sound(piece).items() if key[:2] not in {k[:2] for k in by_start}}
@@ -45,7 +45,8 @@ def _by_start(piece: Piece) -> dict[tuple[str, str, str], float]:
             shift = {r.mic: r.start_ms - usual[r.mic] for r in take.recordings if r.mic in usual}
             if len(shift) < 2:
                 continue
-            # What all of them moved by is where the take was cut, not who is late; of two, the one that moved less knows.
+            # A shift of all microphones is how the take was cut. Of two microphones, the one that moved less shows that
+            # shift.
             common = median(shift.values()) if len(shift) > 2 else min(shift.values(), key=abs)
             apart = {mic: moved - common for mic, moved in shift.items()}
             shifts[articulation.id, take.id] = apart
@@ -61,7 +62,7 @@ def _by_start(piece: Piece) -> dict[tuple[str, str, str], float]:
 
 
 def _by_sound(piece: Piece) -> dict[tuple[str, str, str], float]:
-    """Against the delay that the same two microphones have in the other takes."""
+    """Compared with the usual delay between the same two microphones in the other takes."""
     delays: dict[tuple[str, str], list[tuple[str, str, float, float]]] = defaultdict(list)
     starts: dict[str, list[float]] = defaultdict(list)
     takes: dict[tuple[str, str], Take] = {}
@@ -90,7 +91,7 @@ def _by_sound(piece: Piece) -> dict[tuple[str, str, str], float]:
         pairs = list(moved)
         reference = pairs[0][0]
         together = max(moved.values()) - min(moved.values()) < LATE_BY_SOUND_MS
-        # All of them moved alike: it is the one they are held against that is out of time.
+        # All others moved alike, so it is the reference that is out of time.
         alone = len(pairs) == 1 and _strayed_more(takes[place], reference, pairs[0][1], starts)
         if together and (len(pairs) > 1 or alone) and len(pairs) == len(answered[place]):
             late[(*place, reference)] = round(-median(moved.values()), 3)
@@ -100,16 +101,16 @@ def _by_sound(piece: Piece) -> dict[tuple[str, str, str], float]:
 
 
 def _strayed_more(take: Take, one: str, other: str, starts: Mapping[str, Sequence[float]]) -> bool:
-    """Whether one recording of a take starts further from where its microphone usually does than the other; what all of
-    the take moved by is where it was cut."""
+    """Whether one recording of a take starts further from its microphone's usual start than the other, after removing
+    the shift of the whole take.
+    """
     moved = {r.mic: r.start_ms - median(starts[r.mic]) for r in take.recordings}
     common = median(moved.values()) if len(moved) > 2 else 0.0
     return abs(moved[one] - common) > abs(moved[other] - common)
 
 
 def in_common_time(piece: Piece) -> Piece:
-    """The piece with takes cut at the earliest start among their own microphones that are in time: one that stands apart
-    does not set the cut."""
+    """The piece with each take cut at the earliest start among its own microphones that are in time."""
     found = out_of_time(piece)
     if not found:
         return piece

@@ -1,4 +1,4 @@
-"""Cutting folder and file names into words and numbers."""
+"""Splits folder and file names into words and numbers."""
 
 import re
 from dataclasses import dataclass
@@ -16,9 +16,8 @@ LONGEST_NUMBER = 6
 
 @dataclass(frozen=True)
 class Token:
-    """A word (lower case), a number, or a note name, and where it stands in its part.
-
-    `attached`: nothing stands between it and the one before.
+    """A word (lower case), a number or a note name, and its position in the name. `attached`: nothing separates it from
+    the token before.
     """
 
     text: str
@@ -31,7 +30,7 @@ class Token:
 
 
 def tokens_of(part: str, lexicon: Lexicon = TRADE) -> list[Token]:
-    """The tokens of one folder or file name, cut at separators, case changes and letter-digit borders."""
+    """The tokens of one folder or file name, split at separators, changes of case, and between letters and digits."""
     found: list[Token] = []
     at = 0
     for match in _NOTE.finditer(part):
@@ -68,7 +67,7 @@ def _plain_tokens(part: str, first: int, last: int, lexicon: Lexicon) -> list[To
         spelled = "".join(words) == run.group().lower()
         at = run.start()
         for word in words:
-            # An abbreviation written together stands where all of it stands.
+            # An abbreviation that was written together has the position of the whole.
             start, stop = (at, at + len(word)) if spelled else (run.start(), end)
             found.append(Token(word, start, stop, attached))
             attached, at = True, stop
@@ -76,7 +75,7 @@ def _plain_tokens(part: str, first: int, last: int, lexicon: Lexicon) -> list[To
 
 
 def _words(run: str, lexicon: Lexicon) -> list[str]:
-    """A run of letters as words: whole where the trade knows it, else cut at case changes or into two known words."""
+    """A run of letters as words: whole if it is a known word, else split at changes of case or into two known words."""
     lower = run.lower()
     if lower in lexicon.vocabulary or lower in STRENGTH_MARKS or lower in REPEAT_MARKS:
         return [lower]

@@ -1,4 +1,4 @@
-"""Words of the trade as they turn up in folder and file names, and what each decides."""
+"""Trade words as they occur in folder and file names, and what each decides."""
 
 from drumcore.kit.values import Family, Hand, MicKind
 
@@ -72,7 +72,7 @@ ORDINALS = {"main": "main|first|1st|one", "second": "second|2nd|two|other|aux"}
 
 
 def _beside(names: str, words: str) -> list[str]:
-    """Every name with every word before and behind it."""
+    """Every name with every word before and after it."""
     return [
         f"{a} {b}" for name in names.split("|") for word in words.split("|") for a, b in ((name, word), (word, name))
     ]

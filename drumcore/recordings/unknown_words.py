@@ -1,8 +1,8 @@
-"""Files of one place told apart by words nobody knows: sound says what they are, and where it does not, it is asked.
+"""Files that differ only by unknown words: sound decides what the words mean, and if it does not, the user is asked.
 
-They are different pieces where they sound unlike (brightness or decay), strengths where they sound alike and each word has
-levels of its own, else repeats, with a question. Files that begin and end together were microphones before this
-(`recordings.mic_marks`).
+They are different pieces if they sound different (in brightness or decay), velocity layers if they sound alike and each
+word has its own level, otherwise round robins with a question. Words of files that begin and end together have been
+read as microphones before (`recordings.mic_marks`).
 """
 
 from collections import defaultdict
@@ -31,7 +31,7 @@ Words = tuple[str, ...]
 
 
 class Question(Value):
-    """What cannot be told from names and sound: in which column of which names, what it is read as meanwhile, and why."""
+    """An open question: which column of which names, how it is read for now, and why it is open."""
 
     group: str
     column: int
@@ -41,8 +41,9 @@ class Question(Value):
 
 
 def settle_unknown_words(readings: list[NameReading], by_path: Mapping[str, Measured]) -> list[Question]:
-    """Gives readings told apart by unknown words the piece, strength or repeat their sound speaks for; returns what is to
-    be asked."""
+    """Gives readings with unknown words the piece, velocity layer or round robin that their sound suggests; returns
+    open questions.
+    """
     questions: dict[tuple[str, int], Question] = {}
     for group in grouped([r for r in readings if r.piece is not None], lambda r: (r.piece, r.articulation)).values():
         by_words: dict[Words, list[NameReading]] = defaultdict(list)
@@ -52,13 +53,13 @@ def settle_unknown_words(readings: list[NameReading], by_path: Mapping[str, Meas
             continue
         telling = _telling(by_words)
         if telling is None or any(len(words[telling]) == 1 for words in by_words):
-            continue  # single letters count, or are strengths: `recordings.strengths`
+            continue  # single letters are handled in `recordings.strengths`
         _settle(by_words, telling, by_path, questions)
     return list(questions.values())
 
 
 def _collide(by_words: Mapping[Words, list[NameReading]]) -> bool:
-    """Whether files would be the same take and microphone but for their unknown words."""
+    """Whether files would be the same take and microphone if their unknown words were ignored."""
     places = [{_place(reading) for reading in members} for members in by_words.values()]
     first = places[0]
     return all(len(first & others) * 2 > min(len(first), len(others)) for others in places[1:])
@@ -70,7 +71,7 @@ def _place(reading: NameReading) -> tuple[object, ...]:
 
 
 def _telling(by_words: Mapping[Words, list[NameReading]]) -> int | None:
-    """Which of the unknown words is not the same in all names, where that is one."""
+    """The unknown word that differs between names, if there is exactly one such position."""
     lengths = {len(words) for words in by_words}
     if len(lengths) != 1:
         return None
@@ -123,7 +124,7 @@ def _settle(
 
 
 def _unlike(by_words: Mapping[Words, list[NameReading]], by_path: Mapping[str, Measured]) -> bool:
-    """Whether brightness or decay differs between words by more than within them, at the same places of the names."""
+    """Whether brightness or decay differs more between words than within them, at the same positions in the names."""
     for measure, enough in (("centroid_hz", UNLIKE_CENTROID), ("length_ms", UNLIKE_LENGTH)):
         ratios = []
         base = {_place(r): getattr(by_path[r.path].measurements, measure) for r in next(iter(by_words.values()))}
@@ -144,7 +145,7 @@ def _unlike(by_words: Mapping[Words, list[NameReading]], by_path: Mapping[str, M
 
 
 def _levels_apart(by_words: Mapping[Words, list[NameReading]], by_path: Mapping[str, Measured]) -> bool:
-    """Whether, of each microphone, no word's files are as loud as another's."""
+    """Whether in each microphone every word's files have levels of their own."""
     if any(r.strength is not None for members in by_words.values() for r in members):
         return False
     for mic in {r.mic.lower() for members in by_words.values() for r in members}:

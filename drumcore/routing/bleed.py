@@ -1,4 +1,4 @@
-"""How a piece is heard in a microphone: the feeds of the two, and where what nobody let in yet would enter."""
+"""Bleed: the feeds of a piece in a microphone, and the channel that a missing feed would enter."""
 
 from collections import Counter
 
@@ -12,7 +12,7 @@ def feeds_of_pair(routing: Routing, piece: str, mic: str) -> tuple[Feed, ...]:
 
 
 def entrance(kit: Kit, piece: Piece, mic: str) -> str:
-    """The channel a microphone enters by most of its feeds, else the piece's own. Raises Refusal where there is neither."""
+    """The channel that most of a microphone's feeds enter, else the piece's own. Raises Refusal if there is neither."""
     entered = Counter(feed.channel for feed in kit.routing.feeds if feed.mic == mic)
     if entered:
         return entered.most_common(1)[0][0]

@@ -1,4 +1,4 @@
-"""The routing a new kit starts with, and what its channels carry."""
+"""The routing of a new kit, and what its channels carry."""
 
 from collections.abc import Iterable, Iterator
 
@@ -13,7 +13,7 @@ GATHERING = {MicKind.OTHER: "Other microphones", MicKind.OVERHEAD: "Overheads", 
 
 
 def channel_width(kit: Kit, channel_id: str) -> Width:
-    """Stereo as soon as one stereo microphone feeds it, or a piece with panned takes."""
+    """Stereo if any stereo microphone, or a piece with panned takes, feeds the channel."""
     widths = {mic.id: mic.width for mic in kit.mics}
     feeds = [feed for feed in kit.routing.feeds if feed.channel == channel_id]
     if any(widths.get(feed.mic) is Width.STEREO for feed in feeds):
@@ -24,7 +24,7 @@ def channel_width(kit: Kit, channel_id: str) -> Width:
 
 
 def heard_feeds(kit: Kit) -> Iterator[Feed]:
-    """The feeds that let something in: switched on, of microphones that are not muted."""
+    """The feeds that are on, of microphones that are not muted."""
     muted = {mic.id for mic in kit.mics if mic.muted}
     return (feed for feed in kit.routing.feeds if feed.on and feed.mic not in muted)
 
@@ -39,7 +39,7 @@ def _panned(takes: tuple[Take, ...]) -> bool:
 
 
 def mics_heard(piece: Piece) -> list[str]:
-    """The microphones that recorded a piece, in the order they turn up."""
+    """The microphones that recorded a piece, in order of appearance."""
     return list(dict.fromkeys(mic for a in piece.articulations for mic in _mics_of(a.takes)))
 
 
@@ -49,11 +49,11 @@ def _mics_of(takes: tuple[Take, ...]) -> tuple[str, ...]:
 
 
 def route_pieces(pieces: Iterable[Piece], kit: Kit) -> Routing:
-    """The kit's routing with channels and feeds added for pieces that have none.
+    """The kit's routing with channels and feeds for pieces that have none.
 
-    One channel a piece, fed by its own close microphones; overheads and room on channels of their own. A piece
-    without a close microphone is heard through its overheads, which then feed its own channel and not the shared one,
-    so that it too can be balanced and sent out alone. Bleed (a piece in another's close microphone) is not fed.
+    Each piece gets a channel, fed by its own close microphones; overheads and rooms get channels of their own. A piece
+    without a close microphone is heard in its overheads, which then feed its own channel and not the shared one, so
+    that it can be balanced and routed alone. Bleed (a piece in another's close microphone) is not fed.
     """
     mics = {mic.id: mic for mic in kit.mics}
     channels = list(kit.routing.channels)
@@ -77,7 +77,7 @@ def route_pieces(pieces: Iterable[Piece], kit: Kit) -> Routing:
     order = [None, *GATHERING]
     channels.sort(key=lambda c: order.index(c.gathers))
     made = kit.routing.but(channels=tuple(channels), feeds=tuple(feeds))
-    # A kit that nothing was routed in yet takes the first host that ships.
+    # A kit without any routing gets the first shipped host.
     return (
         made
         if len(made.outputs) > 1 or made.outputs[0].called
@@ -86,22 +86,23 @@ def route_pieces(pieces: Iterable[Piece], kit: Kit) -> Routing:
 
 
 def _gathered(mic: Mic, piece: Piece, has_own: bool) -> MicKind | None:
-    """The kind of shared channel that a microphone of a piece enters; None for the piece's own."""
+    """The kind of shared channel for a piece's microphone; None if it feeds the piece's own channel."""
     if mic.id in piece.own_mics or mic.kind not in GATHERING or (mic.kind is MicKind.OVERHEAD and not has_own):
         return None
     return mic.kind
 
 
 def _new_channel(name: str, channels: list[Channel], gathers: MicKind | None = None) -> Channel:
-    """A channel with an identifier of its own, put behind the others."""
+    """Adds a channel with an unused id at the end."""
     made = Channel(id=free_id(f"{slug(name)}-channel", {c.id for c in channels}), name=name, gathers=gathers)
     channels.append(made)
     return made
 
 
 def own_channel(kit: Kit, piece: Piece) -> Channel | None:
-    """The channel a piece goes by: the first that gathers nothing and that its own microphones enter, else any of its
-    microphones; a copy of a piece shares it."""
+    """A piece's own channel: the first that gathers nothing and is fed by its own microphones, or else by any of its
+    microphones. A copy of a piece shares it.
+    """
     apart = {channel.id: channel for channel in kit.routing.channels if channel.gathers is None}
     mine = [feed for feed in kit.routing.feeds if feed.piece == piece.id and feed.channel in apart]
     by_own = [feed for feed in mine if feed.mic in piece.own_mics]
@@ -109,7 +110,7 @@ def own_channel(kit: Kit, piece: Piece) -> Channel | None:
 
 
 def outputs_of(kit: Kit, piece: Piece) -> tuple[int, ...]:
-    """The outputs a piece leaves by, 1 for the main mix: its own channel's first, then the others in order."""
+    """The outputs a piece leaves by, 1 for main: its own channel's first, then the others in order."""
     into = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id}
     leaving = outputs_by_channel(kit.routing)
     found = sorted({number for channel in kit.routing.channels if channel.id in into for number in leaving[channel.id]})
@@ -119,7 +120,7 @@ def outputs_of(kit: Kit, piece: Piece) -> tuple[int, ...]:
 
 @remembered(limit=64)
 def outputs_by_channel(routing: Routing) -> dict[str, tuple[int, ...]]:
-    """The outputs every channel and bus leaves by, itself and through buses, its own first; 1 for the main mix."""
+    """The outputs of every channel and bus, directly and through buses, its own first; 1 for main."""
     all_channels = channels_and_buses(routing)
     found: dict[str, tuple[int, ...]] = {}
     for place in reversed(in_order(all_channels)):

@@ -1,4 +1,4 @@
-"""A routing moved to another host, or taken back from all outputs."""
+"""Changes the host of a routing, or removes all outputs from it."""
 
 from collections.abc import Callable
 
@@ -8,8 +8,11 @@ from drumcore.routing.hosts import Host, host_outputs, plain_name
 
 
 def moved_to(routing: Routing, host: Host) -> Routing:
-    """The routing on a host's outputs. Channels keep their numbers, and outputs the names that somebody gave them; what goes
-    to a number the host does not have keeps it, is silent, and is a finding. At a mono output there are no sides."""
+    """The routing for another host.
+
+    Channels keep their output numbers, and outputs keep names that somebody gave them. A channel on a number that the
+    host lacks keeps it, is silent, and is a finding. Mono outputs have no sides.
+    """
     before = {output.number: output for output in routing.outputs}
     outputs = tuple(_as_before(output, before.get(output.number)) for output in host_outputs(host))
     widths = {output.number: output.width for output in outputs}
@@ -25,7 +28,7 @@ def _as_before(output: Output, before: Output | None) -> Output:
 
 
 def cleared(routing: Routing) -> Routing:
-    """The routing with all that has an output of its own sent to main, and outputs called plainly."""
+    """The routing with everything sent to main and default output names."""
 
     def to_main(channel: Channel) -> Channel:
         return channel if channel.output is None else channel.but(output=None, side=Side.BOTH)
@@ -42,7 +45,7 @@ def _with_channels(routing: Routing, change: Callable[[Channel], Channel]) -> Ro
 
 
 def outputs_used(routing: Routing) -> dict[int, tuple[Channel, ...]]:
-    """What is sent straight to each output, by number; to the first, all that goes to main too."""
+    """The channels and buses sent directly to each output, by number; for output 1, also everything that goes to main."""
     found: dict[int, tuple[Channel, ...]] = {}
     for channel in channels_and_buses(routing):
         if not channel.bus:
@@ -52,7 +55,7 @@ def outputs_used(routing: Routing) -> dict[int, tuple[Channel, ...]]:
 
 
 def free_output(routing: Routing, width: Width) -> Output | None:
-    """The first output of a width that nothing is sent to; output 1 is main's."""
+    """The first unused output of a width; output 1 belongs to main."""
     used = outputs_used(routing)
     free = (o for o in routing.outputs if o.number > 1 and o.number not in used and o.width is width)
     return next(free, None)

@@ -1,4 +1,4 @@
-"""Hosts: how many outputs they have, how wide each is, and what they call them. Three simulated ones ship."""
+"""Hosts: how many outputs they have, their widths and names. Three simulated ones ship."""
 
 from collections.abc import Iterator
 from typing import Annotated, Self
@@ -12,8 +12,9 @@ MAIN_OUTPUT_NAME = "Main"
 
 
 class OutputRun(Value):
-    """Outputs of one width that a host counts together. It calls each by a word and a number, counted from `first`; one that
-    counts `by_channel` gives a stereo output two numbers, as 3/4."""
+    """Consecutive outputs of one width that a host numbers together. It names each by a word and a number counted from
+    `first`; `by_channel` gives a stereo output two numbers, such as 3/4.
+    """
 
     width: Width
     count: Annotated[int, Field(ge=1, le=MOST_OUTPUTS)]
@@ -22,7 +23,7 @@ class OutputRun(Value):
     by_channel: bool = False
 
     def names(self) -> Iterator[str]:
-        """What the host calls each of them, in order."""
+        """The host's name for each of them, in order."""
         step = 2 if self.by_channel and self.width is Width.STEREO else 1
         for place in range(self.count):
             number = self.first + place * step
@@ -31,8 +32,9 @@ class OutputRun(Value):
 
 
 class Host(Value):
-    """The program or recorder on the other side of the outputs. Its outputs are numbered through from 1, run after run; the
-    first carries the main mix."""
+    """The program or recorder that receives the outputs. Outputs are numbered from 1 across all runs; the first carries
+    main.
+    """
 
     name: Annotated[str, Field(min_length=1, max_length=120)]
     runs: Annotated[tuple[OutputRun, ...], Field(min_length=1, max_length=16)]
@@ -46,7 +48,7 @@ class Host(Value):
 
 
 def host_outputs(host: Host) -> tuple[Output, ...]:
-    """The outputs of a host, named plainly; output 1 carries the main mix."""
+    """The outputs of a host with default names; output 1 carries main."""
     there = ((run.width, called) for run in host.runs for called in run.names())
     return tuple(
         Output(number=n, name=plain_name(n), width=width, called=called)
@@ -55,7 +57,7 @@ def host_outputs(host: Host) -> tuple[Output, ...]:
 
 
 def plain_name(number: int) -> str:
-    """What an output is called until somebody names it."""
+    """The default name of an output."""
     return MAIN_OUTPUT_NAME if number == 1 else f"Output {number}"
 
 

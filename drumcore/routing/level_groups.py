@@ -1,4 +1,6 @@
-"""Channels that are moved together: their levels keep their distances. The twin of web/src/player/together.ts."""
+"""Channel groups: channels whose levels move together and keep their distances. The browser's twin is
+web/src/player/together.ts.
+"""
 
 import math
 from collections.abc import Collection, Mapping
@@ -11,7 +13,9 @@ LOWEST_DB = LEAST_DB + 1.0
 
 
 def moved(levels_db: Mapping[str, float], by_db: float) -> dict[str, float]:
-    """Levels moved by as much of `by_db` as all of them can be, to hundredths of a dB. What is at nothing stays there."""
+    """The levels after moving all by `by_db`, or by as much of it as the limits allow, to hundredths of a dB. Levels of
+    −∞ stay.
+    """
     sounding = {name: level for name, level in levels_db.items() if level > LEAST_DB}
     if not sounding:
         return dict(levels_db)
@@ -22,7 +26,7 @@ def moved(levels_db: Mapping[str, float], by_db: float) -> dict[str, float]:
 
 
 def groups(routing: Routing) -> tuple[tuple[str, ...], ...]:
-    """The channels and buses that are grouped, group by group; one that is left alone in its own is in none."""
+    """The groups of channels and buses; a group of one does not count."""
     found: dict[str, list[str]] = {}
     for channel in channels_and_buses(routing):
         if channel.group:
@@ -31,6 +35,6 @@ def groups(routing: Routing) -> tuple[tuple[str, ...], ...]:
 
 
 def with_their_groups(kit: Kit, channels: Collection[str]) -> tuple[str, ...]:
-    """Channels and buses, and all that are grouped with any of them, in the kit's order."""
+    """Channels and buses with everything grouped with them, in the kit's order."""
     moving = {*channels, *(each for group in groups(kit.routing) if {*group} & {*channels} for each in group)}
     return tuple(c.id for c in channels_and_buses(kit.routing) if c.id in moving)

@@ -1,4 +1,4 @@
-"""How a channel's sides reach an output's sides, as one matrix."""
+"""The matrix from a channel's sides to an output's sides."""
 
 import math
 
@@ -13,10 +13,9 @@ def decibels_to_gain(level_db: float) -> float:
 
 
 def pan_matrix(source: Width, target: Width, pan: float) -> Matrix:
-    """Rows are the target's sides, columns the source's.
-
-    Into a stereo target: equal power as in the W3C Web Audio specification, StereoPannerNode, mono and stereo input.
-    Into a mono target: a mono source as it is, a stereo source as the average of both sides.
+    """Rows are the target's sides, columns the source's. Into stereo: equal power, as in the W3C Web Audio
+    specification of StereoPannerNode, for mono and stereo input. Into mono: mono unchanged, stereo as the average of
+    both sides.
     """
     if target is Width.MONO:
         return ((1.0,),) if source is Width.MONO else ((0.5, 0.5),)
@@ -31,7 +30,7 @@ def pan_matrix(source: Width, target: Width, pan: float) -> Matrix:
 
 
 def side_matrix(source: Width, side: Side) -> Matrix:
-    """Into one side of a stereo target: a mono source as it is, of a stereo source the average of both sides."""
+    """Into one side of a stereo target: mono unchanged, stereo as the average of both sides."""
     here = (1.0,) if source is Width.MONO else (0.5, 0.5)
     other = (0.0,) * len(here)
     return (here, other) if side is Side.LEFT else (other, here)

@@ -1,4 +1,4 @@
-"""A plan made of a kit's routing: what goes to each place, described so that another kit can be asked for it."""
+"""Makes a routing plan from a kit's routing, described so that it fits other kits."""
 
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Channel, Family, Kit, Output, Piece, Side, Width
@@ -8,8 +8,9 @@ from drumcore.routing.plans import Given, PlanRule, RoutingPlan
 
 
 def plan_of_kit(kit: Kit) -> RoutingPlan:
-    """A rule for every place in use but main, in the order of outputs, its number remembered for the kit's host. Raises
-    Refusal where all goes to main."""
+    """One rule for every place in use except main, in the order of outputs; numbers are remembered for the kit's host.
+    Raises Refusal if everything goes to main.
+    """
     outputs = {output.number: output for output in kit.routing.outputs}
     placed: dict[tuple[int, Side], list[Channel]] = {}
     for channel in (*kit.routing.channels, *kit.routing.buses):
@@ -48,7 +49,7 @@ def _free_track(wanted: str, taken: set[str]) -> str:
 
 
 def _rule(kit: Kit, track: str, output: Output, side: Side, here: list[Channel]) -> PlanRule | None:
-    """What takes all that goes to a place; None where a channel there belongs to no piece."""
+    """A rule that matches everything sent to a place; None if a channel there belongs to no piece."""
     owners = owners_by_channel(kit)
     pieces = [piece for channel in here if channel.gathers is None for piece in owners.get(channel.id, ())]
     families = _whole_families(kit, pieces)
@@ -70,7 +71,7 @@ def _rule(kit: Kit, track: str, output: Output, side: Side, here: list[Channel])
 
 
 def _whole_families(kit: Kit, pieces: list[Piece]) -> tuple[Family, ...]:
-    """The families of which all the kit's pieces are among these."""
+    """The families whose pieces are all among these."""
     there = {piece.id for piece in pieces}
     missing = {piece.family for piece in pieces_of(kit) if piece.id not in there}
     return tuple(dict.fromkeys(piece.family for piece in pieces if piece.family not in missing))

@@ -1,4 +1,4 @@
-"""A kit routed by a plan: where every channel and bus goes, what moves, and what did not fit."""
+"""Routes a kit by a plan: where every channel and bus goes, what moves, and what did not fit."""
 
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
@@ -13,7 +13,7 @@ from drumcore.value import Value
 
 
 class PlanMove(Value):
-    """A channel or bus that goes elsewhere by a plan: from where to where, in words."""
+    """A channel or bus that a plan moves: from where to where, in words."""
 
     channel: str
     name: str
@@ -22,7 +22,7 @@ class PlanMove(Value):
 
 
 class Routed(Value):
-    """`misfits` are sentences: what shares for want of room, goes to main, or loses a side."""
+    """`misfits` are sentences about channels that share an output for lack of room, go to main, or lose a side."""
 
     routing: Routing
     moves: tuple[PlanMove, ...]
@@ -30,17 +30,17 @@ class Routed(Value):
 
 
 def route(kit: Kit, plan: RoutingPlan) -> Routed:
-    """The kit with every channel where the plan says, to main where it says nothing.
+    """The kit with every channel routed as the plan says, and to main if the plan does not mention it.
 
-    A bus that no rule names stays beside what it is fed by, where it has no space and all that comes from one place; else it
-    goes to main. What went into a bus that a rule names stays in it.
+    A bus without a rule and without a reverb follows its inputs if they all go to one place; otherwise it goes to main.
+    Channels routed into a bus that has a rule stay in it.
     """
     given = places(plan, kit.routing.host, kit.routing.outputs)
     rules = rules_by_channel(kit, plan)
     all_channels = channels_and_buses(kit.routing)
     buses = {bus.id for bus in kit.routing.buses}
     gone: dict[str, Channel] = {}
-    # Each stands behind all that flow into it, so that it is known where those go.
+    # In this order each bus comes after everything that flows into it.
     for channel in (all_channels[place] for place in in_order(all_channels)):
         rule = rules[channel.id]
         place = given.get(rule.track) if rule else _beside(channel, gone.values()) if channel.id in buses else None
@@ -58,7 +58,7 @@ def route(kit: Kit, plan: RoutingPlan) -> Routed:
 
 
 def moved(before: Routing, after: Routing) -> Iterator[PlanMove]:
-    """The channels and buses that go elsewhere than before."""
+    """The channels and buses whose destination differs."""
     was = {channel.id: channel for channel in channels_and_buses(before)}
     for channel in channels_and_buses(after):
         then = was.get(channel.id)
@@ -69,7 +69,7 @@ def moved(before: Routing, after: Routing) -> Iterator[PlanMove]:
 
 
 def where_to(routing: Routing, channel: Channel) -> str:
-    """Where a channel goes, in words."""
+    """A channel's destination, in words."""
     if channel.bus:
         return next((bus.name for bus in routing.buses if bus.id == channel.bus), "a bus")
     if channel.output is None:
@@ -88,7 +88,7 @@ def _sent(channel: Channel, place: Place | None) -> Channel:
 
 
 def rules_by_channel(kit: Kit, plan: RoutingPlan) -> dict[str, PlanRule | None]:
-    """By channel and bus, the first rule that takes it."""
+    """For each channel and bus, the first rule that matches it."""
     owners, numbers = owners_by_channel(kit), numbers_in_family(kit)
     found: dict[str, PlanRule | None] = {
         bus.id: next((rule for rule in plan.rules if bus.name in rule.buses), None) for bus in kit.routing.buses
@@ -107,7 +107,7 @@ def _takes(
     if rule.mics and (not kinds or not kinds <= set(rule.mics)):
         return False
     if channel.gathers is not None:
-        # With microphones alone said, whatever they enter is taken.
+        # A rule with microphone kinds only matches every channel they feed.
         only_mics = not (rule.families or rule.pieces or rule.gathers or rule.buses)
         return channel.gathers in rule.gathers or (only_mics and bool(rule.mics))
     if not (rule.families or rule.pieces):
@@ -121,12 +121,12 @@ def _takes(
 
 
 def _family(owners: Sequence[Piece]) -> Family | None:
-    """The family of most pieces that a channel belongs to, the first of them where as many are of another."""
+    """The most frequent family of a channel's pieces; the first one in a tie."""
     return Counter(piece.family for piece in owners).most_common(1)[0][0] if owners else None
 
 
 def numbers_in_family(kit: Kit) -> dict[str, int]:
-    """By piece, its number among the kit's pieces of its family, from 1."""
+    """Each piece's number among the kit's pieces of its family, from 1."""
     counted: Counter[Family] = Counter()
     found = {}
     for piece in pieces_of(kit):
@@ -136,7 +136,7 @@ def numbers_in_family(kit: Kit) -> dict[str, int]:
 
 
 def owners_by_channel(kit: Kit) -> dict[str, tuple[Piece, ...]]:
-    """By channel, the pieces that go by it; of one that none goes by, all that feed it."""
+    """For each channel, the pieces whose own channel it is; if none, all pieces that feed it."""
     mine: dict[str, list[Piece]] = {channel.id: [] for channel in kit.routing.channels}
     for piece in pieces_of(kit):
         own = own_channel(kit, piece)
@@ -152,7 +152,7 @@ def owners_by_channel(kit: Kit) -> dict[str, tuple[Piece, ...]]:
 
 
 def kinds_entering(kit: Kit, channel: Channel, owners: Sequence[Piece]) -> set[MicKind]:
-    """The kinds of microphones a channel is there for: its pieces' own, where those enter it; else all that enter."""
+    """The kinds of microphones a channel is for: its pieces' own ones, if they feed it; otherwise all that feed it."""
     kinds = {mic.id: mic.kind for mic in kit.mics}
     fed = [feed for feed in kit.routing.feeds if feed.channel == channel.id]
     own = {(piece.id, mic) for piece in owners for mic in piece.own_mics}
@@ -161,7 +161,7 @@ def kinds_entering(kit: Kit, channel: Channel, owners: Sequence[Piece]) -> set[M
 
 
 def _beside(bus: Channel, gone: Iterable[Channel]) -> Place | None:
-    """The place of all that is sent into a bus, where that is one and no space stands in it."""
+    """The common destination of everything sent into a bus, if there is one and the bus has no reverb."""
     if bus.space is not None and bus.space.on:
         return None
     senders = [
@@ -175,7 +175,7 @@ def _beside(bus: Channel, gone: Iterable[Channel]) -> Place | None:
 
 
 def _named(output: Output, plan: RoutingPlan, given: Mapping[str, Place]) -> Output:
-    """An output called by the plan: by its track, by both where two are its sides, by the group where several share it."""
+    """An output named by the plan: by its track, by two tracks on its sides, or by the group if several share it."""
     here = [rule for rule in plan.rules if rule.track in given and given[rule.track].output == output.number]
     if not here:
         return output.but(name=plain_name(output.number))
@@ -192,7 +192,7 @@ def _named(output: Output, plan: RoutingPlan, given: Mapping[str, Place]) -> Out
 def _shared(
     kit: Kit, given: Mapping[str, Place], rules: Mapping[str, PlanRule | None], outputs: tuple[Output, ...]
 ) -> Iterator[str]:
-    """What the kit has and the plan had no place of its own for."""
+    """Sentences about channels for which the plan had no place of their own."""
     names = {output.number: output.name for output in outputs}
     host = kit.routing.host
     for channel in channels_and_buses(kit.routing):
@@ -215,7 +215,7 @@ def _too_narrow(kit: Kit) -> Iterator[str]:
 
 
 def into_one_side(kit: Kit) -> Iterator[Channel]:
-    """The channels and buses of which two different sides leave by a mono output, or by one side of a stereo one."""
+    """The stereo channels and buses that leave by a mono output or by one side of a stereo one."""
     widths = {output.number: output.width for output in kit.routing.outputs}
     narrow = [
         channel
@@ -227,7 +227,7 @@ def into_one_side(kit: Kit) -> Iterator[Channel]:
 
 
 def _with_sides(kit: Kit) -> frozenset[str]:
-    """The channels and buses of which the two sides can differ; a bus has those of what flows into it, and of its space."""
+    """The channels and buses whose two sides can differ; a bus takes this from its inputs and its reverb."""
     found = {channel.id for channel in kit.routing.channels if channel_width(kit, channel.id) is Width.STEREO}
     found |= {bus.id for bus in kit.routing.buses if bus.space is not None and bus.space.on}
     all_channels = channels_and_buses(kit.routing)

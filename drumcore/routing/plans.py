@@ -1,5 +1,8 @@
-"""Plans: saved policies that route any kit. A plan's rules are given numbers on a host once, in their order, whatever kit
-comes, so that a track keeps its number from kit to kit."""
+"""Routing plans: saved policies that route any kit.
+
+A plan's rules get their output numbers on a host once, in their order, whatever kit is routed, so that a track keeps
+its number from kit to kit.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -15,11 +18,12 @@ Track = Annotated[str, Field(min_length=1, max_length=120)]
 
 
 class PlanRule(Value):
-    """A track, the width it asks for, and what it takes: the own channels of `pieces` by name and of `families`, channels
-    that gather a kind of microphones (`gathers`) and `buses` by name. `number` takes of its families only the first, the
-    second, and so on of a kit's pieces. With `mics`, only channels that none but those kinds of microphones enter.
+    """A track, its width, and what it takes: the own channels of `pieces` by name and of `families`, channels that
+    gather a kind of microphone (`gathers`), and `buses` by name.
 
-    Where places run out, a rule joins the nearest earlier one of its `group`; an output that several share is called so.
+    `number` limits families to the first, second, … piece of each. With `mics`, only channels fed by these kinds of
+    microphones match. When outputs run out, a rule shares the place of the nearest earlier rule of its `group`, and the
+    shared output is named after the group.
     """
 
     track: Track
@@ -42,7 +46,7 @@ class PlanRule(Value):
 
 
 class Given(Value):
-    """The place a track was given on a host."""
+    """The place a track has on a host."""
 
     host: Annotated[str, Field(min_length=1, max_length=120)]
     track: Track
@@ -51,8 +55,9 @@ class Given(Value):
 
 
 class RoutingPlan(Value):
-    """A policy: its rules in order of importance. `keeps_main` leaves output 1 to main and what goes there. With `pairs`, mono
-    tracks share stereo outputs, left and right, where a host has no mono ones; else each takes a stereo output whole."""
+    """A routing policy: rules in order of importance. `keeps_main` reserves output 1 for main. With `pairs`, mono
+    tracks share stereo outputs, left and right, if a host has no mono ones; otherwise each uses a whole stereo output.
+    """
 
     rules: Annotated[tuple[PlanRule, ...], Field(min_length=1, max_length=MOST_RULES)]
     keeps_main: bool = True
@@ -70,7 +75,7 @@ class RoutingPlan(Value):
 
 @dataclass(frozen=True)
 class Place:
-    """Where a rule's track is: `joined` names the earlier rule whose place it shares, as none was left."""
+    """Where a rule's track is; `joined` names the earlier rule whose place it shares because none was left."""
 
     output: int
     side: Side = Side.BOTH
@@ -78,8 +83,9 @@ class Place:
 
 
 def places(plan: RoutingPlan, host: str, outputs: Sequence[Output]) -> dict[str, Place]:
-    """By track, its place on a host with these outputs: what was given out before, then what is free, in the order of the
-    rules. A track that finds none and has nobody of its group before it is left out."""
+    """Each track's place on a host with these outputs: its remembered place, else the next free one, in the order of
+    the rules. A track without a place and without an earlier rule of its group is missing.
+    """
     free = _Free(outputs, keeps_main=plan.keeps_main)
     widths = {rule.track: rule.width for rule in plan.rules}
     found: dict[str, Place] = {}
@@ -97,7 +103,7 @@ def places(plan: RoutingPlan, host: str, outputs: Sequence[Output]) -> dict[str,
 
 
 def _joined(plan: RoutingPlan, found: dict[str, Place]) -> dict[str, Place]:
-    """Those without a place beside the nearest earlier one of their group."""
+    """Places for the remaining tracks, shared with the nearest earlier rule of their group."""
     earlier: dict[str, tuple[str, Place]] = {}
     placed = dict(found)
     for rule in plan.rules:
@@ -111,7 +117,7 @@ def _joined(plan: RoutingPlan, found: dict[str, Place]) -> dict[str, Place]:
 
 
 def remembering(plan: RoutingPlan, host: str, outputs: Sequence[Output]) -> RoutingPlan:
-    """The plan, knowing what it gives out on a host; what it shares for want of room is not remembered."""
+    """The plan with its places on a host remembered; shared places are not."""
     here = tuple(
         Given(host=host, track=track, output=place.output, side=place.side)
         for track, place in places(plan, host, outputs).items()
@@ -121,14 +127,14 @@ def remembering(plan: RoutingPlan, host: str, outputs: Sequence[Output]) -> Rout
 
 
 class _Free:
-    """The sides of a host's outputs that nobody has yet."""
+    """The sides of a host's outputs that are still free."""
 
     def __init__(self, outputs: Sequence[Output], *, keeps_main: bool):
         self.widths = {output.number: output.width for output in outputs}
         self.sides = {n: {Side.LEFT, Side.RIGHT} for n in self.widths if n > 1 or not keeps_main}
 
     def take(self, place: Place, width: Width) -> bool:
-        """Whether a place given before is still there, wide enough and free; it is taken then."""
+        """Takes a remembered place, if it still exists, is wide enough and free."""
         wide = self.widths.get(place.output)
         wanted = {Side.LEFT, Side.RIGHT} if place.side is Side.BOTH else {place.side}
         fits = wide is Width.STEREO or (wide is Width.MONO and width is Width.MONO and place.side is Side.BOTH)
@@ -138,7 +144,7 @@ class _Free:
         return True
 
     def next(self, width: Width, pairs: bool) -> Place | None:
-        """The next place for a track of a width."""
+        """Takes the next free place for a track of a width."""
         whole = {n: self.widths[n] for n, sides in self.sides.items() if len(sides) == 2}
         halves = [n for n, sides in self.sides.items() if len(sides) == 1]
         mono = [n for n, wide in whole.items() if wide is Width.MONO]

@@ -1,4 +1,4 @@
-"""Whether anything of a piece reaches an output, and what mutes it where nothing does."""
+"""Whether a piece reaches an output, and what silences it if not."""
 
 from drumcore.kit.flow import channels_and_buses, in_order
 from drumcore.kit.memoization import remembered
@@ -10,7 +10,7 @@ NOTHING_DB = -100.0
 
 
 def is_heard(kit: Kit, piece_id: str) -> bool:
-    """Whether a piece is heard when it is struck: something of it goes somewhere, and nothing on its way is off."""
+    """Whether a strike of the piece is heard: some path to an output exists on which nothing is off."""
     arriving = reaching_outputs(kit.routing)
     quiet = {mic.id for mic in kit.mics if mic.gain_db <= NOTHING_DB}
     level_db = next(piece.level_db for piece in kit.pieces if piece.id == piece_id)
@@ -22,12 +22,12 @@ def is_heard(kit: Kit, piece_id: str) -> bool:
 
 @remembered(limit=64)
 def reaching_outputs(routing: Routing) -> frozenset[str]:
-    """The channels and buses of which something reaches an output: straight, by main, or through buses."""
+    """The channels and buses from which sound reaches an output: directly, by main, or through buses."""
     there = {o.number for o in routing.outputs}
     main = routing.main
     all_channels = channels_and_buses(routing)
     found = {MAIN} if not main.muted and main.level_db > NOTHING_DB else set()
-    # Each stands behind all that flow into it: the last first, so that it is known where a way leads.
+    # In reverse order each channel comes before everything that flows into it, so its result is known by then.
     for place in reversed(in_order(all_channels)):
         channel = all_channels[place]
         loud = channel.level_db > NOTHING_DB
@@ -45,7 +45,7 @@ def reaching_outputs(routing: Routing) -> frozenset[str]:
 
 
 def why_silent(kit: Kit, piece: Piece) -> str:
-    """The first thing on its way that mutes all of it."""
+    """The first point on its path that silences all of it."""
     feeds = [feed for feed in kit.routing.feeds if feed.piece == piece.id]
     channels = [c for c in kit.routing.channels if c.id in {feed.channel for feed in feeds}]
     if piece.level_db <= NOTHING_DB:
@@ -69,5 +69,5 @@ def _by_main_alone(channel: Channel) -> bool:
 
 
 def silent_pieces(kit: Kit) -> dict[str, str]:
-    """Pieces that nothing is heard of, by identifier, each with why."""
+    """The pieces that are not heard, by id, each with the reason."""
     return {p.id: why_silent(kit, p) for p in kit.pieces if p.articulations and not is_heard(kit, p.id)}

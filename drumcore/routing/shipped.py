@@ -1,4 +1,4 @@
-"""The plans that ship."""
+"""The routing plans that ship."""
 
 from dataclasses import dataclass
 

@@ -1,4 +1,4 @@
-"""The track sheet: which articulation is struck by which note, which outputs it leaves by, and what those are called at the host."""
+"""The track sheet: which note plays which articulation, which outputs it leaves by, and the track names at the host."""
 
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Family, Kit, Output, Piece, Side, Width
@@ -10,7 +10,9 @@ from drumcore.value import Value
 
 
 class SheetPlace(Value):
-    """An output an articulation leaves by: its number, what the host calls it, its track's name there, and the side it takes."""
+    """An output an articulation leaves by: its number, the host's name for it, its track's name there, and the side
+    used.
+    """
 
     number: int
     called: str
@@ -19,7 +21,7 @@ class SheetPlace(Value):
 
 
 class SheetArticulation(Value):
-    """`layers` are the numbers of takes of its layers, softest first."""
+    """`layers` holds the number of takes of each layer, softest first."""
 
     name: str
     notes: tuple[int, ...]
@@ -28,7 +30,7 @@ class SheetArticulation(Value):
 
 
 class SheetPiece(Value):
-    """`own` is where its own channel leaves, `others` where else it is heard: overheads, room, spaces."""
+    """`own` is where its own channel leaves, `others` where else it is heard: overheads, rooms, reverbs."""
 
     name: str
     family: Family
@@ -56,12 +58,12 @@ class TrackSheet(Value):
 
 
 def track_of(output: Output) -> str:
-    """What a track is called at the host: its own name there, else what is sent to it."""
+    """A track's name at the host: the one given there, else the output's name."""
     return output.track or output.name
 
 
 def track_sheet(kit: Kit) -> TrackSheet:
-    """The sheet of a kit as it stands; what goes to an output the host does not have is told by its number alone."""
+    """The track sheet of a kit; an output that the host lacks is shown by its number only."""
     outputs = {output.number: output for output in kit.routing.outputs}
     used = outputs_used(kit.routing)
     tracks = tuple(

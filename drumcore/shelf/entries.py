@@ -1,4 +1,4 @@
-"""One thing of the library, whatever its kind, as far as it is found, sorted and counted."""
+"""One item of the library, of any kind, with what is needed to find, sort and count it."""
 
 from datetime import datetime
 
@@ -8,10 +8,10 @@ from drumcore.value import Value
 
 
 class Entry(Value):
-    """`kind` is the plural of what it is, `id` its identifier among those. `words` are what else it is found by: families,
-    pieces, microphones, kits. `figures` says how much there is of it; `pieces` are drawn. One that is `carried` has a file of its
-    own. One that `ships` is nobody's to change, and one that is `built_in` cannot even be `put_away`. `changed` is when that was
-    last, None where nobody noted it.
+    """`kind` is the plural of its kind, `id` its id among those. `words` are further search words: families, pieces,
+    microphones, kits. `figures` says how much it holds; `pieces` are for its drawing. An item that is `carried` has a
+    file form of its own. One that `ships` cannot be changed; one that is `built_in` cannot even be moved to the bin.
+    `changed` is the time of the last change, None if unknown.
     """
 
     kind: str
@@ -31,10 +31,10 @@ class Entry(Value):
 
 
 def sized(size: int) -> str:
-    """A size on the disk, in the unit that reads best."""
+    """A file size in a readable unit."""
     return f"{size / 1e6:,.1f} MB" if size < 1e9 else f"{size / 1e9:,.2f} GB"
 
 
 def counted(number: int, noun: str) -> str:
-    """“1 piece”, “1,224 takes”."""
+    """A number with its noun: “1 piece”, “1,224 takes”."""
     return f"{number:,} {noun}{'' if number == 1 else 's'}"

@@ -1,4 +1,4 @@
-"""A kit's versions as somebody reads them: a drag is one step, steps stand under their days, the newest first."""
+"""A kit's versions as shown to people: a drag is one step, and steps are listed by day, newest first."""
 
 from collections.abc import Iterable
 from datetime import date, datetime, timedelta
@@ -7,7 +7,7 @@ from drumcore.value import Value
 
 
 class Step(Value):
-    """A version: the sentence of what made it, its name where it has one, the gesture it is part of."""
+    """A version: the sentence of its edit, its name if it has one, and the gesture it belongs to."""
 
     version: int
     said: str
@@ -17,15 +17,16 @@ class Step(Value):
 
 
 class DaySteps(Value):
-    """Steps that follow one another within a day. One that has a name stands alone."""
+    """Consecutive steps of one day. A named version stands alone."""
 
     day: date
     steps: tuple[Step, ...]
 
 
 def read_back(steps: Iterable[Step], minutes: int = 0) -> tuple[DaySteps, ...]:
-    """Steps from the newest to the oldest, by days as they are `minutes` east of Greenwich. Of a gesture the last stands for
-    all of it, unless an earlier one has a name; what has a name ends a stretch and begins one."""
+    """Steps from newest to oldest, in days of a time zone `minutes` east of Greenwich. The last step of a gesture
+    represents the whole gesture, unless an earlier one has a name; a named step begins and ends a group.
+    """
     stretches: list[list[Step]] = []
     days: list[date] = []
     behind: Step | None = None

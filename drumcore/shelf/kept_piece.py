@@ -1,4 +1,4 @@
-"""A piece kept under a name with all that is its own: a kit of that piece alone, which plays by itself."""
+"""A piece saved in the library with everything that belongs to it: a kit of that piece alone, playable by itself."""
 
 from collections.abc import Iterator, Mapping
 from typing import Any
@@ -15,8 +15,9 @@ from drumcore.value import Value
 
 
 class KeptPiece(Value):
-    """`kit` holds the one piece, the microphones that heard it, its notes, and its way through channels, buses and spaces;
-    its name, description and tags are the kept piece's. `of` is the kit it was kept from."""
+    """`kit` holds the piece, its microphones and notes, and its path through channels, buses and reverbs; its name,
+    description and tags are those of the saved piece. `of` is the kit it came from.
+    """
 
     kit: Kit
     of: Name = ""
@@ -30,9 +31,11 @@ class KeptPiece(Value):
 
 
 def kept_piece(kit: Kit, piece_id: str) -> KeptPiece:
-    """A piece of a kit, taken out with all that is its own. Its channels go where they went as far as that is inside a kit:
-    into buses and the main mix; outputs are a host's. What reaches to other pieces stays behind. Raises Refusal for no piece
-    of the kit."""
+    """Extracts a piece of a kit with everything that belongs to it.
+
+    Routing inside the kit (buses, main) comes along; host outputs do not. References to other pieces are dropped.
+    Raises Refusal if the kit has no such piece.
+    """
     piece = piece_of(kit, piece_id)
     heard = {*piece.own_mics, *mics_heard(piece)}
     articulations = {articulation.id for articulation in piece.articulations}
@@ -63,7 +66,7 @@ def _in_a_kit(channel: Channel) -> Channel:
 
 
 def _reached(channels: tuple[Channel, ...], buses: dict[str, Channel]) -> Iterator[str]:
-    """The buses that channels flow into, and those that these flow into."""
+    """The buses that channels flow into, directly or through other buses."""
     waiting, seen = list(channels), set()
     while waiting:
         for name in next_of(waiting.pop()):

@@ -1,4 +1,6 @@
-"""Finding among many things: every word asked for begins a word of what it says; tags narrow; then they are sorted."""
+"""Search in the library: every search word must begin a word of the item, all tags must match, and the result is
+sorted.
+"""
 
 import re
 import unicodedata
@@ -25,8 +27,9 @@ class TagCount(Value):
 
 
 class Found(Value):
-    """`entries` are a stretch of the `total` that were found; `tags` are those of all that were found, with how many more
-    each would leave."""
+    """`entries` is one page of the `total` found; `tags` are those of everything found, with the number of items each
+    would leave.
+    """
 
     entries: tuple[Entry, ...]
     total: int
@@ -41,8 +44,9 @@ def find(
     start: int = 0,
     count: int | None = None,
 ) -> Found:
-    """What an entry is found by: its name, description, tags and words. Every word asked for has to begin one of them,
-    accents and case aside; all tags asked for have to be on it. Those whose name has all the words come first."""
+    """Searches name, description, tags and words. Every search word must begin one of them, ignoring accents and case;
+    all tags must be present. Items with all the words in their name come first.
+    """
     wanted = words_of(asked)
     found = [e for e in entries if set(tags) <= set(e.tags) and _say_all(wanted, _said(e))]
     found.sort(key=lambda e: (unaccented(e.name), e.id))
@@ -59,7 +63,7 @@ def find(
 
 
 def says(asked: str, *texts: str) -> bool:
-    """Whether every word asked for begins a word of some texts."""
+    """Whether every search word begins a word of some texts."""
     return _say_all(words_of(asked), words_of(" ".join(texts)))
 
 
@@ -73,7 +77,7 @@ def _said(entry: Entry) -> tuple[str, ...]:
 
 
 def words_of(text: str) -> tuple[str, ...]:
-    """The words of a text, without accents and in one case."""
+    """The words of a text, without accents, in lower case."""
     return tuple(re.findall(r"[^\W_]+", unaccented(text)))
 
 

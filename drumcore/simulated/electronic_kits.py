@@ -1,11 +1,11 @@
-"""Simulated electronic kits: pads with their own note numbers and habits. They ship with the product."""
+"""Simulated electronic kits: pads with their own note numbers and quirks. They ship with the product."""
 
 from drumcore.kit.values import Family, MapEntry, MidiNote, SavedMap, Velocity
 from drumcore.value import Value
 
 
 class Plays(Value):
-    """The articulation a zone of a pad is meant for, as a map describes it."""
+    """The articulation that a zone of a pad is meant for, as a note map describes it."""
 
     family: Family
     articulation: str
@@ -14,8 +14,7 @@ class Plays(Value):
 
 class Pad(Value):
     """A pad: the note it sends, the computer key that strikes it, and where it is drawn (0..1 across, 0..1 down).
-
-    `edge_note` is sent when its rim is struck. A `stoppable` pad sends pressure when a hand holds it.
+    `edge_note` is sent for its rim. A `stoppable` pad sends pressure when a hand holds it.
     """
 
     name: str
@@ -31,7 +30,7 @@ class Pad(Value):
 
 
 class PadCrossTalk(Value):
-    """How one pad shakes another: strikes of `low`..`high`, some ms later, with a chance at every hard strike."""
+    """How one pad shakes another: strikes of `low`..`high`, after some ms, with a probability at every hard strike."""
 
     pad: str
     into: str
@@ -44,7 +43,7 @@ class PadCrossTalk(Value):
 
 
 class PadDouble(Value):
-    """A pad that speaks twice: again after some ms, softer."""
+    """A pad that sends a second, softer strike after some ms."""
 
     pad: str
     soonest_ms: float
@@ -53,7 +52,7 @@ class PadDouble(Value):
 
 
 class HatNote(Value):
-    """The note the hats' pad sends while the pedal stands at `open_from` or wider."""
+    """The note the hi-hat pad sends while the pedal is open by `open_from` or more."""
 
     open_from: int
     note: MidiNote
@@ -61,7 +60,7 @@ class HatNote(Value):
 
 
 class Chatter(Value):
-    """Soft pedal notes a pedal sends while it moves."""
+    """Soft pedal notes that a pedal sends while it moves."""
 
     low: Velocity
     high: Velocity
@@ -69,10 +68,9 @@ class Chatter(Value):
 
 
 class ElectronicKit(Value):
-    """`pedal_note` is sent as the pedal closes; its place is sent on `openness_controller`, where there is one.
-
-    `hat_pad` is the pad whose note follows the pedal through `hat_notes`, where it does. The lightest touch comes out at
-    `softest`, the heaviest blow at `hardest`, a straight line between.
+    """`pedal_note` is sent when the pedal closes; its position is sent on `openness_controller`, if there is one.
+    `hat_pad` is the pad whose note follows the pedal by `hat_notes`, if any. The lightest touch gives velocity
+    `softest`, the heaviest `hardest`, with a straight line between.
     """
 
     id: str
@@ -148,7 +146,7 @@ ELECTRONIC_KITS = (DECKHAND_5, STOWAWAY)
 
 
 def map_of(kit: ElectronicKit) -> SavedMap:
-    """The note map that suits a simulated kit: what each of its pads is meant for."""
+    """The note map of a simulated kit: what each of its pads is meant for."""
     sent = [(pad.note, pad.plays) for pad in kit.pads if not (kit.hat_notes and pad.name == kit.hat_pad)]
     sent += [(pad.edge_note, pad.edge_plays) for pad in kit.pads if pad.edge_note is not None and pad.edge_plays]
     sent += [(hat.note, hat.plays) for hat in kit.hat_notes]

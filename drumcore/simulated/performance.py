@@ -1,6 +1,6 @@
-"""Simulated electronic kits that play by themselves: what they send when somebody plays them, habits and all.
+"""Simulated electronic kits that play by themselves: the messages they send while somebody plays, quirks included.
 
-The interface's panel of pads does the same for a pointer, from the same descriptions; a twin test holds both to it.
+The interface's pads do the same for a pointer, from the same descriptions; a twin test compares both.
 """
 
 import math
@@ -25,7 +25,7 @@ def _half_up(value: float) -> int:
 
 @dataclass
 class Performer:
-    """Somebody at an electronic kit: strikes pads with a force, and the kit sends what it sends."""
+    """Somebody playing an electronic kit: strikes pads with a force, and collects the messages the kit sends."""
 
     kit: ElectronicKit
     rng: random.Random
@@ -62,7 +62,7 @@ class Performer:
         return next(p for p in self.kit.pads if p.name == name)
 
     def pedal(self, time_ms: float, openness: int, took_ms: float = 60.0) -> None:
-        """Move the hats' pedal: its controller in steps where it has one, chatter, and its note when it shuts."""
+        """Moves the hi-hat pedal: controller steps if it has a controller, stray notes, and its note when it closes."""
         steps = 6
         start = self.openness
         for step in range(1, steps + 1):
@@ -90,7 +90,7 @@ class Performer:
 def strikes(
     kit: ElectronicKit, pad_name: str, strength: Strength, *, count: int = 12, edge: bool = False, seed: int = 1
 ) -> list[Message]:
-    """So many strikes of one pad, soft, medium or hard as a person plays them. Raises Refusal for an unknown pad."""
+    """A number of strikes of one pad, soft, medium or hard. Raises Refusal for an unknown pad."""
     pad = next((p for p in kit.pads if p.name == pad_name), None)
     if pad is None:
         raise Refusal(f"{kit.name} has no pad “{pad_name}”; it has {', '.join(p.name for p in kit.pads)}.")
@@ -103,7 +103,7 @@ def strikes(
 
 
 def every_pad(kit: ElectronicKit, seed: int = 1) -> list[Message]:
-    """Every pad once, firmly, its edge after it, the hats shut, half open and open, and the pedal."""
+    """Every pad once, firmly, and its edge after it; the hats closed, half open and open, and the pedal."""
     player = Performer(kit, random.Random(f"{kit.id} every {seed}"))
     at = 0.0
     for pad in kit.pads:
@@ -129,8 +129,7 @@ _FILL = {"Kick": "8...8...8...8...", "Snare": "7.6.F...7676....", "Tom": "......
 
 
 def beat(kit: ElectronicKit, *, bars: int = 8, seed: int = 1) -> list[Message]:
-    """A beat as somebody plays it: uneven in time and force, ghost strikes, flams, the pedal worked, a fill at the end.
-
+    """A beat as a person plays it: uneven in time and force, with ghost notes, flams, the pedal, and a fill at the end.
     Time in ms from the first beat.
     """
     player = Performer(kit, random.Random(f"{kit.id} beat {seed}"))

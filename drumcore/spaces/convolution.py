@@ -1,7 +1,8 @@
-"""A reverb or echo at work: its input convolved with its impulse response, block by block.
+"""Convolves a bus with its impulse response, block by block.
 
-Uniformly partitioned convolution, overlap-save, with partitions as long as a block, so that nothing is delayed and memory
-depends on the answer alone (T. G. Stockham, "High-speed convolution and correlation", AFIPS 1966). Double precision.
+Uniformly partitioned convolution by overlap-save, with partitions as long as a block: there is no latency, and memory
+use depends on the impulse response only (T. G. Stockham, "High-speed convolution and correlation", AFIPS 1966). Double
+precision.
 """
 
 from collections import deque
@@ -15,13 +16,13 @@ from drumcore.spaces.kinds import ImpulseResponse
 
 Spectra = NDArray[np.complex128]
 
-# By how many channels an impulse response has: from which side to which each leads.
+# By the number of channels of the impulse response: which input side leads to which output side.
 _LEADS = {1: ((0, 0, 0), (0, 1, 1)), 2: ((0, 0, 0), (1, 1, 1)), 4: ((0, 0, 0), (1, 0, 1), (2, 1, 0), (3, 1, 1))}
 _MIDDLE_LEADS = ((0, 0, 0), (1, 0, 1))
 
 
 class Convolving:
-    """One bus through its space. Two sides in and out; blocks of `block_frames`, of which only the last may be shorter."""
+    """One bus's convolver. Two sides in and out; blocks of `block_frames`, of which only the last may be shorter."""
 
     def __init__(self, response: ImpulseResponse, block_frames: int) -> None:
         self._block, self._middle = block_frames, response.middle
@@ -32,16 +33,16 @@ class Convolving:
         self._parts: Spectra = scipy.fft.rfft(parts, 2 * block_frames, axis=2)
         self._leads = _MIDDLE_LEADS if response.middle else _LEADS[len(response.samples)]
         self._before = np.zeros((1 if response.middle else 2, block_frames))
-        # The spectra of what entered, the last first; None where that was silent.
+        # The spectra of past input blocks, newest first; None for silence.
         self._entered: deque[Spectra | None] = deque([None] * count, maxlen=count)
 
     @property
     def silent(self) -> bool:
-        """Whether all that entered has rung out."""
+        """Whether the tail of everything that entered has ended."""
         return all(each is None for each in self._entered)
 
     def process(self, sound: Floats, into: Floats) -> None:
-        """Convolve the next frames, of shape (2, frames), into `into`, which may be `sound` itself."""
+        """Convolves the next frames, shape (2, frames), into `into`, which may be `sound` itself."""
         frames = sound.shape[1]
         entering = sound.mean(axis=0, keepdims=True) if self._middle else sound
         now = np.zeros((len(self._before), self._block))

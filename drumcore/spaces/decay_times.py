@@ -1,4 +1,4 @@
-"""What is drawn and said of a space's answer: how long each band takes to die away, and its outline."""
+"""What is shown of an impulse response: each band's decay time, and its outline."""
 
 import math
 
@@ -16,21 +16,21 @@ FLOOR_DB = -90.0
 
 
 class BandDecay(Value):
-    """How long an octave band takes to fall by 60 dB; None where it does not fall far enough to be read."""
+    """The time in which an octave band falls by 60 dB; None if it does not fall far enough to be measured."""
 
     hz: float
     seconds: float | None
 
 
 def decay_by_band(samples: Samples, rate_hz: int) -> tuple[BandDecay, ...]:
-    """The decay of each octave of an answer of shape (sides, frames), all sides together."""
+    """The decay of each octave of an impulse response of shape (sides, frames), all sides together."""
     start = int(np.argmax(np.abs(samples).max(axis=0) > 0.0))
     sound = samples[:, start:].astype(np.float64)
     return tuple(BandDecay(hz=hz, seconds=_decay_s(_octave(sound, hz, rate_hz), rate_hz)) for hz in BANDS_HZ)
 
 
 def _octave(sound: Floats, hz: float, rate_hz: int) -> Floats:
-    """Forwards and backwards, so that the filter's own ringing does not lengthen what is read."""
+    """Filtered forwards and backwards, so that the filter's own ringing does not lengthen the result."""
     high = min(hz * math.sqrt(2.0), 0.49 * rate_hz)
     sections = scipy.signal.butter(3, (hz / math.sqrt(2.0), high), "bandpass", fs=rate_hz, output="sos")
     ringing = min(sound.shape[1] - 1, 4096)
@@ -38,7 +38,9 @@ def _octave(sound: Floats, hz: float, rate_hz: int) -> Floats:
 
 
 def _decay_s(band: Floats, rate_hz: int) -> float | None:
-    """By backward integration (M. R. Schroeder, "New method of measuring reverberation time", JASA 37, 1965)."""
+    """The decay time by backward integration (M. R. Schroeder, "New method of measuring reverberation time", JASA 37,
+    1965).
+    """
     left = np.cumsum(np.sum(band**2, axis=0)[::-1])[::-1]
     if left[0] <= 0.0:
         return None
@@ -51,7 +53,7 @@ def _decay_s(band: Floats, rate_hz: int) -> float | None:
 
 
 def outline_db(samples: Samples) -> tuple[tuple[float, ...], ...]:
-    """The highest of every column of an answer, a side, in dB against the highest of all; drawn on two sides."""
+    """The highest level in each column of an impulse response, for two sides, in dB relative to its peak."""
     sides = samples if len(samples) < 4 else np.maximum(np.abs(samples[:2]), np.abs(samples[2:]))
     top = float(np.abs(sides).max(initial=0.0)) or 1.0
     columns = np.array_split(np.abs(sides) / top, min(COLUMNS, sides.shape[1]), axis=1)

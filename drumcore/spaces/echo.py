@@ -1,4 +1,4 @@
-"""An echo: repeats that follow one another evenly, each softer and darker than the one before, and may change sides."""
+"""An echo: evenly spaced repeats, each softer and darker than the one before, optionally alternating sides."""
 
 import math
 from typing import Annotated, Literal
@@ -17,8 +17,9 @@ GONE_DB = 100.0
 
 
 class Echo(Value):
-    """A repeat every `every_ms`, or every so many `beats` at a `tempo` in beats a minute. Each is `softer_db` softer than the
-    one before and `darker` octaves darker, and by `sides` to the left or to the right, one after the other."""
+    """A repeat every `every_ms`, or every `beats` at a `tempo` in beats per minute. Each is `softer_db` softer and
+    `darker` octaves darker than the one before, and panned by `sides` to the left and right in turn.
+    """
 
     kind: Literal["echo"] = "echo"
     on: bool = True
@@ -32,17 +33,17 @@ class Echo(Value):
 
 
 def every_s(echo: Echo) -> float:
-    """The time from repeat to repeat."""
+    """The time between repeats."""
     return echo.every_ms / 1000.0 if echo.beats is None else 60.0 * echo.beats / echo.tempo
 
 
 def cut_off_hz(echo: Echo, repeat: int) -> float:
-    """Where a repeat, from 1, begins to be dark: it passes a low-pass of first order there."""
+    """The cutoff of the first-order low-pass of a repeat, counted from 1."""
     return float(max(DARKEST_HZ, BRIGHTEST_HZ / 2.0 ** (echo.darker * (repeat - 1))))
 
 
 def respond(echo: Echo, rate_hz: int, longest_s: float) -> Floats:
-    """The echo's response in two sides, of shape (2, frames); it is entered by one. Repeats past the longest are left out."""
+    """The echo's impulse response, shape (2, frames), for mono input. Repeats past the longest length are left out."""
     times = [every_s(echo) * n for n in range(1, echo.repeats + 1)]
     tails = [_dark(cut_off_hz(echo, n), rate_hz) for n in range(1, echo.repeats + 1)]
     starts = [round(time * rate_hz) for time in times]
@@ -58,7 +59,7 @@ def respond(echo: Echo, rate_hz: int, longest_s: float) -> Floats:
 
 
 def _dark(hz: float, rate_hz: int) -> Floats:
-    """The response of a low-pass of first order, half of whose power passes at `hz`, as long as there is anything of it."""
+    """The impulse response of a first-order low-pass with −3 dB at `hz`, until it has decayed."""
     away = 2.0 - math.cos(2.0 * math.pi * hz / rate_hz)
     falls = away - math.sqrt(away * away - 1.0)
     frames = max(1, math.ceil(math.log(10.0 ** (-GONE_DB / 20.0)) / math.log(falls)))

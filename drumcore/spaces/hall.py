@@ -1,9 +1,10 @@
-"""A hall: the reflections of a room of a size, and noise that dies away behind them, the highs sooner.
+"""A hall reverb: the first reflections of a room, followed by noise that decays, highs sooner.
 
-The first reflections are the images of a source in a shoebox (J. B. Allen and D. A. Berkley, "Image method for efficiently
-simulating small-room acoustics", JASA 65(4), 1979). There are 4πc³t²/V of them a second, each of an energy of 1/(ct)², so
-that from where they run together (twice √V ms; J.-D. Polack, "Modifying chambers to play billiards", Acustica 76, 1992) they
-are noise of 4πc/V a second. All of it dies away by 60 dB in a time that depends on frequency.
+The first reflections are image sources in a rectangular room (J. B. Allen and D. A. Berkley, "Image method for
+efficiently simulating small-room acoustics", JASA 65(4), 1979). Their density is 4πc³t²/V per second and each has
+energy 1/(ct)²; where they merge (twice √V ms; J.-D. Polack, "Modifying chambers to play billiards", Acustica 76, 1992)
+they continue as noise with an energy of 4πc/V per second. Everything decays by 60 dB in a time that depends on
+frequency.
 """
 
 import math
@@ -28,8 +29,9 @@ MOST_IMAGES = 9
 
 
 class Hall(Value):
-    """`length_s` is how long lows take to fall by 60 dB, `damping` how much sooner highs do; `size_m` is the length of the
-    room. `seed` draws another room of the same kind."""
+    """`length_s` is the 60 dB decay time of the lows, `damping` how much sooner the highs decay; `size_m` is the length
+    of the room. `seed` selects another room of the same kind.
+    """
 
     kind: Literal["hall"] = "hall"
     on: bool = True
@@ -42,8 +44,9 @@ class Hall(Value):
 
 
 class Reflection(Value):
-    """One of the first reflections: when it comes after the sound itself in ms, how loud in dB against that, from which
-    side (−1 to 1), and where its image stands, in metres before and to the right of who listens."""
+    """An early reflection: its delay after the direct sound in ms, its level in dB relative to that, its direction (−1
+    left to 1 right), and its image source in metres in front and to the right of the listener.
+    """
 
     after_ms: float
     level_db: float
@@ -53,7 +56,7 @@ class Reflection(Value):
 
 
 class Room(NamedTuple):
-    """Length, breadth and height in metres, and where source and listener stand in it."""
+    """Length, width and height in metres, and the positions of source and listener."""
 
     size: Floats
     source: Floats
@@ -61,7 +64,7 @@ class Room(NamedTuple):
 
 
 def decay_s(hall: Hall, hz: float) -> float:
-    """How long a frequency takes to fall by 60 dB."""
+    """The 60 dB decay time at a frequency."""
     return hall.length_s / (1.0 + hall.damping * hz / DAMPED_HZ)
 
 
@@ -74,13 +77,13 @@ def room_of(hall: Hall) -> Room:
 
 
 def reflections(hall: Hall) -> list[Reflection]:
-    """The reflections that come before they run together, the first first."""
+    """The reflections before they merge, in order of time."""
     room = room_of(hall)
     direct = _direct_m(room)
     away = _images(room) - room.listener
     distances = np.linalg.norm(away, axis=1)
     near = distances <= direct + SOUND_M_A_S * _run_together_s(room)
-    # The source itself is no reflection; it is the nearest of all.
+    # The nearest image is the source itself, which is no reflection.
     near[np.argmin(distances)] = False
     found = []
     for (x, y, _), distance in zip(away[near], distances[near], strict=True):
@@ -94,12 +97,12 @@ def reflections(hall: Hall) -> list[Reflection]:
 
 
 def _direct_m(room: Room) -> float:
-    """How far the source is from who listens."""
+    """The distance from source to listener."""
     return float(np.linalg.norm(room.source - room.listener))
 
 
 def _images(room: Room) -> Floats:
-    """Where the source is seen in the room and in its mirrors, of shape (images, 3)."""
+    """The positions of the image sources, shape (images, 3)."""
     n = np.arange(-MOST_IMAGES, MOST_IMAGES + 1)
     axes = [n * size + np.where(n % 2 == 0, at, size - at) for size, at in zip(room.size, room.source, strict=True)]
     return np.stack(np.meshgrid(*axes, indexing="ij"), axis=-1).reshape(-1, 3)
@@ -110,7 +113,7 @@ def _run_together_s(room: Room) -> float:
 
 
 def respond(hall: Hall, rate_hz: int, longest_s: float) -> Floats:
-    """The hall's response in two sides, of shape (2, frames), its level as it comes; it is entered by one side."""
+    """The hall's impulse response before scaling, shape (2, frames), for mono input."""
     room = room_of(hall)
     delay = round(hall.pre_delay_ms * rate_hz / 1000.0)
     lasts = min(hall.length_s * DIES_DB / 60.0, longest_s - delay / rate_hz)
@@ -133,13 +136,13 @@ def respond(hall: Hall, rate_hz: int, longest_s: float) -> Floats:
 
 
 def _rising(time_s: Floats, together_s: float) -> Floats:
-    """How far noise has come in: from half the time at which reflections run together, even in power."""
+    """The fade-in of the noise: it starts at half the merging time, with linear power."""
     half = together_s / 2.0
     return np.sqrt(np.clip((time_s - half) / half, 0.0, 1.0))
 
 
 def _noise(hall: Hall, frames: int) -> Floats:
-    """Noise of power 1 on both sides, as much the same on both as the hall is narrow."""
+    """Noise of power 1 on both sides, with more in common the narrower the hall is."""
     both, apart = np.random.default_rng([hall.seed, 2]).standard_normal((2, frames))
     angle = hall.width * math.pi / 4.0
     return np.stack(
@@ -148,7 +151,7 @@ def _noise(hall: Hall, frames: int) -> Floats:
 
 
 def _dying(hall: Hall, sound: Floats, rate_hz: int) -> Floats:
-    """The sound with every frequency falling in its own time."""
+    """The sound with each frequency decaying in its own time."""
     window = 2 * scipy.fft.next_fast_len(round(WINDOW_S * rate_hz / 2.0))
     hz, times, spectra = scipy.signal.stft(sound.astype(np.float32), rate_hz, nperseg=window, noverlap=window // 2)
     each = np.array([decay_s(hall, f) for f in hz])

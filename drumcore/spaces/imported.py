@@ -1,4 +1,4 @@
-"""A response that was brought in: a real room, a plate, a box, recorded by somebody as a file."""
+"""An imported impulse response: a real room, plate or box, from a file."""
 
 from dataclasses import dataclass
 from typing import Annotated, Literal
@@ -19,7 +19,9 @@ FADED = 0.1
 
 
 class Response(Value):
-    """A response kept by the `content` of its file, `seconds` long; heard `length_s` of it (None: all), after a pre-delay."""
+    """An impulse response by the hash of its file, `seconds` long; the first `length_s` (None: all) are used, after a
+    pre-delay.
+    """
 
     kind: Literal["response"] = "response"
     on: bool = True
@@ -33,7 +35,7 @@ class Response(Value):
 
 @dataclass(frozen=True)
 class Brought:
-    """A response as it was read: float32 of shape (frames, sides), and what is to be said of it."""
+    """An impulse response as read: float32 of shape (frames, sides), and warnings."""
 
     samples: Samples
     rate_hz: int
@@ -42,7 +44,7 @@ class Brought:
 
 
 def respond(response: Response, brought: Brought, rate_hz: int, longest_s: float) -> Floats:
-    """A response at a rate, of shape (sides, frames), shortened and delayed as it is set."""
+    """An impulse response at a sample rate, shape (sides, frames), shortened and delayed as set."""
     samples = brought.samples.astype(np.float64)
     if brought.rate_hz != rate_hz:
         samples = soxr.resample(samples, brought.rate_hz, rate_hz, quality="VHQ")

@@ -1,4 +1,4 @@
-"""Spaces kept under a name, to be put on any bus of any kit."""
+"""Reverbs and echoes saved by name, for any bus of any kit."""
 
 from typing import Annotated
 
@@ -9,7 +9,7 @@ from drumcore.value import Value
 
 
 class KeptSpace(Value):
-    """A space; `says` is what it is like, in a few words."""
+    """A saved reverb or echo; `says` describes it in a few words."""
 
     space: SpaceOfAKind
     says: Annotated[str, Field(max_length=200)] = ""

@@ -1,4 +1,4 @@
-"""The kinds of space there are. A new kind is a file beside this one and a line in `Space` and `respond`."""
+"""The kinds of reverbs and echoes. A new kind is a module here and a line in `Space` and `respond`."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -23,15 +23,19 @@ FindResponse = Callable[[str], Brought]
 
 @dataclass(frozen=True)
 class ImpulseResponse:
-    """What a space answers to one frame: float32 of shape (1, 2 or 4, frames). `middle`: it is entered by the average of both
-    sides and answers on two; else one answers each side alike, two each its own, four each on both."""
+    """float32 of shape (1, 2 or 4, frames). With `middle` the input is the average of both sides and the output is
+    stereo. Otherwise one channel applies to each side, two apply to one side each, and four are left to left, left to
+    right, right to left, right to right.
+    """
 
     samples: Samples
     middle: bool
 
 
 def respond(space: Space, rate_hz: int, find: FindResponse) -> ImpulseResponse:
-    """The impulse response of a space at a sample rate, of unit energy: on average over its sides, the output is as loud as the input."""
+    """The impulse response of a reverb or echo at a sample rate, scaled to unit energy: averaged over its sides, the
+    output is as loud as the input.
+    """
     if isinstance(space, Hall):
         made = hall.respond(space, rate_hz, LONGEST_S)
     elif isinstance(space, Echo):

@@ -1,6 +1,6 @@
-"""Spaces that come with the product: the places of the Salt Lantern Players' tour, made from seeds.
+"""The reverbs and echoes that ship: the places of the Salt Lantern Players' tour, made from seeds.
 
-`zesty spaces` prints what each was measured at: its decay by band lies within a tenth of what its values say.
+`zesty spaces` prints their measured decay times, which are within a tenth of their settings in each band.
 """
 
 from dataclasses import dataclass

@@ -1,4 +1,4 @@
-"""Which curve is in force where, whose it is, and what that means in words."""
+"""Which velocity curve applies at each place, where it was set, and that in words."""
 
 from drumcore.kit.lookup import input_of
 from drumcore.kit.values import STRAIGHT, Articulation, Curve, Kit, Piece
@@ -8,8 +8,9 @@ from drumcore.value import Value
 
 
 class InForce(Value):
-    """The curve that bends strikes at one place. `own` says whether it was set there; `says` whose it is otherwise, or
-    what goes its own way. `table` is what plays for each velocity, `line` the same before it is rounded."""
+    """The curve that applies at one place. `own` if it was set there; `says` explains where it comes from otherwise, or
+    what does not follow it. `table` is the output for each velocity, `line` the same before rounding.
+    """
 
     curve: Curve
     own: bool
@@ -29,7 +30,7 @@ def of_everything(kit: Kit) -> InForce:
 
 
 def of_input(kit: Kit, input_id: str) -> InForce:
-    """Of an input the kit knows, or of one it does not: that follows the curve of everything."""
+    """The curve of an input; one the kit does not know follows the curve of all inputs."""
     known = input_of(kit, input_id)
     own = bool(known and known.curve)
     return _in_force(entering_curve(kit, input_id), own, "" if own else "It follows the curve of all inputs.")

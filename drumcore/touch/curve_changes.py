@@ -1,11 +1,11 @@
-"""Changes of a curve that a finding offers."""
+"""Changes to a curve that findings offer."""
 
 from drumcore.kit.values import Curve, Node
 from drumcore.touch.curves import curve_table, curve_value
 
 
 def lifted_to_reach(curve: Curve, hardest: int) -> Curve:
-    """The curve with its part up to `hardest` raised in proportion, so that a strike of that velocity plays 127."""
+    """The curve with its part up to `hardest` scaled up, so that a strike of that velocity plays 127."""
     top = curve_value(curve, hardest)
     if hardest >= 127 or top >= 127 or top <= 0 or hardest < 1:
         return curve
@@ -14,7 +14,7 @@ def lifted_to_reach(curve: Curve, hardest: int) -> Curve:
 
 
 def never_falling(curve: Curve) -> Curve:
-    """The curve with every node at least as high as the ones before it: a harder strike never plays softer."""
+    """The curve with every node at least as high as those before it, so that a harder strike never plays softer."""
     nodes, highest = [], 0
     for node in curve.nodes:
         highest = max(highest, node.y)
@@ -23,7 +23,7 @@ def never_falling(curve: Curve) -> Curve:
 
 
 def heard_from(curve: Curve, softest: int) -> Curve:
-    """The curve playing everything from velocity `softest` on, where it ignored more: its floor is lowered."""
+    """The curve with its minimum velocity lowered to `softest`."""
     table = curve_table(curve)
     first = next((v for v in range(1, 128) if table[v]), None)
     if first is None or first <= softest:

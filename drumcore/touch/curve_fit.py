@@ -1,4 +1,4 @@
-"""A curve fitted to somebody's soft, medium and hard strikes."""
+"""Fits a velocity curve to somebody's soft, medium and hard strikes."""
 
 from collections.abc import Sequence
 
@@ -17,7 +17,7 @@ SOFTEST_PLAYS = 16
 
 
 class Strikes(Value):
-    """Velocities that came in while somebody played softly, in between, and hard."""
+    """Velocities received while somebody played softly, medium and hard."""
 
     soft: tuple[Velocity, ...]
     medium: tuple[Velocity, ...]
@@ -25,7 +25,7 @@ class Strikes(Value):
 
 
 class Fit(Value):
-    """A fitted curve, and for each group the velocities its strikes play; `reached` counts the strikes of each layer."""
+    """A fitted curve, and for each group the velocities its strikes play; `reached` counts strikes by layer."""
 
     curve: Curve
     soft: tuple[int, ...]
@@ -36,9 +36,8 @@ class Fit(Value):
 
 
 def entering(kit: Kit, input_id: str, strikes: Strikes) -> Strikes:
-    """The strikes as they come to the curve of a piece or an articulation: past the curve of what comes in.
-
-    One that is ignored there counts as the softest.
+    """The strikes as they reach a piece's or articulation's curve: after the input's curve. An ignored strike counts as
+    the softest.
     """
     table = curve_table(entering_curve(kit, input_id))
     soft, medium, hard = (
@@ -48,19 +47,18 @@ def entering(kit: Kit, input_id: str, strikes: Strikes) -> Strikes:
 
 
 def fit(strikes: Strikes, layers: Sequence[Layer], lowest_centre: float | None) -> Fit:
-    """The curve that lands soft strikes in the lower third of the layers, medium ones in the middle, hard ones on top.
+    """A curve that puts soft strikes in the lower third of the layers, medium ones in the middle third, hard ones in
+    the upper third.
 
-    How: each group is given its third of the layers (of the velocities where there are fewer than three) as a range of
-    velocities to play. Its strikes, sorted, are spread over that range at (k + 1/2) / n, so that a group uses all of
-    its range. The pairs of velocity in and velocity wanted are then made to rise by isotonic regression (pool adjacent
-    violators; Barlow and others, Statistical Inference under Order Restrictions, 1972), which is the closest rising
-    line to them in least squares: where groups overlap, they share. Nodes stand at quantiles of each group; the softest
-    strike plays `lowest_centre`, the velocity at which the lowest layer plays as it was recorded (`layers.dynamics`;
-    None where nothing plays), and no more than 16; the hardest plays 127.
-    Softer ones still play, down to velocity 1: none is ignored. Since nodes rise and segments are straight, the curve
-    never falls. Where it would jump past a layer, a straight line from the softest strike to the hardest is
-    taken: with at least 32 velocities between them it rises by no more than 4 at a step, and no layer made here is
-    narrower. Raises Refusal where strikes are too few or all alike.
+    Each group gets its third of the layers (or of the velocities, with fewer than three layers) as a range of output
+    velocities. Its sorted strikes are spread over that range at (k + 1/2) / n. Isotonic regression (pool adjacent
+    violators; Barlow and others, Statistical Inference under Order Restrictions, 1972) then makes the pairs of velocity
+    in and out monotonic with the least squared error, so overlapping groups share. Nodes are placed at quantiles of
+    each group. The softest strike plays `lowest_centre`, the velocity at which the lowest layer plays at its recorded
+    level (`layers.dynamics`; None where nothing plays), at most 16; the hardest plays 127. Softer strikes still play,
+    down to velocity 1; none is ignored. If the curve would jump past a layer, a straight line from softest to hardest
+    strike is used instead: over at least 32 velocities it rises by at most 4 per step, and no layer made here is
+    narrower. Raises Refusal if there are too few strikes or all are alike.
     """
     groups = [("soft", strikes.soft), ("medium", strikes.medium), ("hard", strikes.hard)]
     for name, group in groups:
@@ -91,7 +89,7 @@ def fit(strikes: Strikes, layers: Sequence[Layer], lowest_centre: float | None) 
 
 
 def _thirds(layers: Sequence[Layer], bottom: int) -> list[tuple[float, float]]:
-    """Each strength's range of velocities to play: a third of the layers, or of the velocities, from `bottom` on."""
+    """Each group's range of output velocities: a third of the layers, or of the velocities, from `bottom` up."""
     if len(layers) < 3:
         return [(float(bottom), 42.0), (43.0, 85.0), (86.0, 127.0)]
     count = len(layers)
@@ -109,8 +107,8 @@ def _spread(group: Sequence[int], third: tuple[float, float]) -> list[tuple[int,
 
 
 def _rising(pairs: list[tuple[int, float]]) -> list[tuple[float, float]]:
-    """Isotonic regression by pooling adjacent violators: (velocity in, velocity wanted), rising in both."""
-    blocks: list[tuple[float, float, int]] = []  # mean in, mean wanted, weight
+    """Isotonic regression by pooling adjacent violators: (velocity in, velocity out), rising in both."""
+    blocks: list[tuple[float, float, int]] = []  # mean in, mean out, weight
     for x, y in sorted(pairs):
         blocks.append((float(x), y, 1))
         while len(blocks) > 1 and (blocks[-2][1] >= blocks[-1][1] or blocks[-2][0] >= blocks[-1][0]):
@@ -121,7 +119,7 @@ def _rising(pairs: list[tuple[int, float]]) -> list[tuple[float, float]]:
 
 
 def _read(rising: list[tuple[float, float]], x: int) -> int:
-    """The rising line at x: straight between its points, level beyond them."""
+    """The rising line at x: straight between its points, constant beyond them."""
     before = [point for point in rising if point[0] <= x]
     after = [point for point in rising if point[0] > x]
     if not before or not after:
@@ -135,10 +133,12 @@ def _quantile(ordered: Sequence[int], share: float) -> int:
 
 
 def _through(nodes: list[Node]) -> Curve:
-    """A curve through nodes that rise in x, made to rise in y as well. It ignores nothing: that is for the pads' rules."""
+    """A curve through nodes with rising x, with y made to rise as well. It ignores no strike: that is up to the minimum
+    velocity and pad settings.
+    """
     made, highest = [Node(x=0, y=0)], 1
     if nodes[0].x > 1:
-        made.append(Node(x=1, y=1))  # what is softer than anything that was played is no louder, and still plays
+        made.append(Node(x=1, y=1))  # strikes softer than any played are no louder, and still play
     for node in nodes:
         highest = max(highest, min(127, max(1, node.y)))
         if 0 < node.x < 127:

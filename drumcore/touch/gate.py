@@ -1,4 +1,4 @@
-"""Strikes that were not played: pads that shake with their neighbours, and pads that speak twice."""
+"""Filters strikes that nobody played: cross-talk between pads, and double triggers."""
 
 from collections import defaultdict
 from collections.abc import Sequence
@@ -10,7 +10,7 @@ LONGEST_S = 0.2
 
 @dataclass(frozen=True)
 class CrossTalkRule:
-    """Strikes of `note` at `up_to` or softer within `within_s` after a harder one of `after` are cross-talk."""
+    """Strikes of `note` at `up_to` or softer within `within_s` after a harder strike of `after` are cross-talk."""
 
     after: int
     note: int
@@ -20,10 +20,10 @@ class CrossTalkRule:
 
 @dataclass
 class Gate:
-    """Judges the strikes of one input as they come, in time order; velocities are those that came in.
+    """Judges the strikes of one input in order of time, by their incoming velocity.
 
-    A strike of the same note within `doubles_s` that is no harder than the one before is a double: a flam's second
-    strike is the harder one, and is kept. What was turned away is not looked back at.
+    A strike of the same note within `doubles_s` that is not harder than the one before is a double; the second strike
+    of a flam is harder and plays. Ignored strikes are not used to judge later ones.
     """
 
     cross_talk: Sequence[CrossTalkRule] = ()
@@ -38,7 +38,7 @@ class Gate:
             self._by_note[rule.note].append(rule)
 
     def judge(self, note: int, velocity: int, time_s: float) -> str:
-        """ "" for a strike that plays, else "cross_talk" or "double". A strike without any rule costs a dictionary's look."""
+        """An empty string for a strike that plays, else "cross_talk" or "double"."""
         before = self._last.get(note)
         if before and self.doubles_s and 0.0 <= time_s - before[0] <= self.doubles_s and velocity <= before[1]:
             return "double"

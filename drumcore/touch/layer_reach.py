@@ -1,4 +1,4 @@
-"""Which layers somebody's strikes reach through the curves."""
+"""Which layers recorded strikes reach through the curves."""
 
 from collections.abc import Iterable
 
@@ -10,7 +10,7 @@ from drumcore.value import Value
 
 
 class Struck(Value):
-    """Strikes of an articulation that came in at one velocity, so many times."""
+    """The number of strikes of an articulation with one incoming velocity."""
 
     input: str
     articulation: str
@@ -19,10 +19,9 @@ class Struck(Value):
 
 
 class Reach(Value):
-    """What strikes of a piece did.
-
-    By velocity, 128 of each: `came_in` as they were sent, `entering` after the curve of what comes in; `ignored` played
-    nothing. `layers` counts, of the `of_shown` strikes of one articulation, those that played in each of its layers.
+    """Where strikes of a piece landed. Counts by velocity, 128 each: `came_in` as received, `entering` after the
+    input's curve; `ignored` did not play. `layers` counts, for the `of_shown` strikes of one articulation, those in
+    each layer.
     """
 
     total: int
@@ -36,18 +35,18 @@ class Reach(Value):
 
 
 def entering_curve(kit: Kit, input_id: str) -> Curve:
-    """The curve of what comes in from an input: its own, else everybody's."""
+    """The curve of an input: its own, else that of all inputs."""
     known = input_of(kit, input_id)
     return known.curve if known and known.curve else kit.curve
 
 
 def own_curve(piece: values.Piece, articulation: Articulation) -> Curve:
-    """The articulation's curve, else the piece's, else a straight one."""
+    """The articulation's curve, else the piece's, else a straight line."""
     return articulation.curve or piece.curve or STRAIGHT
 
 
 def played_velocity(kit: Kit, input_id: str, piece: values.Piece, articulation: Articulation, velocity: int) -> int:
-    """The velocity that plays, 0 for a strike that is ignored: the first table feeds the second."""
+    """The velocity that plays, 0 for an ignored strike: the input's curve, rounded, then the piece's or articulation's."""
     entering = curve_table(entering_curve(kit, input_id))[velocity]
     return curve_table(own_curve(piece, articulation))[entering] if entering else 0
 

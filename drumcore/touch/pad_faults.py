@@ -1,4 +1,4 @@
-"""Pads that misbehave, learned from a stretch of playing: which neighbours shake, which pads speak twice."""
+"""Learns pad faults from recorded playing: which pads shake their neighbours, and which send double triggers."""
 
 import math
 from collections import Counter, defaultdict
@@ -24,7 +24,7 @@ class PadStrike(Value):
 
 
 class TurnedAway(Value):
-    """A strike of the stretch that the rules would have removed, by its place in it; cross-talk with the note it came `after`."""
+    """A strike that the rules would have removed, by its index; for cross-talk with the note it came `after`."""
 
     place: int
     note: MidiNote
@@ -34,7 +34,7 @@ class TurnedAway(Value):
 
 
 class Learned(Value):
-    """The rules a stretch of playing shows, and what they would have removed of it."""
+    """The rules learned, and the strikes they would have removed."""
 
     cross_talk: tuple[CrossTalk, ...]
     doubles_ms: float
@@ -43,13 +43,14 @@ class Learned(Value):
 
 
 def learn(strikes: Sequence[PadStrike]) -> Learned:
-    """The cross-talk and doubles of a stretch of playing of one input.
+    """Learns cross-talk and doubles from the playing of one input.
 
-    Cross-talk of pad a into pad b: strikes of b at 45 or softer, within 40 ms after one of a at least twice and by 25
-    harder, five times or more, all softer than b is ever struck by itself (its tenth softest in a hundred; at most 30
-    where it never is), and hardly ever just before a. So a soft strike that is meant to fall together with a hard one is
-    not taken for cross-talk: it comes early as often as late. A double is a second strike of a pad within 35 ms of one over
-    45 that is no harder, twice or more; it is no cross-talk, whatever was struck with it. Limits get a little room: 2 in velocity, 3 ms in time.
+    Pad a causes cross-talk in pad b if strikes of b at 45 or softer follow within 40 ms after a strike of a that is at
+    least twice as hard and 25 harder; at least five times; all softer than b is struck by itself (the tenth softest
+    percentile; at most 30 if it never is); and hardly ever just before a. A soft strike meant to fall together with a
+    hard one is early as often as late, so it is not taken for cross-talk. A double is a second strike of a pad within
+    35 ms of one over 45 that is not harder, at least twice; it does not count as cross-talk. Limits get a margin of 2
+    in velocity and 3 ms in time.
     """
     ordered = sorted(strikes, key=lambda s: s.time_ms)
     following, leading, alone = _neighbours(ordered)
@@ -67,7 +68,7 @@ def learn(strikes: Sequence[PadStrike]) -> Learned:
 
 
 def judged(strikes: Sequence[PadStrike], cross_talk: Sequence[CrossTalk], doubles_ms: float) -> Learned:
-    """A stretch of playing under rules somebody chose, instead of those it shows."""
+    """The same result for rules somebody chose instead of the learned ones."""
     ordered = sorted(strikes, key=lambda s: s.time_ms)
     removed = removed_by(ordered, cross_talk, doubles_ms)
     return Learned(cross_talk=tuple(cross_talk), doubles_ms=doubles_ms, removed=removed, strikes=len(ordered))
@@ -76,7 +77,7 @@ def judged(strikes: Sequence[PadStrike], cross_talk: Sequence[CrossTalk], double
 def removed_by(
     strikes: Sequence[PadStrike], cross_talk: Sequence[CrossTalk], doubles_ms: float
 ) -> tuple[TurnedAway, ...]:
-    """What some rules would have removed of a stretch of playing, in order of time."""
+    """The strikes that some rules would have removed, in order of time."""
     gate = Gate(
         [CrossTalkRule(b.after, b.note, b.up_to, b.within_ms / 1000.0) for b in cross_talk], doubles_ms / 1000.0
     )
@@ -95,10 +96,9 @@ Pair = tuple[int, int]
 def _neighbours(
     ordered: Sequence[PadStrike],
 ) -> tuple[dict[Pair, list[tuple[int, float]]], Counter[Pair], dict[int, list[int]]]:
-    """Soft strikes beside a much harder one of another pad, by (that pad, this pad): those right after it with their
-    delays, how many came right before it; and every pad's other strikes.
-
-    Where several pads were struck together, it was the one this pad follows most often.
+    """Soft strikes beside a much harder one of another pad, by (that pad, this pad): delays of those right after it and
+    a count of those right before it; and every pad's other strikes. If several pads were struck together, the soft
+    strike counts for the one it follows most often.
     """
     suspects: list[tuple[PadStrike, list[PadStrike]]] = []
     leading: Counter[Pair] = Counter()
@@ -108,7 +108,7 @@ def _neighbours(
     for place, strike in enumerate(ordered):
         own, last[strike.note] = last.get(strike.note), strike
         if own and _is_double(own, strike):
-            continue  # its own pad speaks twice; no neighbour shook it
+            continue  # a double of its own pad, not cross-talk
         before = _harder_near(strike, (ordered[k] for k in range(place - 1, -1, -1)))
         after = _harder_near(strike, (ordered[k] for k in range(place + 1, len(ordered))))
         leading.update({(other.note, strike.note) for other in after})
@@ -125,7 +125,7 @@ def _neighbours(
 
 
 def _harder_near(strike: PadStrike, others: Iterable[PadStrike]) -> list[PadStrike]:
-    """The much harder strikes of other pads among the next of `others` in time."""
+    """The much harder strikes of other pads among those next to it in time."""
     found = []
     for other in others:
         if abs(other.time_ms - strike.time_ms) > LOOK_BACK_MS:
@@ -136,8 +136,9 @@ def _harder_near(strike: PadStrike, others: Iterable[PadStrike]) -> list[PadStri
 
 
 def _is_double(before: PadStrike, strike: PadStrike) -> bool:
-    """Whether a strike of the same pad bounced off the one before. What bounces was struck: soft notes one after another are
-    a pedal that chatters."""
+    """Whether a strike bounced off the one before on the same pad. Only a real strike bounces: soft notes in a row are
+    a pedal's stray notes.
+    """
     near = strike.time_ms - before.time_ms <= CLOSEST_DOUBLE_MS
     return near and strike.velocity <= before.velocity and before.velocity > SOFT
 

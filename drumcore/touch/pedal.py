@@ -1,4 +1,4 @@
-"""The hats' pedal: what a controller sends to how open the hats are."""
+"""The hi-hat pedal: controller values to openness."""
 
 import functools
 import math
@@ -18,9 +18,8 @@ SHORTEST_WAY = 24
 
 @functools.lru_cache(maxsize=256)
 def openness_table(closed_at: int, open_at: int) -> tuple[int, ...]:
-    """Openness for each of a controller's 128 values: 0 at `closed_at`, 127 at `open_at`, a straight line between.
-
-    Beyond either end it stays there. A reversed pedal has `closed_at` above `open_at`. Rounded half up.
+    """Openness for each of a controller's 128 values: 0 at `closed_at`, 127 at `open_at`, straight between and constant
+    beyond. A reversed pedal has `closed_at` above `open_at`. Rounded half up.
     """
     span = open_at - closed_at
     return tuple(max(0, min(127, math.floor(127.0 * (value - closed_at) / span + 0.5))) for value in range(128))
@@ -35,7 +34,7 @@ class Move(Value):
 
 
 class Calibration(Value):
-    """The controller that carries the pedal, and its values with the pedal shut and open."""
+    """The controller of the pedal, and its values with the pedal closed and open."""
 
     controller: int
     closed_at: int
@@ -43,11 +42,11 @@ class Calibration(Value):
 
 
 def calibrate(moves: Sequence[Move]) -> Calibration:
-    """The pedal as it was closed once and opened once, in that order.
+    """Finds the pedal from a recording in which it was closed once and then opened once.
 
-    The controller that moved furthest is the pedal. It ended open: the end of its way nearer to its last value is where
-    it is open, which finds a reversed pedal as well. Both ends are drawn in by 3 % of the way, so that they are always
-    reached. Raises Refusal where nothing moved far enough.
+    The controller that moved furthest is the pedal. The end nearer to its last value is open, which also detects a
+    reversed pedal. Both ends are moved in by 3 % of the travel, so that they are always reached. Raises Refusal if
+    nothing moved far enough.
     """
     by_controller: dict[int, list[int]] = defaultdict(list)
     for move in sorted(moves, key=lambda m: m.time_ms):

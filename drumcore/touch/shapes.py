@@ -1,4 +1,4 @@
-"""Curve shapes to start from."""
+"""The curve presets that ship."""
 
 from drumcore.kit.values import STRAIGHT, Curve, Node
 from drumcore.value import Value
@@ -15,7 +15,7 @@ def _curve(*nodes: tuple[int, int] | tuple[int, int, float]) -> Curve:
 
 
 def _steps(*levels: int) -> Curve:
-    """Equal stretches of velocity that each play one level."""
+    """Steps of equal width that each play one velocity."""
     width = 127 / len(levels)
     nodes: list[tuple[int, int]] = [(0, 0), (1, levels[0])]
     for number, level in enumerate(levels):

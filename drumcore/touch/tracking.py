@@ -10,25 +10,26 @@ OPEN_HZ = 16_000.0
 
 
 def level_gain_db(velocity: float, centre: float, amount: float = 1.0) -> float:
-    """Gain in dB: 40 * amount * log10(velocity / centre), nothing at `centre`, the velocity that plays as recorded.
-
-    Source: DLS Level 2, velocity to attenuation (a 40 dB per decade curve). Inside layers `layers.dynamics` decides.
+    """Gain in dB: 40 * amount * log10(velocity / centre), 0 dB at `centre`, the velocity that plays as recorded.
+    Source: DLS Level 2, velocity to attenuation (40 dB per decade). Inside layers `layers.dynamics` decides.
     """
     return 40.0 * amount * math.log10(velocity / centre)
 
 
 def articulation_tracking(piece: Piece, articulation: Articulation) -> Tracking:
-    """How velocity moves an articulation: as its piece says, but for where level follows strength, which may be its own."""
+    """The tracking of an articulation: its piece's, except that it may have its own choice of whole range or inside
+    layers.
+    """
     return piece.tracking if articulation.whole is None else piece.tracking.but(whole=articulation.whole)
 
 
 def most_level(tracking: Tracking) -> float:
-    """The most that level can follow strength: over the whole range further than nature, inside layers not."""
+    """The largest allowed amount for level: above 100 % over the whole range, 100 % inside layers."""
     return MOST_LEVEL if tracking.whole else 1.0
 
 
 class Harder(Value):
-    """What tracking does to strikes of velocity 1 to 127, besides level: low-passes in Hz, fade-ins in ms."""
+    """What tracking does to strikes of velocity 1 to 127 apart from level: low-pass cutoffs in Hz, fade-ins in ms."""
 
     cutoff_hz: tuple[float, ...]
     attack_ms: tuple[float, ...]
@@ -43,9 +44,8 @@ def harder(tracking: Tracking) -> Harder:
 
 
 def octaves_darker(velocity: int, tracking: Tracking) -> float:
-    """How many octaves below 16 kHz the low-pass of a strike lies: o * (1 - v / 127).
-
-    The design's own rule ("The rules of sound", Velocity): cutoff = f * 2 ** (o * (v / 127 - 1)).
+    """How many octaves below 16 kHz a strike's low-pass is: o * (1 - v / 127). From the design ("The rules of sound",
+    Velocity): cutoff = f * 2 ** (o * (v / 127 - 1)).
     """
     return tracking.brightness * (1.0 - velocity / 127.0)
 

@@ -1,9 +1,9 @@
-"""The compressor: what is louder than a threshold is reduced by a ratio, as fast as it is told.
+"""The compressor: levels above a threshold are reduced by a ratio.
 
 Source: D. Giannoulis, M. Massberg and J. D. Reiss, "Digital Dynamic Range Compressor Design", JAES 60(6), 2012:
-feed-forward, level of the larger side in dB, gain computer with a soft knee (their equation 4), smooth branching detector
-on the gain in dB (their equation 17). Frames 8k to 8k + 7 have one gain, worked out from their peak, and it is reached in a
-straight line across them, so that nothing is delayed. The twin of web/src/player/treatments/compressor.ts.
+feed-forward, level of the louder side in dB, gain computer with a soft knee (their equation 4), smooth branching
+detector on the gain in dB (their equation 17). Frames 8k to 8k + 7 share one gain, computed from their peak and reached
+by a straight line across them, so there is no latency. The browser's twin is web/src/player/treatments/compressor.ts.
 """
 
 import math
@@ -34,15 +34,16 @@ class _Settings(Value):
 
 
 class Compressor(_Settings):
-    """A compressor; `low_cut_hz` is what its detector does not hear, `mix` how much of what it made is heard. `on`
-    switches it and keeps what was set."""
+    """`low_cut_hz` is the detector's low cut, `mix` the share of compressed sound. `on` bypasses it and keeps the
+    settings.
+    """
 
     kind: Literal["compressor"] = "compressor"
     on: bool = True
 
 
 class PlayCompressor(_Settings):
-    """A compressor as players need it."""
+    """A compressor's settings as players need them."""
 
     kind: Literal["compressor"] = "compressor"
 
@@ -52,7 +53,7 @@ def _compile(compressor: Compressor, rate_hz: int) -> PlayCompressor:
 
 
 def reduction_db(settings: PlayCompressor | Compressor, level_db: float) -> float:
-    """The gain reduction of a steady level, in dB, 0 or more; make-up is not in it."""
+    """The gain reduction at a steady level, in dB, 0 or more, without make-up."""
     over, knee, slope = level_db - settings.threshold_db, settings.knee_db, 1.0 / settings.ratio - 1.0
     if 2.0 * over < -knee:
         return 0.0
@@ -62,7 +63,7 @@ def reduction_db(settings: PlayCompressor | Compressor, level_db: float) -> floa
 
 
 def _kept(time_ms: float, rate_hz: int, frames: int) -> float:
-    """What a detector keeps of its state over some frames, with a time constant."""
+    """The share of a detector's state left after some frames, for a time constant."""
     return math.exp(-frames / (time_ms / 1000.0 * rate_hz))
 
 

@@ -1,8 +1,8 @@
-"""Drive: peaks are rounded, which is heard as density, then as dirt.
+"""Drive: rounds peaks, from added density to distortion.
 
-y = tanh(g·x + b) − tanh(b), with g from the push in dB and b an asymmetry; made good by the inverse of its gain for small
-signals, g·(1 − tanh²b). Computed sample by sample and not oversampled: nothing clamps and nothing is delayed, and bright
-cymbals alias. The twin of web/src/player/treatments/drive.ts.
+y = tanh(g·x + b) − tanh(b), with g from the drive in dB and b the asymmetry. Level matching divides by the gain for
+small signals, g·(1 − tanh²b). It is computed sample by sample without oversampling: there is no latency, and bright
+cymbals alias. The browser's twin is web/src/player/treatments/drive.ts.
 """
 
 import math
@@ -24,15 +24,16 @@ class _Settings(Value):
 
 
 class Drive(_Settings):
-    """A drive; `level_matched` lets soft sounds leave as loud as they came, `mix` is how much of it is heard. `on` switches it
-    and keeps what was set."""
+    """`level_matched` keeps the level of soft sounds, `mix` is the share of driven sound. `on` bypasses it and keeps
+    the settings.
+    """
 
     kind: Literal["drive"] = "drive"
     on: bool = True
 
 
 class PlayDrive(_Settings):
-    """A drive as players need it."""
+    """A drive's settings as players need them."""
 
     kind: Literal["drive"] = "drive"
 
@@ -42,7 +43,7 @@ def _compile(drive: Drive, rate_hz: int) -> PlayDrive:
 
 
 class _DriveStage:
-    """It has no state, so nothing of it rings."""
+    """A drive in a channel. It has no state, so it has no tail."""
 
     silent = True
 

@@ -1,7 +1,7 @@
 """EQ: up to eight bands of cuts, shelves and peaks.
 
-Source: Audio EQ Cookbook, R. Bristow-Johnson (W3C Note 2021), in the variants of the Web Audio specification's
-BiquadFilterNode. The browser has the same lines in web/src/player/treatments/eq.ts; a twin test holds them together.
+Source: Audio EQ Cookbook, R. Bristow-Johnson (W3C Note 2021), in the form of the Web Audio specification's
+BiquadFilterNode. The browser's twin is web/src/player/treatments/eq.ts; a twin test compares them.
 """
 
 import functools
@@ -32,7 +32,7 @@ class BandKind(StrEnum):
 
 
 class EqBand(Value):
-    """One band: where it lies, how much it lifts (peaks and shelves), how narrow a peak is, how much a cut resonates."""
+    """One band: its frequency, gain (peaks and shelves), the width of a peak, and the resonance of a cut."""
 
     kind: BandKind
     hz: Annotated[float, Field(ge=20.0, le=20_000.0)]
@@ -42,7 +42,7 @@ class EqBand(Value):
 
 
 class Eq(Value):
-    """An EQ; `on` switches it and keeps what was set."""
+    """`on` bypasses the EQ and keeps the settings."""
 
     kind: Literal["eq"] = "eq"
     on: bool = True
@@ -50,7 +50,7 @@ class Eq(Value):
 
 
 class PlayEq(Value):
-    """An EQ as players need it: its bands in order."""
+    """An EQ's bands as players need them."""
 
     kind: Literal["eq"] = "eq"
     bands: tuple[EqBand, ...] = ()
@@ -63,10 +63,8 @@ def _compile(eq: Eq, rate_hz: int) -> PlayEq:
 
 @functools.lru_cache(maxsize=1024)
 def coefficients(band: EqBand, rate_hz: int) -> tuple[float, float, float, float, float]:
-    """b0 b1 b2 a1 a2 of one band, a0 made 1.
-
-    Cuts take their Q as a resonance in dB, as the Web Audio specification has it: α = sin(w) / (2 · 10^(dB / 20)).
-    Shelves have a slope of 1.
+    """b0 b1 b2 a1 a2 of one band, with a0 = 1. A cut's Q is a resonance in dB, as in the Web Audio specification: α =
+    sin(w) / (2 · 10^(dB / 20)). Shelves have a slope of 1.
     """
     w = 2.0 * math.pi * band.hz / rate_hz
     sine, cosine = math.sin(w), math.cos(w)
@@ -82,7 +80,7 @@ def coefficients(band: EqBand, rate_hz: int) -> tuple[float, float, float, float
         b0, b1, b2 = 1.0 + alpha * lift, -2.0 * cosine, 1.0 - alpha * lift
         a0, a1, a2 = 1.0 + alpha / lift, -2.0 * cosine, 1.0 - alpha / lift
     else:
-        # The high shelf is the low one with the cosine flipped, and its middle terms with it.
+        # A high shelf is a low shelf with the sign of the cosine and of the middle terms flipped.
         turn = 1.0 if band.kind is BandKind.LOW_SHELF else -1.0
         c = turn * cosine
         slope = 2.0 * math.sqrt(lift) * sine / math.sqrt(2.0)
@@ -96,7 +94,7 @@ def coefficients(band: EqBand, rate_hz: int) -> tuple[float, float, float, float
 
 
 class _EqStage:
-    """Its bands as second-order sections, transposed direct form II, whose state goes from block to block."""
+    """Its bands as second-order sections in transposed direct form II, whose state carries over between blocks."""
 
     def __init__(self, eq: PlayEq, rate_hz: int, sides: int) -> None:
         from drumcore.treatments.kernels import equalise

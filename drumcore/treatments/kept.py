@@ -1,4 +1,4 @@
-"""Treatments kept under a name, to be put on any channel of any kit."""
+"""Treatments saved by name, for any channel of any kit."""
 
 from typing import Annotated
 
@@ -9,7 +9,7 @@ from drumcore.value import Value
 
 
 class KeptTreatments(Value):
-    """One stage or a whole chain; at most one of each kind. `says` is what it does, in a few words."""
+    """One treatment or several, at most one of each kind. `says` describes it in a few words."""
 
     treatments: Annotated[tuple[TreatmentOfAKind, ...], Field(max_length=16)] = ()
     says: Annotated[str, Field(max_length=200)] = ""

@@ -1,7 +1,7 @@
-"""Loops that go frame by frame, compiled once and kept beside this file. They let other threads run.
+"""Loops over frames, compiled once and cached beside this file. They release Python's lock.
 
-The browser runs the same lines in web/src/player/treatments; twin tests hold them together. Imported where a stage is
-set to work, because the compiler takes longer to load than all the rest.
+The browser runs the same code in web/src/player/treatments; twin tests compare them. This module is imported only when
+a treatment starts, because loading the compiler takes longer than everything else.
 """
 
 import numpy as np
@@ -19,10 +19,9 @@ FLOOR = 1e-10
 
 @njit(cache=True, nogil=True)
 def equalise(sound: Floats, sections: Floats, state: Floats, treated: Floats, gone: float) -> None:
-    """Pass the next frames, shape (sides, frames), through second-order sections into `treated`, which may be `sound`.
-
-    `sections`: b0 b1 b2 a1 a2 of each, shape (n, 5); `state`: two numbers a section and side. States under `gone` become
-    nothing.
+    """Passes the next frames, shape (sides, frames), through second-order sections into `treated`, which may be
+    `sound`. `sections`: b0 b1 b2 a1 a2 of each, shape (n, 5); `state`: two numbers per section and side. States smaller
+    than `gone` become zero.
     """
     sides, frames = sound.shape
     count = len(sections)
@@ -46,12 +45,12 @@ def equalise(sound: Floats, sections: Floats, state: Floats, treated: Floats, go
 def compress(
     sound: Floats, settings: Floats, cut: Floats, cut_state: Floats, state: Floats, treated: Floats, gone: float
 ) -> None:
-    """Compress the next frames, shape (sides, frames), into `treated`, which may be `sound`.
+    """Compresses the next frames, shape (sides, frames), into `treated`, which may be `sound`.
 
-    `settings`: threshold in dB, 1/ratio − 1, knee in dB, what is kept of the reduction over `GRID` frames while it grows
-    and while it shrinks, make-up as a factor, mix. `cut` is the low cut before the detector as b0 b1 b2 a1 a2, all
-    nothing where there is none; `cut_state` its state, two numbers a side. `state`: the reduction in dB and the gain
-    reached. States under `gone` become nothing.
+    `settings`: threshold in dB, 1/ratio − 1, knee in dB, the share of the reduction kept over `GRID` frames while it
+    grows and while it shrinks, make-up as a factor, mix. `cut` is the detector's low cut as b0 b1 b2 a1 a2, all zero if
+    there is none; `cut_state` its state, two numbers per side. `state`: the reduction in dB and the current gain.
+    States smaller than `gone` become zero.
     """
     threshold, slope, knee, grows, shrinks, make_up, mix = settings
     b0, b1, b2, a1, a2 = cut

@@ -1,5 +1,5 @@
-"""The kinds of treatment there are, in the order in which sound passes them. A new kind is a file beside this one and a
-line in each of the three lists here.
+"""The kinds of treatments, in processing order. A new kind is a module here and a line in each of the three lists
+below.
 """
 
 from typing import Annotated
@@ -26,11 +26,11 @@ def in_order(treatments: tuple[Treatment, ...]) -> tuple[Treatment, ...]:
 
 
 def compiled(treatments: tuple[Treatment, ...], rate_hz: int) -> tuple[PlayTreatment, ...]:
-    """Treatments as players need them, in the order in which sound passes them; those that are off are left out."""
+    """Treatments as players need them, in processing order; those that are off are left out."""
     made = (_BY_NAME[t.kind][1].compile(t, rate_hz) for t in in_order(treatments) if t.on)
     return tuple(made)  # type: ignore[arg-type]
 
 
 def stages(treatments: tuple[PlayTreatment, ...], rate_hz: int, sides: int) -> list[Stage]:
-    """Compiled treatments set to work in one channel."""
+    """Starts the processing of compiled treatments for one channel."""
     return [_BY_NAME[t.kind][1].stage(t, rate_hz, sides) for t in treatments]

@@ -1,7 +1,7 @@
-"""Treatments that come with the product, each for one kind of channel, named by what they do.
+"""The treatments that ship, each for one kind of channel, named by what they do.
 
-They were made by measuring on the demo's recordings (`zesty treatments DIR` prints it, docs/treatments.md holds it): what
-each does to level, to crest and to three bands is said there. Make-up is set so that the level stays within 1 dB.
+They were tuned by measuring the demo's recordings; `zesty treatments DIR` prints the results and docs/treatments.md
+holds them: the change of level, crest and three bands. Make-up keeps the level within 1 dB.
 """
 
 from dataclasses import dataclass

@@ -1,4 +1,4 @@
-"""What every treatment keeps: how it is said, compiled and processed."""
+"""The interface of every treatment: how it is stored, compiled and processed."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -14,25 +14,25 @@ GONE = 1e-30
 
 
 class Stage(Protocol):
-    """One treatment at work in one channel. It keeps its state from block to block and has no latency."""
+    """One treatment processing one channel. It keeps its state between blocks and has no latency."""
 
     @property
     def silent(self) -> bool:
-        """Whether nothing is left in it: it would do to silence what it would have done at the beginning."""
+        """Whether it has no tail left: it would treat silence as it did at the very beginning."""
         ...
 
     def process(self, sound: Floats, into: Floats | None = None) -> Floats:
-        """The next frames treated; shape (sides, frames) in and out, double precision. Written `into` an array that is
-        given, which may be `sound` itself."""
+        """Treats the next frames; shape (sides, frames), double precision. The result goes to `into`, which may be
+        `sound` itself.
+        """
         ...
 
 
 @dataclass(frozen=True)
 class Kind:
-    """One kind of treatment.
-
-    `value` is what a channel holds, `compiled` what a play table has of it; `compile` makes the one of the other at a
-    sample rate, `stage` sets it to work for so many sides. Nothing else of the core knows a kind by name.
+    """One kind of treatment. `value` is what a channel stores and `compiled` what a play table holds; `compile`
+    converts at a sample rate, `stage` starts processing for a number of sides. No other part of the core knows a kind
+    by name.
     """
 
     name: str

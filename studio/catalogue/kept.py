@@ -1,4 +1,4 @@
-"""Whatever is kept under a name, and what ships beside it, in the library."""
+"""Saved items and the shipped ones beside them, in the library."""
 
 from collections.abc import Iterator
 

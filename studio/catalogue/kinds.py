@@ -1,4 +1,4 @@
-"""The kinds of the library, in the order in which they stand on its page."""
+"""The kinds of library items, in the order of the library's page."""
 
 from drumcore.refusals import Refusal
 from studio.catalogue.grooves import OfGrooves

@@ -27,7 +27,7 @@ class OfKits(ListedRows[KitRecord]):
         yield from self._said_of(KitRecord.objects.filter(put_away=put_away))
 
     def entry(self, identifier: str) -> Entry:
-        """Asked for by name: there may be a thousand others."""
+        """Looked up alone: there may be a thousand other kits."""
         found = next(self._said_of(KitRecord.objects.filter(id=identifier)), None)
         if found is None:
             raise self.not_there()
@@ -35,7 +35,7 @@ class OfKits(ListedRows[KitRecord]):
 
     def _said_of(self, records: QuerySet[KitRecord]) -> Iterator[Entry]:
         for record in records.annotate(last=Max("versions__created")):
-            # What did not change is the same entry, whose words are remembered.
+            # An unchanged kit keeps its entry, whose search words are cached.
             mark = (record.current, record.last, record.put_away, record.name, record.summary is None)
             known = self._known.get(record.id)
             if known is None or known[0] != mark:
@@ -71,7 +71,7 @@ class OfKits(ListedRows[KitRecord]):
         )
 
     def row(self, identifier: str) -> KitRecord:
-        """By the name it has in addresses, which is no number."""
+        """Kits are named in URLs by a text id, not by their row number."""
         record = KitRecord.objects.filter(id=identifier).first()
         if record is None:
             raise self.not_there()

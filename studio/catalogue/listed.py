@@ -1,4 +1,4 @@
-"""What the library does with any kind of thing: lists it, says what it is, copies it, puts it away, removes it."""
+"""What the library can do with an item of any kind: list, describe, copy, move to the bin, delete."""
 
 from abc import ABC, abstractmethod
 from collections.abc import Iterator
@@ -14,8 +14,9 @@ M = TypeVar("M", bound=Model)
 
 
 class Listed(ABC):
-    """One kind. Every call raises Refusal with a sentence for what is not there, and for a change of what ships. `file` says how
-    the names of its files end."""
+    """One kind of item. Every method raises Refusal with a sentence if the item does not exist, or ships and would be
+    changed. `file` is the suffix of its file form.
+    """
 
     kind: str
     noun: str
@@ -23,10 +24,10 @@ class Listed(ABC):
 
     @abstractmethod
     def entries(self, put_away: bool = False) -> Iterator[Entry]:
-        """All of the kind, or those that are in the bin."""
+        """All items of the kind, or those in the bin."""
 
     def entry(self, identifier: str) -> Entry:
-        """One of them, in the bin or not."""
+        """One item, in the bin or not."""
         for put_away in (False, True):
             for entry in self.entries(put_away):
                 if entry.id == identifier:
@@ -38,22 +39,22 @@ class Listed(ABC):
 
     @abstractmethod
     def say(self, identifier: str, name: str | None, description: str | None, tags: tuple[str, ...] | None) -> None:
-        """Say what it is called and what it is; None leaves a field as it is."""
+        """Sets its name, description or tags; None leaves a field as it is."""
 
     @abstractmethod
     def duplicate(self, identifier: str, name: str | None) -> str:
-        """A copy under a name, or the next that is free; its identifier."""
+        """Copies it under this name, or with a number if the name is in use; returns the new id."""
 
     @abstractmethod
     def put_away(self, identifier: str, put_away: bool) -> None:
-        """Off the lists, or back on them; nothing else changes."""
+        """Moves it to the bin or restores it; nothing else changes."""
 
     @abstractmethod
     def remove(self, identifier: str) -> None:
-        """For good. Its recordings stay as long as anything else needs them."""
+        """Deletes it for good. Its recordings stay as long as anything else needs them."""
 
     def related(self, identifier: str) -> list[str]:
-        """What it came from and what was made of it, in sentences."""
+        """Where it came from and what was made from it, in sentences."""
         return []
 
     def not_there(self) -> Refusal:
@@ -64,7 +65,7 @@ class Listed(ABC):
 
 
 class ListedRows(Listed, Generic[M]):
-    """A kind that has a table of its own."""
+    """A kind with a table of its own."""
 
     model: type[M]
 
@@ -85,7 +86,7 @@ class ListedRows(Listed, Generic[M]):
     def is_shipped(self, row: M) -> bool: ...
 
     def ours(self, identifier: str) -> M:
-        """One that may be changed."""
+        """The row, if it may be changed."""
         row = self.row(identifier)
         if self.is_shipped(row):
             raise self.ships(str(row.name))  # type: ignore[attr-defined]  # every such table has it

@@ -1,11 +1,13 @@
-"""What is kept beside the library itself: previews, which can all be made again."""
+"""Previews, which can all be made again."""
 
 from django.db import models
 
 
 class PreviewMade(models.Model):
-    """The preview of one thing as it stood when it had `mark`; of a kit at one `version`, or as it stands (0). `key` names
-    the file and all it sounds of; `data` is the core's Preview, empty where `why` says why there is none."""
+    """The preview of one item, made when it had `mark`; of a kit at one `version`, or its newest state (0). `key` names
+    the file and depends on everything it sounds like; `data` is the core's Preview, empty if there is none (`why` says
+    why).
+    """
 
     kind = models.CharField(max_length=40)
     item = models.CharField(max_length=80)

@@ -1,8 +1,8 @@
-"""Which recordings are needed, what nothing needs any more, and how much room all of it takes.
+"""Which recordings are needed, which can be deleted, and how much space everything takes.
 
-A recording's bytes stay as long as any version of any kit, anything kept under a name, a session or a job at work names
-them, and for an hour after they came in. Tables say what names what (`kits.references`, `shelves.references`), so that
-nothing stored is opened to find out.
+A recording's bytes stay while any version of any kit, a saved item, a session or an active job names them, and for an
+hour after they arrived. Tables hold these references (`kits.references`, `shelves.references`), so no stored version
+has to be opened.
 """
 
 import contextlib
@@ -39,14 +39,14 @@ YOUNG = timedelta(hours=1)
 
 
 def of_jobs() -> set[str]:
-    """What jobs that wait or run were asked to work on."""
+    """What waiting and running jobs were given to work on."""
     going = Job.everywhere.filter(state__in=("waiting", "running"))
     return {name for arguments in going.values_list("arguments", flat=True) for name in named_within(arguments)}
 
 
 @dataclass(frozen=True)
 class Leaving:
-    """What somebody is about to remove, by identifiers."""
+    """The items about to be deleted, by id."""
 
     kits: tuple[str, ...] = ()
     kept: tuple[int, ...] = ()
@@ -54,14 +54,14 @@ class Leaving:
 
 
 def held_by(leaving: Leaving) -> set[str]:
-    """What somebody is about to remove names."""
+    """Everything that the items about to be deleted refer to."""
     kept = KeptReference.objects.filter(kept_id__in=leaving.kept).values_list("name", flat=True)
     files = SessionFile.objects.filter(session_id__in=leaving.sessions, stored__isnull=False)
     return held_by_kits(leaving.kits) | set(kept) | set(files.values_list("stored_id", flat=True))
 
 
 class Needed:
-    """Which names are needed once something has left."""
+    """Which names are still needed after something is deleted."""
 
     def __init__(self, leaving: Leaving = Leaving()) -> None:
         self._kits = NamedByKits(leaving.kits)
@@ -70,7 +70,7 @@ class Needed:
         self._jobs = of_jobs()
 
     def without(self, files: list[StoredFile]) -> list[StoredFile]:
-        """Of at most `AT_ONCE` files those that nothing needs."""
+        """Of at most `AT_ONCE` files, those that nothing needs."""
         hashes = [stored.sha256 for stored in files]
         names = {name for stored in files for name in (stored.sha256, stored.content) if name}
         needed = self._kits.among(hashes) | self._jobs.intersection(names)
@@ -83,12 +83,12 @@ FILES_AT_ONCE = AT_ONCE // 2
 
 
 def may_be_coming() -> bool:
-    """Whether a job is at work that brings in recordings before anything names them."""
+    """Whether an active job brings in recordings that nothing refers to yet."""
     return Job.everywhere.filter(kind__in=(OPEN, BRING_IN), state__in=("waiting", "running")).exists()
 
 
 def _files_of(names: Iterable[str]) -> Iterator[list[StoredFile]]:
-    """The files that hold what is named, some at a time."""
+    """The files for these names, in batches."""
     seen: set[str] = set()
     for some in batches(names):
         rows = StoredFile.objects.filter(Q(sha256__in=some) | Q(content__in=some)).defer("measured")
@@ -100,7 +100,7 @@ def _files_of(names: Iterable[str]) -> Iterator[list[StoredFile]]:
 
 @dataclass(frozen=True)
 class Freed:
-    """What removing something would free: the `files` and their bytes, of the `held` that it has."""
+    """What a deletion would free: the `files` nothing else needs and their bytes, of the `held` files it refers to."""
 
     held: int
     files: int
@@ -108,7 +108,7 @@ class Freed:
 
 
 def freed_by(leaving: Leaving) -> Freed:
-    """What would be free once something has left. What came just now counts, unless a job may be bringing it in again."""
+    """What deleting these items would free. Recent files count, unless a job may be bringing them in again."""
     held, files, size = 0, 0, 0
     needed, young_too = Needed(leaving), not may_be_coming()
     for some in _files_of(held_by(leaving)):
@@ -129,12 +129,11 @@ class Cleared:
 
 
 def clear(names: Iterable[str], *, young_too: bool = False) -> Cleared:
-    """Remove the files that hold what is named and that nothing needs any more. With `young_too` those go as well that came
-    within the hour, unless a job may be bringing them in again.
+    """Deletes the files for these names that nothing needs any more; with `young_too` also those less than an hour old,
+    unless a job may be bringing them in again.
 
-    In short steps, so that an edit never waits for all of them; each step looks again at what is needed in its own
-    transaction, and whoever would name one of its files meanwhile waits for that step alone. While a backup is written nothing
-    goes; Clear finds it afterwards.
+    It works in short steps, so that an edit waits for one step at most. Each step checks again in its own transaction
+    what is needed. While a backup is written nothing is deleted; "Clear" finds the files later.
     """
     files, size = 0, 0
     for some in _files_of(names):
@@ -147,7 +146,7 @@ def clear(names: Iterable[str], *, young_too: bool = False) -> Cleared:
 
 
 def _remove(some: list[StoredFile], *, young_too: bool) -> list[StoredFile]:
-    """Remove those of some files that nothing needs."""
+    """Deletes those of some files that nothing needs."""
     with transaction.atomic():
         gone = Needed().without(some)
         if not young_too or may_be_coming():
@@ -158,8 +157,9 @@ def _remove(some: list[StoredFile], *, young_too: bool) -> list[StoredFile]:
 
 
 def _unlink(gone: list[StoredFile]) -> None:
-    """Remove the bytes, but of what came again meanwhile: it has its record, or finds in its own transaction that its bytes are
-    gone (`sessions.incoming.keep_names`)."""
+    """Deletes the bytes, unless they arrived again meanwhile: then they have their record, or the import notices that
+    they are gone (`sessions.incoming.keep_names`).
+    """
     with transaction.atomic():
         hashes = [stored.sha256 for stored in gone]
         known = set(StoredFile.objects.filter(sha256__in=hashes).values_list("sha256", flat=True))
@@ -184,14 +184,14 @@ def _within_the_hour(came: float | None) -> bool:
 
 
 def remove_parts(names: Iterable[str]) -> None:
-    """Remove the takes among what is named that no version of any kit has, some at a time."""
+    """Deletes the parts among these names that no version of any kit has, in batches."""
     for some in batches(names):
         with transaction.atomic():
             clear_parts(some)
 
 
 def unneeded() -> QuerySet[StoredFile]:
-    """Files that came more than an hour ago and that nothing names."""
+    """Files that are older than an hour and that nothing refers to."""
     old = StoredFile.objects.filter(came__lt=timezone.now() - YOUNG).defer("measured")
     found = old.filter(~Exists(SessionFile.objects.filter(stored=OuterRef("sha256"))))
     for table in (KitReference, RecordingInSet, KeptReference):
@@ -201,8 +201,9 @@ def unneeded() -> QuerySet[StoredFile]:
 
 
 def clear_unneeded() -> Cleared:
-    """Remove everything that nothing needs: recordings, takes of versions that are gone, and what was left half done. Raises
-    Refusal while a backup is written."""
+    """Deletes everything that nothing needs: recordings, parts of deleted versions, and unfinished files. Raises
+    Refusal while a backup is written.
+    """
     with may_remove(Path(settings.DATA)) as allowed:
         if not allowed:
             raise Refusal("A backup is being written, and needs everything to stay; try again when it is done.")
@@ -227,7 +228,7 @@ def clear_unneeded() -> Cleared:
 
 
 def unneeded_now() -> Cleared:
-    """What `clear_unneeded` would remove."""
+    """What `clear_unneeded` would delete."""
     jobs = of_jobs()
     files = [stored for stored in unneeded() if not {stored.sha256, stored.content} & jobs]
     left = [recordings().size(name) or 0 for name in _nameless_recordings()]
@@ -236,7 +237,7 @@ def unneeded_now() -> Cleared:
 
 
 def _nameless_recordings() -> Iterator[str]:
-    """Recordings that no record names, half put ones among them, by their names; an hour old."""
+    """Stored recordings without a record, partly written ones included, older than an hour."""
     known, store = set(StoredFile.objects.values_list("sha256", flat=True)), recordings()
     for name in store.names():
         if name.split(".")[0] not in known and not _within_the_hour(store.came(name)):
@@ -244,9 +245,9 @@ def _nameless_recordings() -> Iterator[str]:
 
 
 def _leftovers() -> Iterator[Path]:
-    """Other files that nothing needs and that are an hour old: uploads that no job waits for, and temporary ones."""
+    """Other unneeded files older than an hour: uploads that no job waits for, and temporary files."""
     data = Path(settings.DATA)
-    # Older versions kept their temporary files beside the folders of the recordings.
+    # Older versions kept temporary files beside the folders of recordings.
     yield from (path for path in (data / "recordings").glob("*.part") if not _is_young(path))
     waited_for = uploads_waited_for()
     for folder in (data / "uploads", data / "temporary"):
@@ -256,8 +257,7 @@ def _leftovers() -> Iterator[Path]:
 
 
 def uploads_waited_for() -> set[str]:
-    """The names of uploaded files that a job has still to read, or may be asked to read again, and of archives that are not
-    unpacked."""
+    """The uploads that a job has yet to read, or may read again, and archives not yet unpacked."""
     jobs = Job.everywhere.exclude(state="done").values_list("arguments", flat=True)
     archives = SessionArchive.objects.values_list("file", flat=True)
     return {Path(str(arguments["path"])).name for arguments in jobs if "path" in arguments} | set(archives)
@@ -265,8 +265,7 @@ def uploads_waited_for() -> set[str]:
 
 @dataclass(frozen=True)
 class Room:
-    """Bytes: recordings, what was made ready to play, what jobs and previews made, uploads that wait or were left, the records
-    themselves, and what is free."""
+    """Sizes in bytes: recordings, prepared sounds, results of jobs and previews, uploads, the database, and free space."""
 
     recordings: int
     prepared: int

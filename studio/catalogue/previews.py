@@ -1,5 +1,6 @@
-"""Previews of kits, kept pieces and grooves: made by a job once what they are of has settled, anew where it changed, and kept
-under a name of all they sound of."""
+"""Previews of kits, saved pieces and grooves. A job makes them once their item has stopped changing, and again when it
+has changed; files are named by a hash of everything that affects the sound.
+"""
 
 from collections.abc import Iterable
 from datetime import timedelta
@@ -35,7 +36,7 @@ MOST_VERSIONS = 60
 
 
 class Item(BaseModel):
-    """A thing to be heard; of a kit one `version`, or as it stands (0)."""
+    """An item to preview; a kit at one `version`, or its newest state (0)."""
 
     kind: Literal["kits", "pieces", "grooves"]
     id: str = Field(max_length=80)
@@ -43,8 +44,10 @@ class Item(BaseModel):
 
 
 class PreviewShown(BaseModel):
-    """`ready` there is one under `key`, `stale` it is of an earlier state and being made again; `settling` it is made once
-    changes have settled; `making`; `none`: nothing sounds, or it failed, and `said` why. With the worker `away` it waits."""
+    """`ready`: there is one, under `key`. `stale`: there is one of an earlier state and a new one is being made.
+    `settling`: it is made once the item stops changing. `making`. `none`: it is silent or failed, and `said` says why.
+    With `away` it waits for the worker.
+    """
 
     item: Item
     state: Literal["ready", "stale", "settling", "making", "none"]
@@ -71,11 +74,11 @@ def preview_of(item: Item, *, make: bool = True) -> PreviewShown:
     arguments = {**item.model_dump(), "mark": mark}
     last = Job.objects.filter(kind=PREVIEW, arguments=arguments).order_by("-created").first()
     if last is not None and last.state == "failed":
-        # It would fail again until something of it is changed.
+        # It would fail again until the item changes.
         return PreviewShown(item=item, state="none", said=last.message)
     if settled and make and (last is None or last.state not in ("waiting", "running")):
         start(PREVIEW, arguments)
-        # Where jobs are done inside the request that starts them it is there already.
+        # If jobs run inside requests, the preview exists already.
         return preview_of(item, make=False)
     if there and made is not None:
         return _shown(item, made, "stale")
@@ -88,7 +91,7 @@ def _shown(item: Item, made: PreviewMade, state: Literal["ready", "stale"]) -> P
 
 
 def _mark(item: Item) -> tuple[str, bool]:
-    """What a preview is of, cheaply: it changes with whatever could change the sound; and whether that has settled."""
+    """A cheap mark that changes with anything that could affect the sound, and whether the item has stopped changing."""
     if item.kind == "pieces":
         return ours(PIECES, item.id).changed.isoformat(), True
     if item.kind == "kits":
@@ -114,12 +117,12 @@ def _record(kit_id: str) -> KitRecord:
 
 
 def _first_groove() -> GrooveRecord | None:
-    """The groove that kits are heard in: what ships before one's own."""
+    """The groove used for kits: the first shipped one, else the user's first."""
     return GrooveRecord.objects.filter(put_away=False).order_by("-ships", "id").first()
 
 
 def _player() -> KitRecord:
-    """The kit that grooves are heard on: one that ships with the most pieces, else the newest."""
+    """The kit used for grooves: the shipped one with the most pieces, else the newest."""
     kits = list(KitRecord.objects.filter(put_away=False, current__gt=1).order_by("-ships", "-created")[:20])
     if not kits:
         raise Refusal("There is no kit to play it on yet.")
@@ -138,7 +141,7 @@ def _phrase(item: Item) -> Phrase:
 
 @work_of_kind(PREVIEW, beside=True)
 def make_preview(job: Job, progress: Progress) -> dict[str, Any]:
-    """Make one preview, unless what it sounds of is the same as before."""
+    """Makes one preview, unless its sound would be the same as before."""
     item = Item.model_validate({key: job.arguments[key] for key in ("kind", "id", "version")})
     try:
         phrase = _phrase(item)
@@ -169,13 +172,13 @@ def _keep(item: Item, mark: str, key: str, data: dict[str, Any], why: str) -> No
 
 
 def forget(keys: Iterable[str]) -> None:
-    """Remove the sound of previews that nothing shows any more."""
+    """Deletes the audio of previews that are no longer shown."""
     for key in keys:
         if key and not PreviewMade.objects.filter(key=key).exists():
             place_of_preview(key).unlink(missing_ok=True)
 
 
 def forget_of(made: list[PreviewMade]) -> None:
-    """Remove previews, and their sound where no other has it."""
+    """Deletes previews, and their audio if no other preview uses it."""
     PreviewMade.objects.filter(id__in=[each.id for each in made]).delete()
     forget(each.key for each in made)

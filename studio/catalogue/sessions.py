@@ -1,4 +1,4 @@
-"""Recording sessions in the library: each stands on its own, with the kits made from it named."""
+"""Recording sessions in the library, with the kits made from them."""
 
 from collections.abc import Iterator
 
@@ -55,7 +55,7 @@ class OfSessions(ListedRows[Session]):
         session.save(update_fields=["name", "description", "tags"])
 
     def duplicate(self, identifier: str, name: str | None) -> str:
-        """A session of the same files, to be read in another way; in no kit yet."""
+        """A session of the same files, to be read differently; no kit uses it yet."""
         session = self.row(identifier)
         taken = set(Session.objects.values_list("name", flat=True))
         with transaction.atomic():

@@ -1,4 +1,4 @@
-"""Something done to several things of the library at once, whatever their kinds: what is refused says why and the others are done."""
+"""One action on several library items of any kinds. If some are refused, the reasons are given and the others are done."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -25,7 +25,7 @@ class Thing(BaseModel):
 
 
 class Told(BaseModel):
-    """How it ended, in a sentence; what was refused says why."""
+    """The outcome in a sentence, with reasons for what was refused."""
 
     said: str
     refused: list[str] = []
@@ -33,14 +33,14 @@ class Told(BaseModel):
 
 @dataclass(frozen=True)
 class Done:
-    """What was done to, by name, and why the rest was not."""
+    """The names of items that were done, and reasons for the others."""
 
     things: list[Thing]
     names: list[str]
     refused: list[str]
 
     def told(self, done: str, more: str = "") -> Told:
-        """Raises Refusal where nothing was done."""
+        """The outcome as a sentence. Raises Refusal if nothing was done."""
         if not self.names:
             raise Refusal(self.refused[0] if len(self.refused) == 1 else f"{self.refused[0]} Nothing was {done}.")
         one = len(self.names) == 1
@@ -49,7 +49,7 @@ class Done:
 
 
 def each_of(things: list[Thing], act: Callable[[Thing], None]) -> Done:
-    """Do something to each; what is refused says why and the others are done."""
+    """Applies an action to each item; refused items are reported and the others are done."""
     done = Done([], [], [])
     for thing in things:
         try:
@@ -64,7 +64,9 @@ def each_of(things: list[Thing], act: Callable[[Thing], None]) -> Done:
 
 
 def leaving_with(things: list[Thing], *, sessions: bool) -> tuple[Leaving, list[Session]]:
-    """What leaves with some things, and the sessions that no kit would be left of; with `sessions` those leave too."""
+    """Everything deleted along with some items, and the sessions that no kit would use afterwards; with `sessions`
+    these are deleted too.
+    """
 
     def numbers(kinds: set[str]) -> list[int]:
         return [n for thing in things if thing.kind in kinds and (n := number_of(thing.id)) is not None]
@@ -81,13 +83,15 @@ def leaving_with(things: list[Thing], *, sessions: bool) -> tuple[Leaving, list[
 
 
 def remove_for_good(things: list[Thing], *, sessions: bool) -> Told:
-    """Remove things, and the recordings that only they needed; with `sessions` those too that no kit would be left of."""
+    """Deletes items for good, with the recordings that only they needed; with `sessions` also the sessions that no kit
+    would use.
+    """
     with transaction.atomic():
         leaving, alone = leaving_with(things, sessions=sessions)
         among = held_by(leaving)
         going = [*things, *(Thing(kind="sessions", id=str(s.id)) for s in alone if sessions)]
         done = each_of(going, lambda thing: listed_of(thing.kind).remove(thing.id))
-    # They are gone; what only they needed goes in short steps of its own. Where that is interrupted, Clear finds it.
+    # The items are deleted; their recordings follow in short steps. If that is interrupted, "Clear" finds them.
     remove_parts(among)
     cleared = clear(among, young_too=True)
     for thing in done.things:

@@ -1,4 +1,4 @@
-"""The studio's API: every address the interface talks to. Rules live in the core; this only carries them."""
+"""The studio's API: all routes of the interface. Rules are in the core; routes only pass them on."""
 
 import logging
 from typing import Any
@@ -21,7 +21,7 @@ from studio.storage.disk_space import BUSY, FULL, NO_ROOM, says_full
 
 
 class Said(Schema):
-    """Why a request was not carried out: one sentence, and for a stale edit the version that stands."""
+    """Why a request failed, in one sentence; for a stale edit also the newest version."""
 
     detail: str
     current: int | None = None
@@ -29,12 +29,13 @@ class Said(Schema):
 
 
 class NotJson(Exception):
-    """A body that does not say that it is JSON."""
+    """A body without the JSON content type."""
 
 
 class StrictJson(Parser):
-    """JSON as the standard has it: no NaN, no Infinity, no half of a surrogate pair, no nesting without end; and only where a
-    request says that it is JSON, because any page may send plain text anywhere."""
+    """Strict JSON: no NaN, Infinity, lone surrogates or endless nesting, and only with the JSON content type, because
+    any web page may send plain text to any address.
+    """
 
     def parse_body(self, request: HttpRequest) -> Any:
         if request.content_type != "application/json":
@@ -139,7 +140,7 @@ def no_room(request: HttpRequest, error: OSError) -> HttpResponse:
     return api.create_response(request, Said(detail=NO_ROOM), status=507)
 
 
-# The addresses use the handlers above.
+# The routes use the handlers above.
 from studio.http import (  # noqa: E402
     bringing,
     exports,

@@ -1,4 +1,4 @@
-"""A piece of another kit: where it may come from, what bringing it in would do, heard before, and the edit."""
+"""Bringing in a piece: where it may come from, a preview of what would change, and the edit."""
 
 from typing import Annotated
 
@@ -17,7 +17,7 @@ router = Router()
 
 @router.get("/kits/{kit_id}/bring", response=list[OfferedGroup])
 def offered(request: HttpRequest, kit_id: str, find: Annotated[str, Field(max_length=100)] = "") -> list[OfferedGroup]:
-    """The pieces there are to take: of other kits, of sessions that are in no kit yet, and kept in the library."""
+    """The pieces on offer: of other kits, of sessions not yet in a kit, and saved in the library."""
     return bringing.offered(kit_id, find)
 
 
@@ -34,7 +34,7 @@ class TakeAsked(Schema):
 
 @router.post("/kits/{kit_id}/bring-piece", response=KitState)
 def take(request: HttpRequest, kit_id: str, asked: TakeAsked) -> HttpResponse:
-    """Take a piece: one edit, in a copy where the kit ships."""
+    """Brings a piece in as one edit; a shipped kit is copied first."""
     edit = bringing.asked_for(current_kit(kit_id), asked.asked).edit
     before, after, record = make_edit(kit_id, asked.base_version, edit)
     return kit_state(state_after(kit_id, record, after, before))
@@ -42,7 +42,7 @@ def take(request: HttpRequest, kit_id: str, asked: TakeAsked) -> HttpResponse:
 
 @router.post("/kits/{kit_id}/bring-several", response=SeveralShown)
 def several_previewed(request: HttpRequest, kit_id: str, asked: SeveralAsked) -> SeveralShown:
-    """What bringing in several pieces at once would do, piece by piece; nothing is changed."""
+    """What bringing in several pieces would do, piece by piece; nothing is changed."""
     return bringing.several_previewed(current_kit(kit_id), asked)
 
 
@@ -53,7 +53,7 @@ class TakeSeveralAsked(Schema):
 
 @router.post("/kits/{kit_id}/bring-pieces", response=KitState)
 def take_several(request: HttpRequest, kit_id: str, asked: TakeSeveralAsked) -> HttpResponse:
-    """Take several pieces: one edit, in a copy where the kit ships."""
+    """Brings several pieces in as one edit; a shipped kit is copied first."""
     edit = bringing.several(current_kit(kit_id), asked.asked)
     before, after, record = make_edit(kit_id, asked.base_version, edit)
     return kit_state(state_after(kit_id, record, after, before))

@@ -1,3 +1,3 @@
-"""How long what is named by its content may be kept by a browser."""
+"""How long a browser may cache what is named by its content."""
 
 FOREVER = "public, max-age=31536000, immutable"

@@ -1,6 +1,5 @@
-"""Answers compressed on their way, except where that costs more than it saves.
-
-Sound and archives are packed already; and between two programs of one machine nothing is slower than packing.
+"""Compression of responses, except where it costs more than it saves. Sound and archives are compressed already, and
+between two programs on one machine compression only adds time.
 """
 
 from django.http import HttpRequest

@@ -1,4 +1,4 @@
-"""Something handed over as a file to keep."""
+"""Responses offered as a file to save."""
 
 from django.http import HttpResponse
 
@@ -11,7 +11,7 @@ KINDS = {
 
 
 def as_file(held: str | bytes, name: str, form: str) -> HttpResponse:
-    """A download called `name`, with what no file name or header takes left out of it; `form` is its ending."""
+    """A download called `name`, without characters that file names or headers do not allow; `form` is its suffix."""
     answer = HttpResponse(held, content_type=KINDS[form])
     plain = "".join(c if c.isascii() and (c.isalnum() or c in " -_") else "_" for c in name)
     answer["Content-Disposition"] = f'attachment; filename="{plain}.{form}"'

@@ -1,4 +1,4 @@
-"""Exports: one address a kind."""
+"""Exports: one route for each kind."""
 
 from django.http import HttpRequest
 from ninja import Router
@@ -14,7 +14,7 @@ router = Router()
 def _address(export: Export) -> None:
     @router.post(f"/kits/{{kit_id}}/exports/{export.name}", response=JobShown, operation_id=f"export_{export.name}")
     def begin(request: HttpRequest, kit_id: str, asked: export.asked) -> JobShown:  # type: ignore[name-defined]
-        """Export the kit as it stands now."""
+        """Starts an export of the kit as it is now."""
         return shown(begin_export(export, asked, kit_id))
 
 

@@ -1,4 +1,4 @@
-"""Grooves: listed, opened, brought in and carried as MIDI files."""
+"""Grooves: listing, opening, and MIDI files in and out."""
 
 import tempfile
 from pathlib import Path
@@ -38,7 +38,7 @@ def list_grooves(request: HttpRequest) -> list[GrooveCard]:
         try:
             groove = read_groove(record)
         except Refusal:
-            # One that is damaged hides no other.
+            # A damaged groove must not hide the others.
             continue
         cards.append(
             GrooveCard(id=record.id, name=groove.name, bpm=groove.bpm, strikes=groove.strikes, length_s=groove.length_s)
@@ -63,7 +63,7 @@ def groove_file(request: HttpRequest, groove_id: int) -> HttpResponse:
 
 @router.post("/grooves", response=list[GrooveCard])
 def add_groove(request: HttpRequest, file: File[UploadedFile]) -> list[GrooveCard]:
-    """Bring in a MIDI file as a groove, or as several where it holds several patterns."""
+    """Imports a MIDI file as a groove, or as several if it holds several patterns."""
     with on_disk(file) as place:
         grooves = read_patterns(place, name=file.name or "The file")
     with transaction.atomic():

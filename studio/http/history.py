@@ -1,4 +1,4 @@
-"""A kit's versions: read back by days, two held against one another in sentences, the oldest forgotten on request."""
+"""A kit's versions: listed by day, compared in sentences, and the oldest forgotten on request."""
 
 from typing import Annotated
 
@@ -26,17 +26,19 @@ class Forgotten(Schema):
 
 @router.get("/kits/{kit_id}/versions", response=History)
 def versions(request: HttpRequest, kit_id: str, minutes: Annotated[int, Field(ge=-900, le=900)] = 0) -> History:
-    """The versions that led to where the kit stands, and every other that has a name, though undo has left it; by days `minutes` east of Greenwich."""
+    """The versions that led to the current one, and all other named ones, even after undo; by days of a time zone
+    `minutes` east of Greenwich.
+    """
     return history_of(kit_id, minutes)
 
 
 @router.get("/kits/{kit_id}/compare", response=Differences)
 def compare(request: HttpRequest, kit_id: str, earlier: int, later: int) -> Differences:
-    """What a version has that another had not, in sentences."""
+    """What changed from one version to another, in sentences."""
     return Differences(said=compared(kit_id, earlier, later))
 
 
 @router.post("/kits/{kit_id}/forget", response=Forgotten)
 def forget(request: HttpRequest, kit_id: str, asked: ForgetAsked) -> Forgotten:
-    """Forget all versions before one, but those that have a name. What only they needed can be cleared afterwards."""
+    """Forgets all versions before one, except named ones. What only they needed can be cleared afterwards."""
     return Forgotten(versions=forget_before(kit_id, asked.before))

@@ -1,4 +1,4 @@
-"""Jobs: start, watch, cancel, run again, download."""
+"""Jobs: start, follow, cancel, run again, download."""
 
 import os
 import uuid
@@ -68,7 +68,7 @@ def download(request: HttpRequest, job_id: str) -> HttpResponseBase:
 
 @router.get("/jobs/{job_id}/parts/{number}", include_in_schema=False)
 def one_part(request: HttpRequest, job_id: str, number: int) -> HttpResponseBase:
-    """One of the files a job made, by its place among them."""
+    """One of the files a job made, by index."""
     job = _job(job_id)
     parts = shown(job).parts
     if 0 <= number < len(parts):
@@ -80,7 +80,7 @@ def one_part(request: HttpRequest, job_id: str, number: int) -> HttpResponseBase
 
 @router.post("/kit-files", response=JobShown)
 def open_kit_file(request: HttpRequest, file: File[UploadedFile]) -> JobShown:
-    """Bring in a kit file; the job it starts ends with the new kit."""
+    """Opens a kit file: starts a job that ends with the new kit."""
     path = uploads_folder() / f"{uuid.uuid4().hex}.zestykit"
     try:
         size = 0

@@ -1,4 +1,4 @@
-"""A kit's state as it goes over the wire."""
+"""A kit's state as sent over HTTP."""
 
 from django.http import HttpResponse
 
@@ -6,9 +6,8 @@ from studio.kits.state import KitState
 
 
 def kit_state(state: KitState) -> HttpResponse:
-    """A kit's state as JSON, written once: a framework that validates it again doubles the cost of an edit.
-
-    Of the play table, the bulk, only what differs from the usual is written.
+    """A kit's state as JSON, serialised once: letting the framework validate it again doubles the cost of an edit. In
+    the play table, which is most of it, values equal to their defaults are left out.
     """
     head = state.model_dump_json(exclude={"play_pieces"})
     parts = ",".join(piece.model_dump_json(exclude_defaults=True) for piece in state.play_pieces)

@@ -55,8 +55,9 @@ class NewKit(Schema):
 
 
 class EditAsked(Schema):
-    """`gesture` names a drag: its edits are undone together. `mark` names this one edit, so that it is made once though it
-    may be asked for again."""
+    """`gesture` names a drag: its edits are undone together. `mark` identifies this edit, so that a repeated request
+    makes it only once.
+    """
 
     base_version: int
     edit: Edit
@@ -69,7 +70,7 @@ class StepAsked(Schema):
 
 
 class SimulatedKits(Schema):
-    """What ships with the product: simulated electronic kits, curve shapes."""
+    """The simulated electronic kits and curve presets that ship."""
 
     electronic_kits: list[ElectronicKit]
     shapes: list[CurveShape]
@@ -105,7 +106,7 @@ def new_kit(request: HttpRequest, asked: NewKit) -> KitCard:
 
 @router.delete("/kits/{kit_id}", response={204: None})
 def remove_kit(request: HttpRequest, kit_id: str) -> Status[None]:
-    """Put a kit away. Its versions and recordings are kept."""
+    """Moves a kit to the bin. Its versions and recordings are kept."""
     record = kit_record(kit_id)
     record.put_away = True
     record.save()
@@ -124,7 +125,7 @@ class Stands(Schema):
 
 @router.get("/kits/{kit_id}/version", response=Stands)
 def where_it_stands(request: HttpRequest, kit_id: str) -> HttpResponse:
-    """Which version a kit stands at: asked often, by whoever shows it, and answered 304 while it stands there."""
+    """The kit's current version. Pages poll this; the response is 304 while it has not changed."""
     stands = kit_record(kit_id).current
     tag = f'"{stands}"'
     if request.headers.get("If-None-Match") == tag:
@@ -142,7 +143,7 @@ def edit_kit(request: HttpRequest, kit_id: str, asked: EditAsked) -> HttpRespons
 
 @router.post("/kits/{kit_id}/told", response={204: None})
 def told(request: HttpRequest, kit_id: str) -> Status[None]:
-    """What was worth knowing of a kit has been read."""
+    """Marks a kit's notices as read."""
     tell(kit_record(kit_id))
     return Status(204, None)
 
@@ -161,7 +162,7 @@ def redo(request: HttpRequest, kit_id: str, asked: StepAsked) -> HttpResponse:
 
 @router.post("/kits/{kit_id}/preview", response=list[PieceShown])
 def preview(request: HttpRequest, kit_id: str, asked: EditAsked) -> HttpResponse:
-    """The pieces as an edit would make them; nothing is kept."""
+    """The pieces as an edit would leave them; nothing is saved."""
     kit = current_kit(kit_id)
     known = {piece.id: piece for piece in pieces_of(kit)}
     changed = [p for p in pieces_of(apply(kit, asked.edit)) if known.get(p.id) is not p]
@@ -170,7 +171,7 @@ def preview(request: HttpRequest, kit_id: str, asked: EditAsked) -> HttpResponse
 
 
 class Fits(Schema):
-    """Goodness of fit (0 to 1) of an articulation's takes in 1, 2, 3... layers by natural breaks."""
+    """Goodness of fit (0 to 1) of an articulation's takes in 1, 2, 3… layers by natural breaks."""
 
     fits: list[float]
 
@@ -182,7 +183,7 @@ def layer_fits(request: HttpRequest, kit_id: str, articulation: str) -> Fits:
 
 
 class Alike(Schema):
-    """How alike consecutive strikes of each layer are, 0 to 1; None where nothing plays."""
+    """The similarity of consecutive strikes in each layer, 0 to 1; None where nothing plays."""
 
     version: int
     layers: list[float | None]
@@ -197,13 +198,13 @@ def layer_sameness(request: HttpRequest, kit_id: str, articulation: str) -> Alik
 
 @router.get("/kits/{kit_id}/findings", response=list[Finding])
 def findings(request: HttpRequest, kit_id: str) -> list[Finding]:
-    """What is noticed in a kit; of one kind at most 200, so that a session full of one mistake stays readable."""
+    """A kit's findings, at most 200 of each kind, so that a session with one frequent mistake stays readable."""
     return notice(current_kit(kit_id), MOST_OF_A_KIND, damaged_contents())
 
 
 @router.get("/kits/{kit_id}/foreseen", response=list[Foreseen])
 def foreseen_of_fixes(request: HttpRequest, kit_id: str, finding: str) -> list[Foreseen]:
-    """What each fix of a finding (by its key) would bring, to be said before it is made."""
+    """The side effects of each fix of a finding (by its key), shown before it is applied."""
     return list(foreseen(current_kit(kit_id), finding, damaged_contents()))
 
 
@@ -214,7 +215,7 @@ def take_recordings(request: HttpRequest, kit_id: str, articulation: str, take: 
 
 @router.get("/kits/{kit_id}/as-recorded", response=PlayTake)
 def take_as_recorded(request: HttpRequest, kit_id: str, articulation: str, take: str) -> PlayTake:
-    """A take as a player would play it with nothing set on it: for hearing before and after."""
+    """A take as it would play without trims, for comparison."""
     kit = current_kit(kit_id)
     piece, found = articulation_of(kit, articulation)
     return as_recorded(piece, take_of(found, take), kit)

@@ -1,4 +1,4 @@
-"""The library: everything is found, described, copied, moved to the bin and deleted here, whatever its kind."""
+"""The library: finding, describing, copying, moving to the bin and deleting items of every kind."""
 
 from typing import Annotated
 
@@ -22,7 +22,7 @@ MOST_AT_ONCE = 200
 
 
 class KindCount(Schema):
-    """`file` says how the names of its files end, empty where it has none of its own."""
+    """`file` is the suffix of its file form, empty if it has none."""
 
     kind: str
     noun: str
@@ -31,7 +31,7 @@ class KindCount(Schema):
 
 
 class LibraryShown(Schema):
-    """How much there is of each kind, and `put_away` of all."""
+    """The number of items of each kind, and in the bin (`put_away`)."""
 
     kinds: list[KindCount]
     put_away: int
@@ -46,7 +46,7 @@ class AwayAsked(Things):
 
 
 class TagsAsked(Things):
-    """Tags to put on all of some things, and to take off."""
+    """Tags to add to and remove from several items."""
 
     add: Tags = ()
     take: Tags = ()
@@ -63,14 +63,15 @@ class CopyAsked(Schema):
 
 
 class RemovalAsked(Things):
-    """With `sessions`, those that no kit would be left of go with their kits."""
+    """With `sessions`, sessions that no kit would use any more are deleted too."""
 
     sessions: bool = False
 
 
 class Freed(Schema):
-    """What would be free once some things are gone: recordings and their bytes, of the `held` that they have. `sessions` are
-    those that no kit would be left of, which may go too."""
+    """What deleting items would free: recordings and their bytes, of the `held` recordings they refer to. `sessions`
+    are those that no kit would use afterwards.
+    """
 
     held: int
     files: int
@@ -79,8 +80,9 @@ class Freed(Schema):
 
 
 class DiskShown(Schema):
-    """Bytes on the disk: recordings, sounds made ready to play, what jobs and previews made, uploads, the records, and what is
-    free."""
+    """Sizes on disk in bytes: recordings, prepared sounds, results of jobs and previews, uploads, the database, and
+    free space.
+    """
 
     recordings: int
     prepared: int
@@ -118,7 +120,7 @@ def room_taken(request: HttpRequest) -> DiskShown:
 
 @router.get("/library/unneeded", response=Unneeded)
 def what_nothing_needs(request: HttpRequest) -> Unneeded:
-    """What could be cleared: everything is looked through, which takes its time."""
+    """What could be cleared. Everything is checked, which takes a while."""
     return _unneeded(unneeded_now())
 
 
@@ -133,7 +135,7 @@ def _unneeded(found: Cleared) -> Unneeded:
 
 @router.post("/library/put-away", response=Told)
 def put_away(request: HttpRequest, asked: AwayAsked) -> Told:
-    """Move things to the bin, or restore them."""
+    """Moves items to the bin, or restores them."""
     said = "moved to the bin" if asked.put_away else "restored"
     done = each_of(asked.things, lambda thing: listed_of(thing.kind).put_away(thing.id, asked.put_away))
     return done.told(said)
@@ -154,7 +156,7 @@ def tag(request: HttpRequest, asked: TagsAsked) -> Told:
 
 @router.post("/library/freed", response=Freed)
 def what_that_frees(request: HttpRequest, asked: RemovalAsked) -> Freed:
-    """What removing things for good would free; nothing is removed."""
+    """What deleting items for good would free; nothing is deleted."""
     leaving, alone = leaving_with(asked.things, sessions=asked.sessions)
     freed = freed_by(leaving)
     return Freed(held=freed.held, files=freed.files, bytes=freed.size, sessions=[s.name for s in alone])
@@ -162,7 +164,7 @@ def what_that_frees(request: HttpRequest, asked: RemovalAsked) -> Freed:
 
 @router.post("/library/remove", response=Told)
 def remove(request: HttpRequest, asked: RemovalAsked) -> Told:
-    """Remove things for good, and the recordings that only they needed."""
+    """Deletes items for good, with the recordings that only they needed."""
     return remove_for_good(asked.things, sessions=asked.sessions)
 
 
@@ -176,7 +178,7 @@ def found(
     start: Annotated[int, Field(ge=0)] = 0,
     count: Annotated[int, Field(ge=1, le=500)] = 100,
 ) -> Found:
-    """A stretch of what was found of a kind, or of all that is in the bin (`away`)."""
+    """One page of search results of a kind, or of the bin (`away`)."""
     put_away = kind == AWAY
     listed = LISTED.values() if put_away else [listed_of(kind)]
     return find((entry for each in listed for entry in each.entries(put_away)), asked, tags, sort, start, count)
@@ -184,13 +186,13 @@ def found(
 
 @router.get("/library/{kind}/{thing_id}", response=Detail)
 def detail(request: HttpRequest, kind: str, thing_id: str) -> Detail:
-    """One thing, and what it came from and was made into."""
+    """One item, where it came from, and what was made from it."""
     return Detail(entry=listed_of(kind).entry(thing_id), related=listed_of(kind).related(thing_id))
 
 
 @router.post("/library/{kind}/{thing_id}/say", response=Entry)
 def say(request: HttpRequest, kind: str, thing_id: str, asked: SaidAsked) -> Entry:
-    """Name, describe and tag one thing."""
+    """Sets the name, description and tags of one item."""
     listed = listed_of(kind)
     listed.entry(thing_id)
     with transaction.atomic():

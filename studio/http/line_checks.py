@@ -1,4 +1,4 @@
-"""The line check: begun, and what the last one found."""
+"""The line check: starting it, and the last results."""
 
 from django.http import HttpRequest
 from ninja import Router
@@ -12,7 +12,7 @@ router = Router()
 
 @router.post("/kits/{kit_id}/lines", response=JobShown)
 def begin_line_check(request: HttpRequest, kit_id: str) -> JobShown:
-    """Check the kit as it stands now."""
+    """Starts a line check of the kit as it is now."""
     return shown(line_checks.begin_line_check(kit_id))
 
 

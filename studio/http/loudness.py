@@ -1,4 +1,4 @@
-"""Figures of loudness."""
+"""Loudness figures."""
 
 from django.http import HttpRequest
 from ninja import Router, Schema
@@ -12,7 +12,7 @@ router = Router()
 
 
 class FigureAsked(Schema):
-    """`again` measures what could not be measured before; `as_it_was` asks it of the kit as it was."""
+    """`again` retries a measurement that failed; `as_it_was` asks about an earlier version of the kit."""
 
     of: Asked
     again: bool = False
@@ -21,5 +21,5 @@ class FigureAsked(Schema):
 
 @router.post("/kits/{kit_id}/figures", response=FigureShown)
 def figure_of(request: HttpRequest, kit_id: str, asked: FigureAsked) -> FigureShown:
-    """A figure of the kit as it stands. What is not known begins to be measured; ask again until it is."""
+    """A figure of the kit as it is now. If it is not known, measuring starts; ask again until it is done."""
     return loudness.figure_of(kit_id, asked.of, again=asked.again, as_it_was=asked.as_it_was)

@@ -1,4 +1,4 @@
-"""Backups and checks: the last of each, and those that are going on."""
+"""Backups and checks: the last of each, and those in progress."""
 
 from datetime import datetime
 from pathlib import Path
@@ -17,7 +17,7 @@ SAID_FIRST = ("recordings", "kits", "versions", "sessions", "saved items")
 
 
 class BackupShown(Schema):
-    """The last backup: `problems` say what it is without."""
+    """The last backup; `problems` say what is missing from it."""
 
     folder: str
     ended: datetime
@@ -33,7 +33,7 @@ class TroubleShown(Schema):
 
 
 class CheckShown(Schema):
-    """The last check: what was looked at, and what was found, of `all` that was the first hundred."""
+    """The last check: what was checked and what was found; of `all` troubles the first hundred are listed."""
 
     ended: datetime
     sound: bool
@@ -43,7 +43,7 @@ class CheckShown(Schema):
 
 
 class MaintenanceShown(Schema):
-    """`going` are backups and checks that wait or run."""
+    """`going` lists waiting and running backups and checks."""
 
     backup: BackupShown | None
     check: CheckShown | None
@@ -55,7 +55,7 @@ class BackupAsked(Schema):
 
 
 class CheckAsked(Schema):
-    """With `repair` what can be put right is, from the last backup where that helps."""
+    """With `repair`, damage is repaired where possible, with the help of the last backup."""
 
     repair: bool = False
 
@@ -84,7 +84,7 @@ def _check_shown(run: MaintenanceRun) -> CheckShown:
 
 @router.post("/maintenance/backup", response=JobShown)
 def begin_backup(request: HttpRequest, asked: BackupAsked) -> JobShown:
-    """Back the studio up into a folder of this machine. Raises Refusal for a folder that cannot take it."""
+    """Starts a backup into a folder of this machine. Raises Refusal if the folder cannot be used."""
     return shown(runs.begin_backup(Path(asked.folder.strip()).expanduser()))
 
 

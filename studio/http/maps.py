@@ -1,4 +1,4 @@
-"""A kit's note map: kept on the shelf, compared with those there, carried as a file."""
+"""A kit's note map: saved, compared with saved ones, exported and imported."""
 
 from typing import Literal
 
@@ -29,20 +29,20 @@ class MapKept(Schema):
 
 @router.post("/kits/{kit_id}/map", response=MapCard)
 def keep_map(request: HttpRequest, kit_id: str, asked: Renamed) -> MapCard:
-    """Keep a kit's map under a name."""
+    """Saves a kit's map under a name."""
     return card(MAPS, keep(MAPS, asked.name, saved_map(current_kit(kit_id), asked.name)))
 
 
 @router.post("/kits/{kit_id}/map/replaces/{map_id}", response=MapCard)
 def replace_map(request: HttpRequest, kit_id: str, map_id: str) -> MapCard:
-    """Put a kit's map in the place of one of the user's."""
+    """Replaces one of the user's maps with the kit's map."""
     name = ours(MAPS, map_id).name
     return card(MAPS, replace(MAPS, map_id, saved_map(current_kit(kit_id), name)))
 
 
 @router.post("/map-files", response=MapKept)
 def import_map(request: HttpRequest, file: File[UploadedFile]) -> MapKept:
-    """Keep a map from a CSV or JSON file; lines that cannot be used are named and the others kept."""
+    """Saves a map from a CSV or JSON file; lines that cannot be used are named and the others kept."""
     read = read_map(file.read(LARGEST_FILE + 1), file.name or "The file")
     kept = keep(MAPS, free_name(MAPS, read.map.name), read.map)
     return MapKept(card=card(MAPS, kept), problems=list(read.problems))
@@ -50,7 +50,7 @@ def import_map(request: HttpRequest, file: File[UploadedFile]) -> MapKept:
 
 @router.get("/maps/{map_id}/file", include_in_schema=False)
 def map_file(request: HttpRequest, map_id: str, form: Literal["csv", "json"] = "csv") -> HttpResponse:
-    """A map as a file to carry."""
+    """A map as a file."""
     found = value_of(MAPS, one(MAPS, map_id))
     if found is None:
         raise Refusal("The standard map is made for each kit; export the kit’s own map instead.")

@@ -1,4 +1,4 @@
-"""A and B: the versions a kit was at, moments marked among them, what each would play, and going back to one."""
+"""A/B: a kit's versions, bookmarked ones among them, their play tables, and restoring one."""
 
 from typing import Annotated
 
@@ -27,7 +27,7 @@ class BackAsked(Schema):
 
 @router.get("/kits/{kit_id}/moments", response=list[MomentShown])
 def list_moments(request: HttpRequest, kit_id: str) -> list[MomentShown]:
-    """The versions that led to where the kit stands, the newest first, and every moment that was marked."""
+    """The versions that led to the current one, newest first, and all bookmarked ones."""
     return moments.list_moments(kit_id)
 
 
@@ -39,19 +39,19 @@ def mark_moment(request: HttpRequest, kit_id: str, asked: MomentNamed) -> list[M
 
 @router.delete("/kits/{kit_id}/moments/{version}", response={204: None})
 def unmark_moment(request: HttpRequest, kit_id: str, version: int) -> Status[None]:
-    """Take a mark away; the version stays."""
+    """Removes a bookmark; the version stays."""
     kit_record(kit_id).moments.filter(number=version).delete()
     return Status(204, None)
 
 
 @router.get("/kits/{kit_id}/as-it-was", response=TableThen)
 def table_then(request: HttpRequest, kit_id: str, version: int, routing: bool = True) -> TableThen:
-    """What a kit would play as it was: listened to, and nothing is changed."""
+    """The play table of an earlier version, for listening; nothing is changed."""
     return moments.table_then(kit_id, AsItWas(version=version, routing=routing))
 
 
 @router.post("/kits/{kit_id}/back", response=KitState)
 def back(request: HttpRequest, kit_id: str, asked: BackAsked) -> HttpResponse:
-    """Make what a kit was what it is: one edit."""
+    """Restores an earlier version as one edit."""
     before, after, record = moments.back_to(kit_id, asked.base_version, asked.as_it_was)
     return kit_state(state_after(kit_id, record, after, before))

@@ -1,5 +1,4 @@
-"""The API's description, from which the interface's types are made: made once, because it takes seconds.
-
+"""The API's description, from which the interface's types are generated. It is made once, because it takes seconds.
 `python -m studio.http.openapi FILE` writes it.
 """
 

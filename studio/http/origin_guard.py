@@ -1,7 +1,7 @@
-"""Who may speak to the studio: this machine, under its own names, from the studio's own pages.
+"""Restricts access to this machine, under its own names, from the studio's own pages.
 
-There is no sign-in yet, so that whoever reaches the studio may do everything. Any page of any site could try to, by its
-own requests or by a name that leads to this machine.
+There is no sign-in yet, so whoever reaches the studio can do everything. Without this guard any web page could try, by
+its own requests or by a host name that resolves to this machine.
 """
 
 from collections.abc import Callable
@@ -14,7 +14,7 @@ from django.http.response import HttpResponseBase
 
 SAFE = {"GET", "HEAD", "OPTIONS"}
 HEADERS = {
-    # Styles set on elements are the interface's own; scripts only come from its files.
+    # Styles set on elements come from the interface; scripts come from its files only.
     "Content-Security-Policy": "default-src 'self'; img-src 'self' data: blob:; font-src 'self' data:; media-src 'self' blob:; "
     "style-src 'self' 'unsafe-inline'; worker-src 'self' blob:; object-src 'none'; base-uri 'self'; "
     "form-action 'self'; frame-ancestors 'none'",
@@ -52,7 +52,7 @@ def _why_not(request: HttpRequest) -> str:
 
 
 def _is_this_machine(address: str) -> bool:
-    """Nothing is said of an address where a socket of this machine was used."""
+    """Requests over a local socket carry no address."""
     try:
         return not address or ip_address(address).is_loopback
     except ValueError:

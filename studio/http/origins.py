@@ -1,4 +1,4 @@
-"""Where the pieces of a kit were taken from."""
+"""Where the pieces of a kit came from."""
 
 from django.http import HttpRequest
 from ninja import Router
@@ -12,5 +12,5 @@ router = Router()
 
 @router.get("/kits/{kit_id}/origins", response=list[OriginShown])
 def origins(request: HttpRequest, kit_id: str) -> list[OriginShown]:
-    """The origins of the pieces that were taken from somewhere."""
+    """The origins of pieces that were brought in."""
     return list(origins_of(current_kit(kit_id)))

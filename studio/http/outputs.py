@@ -1,4 +1,4 @@
-"""Where a kit's sound leaves,: plans before they are applied, a plan of its own, the track sheet."""
+"""Outputs: previewing routing plans, making one from a kit, the track sheet."""
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
@@ -19,15 +19,16 @@ router = Router()
 
 
 class PlanAsked(Schema):
-    """A plan, or the identifier of one that ships; on another host where one is named."""
+    """A plan, or the id of a shipped one; on another host if `host` is given."""
 
     plan: RoutingPlan | str
     host: Host | None = None
 
 
 class PlanPreview(Schema):
-    """What would move and what does not fit; `plan` is the plan knowing the numbers it gives out on this host, `learned` says
-    that it did not know some of them before."""
+    """What would move and what does not fit; `plan` includes the output numbers it uses on this host, `learned` says
+    that some of them are new.
+    """
 
     moves: list[PlanMove]
     misfits: list[str]
@@ -37,7 +38,7 @@ class PlanPreview(Schema):
 
 @router.post("/kits/{kit_id}/plan-preview", response=PlanPreview)
 def preview_plan(request: HttpRequest, kit_id: str, asked: PlanAsked) -> PlanPreview:
-    """A plan tried on a kit as it stands; nothing is kept."""
+    """Tries a plan on a kit; nothing is saved."""
     kit = current_kit(kit_id)
     if asked.host is not None:
         kit = apply(kit, SetHost(host=asked.host))
@@ -54,13 +55,13 @@ def preview_plan(request: HttpRequest, kit_id: str, asked: PlanAsked) -> PlanPre
 
 @router.get("/kits/{kit_id}/plan", response=RoutingPlan)
 def plan_of_the_kit(request: HttpRequest, kit_id: str) -> RoutingPlan:
-    """A plan made of how the kit is routed."""
+    """A routing plan made from the kit's routing."""
     return plan_of_kit(current_kit(kit_id))
 
 
 @router.get("/kits/{kit_id}/track-sheet/{form}", include_in_schema=False)
 def kit_track_sheet(request: HttpRequest, kit_id: str, form: str) -> HttpResponse:
-    """The track sheet as a page, or as a file."""
+    """The track sheet as a page or a file."""
     if form not in SHEET_FORMS:
         raise Refusal(f"There is no track sheet as “{form}”; it is a page (html), csv or json.")
     kit = current_kit(kit_id)

@@ -1,4 +1,4 @@
-"""Pieces kept under a name: kept from a kit, and written into files."""
+"""Pieces saved in the library: from a kit, and as files."""
 
 from typing import Annotated
 
@@ -27,12 +27,12 @@ class PieceKept(Schema):
 
 @router.post("/kits/{kit_id}/pieces/{piece_id}/keep", response=PieceKept)
 def keep_from_kit(request: HttpRequest, kit_id: str, piece_id: str, asked: KeepAsked) -> PieceKept:
-    """Keep a piece of a kit, with everything of its own, under a name. Raises Refusal where that is taken."""
+    """Saves a piece of a kit, with everything that belongs to it, under a name. Raises Refusal if the name is in use."""
     kept = keep(PIECES, asked.name, kept_piece(current_kit(kit_id), piece_id))
     return PieceKept(id=str(kept.id), name=kept.name)
 
 
 @router.post("/library/pieces/{piece_id}/file", response=JobShown)
 def write_file(request: HttpRequest, piece_id: str) -> JobShown:
-    """Write a kept piece into a file: a job that ends with it."""
+    """Starts a job that writes a saved piece to a file."""
     return shown(begin_writing(piece_id))

@@ -1,4 +1,4 @@
-"""Previews of kits, kept pieces and grooves: how far they are, and their sound."""
+"""Previews of kits, saved pieces and grooves: their progress and their audio."""
 
 from django.http import FileResponse, HttpRequest
 from django.http.response import HttpResponseBase
@@ -15,7 +15,7 @@ MOST_ASKED = 60
 
 
 class ItemsAsked(Schema):
-    """Unless it is to `make` them, what is not there is only said not to be."""
+    """With `make` false, missing previews are reported but not made."""
 
     make: bool = True
     items: list[Item] = Field(max_length=MOST_ASKED)
@@ -23,7 +23,7 @@ class ItemsAsked(Schema):
 
 @router.post("/library/previews", response=list[PreviewShown])
 def previews(request: HttpRequest, asked: ItemsAsked) -> list[PreviewShown]:
-    """How far the previews of some things are. What is not made, or not of what they are now, begins to be made; ask again."""
+    """The state of some previews. Missing or outdated ones start to be made; ask again."""
     note_the_dead()
     return [preview_of(item, make=asked.make) for item in asked.items]
 

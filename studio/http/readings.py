@@ -1,4 +1,4 @@
-"""How a session was read: its rows, what its columns mean, and what somebody said about them."""
+"""How a session was read: its recordings, what its columns mean, and the user's corrections."""
 
 import json
 from collections import Counter
@@ -37,7 +37,7 @@ router = Router()
 
 
 class ArticulationGrid(Schema):
-    """An articulation as read: for each strength, softest first, how many takes."""
+    """An articulation as read: for each velocity layer, softest first, the number of takes."""
 
     piece: str
     piece_id: str
@@ -58,8 +58,9 @@ class SavedShown(Schema):
 
 
 class ReadingShown(Schema):
-    """`offered` are saved readings that fit these names; `channels` the names given to many-channel files' microphones,
-    of which the session has `many_channels`."""
+    """`offered` are saved readings that fit these names; `channels` the microphone names given to multi-channel files,
+    of which the session has `many_channels`.
+    """
 
     id: int
     name: str
@@ -153,7 +154,7 @@ def _offered(reading: SessionReading, session: Session) -> list[SavedShown]:
 
 @remembered(limit=3)
 def _rows(reading: SessionReading) -> bytes:
-    """Every recording as columns: 40,000 rows travel as a few lists."""
+    """Every recording, stored by column: 40,000 rows become a few lists."""
     mics = {mic.id: number for number, mic in enumerate(reading.mics)}
     fields = ["path", "content", "outline", "level_db", "peak_dbfs", "start_ms", "length_ms", "centroid_hz", "rate_hz"]
     columns: dict[str, list[object]] = {
@@ -180,13 +181,14 @@ def _rows(reading: SessionReading) -> bytes:
 
 
 def _half(outline: str) -> str:
-    """A picture half as wide: of every two peaks the higher."""
+    """A waveform overview at half the width: the higher of every two peaks."""
     return "".join(map(max, outline[::2], outline[1::2]))
 
 
 class Rows(Schema):
-    """Every recording of a session, column by column. `articulation` and `mic` are places in the reading's lists; `own` is the
-    recording that stands for its take."""
+    """Every recording of a session, column by column. `articulation` and `mic` are indices into the reading's lists;
+    `own` marks the recording that represents its take.
+    """
 
     path: list[str]
     content: list[str]
@@ -221,7 +223,7 @@ def read_session(request: HttpRequest, session_id: int) -> JobShown:
 
 @router.post("/sessions/{session_id}/guidance", response=JobShown)
 def guide(request: HttpRequest, session_id: int, asked: Guidance) -> JobShown:
-    """Keep what somebody said about a session's names, and read them again. Its words are kept for every session."""
+    """Saves corrections of a session's names and reads them again. Learned words apply to all sessions."""
     session = session_of(session_id)
     for entry in asked.words:
         WordRecord.objects.update_or_create(word=entry.word, defaults={"meaning": entry.meaning, "value": entry.value})
@@ -232,7 +234,7 @@ def guide(request: HttpRequest, session_id: int, asked: Guidance) -> JobShown:
 
 @router.post("/sessions/{session_id}/channels", response=JobShown)
 def channels(request: HttpRequest, session_id: int, asked: ChannelNames) -> JobShown:
-    """Name the microphones of many-channel files, in order; two neighbours of one name are a stereo pair."""
+    """Names the microphones of multi-channel files, in order; two neighbours of one name are a stereo pair."""
     session = session_of(session_id)
     name_channels(session, asked.names[:64])
     return _read_again(session)
@@ -246,7 +248,7 @@ def forget_word(request: HttpRequest, word: str) -> Status[None]:
 
 @router.post("/sessions/{session_id}/saved-readings", response=SavedShown)
 def save_reading(request: HttpRequest, session_id: int, asked: Renamed) -> SavedShown:
-    """Keep what was said of this session's columns under a name, for sessions named alike."""
+    """Saves this session's column corrections under a name, for sessions with similar names."""
     session, reading = read_already(session_id)
     said = Guidance.model_validate(session.guidance)
     kept = keep(READINGS, asked.name, saved_reading(said.rulings, reading.groups[0].key))

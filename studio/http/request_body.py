@@ -1,7 +1,7 @@
-"""How a request is received before Django sees it: where there is no room for its body, it is answered in a sentence.
+"""Receives request bodies before Django sees them, so that a full disk gets a response with a sentence.
 
-Waitress writes large bodies to a temporary file; where that fails it closes the connection, and whoever sent the request
-cannot tell a full disk from a studio that is gone.
+Waitress writes large bodies to a temporary file. If that fails it closes the connection, and the sender cannot tell a
+full disk from a studio that is gone.
 """
 
 import json
@@ -24,7 +24,9 @@ class NoRoom(Error):  # type: ignore[misc]  # waitress says nothing of its types
 
 
 class Nowhere:
-    """Takes the rest of a body that cannot be kept, so that the sender reads the answer and not a closed connection."""
+    """Discards the rest of a body that cannot be stored, so that the sender reads the response instead of a closed
+    connection.
+    """
 
     def append(self, data: bytes) -> None:
         pass
@@ -51,7 +53,7 @@ class Request(HTTPRequestParser):  # type: ignore[misc]
             if isinstance(receiver, FixedStreamReceiver):
                 taken = super().received(data)
             else:
-                # Where a chunk was broken off, what follows cannot be told from its length.
+                # After an incomplete chunk, the length of what follows is unknown.
                 taken, self.completed = len(data), True
         if self.no_room and self.completed:
             self.error = NoRoom("")

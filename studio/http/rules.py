@@ -1,4 +1,4 @@
-"""What the core holds for every kit, told to the interface once, so that no rule is written there again."""
+"""The core's rules for every kit, sent to the interface once, so that it defines none of its own."""
 
 from collections.abc import Sequence
 from typing import Any
@@ -49,21 +49,21 @@ router = Router()
 
 
 class Limits(Schema):
-    """The least and the most a field takes, None where it has no end."""
+    """The smallest and largest value of a field, None where there is no limit."""
 
     least: float | None
     most: float | None
 
 
 class Fades(Schema):
-    """How fast articulations are choked unless said otherwise: by another articulation, by a hand on the pad, in ms."""
+    """Default fade times of chokes in ms: by another articulation, by a hand on the pad."""
 
     by_articulation_ms: float
     by_hand_ms: float
 
 
 class Pedal(Schema):
-    """How a pedal sends unless the kit knows better."""
+    """Default values of a hi-hat pedal."""
 
     controller: int
     closed_at: int
@@ -71,8 +71,9 @@ class Pedal(Schema):
 
 
 class Teaching(Schema):
-    """In ms: how long strikes are gathered after the first, how long none counts after one was taken, and how far back
-    from a strike messages belong to it."""
+    """In ms: how long strikes are gathered after the first, how long strikes are ignored after one was accepted, and
+    how long before a strike its messages may arrive.
+    """
 
     gather_ms: float
     rest_ms: float
@@ -80,7 +81,7 @@ class Teaching(Schema):
 
 
 class TrimShown(Schema):
-    """What a slider needs to set one trim; a switch goes from 0 to 0."""
+    """What a slider needs for one trim; a switch goes from 0 to 0."""
 
     name: str
     unit: TrimUnit
@@ -93,7 +94,7 @@ class TrimShown(Schema):
 
 
 class FirstTreatments(Schema):
-    """What each treatment begins with when it is switched on for the first time, and a band of an EQ."""
+    """The settings of each treatment when it is first switched on, and of a new EQ band."""
 
     eq: Eq = Eq()
     compressor: Compressor = Compressor()
@@ -102,17 +103,18 @@ class FirstTreatments(Schema):
 
 
 class FirstSpaces(Schema):
-    """What each space that is made begins with."""
+    """The settings of each new reverb or echo."""
 
     hall: Hall = Hall()
     echo: Echo = Echo()
 
 
 class Rules(Schema):
-    """`limits` are those of values' fields (`choke.fade_ms` and so on), `trims` as far as a hand trims a
-    take. `filed` is the kind of piece that the standard map has on a note. Strikes more alike than `machine_like` are heard
-    as one recording; a curve is fitted to at least `fewest_strikes` of each strength. `k_weighting` are, by sample rate, the
-    second-order sections (b0 b1 b2 a0 a1 a2) through which loudness is measured."""
+    """`limits` are those of fields (`choke.fade_ms` and so on), `trims` the slider ranges. `filed` is the family on
+    each note of the standard map. Strikes with a similarity above `machine_like` sound like one recording; a curve fit
+    needs `fewest_strikes` in each group. `k_weighting` holds, by sample rate, the second-order sections (b0 b1 b2 a0 a1
+    a2) of the loudness filter.
+    """
 
     limits: dict[str, Limits]
     trims: dict[str, TrimShown]
@@ -159,7 +161,7 @@ LIMITED: Sequence[tuple[str, type[Value]]] = (
 
 @router.get("/alive", response={204: None})
 def alive(request: HttpRequest) -> Status[None]:
-    """Whether the studio answers: asked often, by pages that show no kit."""
+    """Whether the studio responds; polled by pages that show no kit."""
     return Status(204, None)
 
 
@@ -199,7 +201,7 @@ def rules(request: HttpRequest) -> Rules:
 
 
 def _limits(field: FieldInfo) -> Limits | None:
-    """What the metadata of a field says of its ends."""
+    """A field's limits from its metadata."""
     least: Any = [b.ge if isinstance(b, Ge) else b.gt for b in field.metadata if isinstance(b, Ge | Gt)]
     most: Any = [b.le for b in field.metadata if isinstance(b, Le)]
     if not least and not most:

@@ -1,4 +1,6 @@
-"""Pieces made of a session: as it was read, or of single sounds, on the notes they were dropped on or by how they sound."""
+"""Building pieces from a session: as it was read, or from single sounds, on the notes they were dropped on or by how
+they sound.
+"""
 
 from typing import Annotated, Literal
 
@@ -20,8 +22,9 @@ router = Router()
 
 
 class PiecesAsked(Schema):
-    """`kit` is the one the pieces are made in, of those the session was brought into; the newest unless it is said. `by_sound` puts
-    those that no drum's name goes with where they stand by how they sound."""
+    """`kit` is one of the kits the session belongs to; by default the newest. `by_sound` places pieces without a drum's
+    name by how they sound.
+    """
 
     base_version: int
     kit: str = ""
@@ -30,7 +33,7 @@ class PiecesAsked(Schema):
 
 @router.post("/sessions/{session_id}/pieces", response=KitState)
 def make_pieces(request: HttpRequest, session_id: int, asked: PiecesAsked) -> HttpResponse:
-    """Make the pieces a session was read as; one that was dropped on a piece is added to that piece."""
+    """Builds the pieces a session was read as; a session dropped on a piece is added to that piece."""
     session, reading = read_already(session_id)
     kit_id = kit_for(session, asked.kit)
     edit = pieces_as_read(session, reading, kit_id, by_sound=asked.by_sound)
@@ -39,7 +42,7 @@ def make_pieces(request: HttpRequest, session_id: int, asked: PiecesAsked) -> Ht
 
 
 class SoundsAsked(Schema):
-    """Sounds of a session by their paths, in the order they go onto notes; all of them unless some are said."""
+    """Sounds of a session by path, in the order of their notes; by default all."""
 
     base_version: int
     kit: Annotated[str, Field(max_length=80)] = ""
@@ -50,7 +53,7 @@ class SoundsAsked(Schema):
 
 @router.post("/sessions/{session_id}/sounds", response=KitState)
 def put_on_notes(request: HttpRequest, session_id: int, asked: SoundsAsked) -> HttpResponse:
-    """Put sounds on a note and those that are free beside it, each a piece of its own."""
+    """Puts sounds on a note and the free notes beside it, each as a piece of its own."""
     session, reading = read_already(session_id)
     edit = sounds_on_notes(reading, asked.paths, asked.note, asked.when_occupied)
     kit_id = kit_for(session, asked.kit)
@@ -66,7 +69,7 @@ def as_single_hits(request: HttpRequest, session_id: int, kit: str = "") -> AsSi
 
 @router.post("/sessions/{session_id}/each-alone", response=JobShown)
 def each_alone(request: HttpRequest, session_id: int) -> JobShown:
-    """Take every file whose name says nothing for a piece of its own, named by it; the session is read again by a job."""
+    """Makes every file with an unreadable name a piece of its own, named after it; a job reads the session again."""
     session, reading = read_already(session_id)
     session_pieces.take_each_alone(session, reading)
     return shown(begin_reading(session, newest_kit_of(session)))

@@ -1,4 +1,4 @@
-"""Sessions: begun, sent files, brought in from a folder of this machine."""
+"""Sessions: creating one, sending files, importing a folder of this machine."""
 
 from pathlib import Path
 
@@ -27,8 +27,9 @@ router = Router()
 
 
 class NewSession(Schema):
-    """`adds_to` is the piece its takes are meant for, if they were dropped on one; with `each_alone` every file is a piece of its
-    own: sounds dropped on notes."""
+    """`adds_to` is the piece its takes are for, if they were dropped on one; with `each_alone` every file is a piece of
+    its own: sounds dropped on notes.
+    """
 
     name: str
     adds_to: str = ""
@@ -36,7 +37,7 @@ class NewSession(Schema):
 
 
 class SessionShown(Schema):
-    """`kit` is the kit it was brought into: a copy, where the one that was asked for ships."""
+    """`kit` is the kit it belongs to; a copy, if the one named ships."""
 
     id: int
     kit: str
@@ -90,7 +91,7 @@ class KitMade(Schema):
 
 @router.post("/sessions/{session_id}/kit", response=KitMade)
 def kit_of_session(request: HttpRequest, session_id: int) -> KitMade:
-    """A new kit that a session is brought into again; its pieces are made there."""
+    """Makes a new kit and assigns the session to it; pieces are built there."""
     session = session_of(session_id)
     with transaction.atomic():
         (record := create_kit(session.name)).sessions.add(session)
@@ -101,8 +102,9 @@ def kit_of_session(request: HttpRequest, session_id: int) -> KitMade:
 def add_files(
     request: HttpRequest, session_id: int, files: File[list[UploadedFile]], paths: Form[list[str]]
 ) -> FilesKept:
-    """Keep files of a session, each under its path; a zip counts as one file, and is unpacked when the session is read. What is
-    answered as kept survives a crash."""
+    """Stores files of a session, each under its path; a zip counts as one file and is unpacked when the session is
+    read. What the response confirms survives a crash.
+    """
     session = session_of(session_id)
     if len(files) != len(paths):
         raise Refusal(f"{len(files)} files came with {len(paths)} paths; send one path for each file.")
@@ -132,14 +134,14 @@ class Offered(Schema):
 
 
 class Wanted(Schema):
-    """The paths whose files are still to be sent; the others are here already."""
+    """The paths whose files still have to be sent; the others are here already."""
 
     paths: list[str]
 
 
 @router.post("/sessions/{session_id}/known", response=Wanted)
 def take_known(request: HttpRequest, session_id: int, files: list[Offered]) -> Wanted:
-    """Take in files the studio has stored before, by their hashes, without sending them again."""
+    """Assigns files that the studio already has, by their hashes, without sending them again."""
     return Wanted(paths=known_files(session_of(session_id), [(f.path, f.sha256) for f in files[:1000]]))
 
 
@@ -149,7 +151,7 @@ class InboxFolder(Schema):
 
 
 class Inbox(Schema):
-    """A folder of this machine that may be read; `open` is False where none was set."""
+    """A folder of this machine that may be read; `open` is false if none was configured."""
 
     open: bool
     path: str
@@ -170,7 +172,7 @@ class FromInbox(Schema):
 
 @router.post("/kits/{kit_id}/sessions/from-inbox", response=JobShown)
 def bring_in_from_inbox(request: HttpRequest, kit_id: str, asked: FromInbox) -> JobShown:
-    """Bring in a folder of this machine: a job that stores, measures and reads it."""
+    """Imports a folder of this machine: a job that stores, measures and reads it."""
     folder = folder_in_inbox(asked.path)
     with transaction.atomic():
         session = Session.objects.create(name=folder.name[:120])

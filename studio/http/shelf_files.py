@@ -1,4 +1,4 @@
-"""What is kept under a name, as files: written to carry it, read to keep it here."""
+"""Library items as files, written and read."""
 
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Router
@@ -22,7 +22,7 @@ def _calls(kind: Kind, carried: KeptFile) -> None:  # type: ignore[type-arg]
 
     @router.post(f"/shelf-files/{kind.plural}", response=shown, operation_id=f"{kind.plural}_from_file")
     def from_file(request: HttpRequest, file: File[UploadedFile]) -> object:
-        """Keep what a file holds, under its name or the next that is free."""
+        """Saves what a file holds, under its name or with a number."""
         name = file.name or "The file"
         read = read_kept(carried, file.read(carried.largest + 1), name)
         if isinstance(read.value, KeptSpace):

@@ -1,4 +1,4 @@
-"""The shelves: for every kind the same calls, with that kind's value."""
+"""Saved items: the same routes for every kind, each with its own type of value."""
 
 from contextlib import suppress
 from typing import Annotated, Any, Generic, TypeVar
@@ -18,7 +18,7 @@ V = TypeVar("V", bound=Value)
 
 
 class Card(Schema, Generic[V]):
-    """One of a kind: `ours` where the user keeps it, `value` None where it is made for each kit."""
+    """One item: `ours` if it belongs to the user; `value` is None if it is made for each kit."""
 
     id: str
     name: str
@@ -39,17 +39,17 @@ def card(kind: Kind, found: Shipped | Kept) -> Card[Any]:
 
 
 def _calls(kind: Kind) -> None:
-    """The calls of one kind."""
+    """The routes of one kind."""
     shown: Any = Card[kind.value]  # type: ignore[name-defined]
     address, known = f"/shelves/{kind.plural}", f"/shelves/{kind.plural}/{{kept_id}}"
-    # One call of each kind has a name of its own in the description of the API.
+    # Each route needs a unique name in the API's description.
     called = kind.plural
 
     @router.get(address, response=list[shown], operation_id=f"{called}_list")
     def every(request: HttpRequest) -> list[Any]:
         cards = []
         for found in all_of(kind):
-            # One that is damaged hides no other; the library says what is wrong with it.
+            # A damaged item must not hide the others; the library says what is wrong with it.
             with suppress(Refusal):
                 cards.append(card(kind, found))
         return cards
@@ -68,7 +68,7 @@ def _calls(kind: Kind) -> None:
 
     @router.post(f"{known}/duplicate", response=shown, operation_id=f"{called}_duplicate")
     def duplicate_one(request: HttpRequest, kept_id: str) -> Any:
-        """A copy under a free name."""
+        """Copies an item under a free name."""
         found = one(kind, kept_id)
         value = value_of(kind, found)
         if value is None:

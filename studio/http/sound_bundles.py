@@ -1,4 +1,4 @@
-"""Several sounds in one answer: a kit has hundreds of small ones, and a request each costs more than their bytes."""
+"""Several sounds in one response: a kit has hundreds of small ones, and a request for each costs more than its bytes."""
 
 import time
 from dataclasses import dataclass
@@ -29,7 +29,7 @@ class Wanted:
 
 
 def _wanted(said: str) -> Wanted:
-    """What one `of` asks for: content, width, cents, 1 where centred, and the flipped side, with commas between."""
+    """The parts of one `of`, separated by commas: hash, width, cents, 1 if centred, and the flipped side."""
     content, width, cents, centred, flipped = said.split(",")
     found = Wanted(content, Width(width), float(cents or 0.0), centred == "1", Side(flipped) if flipped else None)
     if not content.isalnum() or not -2500 <= found.cents <= 2500:
@@ -39,8 +39,9 @@ def _wanted(said: str) -> Wanted:
 
 @router.get("/sounds/together/{rate_hz}", include_in_schema=False)
 def together(request: HttpRequest, rate_hz: int, of: list[str] = Query(...)) -> HttpResponse:  # type: ignore[type-arg]
-    """The first of the sounds asked for, in their order, as many as fit: each the length of its file (four bytes, the
-    greatest first) and the file. Length 0 stands for one that cannot be had."""
+    """The first of the requested sounds, in order, as many as fit: for each the length of its file (four bytes,
+    big-endian) and the file. Length 0 stands for a sound that is not available.
+    """
     try:
         wanted = [_wanted(said) for said in of[:MOST]]
     except ValueError:
@@ -57,6 +58,6 @@ def together(request: HttpRequest, rate_hz: int, of: list[str] = Query(...)) -> 
         except (Refusal, FileNotFoundError):
             file, missing = b"", True
         body += len(file).to_bytes(4, "big") + file
-    # Named by content, so it may be kept for ever; not so what could not be had.
+    # Named by content, so it may be cached forever, unless a sound was not available.
     headers = {"Cache-Control": "no-store" if missing else FOREVER}
     return HttpResponse(bytes(body), content_type="application/octet-stream", headers=headers)

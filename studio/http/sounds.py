@@ -1,4 +1,4 @@
-"""Recordings ready to play, and their pictures."""
+"""Prepared sounds and waveforms."""
 
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
@@ -25,7 +25,7 @@ def sound(
     centred: bool = False,
     flipped: Side | None = None,
 ) -> HttpResponseBase:
-    """A recording ready to play, as FLAC or WAV. Named by content, so it may be kept for ever."""
+    """A prepared sound as FLAC or WAV. Named by content, so it may be cached forever."""
     if not content.isalnum() or rate_hz not in RATES or not -2500 <= cents <= 2500:
         raise Refusal("That is not a sound of the studio.")
     path = prepared_sound(content, rate_hz, width, cents, centred=centred, flipped=flipped)
@@ -37,7 +37,7 @@ def sound(
 
 
 class Peaks(Schema):
-    """Lowest and highest sample of equal stretches of a recording, −1 to 1."""
+    """The lowest and highest sample of equal parts of a recording, −1 to 1."""
 
     low: list[float]
     high: list[float]
@@ -47,7 +47,9 @@ class Peaks(Schema):
 def peaks(
     request: HttpRequest, response: HttpResponse, content: str, points: int = 400, first: int = 0, frames: int = 0
 ) -> Peaks:
-    """The picture of a recording, or of `frames` from its frame `first` on. Named by content: it may be kept for ever."""
+    """The waveform of a recording, or of `frames` from its frame `first` on. Named by content, so it may be cached
+    forever.
+    """
     place = locate(content)
     try:
         low, high = recording_peaks(place, max(1, min(points, 4000)), max(0, first), max(0, frames))

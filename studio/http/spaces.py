@@ -1,4 +1,4 @@
-"""Spaces: their impulse responses, what is drawn of them, and responses brought in as files."""
+"""Reverbs and echoes: their impulse responses, drawings, and imported files."""
 
 import struct
 import tempfile
@@ -31,8 +31,9 @@ LONGEST_ASKED = 2000
 
 @router.get("/spaces/impulse-responses/{rate_hz}", include_in_schema=False)
 def impulse_response(request: HttpRequest, rate_hz: int, space: str) -> HttpResponse:
-    """The impulse response of a space at a rate: how many sides, whether it is entered by the middle, and its sides one after the
-    other in 32-bit floats, all with the least byte first."""
+    """The impulse response of a reverb or echo at a sample rate: the number of sides, whether its input is the average
+    of both sides, and its sides one after another as little-endian 32-bit floats.
+    """
     if rate_hz not in RATES or len(space) > LONGEST_ASKED:
         raise Refusal("That is not a reverb or echo of the studio.")
     try:
@@ -40,7 +41,7 @@ def impulse_response(request: HttpRequest, rate_hz: int, space: str) -> HttpResp
     except ValidationError:
         raise Refusal("That is not a reverb or echo of the studio.") from None
     body = struct.pack("<II", len(found.samples), int(found.middle)) + found.samples.astype("<f4").tobytes()
-    # Named by all it is made of, so it may be kept for ever.
+    # Named by everything that determines it, so it may be cached forever.
     return HttpResponse(body, content_type="application/octet-stream", headers={"Cache-Control": FOREVER})
 
 
@@ -57,8 +58,9 @@ class Place(Schema):
 
 
 class RoomShown(Schema):
-    """A hall seen from above, in metres: its length and breadth, where source and listener stand, and its first reflections,
-    each with where its image stands from who listens."""
+    """A hall seen from above, in metres: its length and width, the positions of source and listener, and its early
+    reflections, each with its image relative to the listener.
+    """
 
     length_m: float
     breadth_m: float
@@ -68,7 +70,7 @@ class RoomShown(Schema):
 
 
 class SpaceShown(Schema):
-    """`decay` is what was measured of the impulse response, `says_s` what a hall's values say of the same bands."""
+    """`decay` was measured from the impulse response; `says_s` are a hall's settings in the same bands."""
 
     seconds: float
     outline_db: list[list[float]]
@@ -79,7 +81,7 @@ class SpaceShown(Schema):
 
 @router.post("/spaces/shown", response=SpaceShown)
 def shown(request: HttpRequest, asked: SpaceAsked) -> SpaceShown:
-    """What is drawn of a space."""
+    """What is drawn of a reverb or echo."""
     space = asked.space
     samples = _SOUNDS.impulse_response(space, asked.rate_hz).samples
     decay = decay_by_band(samples, asked.rate_hz)
@@ -103,7 +105,7 @@ def _room_shown(hall: Hall, room: Room) -> RoomShown:
 
 
 class ResponseKept(Schema):
-    """A response that was brought in, as a space; `said` is what is worth knowing of it."""
+    """An imported impulse response as a reverb; `said` holds warnings."""
 
     space: Response
     said: str
@@ -111,7 +113,7 @@ class ResponseKept(Schema):
 
 @router.post("/spaces/responses", response=ResponseKept)
 def bring_in_response(request: HttpRequest, file: File[UploadedFile]) -> ResponseKept:
-    """Keep a response. What is answered as kept survives a crash."""
+    """Stores an impulse response. What the response confirms survives a crash."""
     name = Path(file.name or "The file").name[:200]
     with on_disk(file) as place, tempfile.TemporaryDirectory(prefix="zesty-") as folder:
         brought = read_response(place, name)

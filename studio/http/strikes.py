@@ -1,5 +1,6 @@
-"""What somebody played, sent to the core to be judged: teaching, reaching, fitting, pads that misbehave; and simulated kits
-that play by themselves."""
+"""Recorded strikes, evaluated by the core: teaching, layer reach, curve fits, pad faults; and simulated kits that play
+by themselves.
+"""
 
 from typing import Annotated, Literal
 
@@ -46,7 +47,7 @@ def simulated_kit_plays(
     edge: bool = False,
     seed: int = 1,
 ) -> list[Message]:
-    """What a simulated kit sends when it plays by itself; times in ms from its beginning."""
+    """The messages of a simulated kit that plays by itself; times in ms from the beginning."""
     kit = _simulated_kits(kit_id)
     if what == "beat":
         return beat(kit, seed=seed)
@@ -54,7 +55,7 @@ def simulated_kit_plays(
 
 
 class Lessons(Schema):
-    """The articulations to teach in their order, and those that have no note now."""
+    """The articulations to teach, in order, and those without a note."""
 
     lessons: list[Lesson]
     without_note: list[str]
@@ -67,7 +68,7 @@ def lessons_of(request: HttpRequest, kit_id: str) -> Lessons:
 
 
 class TeachingAsked(Schema):
-    """Messages that came in while an articulation was taught; `taught` is what was taught before in this round."""
+    """The messages received while an articulation was taught; `taught` are the earlier results of this round."""
 
     articulation: str
     input: Annotated[str, Field(max_length=120)]
@@ -81,7 +82,7 @@ def teach_by_hitting(request: HttpRequest, kit_id: str, asked: TeachingAsked) ->
 
 
 class ReachAsked(Schema):
-    """Strikes of an articulation's piece, live, or those of a groove."""
+    """Strikes of an articulation's piece, live or from a groove."""
 
     articulation: str
     strikes: Annotated[list[Struck], Field(max_length=MOST_MESSAGES)] = []
@@ -104,8 +105,9 @@ def reached(request: HttpRequest, kit_id: str, asked: ReachAsked) -> Reached:
 
 
 class FitAsked(Schema):
-    """Strikes to fit a curve to: of an articulation or a piece (`target`), or of everything from `input` where that is
-    None. `articulation` is the one that was played, whose layers are to be reached."""
+    """Strikes to fit a curve to: of an articulation or a piece (`target`), or of all inputs or one `input` if that is
+    None. `articulation` was played, and its layers are the ones to reach.
+    """
 
     articulation: str
     target: str | None = None
@@ -125,7 +127,7 @@ def fit_to_playing(request: HttpRequest, kit_id: str, asked: FitAsked) -> Fitted
 
 
 class PadsAsked(Schema):
-    """A stretch of playing; with `cross_talk` or `doubles_ms`, what those rules would remove rather than what is learned."""
+    """Recorded playing; with `cross_talk` or `doubles_ms`, what those rules would remove instead of the learned ones."""
 
     strikes: Annotated[list[PadStrike], Field(max_length=MOST_MESSAGES)]
     cross_talk: list[CrossTalk] | None = None

@@ -10,7 +10,7 @@ from ninja.files import UploadedFile
 
 @contextmanager
 def on_disk(upload: UploadedFile) -> Iterator[Path]:
-    """An upload as a file, gone afterwards."""
+    """An upload as a temporary file."""
     with tempfile.TemporaryDirectory(prefix="zesty-") as folder:
         path = Path(folder) / f"upload{Path(upload.name or '').suffix.lower()[:8]}"
         with path.open("wb") as file:

@@ -10,7 +10,7 @@ API = "/api/"
 
 
 def interface(request: HttpRequest) -> HttpResponseBase:
-    """The built interface, for every address that is a place in it."""
+    """The built interface, for every URL that is a place in it."""
     index = DIST / "index.html"
     if not index.is_file():
         return HttpResponse("The interface is not built; run “make demo”.", status=503, content_type="text/plain")
@@ -29,7 +29,7 @@ urlpatterns = [
 
 
 def _said(request: HttpRequest, status: int, sentence: str) -> HttpResponse | None:
-    """A call of the API is answered as such whatever happens before it is reached."""
+    """An API request gets a JSON error even if it fails before its route is reached."""
     return JsonResponse({"detail": sentence}, status=status) if request.path.startswith(API) else None
 
 

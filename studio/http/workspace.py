@@ -1,4 +1,4 @@
-"""The workspace that a request acts in."""
+"""The workspace of a request."""
 
 from collections.abc import Callable
 
@@ -9,7 +9,7 @@ from studio.people.workspace import LOCAL, acting_in
 
 
 class ActsLocally:
-    """There is one workspace and nobody signs in: whoever may speak to the studio acts in it."""
+    """There is one workspace and no sign-in: every request acts in it."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponseBase]) -> None:
         self.get_response = get_response

@@ -9,7 +9,8 @@ from studio.people.models import Owned
 
 class Job(Owned):
     """`state`: waiting, running, done, failed, cancelled, or stopped (its worker died; it can be run again). `worker`
-    is the process that took it up; `kit` the identifier of the kit it is of."""
+    is the process that runs it; `kit` the id of its kit.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     kind = models.CharField(max_length=40)

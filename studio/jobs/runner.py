@@ -1,4 +1,4 @@
-"""Running jobs: progress, cancel, a clear end, and finding the ones whose worker died."""
+"""Runs jobs: progress, cancel, a definite end, and recovery of jobs whose worker died."""
 
 import contextlib
 import logging
@@ -32,9 +32,12 @@ E = TypeVar("E", bound=Exception)
 
 @dataclass(frozen=True)
 class Kind:
-    """What does a kind of job, and how it stands to others. Work that `goes_on` is begun again by itself after a restart: it loses
-    nothing and does nothing twice. What is made `beside` what somebody asked for is not listed, pushes nothing out of the list,
-    and is made one at a time, so that it never holds all of the worker."""
+    """How a kind of job runs.
+
+    A kind that `goes_on` is resumed by itself after a restart, because it loses nothing and repeats nothing. A job made
+    `beside` what the user asked for is not listed, displaces nothing from the list, and runs one at a time, so that it
+    never occupies the whole worker.
+    """
 
     work: Work
     goes_on: bool = False
@@ -46,8 +49,7 @@ _sentences: dict[type[Exception], Callable[[Any], str]] = {}
 
 
 def work_of_kind(name: str, *, goes_on: bool = False, beside: bool = False) -> Callable[[Work], Work]:
-    """Register the function that does a kind of job; its owner does so. It gets the job and a progress callback, and returns the
-    result."""
+    """Registers the function that runs a kind of job. It gets the job and a progress callback, and returns the result."""
 
     def keep(work: Work) -> Work:
         _kinds[name] = Kind(work, goes_on, beside)
@@ -57,7 +59,7 @@ def work_of_kind(name: str, *, goes_on: bool = False, beside: bool = False) -> C
 
 
 def says_of(error: type[E]) -> Callable[[Callable[[E], str]], Callable[[E], str]]:
-    """Register what a job says that ends in an error of a class, other than the error's own words."""
+    """Registers what a job says when it ends with an error of a class, in place of the error's own text."""
 
     def keep(say: Callable[[E], str]) -> Callable[[E], str]:
         _sentences[error] = say
@@ -75,8 +77,9 @@ def kinds_beside() -> list[str]:
 
 
 def start(kind: str, arguments: dict[str, Any], kit_id: str | None = None) -> Job:
-    """Begin a job of the workspace that is acted in; `arguments["title"]` is what it is called. It is queued once its row is
-    there for the worker to find. Raises OperationalError where it cannot be queued, on a full disk; then there is no such job."""
+    """Starts a job in the current workspace; `arguments["title"]` is its title. It is queued once its row is committed,
+    so that the worker finds it. Raises OperationalError if it cannot be saved (full disk); then there is no such job.
+    """
     return _start(kind, arguments, kit_id, current_workspace())
 
 
@@ -92,14 +95,14 @@ def _queued_or_gone(job: Job) -> None:
     try:
         _enqueue(job)
     except sqlite3.Error as error:
-        # Where not even that can be written, the worker takes it up once there is room (`enqueue_forgotten`).
+        # If even the queue cannot be written, the worker picks the job up once there is room (`enqueue_forgotten`).
         with contextlib.suppress(OperationalError):
             job.delete()
         raise OperationalError(str(error)) from error
 
 
 def _enqueue(job: Job) -> None:
-    """What somebody asked for goes before what is worked out beside it: twenty previews of a library stand in no one's way."""
+    """Jobs the user asked for have priority over background work: twenty previews of a library delay nobody."""
     run(str(job.id), priority=0 if job.kind in kinds_beside() else 1)
 
 
@@ -118,7 +121,7 @@ BESIDE_AGAIN_S = 0.5
 
 @db_task()  # type: ignore[untyped-decorator]  # huey says nothing of its types
 def run(job_id: str) -> None:
-    """Do a job. Whatever happens, it ends in a state and a sentence."""
+    """Runs a job. Whatever happens, it ends in a state with a sentence."""
     job = Job.everywhere.filter(id=job_id, state="waiting").first()
     if job is None:
         return
@@ -137,7 +140,7 @@ def run(job_id: str) -> None:
 def _do(job: Job, work: Work) -> None:
     if not Job.everywhere.filter(id=job.id, state="waiting").update(state="running", worker=TOKEN):
         return
-    # What somebody else has declared ended meanwhile is not ours to change any more.
+    # Another process may have ended the job meanwhile; then its state is not changed.
     ours = Job.everywhere.filter(id=job.id, state="running", worker=TOKEN)
     last = 0.0
 
@@ -175,15 +178,16 @@ def _why(job: Job, error: Exception) -> str:
     if isinstance(error, Refusal):
         return str(error)
     logging.getLogger(__name__).exception("job %s failed", job.id, exc_info=error)
-    # A library that writes sound says of a full disk only that it could not write.
+    # On a full disk, the audio library only says that it could not write.
     if (isinstance(error, OSError) and error.errno in FULL) or is_full(Path(settings.DATA)):
         return NO_ROOM
     return "Something went wrong inside; nothing saved is lost. Run it again."
 
 
 def note_the_dead() -> None:
-    """Mark jobs whose worker is gone as stopped, so that they can be run again. A worker that was paused still holds its
-    lock: it is not gone. What goes on by itself waits for the next worker."""
+    """Marks jobs whose worker is gone as stopped, so that they can be run again. A paused worker still holds its lock
+    and is not gone. Kinds that resume by themselves wait for the next worker.
+    """
     there = working()
     dead = Job.everywhere.filter(state="running").exclude(kind__in=kinds_that_go_on())
     if there is not None:
@@ -196,10 +200,10 @@ STOPPED = "Its worker stopped before it was done. Run it again; what was finishe
 
 @on_startup()  # type: ignore[untyped-decorator]
 def go_on_after_restart() -> None:
-    """Start again what was going on when the studio was stopped. One worker process serves a studio.
+    """Resumes the jobs that ran when the studio was stopped.
 
-    Every thread of it calls this as it begins; what another has taken up already bears this process's token. What waited
-    still stands in the queue, or is found by `enqueue_forgotten`.
+    One worker process serves a studio. Each of its threads calls this at start; jobs that another thread took already
+    carry this process's token. Waiting jobs are still in the queue, or are found by `enqueue_forgotten`.
     """
     for job in Job.everywhere.filter(state="running", cancel_asked=False).exclude(worker=TOKEN).order_by("created"):
         goes_on = _kinds.get(job.kind, UNKNOWN).goes_on
@@ -210,10 +214,10 @@ def go_on_after_restart() -> None:
 
 
 def enqueue_forgotten(missed: set[str]) -> set[str]:
-    """Put jobs into the queue that wait and are not in it: their queue was full or lost, or a worker died as it took them up.
+    """Queues waiting jobs that are not in the queue: the queue was full or lost, or a worker died while taking them.
 
-    Asked again and again with what the last call returned: a job is only put there when it was missed twice, because one
-    that is just being started, or taken up, is in neither place for a moment.
+    Call it repeatedly with its last result: a job is queued only if it was missing twice, because a job that is just
+    being started or taken is in neither place for a moment.
     """
     tasks = (*HUEY.pending(), *HUEY.scheduled())
     queued = {str(task.args[0]) for task in tasks if task.name == run.task_class.__name__}
@@ -231,7 +235,7 @@ MOST_BYTES = 8 << 30
 
 
 def clear_old() -> None:
-    """Clear what ended jobs made, the oldest first, beyond what is kept."""
+    """Deletes what finished jobs made, the oldest first, beyond the number that is kept."""
     kept = 0
     ended = Job.everywhere.exclude(state__in=("waiting", "running")).order_by("-created")
     Job.everywhere.filter(id__in=[job.id for job in ended.filter(kind__in=kinds_beside())[MOST_MEASURED:]]).delete()
@@ -249,7 +253,7 @@ def cancel(job: Job) -> None:
 
 
 def forget_jobs_of(kit_id: str) -> None:
-    """Forget the jobs of a kit that is gone, and what they made."""
+    """Deletes the jobs of a deleted kit, and what they made."""
     for job in Job.everywhere.filter(kit=kit_id):
         shutil.rmtree(folder_of(job), ignore_errors=True)
         job.delete()

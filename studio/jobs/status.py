@@ -12,8 +12,9 @@ State = Literal["waiting", "running", "done", "failed", "cancelled", "stopped"]
 
 
 class JobShown(BaseModel):
-    """A job `of` a kit; `kit` or `piece` is what it brought in; `export` names the export it makes, `parts` its files, to be had
-    one by one, `version` that of the kit it is of; with its worker `away` it waits until that is back."""
+    """`of` is the kit the job belongs to; `kit` or `piece` is what it created; `export` names the export it makes,
+    `parts` its files, downloadable one by one, `version` the kit's version. With `away` it waits for the worker.
+    """
 
     id: str
     kind: str
@@ -44,7 +45,7 @@ def shown(job: Job) -> JobShown:
         done=job.done,
         total=job.total,
         message=job.message,
-        # An older program gave some jobs a name alone.
+        # Older versions stored only a name for some jobs.
         title=job.arguments.get("title") or job.arguments.get("name", ""),
         download=f"/api/jobs/{job.id}/download" if name else None,
         parts=[MadeFile.model_validate(file) for file in result.get("parts", [])],

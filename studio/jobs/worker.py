@@ -1,4 +1,4 @@
-"""Which worker there is, and whether it gives signs of life."""
+"""Whether a worker exists and responds."""
 
 import uuid
 from pathlib import Path
@@ -18,11 +18,10 @@ def _lock() -> Path:
 
 
 def working() -> str | None:
-    """The token of the worker that is there, paused or not; None where there is none."""
+    """The token of the worker, paused or not; None if there is none."""
     return holder(_lock())
 
 
 def is_away() -> bool:
-    """Whether jobs have to wait: no worker is there, or it gives no sign of life. Where jobs are done inside the request
-    that starts them, none is needed."""
+    """Whether jobs have to wait because no worker exists or responds. If jobs run inside requests, no worker is needed."""
     return not HUEY.immediate and (working() is None or is_silent(_lock()))

@@ -8,7 +8,7 @@ class KitsConfig(AppConfig):
     label = "kits"
 
     def ready(self) -> None:
-        """Register this package's kinds of jobs."""
+        """Registers this package's kinds of jobs."""
         import_module("studio.kits.kit_files")
         import_module("studio.kits.exports")
         import_module("studio.kits.line_checks")

@@ -1,4 +1,4 @@
-"""A piece of another kit: where it may come from, what bringing it in would do, and the edit that does it."""
+"""Bringing in a piece: where it may come from, what it would change, and the edit."""
 
 from collections.abc import Iterator
 from typing import Annotated, Literal
@@ -53,7 +53,7 @@ MOST_OFFERED = 400
 
 
 class SourceOf(BaseModel):
-    """A piece somewhere: of a kit, of a session that was read, or kept in the library (then `piece` is empty)."""
+    """A piece in a kit, in a session that was read, or saved in the library (then `piece` is empty)."""
 
     kind: Literal["kits", "sessions", "pieces"]
     id: Annotated[str, Field(max_length=80)]
@@ -67,7 +67,7 @@ class OfferedPiece(BaseModel):
 
 
 class OfferedGroup(BaseModel):
-    """Pieces that stand in one place: a kit, a session, or the library's own shelf."""
+    """Pieces from one place: a kit, a session, or the library."""
 
     name: str
     kind: str
@@ -75,7 +75,9 @@ class OfferedGroup(BaseModel):
 
 
 class BringAsked(BaseModel):
-    """What is taken and how; see the core's BringPiece. `as_loud` brings it to what it replaces, or what it sounds with."""
+    """What is brought in and how; see the core's BringPiece. `as_loud` matches its loudness to the piece it replaces or
+    joins.
+    """
 
     source: SourceOf
     articulations: tuple[Identifier, ...] | None = None
@@ -91,10 +93,13 @@ class BringAsked(BaseModel):
 
 
 class BringShown(BaseModel):
-    """What would come and what it would do. `theirs_db` and `its_db` are the figures of what is here and of the newcomer, None
-    where nothing is compared or nothing sounds, `theirs_climb` and `its_climb` how both go on by velocity; `lost` are the
-    articulations that stand on notes and that it has none for; `gain_db` is what makes it as loud. `head` and `pieces` are what
-    would be played: all pieces that play something else than now. `piece` is the newcomer there."""
+    """What would come in and what it would change.
+
+    `theirs_db` and `its_db` are the levels of the present and the incoming piece, None if nothing is compared or one is
+    silent; `theirs_climb` and `its_climb` are their levels by velocity; `lost` are the articulations on notes that the
+    incoming piece lacks; `gain_db` matches loudness. `head` and `pieces` are the play table to preview: all pieces that
+    would play differently. `piece` is the incoming piece there.
+    """
 
     name: str
     of: str
@@ -115,7 +120,7 @@ class BringShown(BaseModel):
 
 
 def offered(kit_id: str, find: str) -> list[OfferedGroup]:
-    """The pieces there are to take: of other kits, of sessions that are in no kit yet, and kept in the library."""
+    """The pieces on offer: of other kits, of sessions not yet in a kit, and saved in the library."""
     kit_record(kit_id)
     groups, count = [], 0
     for group in _groups(kit_id):
@@ -168,7 +173,7 @@ def _of_session(session: Session) -> Kit:
 
 
 def _taken(source: SourceOf) -> tuple[KeptPiece, Origin]:
-    """The piece somewhere, alone, and what is remembered of where it is from. Raises Refusal where there is none."""
+    """The piece at a source, alone, and its origin. Raises Refusal if there is none."""
     if source.kind == "pieces":
         found = ours(PIECES, source.id)
         kept: KeptPiece = value_of(PIECES, found)
@@ -190,7 +195,7 @@ def _taken(source: SourceOf) -> tuple[KeptPiece, Origin]:
 
 
 def asked_for(kit: Kit, asked: BringAsked) -> Compared:
-    """The edit that is asked for, brought to what is here where that is asked too."""
+    """The edit for a request, with its gain matched if that is asked for."""
     kept, origin = _taken(asked.source)
     how = {field: getattr(asked, field) for field in BringAsked.model_fields if field not in ("source", "as_loud")}
     edit = BringPiece(alone=kept.kit, of=kept.of, origin=origin, **how)
@@ -198,7 +203,7 @@ def asked_for(kit: Kit, asked: BringAsked) -> Compared:
 
 
 def _figure(kit: Kit, piece: str) -> float | None:
-    """The level of a piece as it is compared; remembered by all it depends on, measured at once where it is not known."""
+    """A piece's level for comparison; cached by everything it depends on, otherwise measured now."""
     asked = OfPiece(piece=piece)
     key = depends_on(kit, asked, None)
     known = MeasuredFigure.objects.filter(key=key).first()
@@ -234,7 +239,7 @@ def previewed(kit: Kit, asked: BringAsked) -> BringShown:
 
 
 def _room(before: Kit, after: Kit) -> Iterator[Consequence]:
-    """What the recordings that come in take on disk: they are in the studio already, whatever they come from."""
+    """The size of the incoming recordings, which the studio already stores."""
     new = contents_of(after).keys() - contents_of(before).keys()
     size = StoredFile.objects.filter(content__in=new).aggregate(size=Sum("size"))["size"] or 0
     if new:
@@ -243,8 +248,9 @@ def _room(before: Kit, after: Kit) -> Iterator[Consequence]:
 
 
 class SeveralAsked(BaseModel):
-    """Several pieces as such pieces usually come: by themselves on notes that are free, or in the places of ours of their kinds
-    (`in_places`), then `as_loud` as those."""
+    """Several pieces with default settings: on free notes, or with `in_places` in place of the kit's pieces of their
+    families, and with `as_loud` at those pieces' loudness.
+    """
 
     sources: Annotated[tuple[SourceOf, ...], Field(min_length=1, max_length=64)]
     in_places: bool = False
@@ -255,7 +261,7 @@ class SeveralAsked(BaseModel):
 
 
 class OneOfSeveral(BaseModel):
-    """A piece of several: `instead_of` is the piece of ours whose place it takes, by name."""
+    """One of several pieces: `instead_of` is the name of the piece it replaces."""
 
     name: str
     of: str
@@ -266,7 +272,7 @@ class OneOfSeveral(BaseModel):
 
 
 class SeveralShown(BaseModel):
-    """`consequences` are those of all together."""
+    """`consequences` are those of all pieces together."""
 
     taken: list[OneOfSeveral]
     consequences: list[Consequence]
@@ -275,7 +281,7 @@ class SeveralShown(BaseModel):
 
 
 def several(kit: Kit, asked: SeveralAsked) -> BringPieces:
-    """The edit that is asked for: each piece brought to what it replaces, with those before it taken already."""
+    """The edit for a request: each piece is matched with the one it replaces, after those before it were brought in."""
     kept = [_taken(source) for source in asked.sources]
     places = places_for(kit, (alone.kit.pieces[0] for alone, _ in kept))
     how = {"treatment": asked.treatment, "touch": asked.touch, "balance": asked.balance}
@@ -291,7 +297,7 @@ def several(kit: Kit, asked: SeveralAsked) -> BringPieces:
 
 
 def several_previewed(kit: Kit, asked: SeveralAsked) -> SeveralShown:
-    """What bringing in several pieces at once would do, piece by piece; nothing is changed."""
+    """What bringing in several pieces would do, piece by piece; nothing is changed."""
     trials = tried_one_by_one(kit, several(kit, asked))
     after = trials[-1].after
     return SeveralShown(

@@ -1,4 +1,4 @@
-"""Exports of kits: one kind of job for all kinds of export."""
+"""Exports of kits: one kind of job for all exports."""
 
 from typing import Any
 
@@ -14,7 +14,7 @@ EXPORT = "export"
 
 
 def begin_export(export: Export, asked: Any, kit_id: str) -> Job:
-    """Export a kit as it stands now."""
+    """Starts an export of a kit as it is now."""
     version = kit_record(kit_id).current
     arguments = {
         "export": export.name,

@@ -1,4 +1,4 @@
-"""A kit's versions: read back by days, two held against one another in sentences."""
+"""A kit's versions, listed by day and compared in sentences."""
 
 from pydantic import BaseModel
 
@@ -15,7 +15,7 @@ LONGEST_SAID = 200
 
 
 class History(BaseModel):
-    """`current` is where the kit stands. `more` says that older versions are not listed."""
+    """`current` is the kit's current version. `more` says that older versions are not listed."""
 
     current: int
     stretches: list[DaySteps]
@@ -23,8 +23,9 @@ class History(BaseModel):
 
 
 def history_of(kit_id: str, minutes: int) -> History:
-    """The versions that led to where the kit stands, and every other that has a name, though undo has left it; by days `minutes`
-    east of Greenwich."""
+    """The versions that led to the current one, and all other named ones, even after undo; by days of a time zone
+    `minutes` east of Greenwich.
+    """
     record = KitRecord.objects.filter(id=kit_id).first()
     if record is None:
         raise NoSuchKit
@@ -52,7 +53,7 @@ def history_of(kit_id: str, minutes: int) -> History:
 
 
 def _described(kit_id: str, version: KitVersion) -> str:
-    """What made a version that an older program kept, by comparing; remembered as if an edit had said it."""
+    """A sentence for a version that an older program saved without one, found by comparison and cached."""
     try:
         said = differences(kit_at(kit_id, version.parent or 0), kit_at(kit_id, version.number))
     except Refusal:
@@ -63,7 +64,7 @@ def _described(kit_id: str, version: KitVersion) -> str:
 
 
 def compared(kit_id: str, earlier: int, later: int) -> list[str]:
-    """What a version has that another had not, in sentences."""
+    """What changed from one version to another, in sentences."""
     record = KitRecord.objects.filter(id=kit_id).first()
     if record is None:
         raise NoSuchKit

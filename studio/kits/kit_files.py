@@ -1,4 +1,4 @@
-"""Opening kit files and piece files: a job that ends with the kit, or with the piece kept in the library."""
+"""Opening kit files and piece files: a job that ends with the kit, or with the piece in the library."""
 
 import shutil
 from pathlib import Path
@@ -19,7 +19,7 @@ OPEN = "open_kit_file"
 
 
 def begin_opening(uploaded: Path, name: str) -> Job:
-    """Open an uploaded file, which its user calls by a name; it is deleted once it is read."""
+    """Opens an uploaded file; `name` is the user's name for it. It is deleted once it is read."""
     return start(OPEN, {"path": str(uploaded), "name": name, "title": f"Opening {name}"})
 
 
@@ -55,7 +55,7 @@ def open_kit_file(job: Job, progress: Progress) -> dict[str, Any]:
 
 
 def _measure_once(stored: StoredFile, name: str) -> None:
-    """Give a stored recording its content hash, so that kits find it."""
+    """Gives a stored recording its content hash, so that kits find it."""
     if stored.content:
         return
     measured = measure_file(place_of(stored), name)

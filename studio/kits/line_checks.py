@@ -1,4 +1,4 @@
-"""The line check of a kit: begun as a job, its last two results kept with the jobs that found them."""
+"""The line check of a kit: started as a job; its last two results are kept with their jobs."""
 
 from typing import Any
 
@@ -17,9 +17,10 @@ LINE_CHECK = "line_check"
 
 
 class LinesShown(BaseModel):
-    """What the last line check found of the kit at a `version`, and what is otherwise than at
-    the one before; None: not checked. `findings` are what of it is still so in the kit as it stands, `articulations` what a check
-    strikes now, one after another, at velocity `struck_at`."""
+    """The last line check's results at `version`, and what differs from the one before; None: not checked. `findings`
+    are those that still hold for the current kit, `articulations` what a check would strike now, in order, at velocity
+    `struck_at`.
+    """
 
     version: int | None
     lines: list[Line]
@@ -31,7 +32,7 @@ class LinesShown(BaseModel):
 
 
 def begin_line_check(kit_id: str) -> Job:
-    """Check a kit as it stands now."""
+    """Starts a line check of a kit as it is now."""
     version = kit_record(kit_id).current
     return start(LINE_CHECK, {"version": version, "title": "Line check"}, kit_id)
 
@@ -45,7 +46,7 @@ def strike_every_line(job: Job, progress: Progress) -> dict[str, Any]:
 
 
 def last_line_check(kit_id: str) -> LinesShown:
-    """What the last check found, and what of it is still so."""
+    """What the last check found, and which of it still holds."""
     record = kit_record(kit_id)
     found = Job.objects.filter(kind=LINE_CHECK, kit=kit_id, state="done").order_by("-created")[:2]
     results = [[Line.model_validate(line) for line in job.result["lines"]] for job in found]
@@ -55,7 +56,8 @@ def last_line_check(kit_id: str) -> LinesShown:
         try:
             checked = kit_at(kit_id, found[0].arguments["version"])
         except NoSuchVersion:
-            # What is still so cannot be told when what was checked is forgotten: the kit counts as not checked.
+            # If the checked version was forgotten, nothing can be said about what still holds, so the kit counts as not
+            # checked.
             results = []
         else:
             findings = findings_of(kit, results[0], checked)

@@ -1,4 +1,4 @@
-"""Figures of loudness: given where they are known, else worked out by a job and kept by what they depend on."""
+"""Loudness figures: returned if known, otherwise measured by a job and cached by what they depend on."""
 
 from typing import Any, Literal
 
@@ -23,8 +23,9 @@ _ASKED: TypeAdapter[Asked] = TypeAdapter(Asked)
 
 
 class FigureShown(BaseModel):
-    """A figure, or how far it is: while it is `measuring`, `share` of it is done; `failed`, it is said why. With its worker
-    `away` it waits until that is back."""
+    """A figure, or its progress: while `measuring`, `share` of it is done; if `failed`, `said` says why. With `away` it
+    waits for the worker.
+    """
 
     state: Literal["known", "measuring", "failed"]
     figure: Figure | None = None
@@ -34,8 +35,9 @@ class FigureShown(BaseModel):
 
 
 def figure_of(kit_id: str, of: Asked, *, again: bool, as_it_was: AsItWas | None) -> FigureShown:
-    """A figure of the kit as it stands, or as it was. What is not known begins to be measured; `again` measures what could not be
-    measured before."""
+    """A figure of the kit as it is, or as it was. Unknown figures start to be measured; `again` retries one that
+    failed.
+    """
     record = kit_record(kit_id)
     key = depends_on(_kit_of(kit_id, record.current, as_it_was), of, _groove(of))
     if known := _known(key):
@@ -45,11 +47,11 @@ def figure_of(kit_id: str, of: Asked, *, again: bool, as_it_was: AsItWas | None)
     if mine is None or mine.state in ("done", "cancelled", "stopped") or (again and mine.state == "failed"):
         subject = of.model_dump(mode="json")
         then = as_it_was.model_dump() if as_it_was else None
-        # What was asked of the same before it changed is not waited for any more.
+        # The same figure of the kit before its last change is no longer needed.
         for job in jobs.filter(state__in=("waiting", "running"), arguments__of=subject, arguments__as_it_was=then):
             cancel(job)
         mine = start(MEASURE, {"key": key, "of": subject, "as_it_was": then, "version": record.current}, kit_id)
-        # Where jobs are done inside the request that starts them it is there already.
+        # If jobs run inside requests, the figure exists already.
         if known := _known(key):
             return known
     if mine.state == "failed":

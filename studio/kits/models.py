@@ -1,4 +1,4 @@
-"""Kits with every version kept. A version's takes are shared parts, so that a thousand edits stay small."""
+"""Kits with all their versions. A version's takes are shared parts, so that a thousand edits stay small."""
 
 from django.db import models
 
@@ -7,10 +7,10 @@ from studio.sessions.models import Session
 
 
 class KitRecord(Owned):
-    """A kit; `current` is the version it stands at, `redo` the versions undone, the next to redo last. `sessions` are those that
-    were brought into it. `summary` is the core's KitSummary of it as it stands, None where an older program kept it. One that
-    `ships` comes with the program and is never changed: whoever changes it gets a copy, which knows what it was
-    `copied_from`."""
+    """A kit. `current` is its version, `redo` the undone versions, the next to redo last. `sessions` are the sessions
+    it was built from. `summary` is the core's KitSummary of its current state, None if an older program saved it. A kit
+    that `ships` is never changed: an edit goes to a copy, which has `copied_from`.
+    """
 
     id = models.CharField(max_length=80, primary_key=True)
     name = models.CharField(max_length=120)
@@ -27,8 +27,9 @@ class KitRecord(Owned):
 
 
 class KitVersion(models.Model):
-    """`head` is the kit without takes, compressed; `edit` that which made it, as compressed JSON, and `said` its sentence. What
-    an older program kept, or what went back to another version, was made by no edit that is known."""
+    """`head` is the kit without takes, compressed; `edit` the edit that made it, as compressed JSON, and `said` its
+    sentence. Versions of older programs, and restored ones, have no edit.
+    """
 
     kit = models.ForeignKey(KitRecord, on_delete=models.CASCADE, related_name="versions")
     number = models.IntegerField()
@@ -45,7 +46,7 @@ class KitVersion(models.Model):
 
 
 class Moment(models.Model):
-    """A version somebody marked under a name, to compare with it later."""
+    """A version the user named, to compare with later."""
 
     kit = models.ForeignKey(KitRecord, on_delete=models.CASCADE, related_name="moments")
     number = models.IntegerField()
@@ -56,8 +57,9 @@ class Moment(models.Model):
 
 
 class Part(models.Model):
-    """The takes of an articulation, compressed, under the hash of their JSON. `recordings` is the set of recordings they name
-    (RecordingInSet), blank for none."""
+    """The takes of an articulation, compressed, under the hash of their JSON. `recordings` is the set of recordings
+    they name (RecordingInSet), empty for none.
+    """
 
     hash = models.CharField(max_length=64, primary_key=True)
     data = models.BinaryField()
@@ -65,8 +67,9 @@ class Part(models.Model):
 
 
 class RecordingInSet(models.Model):
-    """One recording of a set that parts share, so that a trim of a thousand takes adds no row. `key` is the hash of the sorted
-    names; a `name` is a content of 40 digits or a file of 64."""
+    """One recording of a set. Parts share sets, so that trimming a thousand takes adds no rows. `key` is the hash of
+    the sorted names; a `name` is a content hash of 40 digits or a file hash of 64.
+    """
 
     key = models.CharField(max_length=64)
     name = models.CharField(max_length=64, db_index=True)
@@ -76,7 +79,7 @@ class RecordingInSet(models.Model):
 
 
 class KitReference(models.Model):
-    """A hash that the head of some version of a kit names: a part, or a recording that lies in no part (a response)."""
+    """A hash that some version's head refers to: a part, or a recording outside any part (an impulse response)."""
 
     kit = models.ForeignKey(KitRecord, on_delete=models.CASCADE, related_name="references")
     name = models.CharField(max_length=64, db_index=True)
@@ -86,7 +89,7 @@ class KitReference(models.Model):
 
 
 class MeasuredFigure(models.Model):
-    """A figure that took time to work out, under a name of all it depends on (`listening.figures`)."""
+    """A measured figure, under a key of everything it depends on (`listening.figures`)."""
 
     key = models.CharField(max_length=64, primary_key=True)
     data = models.JSONField()

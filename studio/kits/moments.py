@@ -1,4 +1,4 @@
-"""The versions a kit was at, moments marked among them, what each would play, and going back to one."""
+"""A kit's earlier versions: bookmarks, play tables, and restoring one."""
 
 from datetime import datetime
 
@@ -16,14 +16,14 @@ MOST_SHOWN = 60
 
 
 class AsItWas(BaseModel):
-    """Another version of a kit: all of it, or its `routing` alone with everything else as it is now."""
+    """Another version of a kit: all of it, or only its `routing` in the kit as it is now."""
 
     version: int
     routing: bool = True
 
 
 class MomentShown(BaseModel):
-    """A version a kit was at: the edit that made it, and its `name` where it was marked."""
+    """A version of a kit: its edit's sentence, and its `name` if it is bookmarked."""
 
     version: int
     said: str
@@ -32,14 +32,14 @@ class MomentShown(BaseModel):
 
 
 class TableThen(BaseModel):
-    """What a kit played then; of pieces, those that play something else than now."""
+    """The play table of an earlier version; of its pieces only those that differ from now."""
 
     head: PlayHead
     pieces: list[PlayPiece]
 
 
 def kit_then(kit: Kit, kit_id: str, then: AsItWas) -> Kit:
-    """A kit as it was. Raises Refusal where there is no such version."""
+    """A kit as it was. Raises Refusal if there is no such version."""
     if not KitVersion.objects.filter(kit_id=kit_id, number=then.version).exists():
         raise Refusal("That version of the kit is not there; choose another.")
     was = kit_at(kit_id, then.version)
@@ -47,14 +47,14 @@ def kit_then(kit: Kit, kit_id: str, then: AsItWas) -> Kit:
 
 
 def played_otherwise(kit: Kit, other: Kit) -> TableThen:
-    """What another value of a kit would play, of pieces those that play something else than now."""
+    """The play table of another state of a kit; of its pieces only those that differ."""
     now, then = compile_kit(kit), compile_kit(other)
     same = {piece.id: piece for piece in now.pieces}
     return TableThen(head=then.head, pieces=[piece for piece in then.pieces if same.get(piece.id) != piece])
 
 
 def list_moments(kit_id: str) -> list[MomentShown]:
-    """The versions that led to where the kit stands, the newest first, and every moment that was marked."""
+    """The versions that led to the current one, newest first, and all bookmarked ones."""
     record = kit_record(kit_id)
     names = dict(record.moments.values_list("number", "name"))
     rows = record.versions.only("number", "parent", "said", "created")
@@ -69,7 +69,7 @@ def list_moments(kit_id: str) -> list[MomentShown]:
 
 
 def mark_moment(kit_id: str, version: int, name: str) -> None:
-    """Mark a version under a name. Raises Refusal for a kit that ships, and where there is no such version."""
+    """Bookmarks a version under a name. Raises Refusal for a kit that ships, or if there is no such version."""
     record = kit_record(kit_id)
     if record.ships:
         raise Refusal(f"{record.name} ships with Zesty Skin; save it under another name to name its versions.")
@@ -82,7 +82,7 @@ def mark_moment(kit_id: str, version: int, name: str) -> None:
 
 
 def table_then(kit_id: str, then: AsItWas) -> TableThen:
-    """What a kit would play as it was. Raises Refusal where it had another rate then."""
+    """The play table of an earlier version. Raises Refusal if its sample rate was another."""
     kit = current_kit(kit_id)
     was = kit_then(kit, kit_id, then)
     if was.rate_hz != kit.rate_hz:
@@ -91,7 +91,7 @@ def table_then(kit_id: str, then: AsItWas) -> TableThen:
 
 
 def back_to(kit_id: str, base_version: int, as_it_was: AsItWas) -> tuple[Kit, Kit, KitRecord]:
-    """Make what a kit was what it is: one edit."""
+    """Restores an earlier version as one edit."""
     record = kit_record(kit_id)
     then = kit_then(kit_at(kit_id, record.current), kit_id, as_it_was)
     number = as_it_was.version

@@ -1,4 +1,4 @@
-"""Where the pieces of a kit were taken from, and what changed there since; nothing newer is taken by itself."""
+"""Where the pieces of a kit came from, and what changed there since. Nothing newer is applied by itself."""
 
 from collections.abc import Iterator
 
@@ -16,8 +16,9 @@ MOST_SAID = 6
 
 
 class OriginShown(BaseModel):
-    """`piece` is the piece of this kit. `there` says whether what it was taken from is still in the studio, `changed` what is
-    otherwise there now, in sentences without full stops."""
+    """`piece` is the piece of this kit. `there` says whether its origin still exists, `changed` what differs there now,
+    in sentences without full stops.
+    """
 
     piece: str
     origin: Origin
@@ -26,7 +27,7 @@ class OriginShown(BaseModel):
 
 
 def origins(kit: Kit) -> Iterator[OriginShown]:
-    """The origins of the pieces that were taken from somewhere."""
+    """The origins of pieces that were brought in."""
     for piece in pieces_of(kit):
         if piece.origin is not None:
             there, changed = _since(piece.origin)
@@ -34,7 +35,7 @@ def origins(kit: Kit) -> Iterator[OriginShown]:
 
 
 def _since(origin: Origin) -> tuple[bool, list[str]]:
-    """Whether the origin of a piece is there, and what changed in it since. What is kept in the library never changes."""
+    """Whether a piece's origin still exists, and what changed in it since. Items saved in the library never change."""
     if origin.kind != "kits":
         return True, []
     record = KitRecord.objects.filter(id=origin.id).first()

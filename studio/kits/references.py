@@ -1,6 +1,6 @@
-"""Which recordings the versions of kits name, kept in tables: to remove a kit, no version of any other is opened.
+"""Which recordings each kit's versions refer to, kept in tables, so that deleting a kit opens no version of another.
 
-Whatever looks like a hash in what is stored counts as naming it: too much may be kept, never too little.
+Everything that looks like a hash in stored JSON counts as a reference: too much may be kept, never too little.
 """
 
 import hashlib
@@ -18,12 +18,12 @@ _HASH = re.compile(rb'"([0-9a-f]{40}(?:[0-9a-f]{24})?)"')
 
 
 def named_in(data: bytes) -> set[str]:
-    """Every hash that a text names: contents of 40 digits, parts and files of 64."""
+    """Every hash in a text: contents of 40 digits, parts and files of 64."""
     return {found.decode() for found in _HASH.findall(data)}
 
 
 def keep_parts(parts: Mapping[str, bytes]) -> None:
-    """Keep the parts that are not kept yet, each with the recordings it names. To be called in a transaction."""
+    """Stores new parts with the recordings they refer to. Call it in a transaction."""
     known = set(Part.objects.filter(hash__in=parts).values_list("hash", flat=True))
     Part.objects.bulk_create(
         [
@@ -36,7 +36,7 @@ def keep_parts(parts: Mapping[str, bytes]) -> None:
 
 
 def keep_set(names: set[str]) -> str:
-    """Keep a set of recordings, if it is not kept yet; its key, blank for an empty set."""
+    """Stores a set of recordings if it is new; returns its key, empty for an empty set."""
     if not names:
         return ""
     ordered = sorted(names)
@@ -49,7 +49,7 @@ def keep_set(names: set[str]) -> str:
 
 
 def refer(kit: KitRecord, head: bytes) -> None:
-    """Note what a new version's head names. To be called in the transaction that keeps the version."""
+    """Records what a new version's head refers to. Call it in the transaction that saves the version."""
     names = named_in(head)
     known = set(KitReference.objects.filter(kit=kit, name__in=names).values_list("name", flat=True))
     KitReference.objects.bulk_create(
@@ -58,14 +58,14 @@ def refer(kit: KitRecord, head: bytes) -> None:
 
 
 def refer_only(kit: KitRecord, names: set[str]) -> None:
-    """Forget what no version of a kit names any more; `names` is what its versions name."""
+    """Deletes references that no version of a kit has any more; `names` is what its versions refer to."""
     gone = set(KitReference.objects.filter(kit=kit).values_list("name", flat=True)) - names
     for some in batches(gone):
         KitReference.objects.filter(kit=kit, name__in=some).delete()
 
 
 def held_by(kits: Iterable[str]) -> set[str]:
-    """All that the versions of some kits name: parts, and the recordings of those parts."""
+    """Everything the versions of some kits refer to: parts, and their recordings."""
     names = set(KitReference.objects.filter(kit_id__in=list(kits)).values_list("name", flat=True))
     keys: set[str] = set()
     for some in batches(names):
@@ -76,10 +76,10 @@ def held_by(kits: Iterable[str]) -> set[str]:
 
 
 class NamedByKits:
-    """Which files the versions of kits name, of all kits but some that are about to leave.
+    """Which files all kits refer to, except some that are about to be deleted.
 
-    A set of recordings is there as long as a part of some kit has it (`clear_parts`). So only the sets that would go with
-    those who leave are worked out; whether a file is in any other is one look at an index, however many kits there are.
+    A set of recordings exists while a part of some kit has it (`clear_parts`). Only the sets that would be deleted
+    along are computed; whether another set has a file is one index lookup, however many kits there are.
     """
 
     def __init__(self, but: Iterable[str] = ()) -> None:
@@ -98,7 +98,7 @@ class NamedByKits:
         return keys
 
     def among(self, files: list[str]) -> set[str]:
-        """Of files by the hashes of their bytes, at most `AT_ONCE`, those that are named."""
+        """Of at most `AT_ONCE` files, by the hashes of their bytes, those that are referred to."""
         found: set[str] = set()
         sets = RecordingInSet.objects.exclude(key__in=self._going)
         for by in ("sha256", "content"):
@@ -109,14 +109,13 @@ class NamedByKits:
 
 
 def unnamed_parts() -> list[str]:
-    """Parts that no version of any kit names."""
+    """Parts that no version of any kit refers to."""
     named = KitReference.objects.filter(name=OuterRef("hash"))
     return list(Part.objects.filter(~Exists(named)).values_list("hash", flat=True))
 
 
 def clear_parts(candidates: Iterable[str]) -> None:
-    """Remove those of some parts that no version of any kit names, and the sets that no part is left of. To be called in a
-    transaction."""
+    """Deletes those of some parts that no version refers to, and sets without parts. Call it in a transaction."""
     for some in batches(candidates):
         unused = Part.objects.filter(hash__in=some).filter(~Exists(KitReference.objects.filter(name=OuterRef("hash"))))
         keys = set(unused.values_list("recordings", flat=True)) - {""}

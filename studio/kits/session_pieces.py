@@ -1,4 +1,4 @@
-"""Pieces made of a session, as it was read or of single sounds: the edits that make them, and the kits they are made in."""
+"""Pieces built from a session, as it was read or from single sounds: the edits, and the kits they go to."""
 
 from collections.abc import Sequence
 from typing import Literal
@@ -20,14 +20,13 @@ from studio.sessions.models import Session
 
 
 def newest_kit_of(session: Session) -> str | None:
-    """The kit that a session is read for: the newest it was brought into, before any that ships or is in the bin."""
+    """The kit that a session is read for: the newest it belongs to, before any that ships or is in the bin."""
     kits = KitRecord.objects.filter(sessions=session).order_by("put_away", "ships", "-created")
     return kits.values_list("id", flat=True).first()
 
 
 def kit_for(session: Session, wanted: str) -> str:
-    """The kit that pieces of a session are made in: the one that is wanted, else the newest. Raises Refusal where there is
-    none any more."""
+    """The kit for pieces of a session: the one asked for, else the newest. Raises Refusal if there is none left."""
     found = wanted or newest_kit_of(session)
     if found is None:
         raise Refusal("The kits of this session were deleted; make a new one from it.")
@@ -35,8 +34,9 @@ def kit_for(session: Session, wanted: str) -> str:
 
 
 def pieces_as_read(session: Session, reading: SessionReading, kit_id: str, *, by_sound: bool) -> Edit:
-    """Make the pieces a session was read as; one that was dropped on a piece is added to that piece. `by_sound` puts those that
-    no drum's name goes with where they stand by how they sound."""
+    """The edit that builds the pieces a session was read as; a session dropped on a piece is added to that piece.
+    `by_sound` places pieces without a drum's name by how they sound.
+    """
     build = BuildPieces(mics=reading.mics, pieces=reading.pieces)
     if session.adds_to:
         articulations = tuple(a for piece in reading.pieces for a in piece.articulations)
@@ -50,7 +50,9 @@ def sounds_on_notes(
     note: int,
     when_occupied: Literal["stack", "take_over"] | None,
 ) -> Edit:
-    """Put sounds on a note and those that are free beside it, each a piece of its own: those of some paths, else all."""
+    """The edit that puts sounds on a note and the free notes beside it, each as a piece of its own: those with the
+    given paths, else all.
+    """
     by_path = {r.path: p for p in reading.pieces for a in p.articulations for t in a.takes for r in t.recordings}
     wanted = paths or list(by_path)
     pieces = tuple(dict.fromkeys(by_path[path] for path in wanted if path in by_path))
@@ -68,8 +70,9 @@ def sounds_on_notes(
 
 
 class AsSingleHits(BaseModel):
-    """How a session stands as single sounds. `by_itself`: a kit without pieces makes them of it without being asked; `nameless`
-    files have a sound and no name that says what they are; `proposed` is where pieces of no drum's name would stand."""
+    """A session as single sounds. `by_itself`: an empty kit builds its pieces without asking. `nameless` files have
+    sound but an unreadable name; `proposed` are places for pieces without a drum's name.
+    """
 
     by_itself: bool
     nameless: int
@@ -88,8 +91,9 @@ def as_single_hits(session: Session, reading: SessionReading, kit_id: str) -> As
 
 
 def take_each_alone(session: Session, reading: SessionReading) -> None:
-    """Take every file whose name says nothing for a piece of its own, named by it, from the next reading on. Raises Refusal
-    where there is none."""
+    """Makes every file with an unreadable name a piece of its own, named after it, from the next reading on. Raises
+    Refusal if there is none.
+    """
     said = Guidance.model_validate(session.guidance)
     named = named_by_files((entry.path for entry in reading.nameless), [piece.name for piece in reading.pieces])
     placed = tuple(PlacedFile(path=path, piece=name) for path, name in named)

@@ -1,4 +1,4 @@
-"""How a kit is shown to the interface: its value with what the core works out beside it, and no more than is drawn."""
+"""A kit as shown in the interface: its values with what the core computes from them, limited to what is drawn."""
 
 from collections.abc import Sequence
 
@@ -70,7 +70,9 @@ from studio.kits.versions import undo_and_redo, untold
 
 
 class TakeShown(Trims):
-    """`trimmed` says whether any trim is set; outline, file and content are those of the recording it is judged by."""
+    """`trimmed` says whether any trim is set; outline, file and content are those of the recording that represents the
+    take.
+    """
 
     model_config = ConfigDict(json_schema_serialization_defaults_required=True)
 
@@ -88,7 +90,7 @@ class TakeShown(Trims):
 
 
 class Boundary(BaseModel):
-    """Where the upper end of a layer can be moved to: from `least`, up to `most` with the next layer, else to `alone`."""
+    """The range of a layer's upper end: from `least`, to `most` together with the next layer, else to `alone`."""
 
     least: int
     most: int
@@ -96,8 +98,9 @@ class Boundary(BaseModel):
 
 
 class LayerShown(BaseModel):
-    """`away_db` is how far each of its takes lies from it, those that stand out by name; `apart` and `twice` say that it
-    leaves a gap to a neighbour or overlaps one."""
+    """`away_db` is each take's distance from the layer's level, for takes that stand out; `apart` and `twice` mark a
+    gap to or overlap with a neighbour.
+    """
 
     low: int
     high: int
@@ -119,8 +122,9 @@ class LayerShown(BaseModel):
 
 
 class ArticulationShown(BaseModel):
-    """`plays_db` is the level it plays at velocities 1 to 127, null where nothing sounds; `follows_whole` says whether
-    level follows strength over the whole range."""
+    """`plays_db` is its level at velocities 1 to 127, null where it is silent; `follows_whole` says whether level
+    follows velocity over the whole range.
+    """
 
     id: str
     name: str
@@ -137,8 +141,9 @@ class ArticulationShown(BaseModel):
 
 
 class PieceShown(BaseModel):
-    """`along_the_pedal` are the articulations of hats from shut to wide; `choke_sentence` says which articulation stops which, and
-    `has_usual_chokes` whether its kind has chokes of its own."""
+    """`along_the_pedal` are the articulations of hats from closed to open; `choke_sentence` says which articulation
+    stops which, and `has_usual_chokes` whether its family has default chokes.
+    """
 
     id: str
     name: str
@@ -157,14 +162,14 @@ class PieceShown(BaseModel):
 
 
 class InputShown(BaseModel):
-    """What the kit knows of an input, and the curve that bends what comes in from it."""
+    """The kit's settings of an input, and the curve that applies to it."""
 
     known: Input
     curve: InForce
 
 
 class ChannelShown(BaseModel):
-    """`may_enter` are the buses it could go into, or be sent into, without going round in circles."""
+    """`may_enter` are the buses it could be routed or sent to without a loop."""
 
     id: str
     name: str
@@ -184,9 +189,10 @@ class ChannelShown(BaseModel):
 
 
 class HeadShown(BaseModel):
-    """`note_names[n]` names note n; `standard_names` what General MIDI expects there; `customised` the notes that differ
-    from the map the kit was given; `silent` why nothing is heard of a piece, by its identifier; `groups` the channels whose levels move together; `made` the steps
-    whose work is there."""
+    """`note_names[n]` names note n; `standard_names` what General MIDI has there; `customised` the notes that differ
+    from the map applied last; `silent` why a piece is not heard, by its id; `groups` the channel groups; `made` the
+    steps that have results.
+    """
 
     name: str
     made: list[str]
@@ -222,10 +228,9 @@ FIRST = 1
 
 
 class KitState(BaseModel):
-    """A kit as it stands; in the answer to an edit, `pieces` and `play_pieces` hold only what changed.
-
-    `notes` are worth knowing and said once: the kit comes from an older version, or had to be fixed. One that `ships` is not
-    changed: where that was asked, this is a copy, and `copied` says so.
+    """A kit's state. In the response to an edit, `pieces` and `play_pieces` hold only what changed. `notes` are notices
+    shown once: the kit comes from an older version, or was repaired. A kit that `ships` is not changed: an edit goes to
+    a copy, which this is then, and `copied` says so.
     """
 
     id: str
@@ -264,7 +269,7 @@ class RecordingShown(BaseModel):
 
 
 def state_of(record: KitRecord, kit: Kit, before: Kit | None = None, copied: str = "") -> KitState:
-    """The state of a kit; with the kit `before`, only the pieces that changed since."""
+    """The state of a kit; with `before`, only the pieces that changed since that kit."""
     undo, redo = undo_and_redo(record)
     known = {piece.id: piece for piece in before.pieces} if before else {}
     changed = [piece for piece in pieces_of(kit) if known.get(piece.id) is not piece and known.get(piece.id) != piece]
@@ -277,7 +282,7 @@ def state_of(record: KitRecord, kit: Kit, before: Kit | None = None, copied: str
         redo=redo,
         notes=list(untold(record)),
         ships=record.ships,
-        # Until something is done in it, a copy says itself what it is.
+        # An unchanged copy says by itself that it is one.
         copied=copied or (_copied(record) if record.current == FIRST else ""),
         order=[piece.id for piece in pieces_of(kit)],
         head=head_shown(kit, play_head),
@@ -288,14 +293,14 @@ def state_of(record: KitRecord, kit: Kit, before: Kit | None = None, copied: str
 
 
 def state_after(kit_id: str, record: KitRecord, kit: Kit, before: Kit) -> KitState:
-    """The state after a change that was asked of a kit: all of it, where a copy was made to hold it."""
+    """The state after a change; all of it, if a copy was made to hold the change."""
     if record.id == kit_id:
         return state_of(record, kit, before)
     return state_of(record, kit, copied=_copied(record))
 
 
 def _copied(record: KitRecord) -> str:
-    """Of a copy of a kit that ships, that it is one."""
+    """The sentence for a copy of a kit that ships."""
     origin = KitRecord.objects.filter(id=record.copied_from, ships=True).values_list("name", flat=True).first()
     return f"{origin} ships with Zesty Skin and never changes. This is your own copy." if origin else ""
 

@@ -1,4 +1,6 @@
-"""Keeping kits: every edit makes a version; a stale edit is refused, never overwritten; undo is the version before."""
+"""Storing kits: every edit makes a version; a stale edit is refused, never overwritten; undo returns to the version
+before.
+"""
 
 import uuid
 import zlib
@@ -32,7 +34,7 @@ _lock = Lock()
 
 
 class StaleEdit(Exception):
-    """The kit has moved on since the version an edit was made against."""
+    """The kit has changed since the version an edit was made against."""
 
     def __init__(self, current: int) -> None:
         super().__init__("This kit was changed elsewhere meanwhile; the newer version is kept and shown now.")
@@ -40,7 +42,7 @@ class StaleEdit(Exception):
 
 
 class NoSuchVersion(Refusal):
-    """A version that was forgotten, or never was."""
+    """A version that was forgotten or never existed."""
 
     def __init__(self) -> None:
         super().__init__("That version of the kit no longer exists; choose another.")
@@ -59,18 +61,19 @@ def kit_record(kit_id: str) -> KitRecord:
 
 
 def kit_at(kit_id: str, number: int) -> Kit:
-    """The kit's value at a version, fixed where it has to be. Raises NoSuchVersion where it is not there, and Refusal where
-    what was stored is no kit at all."""
+    """The kit at a version, repaired if needed. Raises NoSuchVersion if it does not exist, and Refusal if the stored
+    data is not a kit at all.
+    """
     return _read(kit_id, number)[0]
 
 
 def notes_at(kit_id: str, number: int) -> tuple[str, ...]:
-    """What is worth knowing of a stored version: kept by an older one of this program, or fixed as it was read."""
+    """The notices of a stored version: saved by an older program, or repaired."""
     return _read(kit_id, number)[1]
 
 
 def _read(kit_id: str, number: int) -> tuple[Kit, tuple[str, ...]]:
-    """Versions never change, so what was loaded once is remembered."""
+    """Versions never change, so loaded ones are cached."""
     with _lock:
         if (kit_id, number) in _kits:
             _kits.move_to_end((kit_id, number))
@@ -93,7 +96,7 @@ def _read(kit_id: str, number: int) -> tuple[Kit, tuple[str, ...]]:
 
 
 def current_kit(kit_id: str) -> Kit:
-    """The kit as it stands. Raises NoSuchKit."""
+    """The kit at its current version. Raises NoSuchKit."""
     return kit_at(kit_id, kit_record(kit_id).current)
 
 
@@ -105,7 +108,7 @@ def _remember(kit_id: str, number: int, kit: Kit, notes: tuple[str, ...] = ()) -
 
 
 def create_kit(name: str, kit: Kit | None = None, said: str = "New kit", copied_from: str = "") -> KitRecord:
-    """A new kit of a name, empty or with a given value (which gets the new kit's identifier)."""
+    """Creates a kit, empty or from a value (which gets the new kit's id)."""
     name = name.strip()[:120]
     if not name:
         raise Refusal("A kit needs a name.")
@@ -119,7 +122,7 @@ def create_kit(name: str, kit: Kit | None = None, said: str = "New kit", copied_
 
 
 def copy_of(record: KitRecord, name: str | None = None) -> KitRecord:
-    """A kit of one's own that begins with what another is, under a name or the next that is free; with its sessions."""
+    """A copy of a kit that belongs to the user, under a name or that with a number; with its sessions."""
     taken = set(KitRecord.objects.values_list("name", flat=True))
     plain = f"{record.name[:110]} copy"
     name = name or (plain if plain not in taken else free_name(plain, taken))
@@ -130,7 +133,7 @@ def copy_of(record: KitRecord, name: str | None = None) -> KitRecord:
 
 
 def own_of(record: KitRecord) -> KitRecord:
-    """The kit that a change of this one is made in: itself, or a copy where it ships."""
+    """The kit that a change goes to: itself, or a copy if it ships."""
     return copy_of(record) if record.ships else record
 
 
@@ -162,7 +165,7 @@ def _add_version(
 
 
 def _stands(record: KitRecord, number: int, kit: Kit, redo: list[int]) -> None:
-    """Note where a kit stands and what is shown of it on the list."""
+    """Saves a kit's current version and its summary for lists."""
     record.current, record.name, record.redo = number, kit.name, redo
     record.summary = summary(kit).model_dump(mode="json")
 
@@ -182,20 +185,20 @@ def _checked(kit_id: str, base_version: int) -> KitRecord:
 
 
 def _checked_own(kit_id: str, base_version: int) -> KitRecord:
-    """The kit, or the copy that a change of one that ships is made in."""
+    """The kit, or the copy that a change of a shipped one goes to."""
     return own_of(_checked(kit_id, base_version))
 
 
 def make_edit(
     kit_id: str, base_version: int, edit: Edit, gesture: str = "", mark: str = ""
 ) -> tuple[Kit, Kit, KitRecord]:
-    """Apply an edit; returns the kit at `base_version`, the kit after and its record. When this returns, the edit is kept.
+    """Applies an edit; returns the kit at `base_version`, the kit after it, and its record. When this returns, the edit
+    is saved.
 
-    Edits of one `gesture` (a drag) follow one another as versions, and one undo goes back before them all. An edit against
-    an older version is made on the newer one where it touches nothing that changed since; else it is refused (StaleEdit).
-    One that was kept already, by its `mark`, is not made twice: somebody who had no answer may ask again.
-
-    An edit of a kit that ships is made in a copy of it, and the copy's record is returned.
+    Edits of one `gesture` (a drag) are versions of their own, and one undo goes back before all of them. An edit
+    against an older version is applied to the newest if it does not conflict with changes since; otherwise it raises
+    StaleEdit. An edit with a known `mark` is not made again, because a client without a response may repeat its
+    request. An edit of a shipped kit is made in a copy, whose record is returned.
     """
     with transaction.atomic():
         record = _locked(kit_id)
@@ -233,7 +236,7 @@ def _edit_of_what_ships(ships: KitRecord, edit: Edit, gesture: str, mark: str) -
     if after == before:
         return before, after, ships
     copy = copy_of(ships)
-    # What the edit says of the kit itself, its name say, is said of the copy.
+    # An edit of the kit itself, such as its name, applies to the copy.
     after = apply(kit_at(copy.id, copy.current), edit)
     _add_version(copy, after, copy.current, said_of(before, edit), gesture, mark, edit)
     copy.save()
@@ -241,25 +244,25 @@ def _edit_of_what_ships(ships: KitRecord, edit: Edit, gesture: str, mark: str) -
 
 
 def _base(record: KitRecord, number: int) -> Kit:
-    """The version an edit was made against. Raises StaleEdit where there is none of that number."""
+    """The version an edit was made against. Raises StaleEdit if there is none with that number."""
     if not KitVersion.objects.filter(kit=record, number=number).exists():
         raise StaleEdit(record.current)
     return kit_at(record.id, number)
 
 
 def untold(record: KitRecord) -> tuple[str, ...]:
-    """What is worth knowing of the kit as it stands and was not told yet."""
+    """Notices of the current kit that the user has not read."""
     return tuple(note for note in notes_at(record.id, record.current) if note not in record.told)
 
 
 def tell(record: KitRecord) -> None:
-    """All of that was read; it is not said again."""
+    """Marks a kit's notices as read."""
     record.told = sorted({*record.told, *notes_at(record.id, record.current)})
     record.save(update_fields=["told"])
 
 
 def step_back(kit_id: str, base_version: int) -> tuple[Kit, Kit, KitRecord]:
-    """Undo: stand at the version before."""
+    """Undo: go to the version before."""
     with transaction.atomic():
         record = _checked(kit_id, base_version)
         if record.ships:
@@ -271,7 +274,7 @@ def step_back(kit_id: str, base_version: int) -> tuple[Kit, Kit, KitRecord]:
 
 
 def step_forward(kit_id: str, base_version: int) -> tuple[Kit, Kit, KitRecord]:
-    """Redo: stand at the version last undone."""
+    """Redo: go to the version undone last."""
     with transaction.atomic():
         record = _checked(kit_id, base_version)
         if not record.redo:
@@ -287,7 +290,7 @@ def _stand_at(record: KitRecord, number: int, redo: list[int]) -> tuple[Kit, Kit
 
 
 def go_back(kit_id: str, base_version: int, then: Kit, said: str) -> tuple[Kit, Kit, KitRecord]:
-    """Make what a kit was, or was in part, what it is: one more version, that one undo takes back."""
+    """Restores an earlier version or part of it, as one new version that one undo removes."""
     with transaction.atomic():
         record = _checked_own(kit_id, base_version)
         stands = kit_at(kit_id, record.current)
@@ -299,9 +302,10 @@ def go_back(kit_id: str, base_version: int, then: Kit, said: str) -> tuple[Kit, 
 
 
 def forget_before(kit_id: str, before: int) -> int:
-    """Forget the versions of a kit before one, but those that have a name; how many there were.
-    Where it stands, and what may be done again, stays. What followed a version that is gone is the first there is."""
-    # Versions never change, so most of what stays is read before anybody has to wait.
+    """Forgets the versions of a kit before one, except named ones; returns how many. The current version and redo stay.
+    The version that followed a forgotten one becomes the first.
+    """
+    # Versions never change, so most of what stays is read before the lock is taken.
     left = _names_by_version(kit_record(kit_id).versions.filter(number__gte=before))
     with transaction.atomic():
         record = _locked(kit_id)
@@ -316,7 +320,7 @@ def forget_before(kit_id: str, before: int) -> int:
         for some in batches(stay - left.keys()):
             left |= _names_by_version(record.versions.filter(number__in=some))
         named = [left[number] for number in stay]
-        # A version that is damaged may name anything: then everything stays named.
+        # A damaged version may refer to anything, so all references stay.
         if None not in named:
             refer_only(record, set().union(*(names for names in named if names is not None)))
     with _lock:
@@ -326,7 +330,7 @@ def forget_before(kit_id: str, before: int) -> int:
 
 
 def _names_by_version(versions: QuerySet[KitVersion]) -> dict[int, frozenset[str] | None]:
-    """What the heads of versions name, None for one that cannot be read; those that name the same share one set."""
+    """What each version's head refers to, None for an unreadable one; equal sets are shared."""
     shared: dict[frozenset[str], frozenset[str]] = {}
     found: dict[int, frozenset[str] | None] = {}
     for number, head in versions.values_list("number", "head").iterator(100):
@@ -340,8 +344,9 @@ def _names_by_version(versions: QuerySet[KitVersion]) -> dict[int, frozenset[str
 
 
 def summaries() -> Iterator[tuple[KitRecord, KitSummary | Refusal]]:
-    """Every kit on the list, last changed first, in a few figures; none is opened but once, where an older program
-    kept it. One that cannot be read hides no other."""
+    """Every kit on the list, last changed first, as summaries. Kits saved by an older program are opened once for it.
+    An unreadable kit does not hide the others.
+    """
     records = KitRecord.objects.filter(put_away=False).annotate(last=Max("versions__created")).order_by("-last")
     for record in records:
         try:
@@ -351,13 +356,12 @@ def summaries() -> Iterator[tuple[KitRecord, KitSummary | Refusal]]:
 
 
 def summary_of(record: KitRecord) -> KitSummary:
-    """A kit in a few figures; where an older program kept it, it is opened for them once. Raises Refusal where it cannot be
-    read."""
+    """A kit's summary; for one saved by an older program the kit is opened once. Raises Refusal if it is unreadable."""
     if record.summary is not None:
         try:
             return KitSummary.model_validate(record.summary)
         except ValidationError:
-            # Damaged on the disk: the kit itself says it again.
+            # If the stored summary is damaged, it is made again from the kit.
             pass
     found = summary(kit_at(record.id, record.current))
     record.summary = found.model_dump(mode="json")
@@ -366,7 +370,7 @@ def summary_of(record: KitRecord) -> KitSummary:
 
 
 def undo_and_redo(record: KitRecord) -> tuple[str | None, str | None]:
-    """What undo would take back and what redo would bring again, in words."""
+    """What undo and redo would do, in sentences."""
     if record.ships:
         return None, None
     current = KitVersion.objects.only("parent", "said").get(kit=record, number=record.current)

@@ -8,5 +8,5 @@ class MaintenanceConfig(AppConfig):
     label = "maintenance"
 
     def ready(self) -> None:
-        """Register this package's kinds of jobs."""
+        """Registers this package's kinds of jobs."""
         import_module("studio.maintenance.runs")

@@ -1,8 +1,8 @@
-"""A backup of a running studio: a copy of its records, then every recording by its content.
+"""Backs up a running studio: a copy of its database, then every recording by its hash.
 
-A backup folder holds `studio.sqlite3`, `recordings/` as the studio keeps them, `uploads/` that are not unpacked yet, and
-`zesty-backup.json`, which is written last: an interrupted backup leaves the one before as it was. A second backup into the same
-folder copies only what is new. What can be made again (sounds ready to play, previews, exports) is not in it.
+A backup folder holds `studio.sqlite3`, `recordings/` in the studio's own layout, `uploads/` not unpacked yet, and
+`zesty-backup.json`, which is written last: an interrupted backup leaves the previous one intact. A later backup into
+the same folder copies only what is new. What can be made again (prepared sounds, previews, exports) is left out.
 """
 
 import json
@@ -29,7 +29,7 @@ FORMAT = 1
 
 @dataclass
 class BackupReport:
-    """What a backup holds and what was copied for it this time; `problems` say what could not be."""
+    """What a backup holds and what was copied this time; `problems` say what could not be."""
 
     folder: str
     recordings: int = 0
@@ -45,8 +45,9 @@ class BackupReport:
 
 @dataclass(frozen=True)
 class Wanted:
-    """A file that belongs into a backup, by its place under the data folder; `name` is how its owner knows it. The size of an
-    upload is not known (−1)."""
+    """A file that belongs in a backup, by its path under the data folder; `name` is the user's name for it. The size of
+    an upload is unknown (−1).
+    """
 
     place: str
     size: int
@@ -55,9 +56,8 @@ class Wanted:
 
 
 def write_backup(data: Path, folder: Path, progress: Progress) -> BackupReport:
-    """Back a data folder up, while it is in use. What nothing needs any more is not cleared meanwhile (`keep_everything`).
-
-    Raises Refusal for a folder that cannot be used, and OSError where it is full.
+    """Backs up a data folder while it is in use. Nothing is cleared meanwhile (`keep_everything`). Raises Refusal for a
+    folder that cannot be used, and OSError if the disk is full.
     """
     check_place(data, folder)
     folder.mkdir(mode=0o700, parents=True, exist_ok=True)
@@ -88,7 +88,7 @@ def write_backup(data: Path, folder: Path, progress: Progress) -> BackupReport:
 
 
 def check_place(data: Path, folder: Path) -> None:
-    """Raises Refusal for a folder that lies in the data folder, or that holds something else."""
+    """Raises Refusal for a folder inside the data folder, or one that holds something else."""
     if not folder.is_absolute():
         raise Refusal(f"“{folder}” is not a whole path; give one that begins with “/”.")
     try:
@@ -110,7 +110,7 @@ def check_place(data: Path, folder: Path) -> None:
 
 
 def damage_of_database(database: Path) -> str:
-    """What SQLite finds wrong with a database file, blank for nothing."""
+    """What SQLite finds wrong with a database file, empty if nothing."""
     try:
         with closing(sqlite3.connect(f"file:{database}?mode=ro", uri=True)) as opened:
             found = opened.execute("PRAGMA integrity_check(3)").fetchall()
@@ -120,7 +120,7 @@ def damage_of_database(database: Path) -> str:
 
 
 def wanted_of(database: Path) -> Iterator[Wanted]:
-    """The files that the records of a backup name."""
+    """The files that a backup's database refers to."""
     with closing(sqlite3.connect(f"file:{database}?mode=ro", uri=True)) as opened:
         names = dict(opened.execute("SELECT stored_id, path FROM library_sessionfile WHERE stored_id IS NOT NULL"))
         for sha256, suffix, size in opened.execute(
@@ -133,7 +133,7 @@ def wanted_of(database: Path) -> Iterator[Wanted]:
 
 
 def _copy(wanted: Wanted, data: Path, folder: Path, report: BackupReport) -> None:
-    """Copy one file, unless it is there, and read it back."""
+    """Copies one file, unless it is there already, and reads it back."""
     source, target = data / wanted.place, folder / wanted.place
     if target.is_file() and target.stat().st_size == wanted.size:
         report.recordings, report.bytes = report.recordings + 1, report.bytes + wanted.size
@@ -158,9 +158,8 @@ def _copy(wanted: Wanted, data: Path, folder: Path, report: BackupReport) -> Non
 
 
 def restore_backup(folder: Path, data: Path, progress: Progress) -> BackupReport:
-    """Restore a backup into a data folder that holds no studio. Interrupted, it can be run again: the records come last.
-
-    Raises Refusal for what is no backup, and for a folder that is used.
+    """Restores a backup into a data folder without a studio. If interrupted, it can be run again: the database comes
+    last. Raises Refusal if it is not a backup, or if the folder is in use.
     """
     if (data / DATABASE).exists():
         raise Refusal(f"{data} holds a studio already; give an empty folder with ZESTY_DATA.")
@@ -175,7 +174,7 @@ def restore_backup(folder: Path, data: Path, progress: Progress) -> BackupReport
     half = data / f"{DATABASE}.part"
     shutil.copyfile(folder / DATABASE, half)
     with closing(sqlite3.connect(half)) as opened, opened:
-        # The exports they would have gone on with are not in a backup.
+        # The exports that waiting jobs would resume are not in a backup.
         opened.execute(
             "UPDATE jobs_job SET state = 'stopped', message = 'The studio was restored from a backup; run it again.'"
             " WHERE state IN ('waiting', 'running')"
@@ -188,7 +187,7 @@ def restore_backup(folder: Path, data: Path, progress: Progress) -> BackupReport
 
 
 def read_manifest(folder: Path) -> dict[str, str]:
-    """What a backup says of itself. Raises Refusal where there is none."""
+    """A backup's description of itself. Raises Refusal if there is none."""
     try:
         manifest = json.loads((folder / MANIFEST).read_text())
         made = manifest["zesty_backup"]

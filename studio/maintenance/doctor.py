@@ -1,4 +1,4 @@
-"""Whether everything the studio keeps is whole: every hash, reference, version and job."""
+"""Checks whether everything stored is intact: every hash, reference, version and job."""
 
 from pathlib import Path
 
@@ -8,8 +8,9 @@ from studio.maintenance.report import Check, CheckReport, Progress
 
 
 def check_studio(data: Path, progress: Progress, *, repair: bool = False, source: Path | None = None) -> CheckReport:
-    """Look through a data folder, running or not. With `repair` what can be put right is, with the help of a backup (`source`)
-    where there is one. Nothing that may still be read is removed but what can be made again."""
+    """Checks a data folder, in use or not. With `repair`, damage is repaired where possible, with the help of a backup
+    (`source`) if there is one. Only what can be made again is ever deleted; anything that may still be readable stays.
+    """
     check = Check(data, repair, source, progress)
     check_records(check)
     check_files(check)

@@ -1,4 +1,4 @@
-"""Checking the files: recordings by their hash, uploads, and what can be made again."""
+"""Checks the files: recordings by their hash, uploads, and what can be made again."""
 
 import contextlib
 import functools
@@ -64,7 +64,7 @@ def _recordings(check: Check) -> None:
 
 
 def _from_backup(check: Check, stored: StoredFile) -> bool:
-    """Copy a recording back from the backup, where that has it whole."""
+    """Copies a recording back from the backup, if it is intact there."""
     place = place_of(stored)
     source = check.source / "recordings" / place.parent.name / place.name if check.source else None
     try:
@@ -80,7 +80,7 @@ def _from_backup(check: Check, stored: StoredFile) -> bool:
 
 
 def _lost(check: Check) -> None:
-    """Recordings that are named and have no record of a file."""
+    """Recordings that something refers to but no record of a file exists for."""
     for content, who in lost_contents():
 
         def put_back(content: str = content) -> bool:
@@ -97,7 +97,7 @@ def _lost(check: Check) -> None:
 
 
 def _called(content: str) -> str:
-    """What a recording is called in the takes that name it."""
+    """A recording's name in the takes that refer to it."""
     for key in RecordingInSet.objects.filter(name=content).values_list("key", flat=True)[:1]:
         for data in Part.objects.filter(recordings=key).values_list("data", flat=True)[:1]:
             with contextlib.suppress(ValueError, zlib.error, KeyError, TypeError):
@@ -142,7 +142,7 @@ def _is_sound_audio(path: Path) -> bool:
 
 
 def _made(check: Check) -> None:
-    """What can be made again is removed where it is damaged."""
+    """Deletes what can be made again where it is damaged."""
 
     def removed(path: Path) -> bool:
         path.unlink(missing_ok=True)
@@ -172,7 +172,7 @@ def _made(check: Check) -> None:
 
 
 def _export_is_sound(folder: Path, name: str, within: str) -> bool:
-    """Whether an export is as it was made; of files that lie beside their archive by the sums that stand in it."""
+    """Whether an export is as it was made; separate files are compared with the checksums in their zip."""
     if not (folder / name).is_file() or not zipfile.is_zipfile(folder / name):
         return not name.endswith((".zip", ".zestykit", ".zestypiece"))
     if not _is_sound_archive(folder / name):
@@ -203,7 +203,7 @@ def _queue(check: Check) -> None:
 
 
 def set_queue_aside(data: Path) -> bool:
-    """Let a new queue be made; jobs that wait are put into it by the worker."""
+    """Moves the queue aside so that a new one is made; the worker queues waiting jobs again."""
     for path in data.glob(f"{QUEUE}*"):
         path.replace(path.with_name(f"damaged-{path.name}"))
     return True

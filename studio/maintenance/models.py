@@ -1,10 +1,10 @@
-"""When the studio was last backed up and last checked, and what was found."""
+"""When the studio was last backed up and checked, and the results."""
 
 from django.db import models
 
 
 class MaintenanceRun(models.Model):
-    """One backup or check that came to its end; `data` is its report."""
+    """One finished backup or check; `data` is its report."""
 
     kind = models.CharField(max_length=10)
     ended = models.DateTimeField(auto_now_add=True)

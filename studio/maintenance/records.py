@@ -1,4 +1,4 @@
-"""Checking the records: the database, kits with their versions and takes, what is kept, sessions, jobs."""
+"""Checks the database: kits with versions and takes, saved items, sessions, jobs."""
 
 import functools
 import hashlib
@@ -79,7 +79,7 @@ def _salvaged(check: Check) -> Callable[[], bool]:
 
 
 def rows_of_backup(check: Check, query: str, *arguments: object) -> list[Any]:
-    """Rows from the records of the backup, none where there is none, or it is damaged itself."""
+    """Rows from the backup's database; none if there is no backup or it is damaged itself."""
     if check.source is None:
         return []
     try:
@@ -90,7 +90,7 @@ def rows_of_backup(check: Check, query: str, *arguments: object) -> list[Any]:
 
 
 def _of_backup(check: Check, query: str, *arguments: object) -> Any | None:
-    """One value from the records of the backup, None where there is none."""
+    """One value from the backup's database; None if there is none."""
     return next((row[0] for row in rows_of_backup(check, query, *arguments)), None)
 
 
@@ -102,7 +102,7 @@ def _unpacked(data: Any) -> bytes | None:
 
 
 def _rows(model: type[Model], by: str) -> Iterator[Any]:
-    """Every row; one that cannot be read does not end it, and its key is given instead."""
+    """Every row; an unreadable one does not stop the rest, and its key is returned instead."""
     for key in list(model._base_manager.values_list(by, flat=True)):
         try:
             yield model._base_manager.get(**{by: key})
@@ -144,7 +144,7 @@ def _recordings_of(check: Check, part: Part, names: set[str]) -> None:
 
         def noted() -> bool:
             with transaction.atomic():
-                # A key that some of its names are missing of is written anew.
+                # A key that lacks some of its names is written again.
                 RecordingInSet.objects.filter(key=part.recordings).delete()
                 Part.objects.filter(hash=part.hash).update(recordings=keep_set(names))
             return True
@@ -181,7 +181,7 @@ def _kits(check: Check) -> None:
 
 
 def _version(check: Check, record: KitRecord, number: int, parts: set[str]) -> set[str]:
-    """What a version names; what is wrong with it is noted."""
+    """What a version refers to; anything wrong with it is reported."""
     head = _head_of(record.versions.filter(number=number).values_list("head", flat=True).first())
     if head is None:
 
@@ -215,7 +215,7 @@ def _version(check: Check, record: KitRecord, number: int, parts: set[str]) -> s
 
 
 def _head_of(packed: Any) -> bytes | None:
-    """A version's head, None where it is damaged."""
+    """A version's head, None if it is damaged."""
     head = _unpacked(packed)
     if head is None:
         return None
@@ -279,7 +279,7 @@ def _readable(check: Check, what: str, read: Callable[[], object], repair: Calla
 
 
 def lost_contents() -> Iterator[tuple[str, str]]:
-    """Recordings that kits or saved items name and that no file holds, each with who names it."""
+    """Recordings that kits or saved items refer to and that no file holds, each with who refers to it."""
     named: dict[str, str] = {}
     for model, said in ((KitReference, "a kit"), (RecordingInSet, "a kit"), (KeptReference, "the library")):
         for name in model._base_manager.values_list("name", flat=True).distinct().iterator():

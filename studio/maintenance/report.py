@@ -14,8 +14,9 @@ Progress = Callable[[int, int], None]
 
 @dataclass(frozen=True)
 class Trouble:
-    """One thing that is wrong, in a sentence that names it and says what to do. `damaged` can be repaired or is kept apart,
-    `lost` is gone from this studio, `untidy` harms nothing. `repaired`: it was put right."""
+    """One problem, in a sentence that names it and says what to do. `damaged` can be repaired or is set aside, `lost`
+    is gone from this studio, `untidy` does no harm. `repaired`: it was put right.
+    """
 
     kind: Kind
     said: str
@@ -24,14 +25,14 @@ class Trouble:
 
 @dataclass
 class CheckReport:
-    """`looked_at` counts what was looked at, by name."""
+    """`looked_at` counts what was checked, by name."""
 
     looked_at: dict[str, int] = field(default_factory=dict)
     troubles: list[Trouble] = field(default_factory=list)
 
     @property
     def sound(self) -> bool:
-        """Whether nothing is wrong any more; what is untidy is not wrong."""
+        """Whether nothing is wrong any more; untidiness does not count."""
         return all(trouble.repaired or trouble.kind == "untidy" for trouble in self.troubles)
 
     def counts(self, what: str) -> None:
@@ -43,7 +44,7 @@ class CheckReport:
 
 @dataclass
 class Check:
-    """A check as it goes: of which folder, whether it repairs, with the help of which backup, and how far it is."""
+    """A running check: its folder, whether it repairs, its backup, and its progress."""
 
     data: Path
     repair: bool
@@ -52,7 +53,7 @@ class Check:
     report: CheckReport = field(default_factory=CheckReport)
 
     def found(self, kind: Kind, said: str, repair: Callable[[], bool] | None = None) -> None:
-        """Note a trouble, and put it right where that was asked for and can be done: `repair` says whether it was."""
+        """Reports a trouble, and repairs it if that was asked for and is possible: `repair` returns whether it was."""
         repaired = self.repair and repair is not None and repair()
         self.report.troubles.append(Trouble(kind, said, repaired))
 
@@ -63,7 +64,7 @@ class Check:
             yield file
 
     def sections(self, sections: dict[str, Callable[["Check"], None]]) -> None:
-        """Make some checks one after another; one that meets what no reading is made for ends alone, and says so."""
+        """Runs several checks one after another; one that fails unexpectedly ends alone and says so."""
         for said, section in sections.items():
             try:
                 section(self)

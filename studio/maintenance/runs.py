@@ -60,17 +60,17 @@ def _last_folder() -> str | None:
 
 
 def begin_backup(folder: Path) -> Job:
-    """Back the studio up into a folder of this machine. Raises Refusal for a folder that cannot take it."""
+    """Starts a backup into a folder of this machine. Raises Refusal if the folder cannot be used."""
     check_place(Path(settings.DATA), folder)
     return start(BACKUP, {"folder": str(folder), "title": f"Backing up to {folder}"})
 
 
 def begin_check(*, repair: bool) -> Job:
-    """Check the studio; with `repair` what can be put right is, from the last backup where that helps."""
+    """Starts a check; with `repair` damage is repaired, with the help of the last backup."""
     title = "Checking and repairing the studio" if repair else "Checking the studio"
     return start(CHECK, {"repair": repair, "title": title})
 
 
 def going_on() -> QuerySet[Job]:
-    """Backups and checks that wait or run."""
+    """Waiting and running backups and checks."""
     return Job.objects.filter(kind__in=(BACKUP, CHECK), state__in=("waiting", "running")).order_by("created")

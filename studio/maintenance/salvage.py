@@ -1,4 +1,4 @@
-"""Records that SQLite cannot read as a whole any more: everything that can still be read is copied into new ones."""
+"""Saves what can still be read from a damaged database, by copying it into a new one."""
 
 import contextlib
 import shutil
@@ -14,16 +14,18 @@ FEW = 500
 
 
 def salvage(database: Path) -> tuple[Path, int]:
-    """Put a damaged database aside and new records in its place that hold what could be read; where the damaged one lies now,
-    and how many rows were saved. Nobody else may have it open. Raises Refusal where nothing can be read."""
+    """Moves a damaged database aside and puts a new one in its place with everything readable; returns where the
+    damaged one is now, and how many rows were saved. Nobody else may have it open. Raises Refusal if nothing can be
+    read.
+    """
     kept = read_copy_of_schema(database.parent)
-    # By its own description of its tables, which may be damaged, and by the copy of it, which may be of before its tables
-    # were moved: whichever saves more.
+    # Tried with its own schema, which may be damaged, and with the saved copy of the schema, which may be older; the
+    # one that saves more rows wins.
     descriptions: list[list[Row] | None] = [None] if kept is None else [None, kept[1]]
     made: list[tuple[int, Path]] = []
     why = ""
     try:
-        # What is in the log belongs to it; then it is worked on in copies, and stays as it was.
+        # The write-ahead log belongs to the database. The work happens on copies; the originals stay unchanged.
         with contextlib.suppress(*DAMAGED), closing(sqlite3.connect(database)) as opened:
             opened.execute("PRAGMA wal_checkpoint(TRUNCATE)")
         for number, description in enumerate(descriptions):
@@ -50,7 +52,7 @@ def salvage(database: Path) -> tuple[Path, int]:
 
 
 def _read_as(database: Path, schema: list[Row] | None, target: Path) -> int:
-    """Copy what can be read of a database into a new one, by its own description of its tables or by another; how many rows."""
+    """Copies what can be read of a database into a new one, by its own or another schema; returns the number of rows."""
     whole = target.with_name(f"{target.name}-of")
     target.unlink(missing_ok=True)
     shutil.copyfile(database, whole)
@@ -61,8 +63,8 @@ def _read_as(database: Path, schema: list[Row] | None, target: Path) -> int:
 
 
 def _copied(source: sqlite3.Connection, target: sqlite3.Connection) -> int:
-    """Copy tables row by row, then their indexes, then leave out what refers to rows that are lost."""
-    # Text that a turned byte has made unreadable is kept as far as it can be.
+    """Copies tables row by row, then their indexes, then drops rows that refer to lost ones."""
+    # Text with damaged bytes is kept as far as possible.
     source.text_factory = lenient
     made = source.execute("SELECT type, name, sql FROM sqlite_master WHERE sql IS NOT NULL").fetchall()
     tables = {name: sql for kind, name, sql in made if kind == "table" and not name.startswith("sqlite_")}
@@ -80,7 +82,9 @@ def _copied(source: sqlite3.Connection, target: sqlite3.Connection) -> int:
 
 
 def _copy_table(source: sqlite3.Connection, target: sqlite3.Connection, name: str) -> int:
-    """Copy what can be read of a table: from its first row on, and from its last row back, up to where neither goes."""
+    """Copies the readable rows of a table: forwards from the first and backwards from the last, until neither goes
+    further.
+    """
     saved = 0
     reached = -1
     for order, past in (("ASC", ">"), ("DESC", "<")):
@@ -105,7 +109,7 @@ def _copy_table(source: sqlite3.Connection, target: sqlite3.Connection, name: st
 
 
 def _one_by_one(source: sqlite3.Connection, query: str, edge: int) -> list[tuple[int, ...]]:
-    """The rows up to the first that cannot be read."""
+    """The rows up to the first unreadable one."""
     rows = []
     try:
         for row in source.execute(query, (edge,)):

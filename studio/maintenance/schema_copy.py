@@ -1,4 +1,4 @@
-"""The database's tables as they should be, kept beside it: where a turned byte hits their description, everything else is there."""
+"""A copy of the database's schema, kept beside it: if damage hits the schema, everything else is still there."""
 
 import hashlib
 import json
@@ -16,7 +16,7 @@ DAMAGED = (sqlite3.DatabaseError, UnicodeDecodeError)
 
 
 def lenient(data: bytes) -> str:
-    """Text of a database that may be damaged."""
+    """Decodes text of a database that may be damaged."""
     return data.decode("utf-8", "replace")
 
 
@@ -35,7 +35,7 @@ def migrations_of(database: sqlite3.Connection) -> list[str]:
 
 
 def write_copy_of_schema(database: Path, folder: Path) -> None:
-    """Keep what tables a sound database has, and after which migrations."""
+    """Saves the schema of an intact database, and its migrations."""
     opened = sqlite3.connect(database)
     try:
         held = json.dumps({"migrations": migrations_of(opened), "tables": tables_of(opened)})
@@ -47,7 +47,7 @@ def write_copy_of_schema(database: Path, folder: Path) -> None:
 
 
 def read_copy_of_schema(folder: Path) -> tuple[list[str], list[Row]] | None:
-    """The migrations and tables that were kept; None where there are none, or they are damaged themselves."""
+    """The saved migrations and schema; None if there are none, or they are damaged themselves."""
     try:
         kept = json.loads((folder / NAME).read_bytes())
         if hashlib.sha256(kept["held"].encode()).hexdigest() != kept["sha256"]:
@@ -59,7 +59,7 @@ def read_copy_of_schema(folder: Path) -> tuple[list[str], list[Row]] | None:
 
 
 class Against(Enum):
-    """How a database's description of its tables stands against the copy that was kept after the same migrations."""
+    """A database's schema compared with the copy saved after the same migrations."""
 
     SAME = "same"
     MOVED = "moved"
@@ -68,7 +68,7 @@ class Against(Enum):
 
 
 def against_kept(database: Path, folder: Path) -> Against:
-    """Raises one of DAMAGED where the database cannot be read."""
+    """Raises one of DAMAGED if the database cannot be read."""
     kept = read_copy_of_schema(folder)
     opened = sqlite3.connect(database)
     try:
@@ -82,12 +82,12 @@ def against_kept(database: Path, folder: Path) -> Against:
 
 
 def put_schema_back(database: Path, tables: list[Row]) -> None:
-    """Write the description of its tables into a database, by SQLite's "writable_schema". Nobody else may have it open."""
+    """Writes a schema into a database through SQLite's "writable_schema". Nobody else may have it open."""
     opened = sqlite3.connect(database, isolation_level=None)
     try:
         opened.execute("PRAGMA writable_schema = ON")
         opened.execute("DELETE FROM sqlite_master")
-        # Read from top to bottom: an index comes after its table.
+        # In this order each index comes after its table.
         tables = sorted(tables, key=lambda row: row[0] != "table")
         opened.executemany(
             "INSERT INTO sqlite_master (type, name, tbl_name, rootpage, sql) VALUES (?, ?, ?, ?, ?)", tables

@@ -1,4 +1,4 @@
-"""What a studio does about damage before it starts, so that it starts."""
+"""Repairs what would keep the studio from starting."""
 
 import sqlite3
 from collections.abc import Iterator
@@ -12,8 +12,9 @@ from studio.maintenance.schema_copy import DAMAGED, Against, against_kept, lenie
 
 
 def fix_records(data: Path) -> Iterator[str]:
-    """Put records and queue right where they cannot be used at all; what was done, in sentences. Raises Refusal where nothing of
-    the records can be read. What damage remains costs itself alone, and `zesty doctor` names it."""
+    """Repairs the database and the queue if they are unusable; returns what was done, in sentences. Raises Refusal if
+    nothing in the database can be read. Smaller damage is left for `zesty doctor`.
+    """
     database = data / DATABASE
     if database.exists() and not _opens(database, data):
         aside, saved = salvage(database)
@@ -28,7 +29,7 @@ def fix_records(data: Path) -> Iterator[str]:
 
 
 def _opens(database: Path, data: Path) -> bool:
-    """Whether a database says what tables it has, as it did before, and which migrations were made."""
+    """Whether a database has the same tables as before, and lists its migrations."""
     try:
         stands = against_kept(database, data)
         if stands is Against.OTHER or (stands is Against.MOVED and damage_of_database(database)):
@@ -38,7 +39,7 @@ def _opens(database: Path, data: Path) -> bool:
             for table in ("kits_kitrecord", "jobs_job"):
                 opened.execute(f'SELECT * FROM "{table}"').fetchall()
     except sqlite3.OperationalError as error:
-        # One that is new has no tables yet; one that is locked, or may not be read, is not damaged.
+        # A new database has no tables yet; one that is locked or unreadable by permission is not damaged.
         return not str(error).startswith(("no such column", "near", "malformed")) and _is_new_or_sound(database)
     except DAMAGED:
         return False

@@ -1,4 +1,4 @@
-"""The data folder as a program finds it at its start: kept by whom, readable by whom, brought up to date."""
+"""Prepares the data folder when a program starts: its owner, its permissions, its version."""
 
 import os
 import sqlite3
@@ -18,15 +18,14 @@ PRIVATE_FILES = ("*.sqlite3*", "secret", "*.lock")
 
 
 def make_private(data: Path) -> None:
-    """Take from everybody but its owner what an older program let them read."""
+    """Removes permissions that an older program gave to others."""
     for path in (*(data / name for name in PRIVATE_FOLDERS), *(p for form in PRIVATE_FILES for p in data.glob(form))):
         if path.exists():
             path.chmod(path.stat().st_mode & 0o700)
 
 
 def bring_up_to_date(data: Path) -> None:
-    """Change the database to what this program needs, after a copy of it was put aside. Raises Refusal for a folder that a newer
-    program has changed."""
+    """Migrates the database, after saving a copy of it. Raises Refusal for a folder that a newer program has changed."""
     executor = MigrationExecutor(connection)
     if (
         set(executor.loader.applied_migrations)
@@ -46,7 +45,7 @@ def bring_up_to_date(data: Path) -> None:
 
 
 def copy_database(database: Path, folder: Path) -> Path:
-    """A copy of the database as it is now, in a folder that keeps the last few; it may be in use."""
+    """Copies the database, even while in use, to a folder that keeps the last few copies."""
     folder.mkdir(mode=0o700, exist_ok=True)
     target = folder / f"studio-{time.strftime('%Y-%m-%d-%H%M%S')}.sqlite3"
     write_copy(database, target)
@@ -56,15 +55,15 @@ def copy_database(database: Path, folder: Path) -> Path:
 
 
 def write_copy(database: Path, target: Path) -> None:
-    """SQLite's online backup into a new file, which appears whole or not."""
+    """SQLite's online backup into a new file, which appears complete or not at all."""
     half = target.with_name(f"{target.name}.part")
     half.unlink(missing_ok=True)
     try:
         source, copy = sqlite3.connect(database), sqlite3.connect(half)
         try:
-            # In one step: one in several begins again with every edit that is made meanwhile.
+            # In one step: a backup in several steps starts again with every edit made meanwhile.
             source.backup(copy)
-            # One file that is whole by itself, with no log beside it.
+            # As one complete file, without a write-ahead log.
             copy.execute("PRAGMA journal_mode=DELETE")
         finally:
             source.close()

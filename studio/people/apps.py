@@ -9,7 +9,7 @@ def _local_workspace(using: str, **_: Any) -> None:
     from studio.people.models import Workspace
     from studio.people.workspace import LOCAL
 
-    # A database may be brought up to date in part, to a state before there were workspaces.
+    # The database may be migrated to a state before workspaces existed.
     if Workspace._meta.db_table not in connections[using].introspection.table_names():
         return
     Workspace.objects.get_or_create(id=LOCAL, defaults={"name": "Local"})
@@ -20,5 +20,5 @@ class PeopleConfig(AppConfig):
     label = "people"
 
     def ready(self) -> None:
-        """A database that is brought up to date, or emptied by a test, has the workspace of this machine."""
+        """A migrated or newly emptied database gets the local workspace."""
         post_migrate.connect(_local_workspace, sender=self)

@@ -1,4 +1,4 @@
-"""What migrations of owned tables have in common."""
+"""Shared by the migrations of owned tables."""
 
 from django.db import migrations, models
 from django.db.migrations.operations.base import Operation
@@ -8,7 +8,7 @@ from studio.people.workspace import LOCAL, current_workspace
 
 
 def owned_by(model: str) -> Operation:
-    """Name the workspace that a row belongs to; what was kept before there were any is the local one's."""
+    """Adds the workspace a row belongs to; older rows belong to the local one."""
 
     def field(default: object) -> models.Field:  # type: ignore[type-arg]
         return models.ForeignKey(on_delete=deletion.CASCADE, related_name="+", to="people.workspace", default=default)

@@ -1,4 +1,4 @@
-"""Workspaces, and what every row has that belongs to one."""
+"""Workspaces, and the base class of rows that belong to one."""
 
 from typing import ClassVar, Self
 
@@ -8,25 +8,24 @@ from studio.people.workspace import current_workspace
 
 
 class Workspace(models.Model):
-    """Where somebody's kits, sessions and saved items are, apart from everybody else's."""
+    """A group of kits, sessions and saved items, separate from those of other workspaces."""
 
     name = models.CharField(max_length=120, unique=True)
 
 
 class OwnRows(models.Manager[models.Model]):
-    """Rows of the workspace that is acted in, and no others: every query of owned rows begins here. Raises NoWorkspace where
-    nobody acts."""
+    """The rows of the current workspace: every query of owned rows begins here. Raises NoWorkspace if there is none."""
 
     def get_queryset(self) -> models.QuerySet[models.Model]:
         return super().get_queryset().filter(workspace_id=current_workspace())
 
 
 class Owned(models.Model):
-    """A row that belongs to a workspace: the one it is made in. What belongs to an owned row (a kit's versions, a session's
-    files) names that row, and is reached through it.
+    """A row that belongs to the workspace it was made in.
 
-    `objects` are the rows of the workspace that is acted in. `everywhere` are all of them: for what looks after the whole
-    installation (the worker's queue, backup, doctor, clearing), and for nothing that answers a request.
+    Rows below it (a kit's versions, a session's files) refer to it and are reached through it. `objects` are the rows
+    of the current workspace. `everywhere` are all rows, for work on the whole installation (the worker's queue, backup,
+    doctor, clearing) and never for a request.
     """
 
     workspace = models.ForeignKey(Workspace, on_delete=models.CASCADE, related_name="+", default=current_workspace)
@@ -39,6 +38,6 @@ class Owned(models.Model):
 
 
 def owner_of(row: Owned) -> int:
-    """The identifier of the workspace a row belongs to."""
+    """The id of the workspace a row belongs to."""
     assert row.workspace_id is not None
     return row.workspace_id

@@ -1,4 +1,4 @@
-"""Rows by the numbers that addresses hold: any text may come, and none of it is too large for the database."""
+"""Row numbers from URLs, which may be any text."""
 
 from typing import TypeVar
 
@@ -8,7 +8,7 @@ M = TypeVar("M", bound=Model)
 
 
 def number_of(text: str) -> int | None:
-    """The number a text is, None where it is none that a row could have."""
+    """The row number in a text, None if it cannot be one."""
     return int(text) if text.isascii() and text.isdecimal() and len(text) < 19 else None
 
 

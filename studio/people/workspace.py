@@ -1,4 +1,4 @@
-"""The workspace that a request, a job or a command acts in. Whoever has said none reaches nothing."""
+"""The current workspace of a request, job or command. Without one, nothing can be reached."""
 
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -10,11 +10,11 @@ _acting_in: ContextVar[int | None] = ContextVar("workspace", default=None)
 
 
 class NoWorkspace(Exception):
-    """Rows that belong to somebody were asked for by nobody: a fault of the program, never of a user."""
+    """Owned rows were requested without a workspace: a programming error, never a user's."""
 
 
 def current_workspace() -> int:
-    """The identifier of the workspace that is acted in. Raises NoWorkspace where none is."""
+    """The id of the current workspace. Raises NoWorkspace if there is none."""
     workspace = _acting_in.get()
     if workspace is None:
         raise NoWorkspace("Say whose rows these are: with acting_in(workspace).")
@@ -23,7 +23,7 @@ def current_workspace() -> int:
 
 @contextmanager
 def acting_in(workspace: int) -> Iterator[None]:
-    """Act in a workspace within."""
+    """A context in which a workspace is the current one."""
     token = _acting_in.set(workspace)
     try:
         yield

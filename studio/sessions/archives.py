@@ -1,4 +1,4 @@
-"""Zips that came in for sessions: kept until they are unpacked, which goes on where it was."""
+"""Zips sent to sessions: stored until they are unpacked, which can be resumed."""
 
 import os
 import uuid
@@ -23,8 +23,9 @@ LONGEST_NAME = 255
 
 
 def keep_archive(session: Session, name: str, source: Path) -> None:
-    """Keep a zip of a session until it is unpacked (`unpack_archives`); when this returns it survives a crash. One of the same
-    name takes the place of the one before. Raises Refusal for no usable zip."""
+    """Stores a zip of a session until it is unpacked (`unpack_archives`); when this returns it survives a crash. It
+    replaces one of the same name. Raises Refusal if it is not a usable zip.
+    """
     with open_archive(source, name) as archive:
         check_archive(archive, name)
     kept = uploads_folder() / f"{uuid.uuid4().hex}{ARCHIVE_SUFFIX}"
@@ -38,7 +39,7 @@ def keep_archive(session: Session, name: str, source: Path) -> None:
 
 
 def unpack_archives(session: Session, progress: Progress) -> list[Unread]:
-    """Unpack the zips that a session was sent; what was refused of them. Cancelled or stopped, it goes on the next time."""
+    """Unpacks the zips of a session; returns what was refused. If cancelled or stopped, it resumes the next time."""
     refused: list[Unread] = []
     for kept in session.archives.order_by("id"):
         place = uploads_folder() / kept.file
@@ -54,18 +55,18 @@ def unpack_archives(session: Session, progress: Progress) -> list[Unread]:
 
 
 def _remove_upload(file: str) -> None:
-    """Remove an upload, unless a backup is being written whose records still name it; then it is cleared as a leftover."""
+    """Deletes an upload, unless a backup in progress still refers to it; then it is cleared later."""
     with may_remove(Path(settings.DATA)) as allowed:
         if allowed:
             (uploads_folder() / file).unlink(missing_ok=True)
 
 
 def add_archive(session: Session, name: str, source: Path, progress: Progress) -> list[Unread]:
-    """Keep the files of a zip, some at a time; what was refused. Those that a session has already are passed over, so that
-    one that was stopped goes on. Raises Refusal for no usable zip, and what `progress` raises to end it.
+    """Stores the files of a zip in batches; returns what was refused.
 
-    Entries are judged by their names before any is unpacked. What is damaged costs itself alone. Where the disk is full
-    (OSError), what was unpacked before is kept.
+    Files that the session already has are skipped, so it can be resumed. Names are checked before anything is unpacked.
+    A damaged entry is refused alone. On a full disk (OSError), files unpacked before are kept. Raises Refusal if it is
+    not a usable zip, and whatever `progress` raises to cancel.
     """
     refused: list[Unread] = []
     with open_archive(source, name) as archive:
@@ -86,15 +87,16 @@ def add_archive(session: Session, name: str, source: Path, progress: Progress) -
                     came += [file] if file else []
             finally:
                 if any(file.put for file in came):
-                    os.sync()  # once for all of them: one by one, a large archive would wait for the disk all day
+                    os.sync()  # once for all of them: syncing each file would make a large archive wait for the disk all day
                 keep_names(session, came)
     progress(1, 1)
     return refused
 
 
 def _entry(archive: ZipFile, info: ZipInfo, safe: str | None, name: str, refused: list[Unread]) -> Incoming | None:
-    """One entry of a zip under its safe path; one that is damaged is listed there with why. What has no such path is added to
-    `refused`."""
+    """One entry of a zip under its safe path; a damaged one is returned with its reason. Entries without a safe path
+    are added to `refused`.
+    """
     try:
         if safe is None:
             raise Refusal(f"“{info.filename[:200]}” in {name} would lie outside its folder; it was not added.")
@@ -114,8 +116,9 @@ def _entry(archive: ZipFile, info: ZipInfo, safe: str | None, name: str, refused
 
 
 def _root_folder(archive: ZipFile, name: str) -> str:
-    """The folder that everything lies in and that only repeats the archive's name, with its "/"; it says nothing of a
-    recording. Any other may be a microphone's."""
+    """The folder, with its "/", that contains everything and only repeats the archive's name; it says nothing about a
+    recording. Any other folder might be a microphone.
+    """
     root = f"{Path(name).stem}/"
     return root if all((safe or "").startswith(root) for _, safe in entries_of(archive)) else ""
 

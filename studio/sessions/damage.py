@@ -1,4 +1,4 @@
-"""Recordings whose files are gone or hold other bytes: found where reading fails, repaired by bringing them in again."""
+"""Recordings with missing or changed files: detected when reading fails, repaired by importing them again."""
 
 from drumcore.refusals import DamagedRecording
 from studio.jobs.runner import says_of
@@ -8,13 +8,13 @@ from studio.storage.models import StoredFile
 
 
 def name_of(stored: StoredFile) -> str:
-    """What a stored file was called when it came in; blank where no session has it any more."""
+    """The name a file had when it arrived; empty if no session has it any more."""
     return SessionFile.objects.filter(stored=stored).order_by("id").values_list("path", flat=True).first() or ""
 
 
 @says_of(DamagedRecording)
 def note_damage(error: DamagedRecording) -> str:
-    """Mark the files of a recording that could not be read, where they are damaged; what to say of it."""
+    """Marks the files of an unreadable recording as damaged; returns the sentence about it."""
     names = []
     for stored in StoredFile.objects.filter(content=error.content).defer("measured"):
         if not is_whole(stored):

@@ -1,4 +1,4 @@
-"""Bringing files in: each stored under its bytes and kept under its path in a session."""
+"""Importing files: each is stored by its bytes and recorded under its path in a session."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -22,7 +22,7 @@ NAMES_AT_ONCE = 200
 
 @dataclass(frozen=True)
 class Incoming:
-    """A file of a session under its safe path: where its bytes were put, or why they were not."""
+    """A file of a session under its safe path: where its bytes were stored, or why not."""
 
     path: str
     put: Put | None
@@ -30,9 +30,8 @@ class Incoming:
 
 
 def judged_by_name(path: str) -> tuple[str, str] | None:
-    """A file's safe path, and why it is not brought in, blank where it may be; None for system leftovers.
-
-    Raises Refusal for a path that leaves the session or is longer than a name can be.
+    """A file's safe path and the reason it is not imported, empty if it is; None for system files. Raises Refusal for a
+    path that leaves the session or is too long.
     """
     safe = safe_name(path)
     if safe is None:
@@ -47,9 +46,8 @@ def judged_by_name(path: str) -> tuple[str, str] | None:
 
 
 def incoming(path: str, source: Path, *, durable: bool = True) -> Incoming | None:
-    """Put one file of a session away under its relative path; None for system leftovers.
-
-    A file that is not audio by name is listed and not stored. Raises Refusal as `judged_by_name` does.
+    """Stores one file of a session under its relative path; None for system files. A file that is not audio by its name
+    is listed but not stored. Raises Refusal as `judged_by_name` does.
     """
     judged = judged_by_name(path)
     if judged is None:
@@ -63,8 +61,9 @@ def incoming(path: str, source: Path, *, durable: bool = True) -> Incoming | Non
 
 
 def keep_names(session: Session, files: Sequence[Incoming]) -> int:
-    """Record stored files under their names; how many there are. Many short writes, so that an edit never waits
-    for a session. A path that came twice is the later file's."""
+    """Records stored files under their paths; returns how many. It uses many short writes, so that an edit never waits
+    for a session. If a path arrives twice, the later file counts.
+    """
     latest = list({file.path: file for file in files}.values())
     for some in batches(latest, NAMES_AT_ONCE):
         with transaction.atomic():
@@ -92,22 +91,22 @@ def _is_there(file: Incoming, stored: dict[str, StoredFile]) -> bool:
 
 
 def _cleared_meanwhile(file: Incoming) -> Incoming:
-    """Somebody removed the last kit that needed these bytes between their coming and their getting a name."""
+    """The last kit that needed these bytes was deleted between their arrival and this record."""
     return Incoming(file.path, None, f"{file.path} was cleared while it came in; add it again."[:400])
 
 
 def add_file(session: Session, path: str, source: Path) -> int:
-    """Keep one file of a session: 1, or 0 for system leftovers. Raises Refusal as `incoming` does."""
+    """Stores one file of a session: 1, or 0 for system files. Raises Refusal as `incoming` does."""
     file = incoming(path, source)
     return keep_names(session, [file]) if file else 0
 
 
 def known_files(session: Session, offered: list[tuple[str, str]]) -> list[str]:
-    """Take in the files of (path, SHA-256) pairs that the studio has stored already; returns the paths still wanted."""
+    """Assigns files that the studio has already, by (path, SHA-256); returns the paths still needed."""
     hashes = {digest for _, digest in offered}
     wanted = []
     with transaction.atomic():
-        # Looked at inside: nothing that is there is cleared before it has its name.
+        # Checked inside the transaction, so that nothing is cleared before it has its record.
         stored = {s.sha256: s for s in StoredFile.objects.filter(sha256__in=hashes).defer("measured") if is_there(s)}
         for path, digest in offered:
             safe = safe_name(path)
@@ -121,5 +120,5 @@ def known_files(session: Session, offered: list[tuple[str, str]]) -> list[str]:
 
 
 def is_junk(path: str) -> bool:
-    """Hidden files and system leftovers."""
+    """Hidden and system files."""
     return any(part.startswith(".") or part.lower() in JUNK for part in path.split("/"))

@@ -1,4 +1,4 @@
-"""What was brought in: sessions that name stored files."""
+"""Recording sessions and their files."""
 
 from django.db import models
 
@@ -8,12 +8,12 @@ from studio.storage.models import StoredFile
 
 
 class Session(Owned, Described):
-    """A recording session, which stands on its own; `kits` are those it was brought into, and their copies. `reading` is its
-    SessionReading as compressed JSON.
+    """A recording session; `kits` are the kits it belongs to, and their copies.
 
-    `guidance` is the core's Guidance, without the words learned for all sessions. `adds_to` is the piece its takes
-    are meant for, where it was dropped on one. `channels` names the microphones of many-channel files, in order. `compared` is what was found
-    of its microphones, as compressed JSON: the core's Known.
+    `reading` is its SessionReading as compressed JSON. `guidance` is the core's Guidance, without the words learned for
+    all sessions. `adds_to` is the piece its takes are for, if it was dropped on one. `channels` names the microphones
+    of multi-channel files, in order. `compared` are the comparisons of its microphones (the core's Known), as
+    compressed JSON.
     """
 
     name = models.CharField(max_length=120)
@@ -29,9 +29,8 @@ class Session(Owned, Described):
 
 
 class SessionFile(models.Model):
-    """One name of a session. A file that could not be stored has no `stored` and says `why`.
-
-    `split_of` is the many-channel file it was split from.
+    """One path of a session. A file that could not be stored has no `stored` and says `why`. `split_of` is the
+    multi-channel file it was split from.
     """
 
     session = models.ForeignKey(Session, on_delete=models.CASCADE, related_name="files")
@@ -46,7 +45,7 @@ class SessionFile(models.Model):
 
 
 class SessionArchive(models.Model):
-    """A zip that came in for a session and is not unpacked, or not wholly; `file` lies among the uploads, with its hash."""
+    """A zip of a session that is not completely unpacked; `file` is its upload, with its hash."""
 
     session = models.ForeignKey(Session, on_delete=models.CASCADE, related_name="archives")
     name = models.CharField(max_length=255)
@@ -59,7 +58,7 @@ class SessionArchive(models.Model):
 
 
 class WordRecord(Owned):
-    """A word somebody explained, kept for every session to come; see the core's LearnedWord."""
+    """A word the user explained, for all later sessions; see the core's LearnedWord."""
 
     word = models.CharField(max_length=60)
     meaning = models.CharField(max_length=20)

@@ -1,4 +1,4 @@
-"""Reading sessions: measured once, microphones held against one another, names read; kept with the session."""
+"""Reading sessions: files are measured once, microphones compared, names read; the results are stored with the session."""
 
 import contextlib
 import zlib
@@ -31,7 +31,7 @@ BATCH = 64
 
 
 def session_of(session_id: int) -> Session:
-    """Raises Refusal where there is none."""
+    """The session. Raises Refusal if there is none."""
     session = Session.objects.filter(id=session_id).first()
     if session is None:
         raise Refusal("There is no such session; add its recordings again.")
@@ -39,7 +39,7 @@ def session_of(session_id: int) -> Session:
 
 
 def read_already(session_id: int) -> tuple[Session, SessionReading]:
-    """A session and what it was read as. Raises Refusal where it has not been read."""
+    """A session and its reading. Raises Refusal if it has not been read."""
     session = session_of(session_id)
     reading = reading_of(session)
     if reading is None:
@@ -48,8 +48,9 @@ def read_already(session_id: int) -> tuple[Session, SessionReading]:
 
 
 def read_kept_session(session: Session, progress: Progress) -> SessionReading:
-    """Measure what is not measured yet, hold microphones against one another, read the names, keep the reading. Archives are
-    unpacked before (`unpack_archives`)."""
+    """Measures new files, compares microphones, reads the names and stores the reading. Archives must be unpacked
+    before (`unpack_archives`).
+    """
     if not session.files.exists():
         raise Refusal("No files came in; choose a folder with WAV, AIFF or FLAC recordings.")
     told = (1, 1)
@@ -68,7 +69,7 @@ def read_kept_session(session: Session, progress: Progress) -> SessionReading:
         lambda recording: locate(recording.content),
         guidance_of(session),
         known,
-        # What is told stays: all files are measured by now. Comparing them only has to hear when to end.
+        # The progress shown stays: all files are measured by now. The comparison only needs to notice a cancel.
         lambda _done, _total: progress(*told),
     )
     before = reading_of(session)
@@ -81,17 +82,17 @@ def read_kept_session(session: Session, progress: Progress) -> SessionReading:
 
 
 def _compared_before(session: Session) -> dict[str, tuple[Against, ...]]:
-    """What is known of how its microphones stand against one another: to read names again, no file is."""
+    """The stored comparisons of its microphones, so that reading names again opens no file."""
     return _KNOWN.validate_json(zlib.decompress(session.compared)) if session.compared else {}
 
 
 def guidance_of(session: Session) -> Guidance:
-    """What was said about a session, with the words learned for all of them."""
+    """The user's corrections of a session, with the words learned for all sessions."""
     return Guidance.model_validate(session.guidance).but(words=tuple(learned_words()))
 
 
 def learned_words() -> list[LearnedWord]:
-    """The words learned for all sessions. One that is none any more, kept by an older version, hides no session."""
+    """The words learned for all sessions. An invalid one from an older version is skipped."""
     found = []
     for record in WordRecord.objects.order_by("word"):
         try:
@@ -102,7 +103,7 @@ def learned_words() -> list[LearnedWord]:
 
 
 def _measure_new(session: Session, progress: Progress) -> None:
-    """Measure every stored file that never was, keeping results as they come: nothing is measured twice."""
+    """Measures every stored file that has not been measured, saving results as they arrive."""
     new = {
         f.stored.sha256: f
         for f in session.files.select_related("stored")
@@ -153,7 +154,7 @@ def many_channel_files(session: Session) -> list[SessionFile]:
 
 
 def _split_channels(session: Session, progress: Progress) -> bool:
-    """Split every many-channel file that is not split yet into microphones; whether any was."""
+    """Splits every new multi-channel file into microphones; returns whether there was one."""
     waiting = [file for file in many_channel_files(session) if not file.parts.exists()]
     for done, file in enumerate(waiting):
         progress(done, len(waiting))
@@ -174,7 +175,7 @@ def _split_channels(session: Session, progress: Progress) -> bool:
 
 
 def name_channels(session: Session, names: list[str]) -> None:
-    """Name the microphones of many-channel files: what was split under other names is split anew at the next reading."""
+    """Names the microphones of multi-channel files; the next reading splits files again whose names changed."""
     with transaction.atomic():
         session.channels = [name.strip()[:60].replace("/", " ") for name in names]
         session.save(update_fields=["channels"])
@@ -207,7 +208,7 @@ _readings: OrderedDict[tuple[int, int], SessionReading] = OrderedDict()
 
 
 def reading_of(session: Session) -> SessionReading | None:
-    """What a session was read as; the last few are remembered, because a large one takes a second to load."""
+    """A session's reading; the last few are cached, because a large one takes a second to load."""
     if session.reading is None:
         return None
     packed = bytes(session.reading)

@@ -1,4 +1,4 @@
-"""The jobs of sessions: reading them, and bringing in folders of this machine."""
+"""The jobs of sessions: reading them, and importing folders of this machine."""
 
 import functools
 from typing import Any
@@ -18,12 +18,12 @@ MOST_PROBLEMS = 50
 
 
 def begin_reading(session: Session, kit_id: str | None) -> Job:
-    """Read a session anew, for a kit that shows how far it is."""
+    """Reads a session again; the kit shows the job's progress."""
     return start(READ, {"session": session.id, "title": f"Reading {session.name}"}, kit_id)
 
 
 def begin_bringing_in(session: Session, path: str, kit_id: str) -> Job:
-    """Store a folder of the inbox under a session and read it."""
+    """Stores a folder of the inbox in a session and reads it."""
     return start(BRING_IN, {"session": session.id, "path": path, "title": f"Adding {session.name}"}, kit_id)
 
 
@@ -46,13 +46,13 @@ def read_session_job(job: Job, progress: Progress) -> dict[str, Any]:
 
 
 def _within(progress: Progress, done: int, total: int, _done: int, _total: int) -> None:
-    """What a part of the work tells of itself: the whole is no further, and hears when to end."""
+    """Progress of a part of the work: the whole shows no change, but notices a cancel."""
     progress(done, total)
 
 
 @work_of_kind(BRING_IN, goes_on=True)
 def bring_in_folder(job: Job, progress: Progress) -> dict[str, Any]:
-    """Store a folder of the inbox, then read it. Run again, it goes on where it was: what is stored is not copied."""
+    """Stores a folder of the inbox, then reads it. Run again, it resumes: stored files are not copied again."""
     session = _session(job)
     root = folder_in_inbox(job.arguments["path"])
     names = files_under(root)

@@ -8,5 +8,5 @@ class ShelvesConfig(AppConfig):
     label = "shelves"
 
     def ready(self) -> None:
-        """Register this package's kinds of jobs."""
+        """Registers this package's kinds of jobs."""
         import_module("studio.shelves.piece_files")

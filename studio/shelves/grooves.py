@@ -1,4 +1,4 @@
-"""Grooves as they are kept: by their numbers."""
+"""Saved grooves, by number."""
 
 from pydantic import ValidationError
 
@@ -8,7 +8,7 @@ from studio.shelves.models import GrooveRecord
 
 
 def groove_of(number: int) -> Groove:
-    """The groove kept under a number. Raises Refusal where there is none."""
+    """The saved groove with this number. Raises Refusal if there is none."""
     record = GrooveRecord.objects.filter(id=number).first()
     if record is None:
         raise Refusal("There is no such groove; it may have been deleted. Choose one from the list.")
@@ -16,7 +16,7 @@ def groove_of(number: int) -> Groove:
 
 
 def read_groove(record: GrooveRecord) -> Groove:
-    """Raises Refusal where what was stored is damaged."""
+    """Raises Refusal if the stored groove is damaged."""
     try:
         return Groove.model_validate(record.data)
     except ValidationError:

@@ -1,4 +1,4 @@
-"""The kinds of things kept under a name. Another kind is a value of the core's and an entry here."""
+"""The kinds of saved items. Another kind is a value of the core's and an entry here."""
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
@@ -38,7 +38,7 @@ STANDARD_MAP = "standard"
 
 @dataclass(frozen=True)
 class Shipped:
-    """One that comes with the product: it has a name and cannot be changed. None is made for each kit."""
+    """An item that ships: it has a name and cannot be changed. With `value` None it is made for each kit."""
 
     id: str
     name: str
@@ -47,7 +47,7 @@ class Shipped:
 
 @dataclass(frozen=True)
 class Says:
-    """What the library says of one: how much there is of it, what it is like, and what else it is found by."""
+    """What the library shows of an item: how much it holds, a description, and further search words."""
 
     figures: str = ""
     description: str = ""
@@ -56,9 +56,10 @@ class Says:
 
 @dataclass(frozen=True)
 class Kind:
-    """`plural` is its address, `noun` what it is called in sentences; `named` writes a name into values that hold it. One that
-    is `carried` has a file of its own. `said_of` says what the library shows of a value. One that is `summed` up is large:
-    what a list shows is kept beside it, and its value is on none."""
+    """`plural` is its name in URLs, `noun` its name in sentences; `named` writes a name into values that hold one. A
+    kind that is `carried` has a file form. `said_of` describes a value for the library. A kind that is `summed` is
+    large: a summary is stored for lists, which do not contain the value.
+    """
 
     plural: str
     noun: str
@@ -74,7 +75,7 @@ class Kind:
         return self.summed is not None
 
     def says(self, found: "Shipped | Kept") -> Says:
-        """Of one that is made for each kit, that it is."""
+        """Says that an item is made for each kit."""
         if isinstance(found, Shipped):
             return self.said_of(found.value) if found.value is not None else Says("made for each kit")
         if self.large:

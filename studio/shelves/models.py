@@ -1,4 +1,4 @@
-"""Whatever is kept under a name, to be copied into any kit: one table for all kinds but grooves, which are rehearsed with."""
+"""Items saved under a name, to be copied into any kit: one table for all kinds except grooves."""
 
 from django.db import models
 
@@ -6,7 +6,7 @@ from studio.people.models import Owned
 
 
 class Described(models.Model):
-    """What is said of anything in the library; one that is `put_away` is in the bin."""
+    """The description and tags of any library item; one that is `put_away` is in the bin."""
 
     description = models.TextField(blank=True)
     tags = models.JSONField(default=list)
@@ -17,8 +17,9 @@ class Described(models.Model):
 
 
 class Kept(Owned, Described):
-    """A value of the core's under a name; `kind` says which value `data` is (see `shelves.kinds`). `summary` is what a list
-    shows of one that is large."""
+    """A value of the core's under a name; `kind` says which type `data` is (see `shelves.kinds`). `summary` is what
+    lists show of a large one.
+    """
 
     kind = models.CharField(max_length=40)
     name = models.CharField(max_length=120)
@@ -32,7 +33,7 @@ class Kept(Owned, Described):
 
 
 class KeptReference(models.Model):
-    """A hash that a kept value names: a recording of a piece, a response of a space."""
+    """A hash that a saved value refers to: a piece's recording, or an impulse response."""
 
     kept = models.ForeignKey(Kept, on_delete=models.CASCADE, related_name="references")
     name = models.CharField(max_length=64, db_index=True)
@@ -42,7 +43,7 @@ class KeptReference(models.Model):
 
 
 class GrooveRecord(Owned, Described):
-    """A groove to rehearse with; `data` is the core's Groove. One that `ships` is never changed."""
+    """A groove; `data` is the core's Groove. One that `ships` is never changed."""
 
     name = models.CharField(max_length=120)
     data = models.JSONField()

@@ -1,4 +1,4 @@
-"""Kept pieces and their files: written by a job, kept again from what a file holds."""
+"""Saved pieces and their files: a job writes one, and importing one saves the piece."""
 
 from typing import Any
 
@@ -17,14 +17,14 @@ WRITE = "piece_file"
 
 
 def begin_writing(piece_id: str) -> Job:
-    """Write a kept piece into a file. Raises Refusal where there is none."""
+    """Starts writing a saved piece to a file. Raises Refusal if there is none."""
     found = ours(PIECES, piece_id)
     return start(WRITE, {"piece": piece_id, "title": f"Writing {found.name}"})
 
 
 @work_of_kind(WRITE)
 def piece_file(job: Job, progress: Progress) -> dict[str, Any]:
-    """Write a kept piece into a file, with its recordings."""
+    """Writes a saved piece to a file, with its recordings."""
     found = ours(PIECES, job.arguments["piece"])
     folder = folder_of(job)
     folder.mkdir(parents=True, exist_ok=True)
@@ -36,7 +36,7 @@ def piece_file(job: Job, progress: Progress) -> dict[str, Any]:
 
 
 def keep_piece(name: str, kept: KeptPiece) -> Kept:
-    """Keep what a file holds, under its name or the next that is free, with what it says of itself."""
+    """Saves the piece of a file under its name or that with a number, with its description and tags."""
     found = keep(PIECES, free_name(PIECES, name), kept)
     describe(PIECES, str(found.id), kept.kit.description, kept.kit.tags)
     return ours(PIECES, str(found.id))

@@ -1,4 +1,4 @@
-"""Which recordings kept values name, kept in a table beside them."""
+"""Which recordings saved values refer to, kept in a table."""
 
 import re
 from collections.abc import Iterator
@@ -9,7 +9,7 @@ _HASH = re.compile(r"[0-9a-f]{40}(?:[0-9a-f]{24})?")
 
 
 def named_within(value: object) -> Iterator[str]:
-    """Every hash that stands alone in a text of a JSON value."""
+    """Every complete hash in the texts of a JSON value."""
     if isinstance(value, str):
         if _HASH.fullmatch(value):
             yield value
@@ -22,7 +22,7 @@ def named_within(value: object) -> Iterator[str]:
 
 
 def refer(kept: Kept) -> None:
-    """Note what a kept value names, and nothing else. To be called in the transaction that keeps it."""
+    """Records exactly what a saved value refers to. Call it in the transaction that saves it."""
     KeptReference.objects.filter(kept=kept).delete()
     names = sorted(set(named_within(kept.data)))
     KeptReference.objects.bulk_create([KeptReference(kept=kept, name=name) for name in names], 500)

@@ -1,4 +1,4 @@
-"""The recorded responses that kept spaces go by: they travel inside the space's file."""
+"""The impulse responses of saved reverbs; they are included in the reverb's file."""
 
 import tempfile
 from pathlib import Path
@@ -11,12 +11,12 @@ from studio.storage.files import locate, name_content, store_file
 
 
 def response_of(kept: KeptSpace) -> bytes | None:
-    """The response that a space goes by, as the file it is kept in."""
+    """The file of a reverb's impulse response."""
     return locate(kept.space.content).read_bytes() if isinstance(kept.space, Response) else None
 
 
 def keep_response(kept: KeptSpace, sound: bytes | None, name: str) -> None:
-    """Keep the response that a space goes by. Raises Refusal where it did not come along, or is another."""
+    """Stores a reverb's impulse response. Raises Refusal if it was not included, or is another one."""
     if not isinstance(kept.space, Response):
         return
     if sound is None:

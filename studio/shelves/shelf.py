@@ -1,4 +1,4 @@
-"""Keeping under a name: one rule for what a name may be, for every kind. Nothing is overwritten unasked."""
+"""Saving items under names, with one rule for names of every kind. Nothing is overwritten without asking."""
 
 from collections.abc import Iterator
 from dataclasses import asdict
@@ -18,19 +18,19 @@ LONGEST = 120
 
 
 def all_of(kind: Kind) -> Iterator[Shipped | Kept]:
-    """What ships first, then one's own by name, without what is in the bin."""
+    """Shipped items first, then the user's by name, without those in the bin."""
     yield from kind.shipped()
     yield from Kept.objects.filter(kind=kind.plural, put_away=False).order_by("name")
 
 
 def one(kind: Kind, identifier: str) -> Shipped | Kept:
-    """Raises Refusal where there is none."""
+    """Raises Refusal if there is none."""
     shipped = next((each for each in kind.shipped() if each.id == identifier), None)
     return shipped or ours(kind, identifier)
 
 
 def ours(kind: Kind, identifier: str) -> Kept:
-    """One that may be changed. Raises Refusal for one that ships, or is gone."""
+    """An item that may be changed. Raises Refusal if it ships or does not exist."""
     found = row_of(Kept, identifier)
     if found is None or found.kind != kind.plural:
         raise Refusal(
@@ -40,7 +40,7 @@ def ours(kind: Kind, identifier: str) -> Kept:
 
 
 def value_of(kind: Kind, found: Shipped | Kept) -> Any:
-    """Its value; None for one that is made for each kit. Raises Refusal where what was stored is damaged."""
+    """Its value; None if it is made for each kit. Raises Refusal if the stored value is damaged."""
     if isinstance(found, Shipped):
         return found.value
     try:
@@ -54,7 +54,7 @@ def damaged(kind: Kind, found: Kept) -> Refusal:
 
 
 def keep(kind: Kind, name: str, value: Value) -> Kept:
-    """Raises Refusal where the name is empty, ships with the product or is taken."""
+    """Saves a value under a name. Raises Refusal if the name is empty, or in use by a shipped or a saved item."""
     name = _allowed(kind, name)
     try:
         with transaction.atomic():
@@ -68,7 +68,7 @@ def keep(kind: Kind, name: str, value: Value) -> Kept:
 
 
 def replace(kind: Kind, identifier: str, value: Value) -> Kept:
-    """Puts a value in the place of one of the user's; its name stays."""
+    """Replaces the value of one of the user's items; its name stays."""
     found = ours(kind, identifier)
     found.data, found.summary = _data(kind, found.name, value), _summary(kind, value)
     with transaction.atomic():
@@ -91,7 +91,7 @@ def rename(kind: Kind, identifier: str, name: str) -> Kept:
 
 
 def describe(kind: Kind, identifier: str, description: str | None, tags: tuple[str, ...] | None) -> None:
-    """Say what one of the user's is; None leaves a field as it is."""
+    """Sets the description or tags of one of the user's items; None leaves a field as it is."""
     found = ours(kind, identifier)
     found.description = found.description if description is None else description.strip()[:2000]
     found.tags = found.tags if tags is None else list(tags)
@@ -99,7 +99,7 @@ def describe(kind: Kind, identifier: str, description: str | None, tags: tuple[s
 
 
 def free_name(kind: Kind, name: str) -> str:
-    """The name itself, else the first with a number behind it that is free."""
+    """The name itself, or with a number if it is in use."""
     shipped = {found.name for found in kind.shipped()}
     taken = shipped | set(Kept.objects.filter(kind=kind.plural).values_list("name", flat=True))
     number = 2
@@ -122,7 +122,7 @@ def _taken(kind: Kind, name: str) -> Refusal:
 
 
 def _summary(kind: Kind, value: Value) -> dict[str, Any]:
-    """What is kept beside a value that is too large for a list."""
+    """What is stored beside a value that is too large for lists."""
     if kind.summed is None:
         return {}
     return {"kit": kind.summed(value).model_dump(mode="json"), "says": asdict(kind.said_of(value))}

@@ -1,4 +1,4 @@
-"""Many things a few at a time: a query takes only so many, and nobody should wait for all of them."""
+"""Batches: a query takes a limited number of values, and nobody should wait for all of them."""
 
 from collections.abc import Iterable, Iterator
 from itertools import islice

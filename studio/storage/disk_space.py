@@ -1,4 +1,4 @@
-"""What the system says when there is no room left to write, or it may not be written to."""
+"""Detecting a full or read-only disk."""
 
 import errno
 import shutil
@@ -16,7 +16,7 @@ PRIMARY_CODE = 0xFF
 
 
 def says_full(error: BaseException) -> bool:
-    """Whether a database error is about room on the disk, or about not being allowed to write, by its result code."""
+    """Whether a database error means a full disk or missing write permission, by its result code."""
     cause = error.__cause__ or error
     return getattr(cause, "sqlite_errorcode", 0) & PRIMARY_CODE in _ABOUT_ROOM
 
@@ -25,7 +25,7 @@ HARDLY_ANY = 1 << 20
 
 
 def is_full(folder: Path) -> bool:
-    """Whether less than a megabyte is free where a folder lies; not where that cannot be told."""
+    """Whether less than a megabyte is free on a folder's disk; false if that cannot be told."""
     try:
         return shutil.disk_usage(folder).free < HARDLY_ANY
     except OSError:

@@ -1,4 +1,6 @@
-"""Files stored once by content: written to a temporary name, made durable, put among the recordings, then known."""
+"""Files stored once by content: written to a temporary name, synced, moved to the recordings, then recorded in the
+database.
+"""
 
 import hashlib
 import os
@@ -15,7 +17,7 @@ LARGEST_FILE = 512 << 20
 
 
 def file_name(stored: StoredFile) -> str:
-    """What a stored file is called among the recordings."""
+    """A stored file's name among the recordings."""
     return f"{stored.sha256}{stored.suffix}"
 
 
@@ -25,7 +27,7 @@ def place_of(stored: StoredFile) -> Path:
 
 @dataclass(frozen=True)
 class Put:
-    """A file that lies where it belongs; the database does not know of it yet. `repaired`: what lay there was damaged."""
+    """A file that is in place but not yet in the database. `repaired`: a damaged one was replaced."""
 
     sha256: str
     suffix: str
@@ -34,10 +36,10 @@ class Put:
 
 
 def put_file(source: Path, name: str, *, durable: bool = True) -> Put:
-    """Copy a file to where its bytes belong; when this returns they survive a crash. Touches no database, so that nobody
-    waits while a large archive is unpacked. Raises Refusal for a file over the limit.
+    """Copies a file to its place; when this returns it survives a crash.
 
-    With `durable` False the caller makes the files durable itself, many at once, before it says they are kept.
+    It does not touch the database, so nobody waits while a large archive is unpacked. Raises Refusal for a file over
+    the limit. With `durable` false the caller syncs many files at once before confirming them.
     """
     suffix = Path(name).suffix.lower()[:8]
     digest, size = hashlib.sha256(), 0
@@ -66,8 +68,9 @@ def put_file(source: Path, name: str, *, durable: bool = True) -> Put:
 
 
 def remember(put: Iterable[Put]) -> dict[str, StoredFile]:
-    """Tell the database of files that were put, by their hashes. One that is known under another suffix stays so; one that was
-    damaged is not any more, and what was said of it while it was is forgotten."""
+    """Records stored files in the database, by hash. A file known under another suffix keeps that; a damaged one is
+    marked as repaired.
+    """
     wanted = {each.sha256: each for each in put}
     new = [StoredFile(sha256=p.sha256, suffix=p.suffix, size=p.size) for p in wanted.values()]
     StoredFile.objects.bulk_create(
@@ -78,7 +81,7 @@ def remember(put: Iterable[Put]) -> dict[str, StoredFile]:
     known = {stored.sha256: stored for stored in StoredFile.objects.filter(sha256__in=wanted)}
     for sha256, stored in known.items():
         if not recordings().exists(file_name(stored)):
-            # Known under another suffix, and that file has gone: this one takes its place.
+            # Known under another suffix, but that file is gone: this one replaces it.
             stored.suffix = wanted[sha256].suffix
             stored.save(update_fields=["suffix"])
     return known
@@ -90,25 +93,25 @@ def store_file(path: Path, name: str) -> StoredFile:
 
 
 def name_content(stored: StoredFile, content: str) -> None:
-    """Say which sound a file holds, so that kits find it."""
+    """Records which sound a file holds, so that kits find it."""
     if stored.content != content:
         stored.content = content
         stored.save(update_fields=["content"])
 
 
 def is_there(stored: StoredFile) -> bool:
-    """Whether a stored file is there with as many bytes as it came with, and not known to be damaged."""
+    """Whether a stored file exists with its original size and is not known to be damaged."""
     return not stored.damaged and recordings().size(file_name(stored)) == stored.size
 
 
 def is_whole(stored: StoredFile) -> bool:
-    """Whether a stored file is there, byte for byte."""
+    """Whether a stored file exists with exactly its original bytes."""
     name = file_name(stored)
     return recordings().size(name) == stored.size and is_as_named(name, stored.sha256)
 
 
 def locate(content: str) -> Path:
-    """The file that holds a content. Raises DamagedRecording where the studio has none that is whole."""
+    """The file that holds a content. Raises DamagedRecording if the studio has no intact one."""
     for stored in StoredFile.objects.filter(content=content).defer("measured"):
         if is_there(stored):
             return place_of(stored)
@@ -116,5 +119,5 @@ def locate(content: str) -> Path:
 
 
 def damaged_contents() -> frozenset[str]:
-    """The contents of all recordings that are known to be damaged."""
+    """The content hashes of all recordings known to be damaged."""
     return frozenset(StoredFile.objects.filter(damaged=True).exclude(content="").values_list("content", flat=True))

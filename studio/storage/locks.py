@@ -1,4 +1,4 @@
-"""Locks that end with the process that holds them, however it ends: one studio and one worker to a folder."""
+"""Locks that end with their process, however it ends: one studio and one worker per folder."""
 
 import fcntl
 import os
@@ -15,14 +15,14 @@ BEAT_S = 1.0
 
 
 class ProcessLock:
-    """A file locked for as long as this process lives. `word` is kept in it for others to read."""
+    """A file locked while this process lives. `word` is stored in it for others to read."""
 
     def __init__(self, path: Path, word: str) -> None:
         self.path, self.word = path, word
         self._file: IO[str] | None = None
 
     def take(self) -> bool:
-        """Whether it is ours now; False where another process holds it."""
+        """Takes the lock; False if another process holds it."""
         file = self.path.open("a+")
         try:
             fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
@@ -36,18 +36,18 @@ class ProcessLock:
         return True
 
     def release(self) -> None:
-        """Let another process have it."""
+        """Releases the lock."""
         if self._file is not None:
             self._file.close()
             self._file = None
 
     def beat(self) -> None:
-        """A sign of life: a process that was paused keeps the lock and gives none."""
+        """A sign of life: a paused process keeps the lock but stops sending these."""
         os.utime(self.path)
 
 
 def holder(path: Path) -> str | None:
-    """The word of the process that holds a lock, or None where none does."""
+    """The word of the process that holds a lock, or None if none does."""
     try:
         with path.open("r") as file:
             try:
@@ -61,7 +61,7 @@ def holder(path: Path) -> str | None:
 
 
 def is_silent(path: Path) -> bool:
-    """Whether the last sign of life is long ago; a clock that was set back counts as well."""
+    """Whether the last sign of life is long ago; a time in the future, after a clock change, counts as well."""
     try:
         return abs(time.time() - path.stat().st_mtime) > SILENT_FOR_S
     except OSError:
@@ -75,7 +75,9 @@ LONGEST_STEP_S = 60.0
 
 @contextmanager
 def keep_everything(data: Path) -> Iterator[None]:
-    """Nothing of a data folder's recordings and uploads is removed within. Raises Refusal where another backup is going on."""
+    """While this context lasts, no recording or upload of a data folder is deleted. Raises Refusal if another backup is
+    running.
+    """
     with (data / BACKUP_LOCK).open("a") as file:
         until = time.monotonic() + LONGEST_STEP_S
         while True:
@@ -91,7 +93,7 @@ def keep_everything(data: Path) -> Iterator[None]:
 
 @contextmanager
 def may_remove(data: Path) -> Iterator[bool]:
-    """Whether files may be removed within: not while a backup copies what its records name."""
+    """Whether files may be deleted in this context: not while a backup copies what its database refers to."""
     data.mkdir(parents=True, exist_ok=True)
     with (data / BACKUP_LOCK).open("a") as file:
         try:

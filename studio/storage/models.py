@@ -5,8 +5,9 @@ from django.utils import timezone
 
 
 class StoredFile(models.Model):
-    """A file kept under the hash of its bytes. `measured` is what the core measured, or why it could not; `came` when it came
-    in last. One that is `damaged` was found missing or with other bytes; it is repaired by bringing it in again."""
+    """A file stored under the hash of its bytes. `measured` are the core's measurements, or the reason there are none;
+    `came` when it last arrived. A `damaged` one is missing or has other bytes; importing it again repairs it.
+    """
 
     sha256 = models.CharField(max_length=64, primary_key=True)
     suffix = models.CharField(max_length=8)

@@ -1,4 +1,4 @@
-"""Sounds made ready to play: at the kit's rate and the microphone's width, made once, and made again where they were cleared."""
+"""Prepared sounds: at the kit's rate and the microphone's width, made once, and again after they were cleared."""
 
 from pathlib import Path
 
@@ -19,7 +19,7 @@ _written: list[Path] = []
 def prepared_sound(
     content: str, rate_hz: int, width: Width, cents: float = 0.0, *, centred: bool = False, flipped: Side | None = None
 ) -> Path:
-    """A recording ready to play: the original where that will do, else made once and kept beside the originals."""
+    """A recording ready to play: the original if that will do, else a prepared file beside the originals."""
     asked = (str(settings.DATA), content, rate_hz, width, cents, centred, flipped)
     known = _prepared.get(asked)
     if known is not None and known.is_file():
@@ -31,8 +31,9 @@ def prepared_sound(
 
 
 def clear_prepared(keep: Path | None = None) -> None:
-    """Remove sounds that were made ready, those not asked for the longest first, until they take no more than they may.
-    All can be made again from their recordings."""
+    """Deletes prepared sounds, the least recently used first, until they are within their limit. All can be made again
+    from their recordings.
+    """
     found = [(path, path.stat()) for path in folder("prepared").rglob("*.flac")]
     size = sum(stat.st_size for _, stat in found)
     for path, stat in sorted(found, key=lambda each: max(each[1].st_atime, each[1].st_mtime)):

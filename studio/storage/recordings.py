@@ -1,4 +1,4 @@
-"""Where the bytes of recordings lie: an interface, and the folder that is its one implementation."""
+"""The storage of recordings: an interface, and its one implementation by a folder."""
 
 import errno
 import hashlib
@@ -13,34 +13,35 @@ from django.conf import settings
 
 
 class Recordings(Protocol):
-    """Files under names that say what is in them (the hash of their bytes and a suffix): put once, never changed."""
+    """Files named by the hash of their bytes and a suffix: stored once, never changed."""
 
     def open(self, name: str) -> BufferedIOBase:
-        """For reading. Raises FileNotFoundError."""
+        """Opens a file for reading. Raises FileNotFoundError."""
 
     def exists(self, name: str) -> bool: ...
 
     def size(self, name: str) -> int | None:
-        """In bytes, None where there is no such file."""
+        """Its size in bytes, None if there is no such file."""
 
     def put(self, source: Path, name: str, *, durable: bool = True) -> None:
-        """Take a file over under a name; whoever looks finds all of it or nothing. When this returns it survives a crash, unless
-        the caller makes many durable at once."""
+        """Moves a file in under a name, complete or not at all. When this returns it survives a crash, unless the
+        caller syncs many at once.
+        """
 
     def keep_young(self, name: str) -> bool:
-        """Note that a file came again just now, so that nobody clears it meanwhile; whether it is there."""
+        """Records that a file just arrived again, so that it is not cleared; returns whether it exists."""
 
     def came(self, name: str) -> float | None:
-        """When a file came last, in seconds since 1970; None where there is none."""
+        """When a file last arrived, in seconds since 1970; None if there is none."""
 
     def delete(self, name: str) -> None:
-        """One that is not there is deleted already."""
+        """Deletes a file, if it exists."""
 
     def local(self, name: str) -> Path:
-        """A path on this machine to read a file by, for libraries that take no open file. It need not exist."""
+        """A path on this machine for libraries that cannot read an open file. It need not exist."""
 
     def names(self) -> Iterator[str]:
-        """The names of all files, and of what was left half put."""
+        """The names of all files, partly written ones included."""
 
 
 class FolderOfRecordings:
@@ -72,7 +73,7 @@ class FolderOfRecordings:
         except OSError as error:
             if error.errno != errno.EXDEV:
                 raise
-            # Temporary files lie on another disk: a rename is only whole on one.
+            # Temporary files may be on another disk, and a rename is only atomic within one.
             half = place.with_name(f"{name}.part")
             copy_durably(source, half)
             half.replace(place)
@@ -101,12 +102,12 @@ class FolderOfRecordings:
 
 
 def recordings() -> Recordings:
-    """Where this studio keeps its recordings."""
+    """This studio's storage of recordings."""
     return FolderOfRecordings(folder("recordings"))
 
 
 def folder(name: str) -> Path:
-    """A folder of the studio's own data, made where it is not there."""
+    """A folder for the studio's own data, created if needed."""
     path = Path(settings.DATA) / name
     path.mkdir(parents=True, exist_ok=True)
     return path
@@ -117,7 +118,7 @@ def uploads_folder() -> Path:
 
 
 def copy_durably(source: Path, target: Path) -> None:
-    """Copy a file; when this returns the copy survives a crash."""
+    """Copies a file; when this returns the copy survives a crash."""
     with source.open("rb") as read, target.open("wb") as file:
         shutil.copyfileobj(read, file, 1 << 20)
         file.flush()
@@ -134,13 +135,13 @@ def _make_durable(folder: Path) -> None:
 
 
 def sha256_of(path: Path) -> str:
-    """The hash of a file's bytes, in hexadecimal digits. Raises OSError where it cannot be read."""
+    """The hash of a file's bytes, in hexadecimal. Raises OSError if it cannot be read."""
     with path.open("rb") as file:
         return _sha256_within(file)
 
 
 def is_as_named(name: str, sha256: str) -> bool:
-    """Whether a recording is there, byte for byte."""
+    """Whether a recording exists with exactly its original bytes."""
     try:
         with recordings().open(name) as file:
             return _sha256_within(file) == sha256

@@ -10,7 +10,7 @@ import { App } from './app/shell/App';
 import { renderOffline } from './player/offline';
 import './styles.css';
 
-// What a browser test needs to listen with; it changes nothing.
+// Lets browser tests listen; it changes nothing.
 Object.assign(window, { zestySkin: { player: () => useKit.getState().player, renderOffline, receive: strikeNote } });
 
 createRoot(document.getElementById('root') as HTMLElement).render(

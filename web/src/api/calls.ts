@@ -1,8 +1,8 @@
-/** Thin calls to the studio. Every error is a sentence the user can read. */
+/** Typed calls to the studio. Every error is a sentence the user can read. */
 import type { components, paths } from './schema';
 
 type Schemas = components['schemas'];
-/** What the studio answers with: every field is there, though a sender may leave those with defaults out. */
+/** What the studio responds with: every field is present, although requests may leave out fields with defaults. */
 type Whole<T> = T extends readonly (infer U)[]
   ? Whole<U>[]
   : T extends object
@@ -31,10 +31,10 @@ export type Line = Whole<Schemas['Line']>;
 export type Stretch = Whole<Schemas['Stretch']>;
 export type Curve = Whole<Schemas['Curve']>;
 export type Edit = Schemas['EditAsked']['edit'];
-/** Some of what an edit of a kind may say. */
+/** Some fields of an edit of one kind. */
 export type Change<Kind extends Edit['kind']> = Partial<Omit<Extract<Edit, { kind: Kind }>, 'kind'>>;
 export type Variation = Whole<Schemas['Variation']>;
-/** What fixes it is sent as it came. */
+/** A fix is sent back exactly as it was received. */
 export type Finding = Omit<Whole<Schemas['Finding']>, 'fixes'> & { fixes: { label: string; edit: Edit }[] };
 export type Placed = Whole<Schemas['Placed']>;
 export type CrossTalk = Whole<Schemas['CrossTalk']>;
@@ -43,7 +43,7 @@ export type Message = Whole<Schemas['Message']>;
 export type Lesson = Whole<Schemas['Lesson']>;
 export type Taught = Whole<Schemas['Taught']>;
 export type TeachingHeard = Whole<Schemas['TeachingHeard']>;
-/** What is kept under a name, by its kind. */
+/** Saved items, by kind. */
 interface Shelves {
   maps: [Whole<Schemas['Card_SavedMap_']>, Schemas['SavedMap']];
   curves: [Whole<Schemas['Card_Curve_']>, Schemas['Curve']];
@@ -96,7 +96,7 @@ export type FilesKept = Whole<Schemas['FilesKept']>;
 export type Groove = Whole<Schemas['GrooveShown']>;
 export type GrooveEvent = Groove['events'][number];
 export type RecordingShown = Whole<Schemas['RecordingShown']>;
-/** Of the play table, what is as usual is left out on the way. */
+/** Play tables leave out values equal to their defaults. */
 export type PlayHead = Schemas['PlayHead'];
 export type PlayPiece = Schemas['PlayPiece'];
 export type PlayArticulation = Schemas['PlayArticulation'];
@@ -115,7 +115,7 @@ export class Refused extends Error {
     readonly status: number,
     readonly current: number | null = null,
     readonly occupied = false,
-    /** How many files were kept before this went wrong. */
+    /** How many files were stored before the error. */
     readonly kept = 0,
   ) {
     super(message);
@@ -128,7 +128,7 @@ const away = () =>
 async function answer<T>(response: Response): Promise<T> {
   if (response.status === 204) return undefined as T;
   const body = await response.json().catch(() => null);
-  // A studio that goes away in the middle of an answer has answered nothing.
+  // A response that breaks off counts as no response.
   if (response.ok && body === null) throw away();
   if (response.ok) return body as T;
   const detail = typeof body?.detail === 'string' ? body.detail : 'The studio could not do that; try again.';
@@ -137,16 +137,16 @@ async function answer<T>(response: Response): Promise<T> {
 
 type Method = 'get' | 'post' | 'put' | 'delete';
 type Asked<P extends keyof paths, M extends Method> = NonNullable<paths[P][M]>;
-// biome-ignore lint/complexity/noBannedTypes: an address without names is told nothing
+// biome-ignore lint/complexity/noBannedTypes: a path without parameters takes none
 type Nothing = {};
 type Part<Operation, Of extends 'path' | 'query'> = Operation extends { parameters: { [K in Of]?: infer Named } }
   ? [Named] extends [undefined]
     ? Nothing
     : NonNullable<Named>
   : Nothing;
-/** Addresses that the studio answers by a method; others do not compile. */
+/** The routes that exist for a method; others do not compile. */
 type Address<M extends Method> = { [P in keyof paths]: paths[P][M] extends undefined ? never : P }[keyof paths];
-/** What an address names in braces and what it may be asked with, by name. */
+/** The path and query parameters of a route, by name. */
 type Where<P extends keyof paths, M extends Method> = Part<Asked<P, M>, 'path'> & Part<Asked<P, M>, 'query'>;
 type Content<O, Kind extends string> = O extends { requestBody: { content: { [K in Kind]: infer Body } } }
   ? Body
@@ -158,7 +158,7 @@ type FormAddress = {
   [P in Address<'post'>]: [Content<Asked<P, 'post'>, 'multipart/form-data'>] extends [never] ? never : P;
 }[Address<'post'>];
 
-/** The address with its names filled in; what it does not name in braces is asked for behind it. */
+/** The URL of a route: path parameters filled in, the others as a query. */
 export function addressOf(path: string, where: object): string {
   const asked = new Map(Object.entries(where));
   const filled = path.replace(/\{(\w+)\}/g, (_, name: string) => {
@@ -166,7 +166,7 @@ export function addressOf(path: string, where: object): string {
     asked.delete(name);
     return encodeURIComponent(String(value));
   });
-  // A list is asked for by its name again and again.
+  // A list repeats its name for each value.
   const pairs = [...asked].flatMap(([name, value]) => [value].flat().map((each) => [name, String(each)]));
   return pairs.length ? `${filled}?${new URLSearchParams(pairs)}` : filled;
 }
@@ -186,9 +186,9 @@ const JSON_TYPE = { 'Content-Type': 'application/json' };
 /** What a simulated kit is asked to play. */
 export type Plays = Omit<Where<'/api/electronic-kits/{kit_id}/plays', 'get'>, 'kit_id'>;
 
-// Another address, a name left out or a body of another form does not compile.
+// A wrong path, a missing parameter or a wrong body does not compile.
 export const get = <P extends Address<'get'>>(path: P, where: Where<P, 'get'>) => call<Answer<P, 'get'>>(path, where);
-/** What an address does not take a body for is sent none. */
+/** Routes without a body get none. */
 export const post = <P extends Address<'post'>>(
   path: P,
   where: Where<P, 'post'>,
@@ -201,7 +201,7 @@ export const remove = <P extends Address<'delete'>>(path: P, where: Where<P, 'de
 export const postForm = <P extends FormAddress>(path: P, where: Where<P, 'post'>, body: FormData) =>
   call<Answer<P, 'post'>>(path, where, { method: 'POST', body });
 
-/** Several sounds in one answer, in their order, as many of the first as fit; see `soundsIn`. */
+/** The URL of several sounds in one response, as many of the first as fit; see `soundsIn`. */
 export const soundsAddress = (sounds: readonly PlaySound[], rate: number) => {
   const asked = sounds.map(
     (s) => `of=${s.content},${s.width},${s.cents || ''},${s.centred ? 1 : ''},${s.flipped ?? ''}`,
@@ -209,7 +209,7 @@ export const soundsAddress = (sounds: readonly PlaySound[], rate: number) => {
   return `/api/sounds/together/${rate}?${asked.join('&')}`;
 };
 
-/** The files of an answer to `soundsAddress`; null stands for one that cannot be had. */
+/** The files in a response to `soundsAddress`; null for a sound that is not available. */
 export function soundsIn(answer: ArrayBuffer): (ArrayBuffer | null)[] {
   const view = new DataView(answer);
   const files: (ArrayBuffer | null)[] = [];

@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * Alive
-         * @description Whether the studio answers: asked often, by pages that show no kit.
+         * @description Whether the studio responds; polled by pages that show no kit.
          */
         get: operations["studio_http_rules_alive"];
         put?: never;
@@ -33,7 +33,7 @@ export interface paths {
         };
         /**
          * Simulated Kit Plays
-         * @description What a simulated kit sends when it plays by itself; times in ms from its beginning.
+         * @description The messages of a simulated kit that plays by itself; times in ms from the beginning.
          */
         get: operations["studio_http_strikes_simulated_kit_plays"];
         put?: never;
@@ -56,7 +56,7 @@ export interface paths {
         put?: never;
         /**
          * Add Groove
-         * @description Bring in a MIDI file as a groove, or as several where it holds several patterns.
+         * @description Imports a MIDI file as a groove, or as several if it holds several patterns.
          */
         post: operations["studio_http_grooves_add_groove"];
         delete?: never;
@@ -161,7 +161,7 @@ export interface paths {
         put?: never;
         /**
          * Open Kit File
-         * @description Bring in a kit file; the job it starts ends with the new kit.
+         * @description Opens a kit file: starts a job that ends with the new kit.
          */
         post: operations["studio_http_jobs_open_kit_file"];
         delete?: never;
@@ -201,7 +201,7 @@ export interface paths {
         post?: never;
         /**
          * Remove Kit
-         * @description Put a kit away. Its versions and recordings are kept.
+         * @description Moves a kit to the bin. Its versions and recordings are kept.
          */
         delete: operations["studio_http_kits_remove_kit"];
         options?: never;
@@ -218,7 +218,7 @@ export interface paths {
         };
         /**
          * Table Then
-         * @description What a kit would play as it was: listened to, and nothing is changed.
+         * @description The play table of an earlier version, for listening; nothing is changed.
          */
         get: operations["studio_http_moments_table_then"];
         put?: never;
@@ -238,7 +238,7 @@ export interface paths {
         };
         /**
          * Take As Recorded
-         * @description A take as a player would play it with nothing set on it: for hearing before and after.
+         * @description A take as it would play without trims, for comparison.
          */
         get: operations["studio_http_kits_take_as_recorded"];
         put?: never;
@@ -260,7 +260,7 @@ export interface paths {
         put?: never;
         /**
          * Back
-         * @description Make what a kit was what it is: one edit.
+         * @description Restores an earlier version as one edit.
          */
         post: operations["studio_http_moments_back"];
         delete?: never;
@@ -278,7 +278,7 @@ export interface paths {
         };
         /**
          * Offered
-         * @description The pieces there are to take: of other kits, of sessions that are in no kit yet, and kept in the library.
+         * @description The pieces on offer: of other kits, of sessions not yet in a kit, and saved in the library.
          */
         get: operations["studio_http_bringing_offered"];
         put?: never;
@@ -304,7 +304,7 @@ export interface paths {
         put?: never;
         /**
          * Take
-         * @description Take a piece: one edit, in a copy where the kit ships.
+         * @description Brings a piece in as one edit; a shipped kit is copied first.
          */
         post: operations["studio_http_bringing_take"];
         delete?: never;
@@ -324,7 +324,7 @@ export interface paths {
         put?: never;
         /**
          * Take Several
-         * @description Take several pieces: one edit, in a copy where the kit ships.
+         * @description Brings several pieces in as one edit; a shipped kit is copied first.
          */
         post: operations["studio_http_bringing_take_several"];
         delete?: never;
@@ -344,7 +344,7 @@ export interface paths {
         put?: never;
         /**
          * Several Previewed
-         * @description What bringing in several pieces at once would do, piece by piece; nothing is changed.
+         * @description What bringing in several pieces would do, piece by piece; nothing is changed.
          */
         post: operations["studio_http_bringing_several_previewed"];
         delete?: never;
@@ -362,7 +362,7 @@ export interface paths {
         };
         /**
          * Compare
-         * @description What a version has that another had not, in sentences.
+         * @description What changed from one version to another, in sentences.
          */
         get: operations["studio_http_history_compare"];
         put?: never;
@@ -401,7 +401,7 @@ export interface paths {
         put?: never;
         /**
          * Begin
-         * @description Export the kit as it stands now.
+         * @description Starts an export of the kit as it is now.
          */
         post: operations["export_host-take"];
         delete?: never;
@@ -421,7 +421,7 @@ export interface paths {
         put?: never;
         /**
          * Begin
-         * @description Export the kit as it stands now.
+         * @description Starts an export of the kit as it is now.
          */
         post: operations["export_kit-file"];
         delete?: never;
@@ -441,7 +441,7 @@ export interface paths {
         put?: never;
         /**
          * Begin
-         * @description Export the kit as it stands now.
+         * @description Starts an export of the kit as it is now.
          */
         post: operations["export_stems"];
         delete?: never;
@@ -461,7 +461,7 @@ export interface paths {
         put?: never;
         /**
          * Figure Of
-         * @description A figure of the kit as it stands. What is not known begins to be measured; ask again until it is.
+         * @description A figure of the kit as it is now. If it is not known, measuring starts; ask again until it is done.
          */
         post: operations["studio_http_loudness_figure_of"];
         delete?: never;
@@ -479,7 +479,7 @@ export interface paths {
         };
         /**
          * Findings
-         * @description What is noticed in a kit; of one kind at most 200, so that a session full of one mistake stays readable.
+         * @description A kit's findings, at most 200 of each kind, so that a session with one frequent mistake stays readable.
          */
         get: operations["studio_http_kits_findings"];
         put?: never;
@@ -533,7 +533,7 @@ export interface paths {
         };
         /**
          * Foreseen Of Fixes
-         * @description What each fix of a finding (by its key) would bring, to be said before it is made.
+         * @description The side effects of each fix of a finding (by its key), shown before it is applied.
          */
         get: operations["studio_http_kits_foreseen_of_fixes"];
         put?: never;
@@ -555,7 +555,7 @@ export interface paths {
         put?: never;
         /**
          * Forget
-         * @description Forget all versions before one, but those that have a name. What only they needed can be cleared afterwards.
+         * @description Forgets all versions before one, except named ones. What only they needed can be cleared afterwards.
          */
         post: operations["studio_http_history_forget"];
         delete?: never;
@@ -610,7 +610,7 @@ export interface paths {
         put?: never;
         /**
          * Begin Line Check
-         * @description Check the kit as it stands now.
+         * @description Starts a line check of the kit as it is now.
          */
         post: operations["studio_http_line_checks_begin_line_check"];
         delete?: never;
@@ -630,7 +630,7 @@ export interface paths {
         put?: never;
         /**
          * Keep Map
-         * @description Keep a kit's map under a name.
+         * @description Saves a kit's map under a name.
          */
         post: operations["studio_http_maps_keep_map"];
         delete?: never;
@@ -650,7 +650,7 @@ export interface paths {
         put?: never;
         /**
          * Replace Map
-         * @description Put a kit's map in the place of one of the user's.
+         * @description Replaces one of the user's maps with the kit's map.
          */
         post: operations["studio_http_maps_replace_map"];
         delete?: never;
@@ -688,7 +688,7 @@ export interface paths {
         };
         /**
          * List Moments
-         * @description The versions that led to where the kit stands, the newest first, and every moment that was marked.
+         * @description The versions that led to the current one, newest first, and all bookmarked ones.
          */
         get: operations["studio_http_moments_list_moments"];
         put?: never;
@@ -712,7 +712,7 @@ export interface paths {
         post?: never;
         /**
          * Unmark Moment
-         * @description Take a mark away; the version stays.
+         * @description Removes a bookmark; the version stays.
          */
         delete: operations["studio_http_moments_unmark_moment"];
         options?: never;
@@ -729,7 +729,7 @@ export interface paths {
         };
         /**
          * Origins
-         * @description The origins of the pieces that were taken from somewhere.
+         * @description The origins of pieces that were brought in.
          */
         get: operations["studio_http_origins_origins"];
         put?: never;
@@ -751,7 +751,7 @@ export interface paths {
         put?: never;
         /**
          * Keep From Kit
-         * @description Keep a piece of a kit, with everything of its own, under a name. Raises Refusal where that is taken.
+         * @description Saves a piece of a kit, with everything that belongs to it, under a name. Raises Refusal if the name is in use.
          */
         post: operations["studio_http_pieces_keep_from_kit"];
         delete?: never;
@@ -769,7 +769,7 @@ export interface paths {
         };
         /**
          * Plan Of The Kit
-         * @description A plan made of how the kit is routed.
+         * @description A routing plan made from the kit's routing.
          */
         get: operations["studio_http_outputs_plan_of_the_kit"];
         put?: never;
@@ -791,7 +791,7 @@ export interface paths {
         put?: never;
         /**
          * Preview Plan
-         * @description A plan tried on a kit as it stands; nothing is kept.
+         * @description Tries a plan on a kit; nothing is saved.
          */
         post: operations["studio_http_outputs_preview_plan"];
         delete?: never;
@@ -811,7 +811,7 @@ export interface paths {
         put?: never;
         /**
          * Preview
-         * @description The pieces as an edit would make them; nothing is kept.
+         * @description The pieces as an edit would leave them; nothing is saved.
          */
         post: operations["studio_http_kits_preview"];
         delete?: never;
@@ -917,7 +917,7 @@ export interface paths {
         put?: never;
         /**
          * Bring In From Inbox
-         * @description Bring in a folder of this machine: a job that stores, measures and reads it.
+         * @description Imports a folder of this machine: a job that stores, measures and reads it.
          */
         post: operations["studio_http_sessions_bring_in_from_inbox"];
         delete?: never;
@@ -954,7 +954,7 @@ export interface paths {
         put?: never;
         /**
          * Told
-         * @description What was worth knowing of a kit has been read.
+         * @description Marks a kit's notices as read.
          */
         post: operations["studio_http_kits_told"];
         delete?: never;
@@ -989,7 +989,7 @@ export interface paths {
         };
         /**
          * Where It Stands
-         * @description Which version a kit stands at: asked often, by whoever shows it, and answered 304 while it stands there.
+         * @description The kit's current version. Pages poll this; the response is 304 while it has not changed.
          */
         get: operations["studio_http_kits_where_it_stands"];
         put?: never;
@@ -1009,7 +1009,8 @@ export interface paths {
         };
         /**
          * Versions
-         * @description The versions that led to where the kit stands, and every other that has a name, though undo has left it; by days `minutes` east of Greenwich.
+         * @description The versions that led to the current one, and all other named ones, even after undo; by days of a time zone
+         *     `minutes` east of Greenwich.
          */
         get: operations["studio_http_history_versions"];
         put?: never;
@@ -1065,7 +1066,7 @@ export interface paths {
         put?: never;
         /**
          * What That Frees
-         * @description What removing things for good would free; nothing is removed.
+         * @description What deleting items for good would free; nothing is deleted.
          */
         post: operations["studio_http_library_what_that_frees"];
         delete?: never;
@@ -1085,7 +1086,7 @@ export interface paths {
         put?: never;
         /**
          * Write File
-         * @description Write a kept piece into a file: a job that ends with it.
+         * @description Starts a job that writes a saved piece to a file.
          */
         post: operations["studio_http_pieces_write_file"];
         delete?: never;
@@ -1105,7 +1106,7 @@ export interface paths {
         put?: never;
         /**
          * Previews
-         * @description How far the previews of some things are. What is not made, or not of what they are now, begins to be made; ask again.
+         * @description The state of some previews. Missing or outdated ones start to be made; ask again.
          */
         post: operations["studio_http_previews_previews"];
         delete?: never;
@@ -1125,7 +1126,7 @@ export interface paths {
         put?: never;
         /**
          * Put Away
-         * @description Move things to the bin, or restore them.
+         * @description Moves items to the bin, or restores them.
          */
         post: operations["studio_http_library_put_away"];
         delete?: never;
@@ -1145,7 +1146,7 @@ export interface paths {
         put?: never;
         /**
          * Remove
-         * @description Remove things for good, and the recordings that only they needed.
+         * @description Deletes items for good, with the recordings that only they needed.
          */
         post: operations["studio_http_library_remove"];
         delete?: never;
@@ -1197,7 +1198,7 @@ export interface paths {
         };
         /**
          * What Nothing Needs
-         * @description What could be cleared: everything is looked through, which takes its time.
+         * @description What could be cleared. Everything is checked, which takes a while.
          */
         get: operations["studio_http_library_what_nothing_needs"];
         put?: never;
@@ -1217,7 +1218,7 @@ export interface paths {
         };
         /**
          * Found
-         * @description A stretch of what was found of a kind, or of all that is in the bin (`away`).
+         * @description One page of search results of a kind, or of the bin (`away`).
          */
         get: operations["studio_http_library_found"];
         put?: never;
@@ -1237,7 +1238,7 @@ export interface paths {
         };
         /**
          * Detail
-         * @description One thing, and what it came from and was made into.
+         * @description One item, where it came from, and what was made from it.
          */
         get: operations["studio_http_library_detail"];
         put?: never;
@@ -1276,7 +1277,7 @@ export interface paths {
         put?: never;
         /**
          * Say
-         * @description Name, describe and tag one thing.
+         * @description Sets the name, description and tags of one item.
          */
         post: operations["studio_http_library_say"];
         delete?: never;
@@ -1313,7 +1314,7 @@ export interface paths {
         put?: never;
         /**
          * Begin Backup
-         * @description Back the studio up into a folder of this machine. Raises Refusal for a folder that cannot take it.
+         * @description Starts a backup into a folder of this machine. Raises Refusal if the folder cannot be used.
          */
         post: operations["studio_http_maintenance_begin_backup"];
         delete?: never;
@@ -1350,7 +1351,7 @@ export interface paths {
         put?: never;
         /**
          * Import Map
-         * @description Keep a map from a CSV or JSON file; lines that cannot be used are named and the others kept.
+         * @description Saves a map from a CSV or JSON file; lines that cannot be used are named and the others kept.
          */
         post: operations["studio_http_maps_import_map"];
         delete?: never;
@@ -1402,7 +1403,8 @@ export interface paths {
         };
         /**
          * Peaks
-         * @description The picture of a recording, or of `frames` from its frame `first` on. Named by content: it may be kept for ever.
+         * @description The waveform of a recording, or of `frames` from its frame `first` on. Named by content, so it may be cached
+         *     forever.
          */
         get: operations["studio_http_sounds_peaks"];
         put?: never;
@@ -1458,7 +1460,7 @@ export interface paths {
         put?: never;
         /**
          * Channels
-         * @description Name the microphones of many-channel files, in order; two neighbours of one name are a stereo pair.
+         * @description Names the microphones of multi-channel files, in order; two neighbours of one name are a stereo pair.
          */
         post: operations["studio_http_readings_channels"];
         delete?: never;
@@ -1478,7 +1480,7 @@ export interface paths {
         put?: never;
         /**
          * Each Alone
-         * @description Take every file whose name says nothing for a piece of its own, named by it; the session is read again by a job.
+         * @description Makes every file with an unreadable name a piece of its own, named after it; a job reads the session again.
          */
         post: operations["studio_http_session_pieces_each_alone"];
         delete?: never;
@@ -1498,8 +1500,8 @@ export interface paths {
         put?: never;
         /**
          * Add Files
-         * @description Keep files of a session, each under its path; a zip counts as one file, and is unpacked when the session is read. What is
-         *     answered as kept survives a crash.
+         * @description Stores files of a session, each under its path; a zip counts as one file and is unpacked when the session is
+         *     read. What the response confirms survives a crash.
          */
         post: operations["studio_http_sessions_add_files"];
         delete?: never;
@@ -1519,7 +1521,7 @@ export interface paths {
         put?: never;
         /**
          * Guide
-         * @description Keep what somebody said about a session's names, and read them again. Its words are kept for every session.
+         * @description Saves corrections of a session's names and reads them again. Learned words apply to all sessions.
          */
         post: operations["studio_http_readings_guide"];
         delete?: never;
@@ -1539,7 +1541,7 @@ export interface paths {
         put?: never;
         /**
          * Kit Of Session
-         * @description A new kit that a session is brought into again; its pieces are made there.
+         * @description Makes a new kit and assigns the session to it; pieces are built there.
          */
         post: operations["studio_http_sessions_kit_of_session"];
         delete?: never;
@@ -1559,7 +1561,7 @@ export interface paths {
         put?: never;
         /**
          * Take Known
-         * @description Take in files the studio has stored before, by their hashes, without sending them again.
+         * @description Assigns files that the studio already has, by their hashes, without sending them again.
          */
         post: operations["studio_http_sessions_take_known"];
         delete?: never;
@@ -1579,7 +1581,7 @@ export interface paths {
         put?: never;
         /**
          * Make Pieces
-         * @description Make the pieces a session was read as; one that was dropped on a piece is added to that piece.
+         * @description Builds the pieces a session was read as; a session dropped on a piece is added to that piece.
          */
         post: operations["studio_http_session_pieces_make_pieces"];
         delete?: never;
@@ -1633,7 +1635,7 @@ export interface paths {
         put?: never;
         /**
          * Save Reading
-         * @description Keep what was said of this session's columns under a name, for sessions named alike.
+         * @description Saves this session's column corrections under a name, for sessions with similar names.
          */
         post: operations["studio_http_readings_save_reading"];
         delete?: never;
@@ -1687,7 +1689,7 @@ export interface paths {
         put?: never;
         /**
          * Put On Notes
-         * @description Put sounds on a note and those that are free beside it, each a piece of its own.
+         * @description Puts sounds on a note and the free notes beside it, each as a piece of its own.
          */
         post: operations["studio_http_session_pieces_put_on_notes"];
         delete?: never;
@@ -1707,7 +1709,7 @@ export interface paths {
         put?: never;
         /**
          * From File
-         * @description Keep what a file holds, under its name or the next that is free.
+         * @description Saves what a file holds, under its name or with a number.
          */
         post: operations["curves_from_file"];
         delete?: never;
@@ -1727,7 +1729,7 @@ export interface paths {
         put?: never;
         /**
          * From File
-         * @description Keep what a file holds, under its name or the next that is free.
+         * @description Saves what a file holds, under its name or with a number.
          */
         post: operations["hosts_from_file"];
         delete?: never;
@@ -1747,7 +1749,7 @@ export interface paths {
         put?: never;
         /**
          * From File
-         * @description Keep what a file holds, under its name or the next that is free.
+         * @description Saves what a file holds, under its name or with a number.
          */
         post: operations["maps_from_file"];
         delete?: never;
@@ -1767,7 +1769,7 @@ export interface paths {
         put?: never;
         /**
          * From File
-         * @description Keep what a file holds, under its name or the next that is free.
+         * @description Saves what a file holds, under its name or with a number.
          */
         post: operations["plans_from_file"];
         delete?: never;
@@ -1787,7 +1789,7 @@ export interface paths {
         put?: never;
         /**
          * From File
-         * @description Keep what a file holds, under its name or the next that is free.
+         * @description Saves what a file holds, under its name or with a number.
          */
         post: operations["readings_from_file"];
         delete?: never;
@@ -1807,7 +1809,7 @@ export interface paths {
         put?: never;
         /**
          * From File
-         * @description Keep what a file holds, under its name or the next that is free.
+         * @description Saves what a file holds, under its name or with a number.
          */
         post: operations["spaces_from_file"];
         delete?: never;
@@ -1827,7 +1829,7 @@ export interface paths {
         put?: never;
         /**
          * From File
-         * @description Keep what a file holds, under its name or the next that is free.
+         * @description Saves what a file holds, under its name or with a number.
          */
         post: operations["treatments_from_file"];
         delete?: never;
@@ -1883,7 +1885,7 @@ export interface paths {
         put?: never;
         /**
          * Duplicate One
-         * @description A copy under a free name.
+         * @description Copies an item under a free name.
          */
         post: operations["curves_duplicate"];
         delete?: never;
@@ -1956,7 +1958,7 @@ export interface paths {
         put?: never;
         /**
          * Duplicate One
-         * @description A copy under a free name.
+         * @description Copies an item under a free name.
          */
         post: operations["hosts_duplicate"];
         delete?: never;
@@ -2029,7 +2031,7 @@ export interface paths {
         put?: never;
         /**
          * Duplicate One
-         * @description A copy under a free name.
+         * @description Copies an item under a free name.
          */
         post: operations["maps_duplicate"];
         delete?: never;
@@ -2102,7 +2104,7 @@ export interface paths {
         put?: never;
         /**
          * Duplicate One
-         * @description A copy under a free name.
+         * @description Copies an item under a free name.
          */
         post: operations["plans_duplicate"];
         delete?: never;
@@ -2175,7 +2177,7 @@ export interface paths {
         put?: never;
         /**
          * Duplicate One
-         * @description A copy under a free name.
+         * @description Copies an item under a free name.
          */
         post: operations["readings_duplicate"];
         delete?: never;
@@ -2248,7 +2250,7 @@ export interface paths {
         put?: never;
         /**
          * Duplicate One
-         * @description A copy under a free name.
+         * @description Copies an item under a free name.
          */
         post: operations["spaces_duplicate"];
         delete?: never;
@@ -2321,7 +2323,7 @@ export interface paths {
         put?: never;
         /**
          * Duplicate One
-         * @description A copy under a free name.
+         * @description Copies an item under a free name.
          */
         post: operations["treatments_duplicate"];
         delete?: never;
@@ -2375,7 +2377,7 @@ export interface paths {
         put?: never;
         /**
          * Bring In Response
-         * @description Keep a response. What is answered as kept survives a crash.
+         * @description Stores an impulse response. What the response confirms survives a crash.
          */
         post: operations["studio_http_spaces_bring_in_response"];
         delete?: never;
@@ -2395,7 +2397,7 @@ export interface paths {
         put?: never;
         /**
          * Shown
-         * @description What is drawn of a space.
+         * @description What is drawn of a reverb or echo.
          */
         post: operations["studio_http_spaces_shown"];
         delete?: never;
@@ -2427,7 +2429,7 @@ export interface components {
     schemas: {
         /**
          * AddLayer
-         * @description Add an empty layer above layer `above`, which gives it the upper half of its velocities.
+         * @description Adds an empty layer above layer `above`, with the upper half of its velocities.
          */
         AddLayer: {
             /** Above */
@@ -2442,8 +2444,8 @@ export interface components {
         };
         /**
          * AddSounds
-         * @description Put pieces of a single articulation beside those that are here, the first on `note`, the others on the notes that are free next to
-         *     it, upwards first. On a note that is taken the first must say what to do.
+         * @description Adds pieces of one articulation each, the first on `note` and the others on the nearest free notes, upwards
+         *     first. If the first note is occupied, the edit must say what to do.
          */
         AddSounds: {
             /**
@@ -2462,7 +2464,7 @@ export interface components {
         };
         /**
          * AddToPiece
-         * @description Add articulations read from a session to a piece: takes of an articulation it has join its layers by level.
+         * @description Adds articulations read from a session to a piece. Takes of an articulation it has join its layers by level.
          */
         AddToPiece: {
             /** Articulations */
@@ -2479,9 +2481,11 @@ export interface components {
         };
         /**
          * Against
-         * @description How one side of a recording stands against the reference of its take, a side of the microphone it is
-         *     compared with (`recordings.mic_measurements`): it hears the strike `delay_ms` later and pulls where that pushes (`polarity` −1).
-         *     With a polarity of 0 nothing is known; `sure` is how clearly it was found, 0 to 1.
+         * @description One side of a recording compared with its take's reference, which is a side of another microphone
+         *     (`recordings.mic_measurements`).
+         *
+         *     The strike arrives `delay_ms` later than in the reference; `polarity` is 1 if both move alike, −1 if they are
+         *     opposite, and 0 if unknown. `sure` is the confidence, 0 to 1.
          */
         Against: {
             /**
@@ -2502,7 +2506,7 @@ export interface components {
         };
         /**
          * Alike
-         * @description How alike consecutive strikes of each layer are, 0 to 1; None where nothing plays.
+         * @description The similarity of consecutive strikes in each layer, 0 to 1; None where nothing plays.
          */
         Alike: {
             /** Layers */
@@ -2512,7 +2516,7 @@ export interface components {
         };
         /**
          * AllAsRecorded
-         * @description Let every microphone's recording of every piece in, as loud as it was recorded.
+         * @description Turns all feeds on at the level they were recorded at.
          */
         AllAsRecorded: {
             /**
@@ -2523,7 +2527,8 @@ export interface components {
         };
         /**
          * ApplyMap
-         * @description Give the kit a map's notes (None: the standard one). Articulations it does not place keep theirs where they are free.
+         * @description Applies a note map (None: the standard one). Articulations the map does not place keep their notes where these
+         *     are free.
          */
         ApplyMap: {
             /**
@@ -2535,7 +2540,7 @@ export interface components {
         };
         /**
          * ApplyPlan
-         * @description Send every channel and bus where a plan says; one that ships by its identifier.
+         * @description Routes every channel and bus by a plan; a shipped plan is named by its id.
          */
         ApplyPlan: {
             /**
@@ -2548,10 +2553,11 @@ export interface components {
         };
         /**
          * Articulation
-         * @description One way of striking a piece. `label_note` is the note its files name, where they name one.
+         * @description One way of striking a piece.
          *
-         *     A take that no layer names is unused: it is kept and does not play. `whole` says of this articulation alone whether
-         *     level follows strength over the whole range or inside its layers; None leaves it to its piece's tracking.
+         *     `label_note` is the note its file names contain, if any. A take that no layer names is unused: it is kept but never
+         *     plays. `whole` decides for this articulation alone whether level follows velocity over the whole range or inside its
+         *     layers; None leaves it to the piece's tracking.
          */
         Articulation: {
             /**
@@ -2583,7 +2589,7 @@ export interface components {
         };
         /**
          * ArticulationGrid
-         * @description An articulation as read: for each strength, softest first, how many takes.
+         * @description An articulation as read: for each velocity layer, softest first, the number of takes.
          */
         ArticulationGrid: {
             /** Articulation */
@@ -2600,8 +2606,8 @@ export interface components {
         };
         /**
          * ArticulationShown
-         * @description `plays_db` is the level it plays at velocities 1 to 127, null where nothing sounds; `follows_whole` says whether
-         *     level follows strength over the whole range.
+         * @description `plays_db` is its level at velocities 1 to 127, null where it is silent; `follows_whole` says whether level
+         *     follows velocity over the whole range.
          */
         ArticulationShown: {
             /** Chokes */
@@ -2629,7 +2635,7 @@ export interface components {
         };
         /**
          * AsItWas
-         * @description Another version of a kit: all of it, or its `routing` alone with everything else as it is now.
+         * @description Another version of a kit: all of it, or only its `routing` in the kit as it is now.
          */
         AsItWas: {
             /**
@@ -2642,8 +2648,8 @@ export interface components {
         };
         /**
          * AsSingleHits
-         * @description How a session stands as single sounds. `by_itself`: a kit without pieces makes them of it without being asked; `nameless`
-         *     files have a sound and no name that says what they are; `proposed` is where pieces of no drum's name would stand.
+         * @description A session as single sounds. `by_itself`: an empty kit builds its pieces without asking. `nameless` files have
+         *     sound but an unreadable name; `proposed` are places for pieces without a drum's name.
          */
         AsSingleHits: {
             /** By Itself */
@@ -2655,7 +2661,7 @@ export interface components {
         };
         /**
          * Aside
-         * @description A strike that came in and was not the one meant.
+         * @description A strike that was received but not meant.
          */
         Aside: {
             /** Note */
@@ -2685,7 +2691,7 @@ export interface components {
         };
         /**
          * BackupShown
-         * @description The last backup: `problems` say what it is without.
+         * @description The last backup; `problems` say what is missing from it.
          */
         BackupShown: {
             /** Bytes */
@@ -2704,7 +2710,7 @@ export interface components {
         };
         /**
          * BandDecay
-         * @description How long an octave band takes to fall by 60 dB; None where it does not fall far enough to be read.
+         * @description The time in which an octave band falls by 60 dB; None if it does not fall far enough to be measured.
          */
         BandDecay: {
             /** Hz */
@@ -2719,7 +2725,7 @@ export interface components {
         BandKind: "low_cut" | "low_shelf" | "peak" | "high_shelf" | "high_cut";
         /**
          * BorrowRecording
-         * @description Let a take use another take's recording from a microphone that did not hear it.
+         * @description Uses another take's recording for a microphone that did not record this take.
          */
         BorrowRecording: {
             /** Articulation */
@@ -2738,7 +2744,7 @@ export interface components {
         };
         /**
          * Boundary
-         * @description Where the upper end of a layer can be moved to: from `least`, up to `most` with the next layer, else to `alone`.
+         * @description The range of a layer's upper end: from `least`, to `most` together with the next layer, else to `alone`.
          */
         Boundary: {
             /** Alone */
@@ -2750,7 +2756,8 @@ export interface components {
         };
         /**
          * BringAsked
-         * @description What is taken and how; see the core's BringPiece. `as_loud` brings it to what it replaces, or what it sounds with.
+         * @description What is brought in and how; see the core's BringPiece. `as_loud` matches its loudness to the piece it replaces or
+         *     joins.
          */
         BringAsked: {
             /** Articulations */
@@ -2801,13 +2808,14 @@ export interface components {
         };
         /**
          * BringPiece
-         * @description `alone` is a kit of the piece alone (`shelf.kept_piece`), `of` the kit it was taken from.
+         * @description Brings one piece in.
          *
-         *     It takes the place of a piece (`instead_of`: our level, pan, sends, output, notes, chokes and place stay), sounds on all notes
-         *     of one (`together_with`), or becomes a piece of its own, on `notes` (None: on those that are free). Its `articulations` come along, all unless said; its
-         *     `treatment`, what `touch` it has (curves and what harder does) and its `balance` (level, pan, sends) where wanted. Notes of
-         *     articulations that it has none for go to its main articulation where `rest_to_main`. `gain_db` makes it as loud as wanted; `apart_db` is how
-         *     far it was under what it replaces, by the figure of both, where that was measured.
+         *     `alone` is a kit that holds just this piece (`shelf.kept_piece`), `of` the kit it comes from. It replaces a piece
+         *     (`instead_of`: that piece's level, pan, sends, output, notes, chokes and position stay), sounds on all notes of one
+         *     (`together_with`), or is added on `notes` (None: on free notes). `articulations` lists which come along, by default
+         *     all. `treatment`, `touch` (curves and tracking) and `balance` (level, pan, sends) come along if wanted. With
+         *     `rest_to_main`, notes of articulations it lacks play its main one. `gain_db` is its level change; `apart_db` is how
+         *     far it measured under the piece it replaces, where that was measured.
          */
         BringPiece: {
             alone: components["schemas"]["Kit"];
@@ -2871,7 +2879,8 @@ export interface components {
         };
         /**
          * BringPieces
-         * @description Several pieces taken one after another as one: a set of toms, all cymbals. What heard several of them comes once.
+         * @description Brings several pieces in as one edit, one after another: a set of toms, all cymbals. Microphones they share come
+         *     in once.
          */
         BringPieces: {
             /**
@@ -2884,10 +2893,12 @@ export interface components {
         };
         /**
          * BringShown
-         * @description What would come and what it would do. `theirs_db` and `its_db` are the figures of what is here and of the newcomer, None
-         *     where nothing is compared or nothing sounds, `theirs_climb` and `its_climb` how both go on by velocity; `lost` are the
-         *     articulations that stand on notes and that it has none for; `gain_db` is what makes it as loud. `head` and `pieces` are what
-         *     would be played: all pieces that play something else than now. `piece` is the newcomer there.
+         * @description What would come in and what it would change.
+         *
+         *     `theirs_db` and `its_db` are the levels of the present and the incoming piece, None if nothing is compared or one is
+         *     silent; `theirs_climb` and `its_climb` are their levels by velocity; `lost` are the articulations on notes that the
+         *     incoming piece lacks; `gain_db` matches loudness. `head` and `pieces` are the play table to preview: all pieces that
+         *     would play differently. `piece` is the incoming piece there.
          */
         BringShown: {
             /** Articulations */
@@ -2932,9 +2943,8 @@ export interface components {
         };
         /**
          * BuildPieces
-         * @description Add pieces read from a session, with their microphones, notes, chokes and routing.
-         *
-         *     A piece with the identifier of one already there takes its place.
+         * @description Adds pieces read from a session, with microphones, notes, chokes and routing. A piece with an existing id
+         *     replaces that piece.
          */
         BuildPieces: {
             /**
@@ -2949,7 +2959,7 @@ export interface components {
         };
         /**
          * BypassTreatment
-         * @description Let sound pass by all treatment of the kit, or through it again.
+         * @description Bypasses all treatments of the kit, or enables them again.
          */
         BypassTreatment: {
             /** Bypassed */
@@ -2962,7 +2972,7 @@ export interface components {
         };
         /**
          * Calibration
-         * @description The controller that carries the pedal, and its values with the pedal shut and open.
+         * @description The controller of the pedal, and its values with the pedal closed and open.
          */
         Calibration: {
             /** Closed At */
@@ -3044,7 +3054,7 @@ export interface components {
         };
         /**
          * CentreRecording
-         * @description Take the DC offset of a take's recordings away when they play.
+         * @description Removes the DC offset of a take's recordings during playback.
          */
         CentreRecording: {
             /** Articulation */
@@ -3059,7 +3069,7 @@ export interface components {
         };
         /**
          * Change
-         * @description An articulation that arrives at an output otherwise than before; None where it does not arrive.
+         * @description An articulation that arrives differently than before at an output; None where it does not arrive.
          */
         Change: {
             /** Articulation */
@@ -3073,15 +3083,13 @@ export interface components {
         };
         /**
          * Channel
-         * @description One channel of the routing. It goes to a `bus`, to a numbered `output`, or with neither to the main mix. At an output it
-         *     may take one `side` where that is stereo: there a channel is one sound, and its pan says nothing.
+         * @description One channel of the routing.
          *
-         *     A channel that `gathers` is shared by all pieces that a kind of microphone heard; any other is a piece's or one's own.
-         *
-         *     `treatments` are at most one of each kind; sound passes them in the order of `treatments.kinds`. Not `treated`, it passes
-         *     none and they are kept. Channels of one `group` keep the distances of their levels.
-         *
-         *     A bus may be heard through a `space`, behind its treatments.
+         *     It goes to a `bus`, to a numbered `output`, or with neither to the main mix. At a stereo output it may use one
+         *     `side`; then it is summed to mono and its pan has no effect. A channel that `gathers` a kind of microphone is shared
+         *     by all pieces. `treatments` has at most one of each kind, processed in the order of `treatments.kinds`; with
+         *     `treated` false they are bypassed. Channels of one `group` keep the distances of their levels. A bus may have a
+         *     reverb or echo (`space`) after its treatments.
          */
         Channel: {
             /**
@@ -3143,7 +3151,7 @@ export interface components {
         };
         /**
          * ChannelShown
-         * @description `may_enter` are the buses it could go into, or be sent into, without going round in circles.
+         * @description `may_enter` are the buses it could be routed or sent to without a loop.
          */
         ChannelShown: {
             /** Bus */
@@ -3177,7 +3185,7 @@ export interface components {
         };
         /**
          * Chatter
-         * @description Soft pedal notes a pedal sends while it moves.
+         * @description Soft pedal notes that a pedal sends while it moves.
          */
         Chatter: {
             /** Chance */
@@ -3189,7 +3197,7 @@ export interface components {
         };
         /**
          * CheckAsked
-         * @description With `repair` what can be put right is, from the last backup where that helps.
+         * @description With `repair`, damage is repaired where possible, with the help of the last backup.
          */
         CheckAsked: {
             /**
@@ -3200,7 +3208,7 @@ export interface components {
         };
         /**
          * CheckShown
-         * @description The last check: what was looked at, and what was found, of `all` that was the first hundred.
+         * @description The last check: what was checked and what was found; of `all` troubles the first hundred are listed.
          */
         CheckShown: {
             /** All */
@@ -3219,7 +3227,7 @@ export interface components {
         };
         /**
          * Choke
-         * @description Striking the articulation that holds this stops `articulation`, fading with time constant `fade_ms`.
+         * @description A strike of the articulation that holds this choke stops `articulation`, fading with time constant `fade_ms`.
          */
         Choke: {
             /** Articulation */
@@ -3232,7 +3240,7 @@ export interface components {
         };
         /**
          * ChokeAsUsual
-         * @description Give a piece the chokes its kind has: hats stop wider articulations, a hand stop its cymbal.
+         * @description Gives a piece the usual chokes of its family: hats stop more open articulations, a hand stops its cymbal.
          */
         ChokeAsUsual: {
             /**
@@ -3245,7 +3253,7 @@ export interface components {
         };
         /**
          * ClearOutputs
-         * @description Send every channel and bus that has an output of its own to main; outputs are called plainly again.
+         * @description Routes all channels and buses to main and resets the output names.
          */
         ClearOutputs: {
             /**
@@ -3266,8 +3274,8 @@ export interface components {
         };
         /**
          * CloseOnly
-         * @description Hear every piece by its own microphones alone; everything else keeps its level and is off. A piece that has none stays
-         *     as it is heard.
+         * @description Silences all bleed: every piece is heard in its own microphones only, and the other feeds are off but keep their
+         *     levels. A piece without a microphone of its own is left as it is.
          */
         CloseOnly: {
             /**
@@ -3278,12 +3286,12 @@ export interface components {
         };
         /**
          * Column
-         * @description One column of a group of alike names.
+         * @description One column of a group of similar names.
          *
-         *     `meaning` is what it means now, in words; `evidence` the rank correlation with level where that decided; `ruling`
-         *     what somebody said it means, of the group `ruled_in`; `samples` some of the texts that stand in it, the most
-         *     frequent first; `sure` is how sure its meaning is, 0 to 1, `doubtful` whether too little; `elsewhere` are columns (group, place) of other kinds of names
-         *     that say the same and mean the same, for a correction to go with; `by_itself` is what it would mean unsaid.
+         *     `meaning` is its present meaning in words; `evidence` the rank correlation with level, if that decided; `ruling` the
+         *     user's correction, made in group `ruled_in`; `samples` some of its texts, the most frequent first. `sure` is the
+         *     confidence, 0 to 1; `doubtful` if that is too low. `elsewhere` lists columns (group, column) of other groups with
+         *     the same content and meaning, to be corrected along with it. `by_itself` is the meaning without a correction.
          */
         Column: {
             /**
@@ -3339,8 +3347,8 @@ export interface components {
         };
         /**
          * Compressor
-         * @description A compressor; `low_cut_hz` is what its detector does not hear, `mix` how much of what it made is heard. `on`
-         *     switches it and keeps what was set.
+         * @description `low_cut_hz` is the detector's low cut, `mix` the share of compressed sound. `on` bypasses it and keeps the
+         *     settings.
          */
         Compressor: {
             /**
@@ -3393,7 +3401,7 @@ export interface components {
         };
         /**
          * Consequence
-         * @description A sentence; one that `warns` is worth a thought before.
+         * @description One sentence of a preview; `warns` marks a problem.
          */
         Consequence: {
             /** Said */
@@ -3411,7 +3419,7 @@ export interface components {
         };
         /**
          * CopyOutputNames
-         * @description Call the host's tracks what the outputs they record are called, and those where nothing arrives nothing.
+         * @description Gives the host's tracks the names of the outputs they record, and no name where nothing arrives.
          */
         CopyOutputNames: {
             /**
@@ -3422,8 +3430,8 @@ export interface components {
         };
         /**
          * CrossTalk
-         * @description Strikes of `note` at `up_to` or softer, within `within_ms` after a harder one of `after`, were not played: the pad
-         *     only shook.
+         * @description Strikes of `note` at `up_to` or softer, within `within_ms` after a harder strike of `after`, are ignored: the pad
+         *     was only shaken.
          */
         CrossTalk: {
             /** After */
@@ -3437,7 +3445,7 @@ export interface components {
         };
         /**
          * Curve
-         * @description Velocity in to velocity played, by nodes strictly rising in x; 0 means the strike is ignored.
+         * @description Velocity in to velocity out, as nodes with strictly increasing x; an output of 0 ignores the strike.
          */
         Curve: {
             /** Nodes */
@@ -3453,7 +3461,7 @@ export interface components {
         };
         /**
          * DaySteps
-         * @description Steps that follow one another within a day. One that has a name stands alone.
+         * @description Consecutive steps of one day. A named version stands alone.
          */
         DaySteps: {
             /**
@@ -3466,7 +3474,7 @@ export interface components {
         };
         /**
          * DescribeKit
-         * @description Say what a kit is, and put tags on it to find it by. None leaves a field as it is.
+         * @description Sets the kit's description or tags. None leaves a field as it is.
          */
         DescribeKit: {
             /** Description */
@@ -3492,8 +3500,8 @@ export interface components {
         };
         /**
          * DiskShown
-         * @description Bytes on the disk: recordings, sounds made ready to play, what jobs and previews made, uploads, the records, and what is
-         *     free.
+         * @description Sizes on disk in bytes: recordings, prepared sounds, results of jobs and previews, uploads, the database, and
+         *     free space.
          */
         DiskShown: {
             /** Free */
@@ -3511,8 +3519,8 @@ export interface components {
         };
         /**
          * Drive
-         * @description A drive; `level_matched` lets soft sounds leave as loud as they came, `mix` is how much of it is heard. `on` switches it
-         *     and keeps what was set.
+         * @description `level_matched` keeps the level of soft sounds, `mix` is the share of driven sound. `on` bypasses it and keeps
+         *     the settings.
          */
         Drive: {
             /**
@@ -3558,7 +3566,7 @@ export interface components {
         };
         /**
          * DuplicatePiece
-         * @description A copy of a piece, fed to channels as the original is, without notes of its own.
+         * @description Copies a piece, fed to the same channels, without notes.
          */
         DuplicatePiece: {
             /**
@@ -3571,8 +3579,8 @@ export interface components {
         };
         /**
          * Echo
-         * @description A repeat every `every_ms`, or every so many `beats` at a `tempo` in beats a minute. Each is `softer_db` softer than the
-         *     one before and `darker` octaves darker, and by `sides` to the left or to the right, one after the other.
+         * @description A repeat every `every_ms`, or every `beats` at a `tempo` in beats per minute. Each is `softer_db` softer and
+         *     `darker` octaves darker than the one before, and panned by `sides` to the left and right in turn.
          */
         Echo: {
             /** Beats */
@@ -3620,8 +3628,8 @@ export interface components {
         };
         /**
          * EditAsked
-         * @description `gesture` names a drag: its edits are undone together. `mark` names this one edit, so that it is made once though it
-         *     may be asked for again.
+         * @description `gesture` names a drag: its edits are undone together. `mark` identifies this edit, so that a repeated request
+         *     makes it only once.
          */
         EditAsked: {
             /** Base Version */
@@ -3641,10 +3649,9 @@ export interface components {
         };
         /**
          * ElectronicKit
-         * @description `pedal_note` is sent as the pedal closes; its place is sent on `openness_controller`, where there is one.
-         *
-         *     `hat_pad` is the pad whose note follows the pedal through `hat_notes`, where it does. The lightest touch comes out at
-         *     `softest`, the heaviest blow at `hardest`, a straight line between.
+         * @description `pedal_note` is sent when the pedal closes; its position is sent on `openness_controller`, if there is one.
+         *     `hat_pad` is the pad whose note follows the pedal by `hat_notes`, if any. The lightest touch gives velocity
+         *     `softest`, the heaviest `hardest`, with a straight line between.
          */
         ElectronicKit: {
             chatter?: components["schemas"]["Chatter"] | null;
@@ -3700,9 +3707,11 @@ export interface components {
         };
         /**
          * Entering
-         * @description Where a microphone of the newcomer enters. One that is not `taken` stays behind with its recordings; `own` makes it the
-         *     piece's own, `channel` leads it elsewhere; with neither it goes where a new piece's would. `joins` names a microphone
-         *     of the kit, of equal width, whose it becomes: its level is carried into its feeds and its polarity into its recordings.
+         * @description Where an incoming microphone goes.
+         *
+         *     With `taken` false it stays behind, with its recordings. `own` makes it the piece's own; `channel` names a channel
+         *     to feed; with neither it goes where a new piece's microphone would go. `joins` names a microphone of this kit, of
+         *     equal width, to merge with: its level moves into the feeds and its polarity into the recordings.
          */
         Entering: {
             /**
@@ -3730,10 +3739,10 @@ export interface components {
         };
         /**
          * Entry
-         * @description `kind` is the plural of what it is, `id` its identifier among those. `words` are what else it is found by: families,
-         *     pieces, microphones, kits. `figures` says how much there is of it; `pieces` are drawn. One that is `carried` has a file of its
-         *     own. One that `ships` is nobody's to change, and one that is `built_in` cannot even be `put_away`. `changed` is when that was
-         *     last, None where nobody noted it.
+         * @description `kind` is the plural of its kind, `id` its id among those. `words` are further search words: families, pieces,
+         *     microphones, kits. `figures` says how much it holds; `pieces` are for its drawing. An item that is `carried` has a
+         *     file form of its own. One that `ships` cannot be changed; one that is `built_in` cannot even be moved to the bin.
+         *     `changed` is the time of the last change, None if unknown.
          */
         Entry: {
             /**
@@ -3797,7 +3806,7 @@ export interface components {
         };
         /**
          * Eq
-         * @description An EQ; `on` switches it and keeps what was set.
+         * @description `on` bypasses the EQ and keeps the settings.
          */
         Eq: {
             /**
@@ -3818,7 +3827,7 @@ export interface components {
         };
         /**
          * EqBand
-         * @description One band: where it lies, how much it lifts (peaks and shelves), how narrow a peak is, how much a cut resonates.
+         * @description One band: its frequency, gain (peaks and shelves), the width of a peak, and the resonance of a cut.
          */
         EqBand: {
             /**
@@ -3842,7 +3851,7 @@ export interface components {
         };
         /**
          * EvenOutLayers
-         * @description Trim the layers so that they climb in equal steps from the softest to the hardest.
+         * @description Adjusts the layers' levels so that they rise in equal steps from the softest to the hardest.
          */
         EvenOutLayers: {
             /** Articulation */
@@ -3855,7 +3864,7 @@ export interface components {
         };
         /**
          * Fades
-         * @description How fast articulations are choked unless said otherwise: by another articulation, by a hand on the pad, in ms.
+         * @description Default fade times of chokes in ms: by another articulation, by a hand on the pad.
          */
         Fades: {
             /** By Articulation Ms */
@@ -3870,7 +3879,7 @@ export interface components {
         Family: "kick" | "snare" | "hats" | "tom" | "crash" | "ride" | "splash" | "china" | "percussion" | "other";
         /**
          * Feed
-         * @description A piece's microphone entering a channel, at a level; one that is not `on` keeps its level and is not heard.
+         * @description A piece's microphone feeding a channel, at a level. With `on` false it keeps its level but is silent.
          */
         Feed: {
             /** Channel */
@@ -3892,8 +3901,8 @@ export interface components {
         };
         /**
          * Figure
-         * @description What was asked for in `db`: a loudness with treatment (LUFS), a piece's level or a make-up; beside a loudness what it
-         *     is without treatment, and how much louder treatment makes it. None where nothing sounds.
+         * @description `db` is the requested figure: a loudness with treatment (LUFS), a piece's level or a make-up gain. A loudness
+         *     also has the figure without treatment and the difference. None if nothing sounds.
          */
         Figure: {
             /** Db */
@@ -3905,7 +3914,7 @@ export interface components {
         };
         /**
          * FigureAsked
-         * @description `again` measures what could not be measured before; `as_it_was` asks it of the kit as it was.
+         * @description `again` retries a measurement that failed; `as_it_was` asks about an earlier version of the kit.
          */
         FigureAsked: {
             /**
@@ -3919,8 +3928,8 @@ export interface components {
         };
         /**
          * FigureShown
-         * @description A figure, or how far it is: while it is `measuring`, `share` of it is done; `failed`, it is said why. With its worker
-         *     `away` it waits until that is back.
+         * @description A figure, or its progress: while `measuring`, `share` of it is done; if `failed`, `said` says why. With `away` it
+         *     waits for the worker.
          */
         FigureShown: {
             /**
@@ -3954,12 +3963,12 @@ export interface components {
         };
         /**
          * Finding
-         * @description `title` is a few words, `sentence` says what and why it matters, `place` is where, in words.
+         * @description `title` is a few words, `sentence` says what is wrong and why it matters, `place` names where.
          */
         Finding: {
             /**
              * Another
-             * @description Whether another piece in the place of this one would answer it.
+             * @description Whether replacing the piece would fix it.
              */
             readonly another: boolean;
             /**
@@ -3974,7 +3983,7 @@ export interface components {
             ignored?: boolean;
             /**
              * Key
-             * @description What it is about, the same however its figures change: `IgnoreFinding` names it so.
+             * @description Identifies the finding however its figures change; `IgnoreFinding` refers to it by this key.
              */
             readonly key: string;
             level: components["schemas"]["FindingLevel"];
@@ -3995,7 +4004,7 @@ export interface components {
         FindingLevel: "information" | "worth_a_look" | "wrong";
         /**
          * FirstSpaces
-         * @description What each space that is made begins with.
+         * @description The settings of each new reverb or echo.
          */
         FirstSpaces: {
             /**
@@ -4028,7 +4037,7 @@ export interface components {
         };
         /**
          * FirstTreatments
-         * @description What each treatment begins with when it is switched on for the first time, and a band of an EQ.
+         * @description The settings of each treatment when it is first switched on, and of a new EQ band.
          */
         FirstTreatments: {
             /**
@@ -4078,7 +4087,7 @@ export interface components {
         };
         /**
          * Fit
-         * @description A fitted curve, and for each group the velocities its strikes play; `reached` counts the strikes of each layer.
+         * @description A fitted curve, and for each group the velocities its strikes play; `reached` counts strikes by layer.
          */
         Fit: {
             curve: components["schemas"]["Curve"];
@@ -4098,8 +4107,8 @@ export interface components {
         };
         /**
          * FitAsked
-         * @description Strikes to fit a curve to: of an articulation or a piece (`target`), or of everything from `input` where that is
-         *     None. `articulation` is the one that was played, whose layers are to be reached.
+         * @description Strikes to fit a curve to: of an articulation or a piece (`target`), or of all inputs or one `input` if that is
+         *     None. `articulation` was played, and its layers are the ones to reach.
          */
         FitAsked: {
             /** Articulation */
@@ -4115,7 +4124,7 @@ export interface components {
         };
         /**
          * Fits
-         * @description Goodness of fit (0 to 1) of an articulation's takes in 1, 2, 3... layers by natural breaks.
+         * @description Goodness of fit (0 to 1) of an articulation's takes in 1, 2, 3… layers by natural breaks.
          */
         Fits: {
             /** Fits */
@@ -4123,7 +4132,7 @@ export interface components {
         };
         /**
          * Fitted
-         * @description The fit, with its curve as what plays for each velocity, and as it is drawn.
+         * @description The fitted curve: its nodes, its output for each velocity, and its drawing.
          */
         Fitted: {
             fit: components["schemas"]["Fit"];
@@ -4141,7 +4150,7 @@ export interface components {
         };
         /**
          * FlipPolarity
-         * @description Turn a microphone's polarity round when it plays; its recordings stay as they are.
+         * @description Flips a microphone's polarity during playback; its recordings stay as they are.
          */
         FlipPolarity: {
             /**
@@ -4154,9 +4163,8 @@ export interface components {
         };
         /**
          * FlipRecordings
-         * @description Turn the polarity of a microphone's recordings over, or of one `side` of them; once more turns them back.
-         *
-         *     In one take of an articulation, in all takes of a `piece`, or in all of the kit where none is named.
+         * @description Flips the polarity of a microphone's recordings, or of one `side`; a second time flips it back. It applies to one
+         *     take, to all takes of a `piece`, or to the whole kit if none is named.
          */
         FlipRecordings: {
             /** Articulation */
@@ -4184,7 +4192,8 @@ export interface components {
         };
         /**
          * FollowStrength
-         * @description Let the level of one articulation follow strength over the `whole` range or inside its layers; None: as its piece does.
+         * @description Lets an articulation's level follow velocity over the `whole` range or inside its layers; None: as its piece
+         *     does.
          */
         FollowStrength: {
             /** Articulation */
@@ -4199,7 +4208,7 @@ export interface components {
         };
         /**
          * Foreseen
-         * @description A fix, by its label, and the titles of the findings it would bring.
+         * @description A fix, by its label, and the titles of the findings it would cause.
          */
         Foreseen: {
             /** Brings */
@@ -4214,7 +4223,7 @@ export interface components {
         };
         /**
          * ForgetLabel
-         * @description Take no notice of the notes a take's files name.
+         * @description Ignores the note numbers in a take's file names.
          */
         ForgetLabel: {
             /** Articulation */
@@ -4234,8 +4243,8 @@ export interface components {
         };
         /**
          * Found
-         * @description `entries` are a stretch of the `total` that were found; `tags` are those of all that were found, with how many more
-         *     each would leave.
+         * @description `entries` is one page of the `total` found; `tags` are those of everything found, with the number of items each
+         *     would leave.
          */
         Found: {
             /** Entries */
@@ -4247,8 +4256,8 @@ export interface components {
         };
         /**
          * Freed
-         * @description What would be free once some things are gone: recordings and their bytes, of the `held` that they have. `sessions` are
-         *     those that no kit would be left of, which may go too.
+         * @description What deleting items would free: recordings and their bytes, of the `held` recordings they refer to. `sessions`
+         *     are those that no kit would use afterwards.
          */
         Freed: {
             /** Bytes */
@@ -4267,7 +4276,7 @@ export interface components {
         };
         /**
          * Given
-         * @description The place a track was given on a host.
+         * @description The place a track has on a host.
          */
         Given: {
             /** Host */
@@ -4281,7 +4290,7 @@ export interface components {
         };
         /**
          * GoIntoBus
-         * @description Let channels go into a bus, and into it alone.
+         * @description Routes channels to a bus, and nowhere else.
          */
         GoIntoBus: {
             /** Bus */
@@ -4324,7 +4333,7 @@ export interface components {
         };
         /**
          * GroupChannels
-         * @description Let the levels of these channels keep their distances from now on; they leave the groups they were in.
+         * @description Groups channels: their levels keep their distances from now on. They leave the groups they were in.
          */
         GroupChannels: {
             /** Channels */
@@ -4337,8 +4346,8 @@ export interface components {
         };
         /**
          * Guidance
-         * @description `apart` are files to leave aside; `into` names the piece all files belong to, when they were dropped on one. With
-         *     `each_alone` every file is a piece by itself, named by it: sounds dropped on notes.
+         * @description `apart` are files to leave out; `into` names the piece all files belong to, if they were dropped on one. With
+         *     `each_alone` every file becomes a piece of its own, named after it: sounds dropped on notes.
          */
         Guidance: {
             /**
@@ -4373,8 +4382,8 @@ export interface components {
         };
         /**
          * Hall
-         * @description `length_s` is how long lows take to fall by 60 dB, `damping` how much sooner highs do; `size_m` is the length of the
-         *     room. `seed` draws another room of the same kind.
+         * @description `length_s` is the 60 dB decay time of the lows, `damping` how much sooner the highs decay; `size_m` is the length
+         *     of the room. `seed` selects another room of the same kind.
          */
         Hall: {
             /**
@@ -4425,7 +4434,7 @@ export interface components {
         Hand: "left" | "right";
         /**
          * Harder
-         * @description What tracking does to strikes of velocity 1 to 127, besides level: low-passes in Hz, fade-ins in ms.
+         * @description What tracking does to strikes of velocity 1 to 127 apart from level: low-pass cutoffs in Hz, fade-ins in ms.
          */
         Harder: {
             /** Attack Ms */
@@ -4435,7 +4444,7 @@ export interface components {
         };
         /**
          * HatNote
-         * @description The note the hats' pad sends while the pedal stands at `open_from` or wider.
+         * @description The note the hi-hat pad sends while the pedal is open by `open_from` or more.
          */
         HatNote: {
             /** Note */
@@ -4446,9 +4455,9 @@ export interface components {
         };
         /**
          * HeadShown
-         * @description `note_names[n]` names note n; `standard_names` what General MIDI expects there; `customised` the notes that differ
-         *     from the map the kit was given; `silent` why nothing is heard of a piece, by its identifier; `groups` the channels whose levels move together; `made` the steps
-         *     whose work is there.
+         * @description `note_names[n]` names note n; `standard_names` what General MIDI has there; `customised` the notes that differ
+         *     from the map applied last; `silent` why a piece is not heard, by its id; `groups` the channel groups; `made` the
+         *     steps that have results.
          */
         HeadShown: {
             /** Base Name */
@@ -4513,7 +4522,7 @@ export interface components {
         };
         /**
          * History
-         * @description `current` is where the kit stands. `more` says that older versions are not listed.
+         * @description `current` is the kit's current version. `more` says that older versions are not listed.
          */
         History: {
             /** Current */
@@ -4525,8 +4534,8 @@ export interface components {
         };
         /**
          * Host
-         * @description The program or recorder on the other side of the outputs. Its outputs are numbered through from 1, run after run; the
-         *     first carries the main mix.
+         * @description The program or recorder that receives the outputs. Outputs are numbered from 1 across all runs; the first carries
+         *     main.
          */
         Host: {
             /** Name */
@@ -4536,7 +4545,7 @@ export interface components {
         };
         /**
          * HostTakeAsked
-         * @description The same as of stems.
+         * @description The same options as stems.
          */
         HostTakeAsked: {
             /**
@@ -4556,7 +4565,7 @@ export interface components {
         };
         /**
          * IgnoreFinding
-         * @description Ignore a finding, or stop ignoring it. `finding` is its key.
+         * @description Ignores a finding, or stops ignoring it. `finding` is its key.
          */
         IgnoreFinding: {
             /** Finding */
@@ -4574,8 +4583,8 @@ export interface components {
         };
         /**
          * InForce
-         * @description The curve that bends strikes at one place. `own` says whether it was set there; `says` whose it is otherwise, or
-         *     what goes its own way. `table` is what plays for each velocity, `line` the same before it is rounded.
+         * @description The curve that applies at one place. `own` if it was set there; `says` explains where it comes from otherwise, or
+         *     what does not follow it. `table` is the output for each velocity, `line` the same before rounding.
          */
         InForce: {
             curve: components["schemas"]["Curve"];
@@ -4590,7 +4599,7 @@ export interface components {
         };
         /**
          * Inbox
-         * @description A folder of this machine that may be read; `open` is False where none was set.
+         * @description A folder of this machine that may be read; `open` is false if none was configured.
          */
         Inbox: {
             /** Folders */
@@ -4609,11 +4618,11 @@ export interface components {
         };
         /**
          * Input
-         * @description What is known of one thing that sends strikes: an electronic kit, a keyboard.
+         * @description Settings of one source of strikes, such as an electronic kit or a keyboard.
          *
-         *     `curve` replaces the kit's curve of everything coming in. A second strike of a note within `doubles_ms` that is no
-         *     harder than the first is a double (0: none are). `controller` carries the hats' openness, `closed_at` with the pedal
-         *     shut and `open_at` with it open; a reversed pedal has them the other way round.
+         *     `curve` replaces the kit's curve of all inputs. A second strike of a note within `doubles_ms` that is not harder
+         *     than the first is ignored as a double (0: never). `controller` carries the hi-hat openness, `closed_at` with the
+         *     pedal closed and `open_at` with it open; a reversed pedal has `closed_at` above `open_at`.
          */
         Input: {
             /**
@@ -4649,7 +4658,7 @@ export interface components {
         };
         /**
          * InputShown
-         * @description What the kit knows of an input, and the curve that bends what comes in from it.
+         * @description The kit's settings of an input, and the curve that applies to it.
          */
         InputShown: {
             curve: components["schemas"]["InForce"];
@@ -4657,7 +4666,7 @@ export interface components {
         };
         /**
          * Item
-         * @description A thing to be heard; of a kit one `version`, or as it stands (0).
+         * @description An item to preview; a kit at one `version`, or its newest state (0).
          */
         Item: {
             /** Id */
@@ -4675,7 +4684,7 @@ export interface components {
         };
         /**
          * ItemsAsked
-         * @description Unless it is to `make` them, what is not there is only said not to be.
+         * @description With `make` false, missing previews are reported but not made.
          */
         ItemsAsked: {
             /** Items */
@@ -4688,8 +4697,8 @@ export interface components {
         };
         /**
          * JobShown
-         * @description A job `of` a kit; `kit` or `piece` is what it brought in; `export` names the export it makes, `parts` its files, to be had
-         *     one by one, `version` that of the kit it is of; with its worker `away` it waits until that is back.
+         * @description `of` is the kit the job belongs to; `kit` or `piece` is what it created; `export` names the export it makes,
+         *     `parts` its files, downloadable one by one, `version` the kit's version. With `away` it waits for the worker.
          */
         JobShown: {
             /** Away */
@@ -4735,7 +4744,7 @@ export interface components {
         };
         /**
          * KeptSpace
-         * @description A space; `says` is what it is like, in a few words.
+         * @description A saved reverb or echo; `says` describes it in a few words.
          */
         KeptSpace: {
             /**
@@ -4748,7 +4757,7 @@ export interface components {
         };
         /**
          * KeptTreatments
-         * @description One stage or a whole chain; at most one of each kind. `says` is what it does, in a few words.
+         * @description One treatment or several, at most one of each kind. `says` describes it in a few words.
          */
         KeptTreatments: {
             /**
@@ -4764,7 +4773,7 @@ export interface components {
         };
         /**
          * KindCount
-         * @description `file` says how the names of its files end, empty where it has none of its own.
+         * @description `file` is the suffix of its file form, empty if it has none.
          */
         KindCount: {
             /** Count */
@@ -4778,10 +4787,8 @@ export interface components {
         };
         /**
          * Kit
-         * @description All of it: pieces, microphones, notes, touch, routing.
-         *
-         *     `description` and `tags` are for finding it again. `curve` bends everything coming in, unless its input has a curve of its own. `ignored` are findings meant to be so,
-         *     by their keys.
+         * @description The whole kit: pieces, microphones, notes, touch, routing. `description` and `tags` help to find it. `curve`
+         *     applies to every input without a curve of its own. `ignored` are the keys of findings that somebody chose to ignore.
          */
         Kit: {
             /**
@@ -4915,7 +4922,7 @@ export interface components {
         };
         /**
          * KitFileAsked
-         * @description Nothing is to be chosen: all of the kit goes with it.
+         * @description No options: the file always holds the whole kit.
          */
         KitFileAsked: Record<string, never>;
         /** KitMade */
@@ -4925,10 +4932,9 @@ export interface components {
         };
         /**
          * KitState
-         * @description A kit as it stands; in the answer to an edit, `pieces` and `play_pieces` hold only what changed.
-         *
-         *     `notes` are worth knowing and said once: the kit comes from an older version, or had to be fixed. One that `ships` is not
-         *     changed: where that was asked, this is a copy, and `copied` says so.
+         * @description A kit's state. In the response to an edit, `pieces` and `play_pieces` hold only what changed. `notes` are notices
+         *     shown once: the kit comes from an older version, or was repaired. A kit that `ships` is not changed: an edit goes to
+         *     a copy, which this is then, and `copied` says so.
          */
         KitState: {
             /**
@@ -4959,9 +4965,8 @@ export interface components {
         };
         /**
          * Layer
-         * @description The takes (by id) that answer the velocities `low`..`high`, both included.
-         *
-         *     `blend` is the number of velocities around its upper end over which it gives way to the next layer, both sounding.
+         * @description The takes (by id) that play for the velocities `low`..`high`, both included. `blend` is the number of velocities
+         *     around its upper end over which it cross-fades into the next layer.
          */
         Layer: {
             /**
@@ -4985,8 +4990,8 @@ export interface components {
         };
         /**
          * LayerShown
-         * @description `away_db` is how far each of its takes lies from it, those that stand out by name; `apart` and `twice` say that it
-         *     leaves a gap to a neighbour or overlaps one.
+         * @description `away_db` is each take's distance from the layer's level, for takes that stand out; `apart` and `twice` mark a
+         *     gap to or overlap with a neighbour.
          */
         LayerShown: {
             /** Apart */
@@ -5024,7 +5029,7 @@ export interface components {
         };
         /**
          * Learned
-         * @description The rules a stretch of playing shows, and what they would have removed of it.
+         * @description The rules learned, and the strikes they would have removed.
          */
         Learned: {
             /** Cross Talk */
@@ -5038,7 +5043,7 @@ export interface components {
         };
         /**
          * LearnedWord
-         * @description A word somebody explained: “sn” is the piece Snare. `value` is what it stands for; empty means the word itself.
+         * @description A word the user explained, such as “sn” for Snare. `value` is its meaning; empty means the word itself.
          */
         LearnedWord: {
             /**
@@ -5056,7 +5061,7 @@ export interface components {
         };
         /**
          * Lesson
-         * @description One articulation to be taught, and what to do for it.
+         * @description One articulation to teach, and the instruction for it.
          */
         Lesson: {
             /** Articulation */
@@ -5068,7 +5073,7 @@ export interface components {
         };
         /**
          * Lessons
-         * @description The articulations to teach in their order, and those that have no note now.
+         * @description The articulations to teach, in order, and those without a note.
          */
         Lessons: {
             /** Lessons */
@@ -5078,9 +5083,9 @@ export interface components {
         };
         /**
          * LetIn
-         * @description How much of a piece one of its microphones lets in: the first of its feeds comes to `level_db` and the others move by
-         *     as much. Not `on`, they keep their levels and are not heard. None leaves one as it is. One that entered nothing enters
-         *     where that microphone does.
+         * @description Sets a piece's level in one of its microphones: the first of its feeds goes to `level_db` and the others keep
+         *     their distance to it. With `on` false the feeds keep their levels but are silent. None leaves a setting as it is. A
+         *     microphone without feeds gets one into the channel where that microphone usually goes.
          */
         LetIn: {
             /**
@@ -5099,7 +5104,7 @@ export interface components {
         };
         /**
          * LetInto
-         * @description Let a piece in a microphone enter one channel, and no other; its level stays.
+         * @description Feeds a piece's microphone into one channel only; its level stays.
          */
         LetInto: {
             /** Channel */
@@ -5116,7 +5121,7 @@ export interface components {
         };
         /**
          * LibraryShown
-         * @description How much there is of each kind, and `put_away` of all.
+         * @description The number of items of each kind, and in the bin (`put_away`).
          */
         LibraryShown: {
             /** Kinds */
@@ -5126,7 +5131,7 @@ export interface components {
         };
         /**
          * Limits
-         * @description The least and the most a field takes, None where it has no end.
+         * @description The smallest and largest value of a field, None where there is no limit.
          */
         Limits: {
             /** Least */
@@ -5136,9 +5141,9 @@ export interface components {
         };
         /**
          * Line
-         * @description One articulation: where it arrives, where it should, and the verdict. `outputs` are all that are in use, `astray` the numbers
-         *     of those where it arrives and nobody planned it, `own` the number of that which its own channel leaves by; None for a
-         *     piece that has no channel of its own, or is not let into it.
+         * @description One articulation: where it arrives, where it should, and the verdict. `outputs` are all outputs in use, `astray`
+         *     the numbers of unplanned ones where it arrives, `own` the number of its own channel's output; None for a piece
+         *     without a channel of its own or not fed into it.
          */
         Line: {
             /** Articulation */
@@ -5157,9 +5162,8 @@ export interface components {
         };
         /**
          * LineOutput
-         * @description The peak of every side of an output, in dBFS; None where there was nothing at all. `arrives_dbfs` is the highest of them
-         *     where that is heard, `only` the side by which it arrives alone, `over_db` how far the hardest strike goes over full
-         *     scale.
+         * @description The peak of each side of an output, in dBFS; None for digital silence. `arrives_dbfs` is the highest one if it is
+         *     audible, `only` the side if just one carries sound, `over_db` how far the hardest strike exceeds full scale.
          */
         LineOutput: {
             /** Arrives Dbfs */
@@ -5176,9 +5180,9 @@ export interface components {
         };
         /**
          * LinesShown
-         * @description What the last line check found of the kit at a `version`, and what is otherwise than at
-         *     the one before; None: not checked. `findings` are what of it is still so in the kit as it stands, `articulations` what a check
-         *     strikes now, one after another, at velocity `struck_at`.
+         * @description The last line check's results at `version`, and what differs from the one before; None: not checked. `findings`
+         *     are those that still hold for the current kit, `articulations` what a check would strike now, in order, at velocity
+         *     `struck_at`.
          */
         LinesShown: {
             /** Articulations */
@@ -5198,8 +5202,8 @@ export interface components {
         };
         /**
          * MadeFile
-         * @description One file of several, to be taken alone: its name, and of sound the output it left by, its width, peak, samples over
-         *     full scale, and an outline: its highest sample in every part of its length, 0 to 1.
+         * @description One of several files, downloadable alone. For audio: its output, width, peak, count of samples over full scale,
+         *     and an outline (the highest sample in each part of its length, 0 to 1).
          */
         MadeFile: {
             /**
@@ -5229,7 +5233,7 @@ export interface components {
         };
         /**
          * MaintenanceShown
-         * @description `going` are backups and checks that wait or run.
+         * @description `going` lists waiting and running backups and checks.
          */
         MaintenanceShown: {
             backup: components["schemas"]["BackupShown"] | null;
@@ -5251,7 +5255,7 @@ export interface components {
         };
         /**
          * MakeBus
-         * @description A bus, behind the others, that goes to main; nothing enters it yet.
+         * @description Adds a bus after the others, routed to main; nothing enters it yet.
          */
         MakeBus: {
             /**
@@ -5264,7 +5268,7 @@ export interface components {
         };
         /**
          * MakeLayers
-         * @description Lay all takes in play out in `count` layers anew, by natural breaks in level.
+         * @description Rebuilds the layers: divides all takes in use into `count` layers at the largest gaps in level.
          */
         MakeLayers: {
             /** Articulation */
@@ -5279,7 +5283,7 @@ export interface components {
         };
         /**
          * MakePiece
-         * @description A new piece with nothing in it yet. Without a family, it is of the kind its name speaks of.
+         * @description Adds an empty piece. Without a family, its name decides.
          */
         MakePiece: {
             family?: components["schemas"]["Family"] | null;
@@ -5293,8 +5297,8 @@ export interface components {
         };
         /**
          * MapComparison
-         * @description What applying a map would do: the articulations that move, those that end without a note, those that keep notes of
-         *     their own because the map does not place them, and the map's articulations that the kit does not have.
+         * @description What applying a map would do: the articulations that move, those that lose their notes, those that keep theirs
+         *     because the map does not place them, and the map's articulations that the kit lacks.
          */
         MapComparison: {
             /** Kept */
@@ -5310,8 +5314,8 @@ export interface components {
         };
         /**
          * MapEntry
-         * @description An articulation on a note, described so that any kit can be asked for it: by the piece's name, else by its family and
-         *     its number among the kit's pieces of that family (from 1, in the kit's order).
+         * @description An articulation on a note, described so that it can be found in any kit: by the piece's name, or else by family
+         *     and number among the kit's pieces of that family (from 1, in the kit's order).
          */
         MapEntry: {
             /** Articulation */
@@ -5353,7 +5357,7 @@ export interface components {
         };
         /**
          * MatchTakeLevels
-         * @description Trim every take to the median level of its layer, in one layer or (None) in all.
+         * @description Sets every take to the median level of its layer, in one layer or (None) in all.
          */
         MatchTakeLevels: {
             /** Articulation */
@@ -5368,7 +5372,7 @@ export interface components {
         };
         /**
          * MergeLayers
-         * @description Make one layer of layer `layer` and the one above it.
+         * @description Merges layer `layer` with the one above it.
          */
         MergeLayers: {
             /** Articulation */
@@ -5383,7 +5387,7 @@ export interface components {
         };
         /**
          * Message
-         * @description What an input sent: a note struck with a velocity, a controller moved, or pressure on a note's pad.
+         * @description A message from an input: a note with a velocity, a controller value, or pressure on a note's pad.
          */
         Message: {
             /**
@@ -5400,7 +5404,8 @@ export interface components {
         };
         /**
          * Mic
-         * @description A microphone position. `inverted`, `gain_db` and `muted` hold for all it recorded; the recordings stay as they are.
+         * @description A microphone position. `inverted`, `gain_db` and `muted` apply to everything it recorded; the recordings stay as
+         *     they are.
          */
         Mic: {
             /**
@@ -5427,8 +5432,8 @@ export interface components {
         };
         /**
          * MicComing
-         * @description A microphone of the newcomer: the channel it enters here, empty where it stays behind, whether it is the piece's own, and
-         *     the microphones of this kit that it could join.
+         * @description An incoming microphone: the channel it will feed (empty if it is left behind), whether it becomes the piece's
+         *     own, and the microphones of this kit it could merge with.
          */
         MicComing: {
             /** Channel */
@@ -5458,7 +5463,7 @@ export interface components {
         };
         /**
          * MomentShown
-         * @description A version a kit was at: the edit that made it, and its `name` where it was marked.
+         * @description A version of a kit: its edit's sentence, and its `name` if it is bookmarked.
          */
         MomentShown: {
             /**
@@ -5487,7 +5492,7 @@ export interface components {
         };
         /**
          * MoveArticulation
-         * @description Move an articulation to another place among its piece's, counted from 0.
+         * @description Moves an articulation to another position in its piece, from 0.
          */
         MoveArticulation: {
             /** Articulation */
@@ -5502,9 +5507,8 @@ export interface components {
         };
         /**
          * MoveBoundary
-         * @description Move the boundary above layer `layer` so that it ends at `velocity`; the next layer begins above it.
-         *
-         *     Unlinked, only this layer's end moves, which may leave a gap or an overlap.
+         * @description Moves the boundary above layer `layer`: it ends at `velocity` and the next layer begins above. Unlinked, only
+         *     this layer's end moves, which may leave a gap or an overlap.
          */
         MoveBoundary: {
             /** Articulation */
@@ -5526,7 +5530,7 @@ export interface components {
         };
         /**
          * MoveBus
-         * @description Put a bus at a place among the buses, from 0.
+         * @description Moves a bus to a position among the buses, from 0.
          */
         MoveBus: {
             /** Bus */
@@ -5541,7 +5545,7 @@ export interface components {
         };
         /**
          * MoveNote
-         * @description Move everything on a note to another, with its openness zones and levels.
+         * @description Moves everything on a note to another note, with openness zones and levels.
          */
         MoveNote: {
             /**
@@ -5558,7 +5562,7 @@ export interface components {
         };
         /**
          * MoveOpennessLimit
-         * @description Move the limit between zone `limit` of a note (from 0, closed first) and the next: the zone ends at `openness`.
+         * @description Moves the limit between zone `limit` of a note (from 0, closed first) and the next: the zone ends at `openness`.
          */
         MoveOpennessLimit: {
             /**
@@ -5575,7 +5579,7 @@ export interface components {
         };
         /**
          * MovePiece
-         * @description Move a piece to another place on the shelf, counted from 0.
+         * @description Moves a piece to another position in the kit, from 0.
          */
         MovePiece: {
             /**
@@ -5590,8 +5594,8 @@ export interface components {
         };
         /**
          * MoveRecording
-         * @description Move one microphone's recording of a take in time: it plays `by_ms` earlier than its file has it (later where
-         *     negative), so that it falls in with the others. 0 puts it back.
+         * @description Moves one microphone's recording of a take in time: it plays `by_ms` earlier than in its file (negative: later),
+         *     to align it with the others. 0 resets it.
          */
         MoveRecording: {
             /** Articulation */
@@ -5610,10 +5614,9 @@ export interface components {
         };
         /**
          * MoveTakes
-         * @description Move takes to a layer, before the one at `place` (at its end for None), or aside where `layer` is None.
-         *
-         *     `to` moves them to another articulation, where without a layer each joins the one nearest in level. Takes keep their
-         *     order among themselves.
+         * @description Moves takes to a layer, before the take at `place` (None: at the end), or to the unused takes where `layer` is
+         *     None. `to` moves them to another articulation; without a layer each joins the layer nearest in level. The takes keep
+         *     their order.
          */
         MoveTakes: {
             /** Articulation */
@@ -5646,7 +5649,7 @@ export interface components {
         };
         /**
          * NameGroup
-         * @description Names that are alike: as many folders deep, and of the same kinds of words and numbers in the same order.
+         * @description Names of one form: the same folder depth and the same kinds of words and numbers in the same order.
          */
         NameGroup: {
             /** Columns */
@@ -5660,8 +5663,7 @@ export interface components {
         };
         /**
          * NameOutput
-         * @description Say what is sent to an output, or what its track is called at the host; None leaves it. An empty name is the plain
-         *     one.
+         * @description Names an output, or its track at the host; None leaves one as it is. An empty name resets it to the default.
          */
         NameOutput: {
             /**
@@ -5683,8 +5685,8 @@ export interface components {
         };
         /**
          * NewSession
-         * @description `adds_to` is the piece its takes are meant for, if they were dropped on one; with `each_alone` every file is a piece of its
-         *     own: sounds dropped on notes.
+         * @description `adds_to` is the piece its takes are for, if they were dropped on one; with `each_alone` every file is a piece of
+         *     its own: sounds dropped on notes.
          */
         NewSession: {
             /**
@@ -5773,7 +5775,7 @@ export interface components {
         };
         /**
          * NoteEach
-         * @description End the zones of a note: the widest articulation keeps it, the others play from notes of their own.
+         * @description Removes the zones of a note: the most open articulation keeps it, the others get notes of their own.
          */
         NoteEach: {
             /**
@@ -5786,11 +5788,11 @@ export interface components {
         };
         /**
          * NoteMap
-         * @description Which articulations each note plays. `middle_c` is the octave number shown for note 60.
+         * @description Which articulations each note plays.
          *
-         *     `base` is the map that was applied last (None: the standard one); a note that differs from it is customised.
-         *     Over `openness_blend` values around a limit between two zones of one note, both sound. With `pedal_sounds`, closing
-         *     the pedal sounds the hats' pedal articulation though the input sends no note for it.
+         *     `middle_c` is the octave number shown for note 60. `base` is the map applied last (None: the standard one); notes
+         *     that differ from it count as customised. Within `openness_blend` values around the limit of two zones, both sound.
+         *     With `pedal_sounds`, closing the pedal plays the hats' pedal articulation even if the input sends no note for it.
          */
         NoteMap: {
             base?: components["schemas"]["SavedMap"] | null;
@@ -5817,8 +5819,8 @@ export interface components {
         };
         /**
          * NoteShown
-         * @description What stands on a note: articulations `together` sound at once, `by_pedal` answer only part of the pedal's way;
-         *     `open_articulation` is what it plays with the pedal up, if anything.
+         * @description What is on a note. Articulations in `together` sound at once; those in `by_pedal` play for part of the openness
+         *     only; `open_articulation` plays with the pedal up, if any.
          */
         NoteShown: {
             /** By Pedal */
@@ -5832,7 +5834,7 @@ export interface components {
         };
         /**
          * OfChannel
-         * @description A channel with its treatment and without, in a groove; the main mix is one.
+         * @description A channel (or the main mix) with and without its treatment, in a groove.
          */
         OfChannel: {
             /** Channel */
@@ -5847,7 +5849,7 @@ export interface components {
         };
         /**
          * OfKit
-         * @description All outputs as they are heard, with all treatment and without any, in a groove.
+         * @description All outputs with and without all treatments, in a groove.
          */
         OfKit: {
             /** Groove */
@@ -5860,7 +5862,7 @@ export interface components {
         };
         /**
          * OfMakeUp
-         * @description The make-up at which a channel's treatment makes it neither louder nor softer in a groove.
+         * @description The make-up gain with which a channel's treatment leaves its loudness unchanged in a groove.
          */
         OfMakeUp: {
             /** Channel */
@@ -5875,7 +5877,7 @@ export interface components {
         };
         /**
          * OfPiece
-         * @description The level by which a piece is compared with others; no groove is asked for.
+         * @description The level by which pieces are compared; no groove is needed.
          */
         OfPiece: {
             /** Groove */
@@ -5897,7 +5899,7 @@ export interface components {
         };
         /**
          * OfferedGroup
-         * @description Pieces that stand in one place: a kit, a session, or the library's own shelf.
+         * @description Pieces from one place: a kit, a session, or the library.
          */
         OfferedGroup: {
             /** Kind */
@@ -5916,7 +5918,7 @@ export interface components {
         };
         /**
          * OnNote
-         * @description An articulation of the newcomer on a note.
+         * @description An incoming articulation on a note.
          */
         OnNote: {
             /** Articulation */
@@ -5926,7 +5928,7 @@ export interface components {
         };
         /**
          * OneOfSeveral
-         * @description A piece of several: `instead_of` is the piece of ours whose place it takes, by name.
+         * @description One of several pieces: `instead_of` is the name of the piece it replaces.
          */
         OneOfSeveral: {
             /** Consequences */
@@ -5949,8 +5951,8 @@ export interface components {
         Order: "in_turn" | "shuffled" | "random" | "together";
         /**
          * Origin
-         * @description Where a piece was taken from: a kit of the studio as it was at a version, or something kept, by `kind` and `id`. One that
-         *     took another's place knows what that was called and the level at which it is as loud as that was.
+         * @description Where a piece came from: a kit at a version, or a library item, by `kind` and `id`. A piece that replaced another
+         *     one also has that one's name and the gain that would make both equally loud.
          */
         Origin: {
             /** As Loud At Db */
@@ -5979,8 +5981,8 @@ export interface components {
         };
         /**
          * OriginShown
-         * @description `piece` is the piece of this kit. `there` says whether what it was taken from is still in the studio, `changed` what is
-         *     otherwise there now, in sentences without full stops.
+         * @description `piece` is the piece of this kit. `there` says whether its origin still exists, `changed` what differs there now,
+         *     in sentences without full stops.
          */
         OriginShown: {
             /** Changed */
@@ -5993,10 +5995,8 @@ export interface components {
         };
         /**
          * Output
-         * @description Where sound leaves: a numbered, mono or stereo output of the host. Output 1 carries the main mix.
-         *
-         *     `name` says what is sent there, `called` what the host calls the output, `track` the name of its track; empty where it has
-         *     none of its own.
+         * @description A numbered mono or stereo output of the host. Output 1 carries the main mix. `name` is what is sent there,
+         *     `called` the host's name for the output, `track` the name of its track; empty means the default.
          */
         Output: {
             /**
@@ -6018,8 +6018,8 @@ export interface components {
         };
         /**
          * OutputRun
-         * @description Outputs of one width that a host counts together. It calls each by a word and a number, counted from `first`; one that
-         *     counts `by_channel` gives a stereo output two numbers, as 3/4.
+         * @description Consecutive outputs of one width that a host numbers together. It names each by a word and a number counted from
+         *     `first`; `by_channel` gives a stereo output two numbers, such as 3/4.
          */
         OutputRun: {
             /**
@@ -6044,8 +6044,7 @@ export interface components {
         /**
          * Pad
          * @description A pad: the note it sends, the computer key that strikes it, and where it is drawn (0..1 across, 0..1 down).
-         *
-         *     `edge_note` is sent when its rim is struck. A `stoppable` pad sends pressure when a hand holds it.
+         *     `edge_note` is sent for its rim. A `stoppable` pad sends pressure when a hand holds it.
          */
         Pad: {
             /** Edge Note */
@@ -6072,7 +6071,7 @@ export interface components {
         };
         /**
          * PadCrossTalk
-         * @description How one pad shakes another: strikes of `low`..`high`, some ms later, with a chance at every hard strike.
+         * @description How one pad shakes another: strikes of `low`..`high`, after some ms, with a probability at every hard strike.
          */
         PadCrossTalk: {
             /** Chance */
@@ -6094,7 +6093,7 @@ export interface components {
         };
         /**
          * PadDouble
-         * @description A pad that speaks twice: again after some ms, softer.
+         * @description A pad that sends a second, softer strike after some ms.
          */
         PadDouble: {
             /** Chance */
@@ -6117,7 +6116,7 @@ export interface components {
         };
         /**
          * PadsAsked
-         * @description A stretch of playing; with `cross_talk` or `doubles_ms`, what those rules would remove rather than what is learned.
+         * @description Recorded playing; with `cross_talk` or `doubles_ms`, what those rules would remove instead of the learned ones.
          */
         PadsAsked: {
             /** Cross Talk */
@@ -6129,7 +6128,7 @@ export interface components {
         };
         /**
          * Peaks
-         * @description Lowest and highest sample of equal stretches of a recording, −1 to 1.
+         * @description The lowest and highest sample of equal parts of a recording, −1 to 1.
          */
         Peaks: {
             /** High */
@@ -6139,7 +6138,7 @@ export interface components {
         };
         /**
          * Pedal
-         * @description How a pedal sends unless the kit knows better.
+         * @description Default values of a hi-hat pedal.
          */
         Pedal: {
             /** Closed At */
@@ -6151,7 +6150,7 @@ export interface components {
         };
         /**
          * PedalMove
-         * @description The hats' pedal moved to where its controller sends `openness`.
+         * @description The hi-hat pedal moved to `openness` (CC 4).
          */
         PedalMove: {
             /**
@@ -6171,9 +6170,10 @@ export interface components {
         };
         /**
          * Piece
-         * @description A drum, cymbal or percussion instrument. One that was taken from another kit remembers its `origin`; nothing of it is
-         *     looked up there. `level_db` goes over all its feeds. A hand laid on its pad (aftertouch) stops it, fading with time constant
-         *     `hand_stop_ms`; None for a piece that a hand does not stop.
+         * @description A drum, cymbal or percussion instrument.
+         *
+         *     `origin` says where a piece came from; nothing is looked up there. `level_db` applies to all its feeds. A hand on
+         *     its pad (aftertouch) stops it, fading with time constant `hand_stop_ms`; with None it does not.
          */
         Piece: {
             /** Articulations */
@@ -6217,8 +6217,8 @@ export interface components {
         };
         /**
          * PieceShown
-         * @description `along_the_pedal` are the articulations of hats from shut to wide; `choke_sentence` says which articulation stops which, and
-         *     `has_usual_chokes` whether its kind has chokes of its own.
+         * @description `along_the_pedal` are the articulations of hats from closed to open; `choke_sentence` says which articulation
+         *     stops which, and `has_usual_chokes` whether its family has default chokes.
          */
         PieceShown: {
             /** Along The Pedal */
@@ -6248,7 +6248,7 @@ export interface components {
         };
         /**
          * PieceSummary
-         * @description `layers` of its most layered articulation, `takes` of its fullest layer.
+         * @description `layers` is the largest number in any articulation, `takes` the largest number in any layer.
          */
         PieceSummary: {
             family: components["schemas"]["Family"];
@@ -6263,8 +6263,8 @@ export interface components {
         };
         /**
          * PiecesAsked
-         * @description `kit` is the one the pieces are made in, of those the session was brought into; the newest unless it is said. `by_sound` puts
-         *     those that no drum's name goes with where they stand by how they sound.
+         * @description `kit` is one of the kits the session belongs to; by default the newest. `by_sound` places pieces without a drum's
+         *     name by how they sound.
          */
         PiecesAsked: {
             /** Base Version */
@@ -6292,7 +6292,7 @@ export interface components {
         };
         /**
          * Placed
-         * @description An articulation on a note, at a level, for hat openness `open_from`..`open_to`: 0 closed, 127 open.
+         * @description An articulation on a note, at a level, for hi-hat openness `open_from`..`open_to`: 0 closed, 127 open.
          */
         Placed: {
             /** Articulation */
@@ -6317,7 +6317,7 @@ export interface components {
         };
         /**
          * PlacedFile
-         * @description A file placed by hand: whose it is, and the file whose take it belongs to, or a take of its own for None.
+         * @description A file placed by hand: its piece and articulation, and the file whose take it joins (None: a new take).
          */
         PlacedFile: {
             /**
@@ -6339,7 +6339,7 @@ export interface components {
         };
         /**
          * PlanAsked
-         * @description A plan, or the identifier of one that ships; on another host where one is named.
+         * @description A plan, or the id of a shipped one; on another host if `host` is given.
          */
         PlanAsked: {
             host?: components["schemas"]["Host"] | null;
@@ -6348,7 +6348,7 @@ export interface components {
         };
         /**
          * PlanMove
-         * @description A channel or bus that goes elsewhere by a plan: from where to where, in words.
+         * @description A channel or bus that a plan moves: from where to where, in words.
          */
         PlanMove: {
             /** After */
@@ -6362,8 +6362,8 @@ export interface components {
         };
         /**
          * PlanPreview
-         * @description What would move and what does not fit; `plan` is the plan knowing the numbers it gives out on this host, `learned` says
-         *     that it did not know some of them before.
+         * @description What would move and what does not fit; `plan` includes the output numbers it uses on this host, `learned` says
+         *     that some of them are new.
          */
         PlanPreview: {
             /** Learned */
@@ -6376,11 +6376,12 @@ export interface components {
         };
         /**
          * PlanRule
-         * @description A track, the width it asks for, and what it takes: the own channels of `pieces` by name and of `families`, channels
-         *     that gather a kind of microphones (`gathers`) and `buses` by name. `number` takes of its families only the first, the
-         *     second, and so on of a kit's pieces. With `mics`, only channels that none but those kinds of microphones enter.
+         * @description A track, its width, and what it takes: the own channels of `pieces` by name and of `families`, channels that
+         *     gather a kind of microphone (`gathers`), and `buses` by name.
          *
-         *     Where places run out, a rule joins the nearest earlier one of its `group`; an output that several share is called so.
+         *     `number` limits families to the first, second, … piece of each. With `mics`, only channels fed by these kinds of
+         *     microphones match. When outputs run out, a rule shares the place of the nearest earlier rule of its `group`, and the
+         *     shared output is named after the group.
          */
         PlanRule: {
             /**
@@ -6422,9 +6423,8 @@ export interface components {
         };
         /**
          * PlayArticulation
-         * @description `table` maps the velocity after the input table to the one that plays; 0 ignores the strike.
-         *
-         *     `filtered` where brightness varies or follows velocity: every voice then goes through a filter of the head's ladder.
+         * @description `table` maps velocity after the input's curve to the velocity that plays; 0 ignores the strike. `filtered` if
+         *     brightness varies or follows velocity: every voice then goes through a low-pass of the head's `cutoffs_hz`.
          */
         PlayArticulation: {
             /** Chokes */
@@ -6447,11 +6447,9 @@ export interface components {
         };
         /**
          * PlayChannel
-         * @description `matrix[o][i]` is the gain from side i of the channel to side o of where it goes: the channel at place `into`, else
-         *     `output`, or main when that is 0.
-         *
-         *     Before that the input passes `treatments`, one after another, and then the `space`; what leaves them is copied by
-         *     `sends` too.
+         * @description `matrix[o][i]` is the gain from side i of the channel to side o of its destination: the channel with index
+         *     `into`, else `output`, or main if that is 0. Before that the input passes the `treatments` in order, then the
+         *     `space`; `sends` copy the result too.
          */
         PlayChannel: {
             /** Id */
@@ -6487,10 +6485,10 @@ export interface components {
         };
         /**
          * PlayClosing
-         * @description What closing the pedal does: it stops what `articulation` stops, and sounds it where `sounds` is set.
+         * @description What closing the pedal does: it applies the chokes of `articulation`, and with `sounds` plays it.
          *
-         *     The pedal is closed at openness `below` or less. The velocity is 127 less `loss_a_s` for every second since openness
-         *     was last `half` or more, at least `softest`, rounded half up.
+         *     The pedal counts as closed at openness `below` or less. The velocity is 127 less `loss_a_s` for every second since
+         *     openness was last `half` or more, at least `softest`, rounded half up.
          */
         PlayClosing: {
             /** Articulation */
@@ -6508,7 +6506,7 @@ export interface components {
         };
         /**
          * PlayCompressor
-         * @description A compressor as players need it.
+         * @description A compressor's settings as players need them.
          */
         PlayCompressor: {
             /**
@@ -6557,7 +6555,7 @@ export interface components {
         };
         /**
          * PlayCrossTalk
-         * @description Strikes of `note` at `up_to` or softer within `within_s` after a harder one of `after` do not play.
+         * @description Strikes of `note` at `up_to` or softer within `within_s` after a harder one of `after` are ignored.
          */
         PlayCrossTalk: {
             /** After */
@@ -6571,7 +6569,7 @@ export interface components {
         };
         /**
          * PlayDrive
-         * @description A drive as players need it.
+         * @description A drive's settings as players need them.
          */
         PlayDrive: {
             /**
@@ -6603,7 +6601,7 @@ export interface components {
         };
         /**
          * PlayEq
-         * @description An EQ as players need it: its bands in order.
+         * @description An EQ's bands as players need them.
          */
         PlayEq: {
             /**
@@ -6627,12 +6625,10 @@ export interface components {
         };
         /**
          * PlayHead
-         * @description `notes[n]` is what note n plays; main is a stereo channel like the others, whose output is 1.
-         *
-         *     `order` are the places of the channels in the order in which they are processed: each after all that enter it.
-         *
-         *     `input_table` and `controller`, of the pedal, are for every input that is not among `inputs`. `cutoffs_hz` is the
-         *     ladder of low-passes (second order, Q = 1/√2) from the brightest down; strikes darker than the last use the last.
+         * @description `notes[n]` is what note n plays. Main is a stereo channel like the others, whose output is 1. `order` lists the
+         *     channel indices in processing order: each after everything that enters it. `input_table` and `controller` (of the
+         *     pedal) hold for every input not in `inputs`. `cutoffs_hz` are the cutoffs of the low-pass steps (second order, Q =
+         *     1/√2), brightest first; darker strikes use the last.
          */
         PlayHead: {
             /** Channels */
@@ -6661,7 +6657,7 @@ export interface components {
         };
         /**
          * PlayInput
-         * @description How the strikes of one input are taken: `table` by velocity, `openness` by the value of its `controller`.
+         * @description How one input's strikes are read: `table` by velocity, `openness` by the value of its `controller`.
          */
         PlayInput: {
             /** Controller */
@@ -6685,9 +6681,8 @@ export interface components {
         };
         /**
          * PlayLayer
-         * @description `gains[v - low]` is the gain at velocity v; `steps` are the takes of each strike, round and round.
-         *
-         *     `turns`, where strikes vary, say how each one does, round and round as well.
+         * @description `gains[v - low]` is the gain at velocity v; `steps` holds the takes of each strike and repeats. `turns` holds
+         *     each strike's variation, if any, and repeats too.
          */
         PlayLayer: {
             /** Gains */
@@ -6714,8 +6709,8 @@ export interface components {
         };
         /**
          * PlayPiece
-         * @description `darker[v]` is how many steps of the head's ladder velocity v lies lower, `attacks[v]` its fade-in in frames; both
-         *     are empty where velocity does not move them. Pressure on its pad stops the piece where `hand_stop_s` is not 0.
+         * @description `darker[v]` is the low-pass step of velocity v, `attacks[v]` its fade-in in frames; both are empty if velocity
+         *     does not change them. Pressure on its pad stops the piece unless `hand_stop_s` is 0.
          */
         PlayPiece: {
             /** Articulations */
@@ -6742,7 +6737,7 @@ export interface components {
         };
         /**
          * PlayPieceFeeds
-         * @description For each microphone of a piece, by index, the channels it enters.
+         * @description For each microphone of a piece, by index, the channels it feeds.
          */
         PlayPieceFeeds: {
             /** Mics */
@@ -6752,9 +6747,8 @@ export interface components {
         };
         /**
          * PlayPlaced
-         * @description What a note plays, at a gain, while the hats' openness lies in `open_from`..`open_to`.
-         *
-         *     `blend`, where zones give way to one another, is a further gain by openness, from `open_from` on.
+         * @description What a note plays, at a gain, while hi-hat openness is within `open_from`..`open_to`. `blend`, where zones
+         *     cross-fade, is a further gain by openness, from `open_from` on.
          */
         PlayPlaced: {
             /** Articulation */
@@ -6776,7 +6770,8 @@ export interface components {
         };
         /**
          * PlaySend
-         * @description A copy of a channel that enters the channel at place `into`: `matrix[o][i]` is the gain from its side i to side o.
+         * @description A copy of a channel that enters the channel with index `into`: `matrix[o][i]` is the gain from its side i to side
+         *     o.
          */
         PlaySend: {
             /** Into */
@@ -6786,11 +6781,11 @@ export interface components {
         };
         /**
          * PlaySound
-         * @description A recording prepared at the kit's rate and this width, tuned by `cents`, freed of its DC offset if
-         *     `centred`, and with the polarity of one side or both `flipped`.
+         * @description A recording prepared at the kit's rate and this width, tuned by `cents`, without its DC offset if `centred`, with
+         *     one or both sides `flipped`.
          *
-         *     It is then cut (`sounds.cut`): from `start_frame` for `frames` (0: to its end), faded in and out over so many
-         *     frames, and where `pan` is given turned into two sides by that matrix (rows are sides).
+         *     It is then cut (`sounds.cut`): from `start_frame` for `frames` (0: to its end), faded in and out over the given
+         *     frames, and if `pan` is given mixed to two sides by that matrix (rows are sides).
          */
         PlaySound: {
             /**
@@ -6838,7 +6833,7 @@ export interface components {
         };
         /**
          * PlayTurn
-         * @description How one strike varies: a gain, which tuning (0 as it is, 1 lower, 2 higher), and how much darker it is.
+         * @description How one strike varies: its gain, its tuning (0 as recorded, 1 lower, 2 higher), and how many steps darker it is.
          */
         PlayTurn: {
             /**
@@ -6853,9 +6848,8 @@ export interface components {
         };
         /**
          * PlayVoice
-         * @description A sound entering through microphone `mic` (an index into the head's feeds of the piece), at a gain.
-         *
-         *     `tuned` are the same sound a little lower and a little higher, where strikes vary in tuning.
+         * @description A sound in microphone `mic` (an index into the head's feeds of the piece), at a gain. `tuned` are slightly lower
+         *     and higher versions of it, if strikes vary in tuning.
          */
         PlayVoice: {
             /** Gain */
@@ -6871,7 +6865,7 @@ export interface components {
         };
         /**
          * Plays
-         * @description The articulation a zone of a pad is meant for, as a map describes it.
+         * @description The articulation that a zone of a pad is meant for, as a note map describes it.
          */
         Plays: {
             /** Articulation */
@@ -6885,7 +6879,7 @@ export interface components {
         };
         /**
          * Press
-         * @description A hand on the pad of a note, pressing so hard.
+         * @description A hand pressing the pad of a note (aftertouch).
          */
         Press: {
             /**
@@ -6902,8 +6896,9 @@ export interface components {
         };
         /**
          * PreviewShown
-         * @description `ready` there is one under `key`, `stale` it is of an earlier state and being made again; `settling` it is made once
-         *     changes have settled; `making`; `none`: nothing sounds, or it failed, and `said` why. With the worker `away` it waits.
+         * @description `ready`: there is one, under `key`. `stale`: there is one of an earlier state and a new one is being made.
+         *     `settling`: it is made once the item stops changing. `making`. `none`: it is silent or failed, and `said` says why.
+         *     With `away` it waits for the worker.
          */
         PreviewShown: {
             /**
@@ -6940,7 +6935,7 @@ export interface components {
         };
         /**
          * Proposed
-         * @description Where a piece might stand by how it sounds, and why.
+         * @description A suggested place for a piece by how it sounds, and the reason.
          */
         Proposed: {
             /** Articulation */
@@ -6956,10 +6951,9 @@ export interface components {
         };
         /**
          * PutOnNote
-         * @description Put an articulation on a note. On an occupied note `when_occupied` must say what to do.
-         *
-         *     `from_note` moves it from there, its level with it; without it any notes it has already stay. To change places it
-         *     needs a note to move from: what is on the note goes there.
+         * @description Puts an articulation on a note. If the note is occupied, `when_occupied` must say what to do. `from_note` moves
+         *     it from that note, with its level; without it the articulation keeps its other notes. Swapping needs `from_note`:
+         *     what was on the note goes there.
          */
         PutOnNote: {
             /** Articulation */
@@ -6978,7 +6972,7 @@ export interface components {
         };
         /**
          * Question
-         * @description What cannot be told from names and sound: in which column of which names, what it is read as meanwhile, and why.
+         * @description An open question: which column of which names, how it is read for now, and why it is open.
          */
         Question: {
             /** Column */
@@ -6997,10 +6991,9 @@ export interface components {
         };
         /**
          * Reach
-         * @description What strikes of a piece did.
-         *
-         *     By velocity, 128 of each: `came_in` as they were sent, `entering` after the curve of what comes in; `ignored` played
-         *     nothing. `layers` counts, of the `of_shown` strikes of one articulation, those that played in each of its layers.
+         * @description Where strikes of a piece landed. Counts by velocity, 128 each: `came_in` as received, `entering` after the
+         *     input's curve; `ignored` did not play. `layers` counts, for the `of_shown` strikes of one articulation, those in
+         *     each layer.
          */
         Reach: {
             /** Came In */
@@ -7022,7 +7015,7 @@ export interface components {
         };
         /**
          * ReachAsked
-         * @description Strikes of an articulation's piece, live, or those of a groove.
+         * @description Strikes of an articulation's piece, live or from a groove.
          */
         ReachAsked: {
             /** Articulation */
@@ -7043,7 +7036,7 @@ export interface components {
         };
         /**
          * ReadingShown
-         * @description `offered` are saved readings that fit these names; `channels` the names given to many-channel files' microphones,
+         * @description `offered` are saved readings that fit these names; `channels` the microphone names given to multi-channel files,
          *     of which the session has `many_channels`.
          */
         ReadingShown: {
@@ -7093,15 +7086,14 @@ export interface components {
         };
         /**
          * Recording
-         * @description One audio file as it came from one microphone, with what was measured of it.
+         * @description One audio file from one microphone, with its measurements.
          *
-         *     `content` is the hash of the decoded audio (see `recordings.audio_files`), `start_ms` where the strike begins,
-         *     `level_db` the K-weighted mean square over the 300 ms from there, `length_ms` the time until the tail meets
-         *     the noise floor, `against` how each of its sides stands against its take's reference (none: not compared), `outline`
-         *     is its picture and `grain` its fingerprint (see `recordings.measurement`), `label_note` the note its name names.
-         *     `lossy` names a format that threw sound away; `centred` takes the DC offset away when it plays, `flipped` flips the
-         *     polarity of both sides or of one; `cut_ms` is where a recording borrowed from another take is cut, instead of its
-         *     take's start.
+         *     `content` is the hash of the decoded audio (`recordings.audio_files`). `start_ms` is where the strike begins,
+         *     `level_db` the K-weighted mean square over the 300 ms from there, `length_ms` the time until the tail reaches the
+         *     noise floor. `against` compares each side with the take's reference (None: not compared). `outline` is a waveform
+         *     overview and `grain` a fingerprint (`recordings.measurement`). `label_note` is the note its file name contains.
+         *     `lossy` names a lossy source format. `centred` removes the DC offset in playback; `flipped` flips the polarity of
+         *     both sides or of one. `cut_ms` is where a recording borrowed from another take starts, instead of its take's start.
          */
         Recording: {
             /**
@@ -7208,8 +7200,8 @@ export interface components {
         };
         /**
          * Reflection
-         * @description One of the first reflections: when it comes after the sound itself in ms, how loud in dB against that, from which
-         *     side (−1 to 1), and where its image stands, in metres before and to the right of who listens.
+         * @description An early reflection: its delay after the direct sound in ms, its level in dB relative to that, its direction (−1
+         *     left to 1 right), and its image source in metres in front and to the right of the listener.
          */
         Reflection: {
             /** After Ms */
@@ -7225,7 +7217,7 @@ export interface components {
         };
         /**
          * RemovalAsked
-         * @description With `sessions`, those that no kit would be left of go with their kits.
+         * @description With `sessions`, sessions that no kit would use any more are deleted too.
          */
         RemovalAsked: {
             /**
@@ -7248,7 +7240,7 @@ export interface components {
         };
         /**
          * RemoveBus
-         * @description Take a bus away with all that was sent into it; what went to it goes to main.
+         * @description Removes a bus and all sends into it; channels routed to it go to main.
          */
         RemoveBus: {
             /** Bus */
@@ -7261,7 +7253,7 @@ export interface components {
         };
         /**
          * RemoveChannel
-         * @description Take away a channel that nothing enters.
+         * @description Removes a channel without feeds.
          */
         RemoveChannel: {
             /** Channel */
@@ -7286,7 +7278,7 @@ export interface components {
         };
         /**
          * RemoveLayer
-         * @description Take a layer out; its takes stand aside.
+         * @description Removes a layer; its takes become unused.
          */
         RemoveLayer: {
             /** Articulation */
@@ -7311,7 +7303,7 @@ export interface components {
         };
         /**
          * RemoveTreatment
-         * @description Take a channel's treatment of one kind away.
+         * @description Removes a channel's treatment of one kind.
          */
         RemoveTreatment: {
             /** Channel */
@@ -7353,7 +7345,8 @@ export interface components {
         };
         /**
          * Response
-         * @description A response kept by the `content` of its file, `seconds` long; heard `length_s` of it (None: all), after a pre-delay.
+         * @description An impulse response by the hash of its file, `seconds` long; the first `length_s` (None: all) are used, after a
+         *     pre-delay.
          */
         Response: {
             /** Content */
@@ -7387,7 +7380,7 @@ export interface components {
         };
         /**
          * ResponseKept
-         * @description A response that was brought in, as a space; `said` is what is worth knowing of it.
+         * @description An imported impulse response as a reverb; `said` holds warnings.
          */
         ResponseKept: {
             /** Said */
@@ -7396,8 +7389,8 @@ export interface components {
         };
         /**
          * RoomShown
-         * @description A hall seen from above, in metres: its length and breadth, where source and listener stand, and its first reflections,
-         *     each with where its image stands from who listens.
+         * @description A hall seen from above, in metres: its length and width, the positions of source and listener, and its early
+         *     reflections, each with its image relative to the listener.
          */
         RoomShown: {
             /** Breadth M */
@@ -7411,8 +7404,8 @@ export interface components {
         };
         /**
          * Routing
-         * @description Channels, their inputs and where they go. Buses are channels that other channels enter. Not `treated`, sound passes
-         *     no channel's treatments.
+         * @description Channels, their inputs and where they go. Buses are channels that other channels enter. With `treated` false all
+         *     treatments are bypassed.
          */
         Routing: {
             /**
@@ -7475,8 +7468,8 @@ export interface components {
         };
         /**
          * RoutingPlan
-         * @description A policy: its rules in order of importance. `keeps_main` leaves output 1 to main and what goes there. With `pairs`, mono
-         *     tracks share stereo outputs, left and right, where a host has no mono ones; else each takes a stereo output whole.
+         * @description A routing policy: rules in order of importance. `keeps_main` reserves output 1 for main. With `pairs`, mono
+         *     tracks share stereo outputs, left and right, if a host has no mono ones; otherwise each uses a whole stereo output.
          */
         RoutingPlan: {
             /**
@@ -7499,8 +7492,8 @@ export interface components {
         };
         /**
          * Rows
-         * @description Every recording of a session, column by column. `articulation` and `mic` are places in the reading's lists; `own` is the
-         *     recording that stands for its take.
+         * @description Every recording of a session, column by column. `articulation` and `mic` are indices into the reading's lists;
+         *     `own` marks the recording that represents its take.
          */
         Rows: {
             /** Articulation */
@@ -7536,10 +7529,10 @@ export interface components {
         };
         /**
          * Rules
-         * @description `limits` are those of values' fields (`choke.fade_ms` and so on), `trims` as far as a hand trims a
-         *     take. `filed` is the kind of piece that the standard map has on a note. Strikes more alike than `machine_like` are heard
-         *     as one recording; a curve is fitted to at least `fewest_strikes` of each strength. `k_weighting` are, by sample rate, the
-         *     second-order sections (b0 b1 b2 a0 a1 a2) through which loudness is measured.
+         * @description `limits` are those of fields (`choke.fade_ms` and so on), `trims` the slider ranges. `filed` is the family on
+         *     each note of the standard map. Strikes with a similarity above `machine_like` sound like one recording; a curve fit
+         *     needs `fewest_strikes` in each group. `k_weighting` holds, by sample rate, the second-order sections (b0 b1 b2 a0 a1
+         *     a2) of the loudness filter.
          */
         Rules: {
             /** Archive Suffix */
@@ -7593,7 +7586,7 @@ export interface components {
         };
         /**
          * Ruling
-         * @description In every name of a group of alike names, column `column` means this.
+         * @description In every name of a group, column `column` has this meaning.
          */
         Ruling: {
             /** Column */
@@ -7617,7 +7610,7 @@ export interface components {
         };
         /**
          * SavedMap
-         * @description A note map kept under a name, usually that of an electronic kit, to be applied to any kit.
+         * @description A note map saved under a name, usually that of an electronic kit, for any kit.
          */
         SavedMap: {
             /**
@@ -7630,7 +7623,7 @@ export interface components {
         };
         /**
          * SavedReading
-         * @description How the columns of some groups of names were read, kept for sessions with names like them.
+         * @description How the columns of some groups of names were read, saved for sessions with similar names.
          */
         SavedReading: {
             /**
@@ -7653,7 +7646,7 @@ export interface components {
         };
         /**
          * Send
-         * @description A copy of a channel that enters a bus, at a level; `pre_fader` takes it before the channel's own level and pan.
+         * @description A copy of a channel sent into a bus, at a level; `pre_fader` takes it before the channel's own level and pan.
          */
         Send: {
             /** Bus */
@@ -7671,7 +7664,7 @@ export interface components {
         };
         /**
          * SessionShown
-         * @description `kit` is the kit it was brought into: a copy, where the one that was asked for ships.
+         * @description `kit` is the kit it belongs to; a copy, if the one named ships.
          */
         SessionShown: {
             /** Adds To */
@@ -7689,8 +7682,8 @@ export interface components {
         };
         /**
          * SetChannel
-         * @description Change some of a channel's settings; None leaves one as it is. `output` 0 sends it to main. The main mix is a channel
-         *     too, that leaves by output 1.
+         * @description Changes some of a channel's settings; None leaves one as it is. `output` 0 routes it to main. The main mix is a
+         *     channel as well; it always leaves by output 1.
          */
         SetChannel: {
             /** Channel */
@@ -7714,8 +7707,8 @@ export interface components {
         };
         /**
          * SetChannels
-         * @description Change several channels as one: the first comes to `level_db` and the others move by as much, so that distances stay;
-         *     everything else becomes the same. None leaves it as it is. Channels grouped with any of these move with them.
+         * @description Changes several channels at once. The first goes to `level_db` and the others keep their distance to it; other
+         *     settings become equal in all. None leaves a setting as it is. Channels grouped with one of these move along.
          */
         SetChannels: {
             /** Channels */
@@ -7736,7 +7729,7 @@ export interface components {
         };
         /**
          * SetChoke
-         * @description Let striking `articulation` stop `stopped`, fading by `fade_ms`; None takes the rule away.
+         * @description Makes a strike of `articulation` stop `stopped`, fading by `fade_ms`; None removes the choke.
          */
         SetChoke: {
             /** Articulation */
@@ -7753,10 +7746,9 @@ export interface components {
         };
         /**
          * SetCurve
-         * @description Set the curve of everything coming in (`target` and `input` None), of one input, of a piece or an articulation.
-         *
-         *     A `curve` of None takes an input's, a piece's or an articulation's own curve away. `input_name` is what an input is
-         *     called that the kit does not know yet.
+         * @description Sets a velocity curve: of all inputs (`target` and `input` None), of one input, of a piece or of an articulation.
+         *     A `curve` of None removes an input's, piece's or articulation's own curve. `input_name` names an input that the kit
+         *     does not know yet.
          */
         SetCurve: {
             curve: components["schemas"]["Curve"] | null;
@@ -7774,7 +7766,8 @@ export interface components {
         };
         /**
          * SetFeed
-         * @description Let a piece's microphone enter a channel at a level; None takes the feed away. Not `on`, it keeps its level only.
+         * @description Feeds a piece's microphone into a channel at a level; None removes the feed. With `on` false it keeps its level
+         *     but is silent.
          */
         SetFeed: {
             /** Channel */
@@ -7798,7 +7791,7 @@ export interface components {
         };
         /**
          * SetHandStop
-         * @description Let a hand on the pad (aftertouch) stop a piece, fading by `fade_ms`; None does not.
+         * @description Lets a hand on the pad (aftertouch) stop a piece, fading by `fade_ms`; None turns that off.
          */
         SetHandStop: {
             /** Fade Ms */
@@ -7813,7 +7806,7 @@ export interface components {
         };
         /**
          * SetHost
-         * @description Route for a host: its outputs in the place of those before. What goes to a number that is there stays, names too.
+         * @description Sets the host; its outputs replace the former ones. Channels and names stay with output numbers that still exist.
          */
         SetHost: {
             host: components["schemas"]["Host"];
@@ -7825,7 +7818,7 @@ export interface components {
         };
         /**
          * SetInput
-         * @description What is known of an input; None leaves something as it is. `name` is what it is called if it is new.
+         * @description Sets what is known of an input; None leaves a field as it is. `name` names a new input.
          */
         SetInput: {
             /** Closed At */
@@ -7850,7 +7843,8 @@ export interface components {
         };
         /**
          * SetLayer
-         * @description Set a layer's level, or over how many velocities it blends into the next. None leaves a field as it is.
+         * @description Sets a layer's level, or the number of velocities over which it blends into the next. None leaves a field as it
+         *     is.
          */
         SetLayer: {
             /** Articulation */
@@ -7869,7 +7863,7 @@ export interface components {
         };
         /**
          * SetMic
-         * @description Set a microphone's name, or its level or mute for all it recorded. None leaves a field as it is.
+         * @description Sets a microphone's name, or the level or mute of everything it recorded. None leaves a field as it is.
          */
         SetMic: {
             /** Gain Db */
@@ -7898,7 +7892,8 @@ export interface components {
         };
         /**
          * SetOpenness
-         * @description How zones blend, and whether closing the pedal sounds without a note; None leaves one as it is.
+         * @description Sets the blend between openness zones, and whether closing the pedal sounds without a note; None leaves one as it
+         *     is.
          */
         SetOpenness: {
             /** Blend */
@@ -7913,7 +7908,7 @@ export interface components {
         };
         /**
          * SetOrder
-         * @description Set how takes alternate in one layer, or in all of the articulation's where `layer` is None.
+         * @description Sets the round robin of one layer, or of all layers where `layer` is None.
          */
         SetOrder: {
             /** Articulation */
@@ -7929,7 +7924,7 @@ export interface components {
         };
         /**
          * SetPiece
-         * @description Rename a piece, say what kind of piece it is, or set its level over all its feeds. None leaves a field as it is.
+         * @description Renames a piece, sets its family, or sets its level over all its feeds. None leaves a field as it is.
          */
         SetPiece: {
             family?: components["schemas"]["Family"] | null;
@@ -7947,7 +7942,7 @@ export interface components {
         };
         /**
          * SetPlaced
-         * @description The level at which a note plays an articulation.
+         * @description Sets the level at which a note plays an articulation.
          */
         SetPlaced: {
             /** Articulation */
@@ -7964,8 +7959,8 @@ export interface components {
         };
         /**
          * SetRange
-         * @description Let one layer answer exactly `low`..`high`. Linked, its neighbours end below it and begin above it; unlinked they
-         *     stay, so there may be a gap or an overlap.
+         * @description Gives one layer exactly the range `low`..`high`. Linked, its neighbours are cut or extended to meet it; unlinked
+         *     they stay, which may leave a gap or an overlap.
          */
         SetRange: {
             /** Articulation */
@@ -7989,9 +7984,9 @@ export interface components {
         };
         /**
          * SetSend
-         * @description Send a copy of a channel, or of a bus, into a bus at a level; None takes the send away. A way round in circles is
-         *     refused by what holds for every kit. `pre_fader` takes it before the
-         *     channel's own level and pan; None leaves that as it is, late at first.
+         * @description Sends a copy of a channel or bus into a bus at a level; None removes the send. The kit's invariants refuse a
+         *     loop. `pre_fader` takes the copy before the channel's level and pan; None leaves that as it is (a new send is
+         *     post-fader).
          */
         SetSend: {
             /** Bus */
@@ -8010,7 +8005,7 @@ export interface components {
         };
         /**
          * SetSpace
-         * @description Hear a bus through a space, behind its treatments; None lets its sound pass.
+         * @description Gives a bus a reverb or echo after its treatments; None removes it.
          */
         SetSpace: {
             /** Bus */
@@ -8025,9 +8020,8 @@ export interface components {
         };
         /**
          * SetTracking
-         * @description How strength moves a piece's level, brightness and attack; None leaves one as it is.
-         *
-         *     `whole` holds for all articulations of the piece, those that followed strength in their own way included.
+         * @description Sets how velocity moves a piece's level, brightness and attack; None leaves one as it is. With `whole` it holds
+         *     for all its articulations, also for those with settings of their own.
          */
         SetTracking: {
             /** Attack Hard Ms */
@@ -8050,7 +8044,7 @@ export interface components {
         };
         /**
          * SetTreatment
-         * @description Treat a channel; a treatment of the same kind gives way.
+         * @description Adds a treatment to a channel, in place of one of the same kind.
          */
         SetTreatment: {
             /** Channel */
@@ -8065,7 +8059,7 @@ export interface components {
         };
         /**
          * SetTreatments
-         * @description Give a channel these treatments, and no others.
+         * @description Gives a channel exactly these treatments.
          */
         SetTreatments: {
             /** Channel */
@@ -8091,7 +8085,7 @@ export interface components {
         };
         /**
          * Several
-         * @description Edits made one after another as one: all of them, or none.
+         * @description Several edits made as one, in order: all of them or none.
          */
         Several: {
             /** Edits */
@@ -8106,8 +8100,8 @@ export interface components {
         };
         /**
          * SeveralAsked
-         * @description Several pieces as such pieces usually come: by themselves on notes that are free, or in the places of ours of their kinds
-         *     (`in_places`), then `as_loud` as those.
+         * @description Several pieces with default settings: on free notes, or with `in_places` in place of the kit's pieces of their
+         *     families, and with `as_loud` at those pieces' loudness.
          */
         SeveralAsked: {
             /**
@@ -8140,7 +8134,7 @@ export interface components {
         };
         /**
          * SeveralShown
-         * @description `consequences` are those of all together.
+         * @description `consequences` are those of all pieces together.
          */
         SeveralShown: {
             /** Consequences */
@@ -8153,13 +8147,13 @@ export interface components {
         };
         /**
          * Side
-         * @description The side of a stereo output that a channel goes to, or of a stereo recording.
+         * @description A side of a stereo output that a channel is routed to, or of a stereo recording.
          * @enum {string}
          */
         Side: "both" | "left" | "right";
         /**
          * SimulatedKits
-         * @description What ships with the product: simulated electronic kits, curve shapes.
+         * @description The simulated electronic kits and curve presets that ship.
          */
         SimulatedKits: {
             /** Electronic Kits */
@@ -8174,7 +8168,7 @@ export interface components {
         Sort: "changed" | "name";
         /**
          * SortLayers
-         * @description Put the layers' takes in order of loudness; the ranges stay.
+         * @description Sorts the layers by the loudness of their takes; the ranges stay.
          */
         SortLayers: {
             /** Articulation */
@@ -8187,7 +8181,7 @@ export interface components {
         };
         /**
          * SoundsAsked
-         * @description Sounds of a session by their paths, in the order they go onto notes; all of them unless some are said.
+         * @description Sounds of a session by path, in the order of their notes; by default all.
          */
         SoundsAsked: {
             /** Base Version */
@@ -8209,7 +8203,7 @@ export interface components {
         };
         /**
          * SourceOf
-         * @description A piece somewhere: of a kit, of a session that was read, or kept in the library (then `piece` is empty).
+         * @description A piece in a kit, in a session that was read, or saved in the library (then `piece` is empty).
          */
         SourceOf: {
             /** Id */
@@ -8237,7 +8231,7 @@ export interface components {
         };
         /**
          * SpaceShown
-         * @description `decay` is what was measured of the impulse response, `says_s` what a hall's values say of the same bands.
+         * @description `decay` was measured from the impulse response; `says_s` are a hall's settings in the same bands.
          */
         SpaceShown: {
             /** Decay */
@@ -8284,7 +8278,7 @@ export interface components {
         };
         /**
          * SpreadOpenness
-         * @description Put the articulations of hats along the pedal on one note, by openness from shut to wide.
+         * @description Puts articulations of the hats on one note as openness zones, from closed to open.
          */
         SpreadOpenness: {
             /**
@@ -8299,7 +8293,7 @@ export interface components {
         };
         /**
          * Stands
-         * @description An articulation of the newcomer: how many takes it has, and the articulation of this kit that it stands for, by name.
+         * @description An incoming articulation: how many takes it has, and the articulation of this kit that it replaces, by name.
          */
         Stands: {
             /** Id */
@@ -8318,7 +8312,7 @@ export interface components {
         };
         /**
          * StemsAsked
-         * @description `groove` is the number it is kept under.
+         * @description `groove` is the number of a saved groove.
          */
         StemsAsked: {
             /**
@@ -8338,7 +8332,7 @@ export interface components {
         };
         /**
          * Step
-         * @description A version: the sentence of what made it, its name where it has one, the gesture it is part of.
+         * @description A version: the sentence of its edit, its name if it has one, and the gesture it belongs to.
          */
         Step: {
             /**
@@ -8395,7 +8389,7 @@ export interface components {
         };
         /**
          * Strikes
-         * @description Velocities that came in while somebody played softly, in between, and hard.
+         * @description Velocities received while somebody played softly, medium and hard.
          */
         Strikes: {
             /** Hard */
@@ -8407,7 +8401,7 @@ export interface components {
         };
         /**
          * Struck
-         * @description Strikes of an articulation that came in at one velocity, so many times.
+         * @description The number of strikes of an articulation with one incoming velocity.
          */
         Struck: {
             /** Articulation */
@@ -8421,7 +8415,7 @@ export interface components {
         };
         /**
          * SwapTakes
-         * @description Let two takes of an articulation change places in its layers.
+         * @description Swaps two takes of an articulation.
          */
         SwapTakes: {
             /** Articulation */
@@ -8438,7 +8432,7 @@ export interface components {
         };
         /**
          * TableThen
-         * @description What a kit played then; of pieces, those that play something else than now.
+         * @description The play table of an earlier version; of its pieces only those that differ from now.
          */
         TableThen: {
             head: components["schemas"]["PlayHead"];
@@ -8454,7 +8448,7 @@ export interface components {
         };
         /**
          * TagsAsked
-         * @description Tags to put on all of some things, and to take off.
+         * @description Tags to add to and remove from several items.
          */
         TagsAsked: {
             /**
@@ -8472,10 +8466,10 @@ export interface components {
         };
         /**
          * Take
-         * @description One recorded strike, one recording a microphone cut at the common place `start_ms`, and how it plays.
+         * @description One recorded strike: one recording per microphone, cut at the common place `start_ms`, and its trims.
          *
-         *     `tune_cents` resamples it, so it gets shorter as it gets higher; `start_trim_ms` is later into the recordings, or earlier
-         *     where negative; `end_ms` is how long it plays from there, None for all of it; fades are linear.
+         *     `tune_cents` resamples, so a higher take is also shorter. `start_trim_ms` starts later in the recordings (negative:
+         *     earlier). `end_ms` is the length played from there, None for all of it. Fades are linear.
          */
         Take: {
             /**
@@ -8546,7 +8540,8 @@ export interface components {
         };
         /**
          * TakeShown
-         * @description `trimmed` says whether any trim is set; outline, file and content are those of the recording it is judged by.
+         * @description `trimmed` says whether any trim is set; outline, file and content are those of the recording that represents the
+         *     take.
          */
         TakeShown: {
             /** Content */
@@ -8610,7 +8605,7 @@ export interface components {
         };
         /**
          * Taught
-         * @description A note an input sends for an articulation, and how open the hats were when it did (None: it was not said).
+         * @description The note an input sends for an articulation, and the hi-hat openness at that moment (None: unknown).
          */
         Taught: {
             /** Articulation */
@@ -8622,10 +8617,9 @@ export interface components {
         };
         /**
          * TeachNote
-         * @description An articulation plays from the note its pad sends, and from no other.
-         *
-         *     `beside` are articulations of the same hats taught on the same note at another openness: they share it as zones that meet
-         *     halfway between. Anything else on the note stacks with it or makes way.
+         * @description Puts an articulation on the note its pad sends, and removes it from all others. `beside` are articulations of the
+         *     same hats taught on the same note at another openness: they share it as zones that meet halfway. Anything else on
+         *     the note is stacked or replaced.
          */
         TeachNote: {
             /** Articulation */
@@ -8649,8 +8643,8 @@ export interface components {
         };
         /**
          * Teaching
-         * @description In ms: how long strikes are gathered after the first, how long none counts after one was taken, and how far back
-         *     from a strike messages belong to it.
+         * @description In ms: how long strikes are gathered after the first, how long strikes are ignored after one was accepted, and
+         *     how long before a strike its messages may arrive.
          */
         Teaching: {
             /** Gather Ms */
@@ -8662,7 +8656,7 @@ export interface components {
         };
         /**
          * TeachingAsked
-         * @description Messages that came in while an articulation was taught; `taught` is what was taught before in this round.
+         * @description The messages received while an articulation was taught; `taught` are the earlier results of this round.
          */
         TeachingAsked: {
             /** Articulation */
@@ -8679,10 +8673,9 @@ export interface components {
         };
         /**
          * TeachingHeard
-         * @description What was heard, in words too; `plays` is what the note plays now, `edit` what keeping it would do.
-         *
-         *     `clash` names the articulations of this round that were taught on the same note: the same pad was hit twice. Nothing is
-         *     `taught` where no strike was meant.
+         * @description What was heard, with a sentence. `plays` is what the note plays now, `edit` what keeping it would do. `clash`
+         *     names articulations taught on the same note in this round, because the same pad was hit twice. `taught` is None if
+         *     no strike was meant.
          */
         TeachingHeard: {
             /**
@@ -8719,7 +8712,7 @@ export interface components {
         };
         /**
          * Told
-         * @description How it ended, in a sentence; what was refused says why.
+         * @description The outcome in a sentence, with reasons for what was refused.
          */
         Told: {
             /**
@@ -8732,10 +8725,11 @@ export interface components {
         };
         /**
          * Tracking
-         * @description How velocity moves level, brightness and attack; `layers.dynamics` and `touch.tracking` have the formulas.
+         * @description How velocity moves level, brightness and attack; the formulas are in `layers.dynamics` and `touch.tracking`.
          *
-         *     `level` works inside layers, where more than 1 counts as 1, or over the `whole` range. `brightness` is in octaves from the hardest strike to the
-         *     softest; the attack is a fade-in of `attack_soft_ms` at velocity 1 to `attack_hard_ms` at 127.
+         *     `level` works inside layers, where values above 1 act as 1, or over the `whole` range. `brightness` is in octaves
+         *     between the hardest and the softest strike. The attack is a fade-in of `attack_soft_ms` at velocity 1 to
+         *     `attack_hard_ms` at 127.
          */
         Tracking: {
             /**
@@ -8766,7 +8760,7 @@ export interface components {
         };
         /**
          * TrimShown
-         * @description What a slider needs to set one trim; a switch goes from 0 to 0.
+         * @description What a slider needs for one trim; a switch goes from 0 to 0.
          */
         TrimShown: {
             /** Around Zero */
@@ -8791,7 +8785,7 @@ export interface components {
         };
         /**
          * TrimTakes
-         * @description Set how some takes of an articulation play; None leaves a field as it is. `end_ms` 0 lets them ring out.
+         * @description Sets how takes of an articulation play; None leaves a field as it is. `end_ms` 0 plays them to their end.
          */
         TrimTakes: {
             /** Articulation */
@@ -8833,7 +8827,7 @@ export interface components {
         };
         /**
          * TurnedAway
-         * @description A strike of the stretch that the rules would have removed, by its place in it; cross-talk with the note it came `after`.
+         * @description A strike that the rules would have removed, by its index; for cross-talk with the note it came `after`.
          */
         TurnedAway: {
             /** After */
@@ -8849,7 +8843,7 @@ export interface components {
         };
         /**
          * Ungroup
-         * @description Let every channel of a channel's group move by itself again.
+         * @description Dissolves the group of a channel.
          */
         Ungroup: {
             /** Channel */
@@ -8869,7 +8863,7 @@ export interface components {
         };
         /**
          * Unread
-         * @description A file that could not be used, and why. One that is sound and only lacks a place has its `content`.
+         * @description A file that could not be used, and why. One that only could not be placed has its `content`.
          */
         Unread: {
             /**
@@ -8884,8 +8878,8 @@ export interface components {
         };
         /**
          * Variation
-         * @description How much one strike differs from the next by chance: level up to ± `level_db`, tuning by ± `tune_cents`, and
-         *     brightness down by as much as `brightness` octaves.
+         * @description Random differences between strikes: level up to ± `level_db`, tuning up to ± `tune_cents`, and up to `brightness`
+         *     octaves darker.
          */
         Variation: {
             /**
@@ -8912,7 +8906,7 @@ export interface components {
         Verdict: "nowhere" | "one_side" | "elsewhere" | "twice" | "clips" | "as_planned";
         /**
          * Wanted
-         * @description The paths whose files are still to be sent; the others are here already.
+         * @description The paths whose files still have to be sent; the others are here already.
          */
         Wanted: {
             /** Paths */
@@ -8920,7 +8914,7 @@ export interface components {
         };
         /**
          * Where
-         * @description The step a finding belongs to and what it is about, by identifier.
+         * @description The step a finding belongs to and the items it is about, by id.
          */
         Where: {
             /** Articulation */

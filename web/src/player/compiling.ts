@@ -1,6 +1,6 @@
 /**
- * From what is set of a channel to what a player needs of it: the twin of `_channel` in drumcore/playing/compiling.py and of
- * drumcore/routing/pan.py, for what is turned while one listens. A twin test holds them together.
+ * Compiles channel settings for the player while a control is turned: the twin of `_channel` in
+ * drumcore/playing/compiling.py and of drumcore/routing/pan.py. A twin test compares them.
  */
 import type { Channel, PlayChannel } from '../api/calls';
 import { HIGHEST_SHARE } from './treatments/eq';
@@ -37,7 +37,7 @@ function sideMatrix(source: Sides, side: 'left' | 'right'): number[][] {
   return side === 'left' ? [here, other] : [other, here];
 }
 
-/** Treatments as players need them; what is off is left out. */
+/** Treatments as players need them; those that are off are left out. */
 export function compileTreatments(treatments: readonly Treatment[], rate: number): PlayTreatment[] {
   return treatments.flatMap((treatment): PlayTreatment[] => {
     if (!treatment.on) return [];
@@ -50,9 +50,9 @@ export function compileTreatments(treatments: readonly Treatment[], rate: number
 
 interface Around {
   outputs: readonly { number: number; width: Sides }[];
-  /** Where buses stand among what a player has: behind the channels. */
+  /** The indices of buses in the player: after the channels. */
   places: ReadonlyMap<string, number>;
-  /** Whether treatment is heard anywhere. */
+  /** Whether treatments are enabled. */
   treated: boolean;
   rate: number;
 }

@@ -1,4 +1,4 @@
-/** Strikes that were not played: cross-talk and doubles. The twin of drumcore/touch/gate.py. */
+/** Filters cross-talk and doubles. The twin of drumcore/touch/gate.py. */
 import type { PlayInput } from '../api/calls';
 
 export class Gate {
@@ -6,7 +6,7 @@ export class Gate {
 
   constructor(private input: PlayInput) {}
 
-  /** "" for a strike that plays, else "cross_talk" or "double". What was turned away is not looked back at. */
+  /** "" for a strike that plays, else the reason. Ignored strikes are not used to judge later ones. */
   judge(note: number, velocity: number, time: number): '' | 'cross_talk' | 'double' {
     const before = this.last.get(note);
     const doubles = this.input.doubles_s ?? 0;

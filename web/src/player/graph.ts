@@ -1,7 +1,6 @@
 /**
- * The channels and outputs of a play table as audio nodes: channel → its strip → its space → a matrix a way: main, an
- * output, buses.
- * Nothing here knows what a channel carries; every gain comes compiled in the table.
+ * The channels and outputs of a play table as audio nodes: channel → treatments → reverb → a matrix for each
+ * destination: main, an output, buses. All gains come compiled in the table.
  */
 import type { PlayChannel, PlayHead } from '../api/calls';
 import { lieDormant } from './dormant';
@@ -11,15 +10,15 @@ import { Strip, stripsAreReady } from './strip';
 import { openWays, type Ways } from './ways';
 
 const SMOOTH_S = 0.006;
-/** After so many time constants it has arrived (−139 dB). */
+/** After this many time constants a glide has arrived (−139 dB). */
 const ARRIVED = 16;
-/** How long a channel that is taken away fades. */
+/** The fade of a removed channel. */
 const LEFT_MS = 250;
 
 /**
- * Let a gain glide to a value. The browser looks at what is planned of a gain only while sound passes it: set while all is
- * silent, a glide would begin with the next strike and let its first moment through. So the end is planned too: what is
- * past by then is taken at once.
+ * Glide a gain to a value. A browser processes the automation of a gain only while sound passes: if set in silence, the
+ * glide would begin with the next strike and affect its start. So the end is scheduled too, and applies at once if it
+ * has passed.
  */
 export function glideTo(gain: AudioParam, value: number, now: number) {
   gain.cancelScheduledValues(now);
@@ -39,11 +38,11 @@ function sized(context: BaseAudioContext, sides: number): GainNode {
 
 export const sidesOf = (width: string) => (width === 'stereo' ? 2 : 1);
 
-/** A way out of a channel: a gain for every side of it to every side of where it leads, and the node they leave by. */
+/** A connection from a channel: a gain from each of its sides to each side of the destination. */
 class Way {
   readonly leaving: ChannelMergerNode;
   private cells: GainNode[][];
-  /** What the cells were told last, side by side. */
+  /** The matrix set last. */
   private told: number[];
   private target: AudioNode | undefined;
 
@@ -75,12 +74,12 @@ class Way {
     this.told = wanted;
   }
 
-  /** Let nothing through any more. */
+  /** Fade to silence. */
   fade() {
     for (const cell of this.cells.flat()) glideTo(cell.gain, 0, this.context.currentTime);
   }
 
-  /** Lead there, from where it led and from nothing else: a meter listens to the same node. */
+  /** Connect to a destination, in place of the former one only: a meter listens to the same node. */
   to(target: AudioNode | undefined) {
     if (target === this.target) return;
     if (this.target) this.leaving.disconnect(this.target);
@@ -94,16 +93,16 @@ class Way {
   }
 }
 
-/** One channel: an input of its width, its strip and space, the way it goes, and one for every bus it is sent into. */
+/** One channel: an input of its width, its treatments and reverb, its destination, and one connection per send. */
 class ChannelNodes {
   readonly input: GainNode;
   readonly way: Way;
-  /** By the bus they lead into. */
+  /** By the bus they lead to. */
   readonly sends = new Map<string, Way>();
   private splitter: ChannelSplitterNode;
   private strip: Strip | null = null;
   private space: Space | null = null;
-  /** What the strip was told last: every edit of a kit comes by here, and few are about this channel. */
+  /** The treatments set last: every edit of a kit comes here, and few change this channel. */
   private told = '';
 
   constructor(
@@ -121,12 +120,12 @@ class ChannelNodes {
     this.way = new Way(context, this.splitter, channel.matrix, heard);
   }
 
-  /** The gain reduction of its strip, in dB. */
+  /** The gain reduction of its treatments, in dB. */
   get reduction() {
     return this.strip?.reduction ?? 0;
   }
 
-  /** Its strip from now on. One that is put in while sound passes begins flat, and moves from there. */
+  /** Set its treatments. A node inserted while sound passes begins neutral and moves from there. */
   private treat(channel: PlayChannel, beginning: boolean) {
     const treatments = channel.treatments ?? [];
     const now = JSON.stringify(treatments);
@@ -143,7 +142,7 @@ class ChannelNodes {
     if (this.strip) this.told = now;
   }
 
-  /** Its space from now on; it is put in when it is first wanted, and lets sound pass where there is none. */
+  /** Set its reverb or echo, inserted when it is first needed; without one, sound passes. */
   private place(channel: PlayChannel, beginning: boolean) {
     const space = channel.space ?? null;
     if (!space && !this.space) return;
@@ -165,7 +164,7 @@ class ChannelNodes {
     this.strip?.dispose();
   }
 
-  /** Fade, and then go: what rings in it is not cut off with a click. */
+  /** Fade out, then disconnect, so that a tail does not end with a click. */
   leave() {
     for (const way of [this.way, ...this.sends.values()]) way.fade();
     setTimeout(() => this.dispose(), LEFT_MS);
@@ -175,7 +174,7 @@ class ChannelNodes {
     return channel.width === this.channel.width && channel.matrix.length === this.channel.matrix.length;
   }
 
-  /** `heard` says which of its ways are open: null is where it goes, an id the bus it is sent into. */
+  /** `heard` says which connections are open: null is the destination, an id a bus it sends to. */
   follow(channel: PlayChannel, goesInto: string | null, sends: readonly Sent[], heard: (to: string | null) => boolean) {
     this.channel = channel;
     this.treat(channel, false);
@@ -194,7 +193,7 @@ class ChannelNodes {
   }
 }
 
-/** A send of a channel, by the bus it leads into. */
+/** A send of a channel, by the bus it leads to. */
 interface Sent {
   bus: string;
   matrix: Matrix;
@@ -204,7 +203,7 @@ export class Graph {
   readonly outputs = new Map<number, GainNode>();
   /** How many sides each of them has. */
   private widths = new Map<number, number>();
-  /** What goes to no output of its own enters it, and it leaves by output 1. */
+  /** Everything without an output of its own enters main, which leaves by output 1. */
   private main: ChannelNodes;
   private channels = new Map<string, ChannelNodes>();
   private places: ChannelNodes[] = [];
@@ -220,12 +219,12 @@ export class Graph {
     this.update(head);
   }
 
-  /** Where main is entered: what is listened to past the channels enters there. */
+  /** The input of main, for sounds that bypass the channels. */
   get mainInput(): AudioNode {
     return this.main.input;
   }
 
-  /** Follow an edited head without interrupting what sounds. Outputs are the host's: one that is as wide as before stays. */
+  /** Apply an edited head without interrupting what sounds. An output of unchanged width keeps its node. */
   update(head: PlayHead) {
     this.head = head;
     this.open = openWays(head.channels, this.soloed);
@@ -260,7 +259,7 @@ export class Graph {
       this.channels.set(channel.id, made);
       return made;
     });
-    // Only when all are there it is known where each leads.
+    // Destinations are connected once all channels exist.
     head.channels.forEach((channel, place) => {
       const nodes = this.places[place] as ChannelNodes;
       this.follow(nodes, channel);
@@ -287,19 +286,19 @@ export class Graph {
     nodes.follow(channel, this.busAt(channel.into), sends, (to) => this.open(channel.id, to));
   }
 
-  /** Hear these channels alone, or all for none. It is listening: nothing of the kit knows. */
+  /** Solo these channels, or none. This affects listening only, not the kit. */
   solo(channels: ReadonlySet<string>) {
     this.soloed = channels;
     this.update(this.head);
   }
 
-  /** Nothing that is silent is computed. To be said when all is connected that listens. */
+  /** Stop computing what is silent. Call it after everything that listens is connected. */
   rest() {
     for (const nodes of [this.main, ...this.channels.values()]) lieDormant(this.context, nodes.input);
     for (const output of this.outputs.values()) lieDormant(this.context, output);
   }
 
-  /** Where a feed enters: the channel's place in the head. */
+  /** The input of a channel by its index in the head. */
   entrance(channel: number): AudioNode | undefined {
     return this.places[channel]?.input;
   }
@@ -308,7 +307,7 @@ export class Graph {
     return id === this.main.channel.id ? this.main : this.channels.get(id);
   }
 
-  /** One channel as it is turned by hand, at once; the head stays as it is. */
+  /** Apply one channel's turned settings at once; the head stays as it is. */
   turn(channel: PlayChannel) {
     const nodes = this.nodes(channel.id);
     if (!nodes?.fits(channel)) return;
@@ -319,7 +318,7 @@ export class Graph {
     }
   }
 
-  /** Where sound enters a channel and where it leaves, by id: for meters. */
+  /** A channel's input and output nodes by id, for meters. */
   entering(id: string): AudioNode | undefined {
     return this.nodes(id)?.input;
   }

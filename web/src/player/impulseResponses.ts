@@ -1,21 +1,24 @@
-/** What spaces answer, made by the core and kept while a context lives: asked for once, however many buses have it. */
+/** Impulse responses from the core, cached while an audio context lives and shared by all buses. */
 import type { PlayChannel } from '../api/calls';
 
 export type PlaySpace = NonNullable<PlayChannel['space']>;
 
 export interface ImpulseResponse {
   buffer: AudioBuffer;
-  /** It is entered by the mean of both sides. */
+  /** The input is the average of both sides. */
   middle: boolean;
 }
 
-/** As many as are held while a control is turned. */
+/** How many are kept while a control is turned. */
 const MOST_HELD = 24;
 
 export const impulseResponseAddress = (space: PlaySpace, rate: number) =>
   `/api/spaces/impulse-responses/${rate}?space=${encodeURIComponent(JSON.stringify(space))}`;
 
-/** An answer as it comes: how many sides, 1 where it is entered by the middle, then its sides in 32-bit floats. */
+/**
+ * An impulse response as received: the number of sides, 1 if its input is the average of both sides, then its sides as
+ * 32-bit floats.
+ */
 export function impulseResponseIn(context: BaseAudioContext, file: ArrayBuffer): ImpulseResponse {
   const view = new DataView(file);
   const sides = view.getUint32(0, true);
@@ -37,7 +40,7 @@ export class ImpulseResponses {
     return this.held.get(JSON.stringify(space));
   }
 
-  /** Throws where the studio does not have it, or does not answer. */
+  /** Throws if the studio does not have it or does not respond. */
   async load(space: PlaySpace): Promise<ImpulseResponse> {
     const key = JSON.stringify(space);
     const known = this.held.get(key);

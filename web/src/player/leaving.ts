@@ -1,6 +1,6 @@
 /**
- * Where outputs leave: each by channels of the sound card of its own, as far as there are that many; the rest is folded into
- * its first two, which are what is heard where there are no more.
+ * Where outputs leave: each by its own channels of the sound card while there are enough; the rest is mixed into its
+ * first two.
  */
 import { sidesOf } from './graph';
 import { unplug } from './unplug';
@@ -10,7 +10,7 @@ interface Wide {
   width: 'mono' | 'stereo';
 }
 
-/** The first channel of each output that has some of its own, on a sound card of so many. */
+/** The first channel of each output that gets channels of its own, on a sound card with this many. */
 export function placesOn(outputs: readonly Wide[], channels: number): Map<number, number> {
   const found = new Map<number, number>();
   if (channels <= 2) return found;
@@ -25,7 +25,7 @@ export function placesOn(outputs: readonly Wide[], channels: number): Map<number
 }
 
 export class Leaving {
-  /** All that leaves, channel by channel. */
+  /** Everything that leaves, channel by channel. */
   readonly heard: GainNode;
   private merger: ChannelMergerNode;
   private plugged = new Map<number, { node: GainNode; splitter: ChannelSplitterNode }>();
@@ -44,7 +44,7 @@ export class Leaving {
     this.heard.connect(context.destination);
   }
 
-  /** Lead these outputs to where they leave, and none that is not among them. */
+  /** Connect exactly these outputs. */
   follow(outputs: readonly Wide[], nodes: ReadonlyMap<number, GainNode>) {
     const places = placesOn(outputs, this.channels);
     for (const { node, splitter } of this.plugged.values()) {
@@ -63,7 +63,7 @@ export class Leaving {
       for (let side = 0; side < sides; side += 1) {
         if (own !== undefined) splitter.connect(this.merger, side, own + side);
         else if (sides === 2) splitter.connect(this.merger, side, side);
-        // A mono output is heard on both sides, as it is.
+        // A mono output is heard on both sides, at full level.
         else for (const both of [0, 1]) splitter.connect(this.merger, 0, both);
       }
     }

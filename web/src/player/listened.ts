@@ -1,7 +1,10 @@
-/** What of a kit is heard otherwise while somebody listens: turned by hand, passed by, or by some microphones alone. */
+/**
+ * Differences between the kit and what is heard while somebody listens: turned controls, bypassed treatments, soloed
+ * microphones.
+ */
 import type { PlayChannel, PlayHead } from '../api/calls';
 
-/** All channels and the main mix together: the name of no channel. */
+/** All channels and main together; no channel can have this id. */
 export const WHOLE_KIT = '(the whole kit)';
 
 type Sends = PlayChannel['sends'];
@@ -9,17 +12,17 @@ const sameWays = (a: Sends, b: Sends) =>
   JSON.stringify(a?.map((s) => s.into)) === JSON.stringify(b?.map((s) => s.into));
 
 export class Listened {
-  /** What is turned by hand and not kept yet, by channel: heard instead of what the head says. */
+  /** Turned settings not saved yet, by channel: heard in place of those in the head. */
   readonly turned = new Map<string, PlayChannel>();
-  /** Whose treatment is passed by, and the gain that makes up for it. */
+  /** Whose treatment is bypassed, and the gain that matches its loudness. */
   before: { of: string | null; gain: number } = { of: null, gain: 1 };
-  /** The microphones heard alone; all where there are none. */
+  /** The soloed microphones; none means all are heard. */
   mics: ReadonlySet<string> = new Set();
 
-  /** `micsOf` names a piece's microphones in the order of its play table. */
+  /** `micsOf` lists a piece's microphones in the order of its play table. */
   constructor(private micsOf: (pieceId: string) => string[]) {}
 
-  /** The gain at which the whole kit is heard. */
+  /** The gain of the whole kit. */
   get gain(): number {
     return this.before.of === WHOLE_KIT ? this.before.gain : 1;
   }
@@ -39,7 +42,7 @@ export class Listened {
     if (!this.turned.size && this.before.of === null) return head;
     const now = (channel: PlayChannel) => {
       const by = this.turned.get(channel.id);
-      // Where it goes is not turned; what was turned for other sides than it has now says nothing of them.
+      // Turning does not change destinations; settings turned for another width no longer apply.
       const fits = by?.width === channel.width && by.matrix.length === channel.matrix.length;
       if (!fits) return this.channel(channel);
       const { output, into } = channel;
@@ -49,7 +52,7 @@ export class Listened {
     return { ...head, main: now(head.main), channels: head.channels.map(now) };
   }
 
-  /** A head whose pieces are heard by the microphones that are listened to. */
+  /** A head with the feeds of soloed microphones only. */
   feeds(head: PlayHead): PlayHead {
     if (!this.mics.size) return head;
     const feeds = head.feeds.map(({ piece, mics }) => {

@@ -1,13 +1,13 @@
-/** Loudness of the last three seconds (EBU Tech 3341, "short-term") of the input and output of a channel. */
+/** The loudness of the last three seconds (EBU Tech 3341, "short-term") at the input and output of a channel. */
 import address from './loudness.worklet.ts?worker&url';
 import { unplug } from './unplug';
 
 const OFFSET_DB = -0.691;
 const STEPS = 30;
-/** Under this there is silence. */
+/** Below this it counts as silence. */
 const FLOOR_DB = -70;
 
-/** Three seconds of powers, in steps of a tenth. */
+/** Three seconds of power values, in steps of 0.1 s. */
 export class LastSeconds {
   private powers: number[] = [];
 
@@ -15,7 +15,7 @@ export class LastSeconds {
     this.powers = [...this.powers.slice(1 - STEPS), power];
   }
 
-  /** In LUFS; null for silence. What was not heard yet counts as silence. */
+  /** In LUFS; null for silence. Time not heard yet counts as silence. */
   get db(): number | null {
     const mean = this.powers.reduce((sum, power) => sum + power, 0) / STEPS;
     const db = OFFSET_DB + 10 * Math.log10(mean);
@@ -23,14 +23,14 @@ export class LastSeconds {
   }
 }
 
-/** Follows the nodes a channel is entered and left by, whatever makes them anew. */
+/** Follows a channel's input and output nodes, even if they are made again. */
 export class ShortLoudness {
   private readonly heard: (AudioNode | undefined)[] = [undefined, undefined];
   private readonly seconds = [new LastSeconds(), new LastSeconds()] as const;
   private node: AudioWorkletNode | null = null;
   private ended = false;
 
-  /** `sections` weigh what is heard, one after another; they are second-order: b0 b1 b2 a0 a1 a2. */
+  /** `sections` are the loudness filter's second-order sections: b0 b1 b2 a0 a1 a2. */
   constructor(context: BaseAudioContext, sections: readonly (readonly number[])[]) {
     void this.load(context, sections);
   }
@@ -47,7 +47,7 @@ export class ShortLoudness {
     try {
       await context.audioWorklet.addModule(address);
     } catch {
-      // Without it nothing is shown, and everything sounds.
+      // Without the worklet nothing is shown, but everything sounds.
       return;
     }
     if (this.ended) return;
@@ -58,7 +58,7 @@ export class ShortLoudness {
       outputChannelCount: [1],
       processorOptions: { inputs, sections },
     });
-    // Only what leads to the destination is asked for sound; what leaves here is silence.
+    // A browser only computes what leads to the destination; this node's output is silence.
     node.connect(context.destination);
     node.port.onmessage = ({ data }: MessageEvent<number[]>) => {
       this.seconds.forEach((last, input) => {
@@ -68,7 +68,7 @@ export class ShortLoudness {
     this.node = node;
   }
 
-  /** What is not there to listen yet is to be told again. */
+  /** Nodes that do not exist yet have to be given again. */
   follow(...nodes: [from: AudioNode | undefined, to: AudioNode | undefined]) {
     const { node } = this;
     if (!node) return;

@@ -1,6 +1,6 @@
 /**
- * How much weighted power passes in steps of a tenth of a second, for each input, its sides together. Nothing leaves it.
- * Filters the browser has would weigh as well, but making four of them took a slow page 2 s: it works out how long each
+ * Measures the K-weighted power of each input in steps of 0.1 s, its sides together. Its output is silence. The
+ * browser's own filters would do, but creating four of them took a slow page 2 s, because it computes how long each
  * rings.
  */
 import { GONE } from './treatments/stage';
@@ -20,7 +20,7 @@ interface Asked {
   sections: readonly (readonly number[])[];
 }
 
-/** A side of an input on its way through second-order sections, b0 b1 b2 a0 a1 a2, in double precision. */
+/** One side of an input through second-order sections, b0 b1 b2 a0 a1 a2, in double precision. */
 class Weighted {
   private readonly states: Float64Array;
 
@@ -28,7 +28,7 @@ class Weighted {
     this.states = new Float64Array(2 * sections.length);
   }
 
-  /** The power of what comes next, all its frames together; of what rings on where nothing comes. */
+  /** The power of the next frames; without input, of what still rings. */
   power(sound: Float32Array | undefined): number {
     const { sections, states } = this;
     if (!sound && states.every((state) => state === 0)) return 0;

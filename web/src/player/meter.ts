@@ -1,6 +1,6 @@
 /**
- * A meter: the largest sample of each side over the last instants. Reads into arrays it keeps.
- * It looks back further than the time between two looks, so that no peak falls between them.
+ * A meter: the largest sample of each side since the last look, and a little before, so that no peak is missed. It
+ * reuses its arrays.
  */
 const WINDOW = 4096;
 

@@ -1,4 +1,4 @@
-/** What is shown of a graph: meters on every output and on both ends of every channel. */
+/** Meters on every output and at both ends of every channel of a graph. */
 import type { PlayHead } from '../api/calls';
 import type { Graph } from './graph';
 import { Meter } from './meter';
@@ -9,7 +9,7 @@ export class Meters {
 
   constructor(private context: BaseAudioContext) {}
 
-  /** Look at what a graph has now; what stayed is looked at as before. */
+  /** Attach to a graph's present nodes; unchanged ones keep their meters. */
   follow(graph: Graph, { channels, main }: PlayHead) {
     for (const number of this.outputs.keys()) if (!graph.outputs.has(number)) this.outputs.delete(number);
     for (const [number, node] of graph.outputs) {

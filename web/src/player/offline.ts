@@ -1,6 +1,6 @@
 /**
- * A groove rendered with the same striker, graph and voices as the live player, every output apart.
- * The tests compare it with the Python renderer; it is the proof that what is heard is what is delivered.
+ * Renders a groove with the same striker, graph and voices as the live player, every output separately. Tests compare
+ * it with the Python renderer, which proves that what is heard is what is delivered.
  */
 import type { GrooveEvent, PlayHead, PlayPiece } from '../api/calls';
 import { Graph } from './graph';
@@ -28,7 +28,7 @@ export async function renderOffline(
   ].sort((a, b) => a - b);
   const sides = used.map((number) => (head.outputs.find((o) => o.number === number)?.width === 'stereo' ? 2 : 1));
   const left = used.map((number, at) => ({ number, width: sides[at] === 2 ? ('stereo' as const) : ('mono' as const) }));
-  // As on a sound card that has enough of them: with three or more, every output leaves by channels of its own.
+  // As on a sound card with enough channels: with three or more, every output has channels of its own.
   const channels = Math.max(
     3,
     sides.reduce((sum, count) => sum + count, 0),

@@ -1,17 +1,17 @@
 /**
- * Sources that begin in one block. The sound's thread goes on while a page starts one source after another, by several
- * blocks at once: on a busy machine a snare's two microphones began 32 frames apart, and it sounded 0.6 dB louder; blocks
- * apart they sum to as much as 2.3 dB more. A source that leads nowhere waits, whenever it was to start. So all lead into
- * one node, and that leads on by one connection, the last that is made.
+ * Starts several sources in the same audio block. The audio thread keeps running while a page starts one source after
+ * another: on a busy machine a snare's two microphones began 32 frames apart and it sounded 0.6 dB louder; a block
+ * apart, up to 2.3 dB. A source that leads nowhere does not start, whatever its time. So all sources are connected to
+ * one node, which is connected last.
  */
 
-/** As many sides as one node takes. */
+/** The most sides one node takes. */
 const MOST_SIDES = 32;
 
 interface Waiting {
   sources: AudioBufferSourceNode[];
   sides: number;
-  /** Connects what leaves by an output of a node to where the sources go. */
+  /** Connects an output of a node to the sources' destination. */
   lead: (from: AudioNode, output: number) => void;
 }
 
@@ -20,16 +20,16 @@ export class Onset {
 
   constructor(
     private context: BaseAudioContext,
-    /** Whether the first block may come before the last is started. */
+    /** Whether the audio thread may reach the start before the last source is started. */
     private soon: boolean,
   ) {}
 
-  /** Sources with as many sides each, all of which go to one place. */
+  /** Add sources of equal width with a common destination. */
   add(sources: AudioBufferSourceNode[], sides: number, lead: Waiting['lead']) {
     this.waiting.push({ sources, sides, lead });
   }
 
-  /** Let all go, once they have been started. */
+  /** Start all of them together. */
   begin(start: () => void) {
     const held = this.soon && this.waiting.reduce((sum, { sources }) => sum + sources.length, 0) > 1;
     const releases = held ? this.groups().map((group) => this.hold(group)) : [];
@@ -38,7 +38,7 @@ export class Onset {
     for (const release of releases) release();
   }
 
-  /** As many as one node takes begin together: a strike of more sides begins by so many. */
+  /** Groups of as many sides as one node takes; a strike with more sides begins group by group. */
   private groups(): Waiting[][] {
     const groups: Waiting[][] = [];
     let taken = MOST_SIDES;
@@ -53,7 +53,7 @@ export class Onset {
     return groups;
   }
 
-  /** Returns what lets them go. */
+  /** Returns a function that releases them. */
   private hold(group: Waiting[]): () => void {
     const sides = group.reduce((sum, waiting) => sum + waiting.sides, 0);
     const together = new ChannelMergerNode(this.context, { numberOfInputs: sides });
@@ -67,7 +67,7 @@ export class Onset {
       } else nodes.push(this.several(waiting, together, apart, at));
       at += waiting.sides;
     }
-    // What stays connected is computed until it is cleared away: a roll took five times as much for seconds.
+    // Connected nodes are computed until they are collected: a roll took five times as much for seconds.
     const running = new Set(group.flatMap((waiting) => waiting.sources));
     for (const source of running) {
       source.addEventListener('ended', () => {
@@ -78,7 +78,7 @@ export class Onset {
     return () => together.connect(apart);
   }
 
-  /** Sources of several sides: one by one through what holds them, and as they were behind it. */
+  /** Multi-channel sources: split into the common node, and merged again after it. */
   private several({ sources, sides, lead }: Waiting, together: AudioNode, apart: AudioNode, at: number): AudioNode {
     const again = new ChannelMergerNode(this.context, { numberOfInputs: sides });
     for (const source of sources) {

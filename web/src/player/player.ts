@@ -12,24 +12,24 @@ import { type Table, tableOf } from './table';
 import { middleOf, nearestLoaded, takeOf } from './takes';
 import { Voices } from './voices';
 
-/** What a strike did, for whoever shows it. `when` is on the audio clock, in seconds. */
+/** What a strike did. `when` is on the audio clock, in seconds. */
 export interface Report {
   source: string;
   note: number | null;
   velocityIn: number;
   soundings: Sounding[];
   substituted: boolean;
-  /** How many older sounds were let go so that not too many sound at once. */
+  /** How many older sounds were stopped, because too many would sound at once. */
   letGo: number;
-  /** False where nothing of what was struck is loaded, so that nothing sounds. */
+  /** False if no struck take is loaded, so nothing sounds. */
   loaded: boolean;
   when: number;
   why: Why;
-  /** The articulation it was meant for, by identifier, whether it sounded or not. */
+  /** The articulation it was meant for, by id, whether it sounded or not. */
   aimed: string | null;
 }
 
-/** Something that came in: a note struck, a controller moved, or pressure on a note's pad. `time` is in seconds. */
+/** A received message: a note struck, a controller moved, or pressure on a note's pad. `time` is in seconds. */
 export interface Incoming {
   source: string;
   kind: 'note' | 'controller' | 'pressure';
@@ -39,42 +39,42 @@ export interface Incoming {
 }
 
 export interface Listening {
-  /** Takes alternate; without it the same one sounds again and again. */
+  /** Round robin on; off, the same take sounds again and again. */
   repeats: boolean;
-  /** Only these takes, one after another; all where there are none. */
+  /** Only these takes, in turn; empty means all. */
   only: string[];
-  /** One microphone alone; all, through the mix, for null. */
+  /** One soloed microphone, past the mix; null means all, through the mix. */
   mic: string | null;
 }
 
-/** Sounds at once, as many as two cores play beside sixteen treated channels. What is delivered knows no such limit. */
+/** The most sounds at once: as many as two cores play beside sixteen treated channels. Exports have no such limit. */
 export const MOST_SOUNDS = 160;
-/** As many channels of a sound card as are used. */
+/** The most sound card channels used. */
 const MOST_CHANNELS = 32;
 
 export class Player {
   readonly context: AudioContext;
   readonly sounds: Sounds;
   private graph: Graph;
-  /** What the kit is now, whatever is listened to. */
+  /** The kit as it is, whatever is previewed. */
   private own: Table;
   private voices: Voices;
   private striker: Striker;
   private listeners = new Set<(report: Report) => void>();
-  /** Where all of it leaves: the simulated host plays every output into what is heard, or by channels of its own. */
+  /** Where all outputs leave: mixed to stereo by the simulated host, or by channels of their own. */
   private leaves: Leaving;
-  /** What the first two channels of what is heard reach. */
+  /** The level of the first two output channels. */
   heard: Meter;
   private meters: Meters;
-  /** What is heard otherwise than the kit is, while somebody listens. */
+  /** Differences between the kit and what is heard while somebody listens. */
   private listened: Listened;
-  /** How a piece is listened to while it is built; notes and grooves play the kit as it is. */
+  /** How a piece is auditioned while it is built; notes and grooves play the kit as it is. */
   readonly listening: Listening = { repeats: true, only: [], mic: null };
   private nextOnly = 0;
-  /** Resolves when channels can be treated; rejects where what that needs could not be fetched. */
+  /** Resolves when treatments can run; rejects if their code could not be fetched. */
   readonly strips: Promise<void>;
 
-  /** `micsOf` names a piece's microphones in the order of its play table. */
+  /** `micsOf` lists a piece's microphones in the order of its play table. */
   constructor(
     head: PlayHead,
     pieces: PlayPiece[],
@@ -102,12 +102,12 @@ export class Player {
     return this.striker.table;
   }
 
-  /** How many channels the sound card has. */
+  /** The number of channels of the sound card. */
   get channelsThere(): number {
     return Math.max(2, Math.min(MOST_CHANNELS, this.context.destination.maxChannelCount));
   }
 
-  /** Let outputs leave by this many channels of the sound card: as many apart as fit, with two all of them together. */
+  /** Let outputs leave by this many sound card channels: separately as far as they suffice; with two, all mixed. */
   leaveBy(channels: number) {
     if (channels === this.leaves.channels) return;
     const { destination } = this.context;
@@ -121,7 +121,7 @@ export class Player {
     this.listen();
   }
 
-  /** The outputs that were led to where they leave, as they were then. */
+  /** The outputs connected last, to detect changes. */
   private told = '';
 
   private listen() {
@@ -133,14 +133,14 @@ export class Player {
     this.graph.rest();
   }
 
-  /** Follow an edit: what sounds goes on, what is struck next plays the new table. */
+  /** Apply an edit: sounding voices go on, the next strike uses the new table. */
   update(head: PlayHead, pieces: Iterable<PlayPiece>, changed: PlayPiece[]) {
     this.own = tableOf(head, pieces);
     this.follow(this.other ? this.other.table : this.own);
     this.sounds.want(changed);
   }
 
-  /** Play by a table from the next strike on; what sounds goes on. */
+  /** Use a table from the next strike on; sounding voices go on. */
   private follow(table: Table) {
     this.striker.table = table;
     this.graph.update(this.listened.head(table.head));
@@ -148,15 +148,15 @@ export class Player {
     this.listen();
   }
 
-  /** What the kit was at another moment, and the gain at which it is as loud as it is now. */
+  /** The kit at another version, and the gain that matches its loudness to the present one. */
   private other: { table: Table; gain: number } | null = null;
 
-  /** Load what another moment needs, so that no sound is missing when it is listened to. */
+  /** Load the sounds another version needs before it is heard. */
   prepareThen(pieces: PlayPiece[]) {
     this.sounds.want(pieces);
   }
 
-  /** Hear the kit as it was, by its head and the pieces that were not as they are; null: as it is. */
+  /** Hear the kit as it was, by its head and the pieces that differ; null: as it is. */
   hearThen(then: { head: PlayHead; pieces: PlayPiece[] } | null, gain = 1) {
     if (!then && !this.other) return;
     if (then) {
@@ -172,19 +172,19 @@ export class Player {
     return this.listened.gain * (this.other?.gain ?? 1);
   }
 
-  /** Hear a channel, or `WHOLE_KIT`, as they enter their treatment, at a gain; null: as they are. */
+  /** Hear the input of a channel's treatments, or of `WHOLE_KIT`, at a gain; null: as it is. */
   hearBefore(of: string | null, gain = 1) {
     this.listened.before = { of, gain };
     glideTo(this.leaves.heard.gain, this.monitorGain(), this.context.currentTime);
     this.graph.update(this.listened.head(this.striker.table.head));
   }
 
-  /** What is heard of a channel that is turned. */
+  /** A channel's turned settings. */
   turnedOf(id: string): PlayChannel | undefined {
     return this.listened.turned.get(id);
   }
 
-  /** Hear a channel as it is turned; with null, as it is kept again. */
+  /** Hear a channel with turned settings; null: with its saved settings. */
   turn(channel: PlayChannel | null, id = channel?.id ?? '') {
     if (channel) {
       this.listened.turned.set(id, channel);
@@ -192,12 +192,12 @@ export class Player {
     } else if (this.listened.turned.delete(id)) this.graph.update(this.listened.head(this.striker.table.head));
   }
 
-  /** Hear some channels alone, or all for none. */
+  /** Solo some channels, or none. */
   solo(channels: ReadonlySet<string>) {
     this.graph.solo(channels);
   }
 
-  /** Hear what these microphones let in alone, or all for none, from the next strike on. It is listening: nothing of the kit knows. */
+  /** Solo these microphones from the next strike on, or none. This affects listening only, not the kit. */
   soloMics(mics: ReadonlySet<string>) {
     this.listened.mics = mics;
     this.voices.follow(this.listened.feeds(this.striker.table.head));
@@ -213,7 +213,7 @@ export class Player {
     if (this.context.state !== 'running') void this.context.resume();
   }
 
-  /** Anything that comes in from outside, now or at a time of the audio clock: the one door to the kit. */
+  /** Every message from outside enters here, now or at a time of the audio clock. */
   take({ source, kind, number, value, time }: Incoming, when = 0) {
     this.sounds.ease();
     if (kind === 'note') {
@@ -227,7 +227,7 @@ export class Player {
     }
   }
 
-  /** How open the hats of an input are now, 0 to 127. */
+  /** The openness of an input's hats now, 0 to 127. */
   opennessOf(source: string) {
     return this.striker.opennessOf(source);
   }
@@ -246,7 +246,7 @@ export class Player {
     return when ? Math.floor(when * rate + 0.5) : Math.ceil((this.context.currentTime + 0.002) * rate);
   }
 
-  /** An articulation struck directly, as the skin does, listened to as `listening` says. */
+  /** Strike an articulation directly, as a press on its drawing does, with the `listening` settings. */
   strikeArticulation(source: string, articulation: string, velocity: number, when = 0) {
     this.striker.repeating = !this.listening.repeats;
     const found = this.listening.only.length
@@ -256,13 +256,13 @@ export class Player {
     this.sound(source, null, velocity, found, when, this.micAlone(articulation));
   }
 
-  /** An articulation struck directly and heard through one microphone alone. */
+  /** Strike an articulation directly, heard in one microphone only. */
   strikeThrough(source: string, articulation: string, velocity: number, mic: string) {
     const found = this.striker.strikeArticulation(articulation, velocity);
     this.sound(source, null, velocity, found, 0, this.micAlone(articulation, mic));
   }
 
-  /** One take by itself, at a velocity of its layer, past the order; through one microphone or all. */
+  /** Play one take at a velocity of its layer, ignoring the round robin; in one microphone or all. */
   audition(articulation: string, takeId: string, mic = this.listening.mic) {
     const found = takeOf(this.table, articulation, takeId);
     if (!found) return;
@@ -270,7 +270,7 @@ export class Player {
     this.sound('take', null, velocity, [{ ...found, velocity }], 0, this.micAlone(articulation, mic));
   }
 
-  /** A take compiled apart from the table, as one without its trims is. */
+  /** Play a take compiled separately, for example without its trims. */
   async auditionApart(articulation: string, take: PlayTake) {
     this.wake();
     const found = takeOf(this.table, articulation, take.id);
@@ -279,7 +279,7 @@ export class Player {
     this.sound('take', null, found.velocity, [{ ...found, take }], 0, this.micAlone(articulation));
   }
 
-  /** The next of the takes listened to, whichever layer the velocity falls in. */
+  /** The next of the takes chosen for listening, whatever its layer. */
   private amongOnly(articulation: string, velocity: number): Sounding[] {
     const { only } = this.listening;
     const found = takeOf(this.table, articulation, only[this.nextOnly % only.length] as string);
@@ -325,7 +325,7 @@ export class Player {
 
   private loaded = (sounding: Sounding) => sounding.take.voices.every((voice) => this.sounds.has(voice.sound));
 
-  /** Whether anything that was struck has not ended. What rings on after it does not count. */
+  /** Whether any strike still sounds; tails of effects do not count. */
   get sounding() {
     return this.voices.count > 0;
   }
@@ -343,12 +343,12 @@ export class Player {
     return this.meters.leaving(id);
   }
 
-  /** The highest sample that entered a channel in the last instants. */
+  /** The highest recent sample at a channel's input. */
   enteringPeak(id: string): number {
     return this.meters.entering(id);
   }
 
-  /** Where a channel is entered and left: to look at what passes. */
+  /** A channel's input and output nodes, for charts. */
   entering(id: string): AudioNode | undefined {
     return this.graph.entering(id);
   }

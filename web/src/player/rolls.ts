@@ -1,10 +1,10 @@
-/** Strikes over and over, on the audio clock. */
+/** Repeated strikes on the audio clock. */
 import type { Player } from './player';
 
 const LOOKS_EVERY_MS = 25;
 const AHEAD_S = 0.12;
 
-/** Strike at a rate, at whatever velocity `at` gives then; returns what stops it. */
+/** Strike at a rate, with velocities given by `at`; returns a function that stops it. */
 export function roll(
   player: Player,
   source: string,
@@ -23,7 +23,7 @@ export function roll(
   return () => clearInterval(timer);
 }
 
-/** Climb from velocity 1 to 127 in so many seconds. */
+/** Play from velocity 1 to 127 over a number of seconds. */
 export function climb(
   player: Player,
   source: string,

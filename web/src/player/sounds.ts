@@ -1,16 +1,14 @@
-/**
- * Recordings decoded and cut as takes play them, fetched as needed under a memory budget: what is on screen first.
- */
+/** Recordings decoded and cut as takes play them, loaded under a memory budget, visible pieces first. */
 import { type PlayPiece, type PlaySound, soundsAddress, soundsIn } from '../api/calls';
 
-/** Requests at once, and the sounds in each. */
+/** Parallel requests, and the number of sounds in each. */
 const AT_ONCE = 3;
 const TOGETHER = 6;
-/** While somebody plays or drags: the time belongs to the hand. */
+/** While somebody plays or drags, loading makes way. */
 const AT_ONCE_EASED = 1;
 const TOGETHER_EASED = 2;
 const EASED_MS = 400;
-/** Silence behind every sound, in which a filter rings out: a filter whose source has ended is cut off early. */
+/** Silence after every sound for a filter to ring out: a browser cuts a filter off when its source ends. */
 const RINGS = 256;
 const AGAIN_MS = 1000;
 const AGAIN_MOST_MS = 30_000;
@@ -90,7 +88,7 @@ export class Sounds {
   private bytes = 0;
   private clock = 0;
   private listeners = new Set<() => void>();
-  /** What is on screen: it may push out what was played longest ago. */
+  /** Visible pieces: they may displace the least recently played sounds. */
   private first = new Set<string>();
   private easedUntil = 0;
 
@@ -99,7 +97,7 @@ export class Sounds {
     private budget = BUDGET_BYTES,
   ) {}
 
-  /** The sound if it can be played now. */
+  /** The sound, if it is loaded. */
   ready(sound: PlaySound): AudioBuffer | undefined {
     const held = this.held.get(keyOf(sound));
     if (!held) return undefined;
@@ -112,7 +110,7 @@ export class Sounds {
     return this.held.has(keyOf(sound));
   }
 
-  /** Ask for every sound of some pieces, in order, before what was asked for earlier. `now` names what is on screen. */
+  /** Load every sound of some pieces, in order, before earlier requests. `now` marks visible ones. */
   want(pieces: PlayPiece[], now = false) {
     const asked = new Map(soundsOf(pieces).map((sound) => [keyOf(sound), sound]));
     if (now) this.first = new Set(asked.keys());
@@ -124,7 +122,7 @@ export class Sounds {
     this.fill();
   }
 
-  /** Load what some pieces need, before everything else; resolves when it is there or could not be had. */
+  /** Load what some pieces need before everything else; resolves when each is loaded or has failed. */
   load(pieces: PlayPiece[]): Promise<void> {
     this.want(pieces);
     const keys = soundsOf(pieces).map(keyOf);
@@ -139,12 +137,12 @@ export class Sounds {
     });
   }
 
-  /** Somebody is playing or dragging: load gently for a moment. */
+  /** Somebody plays or drags: load slowly for a moment. */
   ease() {
     this.easedUntil = performance.now() + EASED_MS;
   }
 
-  /** How many are still to come, and how many could not be had. */
+  /** How many sounds are still to load, and how many failed. */
   get toCome() {
     return this.waiting.size + this.loading.size;
   }
@@ -153,7 +151,7 @@ export class Sounds {
     return this.failed.size;
   }
 
-  /** Bytes of sound held. */
+  /** The bytes of sound in memory. */
   get size() {
     return this.bytes;
   }
@@ -163,7 +161,7 @@ export class Sounds {
     return () => this.listeners.delete(listener);
   }
 
-  /** Resolves when nothing is left to come. */
+  /** Resolves when nothing is left to load. */
   settled(): Promise<void> {
     return new Promise((resolve) => {
       if (!this.toCome) return resolve();
@@ -177,7 +175,7 @@ export class Sounds {
   }
 
   private fill() {
-    // What is loading comes back here when it is there, so easing ends by itself.
+    // Each finished request comes back here, so slow loading ends by itself.
     const eased = performance.now() < this.easedUntil;
     while (this.requests < (eased ? AT_ONCE_EASED : AT_ONCE) && this.waiting.size) {
       const asked = this.next(eased ? TOGETHER_EASED : TOGETHER);
@@ -196,13 +194,16 @@ export class Sounds {
     }
   }
 
-  /** The next to load. Over the budget only what is on screen is loaded, and the rest is given up until it is wanted. */
+  /**
+   * The next sounds to load. Over the budget only visible ones are loaded; the others are dropped until requested
+   * again.
+   */
   private next(most: number): [string, PlaySound][] {
     if (this.bytes >= this.budget) {
       for (const key of this.waiting.keys()) if (!this.first.has(key)) this.waiting.delete(key);
       if (!this.makeRoom()) return [];
     }
-    // Near the budget a few at a time, so that it is not overrun by what is on its way.
+    // Near the budget only a few at a time, so that requests in progress do not exceed it.
     const near = this.bytes >= 0.9 * this.budget;
     const first: [string, PlaySound][] = [];
     for (const entry of this.waiting) {
@@ -212,14 +213,14 @@ export class Sounds {
     return first;
   }
 
-  /** Nobody listens any more. */
+  /** Stop loading. */
   close() {
     clearTimeout(this.timer);
     this.waiting.clear();
     this.closed = true;
   }
 
-  /** Ask again for everything that could not be had. */
+  /** Retry everything that failed. */
   again() {
     clearTimeout(this.timer);
     this.timer = undefined;
@@ -228,7 +229,7 @@ export class Sounds {
     this.fill();
   }
 
-  /** Later each time, so that a studio that is away is not beset. */
+  /** With growing delays, so that a studio coming back is not flooded. */
   private askLater() {
     if (this.timer !== undefined || this.closed) return;
     this.tries += 1;
@@ -262,7 +263,7 @@ export class Sounds {
         }
       }),
     );
-    // What did not fit comes next, but after what has come on screen meanwhile.
+    // What did not fit into this response is next, after anything that became visible meanwhile.
     const rest = asked.slice(files.length);
     if (!rest.length) return;
     const next = [...rest, ...this.waiting];
@@ -275,7 +276,7 @@ export class Sounds {
     this.askLater();
   }
 
-  /** Let go of what was played longest ago and is not on screen. False where nothing could be let go of. */
+  /** Drop the least recently played sounds that are not visible. False if none could be dropped. */
   private makeRoom(): boolean {
     const oldest = [...this.held].filter(([key]) => !this.first.has(key)).sort((a, b) => a[1].used - b[1].used);
     for (const [key, held] of oldest) {

@@ -1,6 +1,6 @@
 /**
- * A bus's space: sound convolved with what the space answers. Another answer comes in over the one before, which rings on
- * under it; none is ever swapped, because that clicks.
+ * A bus's reverb or echo: convolution with its impulse response. A new response fades in while the old one rings out;
+ * swapping it in place would click.
  */
 
 import { lieDormant } from './dormant';
@@ -11,9 +11,9 @@ const FADE_S = 0.12;
 const AGAIN_MS = 1000;
 
 /**
- * One answer at work. It fades in where it is entered: faded at its end alone, what began in the middle of a wave would
- * splash by every reflection (−26 dBFS above 4 kHz under a full tone of 220 Hz; faded where it enters, −89). It fades out
- * where it is heard, so that it does not ring on for as long as its answer is.
+ * One impulse response in use. It fades in at its input: fading at its output would let the middle of a wave splash
+ * through every reflection (−26 dBFS above 4 kHz under a full-scale 220 Hz tone; −89 with the fade at the input). It
+ * fades out at its output, so that it need not ring out.
  */
 class Branch {
   private entering: GainNode;
@@ -33,7 +33,7 @@ class Branch {
       channelCountMode: 'explicit',
       channelInterpretation: 'speakers',
     });
-    // Normalised by the core; said before the answer is put in.
+    // The core normalised it; this has to be set before the buffer.
     this.convolver = new ConvolverNode(context, { disableNormalization: true, buffer });
     this.heard = new GainNode(context, { channelCount: 2, channelCountMode: 'explicit' });
     from.connect(this.entering).connect(this.convolver).connect(this.heard).connect(target);
@@ -46,7 +46,7 @@ class Branch {
     gain.linearRampToValueAtTime(to, now + FADE_S);
   }
 
-  /** Fade under what comes now, and go. */
+  /** Fade out and disconnect. */
   leave() {
     this.fade(this.heard.gain, 0);
     setTimeout(() => this.dispose(), 3000 * FADE_S);
@@ -62,12 +62,12 @@ class Branch {
 export class Space {
   readonly input: GainNode;
   readonly output: GainNode;
-  /** What passes while there is no space. */
+  /** The direct path while there is no reverb. */
   private past: GainNode;
   private now: Branch | null = null;
   private wanted: PlaySpace | null = null;
   private told = '';
-  /** Of which space the answer is that is heard. */
+  /** Whose impulse response is heard now. */
   private heardOf: PlaySpace | null = null;
   private loading = false;
   private gone = false;
@@ -83,7 +83,9 @@ export class Space {
     this.input.connect(this.past).connect(this.output);
   }
 
-  /** The space from now on; null lets sound pass. `beginning`: nothing sounds yet, and nothing need fade. */
+  /**
+   * Set the reverb or echo; null passes sound through. With `beginning`, nothing sounds yet and nothing has to fade.
+   */
   set(space: PlaySpace | null, beginning: boolean) {
     const told = JSON.stringify(space);
     if (told === this.told) return;
@@ -104,7 +106,7 @@ export class Space {
     lieDormant(this.context, this.input);
   }
 
-  /** One is asked for at a time; what was wanted last comes next. */
+  /** One request at a time; the latest setting is loaded next. */
   private async load() {
     if (this.loading) return;
     this.loading = true;
@@ -114,7 +116,7 @@ export class Space {
       if (this.gone) break;
       if (answer && (this.wanted === asked || !this.now)) this.hear(asked, answer, false);
       if (answer && this.wanted === asked) break;
-      // A studio that is away comes back.
+      // The studio may come back.
       if (!answer) await new Promise((resolve) => setTimeout(resolve, AGAIN_MS));
     }
     this.loading = false;

@@ -1,6 +1,4 @@
-/**
- * From a strike to what sounds. The twin of drumcore/playing/striking.py: same table, same strikes, same answer.
- */
+/** From a strike to what sounds. The twin of drumcore/playing/striker.py: same table, same strikes, same result. */
 import type { PlayArticulation, PlayChoke, PlayInput, PlayPiece, PlayTake } from '../api/calls';
 import { Gate } from './gate';
 import type { Table } from './table';
@@ -22,7 +20,7 @@ export interface Sounding {
   attack: number;
 }
 
-/** Why a strike set nothing sounding; nothing where it did. */
+/** Why a strike started nothing; empty if it did. */
 export type Why = '' | 'free' | 'cross_talk' | 'double' | 'ignored' | 'unanswered';
 
 interface Pedal {
@@ -37,7 +35,7 @@ export class Striker {
   private inputs = new Map<string, PlayInput>();
   private held: Table;
 
-  /** With `repeating`, every strike of a layer plays the same turn of its order again. */
+  /** With `repeating`, every strike of a layer plays the same step of its round robin. */
   repeating = false;
   why: Why = '';
   /** What the last strike was meant for, whether it sounded or not. */
@@ -56,11 +54,11 @@ export class Striker {
     const before = JSON.stringify([...this.inputs.values()]);
     this.held = table;
     this.inputs = new Map(table.head.inputs.map((input) => [input.id, input]));
-    // Gates look back a fifth of a second at most; they begin anew only when what is known of an input changed.
+    // Gates remember a fifth of a second; they start anew only if an input's settings changed.
     if (before !== JSON.stringify(table.head.inputs)) this.gates.clear();
   }
 
-  /** What a note-on sets sounding at a time in seconds; where it is nothing, `why` says why. */
+  /** What a note-on starts at a time in seconds; if nothing, `why` gives the reason. */
   strike(note: number, velocity: number, time: number, source: string): Sounding[] {
     const found: Sounding[] = [];
     this.aimed = null;
@@ -80,7 +78,7 @@ export class Striker {
     return found;
   }
 
-  /** An articulation struck directly, past the notes and past what pads do wrong. */
+  /** Strike an articulation directly, without note map and pad rules. */
   strikeArticulation(id: string, velocity: number): Sounding[] {
     const found: Sounding[] = [];
     this.aimed = null;
@@ -90,7 +88,7 @@ export class Striker {
     return found;
   }
 
-  /** The pedal of an input moved to a controller's value: what closing it stops, and what it sets sounding. */
+  /** Move an input's pedal to a controller value: what closing it stops and starts. */
   pedal(value: number, time: number, source: string): { stopped: PlayChoke[]; found: Sounding[] } {
     const known = this.inputs.get(source);
     const pedal = this.pedalOf(source);
@@ -113,17 +111,17 @@ export class Striker {
     return { stopped, found };
   }
 
-  /** How open the hats of an input are. */
+  /** The openness of an input's hats. */
   opennessOf(source: string): number {
     return this.pedalOf(source).openness;
   }
 
-  /** The controller that carries an input's openness. */
+  /** The controller of an input's pedal. */
   controllerOf(source: string): number {
     return this.inputs.get(source)?.controller ?? this.table.head.controller;
   }
 
-  /** A hand on the pad of a note: what it stops. */
+  /** A hand on a note's pad: what it stops. */
   press(note: number, pressure: number): PlayChoke[] {
     if (pressure < PRESSED) return [];
     const pieces = new Set<PlayPiece>();

@@ -1,10 +1,10 @@
-/** A channel's strip: a worklet node that treats its input. It is made when a channel is first treated. */
+/** A channel's treatments as one worklet node, made when a channel is first treated. */
 import address from './strip.worklet.ts?worker&url';
 import type { PlayTreatment } from './treatments/kinds';
 
 const ready = new WeakSet<BaseAudioContext>();
 
-/** What strips are made of, fetched once a context. Nothing is treated before. */
+/** Loads the worklet's code, once per context; nothing is treated before. */
 export async function loadStrips(context: BaseAudioContext): Promise<void> {
   if (ready.has(context)) return;
   await context.audioWorklet.addModule(address);
@@ -18,7 +18,7 @@ export class Strip {
   /** The gain reduction in dB, as last reported. */
   reduction = 0;
 
-  /** A message is no starting state: what it begins with goes along as an option. */
+  /** The initial treatments are passed as an option, because a message would arrive too late. */
   constructor(context: BaseAudioContext, sides: number, treatments: readonly PlayTreatment[]) {
     this.node = new AudioWorkletNode(context, 'strip', {
       numberOfInputs: 1,

@@ -1,4 +1,6 @@
-/** A channel's treatments on the audio thread. It goes on with silence when its input has ended, so that it rings out. */
+/**
+ * A channel's treatments on the audio thread. After its input ends it continues with silence until the tail has ended.
+ */
 import { Chain, type PlayTreatment } from './treatments/kinds';
 
 declare class AudioWorkletProcessor {
@@ -38,7 +40,7 @@ class StripProcessor extends AudioWorkletProcessor {
         side[i] = x;
       }
     });
-    // Asleep: nothing enters, nothing is left, and what leaves is silent by itself.
+    // Asleep: nothing enters and no tail is left; the output is silent by default.
     if (!heard && this.chain.silent) {
       if (this.told) this.port.postMessage(0);
       this.told = 0;

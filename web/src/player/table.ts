@@ -1,4 +1,4 @@
-/** The play table as the player holds it: the head, and every piece's part by id. */
+/** The play table as the player holds it: the head, and each piece's part by id. */
 import type { PlayArticulation, PlayHead, PlayPiece } from '../api/calls';
 
 export interface Table {

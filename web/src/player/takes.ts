@@ -1,8 +1,8 @@
-/** Takes to hear by themselves, and those that stand in for others. */
+/** Auditioning single takes, and substitutes for takes not loaded. */
 import type { Sounding } from './striker';
 import type { Table } from './table';
 
-/** A take as it would sound, by its articulation and identifier. */
+/** A take as it would sound, by its articulation and id. */
 export function takeOf(table: Table, articulation: string, takeId: string): Sounding | undefined {
   const entry = table.articulations.get(articulation);
   const place = entry?.articulation.takes.findIndex((take) => take.id === takeId) ?? -1;
@@ -12,13 +12,13 @@ export function takeOf(table: Table, articulation: string, takeId: string): Soun
   return { ...entry, velocity: 100, layer: Math.max(0, layer), take, gain: 1, tuning: 0, cutoff: null, attack: 0 };
 }
 
-/** The velocity in the middle of the layer that a take is of. */
+/** The middle velocity of a take's layer. */
 export function middleOf({ articulation, layer }: Sounding): number {
   const range = articulation.layers[layer];
   return range ? Math.round((range.low + range.high) / 2) : 100;
 }
 
-/** The nearest take of the same layer that is loaded, when the one whose turn it is is not. */
+/** The nearest loaded take of the same layer, if the one due is not loaded. */
 export function nearestLoaded(sounding: Sounding, loaded: (sounding: Sounding) => boolean): Sounding | undefined {
   const layer = sounding.articulation.layers[sounding.layer];
   const turn = sounding.articulation.takes.indexOf(sounding.take);

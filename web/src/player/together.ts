@@ -1,15 +1,17 @@
-/** Channels whose levels are moved together and keep their distances: the twin of drumcore/routing/level_groups.py. */
+/** Channels whose levels move together and keep their distances: the twin of drumcore/routing/level_groups.py. */
 
 export interface Ends {
   least: number;
   most: number;
 }
 
-/** Levels moved by as much as all of them can be, to hundredths of a dB. What is at nothing stays there. */
+/**
+ * The levels after moving all by `by`, or as much of it as the limits allow, to hundredths of a dB. Levels of −∞ stay.
+ */
 export function moved(levels: Record<string, number>, by: number, { least, most }: Ends): Record<string, number> {
   const sounding = Object.entries(levels).filter(([, level]) => level > least);
   const all = sounding.map(([, level]) => level);
-  // At nothing it would have no distance any more.
+  // At −∞ a level would lose its distance to the others.
   const down = Math.min(0, least + 1 - Math.min(...all));
   const up = Math.max(0, most - Math.max(...all));
   const step = Math.max(down, Math.min(up, by));

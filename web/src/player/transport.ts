@@ -1,4 +1,4 @@
-/** The transport: a groove running in a loop, scheduled a little ahead on the audio clock, whatever is edited. */
+/** The transport: a looping groove, scheduled slightly ahead on the audio clock, unaffected by edits. */
 import type { Groove } from '../api/calls';
 import type { Player } from './player';
 import { GROOVE } from './striker';
@@ -11,7 +11,7 @@ export class Transport {
   looping = true;
   private timer: ReturnType<typeof setInterval> | null = null;
   private bpm = 120;
-  /** The groove's time at `anchorClock` of the audio clock; both move when the tempo does. */
+  /** The groove's time at `anchorClock` on the audio clock; both change with the tempo. */
   private anchorTime = 0;
   private anchorClock = 0;
   private next = 0;
@@ -36,7 +36,7 @@ export class Transport {
     this.say();
   }
 
-  /** Change the tempo without losing the place. */
+  /** Change the tempo without changing the position. */
   setTempo(bpm: number) {
     if (this.running) {
       this.anchorTime = this.elapsed();
@@ -81,14 +81,14 @@ export class Transport {
     return this.groove ? this.bpm / this.groove.bpm : 1;
   }
 
-  /** Where in the groove we are, in its own seconds. */
+  /** The position in the groove, in its own seconds. */
   position(): number {
     if (!this.running || !this.groove) return 0;
     const at = this.elapsed();
     return at < 0 && this.anchorTime < 0 ? at + this.groove.length_s : Math.max(0, at);
   }
 
-  /** Below zero before the first beat, and while the last loop still sounds what was scheduled ahead. */
+  /** Negative before the first beat, and while the end of the last loop, scheduled ahead, still sounds. */
   private elapsed() {
     return this.anchorTime + (this.now() - this.anchorClock) * this.speed;
   }

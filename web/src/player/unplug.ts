@@ -1,4 +1,7 @@
-/** Take a listener off a node. One that was let go meanwhile has let go of all it led to, which the browser calls an error. */
+/**
+ * Disconnects a listener from a node. If the node was disconnected meanwhile, the browser throws an error, which is
+ * ignored.
+ */
 export function unplug(from: AudioNode | undefined, to: AudioNode, input = 0) {
   try {
     from?.disconnect(to, 0, input);

@@ -1,4 +1,4 @@
-/** Voices: takes sounding in a graph, started on a frame and silenced on a frame. */
+/** Voices: takes sounding in a graph, started and stopped at exact frames. */
 import type { PlayChoke, PlayHead } from '../api/calls';
 import type { Graph } from './graph';
 import { Onset } from './onset';
@@ -6,11 +6,11 @@ import type { Sounds } from './sounds';
 import type { Sounding } from './striker';
 
 const FADE_LENGTHS = 16;
-/** What is to begin later than this from now is started before it begins. */
+/** A sound due later than this is started ahead of time. */
 const SOON_S = 0.05;
-/** How fast a sound is let go to make room for newer ones, as a time constant. */
+/** The time constant with which a sound is faded out to make room for newer ones. */
 const LET_GO_S = 0.005;
-/** A Q of 1/√2, which the API wants in dB. */
+/** A Q of 1/√2, which the API takes in dB. */
 const HALF_POWER = 20 * Math.log10(Math.SQRT1_2);
 
 /** Where a voice goes, at what gain. */
@@ -19,7 +19,7 @@ interface Feed {
   gain: number;
 }
 
-/** A source that is connected and waits to be started. */
+/** A connected source that waits to be started. */
 interface Due {
   source: AudioBufferSourceNode;
   when: number;
@@ -38,7 +38,7 @@ interface Voice {
   faded: boolean;
 }
 
-/** Frame of a time: half up, as the Python renderer does it. */
+/** The frame of a time, rounded half up as in the Python renderer. */
 export const frameOf = (seconds: number, rate: number) => Math.floor(seconds * rate + 0.5);
 
 export class Voices {
@@ -50,7 +50,7 @@ export class Voices {
     private graph: Graph,
     private sounds: Sounds,
     head: PlayHead,
-    /** As many sounds as may sound at once; the oldest are let go for newer ones. */
+    /** The most sounds at once; the oldest are stopped for newer ones. */
     private most = Number.POSITIVE_INFINITY,
   ) {
     this.follow(head);
@@ -61,8 +61,8 @@ export class Voices {
   }
 
   /**
-   * Everything a strike set sounding, at a frame of the context. All it stops is stopped before anything of it starts.
-   * Returns how many older sounds were let go for it.
+   * Start and stop everything a strike asks for at a frame of the context. What it stops is stopped first. Returns how
+   * many older sounds were stopped to make room.
    */
   strike(soundings: Sounding[], frame: number, alone: number | null = null, stopped: PlayChoke[] = []): number {
     for (const choke of stopped) this.fadeOut(choke.articulation, frame, choke.fade_s);
@@ -79,7 +79,7 @@ export class Voices {
     return soundings.length ? this.makeRoom(frame) : 0;
   }
 
-  /** Sounds stand in the order in which they were started. */
+  /** Sounds are kept in the order they were started. */
   private makeRoom(frame: number): number {
     let over = -this.most;
     for (const voice of this.sounding) if (!voice.faded) over += 1;
@@ -93,7 +93,10 @@ export class Voices {
     return letGo;
   }
 
-  /** With `alone`, an index into the piece's microphones, only that one is heard, past the routing: some feed no channel. */
+  /**
+   * With `alone`, an index into the piece's microphones, only that one is heard, past the routing, because some feed no
+   * channel.
+   */
   private prepare(sounding: Sounding, frame: number, alone: number | null, due: Due[], onset: Onset) {
     const mics = this.feeds.get(sounding.piece.id);
     if (!mics) return;
@@ -162,10 +165,9 @@ export class Voices {
   }
 
   /**
-   * Fade an articulation's voices from a frame by exp(-frames / (rate * time constant)).
-   *
-   * The voice is stopped on that frame and what is left of it goes on as a short faded copy: an automated gain may
-   * begin a frame early or late, and one frame is audible to the comparison with the Python renderer.
+   * Fade an articulation's voices from a frame on by exp(-frames / (rate * time constant)). The voice is stopped at
+   * that frame and continues as a short faded copy: gain automation may begin a frame early or late, which the
+   * comparison with the Python renderer would show.
    */
   fadeOut(articulation: string, frame: number, fadeS: number) {
     for (const voice of this.sounding) {
@@ -205,7 +207,7 @@ export class Voices {
   }
 }
 
-/** The first frames of a sound, rising in a straight line from nothing to where it goes on as it is. */
+/** The first frames of a sound, with a linear fade-in up to where the original continues. */
 function risen(buffer: AudioBuffer, frames: number): AudioBuffer {
   const lead = new AudioBuffer({
     numberOfChannels: buffer.numberOfChannels,

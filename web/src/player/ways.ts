@@ -1,18 +1,18 @@
 /**
- * Which ways of sound stay open while some channels are soloed. What is soloed is heard, what that flows into and, for a
- * bus, what flows into it, only along those ways; main is always open.
+ * Which connections stay open while channels are soloed. A soloed channel is heard, with everything it flows into and,
+ * for a bus, what flows into it, along those connections only; main is always open.
  */
 import type { PlayChannel } from '../api/calls';
 
 export type Ways = (from: string, to: string | null) => boolean;
 
-/** The ids a channel flows into, by its sends and where it goes; an output and main are none. */
+/** The ids a channel flows into by its sends and destination; outputs and main are not among them. */
 function nexts(channel: PlayChannel, channels: readonly PlayChannel[]): string[] {
   const places = [...(channel.sends ?? []).map((send) => send.into), ...(channel.into == null ? [] : [channel.into])];
   return places.flatMap((place) => channels[place]?.id ?? []);
 }
 
-/** A way leads from a channel to another, or by null to main or an output. */
+/** A connection leads from a channel to another, or by null to main or an output. */
 export function openWays(channels: readonly PlayChannel[], soloed: ReadonlySet<string>): Ways {
   if (!soloed.size) return () => true;
   const byId = new Map(channels.map((channel) => [channel.id, channel]));

@@ -1,4 +1,6 @@
-/** Screens without sound, tried without a browser: drawn into a DOM, over a studio that answers what a test says. */
+/**
+ * Tests screens without sound and without a browser: rendered into a DOM, with a studio whose responses the test gives.
+ */
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { render } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
@@ -7,7 +9,7 @@ import { MemoryRouter } from 'react-router';
 import { vi } from 'vitest';
 import { queries } from '../app/kit/queries';
 
-/** What was asked of the studio: how, where, and with what. */
+/** A request to the studio: method, path, body. */
 export interface Asked {
   call: string;
   body: unknown;
@@ -20,10 +22,10 @@ export class Refusal {
   ) {}
 }
 
-/** By “GET /api/kits”, without what comes after “?”: what is answered, or what works it out from the body. */
+/** Responses by “GET /api/kits”, without the query; a function computes one from the body. */
 export type Answers = Record<string, unknown | ((body: never) => unknown)>;
 
-/** Draw a screen. `answers` may be changed while it stands; what is not among them is answered as not there. */
+/** Render a screen. `answers` may be changed while it is shown; other requests get a 404. */
 export function screenOf(element: ReactNode, answers: Answers, at = '/') {
   const asked: Asked[] = [];
   vi.stubGlobal('fetch', async (address: string | URL, how: RequestInit = {}) => {
@@ -36,7 +38,7 @@ export function screenOf(element: ReactNode, answers: Answers, at = '/') {
     const [status, json] = value instanceof Refusal ? [value.status, { detail: value.detail }] : [200, value];
     return new Response(JSON.stringify(json), { status, headers: { 'Content-Type': 'application/json' } });
   });
-  // What one test was answered is nothing to the next.
+  // Tests must not share cached responses.
   queries.clear();
   const client = new QueryClient({
     defaultOptions: { queries: { retry: false }, mutations: { networkMode: 'always' } },

@@ -1,4 +1,4 @@
-/** A button that opens a short list of things to do. */
+/** A button that opens a short menu of actions. */
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { isValidElement, memo, type ReactNode } from 'react';
 import { useLatest } from './latest';
@@ -18,7 +18,7 @@ interface ActionsProps {
   side?: 'bottom start' | 'bottom end';
 }
 
-/** Drawn again only when what it shows has changed: every piece on the shelf has one. */
+/** Redrawn only when what it shows has changed: every piece in the list has one. */
 export function Actions(props: ActionsProps) {
   const onChoose = useLatest((place: number) => props.actions[place]?.onChoose());
   return <Shown {...props} onChoose={onChoose} />;
@@ -40,7 +40,7 @@ const Shown = memo(
     }),
 );
 
-/** Whether two pieces of interface are the same texts and icons. */
+/** Whether two nodes show the same texts and icons. */
 function sameNode(a: ReactNode, b: ReactNode): boolean {
   if (Object.is(a, b)) return true;
   if (Array.isArray(a) && Array.isArray(b)) return a.length === b.length && a.every((one, k) => sameNode(one, b[k]));

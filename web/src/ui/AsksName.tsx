@@ -1,11 +1,11 @@
-/** A button that asks for a name in its place when it is pressed; one left empty is none. It has the focus again then. */
+/** A button that turns into a name field when pressed; an empty name cancels. The button gets the focus back. */
 import { useEffect, useRef, useState } from 'react';
 import { Named } from './Named';
 
 interface AsksNameProps {
-  /** What the name is asked for as. */
+  /** The label of the name field. */
   label: string;
-  /** What the button says. */
+  /** The text of the button. */
   says: string;
   value?: string;
   onName: (name: string) => void;
@@ -27,7 +27,7 @@ export function AsksName({
   const button = useRef<HTMLButtonElement>(null);
   const asked = useRef(false);
   useEffect(() => {
-    // Unless the press that ended it went somewhere else.
+    // Unless the press that ended it moved the focus elsewhere.
     if (!asking && asked.current && document.activeElement === document.body) button.current?.focus();
     asked.current = asking;
   }, [asking]);

@@ -1,9 +1,9 @@
-/** A level from -60 to +12 dB on a fader's track; a double click puts it back to 0 dB. */
+/** A level from −60 to +12 dB on a fader's track; a double click resets it to 0 dB. */
 import { Slider, type SliderProps } from './Slider';
 
 const FLOOR_DB = -60;
 const TOP_DB = 12;
-/** A fader's law: the upper dB take most of the track. */
+/** The fader's scale: the upper range takes most of the track. */
 export const law = {
   to: (db: number) => ((Math.max(FLOOR_DB, db) - FLOOR_DB) / (TOP_DB - FLOOR_DB)) ** 2,
   from: (place: number) => FLOOR_DB + Math.sqrt(place) * (TOP_DB - FLOOR_DB),

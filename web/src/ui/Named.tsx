@@ -1,4 +1,4 @@
-/** A name being typed: Enter keeps it, Escape or leaving it empty does not. */
+/** A name being edited: Enter saves it, Escape or an empty name does not. */
 import { useRef, useState } from 'react';
 
 export function Named({
@@ -21,7 +21,7 @@ export function Named({
   };
   return (
     <input
-      // biome-ignore lint/a11y/noAutofocus: naming began with a press
+      // biome-ignore lint/a11y/noAutofocus: editing began with a press
       autoFocus
       aria-label={label}
       placeholder={label}
@@ -33,7 +33,7 @@ export function Named({
       onBlur={() => finish(text)}
       onKeyDown={(event) => {
         event.stopPropagation();
-        // Whatever has the focus next is not pressed by it.
+        // The key must not also press what gets the focus next.
         if (event.key === 'Enter') event.preventDefault();
         if (event.key === 'Enter') finish(text);
         if (event.key === 'Escape') finish('');

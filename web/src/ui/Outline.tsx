@@ -1,4 +1,4 @@
-/** The picture of a recording: 96 peaks, one letter each, as the core measured them. */
+/** A recording's waveform overview: 96 peaks, one letter each, as measured by the core. */
 import { memo } from 'react';
 
 export const Outline = memo(function Outline({

@@ -1,28 +1,28 @@
 /**
- * A button that opens a panel beside it, for what is looked at or set and not chosen from a list. The panel follows its
- * button in the order of Tab; Escape, a press elsewhere or moving on closes it, and Escape gives the focus back.
+ * A button with a panel beside it, for content that is not a list of choices. The panel follows its button in Tab
+ * order; Escape, a press elsewhere or moving on closes it, and Escape returns the focus to the button.
  */
 import { autoUpdate, flip, offset, shift, size, useFloating } from '@floating-ui/react-dom';
 import { type FocusEvent, type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from 'react';
 
 interface PanelProps {
-  /** What stands on the button. */
+  /** The button's content. */
   button: ReactNode;
   buttonClass?: string;
   title?: string;
-  /** What the panel is called aloud. */
+  /** The panel's accessible name. */
   label: string;
   className: string;
   children: (close: () => void) => ReactNode;
 }
 
-/** Between a panel and its button, and the window's edge, in pixels. */
+/** The distance between a panel, its button and the window's edge, in pixels. */
 const GAP = 8;
 const LEAST = 80;
-/** Of the window's height. */
+/** The largest share of the window's height. */
 const MOST = 0.72;
 
-/** What lists inside a panel open stands elsewhere in the page and belongs to it all the same. */
+/** Lists opened from inside the panel are elsewhere in the document but belong to it. */
 const elsewhere = (target: EventTarget | null) =>
   target instanceof Element && target.closest('#headlessui-portal-root') !== null;
 
@@ -69,7 +69,7 @@ export function Panel({ button, buttonClass = 'btn', title, label, className, ch
     if (to && !root.current?.contains(to) && !elsewhere(to)) close();
   };
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: Escape and leaving are heard of what stands inside
+    // biome-ignore lint/a11y/noStaticElementInteractions: handles keys and focus of the content
     <span ref={root} onKeyDown={key} onBlur={left}>
       <button
         ref={(node) => {

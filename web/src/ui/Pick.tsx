@@ -1,4 +1,4 @@
-/** A small list to choose one thing from. */
+/** A short list to choose one item from. */
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/react';
 import { ChevronDown } from 'lucide-react';
 import { memo } from 'react';
@@ -12,7 +12,7 @@ interface PickProps<T extends string | number> {
   className?: string;
 }
 
-/** Drawn again only when what it shows has changed: lists are dear, and there are many beside what is dragged. */
+/** Redrawn only when what it shows has changed: lists are expensive, and many are beside what is dragged. */
 export function Pick<T extends string | number>(props: PickProps<T>) {
   return <Shown {...props} onChange={useLatest(props.onChange)} />;
 }

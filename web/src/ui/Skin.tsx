@@ -1,6 +1,6 @@
 /**
- * The skin: a drumhead seen from above. Rings are velocity layers, soft at the rim; sectors are a layer's takes.
- * It plays when pressed (the nearer the centre, the harder) and shows what just sounded.
+ * A drumhead seen from above. Rings are velocity layers, soft at the rim; sectors are a layer's takes. It plays when
+ * pressed, harder towards the centre, and marks what just sounded.
  */
 
 import { type KeyboardEvent, memo, type PointerEvent, useState } from 'react';
@@ -34,7 +34,7 @@ export interface SkinProps {
   size: number;
   hit?: SkinHit | null;
   onStrike?: (velocity: number) => void;
-  /** The velocity under the pointer while it is over the skin, and null when it leaves. */
+  /** The velocity under the pointer, and null when it leaves. */
   onOver?: (velocity: number | null) => void;
   label?: string;
 }
@@ -124,7 +124,7 @@ const Rings = memo(function Rings({
   );
 });
 
-/** What is wrong with the ranges: a gap between rings, two rings over one another, a ring too thin to be heard. */
+/** Faults in the ranges: a gap or overlap between rings, or a very thin ring. */
 const Faults = memo(function Faults({ articulation, radius }: { articulation: Articulation; radius: number }) {
   const rings = [
     ...articulation.unanswered.map((silent) => ({ ...silent, colour: 'var(--amber-line)' })),
@@ -169,7 +169,7 @@ function Outline({ articulation, radius, hit }: { articulation: Articulation; ra
   );
 }
 
-/** The skin as an icon: equal rings and sectors, enough to tell pieces apart. */
+/** The drumhead as an icon: equal rings and sectors, enough to tell pieces apart. */
 export function SkinIcon({ layers, takes, size = 30 }: { layers: number; takes: number; size?: number }) {
   const radius = size / 2 - 1;
   const rings = Math.max(1, layers);

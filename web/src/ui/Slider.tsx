@@ -1,6 +1,6 @@
 /**
- * A slider that is dragged, nudged (arrows, Page keys, Home, End), typed into and reset by a double click.
- * It reports while it moves, under one gesture, so that one undo takes the whole move back.
+ * A slider that can be dragged, nudged (arrows, Page keys, Home, End), typed into and reset by a double click. It
+ * reports while it moves, under one gesture, so that one undo takes the whole move back.
  */
 
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
@@ -11,7 +11,7 @@ import { beginsFigure, Typing } from './Typing';
 
 export interface SliderProps {
   label: string;
-  /** Written over the track with the figure, where there is no room for them beside it. */
+  /** A label drawn over the track together with the value, where there is no room beside it. */
   name?: string;
   value: number;
   min: number;
@@ -21,14 +21,14 @@ export interface SliderProps {
   reset: number;
   show: (value: number) => string;
   onChange: (value: number, gesture: string) => void;
-  /** Where on the track a value lies, 0 to 1, when that is not linear. */
+  /** The position of a value on the track, 0 to 1, if that is not linear. */
   place?: { to: (value: number) => number; from: (place: number) => number };
   width?: number | string;
   meter?: (node: HTMLElement | null) => void;
   tone?: 'plain' | 'pan';
-  /** Report only when it is let go: for what takes a while to make. */
+  /** Report only on release, for changes that take time to compute. */
   late?: boolean;
-  /** Told of every move of a drag that is reported late: what can be heard meanwhile. */
+  /** Called on every move of a slider that reports late, for what can be heard meanwhile. */
   onTurn?: (value: number) => void;
 }
 

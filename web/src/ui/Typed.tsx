@@ -1,4 +1,4 @@
-/** A figure that is read as text and typed over when pressed: Enter keeps it, Escape leaves it. */
+/** A number shown as text that can be typed over when pressed: Enter saves, Escape cancels. */
 import { useState } from 'react';
 
 export function Typed({
@@ -35,7 +35,7 @@ export function Typed({
   }
   return (
     <input
-      // biome-ignore lint/a11y/noAutofocus: pressing the figure moves the text here
+      // biome-ignore lint/a11y/noAutofocus: pressing the number starts the edit
       autoFocus
       aria-label={label}
       inputMode="decimal"

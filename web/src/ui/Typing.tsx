@@ -1,4 +1,4 @@
-/** A figure being typed where it is shown: Enter or leaving keeps it, Escape does not; what is no number is none. */
+/** A number being typed: Enter or leaving saves it, Escape does not; anything that is not a number is ignored. */
 interface TypingProps {
   label: string;
   text: string;
@@ -15,7 +15,7 @@ export function Typing({ label, text, onText, onFigure, className }: TypingProps
   };
   return (
     <input
-      // biome-ignore lint/a11y/noAutofocus: typing on what is set moves the text here
+      // biome-ignore lint/a11y/noAutofocus: typing on the control starts the edit
       autoFocus
       aria-label={`${label}, typed`}
       className={`num rounded border border-edge bg-card px-1 text-right text-ink ${className}`}
@@ -31,5 +31,5 @@ export function Typing({ label, text, onText, onFigure, className }: TypingProps
   );
 }
 
-/** Whether a key begins a figure. */
+/** Whether a key can begin a number. */
 export const beginsFigure = (key: string) => /^[0-9.−-]$/.test(key);

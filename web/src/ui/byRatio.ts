@@ -1,4 +1,4 @@
-/** Where values lie on a track whose equal steps are equal ratios: frequencies, times. */
+/** A logarithmic track: equal steps are equal ratios, for frequencies and times. */
 export const byRatio = (min: number, max: number) => ({
   to: (value: number) => Math.log(value / min) / Math.log(max / min),
   from: (place: number) => min * (max / min) ** place,

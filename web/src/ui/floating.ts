@@ -1,4 +1,4 @@
-/** A panel that lies over the page and can be moved: by its handle, with the pointer or the arrows. */
+/** A panel over the page that can be moved by its handle, with the pointer or the arrow keys. */
 import { type KeyboardEvent, type PointerEvent, type RefObject, useLayoutEffect, useState } from 'react';
 
 export interface Spot {
@@ -14,7 +14,7 @@ export type Box = Spot & Size;
 const MARGIN = 12;
 const STEP = 24;
 
-/** The spot brought back into a room, so that the handle can always be reached. */
+/** The position moved back into the window, so that the handle can always be reached. */
 export function within(spot: Spot, size: Size, room: Box): Spot {
   const clamp = (at: number, least: number, most: number) => Math.max(least, Math.min(at, Math.max(least, most)));
   return {
@@ -27,7 +27,7 @@ const shared = (a: Box, b: Box): number =>
   Math.max(0, Math.min(a.left + a.width, b.left + b.width) - Math.max(a.left, b.left)) *
   Math.max(0, Math.min(a.top + a.height, b.top + b.height) - Math.max(a.top, b.top));
 
-/** Where a panel hides least of what must be seen: where it is, if it hides nothing, else a corner of the room. */
+/** The position where a panel hides least of what must stay visible: where it is, or else a corner. */
 export function clearOf(at: Spot, size: Size, room: Box, seen: Box | null): Spot {
   const here = within(at, size, room);
   if (!seen || !shared({ ...here, ...size }, seen)) return here;
@@ -52,14 +52,14 @@ const ARROWS: Record<string, [number, number]> = {
 
 const looks = new Set<() => void>();
 
-/** Said by what must be seen, which is marked `data-seen`, when it comes or changes: panels get out of its way. */
+/** Called by elements marked `data-seen` when they appear or change: panels move out of their way. */
 export const makeWay = () => {
   for (const look of looks) look();
 };
 
 /**
- * Where a panel lies, and what its handle does. `over` are the heights of what stands above and below the page and is
- * not covered.
+ * A panel's position and its handle's events. `over` are the heights of the bars above and below the page that must not
+ * be covered.
  */
 export function useFloating(panel: RefObject<HTMLElement | null>, over: { above: number; below: number }) {
   const [spot, setSpot] = useState<Spot | null>(null);
@@ -78,7 +78,7 @@ export function useFloating(panel: RefObject<HTMLElement | null>, over: { above:
     const { size, room } = measured();
     setSpot(within(to, size, room));
   };
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what is measured is measured anew each time
+  // biome-ignore lint/correctness/useExhaustiveDependencies: sizes are measured again each time
   useLayoutEffect(() => {
     const look = () => {
       const { at, size, room } = measured();

@@ -1,7 +1,7 @@
-/** What hands do to a kit: whether any of it is still on its way to the studio, and a name for each drag. */
+/** Edits in progress: whether any is still being saved, and an id for each drag. */
 import { create } from 'zustand';
 
-/** Told by whoever sends edits: whether any is being kept, how many wait, and what they wait for. */
+/** Set by the kit store: whether edits are being saved, how many wait, and why. */
 export const useKeeping = create<{ keeping: boolean; waiting: number; away: '' | 'gone' | 'full' }>(() => ({
   keeping: false,
   waiting: 0,
@@ -9,7 +9,7 @@ export const useKeeping = create<{ keeping: boolean; waiting: number; away: '' |
 }));
 
 let gestures = 0;
-/** A name for one drag, so that one undo takes it back whole. */
+/** An id for one drag, so that one undo takes it back whole. */
 export const newGesture = (kind: string) => {
   gestures += 1;
   return `${kind} ${Date.now().toString(36)}.${gestures}`.slice(0, 40);

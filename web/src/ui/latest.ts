@@ -1,4 +1,4 @@
-/** A function that stays the same while what it does follows the latest drawing. */
+/** A function with a stable identity that calls the latest version of itself. */
 import { useRef, useState } from 'react';
 
 export function useLatest<Args extends unknown[]>(does: (...args: Args) => void): (...args: Args) => void {

@@ -1,4 +1,4 @@
-/** An SVG path through points in their order, broken where one is missing. */
+/** An SVG path through points in order, interrupted where one is missing. */
 export function lineThrough(
   points: readonly (number | null)[],
   x: (place: number) => number,

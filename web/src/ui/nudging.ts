@@ -1,4 +1,4 @@
-/** The keys of a slider: arrows a step, Page keys a large one, Home and End its ends. */
+/** The keys of a slider: arrows for a step, Page keys for a large one, Home and End for its ends. */
 interface Steps {
   least: number;
   most: number;
@@ -6,7 +6,7 @@ interface Steps {
   page: number;
 }
 
-/** Where a key takes a slider; null for one that is none of its keys. */
+/** Where a key moves a slider; null for other keys. */
 export function nudged(key: string, at: number, { least, most, step = 1, page }: Steps): number | null {
   const to = {
     ArrowLeft: at - step,

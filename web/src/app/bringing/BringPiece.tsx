@@ -1,4 +1,4 @@
-/** A piece from another kit: chosen, heard as it will be, and its consequences said before it is taken. */
+/** The dialog that brings in a piece of another kit: choose it, preview it, read what will change. */
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useKit } from '../kit/kitStore';
 import { PlayGroove } from '../playing/PlayGroove';

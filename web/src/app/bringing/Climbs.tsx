@@ -1,4 +1,4 @@
-/** How loud ours and the newcomer play from soft to hard: ours, the newcomer before matching, and after matching. */
+/** The levels by velocity of the present piece and of the incoming piece before and after matching. */
 import type { BringShown } from '../../api/calls';
 import { decibels } from '../kit/format';
 

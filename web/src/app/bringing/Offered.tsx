@@ -1,4 +1,4 @@
-/** Where pieces may come from, by places: one to look at, or several to take at once; from a file too. */
+/** The pieces on offer, grouped by where they are; one can be looked at, or several chosen; also from a file. */
 
 import { useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
@@ -101,7 +101,7 @@ function Row({ piece, of, looked, also, onAlso }: RowProps) {
   );
 }
 
-/** A kit or a piece straight from its file: it comes into the library, where its pieces are offered. */
+/** Imports a kit or piece file into the library, where its pieces are then offered. */
 function FromFile({ onCame }: { onCame: (find: string) => void }) {
   const input = useRef<HTMLInputElement>(null);
   const [said, setSaid] = useState<string | null>(null);

@@ -1,11 +1,11 @@
-/** The notes of a piece of its own, articulation by articulation, on a small sheet that shows which are free: pressed there, or typed. */
+/** The notes of an incoming piece, articulation by articulation, chosen on a small note sheet or typed. */
 import { useMemo, useState } from 'react';
 import type { BringShown } from '../../api/calls';
 import { Typed } from '../../ui/Typed';
 import { articulationIn, useKit } from '../kit/kitStore';
 import { ask, useBringPiece } from './bringing';
 
-/** The octaves that drums stand in; any other note is typed. */
+/** The octaves where drums usually are; any other note can be typed. */
 const OCTAVES = [7, 6, 5, 4, 3, 2];
 const TWELVE = Array.from({ length: 12 }, (_, semitone) => semitone);
 
@@ -99,7 +99,7 @@ function SmallSheet({ mine, placing, onPut }: SmallSheetProps) {
             <button
               key={note}
               type="button"
-              // The note is typed beside it: no need to pass seventy-two of them by Tab.
+              // The note can be typed beside it, so Tab need not pass seventy-two buttons.
               tabIndex={-1}
               aria-pressed={its?.articulation === placing.id}
               aria-label={says.filter(Boolean).join(', ')}

@@ -1,4 +1,4 @@
-/** What will happen, sentence by sentence, with a sign beside what is worth a thought before. */
+/** What will change, one sentence each, with a sign beside warnings. */
 import { Check, TriangleAlert } from 'lucide-react';
 import type { Consequence } from '../../api/calls';
 

@@ -1,4 +1,4 @@
-/** Several pieces taken at once: what comes along of all of them, where each goes, and what that does. */
+/** Bringing in several pieces at once: what comes along, where each goes, and what that changes. */
 import { Play } from 'lucide-react';
 import type { SeveralShown } from '../../api/calls';
 import { decibels } from '../kit/format';

@@ -1,4 +1,4 @@
-/** One of the ways a piece can go, to be chosen. */
+/** One of the ways to bring a piece in, as a choice. */
 interface WayProps {
   chosen: boolean;
   says: string;

@@ -1,4 +1,4 @@
-/** What comes with it of the piece that is looked at: its articulations, its microphones and where each goes here, its settings. */
+/** What comes with the piece: its articulations, its microphones and where each goes, its settings. */
 import type { BringAsked, BringShown, MicComing } from '../../api/calls';
 import { Pick } from '../../ui/Pick';
 import { SkinIcon } from '../../ui/Skin';

@@ -1,4 +1,6 @@
-/** What a piece does here: in another's place, together with one or by itself; how loud; and all of it in sentences. */
+/**
+ * What the piece does here: replaces another, is layered with one, or is added; at which level; and what that changes.
+ */
 import type { BringShown } from '../../api/calls';
 import { Pick } from '../../ui/Pick';
 import { decibels } from '../kit/format';

@@ -1,6 +1,6 @@
 /**
- * A piece of another kit: what is chosen, what bringing it in would do, and hearing the kit as it would be. It is listening until
- * it is brought in, which is one edit.
+ * Bringing in a piece of another kit: the choices, their preview in sentences, and the preview by ear. Nothing changes
+ * until it is brought in, as one edit.
  */
 import { create } from 'zustand';
 import {
@@ -17,28 +17,28 @@ import { useKit } from '../kit/kitStore';
 
 export type How = 'place' | 'together' | 'own';
 
-/** Several at once: as such pieces usually come, by themselves or in the places of ours. */
+/** The settings of several pieces: added, or in place of ours. */
 export type Together = Omit<SeveralAsked, 'sources'>;
 
 interface Bringing {
   open: boolean;
-  /** What is looked for, as it was opened. */
+  /** The search text to open with. */
   find: string;
-  /** The note it was opened for; its main articulation goes there. */
+  /** The note it was opened for; the piece's main articulation goes there. */
   note: number | null;
-  /** The pieces that are chosen, where they are several. */
+  /** The chosen pieces, if there are several. */
   several: readonly OfferedPiece[];
   together: Together;
   severally: SeveralShown | null;
-  /** The piece of this kit that it is about. */
+  /** The piece of this kit to replace or layer with. */
   beside: string;
   how: How;
   asked: BringAsked | null;
   shown: BringShown | null;
-  /** Whether the studio is still at it. */
+  /** Whether a request is in progress. */
   looking: boolean;
   refused: string | null;
-  /** Heard as it will be, or as the kit is. */
+  /** Whether the preview is heard, or the kit as it is. */
   hearing: boolean;
 }
 
@@ -84,14 +84,14 @@ export function closeBringPiece() {
   useKit.getState().player?.hearThen(null);
 }
 
-/** Where it goes, as the studio is asked: by itself, on notes that are free unless somebody says others. */
+/** Where the piece goes, as the studio expects it: added on free notes unless notes were chosen. */
 const placed = (how: How, beside: string): Pick<BringAsked, 'instead_of' | 'together_with' | 'notes'> => ({
   instead_of: how === 'place' ? beside : '',
   together_with: how === 'together' ? beside : '',
   notes: null,
 });
 
-/** Look at another piece: all of it, as such a piece usually comes. */
+/** Look at another piece, with default choices. */
 export async function lookAtPiece({ source }: Pick<OfferedPiece, 'source'>) {
   const { how, beside, note } = useBringPiece.getState();
   const along = { treatment: true, touch: true, balance: false, rest_to_main: true, as_loud: true };
@@ -114,7 +114,7 @@ const same = (a: OfferedPiece['source'], b: OfferedPiece['source']) =>
 export const isAmong = (piece: OfferedPiece, several: readonly OfferedPiece[]) =>
   several.some((each) => same(each.source, piece.source));
 
-/** Choose a piece with others, or leave it out again; one that was looked at alone stays chosen. */
+/** Add a piece to the choice, or remove it; a piece that was looked at alone stays chosen. */
 export async function chooseAlso(piece: OfferedPiece, looked: OfferedPiece | undefined) {
   const { several } = useBringPiece.getState();
   const before = several.length || !looked ? several : [looked];
@@ -122,7 +122,7 @@ export async function chooseAlso(piece: OfferedPiece, looked: OfferedPiece | und
   await chooseSeveral(next);
 }
 
-/** Choose several pieces; of one alone everything can be said. */
+/** Choose several pieces; a single one gets the full dialog. */
 export async function chooseSeveral(several: readonly OfferedPiece[]) {
   const [only] = several;
   if (several.length === 1 && only) return lookAtPiece(only);
@@ -136,7 +136,7 @@ const of = (several: readonly OfferedPiece[], together: Together): SeveralAsked 
   ...together,
 });
 
-/** Ask what bringing them in together would do; the last asked is what is shown. */
+/** Ask what bringing in several pieces would do; only the last request is shown. */
 export async function askTogether(change: Partial<Together>) {
   const { together: before, several } = useBringPiece.getState();
   const together = { ...before, ...change };
@@ -153,14 +153,14 @@ export async function setHow(how: How, beside = useBringPiece.getState().beside)
   if (useBringPiece.getState().asked) await ask(placed(how, then));
 }
 
-/** Ask what it would do as it is chosen now; the last asked is what is shown. */
+/** Ask what the present choices would do; only the last request is shown. */
 export async function ask(change: Partial<BringAsked>) {
   const asked = { ...useBringPiece.getState().asked, ...change } as BringAsked;
   useBringPiece.setState({ asked });
   await look(async (kit_id) => ({ shown: await post('/api/kits/{kit_id}/bring', { kit_id }, asked) }));
 }
 
-/** Ask the studio, and show what was asked last; a refusal is shown beside what was there. */
+/** Ask the studio and show the last request's response; a refusal is shown beside the previous one. */
 async function look(asking: (kit: string) => Promise<Partial<Pick<Bringing, 'shown' | 'severally'>>>) {
   const { kit, player } = useKit.getState();
   if (!kit) return;
@@ -185,7 +185,7 @@ export function hearIt(hearing: boolean) {
   hear();
 }
 
-/** Strike a newcomer as it would stand here: the one that is looked at, or one of several. */
+/** Strike an incoming piece in the preview: the one that is looked at, or one of several. */
 export function strikeIt(id = useBringPiece.getState().shown?.piece, velocity = 100) {
   const { shown, severally } = useBringPiece.getState();
   const piece = (severally ?? shown)?.pieces.find((each) => each.id === id);
@@ -193,7 +193,7 @@ export function strikeIt(id = useBringPiece.getState().shown?.piece, velocity = 
   if (articulation) useKit.getState().player?.strikeArticulation('pointer', articulation.id, velocity);
 }
 
-/** Take it: one edit, and the kit goes on from there. */
+/** Bring it in, as one edit. */
 export async function bringIt() {
   const { kit, take } = useKit.getState();
   const { asked, several, together } = useBringPiece.getState();
@@ -214,7 +214,7 @@ export async function bringIt() {
   }
 }
 
-// Another kit, and it is over; this one changed elsewhere is asked anew.
+// Another kit ends it; a change of this kit made elsewhere asks again.
 useKit.subscribe((now, before) => {
   const { open, asked, several } = useBringPiece.getState();
   if (!open || now.kit === before.kit) return;

@@ -1,4 +1,4 @@
-/** In the strike bar, on every step: which of A and B is heard, and the way to the other. */
+/** In the strike bar of every step: whether A or B is heard, and a switch to the other. */
 import { changeSides, heardNow, useComparing } from './comparing';
 
 export function WhichIsHeard() {

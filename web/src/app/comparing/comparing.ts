@@ -1,13 +1,13 @@
 /**
- * A and B: the kit as it is, and as it was at another moment, heard by turns and loudness-matched. It is listening, in this window
- * only; neither is an edit, and whatever is changed is heard at once instead.
+ * A/B: the kit as it is and as it was, heard in turn at matched loudness. It affects listening in this window only;
+ * after any edit, A is heard.
  */
 import { create } from 'zustand';
 import { get, type MomentShown, type PlayHead, type PlayPiece, post } from '../../api/calls';
 import { transport, useKit } from '../kit/kitStore';
 import { figureOf } from './figures';
 
-/** The moment a kit is compared with: its routing alone, or all of it. */
+/** The version compared with: its routing only, or all of it. */
 export interface Other {
   moment: MomentShown;
   routing: boolean;
@@ -16,19 +16,19 @@ export interface Other {
 interface Comparing {
   other: Other | null;
   table: { head: PlayHead; pieces: PlayPiece[] } | null;
-  /** How much softer B is than A, which is made up for while it is heard; null: not known yet. */
+  /** How much softer B is than A; the difference is made up while B is heard. Null: not known yet. */
   softer: number | null;
   /** Why it is not known. */
   said: string;
   hearing: 'a' | 'b';
-  /** Which is which is not shown; `first` is what is called 1. */
+  /** In a blind test, whether A or B is called 1. */
   blind: { first: 'a' | 'b' } | null;
 }
 
 const NONE: Comparing = { other: null, table: null, softer: null, said: '', hearing: 'a', blind: null };
 export const useComparing = create<Comparing>(() => NONE);
 
-/** Edits follow one another while somebody turns things: what lies between is not compared. */
+/** Edits come in quick succession while a control is turned; only the last state is compared. */
 const SETTLED_MS = 500;
 
 let asked = 0;
@@ -41,7 +41,7 @@ const hear = () => {
   else player?.hearThen(null);
 };
 
-/** Compare with another moment; nothing is heard of it before it is asked for. */
+/** Compare with another version; it is heard only when asked for. */
 export async function compareWith(other: Other | null) {
   asked += 1;
   const mine = asked;
@@ -66,7 +66,7 @@ export async function compareWith(other: Other | null) {
   }
 }
 
-/** Find how much softer B is in the groove at hand. */
+/** Measure how much softer B is in the current groove. */
 async function level(mine: number) {
   const { other } = useComparing.getState();
   const { groove } = transport;
@@ -98,7 +98,7 @@ export function hearSide(hearing: 'a' | 'b') {
 
 export const changeSides = () => hearSide(useComparing.getState().hearing === 'a' ? 'b' : 'a');
 
-/** Hide which is which: they are called 1 and 2 until it is asked. */
+/** Start a blind test: A and B are called 1 and 2. */
 export function hideWhich() {
   const first = Math.random() < 0.5 ? 'a' : 'b';
   useComparing.setState({ blind: { first } });
@@ -107,13 +107,13 @@ export function hideWhich() {
 
 export const showWhich = () => useComparing.setState({ blind: null });
 
-/** What is heard now, as it may be said. */
+/** The name of what is heard now. */
 export function heardNow({ hearing, blind }: Pick<Comparing, 'hearing' | 'blind'>): string {
   if (!blind) return hearing === 'a' ? 'A' : 'B';
   return hearing === blind.first ? '1' : '2';
 }
 
-/** Make B what the kit is: one edit. */
+/** Restore B: one edit. */
 export async function goBack() {
   const { other } = useComparing.getState();
   const { kit, take, say } = useKit.getState();
@@ -132,7 +132,7 @@ export async function goBack() {
   }
 }
 
-// What was changed is meant to be heard, and is no longer what was compared; another kit is heard as it is.
+// An edit is meant to be heard, and ends the comparison with the former state; another kit starts without one.
 useKit.subscribe((now, before) => {
   const { other, hearing } = useComparing.getState();
   if (!other || now.kit === before.kit) return;

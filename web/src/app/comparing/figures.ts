@@ -1,11 +1,11 @@
-/** Figures of loudness: asked of the studio, which measures what it does not know, and again after an edit. */
+/** Loudness figures: requested from the studio, which measures unknown ones, and requested again after an edit. */
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { type AsItWas, type Figure, type FigureAsked, post } from '../../api/calls';
 import { useKit } from '../kit/kitStore';
 
 const ASKED_EVERY_MS = 300;
-/** Edits follow one another while somebody turns things: what lies between is not measured. */
+/** Edits come in quick succession while a control is turned; only the last state is measured. */
 const SETTLED_MS = 500;
 
 function useSettled<T>(value: T, ms: number): T {
@@ -18,14 +18,14 @@ function useSettled<T>(value: T, ms: number): T {
 }
 
 export interface FigureNow {
-  /** The last one that is known; of the kit as it was while it is measured anew. */
+  /** The last known figure, which may be of the kit before the latest edit. */
   figure: Figure | null;
   measuring: boolean;
   /** Why there is none. */
   said: string;
 }
 
-/** A figure of the kit as it stands; nothing is asked for null. */
+/** A figure of the current kit; null requests nothing. */
 export function useFigure(of: FigureAsked | null): FigureNow {
   const kitId = useKit((s) => s.kit?.id);
   const version = useKit((s) => s.kit?.version);
@@ -60,7 +60,7 @@ export function useFigure(of: FigureAsked | null): FigureNow {
   };
 }
 
-/** One figure, of the kit as it is or as it was, waited for. Throws the sentence why there is none. */
+/** One figure of the current or an earlier version. Throws the sentence why there is none. */
 export async function figureOf(of: FigureAsked, was: AsItWas | null = null): Promise<Figure> {
   const { kit } = useKit.getState();
   if (!kit) throw new Error('No kit is open.');

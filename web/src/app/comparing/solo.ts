@@ -1,11 +1,11 @@
-/** What is heard alone: listening, in this window only. The kit, its versions and its stems know nothing of it. */
+/** Solo: affects listening in this window only, never the kit, its versions or its stems. */
 import { create } from 'zustand';
 import type { KitState } from '../../api/calls';
 import type { Player } from '../../player/player';
 import { channelsOf } from '../kit/channels';
 import { useKit } from '../kit/kitStore';
 
-/** Things of a kit that can be heard alone, by identifier: which there are, and how the player is told. */
+/** A set of soloed items by id: which ids exist, and how the player is told. */
 function alone(there: (kit: KitState) => string[], tell: (player: Player, ids: ReadonlySet<string>) => void) {
   const use = create<{ ids: ReadonlySet<string> }>(() => ({ ids: new Set() }));
   const hear = (ids: ReadonlySet<string>, { player } = useKit.getState()) => {
@@ -17,7 +17,7 @@ function alone(there: (kit: KitState) => string[], tell: (player: Player, ids: R
     if (!ids.delete(id)) ids.add(id);
     hear(ids);
   };
-  // Another kit is listened to from its beginning; what is gone is no longer soloed.
+  // Another kit starts without solo; items that no longer exist leave it.
   useKit.subscribe((now, before) => {
     const { ids } = use.getState();
     if (!ids.size || now.kit === before.kit) return;

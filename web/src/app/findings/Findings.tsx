@@ -1,4 +1,4 @@
-/** What the product noticed, beside what it is about, with the buttons that fix it. */
+/** Findings, shown beside what they are about, with the buttons that fix them. */
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
@@ -12,7 +12,7 @@ import { usePlace } from '../kit/place';
 import { NextStep } from '../shell/NextStep';
 import { STEPS, type StepId, standsOpen } from '../shell/steps';
 
-/** What each fix of a finding would bring, by its label: asked for once somebody comes near, because it is tried. */
+/** The side effects of each fix, by its label. Computed on approach, because each fix has to be tried. */
 function useBrings(finding: Finding, near: boolean): Map<string, string[]> {
   const kit_id = useKit((s) => s.kit?.id);
   const { data = [] } = useQuery({
@@ -34,7 +34,7 @@ export function FindingCard({
 }: {
   finding: Finding;
   fixable?: boolean;
-  /** It is among what is noticed in the kit, so that it can be told what its fixes would bring. */
+  /** It belongs to the kit, so side effects of its fixes can be requested. */
   foretold?: boolean;
   onShow?: () => void;
 }) {
@@ -133,7 +133,7 @@ export function FindingsButton() {
   );
 }
 
-/** Findings in their order; of a kind with the same fix, all at once too; those ignored folded away. */
+/** Findings in order; those of one kind with the same fix can be fixed together; ignored ones are folded away. */
 export function FindingList({
   findings,
   fixable = true,
@@ -185,7 +185,7 @@ interface CardsProps {
   onShow: ((finding: Finding) => void) | undefined;
 }
 
-/** The findings of one kind, the first few until more are asked for. */
+/** The findings of one kind, the first few until more are requested. */
 function Cards({ found, fixable, foretold, onShow }: CardsProps) {
   const [all, setAll] = useState(false);
   return (
@@ -208,7 +208,7 @@ function Cards({ found, fixable, foretold, onShow }: CardsProps) {
   );
 }
 
-/** The first fix of every finding of a kind, as one edit. */
+/** Applies the first fix of every finding of a kind, as one edit. */
 function FixAll({ found, onFix }: { found: Finding[]; onFix: (edit: Edit) => void }) {
   const label = sharedLabel(found);
   if (!label) return null;
@@ -228,7 +228,7 @@ function FixAll({ found, onFix }: { found: Finding[]; onFix: (edit: Edit) => voi
 const sharedLabel = (found: Finding[]) =>
   found[0]?.fixes.map((m) => m.label).find((label) => found.every((f) => f.fixes.some((m) => m.label === label)));
 
-/** The findings that belong to what is looked at; with nothing left of the step, the way on. */
+/** The findings of what is shown; if the step has none left, a link to the next step. */
 export function FindingsHere({ step, belongs }: { step: StepId; belongs: (finding: Finding) => boolean }) {
   const { data = [] } = useFindings();
   const lookAt = usePlace((s) => s.lookAt);

@@ -1,10 +1,10 @@
-/** Where recordings are dropped or chosen: a folder, files, or a zip. */
+/** A place to drop or choose recordings: a folder, files, or a zip. */
 import { FolderOpen } from 'lucide-react';
 import { type ReactNode, useRef, useState } from 'react';
 import { rules } from '../kit/rules';
 import { filesOfDrop, filesOfInput, type Incoming, nameOfDrop } from './importing';
 
-/** What lets somebody choose a folder, files or a zip: to be put somewhere on the page, and opened by buttons. */
+/** Hidden file inputs for a folder, files or a zip, opened by buttons. */
 export function useChoosers(onFiles: (files: Incoming[], name: string) => void) {
   const folder = useRef<HTMLInputElement>(null);
   const files = useRef<HTMLInputElement>(null);
@@ -21,7 +21,7 @@ export function useChoosers(onFiles: (files: Incoming[], name: string) => void) 
         hidden
         multiple
         data-testid="folder-input"
-        // @ts-expect-error: a folder picker, in every browser, in no type
+        // @ts-expect-error: every browser has a folder picker, its type is missing
         webkitdirectory=""
         onChange={(event) => {
           take(event.target.files);

@@ -1,4 +1,4 @@
-/** Files dropped anywhere are recordings to bring in; a band at the top says so while they hang over the page. */
+/** Recordings can be dropped anywhere; a band at the top says so while files are dragged over the page. */
 import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { useKit } from '../kit/kitStore';
@@ -25,7 +25,7 @@ export function Dropping() {
       event.preventDefault();
       clearTimeout(leaving);
       setOver(true);
-      // No event says that files were carried out of the window; silence does.
+      // No event tells that a drag left the window, so the band hides when events stop.
       leaving = setTimeout(() => setOver(false), 400);
     };
     const drop = (event: DragEvent) => {

@@ -1,4 +1,4 @@
-/** Where sounds of no drum's name were put by how they sound: a proposal, said with its reasons and heard at once. */
+/** Suggested notes for sounds without a drum's name, with the reasons; they can be played at once. */
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { Play } from 'lucide-react';
 import { useNavigate } from 'react-router';

@@ -1,6 +1,6 @@
 /**
- * Pieces carried by the clipboard and by dragging: within a kit, between kits, tabs and windows, to and from the library. What
- * travels says where the piece is, and never the piece itself.
+ * Pieces on the clipboard and in drags: within a kit, between kits, tabs and windows, and to and from the library. Only
+ * the location of the piece is transferred, never the piece.
  */
 import { useEffect } from 'react';
 import { create } from 'zustand';
@@ -18,7 +18,7 @@ export interface Carried {
   name: string;
 }
 
-/** Put a piece on a clipboard or a drag; other programs get its name. */
+/** Put a piece on a clipboard or drag; other programs get its name. */
 export function carry(transfer: DataTransfer, carried: Carried) {
   transfer.setData(PIECE, JSON.stringify(carried));
   transfer.setData('text/plain', carried.name);
@@ -26,7 +26,7 @@ export function carry(transfer: DataTransfer, carried: Carried) {
 
 export const holdsPiece = (transfer: DataTransfer | null) => transfer?.types.includes(PIECE) ?? false;
 
-/** The piece a clipboard or a drag holds; null for none, and for what is none of ours. */
+/** The piece on a clipboard or drag; null if there is none of ours. */
 export function carriedBy(transfer: DataTransfer | null): Carried | null {
   try {
     const found = JSON.parse(transfer?.getData(PIECE) ?? '') as Carried;
@@ -37,7 +37,7 @@ export function carriedBy(transfer: DataTransfer | null): Carried | null {
   }
 }
 
-/** A piece that came: one of this kit is duplicated, any other is looked at, and taken where its consequences are said. */
+/** A piece arrived: one of this kit is duplicated, any other opens the dialog that brings it in. */
 export async function arrived(carried: Carried, how: How = 'own', beside = '', note: number | null = null) {
   const { kit, edit, pieces } = useKit.getState();
   const { source, name } = carried;
@@ -50,12 +50,12 @@ export async function arrived(carried: Carried, how: How = 'own', beside = '', n
   await lookAtPiece({ source: { ...source, piece: source.piece ?? '' } });
 }
 
-/** A piece that is to be taken into a kit that is not open yet. */
+/** A piece for a kit that is not open yet. */
 const useWaiting = create<{ kit: string; carried: Carried | null }>(() => ({ kit: '', carried: null }));
 
 export const carryInto = (kit: string, carried: Carried) => useWaiting.setState({ kit, carried });
 
-/** What copies the piece that is looked at, where no key is pressed. */
+/** Copies the selected piece, for buttons. */
 export const copyLooked = () => document.execCommand('copy');
 
 export const copies = (event: ClipboardEvent) =>
@@ -63,7 +63,7 @@ export const copies = (event: ClipboardEvent) =>
     ? event.clipboardData
     : null;
 
-/** Copy and paste in a kit: the piece that is looked at goes along, a piece that comes is looked at. */
+/** Copy and paste in a kit: copies the selected piece, opens a pasted one. */
 export function useCarriedPieces() {
   const open = useKit((s) => s.kit?.id);
   const waiting = useWaiting();
@@ -77,7 +77,7 @@ export function useCarriedPieces() {
       const transfer = copies(event);
       const { kit } = useKit.getState();
       const { piece } = lookedAt();
-      // Only where it is seen which piece that is.
+      // Only where the selected piece is visible.
       const onShelf = document.querySelector('[data-shelf] [aria-current="true"]');
       if (!transfer || !kit || !piece || !onShelf || window.getSelection()?.toString()) return;
       event.preventDefault();
@@ -98,7 +98,7 @@ export function useCarriedPieces() {
   }, []);
 }
 
-/** Keep a piece of a kit in the library; the name it is kept under. Raises the sentence where that is refused. */
+/** Save a piece of a kit in the library; returns its name. Throws the sentence if that is refused. */
 export async function keptInLibrary(source: SourceOf, name: string): Promise<string> {
   const kept = await post(
     '/api/kits/{kit_id}/pieces/{piece_id}/keep',

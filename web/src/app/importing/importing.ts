@@ -1,4 +1,6 @@
-/** Bringing recordings in from any screen: files sent in batches under their paths, what is here already skipped. */
+/**
+ * Importing recordings from any screen: files are sent in batches under their paths; files the studio has are skipped.
+ */
 
 import { create } from 'zustand';
 import { type FilesKept, get, type Job, post, postForm, type SessionShown } from '../../api/calls';
@@ -23,13 +25,13 @@ export interface Came {
   stopped: boolean;
 }
 
-/** What files are meant for, where they were dropped on something. */
+/** What files are for, if they were dropped on something. */
 export type Meant = { piece: string } | { note: number; whenOccupied: 'stack' | 'take_over' | null } | null;
 
 interface Bringing {
   /** What is being sent now. */
   going: { name: string; done: number; total: number; known: number } | null;
-  /** How the last one ended. */
+  /** How the last import ended. */
   came: Came | null;
   session: number | null;
   /** Files chosen before their kit was open. */
@@ -45,7 +47,7 @@ let stopping = new AbortController();
 
 const hex = (bytes: ArrayBuffer) => [...new Uint8Array(bytes)].map((b) => b.toString(16).padStart(2, '0')).join('');
 
-/** Hashes are only given to pages of this machine or of a secure address; elsewhere everything is sent. */
+/** Browsers compute hashes only for local or secure addresses; otherwise everything is sent. */
 async function wantedOf(sessionId: number, batch: Incoming[]): Promise<Incoming[]> {
   const archive = rules().archive_suffix;
   const offered = batch.filter(({ path }) => !path.toLowerCase().endsWith(archive));
@@ -76,7 +78,7 @@ function* batchesOf(files: Incoming[]): Generator<Incoming[]> {
   if (batch.length) yield batch;
 }
 
-/** A session of this name that was stopped before it was read goes on; otherwise a new one begins. */
+/** Resumes a session of this name that was interrupted before it was read; otherwise a new one begins. */
 async function sessionFor(kitId: string, name: string, meant: Meant): Promise<SessionShown> {
   if (meant && 'note' in meant)
     return post('/api/kits/{kit_id}/sessions', { kit_id: kitId }, { name, each_alone: true });
@@ -112,7 +114,7 @@ export const useImporting = create<Bringing>((set, read) => ({
     set({ going: { name, done: 0, total: files.length, known: 0 }, came: null });
     try {
       const session = await sessionFor(kit.id, name, meant);
-      // What ships is not changed: the recordings come into a copy of it.
+      // A shipped kit is not changed: the recordings go to a copy.
       await useKit.getState().moveTo(session.kit);
       set({ session: session.id });
       let done = 0;
@@ -133,7 +135,7 @@ export const useImporting = create<Bringing>((set, read) => ({
         const job = await post('/api/sessions/{session_id}/read', { session_id: session.id });
         await queries.invalidateQueries({ queryKey: ['jobs'] });
         const ended = untilEnded(job.id);
-        // What an archive held is known when it is read; what was refused of it is listed with what was refused before.
+        // The content of an archive is known once it is read; entries refused then join those refused earlier.
         void ended.then(
           ({ problems }) => {
             if (!problems.length || read().session !== session.id) return;
@@ -145,7 +147,7 @@ export const useImporting = create<Bringing>((set, read) => ({
         if (!meant) void madeByItself(session.kit, session.id, ended);
         else if ('piece' in meant) await addTo(session.kit, session.id, await ended);
         else {
-          // What a zip holds is known when it is read: all of it is meant.
+          // The files in a zip are known once it is read: all of them are meant.
           const packed = files.some(({ path }) => path.toLowerCase().endsWith(rules().archive_suffix));
           const paths = packed ? [] : files.map(({ path }) => path);
           await putOnNotes({ kit: session.kit, session: session.id, paths, ...meant }, await ended);
@@ -161,7 +163,7 @@ export const useImporting = create<Bringing>((set, read) => ({
   },
 }));
 
-/** Recordings dropped on a piece: once they are read they join it, as one edit. */
+/** Recordings dropped on a piece join it once they are read, as one edit. */
 async function addTo(kitId: string, sessionId: number, job: Job) {
   const { kit, say, take } = useKit.getState();
   if (job.state !== 'done') return say(job.message);
@@ -184,9 +186,9 @@ export const cameText = (came: Came) => {
   return `${parts.join(', ')}.`;
 };
 
-/** The files of a drop, folders walked; a path starts under the dropped folder. */
+/** The files of a drop, including folders; paths start below the dropped folder. */
 export async function filesOfDrop(transfer: DataTransfer): Promise<Incoming[]> {
-  // Both must be asked for at once: a drop's items are gone after the first wait.
+  // Both must be read at once: a drop's items are gone after the first wait.
   const items = [...transfer.items].map((item) => ({ entry: item.webkitGetAsEntry(), file: item.getAsFile() }));
   const entries = items.map(({ entry }) => entry).filter((entry) => entry !== null);
   const found: Incoming[] = items.flatMap(({ entry, file }) => (entry || !file ? [] : [{ path: file.name, file }]));
@@ -213,7 +215,7 @@ export const nameOfDrop = (transfer: DataTransfer) =>
 export const filesOfInput = (files: FileList): Incoming[] =>
   withoutRoot([...files].map((file) => ({ path: file.webkitRelativePath || file.name, file })));
 
-/** Paths without the one folder they all lie in, whose name is the session's. */
+/** Paths without the one folder that contains them all; the session is named after it. */
 function withoutRoot(files: Incoming[]): Incoming[] {
   const root = files[0]?.path.split('/')[0];
   const shared = root && files.every((f) => f.path.startsWith(`${root}/`));

@@ -1,4 +1,4 @@
-/** Single sounds: put on the notes they were dropped on, or made a kit of, placed by how they sound, which is a proposal. */
+/** Single sounds: put on the notes they were dropped on, or made into a kit with suggested notes. */
 import { create } from 'zustand';
 import { get, type Job, type Proposed, post } from '../../api/calls';
 import { useKit } from '../kit/kitStore';
@@ -6,9 +6,9 @@ import { queries } from '../kit/queries';
 import { untilEnded } from '../shell/jobEnds';
 
 interface SingleSounds {
-  /** Where sounds of no drum's name were put, and why: shown until it is kept, changed or undone. */
+  /** The suggestions and their reasons, shown until they are kept, changed or undone. */
   proposed: readonly Proposed[];
-  /** What was put on notes last, in a sentence, and what of it could not be. */
+  /** What was last put on notes, as a sentence, and what could not be. */
   landed: { said: string; left: readonly string[] } | null;
 }
 
@@ -17,13 +17,13 @@ export const useSingleSounds = create<SingleSounds>(() => ({ proposed: [], lande
 interface OnNotes {
   kit: string;
   session: number;
-  /** In the order they were dropped; none said means all of the session. */
+  /** In the order they were dropped; by default all of the session. */
   paths: string[];
   note: number;
   whenOccupied: 'stack' | 'take_over' | null;
 }
 
-/** Sounds that were dropped on a note, once they are read: pieces there and on the free notes beside it, as one edit. */
+/** Puts dropped sounds on a note and the free notes beside it once they are read, as one edit. */
 export async function putOnNotes({ kit: id, session, paths, note, whenOccupied }: OnNotes, read: Job) {
   const { kit, say, take } = useKit.getState();
   if (read.state !== 'done') return say(read.message);
@@ -35,7 +35,7 @@ export async function putOnNotes({ kit: id, session, paths, note, whenOccupied }
   useSingleSounds.setState({ landed: { said: state.undo ?? '', left: unread.map(({ why }) => why) } });
 }
 
-/** A folder of single hits in a kit that has nothing yet becomes its pieces by itself. */
+/** A folder of single hits in an empty kit becomes its pieces without asking. */
 export async function madeByItself(id: string, session: number, reading: Promise<Job>) {
   const read = await reading;
   if (read.state !== 'done') return;
@@ -50,7 +50,10 @@ export async function madeByItself(id: string, session: number, reading: Promise
 const hitsOf = (session: number, kit: string) =>
   get('/api/sessions/{session_id}/single-hits', { session_id: session, kit });
 
-/** Make pieces of a session, files whose names say nothing among them, and place what no drum's name goes with by how it sounds. */
+/**
+ * Build pieces of a session, files with unreadable names included, and place those without a drum's name by how they
+ * sound.
+ */
 export async function makeOfHits(id: string, session: number, nameless: boolean) {
   if (nameless) {
     const job = await post('/api/sessions/{session_id}/each-alone', { session_id: session });
@@ -67,7 +70,7 @@ export async function makeOfHits(id: string, session: number, nameless: boolean)
   await queries.invalidateQueries({ queryKey: ['reading'] });
 }
 
-// What was said of a kit is not said of the next one.
+// These messages belong to one kit.
 useKit.subscribe((now, before) => {
   if (now.kit?.id !== before.kit?.id) useSingleSounds.setState({ proposed: [], landed: null });
 });

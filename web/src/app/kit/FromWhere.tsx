@@ -1,4 +1,4 @@
-/** Where a piece was taken from, and what changed there since: the newer one is offered, and never taken by itself. */
+/** Where a piece came from and what changed there since; a newer version is offered, never applied by itself. */
 import { useQuery } from '@tanstack/react-query';
 import { get } from '../../api/calls';
 import { lookAtPiece, openBringPiece } from '../bringing/bringing';

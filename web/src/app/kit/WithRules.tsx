@@ -1,4 +1,4 @@
-/** The first question of the page; until the studio answers it, that is said and asked again. */
+/** The page's first request; until the studio responds, that is shown and the request repeated. */
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { get } from '../../api/calls';

@@ -1,6 +1,6 @@
 /**
- * Hearing what a treatment was given, as loud as what it makes of it. It is listening, in this window only: the kit, its
- * versions and its stems know nothing of it, and whatever is turned is heard at once instead.
+ * Hearing a treatment's input at the loudness of its output. It affects listening in this window only; after any
+ * change, the output is heard.
  */
 import { create } from 'zustand';
 import type { KitState } from '../../api/calls';
@@ -10,7 +10,7 @@ import { useKit } from './kitStore';
 
 export const useBefore = create<{ of: string | null; louderDb: number }>(() => ({ of: null, louderDb: 0 }));
 
-/** Hear a channel (or `WHOLE_KIT`) without treatment, so much louder that it is as loud as with it; null: as it is. */
+/** Hear a channel (or `WHOLE_KIT`) without treatment, raised by `louderDb` to match; null: as it is. */
 export function hearBefore(of: string | null, louderDb = 0) {
   const now = useBefore.getState();
   if (now.of === of && now.louderDb === louderDb) return;
@@ -25,7 +25,7 @@ const treatmentsOf = (kit: KitState | null, of: string) =>
       .map(({ id, treatments, treated }) => [id, treatments, treated]),
   );
 
-// What was changed is meant to be heard; another kit is heard as it is.
+// A change is meant to be heard; another kit is heard as it is.
 useKit.subscribe((now, before) => {
   const { of } = useBefore.getState();
   if (of === null || now.kit === before.kit) return;

@@ -1,4 +1,4 @@
-/** The channels of a kit's routing: channels, then buses, as players have them one behind another; and the main mix. */
+/** The channels of a kit: channels, then buses, in the players' order; and the main mix. */
 import type { Channel, KitState } from '../../api/calls';
 
 export const MAIN = 'main';

@@ -1,4 +1,4 @@
-/** A desk for unit tests: channels, a kit around them, and the core's first values, as the studio tells them. */
+/** For unit tests: channels, a kit around them, and the core's default values. */
 import type { Channel, KitState, Rules } from '../../api/calls';
 
 export const channelOf = (id: string, more: Partial<Channel> = {}): Channel => ({

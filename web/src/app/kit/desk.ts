@@ -1,6 +1,6 @@
 /**
- * What is turned on a channel while one listens. It is heard at once, worked out in the browser, and nobody is asked; when
- * the hand lets go it is kept, and what the studio then has is what was heard.
+ * Channel settings while a control is turned. They are heard at once, computed in the browser; when the control is
+ * released they are saved as an edit with the same result.
  */
 import { useMemo } from 'react';
 import { create } from 'zustand';
@@ -17,7 +17,7 @@ export const useDesk = create<{ turned: Record<string, Part> }>(() => ({ turned:
 
 const channelIn = (kit: KitState, id: string) => allChannelsOf(kit).find((channel) => channel.id === id);
 
-/** A channel as it is set now: what is turned, else what is kept. */
+/** A channel with its present settings: turned, else saved. */
 export function useChannel(channel: Channel): Channel {
   const part = useDesk((s) => s.turned[channel.id]);
   return useMemo(() => (part ? { ...channel, ...part } : channel), [channel, part]);
@@ -29,16 +29,16 @@ export function channelNow(id: string): Channel | null {
   return kept ? { ...kept, ...useDesk.getState().turned[id] } : null;
 }
 
-/** Turn something: heard within this drawn frame. */
+/** Turn something: heard within the current frame. */
 export function turn(id: string, part: Part) {
   const { kit, player } = useKit.getState();
   const kept = kit && channelIn(kit, id);
   if (!kit || !kept) return;
   const all = { ...useDesk.getState().turned[id], ...part };
   useDesk.setState(({ turned }) => ({ turned: { ...turned, [id]: all } }));
-  // Who turns a treatment means to hear it.
+  // Turning a treatment ends hearing its input.
   if (part.treatments || part.treated !== undefined) hearBefore(null);
-  // Who turns something means to hear what the kit is.
+  // Turning anything ends hearing B.
   hearSide('a');
   player?.turn(compileChannel({ ...kept, ...all }, aroundOf(kit)));
 }
@@ -50,13 +50,13 @@ const aroundOf = (kit: KitState) => ({
   rate: kit.head.rate_hz,
 });
 
-/** Keep what was turned of some channels: the edit that says it; what is heard stays as it is until the studio has it. */
+/** Save the turned settings of some channels by an edit; they stay in effect until the studio has it. */
 export async function keepTurned(ids: string | readonly string[], edit: Edit, gesture: string) {
   const channels = typeof ids === 'string' ? [ids] : ids;
   const said = new Map(channels.map((id) => [id, useDesk.getState().turned[id]]));
   await useKit.getState().edit(edit, gesture);
   for (const id of channels) {
-    // Turned on meanwhile: the newer one is kept by whoever turned it.
+    // Turned again meanwhile: the newer value is saved by that gesture.
     if (useDesk.getState().turned[id] !== said.get(id)) continue;
     const { [id]: _, ...turned } = useDesk.getState().turned;
     useDesk.setState({ turned });
@@ -64,7 +64,7 @@ export async function keepTurned(ids: string | readonly string[], edit: Edit, ge
   }
 }
 
-// Nothing is turned on a kit that is left.
+// Turned settings are dropped when the kit is left.
 useKit.subscribe((now, before) => {
   if (now.kit?.id !== before.kit?.id) useDesk.setState({ turned: {} });
 });

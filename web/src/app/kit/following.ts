@@ -1,4 +1,7 @@
-/** Whether the studio answers, and whether a kit was changed elsewhere: asked twice a second while the page is seen. */
+/**
+ * Whether the studio responds, and whether the kit was changed elsewhere: polled twice a second while the page is
+ * visible.
+ */
 import { useKeeping } from '../../ui/gestures';
 import { useKit } from './kitStore';
 import { queries } from './queries';
@@ -10,7 +13,7 @@ let tag = '';
 let of = '';
 let stood: number | null = null;
 
-/** What one look found: the version a kit stands at, null where it is not said; throws where nothing answers. */
+/** One poll: the kit's version, null if not asked; throws if nothing responds. */
 async function look(kit: string | undefined): Promise<number | null> {
   const signal = AbortSignal.timeout(PATIENCE_MS);
   if (!kit) {
@@ -21,7 +24,7 @@ async function look(kit: string | undefined): Promise<number | null> {
   const headers = of === kit && tag ? { 'If-None-Match': tag } : undefined;
   const response = await fetch(`/api/kits/${encodeURIComponent(kit)}/version`, { signal, ...(headers && { headers }) });
   if (response.status >= 500) throw new Error(`${response.status}`);
-  // What stands may still not be what is shown, when the last look at it was overtaken by an edit.
+  // The version may be unchanged and still not shown, if an edit overtook the last refresh.
   if (response.status === 304) return stood;
   if (!response.ok) return null;
   const { version } = (await response.json()) as { version: number };
@@ -42,17 +45,17 @@ async function beat() {
   }
   if (useKeeping.getState().away) {
     await useKit.getState().resume();
-    // Without room to keep them, edits wait on though the studio answers.
+    // Without room to save them, edits keep waiting although the studio responds.
     if (useKeeping.getState().waiting) return;
     useKeeping.setState({ away: '' });
     void queries.invalidateQueries();
-    return; // What waited was sent since the look, so the version it found is of before.
+    return; // The edits were sent after the poll, so its version is out of date.
   }
-  // Not waited for: a studio that stands still within this answer is to be noticed by the next look.
+  // Not awaited: if the studio hangs within this request, the next poll must notice.
   if (version !== null && kit) void useKit.getState().follow(kit, version);
 }
 
-/** Start looking; returns what ends it. */
+/** Start polling; returns a function that stops it. */
 export function startFollowing(): () => void {
   let going = false;
   const timer = setInterval(() => {

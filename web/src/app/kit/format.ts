@@ -1,4 +1,4 @@
-/** Figures as they are read: true minus signs, units, fixed places. */
+/** Numbers as shown: true minus signs, units, fixed decimals. */
 export const minus = (text: string) => text.replace('-', '−');
 
 export const decibels = (value: number, places = 1) =>
@@ -22,6 +22,6 @@ export const panName = (pan: number) => {
 export const count = (value: number, one: string, many = `${one}s`) =>
   `${value.toLocaleString('en')} ${value === 1 ? one : many}`;
 
-/** A name whose long words may be parted between syllables, where a narrow place cannot hold them whole. */
+/** A name with soft hyphens between syllables, for narrow places. */
 export const hyphenable = (name: string) =>
   name.replace(/\p{L}{9,}/gu, (word) => word.replace(/(?<=..[aeiouy][^aeiouy]?)(?=[^aeiouy][aeiouy].)/giu, '\u00ad'));

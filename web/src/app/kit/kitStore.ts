@@ -1,4 +1,4 @@
-/** The kit as it stands, its edits on their way, and the player that plays it. */
+/** The current kit, its edits on their way, and its player. */
 import { replaceEqualDeep } from '@tanstack/react-query';
 import { create } from 'zustand';
 import {
@@ -26,34 +26,34 @@ interface KitStore {
   pieces: Map<string, Piece>;
   player: Player | null;
   missing: string | null;
-  /** The kit that was to be opened and could not be, because nothing answered: it is opened when the studio is back. */
+  /** A kit that could not be opened because nothing responded; it is opened when the studio is back. */
   wanted: string | null;
   trouble: string | null;
-  /** Why another kit is open than the one that was changed: that one ships, and this is a copy of it. */
+  /** Says that a copy is open because the kit that was changed ships. */
   copied: string | null;
   open: (id: string) => Promise<void>;
   close: () => void;
   edit: (edit: Edit, gesture?: string) => Promise<Refused | null>;
   undo: () => Promise<void>;
   redo: () => Promise<void>;
-  /** An answer to what was asked of a kit: of that one, or of the copy that was made for it. */
+  /** Takes in a response about a kit, or about the copy made of it. */
   take: (state: KitState, of: string) => void;
-  /** A copy was made of the kit that is open, and is open from now on. */
+  /** A copy was made of the open kit and takes its place. */
   moveTo: (id: string) => Promise<void>;
-  /** The studio is back: what waits is sent, what failed is asked for again. */
+  /** The studio is back: send waiting edits, repeat failed requests. */
   resume: () => Promise<void>;
-  /** A kit stands at a version: taken in where somebody else made it. */
+  /** A kit is at this version: refresh it if somebody else made it. */
   follow: (id: string, version: number) => Promise<void>;
   say: (trouble: string | null) => void;
-  /** What was worth knowing of the kit has been read. */
+  /** The kit's notices have been read. */
   told: () => Promise<void>;
 }
 
 const DRAWN_MS = 120;
-/** Answers that say nothing of an edit: nobody was there, or no room or time to keep it. */
+/** Statuses that say nothing about the edit: no response, or no room or time to save it. */
 const AWAY = [0, 502, 503, 504, 507];
 
-/** When the browser has nothing to draw, or has not come to it for long. */
+/** Resolves once the browser has drawn, or has had no chance to for long. */
 const drawn = () =>
   new Promise<void>((resolve) => {
     if ('requestIdleCallback' in window) window.requestIdleCallback(() => resolve(), { timeout: DRAWN_MS });
@@ -64,18 +64,18 @@ const playPieces = new Map<string, PlayPiece>();
 const queue: OnItsWay[] = [];
 /** What has been sent and not answered. */
 let flying: OnItsWay | null = null;
-/** The version each kit stood at when the studio last answered: what is still on its way when a kit is left is sent too. */
+/** Each kit's version in the studio's last response: edits still waiting when a kit is left are sent too. */
 const versions = new Map<string, number>();
 let sending = false;
 let opening = 0;
-/** How often an answer was taken in. */
+/** How many responses were taken in. */
 let taken = 0;
-/** The kit that is being looked at as somebody else made it: asked for once at a time. */
+/** The kit being refreshed after somebody else's change: one request at a time. */
 let asking: string | null = null;
 queue.push(...remembered().map((waiting) => ({ ...waiting, done: () => undefined })));
 
 export const useKit = create<KitStore>((set, read) => {
-  /** Take an answer in, unless another kit was opened meanwhile. */
+  /** Take a response in, unless another kit was opened meanwhile. */
   const merge = (state: KitState, entirely: boolean, of = state.id) => {
     taken += 1;
     versions.set(state.id, state.version);
@@ -85,7 +85,7 @@ export const useKit = create<KitStore>((set, read) => {
     if (moved) set({ copied: state.copied });
     const pieces = whole ? new Map<string, Piece>() : new Map(read().pieces);
     if (whole) playPieces.clear();
-    // What an edit left as it was stays the same object, so that nothing of it is drawn again.
+    // Unchanged objects keep their identity, so that they are not drawn again.
     for (const piece of state.pieces) pieces.set(piece.id, replaceEqualDeep(pieces.get(piece.id), piece));
     for (const piece of state.play_pieces) playPieces.set(piece.id, piece);
     for (const id of [...pieces.keys()]) if (!state.order.includes(id)) pieces.delete(id);
@@ -94,7 +94,7 @@ export const useKit = create<KitStore>((set, read) => {
     read().player?.update(state.play_head, playPieces.values(), state.play_pieces);
   };
 
-  /** The kit as it stands. What an edit's answer has overtaken is not taken in: it may be what that edit changed. */
+  /** The current kit. A response overtaken by an edit is dropped, because it may lack that edit. */
   const refetch = async () => {
     const id = read().kit?.id;
     if (!id) return;
@@ -127,7 +127,7 @@ export const useKit = create<KitStore>((set, read) => {
       state = await post(`/api/kits/{kit_id}/${edit}`, { kit_id: id }, { base_version });
     } else state = await post('/api/kits/{kit_id}/edits', { kit_id: id }, { base_version, edit, gesture, mark });
     merge(state, false, id);
-    // What follows was made after this one, and in the copy where one was made.
+    // Waiting edits follow this one, into the copy if one was made.
     for (const later of queue) {
       if (later.kit !== id) continue;
       later.kit = state.id;
@@ -140,7 +140,7 @@ export const useKit = create<KitStore>((set, read) => {
     sending = true;
     useKeeping.setState({ keeping: true });
     while (queue.length) {
-      // What a hand drags is sent when the last answer has been drawn; meanwhile only the latest of it waits.
+      // During a drag, an edit is sent when the last response has been drawn; meanwhile only the latest one waits.
       if (queue[0]?.gesture) {
         read().player?.sounds.ease();
         await drawn();
@@ -157,13 +157,13 @@ export const useKit = create<KitStore>((set, read) => {
         flying = null;
         const refused = error instanceof Refused ? error : new Refused('The edit could not be sent.', 0);
         if (AWAY.includes(refused.status)) {
-          // It waits, and is sent again when the studio is back: nothing is lost, and nothing is made twice.
+          // It waits and is sent again when the studio is back: nothing is lost, nothing is made twice.
           queue.unshift({ ...waiting, base: waiting.base ?? versions.get(waiting.kit) ?? 0 });
           useKeeping.setState({ away: refused.status === 507 ? 'full' : 'gone' });
           break;
         }
         if (refused.status === 409 && read().kit?.id === waiting.kit) await refetch().catch(() => undefined);
-        // A step that was asked for again may have been made the first time: then it stands, and there is nothing to say.
+        // A repeated undo or redo may have been made the first time; then its result is already there.
         const madeBefore = refused.status === 409 && waiting.base !== undefined && typeof waiting.edit === 'string';
         if (!refused.occupied && !madeBefore) set({ trouble: refused.message });
         waiting.done(refused);
@@ -233,7 +233,7 @@ export const useKit = create<KitStore>((set, read) => {
       new Promise((resolve) => {
         const kit = read().kit?.id;
         if (!kit) return resolve(new Refused('No kit is open.', 0));
-        // Of one gesture's edits only the latest still waiting matters; one that was sent before may have been made.
+        // Of one gesture's waiting edits only the latest matters; one that was sent may have been made.
         const last = queue[queue.length - 1];
         if (gesture && last?.gesture === gesture && last.base === undefined) {
           last.done(null);
@@ -278,7 +278,7 @@ export function articulationIn(
   return null;
 }
 
-/** The piece an articulation belongs to now, by identifier. */
+/** The piece that an articulation belongs to now, by id. */
 export const pieceIdOf = (articulation: string | null | undefined): string | null =>
   articulation ? (articulationIn(useKit.getState().pieces, articulation)?.piece.id ?? null) : null;
 

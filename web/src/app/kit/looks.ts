@@ -1,17 +1,17 @@
 /**
- * Looks at what sounds: meters and charts, all in one round, thirty times a second while anything sounds and until all they
- * show stands still. In between not a frame is asked for: a kit that waits costs nothing.
+ * Redraws meters and charts in one round, thirty times a second, while anything sounds and until everything shown is
+ * still. Otherwise no frame is requested, so a silent kit costs nothing.
  */
 import { useKit } from './kitStore';
 
-/** As fast as a level is read; the rest of the time belongs to strikes. */
+/** Fast enough to read a level; the remaining time is for strikes. */
 const PERIOD_MS = 33;
-/** A browser's frames come a little early or late. */
+/** A browser's frames come slightly early or late. */
 const EARLY_MS = 4;
-/** Rounds of nothing that moves after which it rests: a hall answers late, and a spectrum takes a moment to sink. */
+/** The number of still rounds before it rests: a hall has a delay, and a spectrum decays slowly. */
 const STILL_AFTER = 30;
 
-/** Shows what it sees, and says whether any of it still moves. `time` is the frame's, in milliseconds. */
+/** Draws, and returns whether anything still moves. `time` is the frame's, in milliseconds. */
 type Look = (time: number) => boolean;
 
 const all = new Set<Look>();
@@ -45,7 +45,7 @@ useKit.subscribe(({ player }, before) => {
   begin();
 });
 
-/** Look from now on; returns what ends it. */
+/** Start drawing; returns a function that stops it. */
 export function lookOn(look: Look): () => void {
   all.add(look);
   begin();

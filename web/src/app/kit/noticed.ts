@@ -1,4 +1,4 @@
-/** What the product noticed of the kit as it stands. */
+/** The findings of the current kit. */
 import { useQuery } from '@tanstack/react-query';
 import { get } from '../../api/calls';
 import { useKit } from './kitStore';

@@ -1,4 +1,4 @@
-/** Where the user is looking: the piece, the articulation and the take, kept from step to step. */
+/** What the user looks at: piece, articulation and take, kept from step to step. */
 import { create } from 'zustand';
 import type { Articulation, Piece } from '../../api/calls';
 import { pieceIdOf, useKit } from './kitStore';
@@ -7,7 +7,7 @@ interface Place {
   piece: string | null;
   articulation: string | null;
   take: string | null;
-  /** How often something was chosen to be looked at, the same again too. */
+  /** How often something was selected, the same thing again included. */
   times: number;
   lookAt: (place: { piece?: string | null; articulation?: string | null; take?: string | null }) => void;
 }
@@ -34,14 +34,14 @@ interface LookedAt {
   takeId: string | null;
 }
 
-/** The piece and articulation looked at, with the kit's first standing in. */
+/** The piece and articulation looked at; by default the kit's first. */
 export function useLookedAt(): LookedAt {
   const pieces = useKit((s) => s.pieces);
   const order = useKit((s) => s.kit?.order);
   return found(pieces, order, usePlace());
 }
 
-/** The same at this moment, for what is done and not drawn. */
+/** The same, read once outside of rendering. */
 export function lookedAt(): LookedAt {
   const { pieces, kit } = useKit.getState();
   return found(pieces, kit?.order, usePlace.getState());
@@ -50,7 +50,7 @@ export function lookedAt(): LookedAt {
 function found(pieces: Map<string, Piece>, order: string[] | undefined, place: Place): LookedAt {
   const piece = pieces.get(place.piece ?? '') ?? pieces.get(order?.[0] ?? '') ?? null;
   const articulation = piece?.articulations.find((a) => a.id === place.articulation) ?? piece?.articulations[0] ?? null;
-  // Takes of other articulations are called alike: one counts with the articulation it was looked at in.
+  // Takes of different articulations share names, so a take counts only with its articulation.
   const there = articulation?.id === place.articulation && articulation?.takes.some((t) => t.id === place.take);
   return { piece, articulation, takeId: there ? place.take : null };
 }

@@ -1,4 +1,4 @@
-/** What was asked of the studio and is remembered for a while. */
+/** Caching of requests to the studio. */
 import { QueryClient } from '@tanstack/react-query';
 
 export const queries = new QueryClient({

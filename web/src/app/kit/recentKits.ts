@@ -1,4 +1,4 @@
-/** The kits that were changed last: those at hand; all others are in the library. */
+/** The kits changed last; all others are in the library. */
 import { useQuery } from '@tanstack/react-query';
 import { type Entry, get } from '../../api/calls';
 

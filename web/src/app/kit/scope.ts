@@ -1,4 +1,4 @@
-/** Whose curve Touch shows, and what beside it. */
+/** Whose velocity curve the Touch step shows, and the others beside it. */
 import { create } from 'zustand';
 
 export type Scope = 'all' | 'input' | 'piece' | 'articulation';

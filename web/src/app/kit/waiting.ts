@@ -1,14 +1,14 @@
-/** Edits on their way, kept over a reload of the page until the studio has taken them. */
+/** Edits on their way, kept across a reload until the studio has saved them. */
 import type { Edit } from '../../api/calls';
 
-/** An edit, an undo or a redo on its way; they are sent one after another, in the order they were asked for. */
+/** A waiting edit, undo or redo; they are sent one by one in order. */
 export interface Waiting {
   kit: string;
   edit: Edit | 'undo' | 'redo';
   gesture: string;
-  /** Names this one edit: asked for again, it is made once. */
+  /** Identifies this edit: a repeated request makes it only once. */
   mark: string;
-  /** What it was made against, where that was before a reload; else the version the kit stood at last. */
+  /** The version it was made against, if that was before a reload; else the kit's last known version. */
   base?: number;
 }
 
@@ -19,7 +19,7 @@ export const newMark = () => {
   return `${Date.now().toString(36)}-${Math.random().toString(36).slice(2, 10)}-${marks}`;
 };
 
-/** Of this tab: another one keeps its own. */
+/** For this tab only; other tabs keep their own. */
 export function remember(waiting: readonly Waiting[], baseOf: (kit: string) => number | undefined) {
   try {
     if (!waiting.length) return sessionStorage.removeItem(KEY);
@@ -32,7 +32,7 @@ export function remember(waiting: readonly Waiting[], baseOf: (kit: string) => n
     }));
     sessionStorage.setItem(KEY, JSON.stringify(kept));
   } catch {
-    // Without room to keep them they still wait here.
+    // If the browser has no room, they still wait in memory.
   }
 }
 

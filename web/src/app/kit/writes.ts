@@ -1,11 +1,13 @@
-/** Something sent to the studio from a view: whether it is on its way, what is said where it was refused, and what is looked up anew. */
+/**
+ * A write request from a view: whether it is in progress, where a refusal is shown, and which queries are refreshed.
+ */
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useKit } from './kitStore';
 
 interface How {
-  /** The first words of the query keys that hold something else afterwards, refused or not. */
+  /** The first words of the query keys to refresh afterwards, refused or not. */
   changes?: string[];
-  /** Where a refusal is said; as any trouble is, unless a view has a place of its own for it. */
+  /** Where a refusal is shown; by default as any error. */
   refused?: (sentence: string) => void;
 }
 
@@ -26,7 +28,7 @@ export function useWrite<Asked extends unknown[]>(
   });
   return {
     busy: isPending,
-    // What went wrong is said above; nobody awaits more than the end.
+    // Errors are shown above; callers only await the end.
     send: (...asked) =>
       mutateAsync(asked).then(
         () => undefined,

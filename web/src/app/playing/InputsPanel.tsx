@@ -1,4 +1,4 @@
-/** Input devices: a simulated kit to press, or devices over Web MIDI, and how fast they become sound. */
+/** Inputs: a simulated kit to press, devices over Web MIDI, and the delay until they sound. */
 import { GripHorizontal, X } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { useFloating } from '../../ui/floating';
@@ -9,7 +9,7 @@ import { useInputs } from './inputs';
 import { MIDI_SAYS, useMidi } from './midi';
 import { Pads } from './Pads';
 
-/** The header and the strike bar stay free. */
+/** Keeps the header and the strike bar visible. */
 const AROUND = { above: 52, below: 64 };
 
 export function InputsPanel() {
@@ -122,13 +122,13 @@ function Devices() {
   );
 }
 
-/** From a message to its sound being scheduled, on request. */
+/** The time from a message until its sound is scheduled, shown on request. */
 function Timing() {
   const player = useKit((s) => s.player);
   const count = useInputs((s) => s.count);
   const [shown, setShown] = useState(false);
   const [measured, setMeasured] = useState(timing());
-  // biome-ignore lint/correctness/useExhaustiveDependencies: measured anew with every message
+  // biome-ignore lint/correctness/useExhaustiveDependencies: measured again with every message
   useEffect(() => {
     if (shown) setMeasured(timing());
   }, [shown, count]);

@@ -1,4 +1,4 @@
-/** What the last strike was and what it played, or why nothing sounded. */
+/** The last strike and what it played, or why nothing sounded. */
 import { useEffect, useState } from 'react';
 import { layerColour, strengthColour } from '../../ui/colours';
 import { minus } from '../kit/format';
@@ -75,7 +75,7 @@ export function LastStrike() {
   );
 }
 
-/** Whether the browser lets sound out: it does once somebody has pressed something. */
+/** Whether the browser lets sound out: it does once something has been pressed. */
 function useAwake(): boolean {
   const player = useKit((s) => s.player);
   const [awake, setAwake] = useState(true);
@@ -86,7 +86,7 @@ function useAwake(): boolean {
     const look = () => {
       clearTimeout(timer);
       if (context.state === 'running') setAwake(true);
-      // It takes a moment to wake after the press that wakes it.
+      // The audio context takes a moment to start after that press.
       else timer = setTimeout(() => setAwake(context.state === 'running'), 400);
     };
     const wake = () => player.wake();
@@ -104,7 +104,7 @@ function useAwake(): boolean {
   return awake;
 }
 
-/** The last message as it came in, whatever it plays. */
+/** The last message as it was received, whether or not it plays something. */
 export function CameIn() {
   const message = useInputs((s) => s.last);
   const released = useInputs((s) => s.released);
@@ -114,7 +114,7 @@ export function CameIn() {
   const kit = useKit((s) => s.kit);
   const player = useKit((s) => s.player);
   if (!kit) return null;
-  // Grooves and skins send no messages; their strikes stand for them.
+  // Grooves and drawings send no messages; their strikes are shown instead.
   const silent = strike && strike.source !== message?.input && strike.time > (message?.at ?? 0);
   const last = silent
     ? { input: strike.source, kind: 'note' as const, number: strike.note, value: strike.velocityIn }
@@ -153,7 +153,7 @@ const WHAT: Record<(Message | Unplayed)['kind'], (name: string, number: number |
 export function Tape() {
   const tape = useStrikes((s) => s.tape);
   return (
-    // What was just heard comes first: where room is short, the oldest strikes of the tape give way.
+    // The newest comes first: if space is short, older strikes are hidden.
     <span className="flex min-w-0 grow shrink-[999] justify-end overflow-hidden">
       <svg width={200} height={40} className="max-[1100px]:hidden" role="img" aria-label="The last strikes">
         {tape.map((strike, k) => (

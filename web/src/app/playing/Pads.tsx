@@ -9,7 +9,7 @@ import { holdPad, movePedal, perform, stopPerforming, strikePad, usePerforming }
 
 const WIDTH = 326;
 const HEIGHT = 204;
-/** A pad held this long is held by a hand. */
+/** A pad held this long counts as held by a hand. */
 const HOLD_MS = 320;
 
 export function Pads({ kit }: { kit: ElectronicKit }) {
@@ -139,7 +139,7 @@ export function Pads({ kit }: { kit: ElectronicKit }) {
   );
 }
 
-/** A button that lets a simulated kit play something by itself, and stops it. */
+/** A button that starts and stops a simulated kit playing by itself. */
 export function PlaysItself(props: { kit: ElectronicKit; asked: Plays; name: string; onDone?: () => void }) {
   const { kit, asked, name, onDone } = props;
   const running = usePerforming((s) => s.kit === kit.id && s.what === name);

@@ -1,4 +1,4 @@
-/** The groove that is at hand, played and stopped from inside a dialog. */
+/** Plays and stops the current groove from inside a dialog. */
 
 import { transport } from '../kit/kitStore';
 import { useTransport } from './grooves';

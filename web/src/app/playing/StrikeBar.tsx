@@ -1,4 +1,4 @@
-/** Always at the foot. Its one job: what did I just hear? */
+/** The strike bar at the foot of every step. Its one job: what did I just hear? */
 import { useQuery } from '@tanstack/react-query';
 import { CircleDot, Play, Square } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
@@ -36,7 +36,7 @@ export function StrikeBar() {
   useEffect(() => {
     void connectIfAllowed();
   }, []);
-  // A player that was just made takes every pedal for open.
+  // A new player takes every pedal for open, so it is told where they are.
   const player = useKit((s) => s.player);
   useEffect(() => {
     if (player) useInputs.setState({ openness: 127, pedals: {} });
@@ -136,7 +136,7 @@ function Loading() {
   return <span className="hidden" data-testid="all-loaded" />;
 }
 
-/** The level of what is heard, with the highest of the last second. */
+/** The output level, with the highest of the last second. */
 function Heard() {
   const player = useKit((s) => s.player);
   const bar = useRef<HTMLDivElement>(null);
@@ -154,7 +154,7 @@ function Heard() {
       const place = Math.max(0, Math.min(1, (gainToDecibels(peak) + 60) / 60));
       const said = `peak ${decibels(gainToDecibels(held))} dB`;
       if (bar.current) bar.current.style.scale = `${place.toFixed(3)} 1`;
-      // The same text written again would be laid out again.
+      // Writing equal text again would cause a layout.
       if (figure.current && figure.current.textContent !== said) figure.current.textContent = said;
       return held > 0;
     });

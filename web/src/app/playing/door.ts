@@ -1,6 +1,6 @@
 /**
- * The one door. Whatever is struck, by a pointer, a key, a device, a simulated kit playing by itself, passes here as a
- * message: it is played, then shown and timed. A groove runs on the audio clock and enters the player the same way.
+ * The one way in for strikes. A message from a pointer, key, device or simulated kit is played, then shown and timed
+ * here. A groove runs on the audio clock and enters the player the same way.
  */
 import { useKit } from '../kit/kitStore';
 
@@ -13,7 +13,7 @@ export interface Message {
   at: number;
 }
 
-/** A message that plays nothing here, and is shown all the same; a pitch bend's value is -8192 to 8191. */
+/** A message that plays nothing but is shown; a pitch bend's value is −8192 to 8191. */
 export interface Unplayed {
   input: string;
   kind: 'note off' | 'pitch bend' | 'program' | 'channel pressure';
@@ -28,35 +28,35 @@ const watchers = new Set<Watcher>();
 const KEPT = 200;
 const took: number[] = [];
 
-/** Play a message, now or at a time of the audio clock, and tell whoever listens. */
+/** Play a message now or at a time of the audio clock, and tell the listeners. */
 export function receive(message: Message, when = 0) {
   const begin = performance.now();
   const { input, kind, number, value, at } = message;
   useKit.getState().player?.take({ source: input, kind, number, value, time: at / 1000 }, when);
   if (kind === 'note' && !when) {
-    // A device stamps its messages; what passed before they were delivered counts as well.
+    // A device stamps its messages; the time until they were delivered counts too.
     took.push(performance.now() - Math.min(begin, at));
     if (took.length > KEPT) took.shift();
   }
   for (const watcher of watchers) watcher(message, true);
 }
 
-/** Let a message that plays nothing be seen. */
+/** Show a message that plays nothing. */
 export function show(message: Unplayed) {
   for (const watcher of watchers) watcher(message, false);
 }
 
-/** Hear of everything that comes in, whether it can play or not. */
+/** Listen to everything received, whether it plays or not. */
 export function onAnything(watcher: Watcher): () => void {
   watchers.add(watcher);
   return () => watchers.delete(watcher);
 }
 
-/** Hear of what plays. */
+/** Listen to what plays. */
 export const onMessage = (listener: (message: Message) => void) =>
   onAnything((message, plays) => plays && listener(message as Message));
 
-/** Milliseconds from a message to its sound being scheduled: the middle one and the slowest of the last 200. */
+/** Milliseconds from a message until its sound is scheduled: the median and the slowest of the last 200. */
 export function timing(): { count: number; middle: number; slowest: number } | null {
   if (!took.length) return null;
   const ordered = [...took].sort((a, b) => a - b);

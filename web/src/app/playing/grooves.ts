@@ -1,4 +1,4 @@
-/** The grooves there are, the one chosen, and the transport as React sees it. */
+/** The grooves, the current one, and the transport as React state. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useSyncExternalStore } from 'react';
 import { get } from '../../api/calls';
@@ -29,7 +29,7 @@ export function useChooseGroove() {
   );
 }
 
-/** A groove is at hand from the first moment, so that the space bar works in every step. */
+/** A groove is selected from the start, so that the space bar works in every step. */
 export function useGrooveAtHand() {
   const choose = useChooseGroove();
   const first = useGrooves().data?.[0]?.id;

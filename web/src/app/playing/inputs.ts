@@ -1,4 +1,4 @@
-/** What strikes come from: the simulated kits, devices, and which of them is looked at. */
+/** Sources of strikes: simulated kits and devices, and which of them is selected. */
 import { create } from 'zustand';
 import type { ElectronicKit } from '../../api/calls';
 import { type Message, onAnything, type Unplayed } from './door';
@@ -7,19 +7,19 @@ const REMEMBERED = 'zesty-input';
 
 interface Inputs {
   kits: ElectronicKit[];
-  /** The simulated kit on the panel of pads; the computer keys strike it. */
+  /** The simulated kit in the pads panel; the computer keys strike it. */
   simulatedKit: ElectronicKit | null;
-  /** The input that is shown, set up and learned from: a simulated kit or a device. */
+  /** The selected input, shown and set up: a simulated kit or a device. */
   chosen: string;
-  /** The panel of pads and devices stands open until it is closed: it is played while something else is set up. */
+  /** The inputs panel stays open until it is closed, because it is played while other things are set up. */
   open: boolean;
   keyVelocity: number;
   openness: number;
-  /** Where the other simulated kits' pedals were left. */
+  /** Where the pedals of the other simulated kits were left. */
   pedals: Record<string, number>;
-  /** What came in last, from anywhere; `count` grows with every message that plays. */
+  /** The last message from anywhere; `count` grows with every message that plays. */
   last: Message | Unplayed | null;
-  /** The last note was let go of. */
+  /** The last note was released. */
   released: boolean;
   count: number;
   setKits: (kits: ElectronicKit[]) => void;
@@ -54,7 +54,7 @@ export const useInputs = create<Inputs>((set, read) => ({
     try {
       localStorage.setItem(REMEMBERED, chosen);
     } catch {
-      // A browser that keeps nothing still chooses.
+      // The choice still works in a browser that stores nothing.
     }
     const { kits, simulatedKit: left, openness, pedals } = read();
     const simulatedKit = kits.find((kit) => kit.id === chosen);
@@ -68,13 +68,13 @@ export const useInputs = create<Inputs>((set, read) => ({
 onAnything((message, plays) =>
   useInputs.setState(({ last, count }) => {
     if (plays) return { last: message, released: false, count: count + 1 };
-    // A strike stays readable when its own note-off follows, as it does at once.
+    // A strike stays readable when its own note-off follows, which happens at once.
     const own = message.kind === 'note off' && last?.kind === 'note' && last.number === message.number;
     return own && last.input === message.input ? { released: true } : { last: message, released: false };
   }),
 );
 
-/** What an input is called. */
+/** The name of an input. */
 export function inputName(id: string, kits: ElectronicKit[], devices: { id: string; name: string }[]): string {
   const fixed: Record<string, string> = {
     groove: 'Groove',

@@ -1,4 +1,4 @@
-/** Devices over the browser's Web MIDI: found, chosen, plugged and unplugged, refused with a sentence. */
+/** Devices over Web MIDI: found, chosen, plugged in and out, and a sentence if access is refused. */
 import { create } from 'zustand';
 import { receive, show } from './door';
 import { useInputs } from './inputs';
@@ -34,10 +34,10 @@ export const MIDI_SAYS: Record<State, string> = {
 
 const KEPT = 'zesty-midi';
 const ports = new Map<string, string>();
-/** The note each device struck last: pressure on the whole device is a hand on that pad. */
+/** The last note of each device: channel pressure is a hand on that pad. */
 const lastNote = new Map<string, number>();
 
-/** What was chosen of each device, by its name: kept for when it is plugged in again. */
+/** Each device's settings by name, restored when it is plugged in again. */
 type Remembered = Record<string, { on: boolean; channel: number }>;
 
 function remembered(): Remembered {
@@ -55,7 +55,7 @@ function change(id: string, to: Partial<Device>) {
   try {
     localStorage.setItem(KEPT, JSON.stringify({ ...remembered(), ...Object.fromEntries(chosen) }));
   } catch {
-    // A browser that keeps nothing still plays.
+    // The settings still work in a browser that stores nothing.
   }
 }
 
@@ -79,7 +79,7 @@ export const useMidi = create<Midi>((set, read) => ({
   setChannel: (id, channel) => change(id, { channel }),
 }));
 
-/** Two devices of one name are told apart by a number; a device keeps its name when it is plugged in again. */
+/** Devices with the same name get a number; a device keeps its name when it is plugged in again. */
 function idOf(port: MIDIInput): string {
   const known = ports.get(port.id);
   if (known) return known;
@@ -106,7 +106,7 @@ function follow(access: MIDIAccess) {
 function hear(id: string, event: MIDIMessageEvent) {
   const device = useMidi.getState().devices.find((d) => d.id === id);
   const [status = 0, number = 0, value = 0] = event.data ?? [];
-  // From 0xf0 on are clocks and the like: they belong to no channel, and come all the time.
+  // From 0xf0 on are clocks and other system messages, which belong to no channel and come constantly.
   if (!device?.on || status >= 0xf0 || (device.channel && (status & 15) + 1 !== device.channel)) return;
   const at = event.timeStamp || performance.now();
   const kind = status & 0xf0;
@@ -131,12 +131,12 @@ function hear(id: string, event: MIDIMessageEvent) {
   }
 }
 
-/** Devices that were allowed before are heard again without asking. */
+/** Connect without asking if devices were allowed before. */
 export async function connectIfAllowed() {
   try {
     const allowed = await navigator.permissions.query({ name: 'midi' as PermissionName });
     if (allowed.state === 'granted') await useMidi.getState().connect();
   } catch {
-    // A browser that cannot say is asked when the user wants a device.
+    // A browser that cannot tell asks when the user wants a device.
   }
 }

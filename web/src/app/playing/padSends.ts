@@ -1,4 +1,7 @@
-/** What a simulated kit sends for a strike of a pad, habits and all. The twin of `Performer.strike` in drumcore/simulated/performance. */
+/**
+ * The messages of a simulated kit for a strike on a pad, quirks included. The twin of `Performer.strike` in
+ * drumcore/simulated/performance.
+ */
 import type { ElectronicKit, Pad } from '../../api/calls';
 
 export interface PadSends {

@@ -1,4 +1,4 @@
-/** The simulated electronic kits: what their pads and pedal send, habits and all, and how they play by themselves. */
+/** The simulated electronic kits: what their pads and pedals send, quirks included, and playing by themselves. */
 import { create } from 'zustand';
 import { type ElectronicKit, get, type Pad, type Plays, type Message as Sent } from '../../api/calls';
 import { useKit } from '../kit/kitStore';
@@ -14,7 +14,7 @@ function send(kit: ElectronicKit, kind: 'note' | 'controller' | 'pressure', numb
   else go();
 }
 
-/** Strike a pad with a force of 1 to 127: what the kit sends for it, and what shakes with it. */
+/** Strike a pad with a force of 1 to 127; cross-talk included. */
 export function strikePad(kit: ElectronicKit, pad: Pad, force: number, edge = false) {
   const { openness } = useInputs.getState();
   for (const { number, velocity, late_ms } of padSends(kit, pad, { force: (force - 1) / 126, edge, openness })) {
@@ -22,7 +22,7 @@ export function strikePad(kit: ElectronicKit, pad: Pad, force: number, edge = fa
   }
 }
 
-/** Move the hats' pedal, 0 shut to 127 open. */
+/** Move the hi-hat pedal, 0 closed to 127 open. */
 export function movePedal(kit: ElectronicKit, openness: number) {
   const was = useInputs.getState().openness;
   if (openness === was) return;
@@ -34,13 +34,13 @@ export function movePedal(kit: ElectronicKit, openness: number) {
   if (openness === 0) send(kit, 'note', kit.pedal_note, whole(70, 88));
 }
 
-/** A hand holds a pad, or lets go of it. */
+/** A hand holds a pad, or releases it. */
 export function holdPad(kit: ElectronicKit, pad: Pad, held: boolean) {
   if (pad.stoppable) send(kit, 'pressure', pad.note, held ? 127 : 0);
 }
 
 interface Performing {
-  /** Which kit plays by itself, and what. */
+  /** The kit that plays by itself, and what it plays. */
   kit: string | null;
   what: string;
 }
@@ -56,7 +56,7 @@ export function stopPerforming() {
   usePerforming.setState({ kit: null, what: '' });
 }
 
-/** Let a kit play messages by itself, on the audio clock; resolves when the last has sounded. */
+/** Let a kit play by itself on the audio clock; resolves when its last message has sounded. */
 export async function perform(kit: ElectronicKit, asked: Plays, what: string): Promise<void> {
   stopPerforming();
   usePerforming.setState({ kit: kit.id, what });

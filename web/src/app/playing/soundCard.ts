@@ -1,4 +1,4 @@
-/** The sound card that is listened on: how many channels it has, which one it is, where the browser lets one choose. */
+/** The sound card: its number of channels, and which device is used, if the browser lets one choose. */
 import { useEffect } from 'react';
 import { create } from 'zustand';
 import { useKit } from '../kit/kitStore';
@@ -18,7 +18,7 @@ function wereTogether(): boolean {
   }
 }
 
-/** `apart`: outputs leave by channels of their own, where the sound card has more than two. */
+/** `apart`: outputs leave by separate channels, if the sound card has more than two. */
 export const useSoundCard = create<{ apart: boolean; device: string; devices: Device[]; channels: number }>(() => ({
   apart: !wereTogether(),
   device: '',
@@ -28,10 +28,10 @@ export const useSoundCard = create<{ apart: boolean; device: string; devices: De
 
 type Choosing = AudioContext & { setSinkId?: (id: string) => Promise<void> };
 
-/** Whether this browser can play on another device than the system's. */
+/** Whether this browser can play on a chosen device. */
 export const canChoose = () => 'setSinkId' in AudioContext.prototype;
 
-/** What there is to play on; names are only told where the browser was allowed to tell them. */
+/** The devices to play on; their names are known only with the browser's permission. */
 export async function lookForDevices() {
   const player = useKit.getState().player;
   if (player) useSoundCard.setState({ channels: player.channelsThere });
@@ -43,7 +43,7 @@ export async function lookForDevices() {
   useSoundCard.setState({ devices });
 }
 
-/** Every new player leaves as it was chosen. */
+/** Applies the chosen settings to every new player. */
 export function useChosenLeaving() {
   const player = useKit((s) => s.player);
   useEffect(() => {
@@ -65,13 +65,13 @@ export async function listenOn(device: string) {
   leaveApart(useSoundCard.getState().apart);
 }
 
-/** Let outputs leave by channels of their own, or all of them by what is heard; chosen, it is remembered. */
+/** Send outputs to separate channels, or all to the stereo mix; the choice is stored. */
 export function chooseApart(apart: boolean) {
   try {
     if (apart) localStorage.removeItem(TOGETHER);
     else localStorage.setItem(TOGETHER, '1');
   } catch {
-    // A browser that keeps nothing begins as at first.
+    // A browser that stores nothing starts with the default.
   }
   leaveApart(apart);
 }

@@ -1,4 +1,4 @@
-/** What was just struck: the last strike, the tape of the last ones, and how the playing is spread. */
+/** Recent strikes: the last one, the list of the last ones, and counts for charts. */
 import { create } from 'zustand';
 import type { Struck } from '../../api/calls';
 import type { Player, Report } from '../../player/player';
@@ -18,15 +18,15 @@ export interface Shown {
   articulationId: string;
   layer: number;
   layers: number;
-  /** Which of the layer's takes, from 1, and its label. */
+  /** The take's number in its layer, from 1, and its name. */
   take: number;
   label: string;
   takeId: string;
   takes: number;
   substituted: boolean;
-  /** How many older sounds were let go for it. */
+  /** How many older sounds were stopped to make room. */
   letGo: number;
-  /** Whether what was struck was loaded: else nothing sounded. */
+  /** False if the take was not loaded, so nothing sounded. */
   loaded: boolean;
   ignored: boolean;
   why: Why;
@@ -39,9 +39,12 @@ const TAPE = 40;
 interface Strikes {
   last: Shown | null;
   tape: { velocity: number; ignored: boolean }[];
-  /** The last strike of each piece and of each articulation, by identifier. */
+  /** The last strike of each piece and articulation, by id. */
   lastOf: Map<string, Shown>;
-  /** Strikes of this sitting by input, articulation and velocity, those that were ignored too; and how often they grew. */
+  /**
+   * Counts of strikes since the page was opened, by input, articulation and velocity, ignored ones included; and a
+   * counter of changes.
+   */
   struck: Map<string, Struck>;
   reset: () => void;
   take: (report: Report, player: Player) => void;
@@ -83,7 +86,7 @@ function shown(report: Report): Shown {
   };
 }
 
-/** One strike more. One take by itself is no strike. */
+/** Counts a strike. Playing a single take does not count. */
 function counting(struck: Map<string, Struck>, report: Report): Map<string, Struck> {
   const { source, aimed, velocityIn } = report;
   if (!aimed || source === 'take' || !velocityIn) return struck;
@@ -119,10 +122,10 @@ export const useStrikes = create<Strikes>((set) => ({
   clear: () => set({ last: null, tape: [], struck: new Map(), lastOf: new Map() }),
 }));
 
-/** The last strike of an articulation, for what shows it; nothing above it should follow strikes. */
+/** The last strike of an articulation. Only the components that show it should subscribe. */
 export const useHitOf = (articulation: string) => useStrikes((s) => s.lastOf.get(articulation) ?? null);
 
-/** Which strike a take sounded in last, counted from the first, where it is its articulation's last; else null. */
+/** The number of the strike in which a take sounded, if it was its articulation's last; else null. */
 export const useHitAt = (articulation: string, take: string) =>
   useStrikes((s) => {
     const last = s.lastOf.get(articulation);

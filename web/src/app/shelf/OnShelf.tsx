@@ -1,15 +1,15 @@
-/** What stands below the cards of a shelf: keeping one more under a name, and bringing back what was removed last. */
+/** Below the cards of a saved kind: save another one, and restore the last deleted one. */
 import type { ShelfKind, ValueOf } from '../../api/calls';
 import { AsksName } from '../../ui/AsksName';
 import type { Shelf } from './shelf';
 
 interface KeepAsProps<K extends ShelfKind> {
   shelf: Shelf<K>;
-  /** What the name is asked for as. */
+  /** The label of the name field. */
   label: string;
-  /** What the button says. */
+  /** The text of the button. */
   says: string;
-  /** What would be kept; nothing where there is nothing to keep. */
+  /** The value to save; null if there is none. */
   value: ValueOf<K> | null;
 }
 

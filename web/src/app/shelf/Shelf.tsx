@@ -1,4 +1,4 @@
-/** The pieces of the kit, with their skins, notes and outputs; made, named, ordered and added to where they stand. */
+/** The pieces of the kit, with drawings, notes and outputs; they are made, named, sorted and extended here. */
 import { Import, MoreHorizontal, Plus } from 'lucide-react';
 import { memo, type ReactNode, useEffect, useState } from 'react';
 import type { KitState, Piece } from '../../api/calls';
@@ -139,7 +139,7 @@ interface EntryProps {
   aside: ((pieceId: string) => ReactNode) | undefined;
 }
 
-/** Keeps a piece with everything of its own under a name; a sentence where it is kept, and none where that was refused. */
+/** Saves a piece under a name; returns a sentence if it was saved, null if that was refused. */
 async function keepPiece(piece: string, name: string): Promise<string | null> {
   const { kit, say } = useKit.getState();
   if (!kit) return null;
@@ -151,7 +151,7 @@ async function keepPiece(piece: string, name: string): Promise<string | null> {
   }
 }
 
-/** What an edit does to one piece is no reason to draw the others. */
+/** An edit of one piece must not redraw the others. */
 const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, onRename, aside }: EntryProps) {
   const edit = useKit((s) => s.edit);
   const lookAt = usePlace((s) => s.lookAt);
@@ -187,7 +187,7 @@ const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, o
           event.preventDefault();
           event.stopPropagation();
           const { kind, id: from, piece: dragged } = carried.source;
-          // A piece of this kit changes its place on the shelf; another's is offered this one's place.
+          // A piece of this kit moves to this position; another kit's piece is offered for replacement.
           if (kind !== 'kits' || from !== useKit.getState().kit?.id) void arrived(carried, 'place', id);
           else if (dragged && dragged !== id) void edit({ kind: 'move_piece', piece: dragged, place });
           return;

@@ -1,4 +1,4 @@
-/** A menu of what is kept by name, ours and what comes with the product: put on, kept from, removed. */
+/** A menu of saved and shipped items: apply, save, delete. */
 import { ChevronDown } from 'lucide-react';
 import type { ReactNode } from 'react';
 import type { CardOf, ShelfKind, ValueOf } from '../../api/calls';
@@ -8,14 +8,14 @@ import { useShelf } from './shelf';
 
 interface ShelfMenuProps<K extends ShelfKind> {
   kind: K;
-  /** What stands on the button, and what the menu is called aloud. */
+  /** The button's text, and the menu's accessible name. */
   name: string;
   label: string;
-  /** What a name is asked for as. */
+  /** The label of the name field. */
   nameOf: string;
   says: (card: CardOf<K>) => string | undefined;
   onPut: (card: CardOf<K>) => void;
-  /** What would be kept; null where there is nothing. */
+  /** The value to save; null if there is none. */
   value: ValueOf<K> | null;
   children?: (close: () => void) => ReactNode;
 }

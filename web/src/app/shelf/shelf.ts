@@ -1,4 +1,4 @@
-/** What is kept under a name, of one kind: shown, kept, renamed, copied, removed and brought back. */
+/** Saved items of one kind: listed, saved, renamed, copied, deleted and restored. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { type CardOf, get, post, put, remove, type ShelfKind, type ValueOf } from '../../api/calls';
@@ -6,17 +6,17 @@ import { useKit } from '../kit/kitStore';
 
 export interface Shelf<K extends ShelfKind> {
   cards: CardOf<K>[];
-  /** Does something to the shelf and shows it anew; gives the sentence where it was refused. */
+  /** Runs a change and refreshes the list; returns the sentence of a refusal. */
   doing: (act: () => Promise<unknown>) => Promise<string | null>;
-  /** The same, where a sentence is said as any trouble is. */
+  /** The same, with the sentence shown like any error. */
   asking: (act: () => Promise<unknown>) => Promise<void>;
   keep: (name: string, value: ValueOf<K>) => Promise<unknown>;
   rename: (card: CardOf<K>, name: string) => Promise<unknown>;
   duplicate: (card: CardOf<K>) => Promise<unknown>;
   remove: (card: CardOf<K>) => Promise<unknown>;
-  /** What was removed or replaced last, and the way to bring it back. */
+  /** What was deleted or replaced last, and how to restore it. */
   gone: { name: string; said: string; value: ValueOf<K>; instead: string | null } | null;
-  /** A card is about to lose its value to another. */
+  /** An item is about to be replaced. */
   replaced: (card: CardOf<K>, said: string) => void;
   bringBack: () => Promise<unknown>;
 }

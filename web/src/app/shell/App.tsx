@@ -23,7 +23,7 @@ export function App() {
   useEffect(startFollowing, []);
   const step = STEPS.find(({ id }) => pathname.endsWith(`/${id}`))?.id;
   useEffect(() => {
-    // While the kit is opened.
+    // Loaded while the kit is opened.
     if (step) void views.expect(step);
   }, [step]);
   useEffect(() => {
@@ -31,14 +31,14 @@ export function App() {
     return () => clearTimeout(timer);
   }, []);
   return (
-    // Whatever stands around a step fails in words too, and never leaves the window white.
+    // An error around a step is shown in words and never leaves the window white.
     <Fault of={pathname}>
       <Routes>
         <Route path="/" element={<Library />} />
         <Route path="/library/storage" element={<Storage />} />
         <Route path="/library/:kind" element={<Library />} />
         <Route path="/kits/:kitId" element={<Shell />}>
-          {/* For addresses typed by hand; links name the step. It leads on after it is drawn, over a step pressed meanwhile. */}
+          {/* For URLs typed by hand; links include the step. The redirect happens after drawing, so it could override a step pressed meanwhile. */}
           <Route index element={<Navigate to="layers" replace />} />
           {STEPS.map(({ id }) => (
             <Route key={id} path={id} element={<View key={id} from={views} of={id} />} />

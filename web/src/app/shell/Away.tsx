@@ -1,4 +1,4 @@
-/** Says that the studio does not answer, or has no room, and what becomes of the work meanwhile. */
+/** Says that the studio does not respond or has no room, and what happens to the work meanwhile. */
 import { useKeeping } from '../../ui/gestures';
 import { count } from '../kit/format';
 

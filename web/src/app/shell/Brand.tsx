@@ -24,7 +24,7 @@ export function ThemeSwitch() {
     try {
       localStorage.setItem('theme', next);
     } catch {
-      // Private windows may not keep it; the switch still works.
+      // Private windows may not store it; the switch still works.
     }
     setDark(!dark);
   };

@@ -1,8 +1,8 @@
-/** What goes wrong in one view is said there; everything around it goes on. */
+/** Shows an error within one view; everything around it continues. */
 import { Component, type ReactNode } from 'react';
 
 interface FaultProps {
-  /** What it is about: with another, the view is tried anew. */
+  /** What the view is about: when this changes, the view is tried again. */
   of: string;
   children: ReactNode;
 }
@@ -39,7 +39,7 @@ export class Fault extends Component<FaultProps, FaultState> {
           <button
             type="button"
             className="btn btn-go"
-            // A part that could not be fetched is remembered as missing by the browser until the page is loaded anew.
+            // The browser remembers a part that could not be fetched as missing until the page is reloaded.
             onClick={() => (notFetched ? window.location.reload() : this.setState({ error: null }))}
           >
             Try again

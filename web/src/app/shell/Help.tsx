@@ -70,7 +70,7 @@ const KEYS: [string, [string, string][]][] = [
   ],
 ];
 
-/** Fetched when it is asked for: it is longer than all the keys. */
+/** Fetched on request, because it is long. */
 const Glossary = lazy(() => import('./Glossary'));
 
 /** What each step is for, in three sentences. */
@@ -105,7 +105,7 @@ export function Help() {
     window.addEventListener('keydown', down);
     return () => window.removeEventListener('keydown', down);
   }, []);
-  // The keys of this step come first, then those that work everywhere.
+  // Keys of this step first, then those that work everywhere.
   const keys = [...KEYS].sort(([a], [b]) => Number(b === step?.name) - Number(a === step?.name));
   return (
     <Dialog open={page !== null} onClose={close} className="relative z-50">

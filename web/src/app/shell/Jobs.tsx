@@ -1,4 +1,4 @@
-/** Long work, wherever it was started: shown at the foot with its progress, cancelled from there. */
+/** Jobs, wherever they were started: shown at the foot with progress and cancel. */
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { get, type Job, post } from '../../api/calls';
@@ -8,10 +8,10 @@ import { useWrite } from '../kit/writes';
 
 export const isGoing = (job: Job | undefined) => job?.state === 'waiting' || job?.state === 'running';
 
-/** Whether it is an export that was made: what a kit is delivered by. */
+/** Whether a job is a finished export. */
 export const isDelivered = (job: Job) => job.export !== null && job.state === 'done';
 
-/** A job as it goes; asks again until it has ended. */
+/** A job in progress; polls until it has ended. */
 export function useJob(id: string | null) {
   return useQuery({
     queryKey: ['job', id],

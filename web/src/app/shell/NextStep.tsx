@@ -1,4 +1,4 @@
-/** Which steps are done, and the way on where the eye is once one is. */
+/** Which steps are done, and a link to the next one. */
 import { ArrowRight } from 'lucide-react';
 import { Link, useParams } from 'react-router';
 import { useKit } from '../kit/kitStore';

@@ -1,4 +1,4 @@
-/** What stands around every step: the header with the steps, the step itself, and the strike bar at the foot. */
+/** The frame of every step: the header with the steps, the step itself, and the strike bar. */
 
 import { useQueryClient } from '@tanstack/react-query';
 import { Check, Redo2, Undo2 } from 'lucide-react';
@@ -39,7 +39,7 @@ export function Shell() {
   useCarriedPieces();
 
   useEffect(() => {
-    // A copy that was made of what was open is open already, and sounds on.
+    // A copy of the kit that was open is open already and keeps sounding.
     if (kitId && useKit.getState().kit?.id !== kitId) void open(kitId);
     return () => {
       const here = useKit.getState().kit?.id;
@@ -105,8 +105,7 @@ export function Shell() {
 }
 
 /**
- * Findings belong to a version, and wait until it stands and no hand holds anything: looking a large kit through takes
- * longer than an edit.
+ * Refreshes findings once a version is saved and no pointer is pressed: checking a large kit takes longer than an edit.
  */
 function FindingsFollow() {
   const version = useKit((s) => s.kit?.version);
@@ -121,7 +120,7 @@ function FindingsFollow() {
   return null;
 }
 
-/** Whether a pointer is pressed somewhere. */
+/** Whether a pointer is pressed anywhere. */
 function usePressed(): boolean {
   const [pressed, setPressed] = useState(false);
   useEffect(() => {
@@ -140,13 +139,13 @@ function usePressed(): boolean {
 
 const stepMain = () => document.querySelector<HTMLElement>('.panes > main') ?? document.querySelector('main');
 
-/** Looks so often, a drawn frame each: a view that is still fetched takes the place of the empty one that had the focus. */
+/** The number of frames to wait for a view that is still being fetched. */
 const MOST_LOOKS = 900;
 
 function focusStep(looks = MOST_LOOKS) {
   const main = stepMain();
   const idle = document.activeElement === document.body || !document.activeElement;
-  // Whoever went elsewhere meanwhile stays there.
+  // If the focus moved elsewhere meanwhile, it stays there.
   if (main && (looks === MOST_LOOKS || idle)) {
     main.tabIndex = -1;
     main.focus();
@@ -154,7 +153,7 @@ function focusStep(looks = MOST_LOOKS) {
   if (!main?.childElementCount && looks > 0) requestAnimationFrame(() => focusStep(looks - 1));
 }
 
-/** Which step it is, in the page's title and said aloud; what had the focus in the step before hands it on. */
+/** Puts the step into the page's title, announces it, and moves the focus to it. */
 function StepSaid() {
   const { pathname } = useLocation();
   const name = useKit((s) => s.kit?.head.name);
@@ -166,7 +165,7 @@ function StepSaid() {
   useEffect(() => {
     if (!step || before.current === step) return;
     before.current = step;
-    // The view comes a moment after its address.
+    // The view appears a moment after its URL.
     const frame = requestAnimationFrame(() => {
       if (document.activeElement === document.body || !document.activeElement) focusStep();
     });
@@ -241,7 +240,7 @@ function WhichKit() {
   const { kitId = '' } = useParams();
   const navigate = useNavigate();
   const kits = useRecentKits();
-  // A kit that was just made is not on the list yet, and one renamed here not by its new name.
+  // A new kit is not on the list yet, and one renamed here is listed under its old name.
   const others = (kits ?? []).filter((k) => k.id !== kitId).map((k) => ({ value: k.id, name: k.name }));
   const options = [{ value: kitId, name: name || (kits?.find((k) => k.id === kitId)?.name ?? '') }, ...others];
   return (
@@ -255,7 +254,7 @@ function WhichKit() {
   );
 }
 
-/** Says, where the kit's name is, that a copy was made of one that ships. */
+/** Says, beside the kit's name, that it is a copy of a shipped kit. */
 function Copied() {
   const copied = useKit((s) => s.copied);
   if (!copied) return null;
@@ -273,7 +272,7 @@ function Copied() {
   );
 }
 
-/** Undo, redo, and whether everything is kept. */
+/** Undo, redo, and whether everything is saved. */
 function UndoRedo() {
   const undone = useKit((s) => s.kit?.undo);
   const redone = useKit((s) => s.kit?.redo);
@@ -313,7 +312,7 @@ function UndoRedo() {
 
 const MOST_NOTES = 6;
 
-/** What is said once of a kit that comes from an older version or had to be fixed. */
+/** Notices about a kit from an older version, or one that was repaired; shown once. */
 function WorthKnowing() {
   const notes = useKit((s) => s.kit?.notes);
   const told = useKit((s) => s.told);

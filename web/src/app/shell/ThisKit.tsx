@@ -1,4 +1,4 @@
-/** What is done to the kit as a whole: renamed, saved under another name, seen in the library. */
+/** Actions on the whole kit: rename, save under another name, show in the library. */
 
 import { Box, MoreHorizontal } from 'lucide-react';
 import { useState } from 'react';

@@ -1,4 +1,4 @@
-/** When a job has ended, for what goes on after it. */
+/** Waiting for a job's end. */
 import { get, type Job } from '../../api/calls';
 
 const ASKS_MS = 300;

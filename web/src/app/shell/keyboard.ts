@@ -1,4 +1,4 @@
-/** Keys that work everywhere: steps, undo, the groove, silence, and the pads of the simulated kit. */
+/** Keys that work everywhere: steps, undo, the groove, stop sound, and the pads of the simulated kit. */
 import { useEffect } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { changeSides, useComparing } from '../comparing/comparing';
@@ -9,14 +9,14 @@ import { STEPS } from './steps';
 
 const NO_TEXT = ['checkbox', 'radio', 'range', 'button', 'file', 'color', 'submit', 'reset'];
 
-/** Whether keys write text there. A box to tick takes none, and keeps no key for itself but the space bar. */
+/** Whether keys type text here. Checkboxes do not; they only use the space bar. */
 export const typing = (target: EventTarget | null) =>
   target instanceof HTMLElement &&
   (target.isContentEditable ||
     /^(TEXTAREA|SELECT)$/.test(target.tagName) ||
     (target instanceof HTMLInputElement && !NO_TEXT.includes(target.type)));
 
-/** Where the space bar already means something: a button, a list, a slider does not. */
+/** Whether the space bar does something here already, as on a button or list; on a slider it does not. */
 const takesSpace = (target: EventTarget | null) =>
   target instanceof HTMLElement &&
   target.closest('button, a, input, [role="option"], [role="menuitem"], [role="switch"]') !== null;

@@ -1,4 +1,4 @@
-/** The seven steps, in order: the places of the application; which are done, and which comes next. */
+/** The seven steps in order, which are done, and which comes next. */
 import { create } from 'zustand';
 
 export const STEPS = [
@@ -19,10 +19,10 @@ interface Said {
   ignored: boolean;
 }
 
-/** What stands open of a finding's step: what was ignored or is good to know does not. */
+/** Whether a finding is open: ignored and purely informative ones are not. */
 export const standsOpen = (finding: Said) => !finding.ignored && finding.level !== 'information';
 
-/** The steps that have made something and about which nothing stands open; listening and delivering are not the kit's. */
+/** The steps that have results and no open finding; Rehearsal and Delivery leave nothing in the kit. */
 export function doneSteps(
   made: readonly string[],
   findings: readonly Said[],
@@ -34,7 +34,7 @@ export function doneSteps(
   return new Set(STEPS.map((step) => step.id).filter(done));
 }
 
-/** The step that follows: what is done without a hand laid on it (touch, routing) is worth seeing all the same. */
+/** The next step, even if it is done by default (Touch, Routing): it is worth looking at. */
 export const nextStep = (after: StepId) => STEPS[STEPS.findIndex((step) => step.id === after) + 1] ?? null;
 
 const KEPT = 'rehearsed';
@@ -48,7 +48,7 @@ const kept = (): string[] => {
   }
 };
 
-/** The kits a groove has been heard with, in this browser: listening is not the kit's. */
+/** The kits that were rehearsed in this browser; the kits themselves do not store it. */
 export const useRehearsed = create<{ kits: string[]; heard: (kit: string) => void }>((set, read) => ({
   kits: kept(),
   heard: (kit) => {
@@ -58,7 +58,7 @@ export const useRehearsed = create<{ kits: string[]; heard: (kit: string) => voi
     try {
       localStorage.setItem(KEPT, JSON.stringify(kits));
     } catch {
-      // Nothing is kept where the browser keeps nothing; it is marked until the page is left.
+      // If the browser stores nothing, it lasts until the page is left.
     }
   },
 }));

@@ -1,9 +1,7 @@
 /**
- * Views in files of their own: the one that is opened is fetched first, the others while nothing else is to do, so that they
- * open at once and though the studio has gone.
- *
- * Not by React's `lazy`: what that has waited for is drawn when nothing else is to be drawn, and anew with whatever comes
- * meanwhile. The count of sounds that load changes eight times a second, and on a slow machine no view came before the last.
+ * Views in files of their own: the open one is fetched first, the others when idle, so that they open at once even if
+ * the studio has gone. React's `lazy` is not used: it renders at low priority and starts again on every update, and the
+ * loading counter updates eight times a second; on a slow machine no view appeared before loading ended.
  */
 import { type ComponentType, useEffect, useState, useSyncExternalStore } from 'react';
 
@@ -19,7 +17,7 @@ export class Views<Id extends string> {
     return this.fetched.get(id);
   }
 
-  /** Tells that one came; returns what ends it. */
+  /** Calls back when a view has arrived; returns a function that unsubscribes. */
   follow = (listener: () => void) => {
     this.listeners.add(listener);
     return () => {
@@ -27,27 +25,27 @@ export class Views<Id extends string> {
     };
   };
 
-  /** Throws where it could not be had. */
+  /** Throws if it could not be fetched. */
   async fetch(id: Id) {
     const { default: view } = await this.files[id]();
     this.fetched.set(id, view);
     for (const listener of this.listeners) listener();
   }
 
-  /** Fetch one before it is looked at: what cannot be had is said then. */
+  /** Fetch a view before it is shown; errors are reported then. */
   async expect(id: Id) {
     await this.fetch(id).catch(() => undefined);
   }
 
-  /** Fetch all, one after another. */
+  /** Fetch all views, one after another. */
   async expectAll() {
     for (const id of Object.keys(this.files) as Id[]) await this.expect(id);
   }
 }
 
 /**
- * One of them; throws what came of fetching it where it could not be had. It may come between being missed and being asked
- * for, because its place is drawn bit by bit: so it is followed, and not only waited for.
+ * Renders one view; throws if it could not be fetched. It subscribes instead of only awaiting, because the view may
+ * arrive between two renders.
  */
 export function View<Id extends string>({ from, of }: { from: Views<Id>; of: Id }) {
   const Fetched = useSyncExternalStore(from.follow, () => from.get(of));

@@ -1,4 +1,4 @@
-/** The glossary: the table of docs/words.md, word and meaning. */
+/** The glossary: words and meanings from the table in docs/words.md. */
 import text from '../../../../docs/words.md?raw';
 
 const plain = (cell: string) => cell.replace(/`/g, '').trim();

@@ -1,4 +1,4 @@
-/** Sliders for how takes play: one row a trim, for one take or for many at once. */
+/** Sliders for trims, one row each, for one take or several. */
 import { Fragment } from 'react';
 import type { Edit, Take, TrimShown } from '../../api/calls';
 import { Slider } from '../../ui/Slider';
@@ -20,11 +20,11 @@ const UNITS: Record<TrimShown['unit'], (value: number, aroundZero: boolean) => s
 interface TrimSlidersProps {
   articulation: string;
   takes: Take[];
-  /** All of them where none are named. */
+  /** By default all of them. */
   fields?: Trimmed[];
-  /** Whose they are, for those who hear the page: “take 3-1”, “the selected takes”. */
+  /** Whose trims they are, for screen readers: “take 3-1”, “the selected takes”. */
   who: string;
-  /** How long the longest of the recordings plays, in ms. */
+  /** The length of the longest recording, in ms. */
   longest?: number;
 }
 

@@ -1,4 +1,4 @@
-/** The time axis over the microphones, with where the take is cut. */
+/** The time axis above the microphones, with the take's start. */
 import { NAME } from './Waveform';
 import type { View } from './wave';
 

@@ -1,4 +1,4 @@
-/** How one microphone heard the strike beside the others: when, which way round, and turning it over in this take. */
+/** How one microphone's recording compares with the others: delay, polarity, and a switch to flip it in this take. */
 import type { RecordingShown, Take } from '../../api/calls';
 import { signed } from '../kit/format';
 import { useKit } from '../kit/kitStore';

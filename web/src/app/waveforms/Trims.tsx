@@ -1,4 +1,4 @@
-/** How the take plays, and what was measured of it. */
+/** The take's trims and its measurements. */
 
 import type { KitState, RecordingShown, Take } from '../../api/calls';
 import { layerColour } from '../../ui/colours';
@@ -7,7 +7,7 @@ import { useKit } from '../kit/kitStore';
 import { rules } from '../kit/rules';
 import { type Trim, TrimSliders } from '../takes/TrimSliders';
 
-/** Every trim back to nothing; 0 lets a take ring out. */
+/** Every trim at its default; an end of 0 plays the whole take. */
 const asRecorded = () =>
   Object.fromEntries(Object.entries(rules().trims).map(([name, { unit }]) => [name, unit === 'switch' ? false : 0]));
 

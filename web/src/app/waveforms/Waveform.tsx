@@ -1,4 +1,4 @@
-/** One microphone of the take: its wave, its polarity and level in the whole kit. */
+/** One microphone of the take: its waveform, and its polarity and level in the whole kit. */
 import { useQuery } from '@tanstack/react-query';
 import { type PointerEvent, useEffect, useRef, useState, type WheelEvent } from 'react';
 import { get, type Mic, type RecordingShown, type Take } from '../../api/calls';
@@ -38,7 +38,7 @@ export function Waveform({ recording, mic, take, articulationId, view, length, h
       return { ...(await get('/api/peaks/{content}', { content, points, first, frames })), content, first, frames };
     },
     staleTime: Number.POSITIVE_INFINITY,
-    // Until the new picture is there the old one stays, where it was taken: never on another axis, never of another sound.
+    // The previous waveform stays, on its own axis, until the new one arrives; never that of another sound.
     placeholderData: (last) => (last?.content === recording.content ? last : undefined),
   });
   const drawn = data?.first === first && data.frames === frames;

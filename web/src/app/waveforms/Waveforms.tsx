@@ -1,4 +1,4 @@
-/** The waveforms of a take: every microphone under the others on one time axis, down to the sample; how it plays, and before. */
+/** The waveforms of a take: all microphones on one time axis, down to single samples, with trims and comparison. */
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { ChevronLeft, ChevronRight, X } from 'lucide-react';
 import { useState } from 'react';

@@ -1,4 +1,4 @@
-/** Which take is opened as waveforms, from wherever it was asked for. */
+/** Which take's waveforms are open. */
 import { create } from 'zustand';
 
 interface Waveforms {

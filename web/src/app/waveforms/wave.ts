@@ -1,9 +1,9 @@
-/** A recording drawn: its wave down to single samples, what does not play of it, its fades. */
+/** Draws a recording: its waveform down to single samples, the parts that do not play, its fades. */
 import type { Take } from '../../api/calls';
 
 const FAINTEST = 0.001;
 
-/** The stretch of time on view, in ms from the start of the recordings. */
+/** The visible time range, in ms from the start of the recordings. */
 export interface View {
   from: number;
   to: number;
@@ -15,7 +15,7 @@ interface Marks {
   end: number | null;
   take: Take;
   inverted: boolean;
-  /** When the picture begins and how long each of its stretches is, in ms. */
+  /** The start of the data and the length of each point, in ms. */
   time: { first: number; each: number };
   height: number;
 }
@@ -34,7 +34,7 @@ export function draw(node: HTMLCanvasElement, data: { low: number[]; high: numbe
   const x = (ms: number) => ((ms - marks.view.from) / (marks.view.to - marks.view.from)) * width;
   const loudest = Math.max(FAINTEST, ...data.high.map(Math.abs), ...data.low.map(Math.abs));
   const y = (v: number) => CHANNEL / 2 - ((marks.inverted ? -v : v) / loudest) * (CHANNEL / 2 - 4);
-  // What does not play is drawn pale.
+  // Parts that do not play are pale.
   const start = x(marks.cut);
   const end = marks.end === null ? width + 1 : x(marks.end);
   pen.fillStyle = ink('--sunk');
@@ -56,7 +56,7 @@ export function draw(node: HTMLCanvasElement, data: { low: number[]; high: numbe
       if (i) pen.lineTo(at, y(data.high[i] as number));
       else pen.moveTo(at, y(data.high[i] as number));
     } else {
-      // One line through every stretch, so that a wave stays a wave where a stretch is hardly more than a sample.
+      // One line through all points, so that the waveform stays connected where a point is about one sample.
       pen.lineTo(at, y(data.high[i] as number) - 0.4);
       pen.lineTo(at, y(data.low[i] as number) + 0.4);
     }

@@ -1,6 +1,6 @@
 /**
- * The compressor. The twin of drumcore/treatments/compressor.py and its kernel, which name the source. Eight frames share
- * one gain, reached in a straight line across them. Its settings move softly; one that comes or goes is mixed in and out.
+ * The compressor. The twin of drumcore/treatments/compressor.py and its kernel, which name the source. Eight frames
+ * share one gain, reached by a straight line. Settings change smoothly; switching it on or off cross-fades.
  */
 import type { PlayCompressor } from '../../api/calls';
 import { type Coefficients, coefficients } from './eq';
@@ -9,7 +9,7 @@ import { EVERY, GONE, type Stage } from './stage';
 
 const FLOOR = 1e-10;
 const SETTLED_DB = 1e-6;
-/** Where a low cut that comes or goes begins: under everything a drum has. */
+/** The frequency from which a low cut fades in or out: below anything a drum has. */
 const LOWEST_HZ = 20;
 
 const DEFAULTS = {
@@ -22,7 +22,7 @@ const DEFAULTS = {
   mix: 1,
 } as const;
 
-/** The gain reduction of a steady level, in dB, 0 or more. The twin of `reduction_db`. */
+/** The gain reduction at a steady level, in dB, 0 or more. The twin of `reduction_db`. */
 export function reductionDb(over: number, slope: number, knee: number): number {
   if (2 * over < -knee) return 0;
   if (knee > 0 && 2 * over <= knee) return (-slope * (over + knee / 2) ** 2) / (2 * knee);
@@ -43,7 +43,7 @@ export class CompressorStage implements Stage<PlayCompressor> {
   private readonly cutState: Float64Array;
   private reduced = 0;
   private gain = 1;
-  /** What a frame was multiplied by last. */
+  /** The gain of the last frame. */
   private reached = 1;
   private on = false;
 
@@ -71,7 +71,7 @@ export class CompressorStage implements Stage<PlayCompressor> {
     }
   }
 
-  /** What it does from now on; what nobody hears yet is set at once. */
+  /** Set the target settings; settings that nobody hears yet apply at once. */
   private take(compiled: PlayCompressor, beginning: boolean) {
     const unheard = beginning || (this.mix.now === 0 && !this.on);
     const set = (glide: Glide, value: number) => (unheard ? glide.begin(value) : glide.to(value));
@@ -96,7 +96,7 @@ export class CompressorStage implements Stage<PlayCompressor> {
     this.on = true;
   }
 
-  /** Whether the low cut is on its way out. */
+  /** Whether the low cut is fading out. */
   private goes = false;
 
   private cutAt(): Coefficients {
@@ -136,7 +136,7 @@ export class CompressorStage implements Stage<PlayCompressor> {
 
   process(sides: Float64Array[], frames: number) {
     if (!this.on && !this.mix.moves) {
-      // Nobody hears it: what it knew is nothing to go on from.
+      // Bypassed: its old state would be wrong when it is switched on again.
       if (this.gain !== 1) this.forget();
       return;
     }

@@ -1,6 +1,6 @@
 /**
- * Drive: peaks are rounded. The twin of drumcore/treatments/drive.py. Computed sample by sample, with settings that move in
- * a straight line across eight frames while they are on their way; one that comes or goes is mixed in and out.
+ * Drive: rounds peaks. The twin of drumcore/treatments/drive.py. Computed sample by sample; changing settings move in
+ * straight lines over eight frames; switching it on or off cross-fades.
  */
 import type { PlayDrive } from '../../api/calls';
 import { Glide, shareOf } from './glide';
@@ -8,7 +8,7 @@ import { EVERY, type Stage } from './stage';
 
 const DEFAULTS = { drive_db: 6, asymmetry: 0, level_matched: true, mix: 1 } as const;
 
-/** What a sample is worked out with: y = made · (tanh(push · x + bias) − rest) + dry · x. */
+/** The factors of y = made · (tanh(push · x + bias) − rest) + dry · x. */
 interface Factors {
   push: number;
   bias: number;
@@ -17,7 +17,7 @@ interface Factors {
   dry: number;
 }
 
-/** The factors of settings; `good` from 0 to 1 is how far it is made good. */
+/** The factors for some settings; `good` from 0 to 1 is the degree of level matching. */
 export function driveFactors(pushDb: number, asymmetry: number, good: number, mix: number): Factors {
   const push = 10 ** (pushDb / 20);
   const rest = Math.tanh(asymmetry);

@@ -1,7 +1,7 @@
 /**
  * EQ: up to eight bands of cuts, shelves and peaks. The twin of drumcore/treatments/eq.py, which names the source.
- * Bands are biquads in transposed direct form II. Decibels and the logarithm of frequency move smoothly; a band that
- * comes, goes or becomes another kind is faded in and out. Nothing of it delays.
+ * Bands are biquads in transposed direct form II, without latency. Gain and log frequency change smoothly; a band that
+ * is added, removed or changes its kind is faded.
  */
 import type { PlayEq } from '../../api/calls';
 import { Glide, shareOf } from './glide';
@@ -10,12 +10,12 @@ import { EVERY, FADE_S, GONE, QUIET, type Stage } from './stage';
 export type EqBand = NonNullable<PlayEq['bands']>[number];
 export type Coefficients = [b0: number, b1: number, b2: number, a1: number, a2: number];
 
-/** Of the rate: a band set higher works there. */
+/** Of the sample rate: higher bands are placed here. */
 export const HIGHEST_SHARE = 0.49;
 const MOST_BANDS = 8;
 const FLAT_CUT_DB = -3.01;
 
-/** b0 b1 b2 a1 a2 of one band, a0 made 1. */
+/** b0 b1 b2 a1 a2 of one band, with a0 = 1. */
 export function coefficients(band: EqBand, rate: number): Coefficients {
   const w = (2 * Math.PI * band.hz) / rate;
   const sine = Math.sin(w);
@@ -50,7 +50,7 @@ export function coefficients(band: EqBand, rate: number): Coefficients {
   return [b0 / a0, b1 / a0, b2 / a0, a1 / a0, a2 / a0];
 }
 
-/** One place for a band: what it plays now, what it is on its way to, and how much of it is heard. */
+/** One slot for a band: its current and target settings, and how much of it is heard. */
 class Band {
   private kind: EqBand['kind'] | null = null;
   private next: EqBand | null = null;
@@ -77,7 +77,7 @@ class Band {
     this.resonance = new Glide(FLAT_CUT_DB, share);
   }
 
-  /** At once, as a render begins. */
+  /** Apply at once, at the start of a render. */
   begin(band: EqBand | null) {
     this.next = band;
     if (band) this.take(band);
@@ -88,7 +88,7 @@ class Band {
     this.next = band;
     if (band && !this.kind) this.take(band);
     else if (band && this.stays) this.set(band, (glide, value) => glide.to(value));
-    // A place without a band has nowhere to go, and lets its strip sleep.
+    // A slot without a band has no target, so its node may sleep.
     this.moving = this.kind !== null;
   }
 
@@ -102,7 +102,7 @@ class Band {
   private take(band: EqBand) {
     this.kind = band.kind;
     this.set(band, (glide, value) => glide.begin(value));
-    // Told as it was said: a logarithm and back would cost the last digits.
+    // Uses the settings as given: a logarithm and back would lose the last digits.
     this.c = coefficients(band, this.rate);
     this.state.fill(0);
   }
@@ -111,12 +111,12 @@ class Band {
     return !this.moving && this.state.every((s) => Math.abs(s) < QUIET);
   }
 
-  /** Whether it is to be heard as it is now, or must fade out first. */
+  /** Whether it can change smoothly, or must fade out first. */
   private get stays() {
     return this.next !== null && this.next.kind === this.kind;
   }
 
-  /** A little on the way to where its settings were put. */
+  /** Move a little towards the target settings. */
   private move() {
     const { kind, next, logHz, gain, q, resonance } = this;
     if (!kind || !next || !this.stays) return;
@@ -163,7 +163,7 @@ class Band {
     });
     this.part = part;
     if (goal || part > 0) return;
-    // Faded out: what comes next, if anything, begins from nothing.
+    // Faded out: a next band starts from silence.
     this.kind = null;
     this.state.fill(0);
     if (this.next) this.take(this.next);

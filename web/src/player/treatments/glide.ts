@@ -1,11 +1,11 @@
-/** A setting on its way to where it was put: it begins to move and comes to rest softly, within `SMOOTH_S`. */
+/** A setting moving to its target: it starts and stops smoothly, within `SMOOTH_S`. */
 import { EVERY, SMOOTH_S } from './stage';
 
-/** Time constants of two poles in the time a setting takes. */
+/** The time constants of two poles that fit into a glide. */
 const SETTLED = 7;
 const CLOSE = 1e-6;
 
-/** How far a setting moves towards where it was put in `EVERY` frames. */
+/** The share of the distance covered in `EVERY` frames. */
 export const shareOf = (rate: number) => 1 - Math.exp((-EVERY * SETTLED) / (SMOOTH_S * rate));
 
 export class Glide {
@@ -24,7 +24,7 @@ export class Glide {
     this.goal = goal;
   }
 
-  /** At once: nothing is heard of it yet. */
+  /** Apply at once: nothing is heard of it yet. */
   begin(value: number) {
     this.now = value;
     this.between = value;
@@ -35,7 +35,7 @@ export class Glide {
     return this.now !== this.goal;
   }
 
-  /** `EVERY` frames on. */
+  /** Advance by `EVERY` frames. */
   move() {
     if (!this.moves) return;
     this.between += (this.goal - this.between) * this.share;

@@ -1,4 +1,4 @@
-/** The kinds of treatment there are, in the order in which sound passes them. The twin of drumcore/treatments/kinds.py. */
+/** The kinds of treatments, in processing order. The twin of drumcore/treatments/kinds.py. */
 import type { PlayChannel } from '../../api/calls';
 import { CompressorStage } from './compressor';
 import { DriveStage } from './drive';
@@ -28,7 +28,7 @@ function begin<K extends Kind>(kind: K, rate: number, sides: number, treatments:
   };
 }
 
-/** A channel's treatments at work, every kind in its place, those it does not have doing nothing. */
+/** A channel's treatments, one slot for each kind; empty slots pass sound through. */
 export class Chain {
   private readonly stages;
 

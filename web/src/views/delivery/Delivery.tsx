@@ -1,4 +1,4 @@
-/** Delivery: keep it and carry it. Stems per output, and the kit as one self-contained file. */
+/** Delivery: stems for each output, and the kit as one self-contained file. */
 
 import { Download } from 'lucide-react';
 import type { Job, KitState } from '../../api/calls';

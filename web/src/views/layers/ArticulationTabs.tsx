@@ -1,4 +1,4 @@
-/** A piece's name and its articulations, each to look at, rename, copy, move and take out. */
+/** A piece's name and articulations: look at, rename, copy, move and remove each. */
 import { useDroppable } from '@dnd-kit/core';
 import { MoreHorizontal, Plus } from 'lucide-react';
 import { memo, useState } from 'react';

@@ -7,7 +7,7 @@ import { newGesture } from '../../ui/gestures';
 import { nudged } from '../../ui/nudging';
 import { TOP } from './Dots';
 
-/** A boundary on its way: shown where the hand is, before the studio has answered. */
+/** A boundary being dragged, shown before the studio has responded. */
 export interface Held {
   layer: number;
   velocity: number;
@@ -17,13 +17,13 @@ export interface Held {
 interface HandleProps {
   articulation: Articulation;
   layer: number;
-  /** Where it stands: where the hand has it, before the studio has answered. */
+  /** The boundary's velocity, dragged or saved. */
   high: number;
   linked: boolean;
   tall: number;
   x: (velocity: number) => number;
   velocityAt: (place: number) => number;
-  /** Tells where the boundary is held, and whether the hand is still on it. */
+  /** Reports the dragged boundary, and whether it is still held. */
   onHold: (held: Held | null, still: boolean) => void;
   onRelease: () => void;
 }

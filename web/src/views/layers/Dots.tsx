@@ -1,4 +1,4 @@
-/** A dot a take in the dynamics chart, as it is and as an edit would make it; where a strike fell. */
+/** The dots of takes in the dynamics chart, as they are and as an edit would leave them; and the last strike. */
 
 import { memo } from 'react';
 import type { Articulation, Layer, Take } from '../../api/calls';
@@ -73,7 +73,7 @@ const Dot = memo(function Dot({ articulation, take, cx, cy, colour, chosen }: Do
   const player = useKit((s) => s.player);
   const sounded = useHitAt(articulation.id, take.id) !== null;
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: the grid below is the way by keyboard
+    // biome-ignore lint/a11y/noStaticElementInteractions: the grid below works by keyboard
     <circle
       cx={cx}
       cy={cy}
@@ -93,7 +93,7 @@ const Dot = memo(function Dot({ articulation, take, cx, cy, colour, chosen }: Do
   );
 });
 
-/** Where takes, layers and boundaries would be. */
+/** The positions of takes, layers and boundaries after an edit. */
 type GhostProps = Omit<DotsProps, 'selected'> & { tall: number };
 
 export function Ghost({ articulation, x, y, bottom, tall }: GhostProps) {

@@ -1,4 +1,6 @@
-/** The dynamics chart: velocity across, measured loudness up, a dot a take, bands for layers, boundaries to drag. */
+/**
+ * The dynamics chart: velocity across, measured loudness up, one dot per take, bands for layers, boundaries to drag.
+ */
 
 import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
 import type { Articulation } from '../../api/calls';
@@ -18,12 +20,12 @@ const onResize = (changed: () => void) => {
   return () => window.removeEventListener('resize', changed);
 };
 
-/** The height of the chart: less where the window is low, so that the grid below keeps its rows. */
+/** The chart's height: smaller in a low window, so that the grid below keeps its rows. */
 const useTall = () => useSyncExternalStore(onResize, () => (window.innerHeight < 760 ? 128 : 190));
 
 interface DynamicsProps {
   articulation: Articulation;
-  /** The articulation as an edit would make it. */
+  /** The articulation as an edit would leave it. */
   ghost: Articulation | null;
   linked: boolean;
 }

@@ -1,4 +1,4 @@
-/** One layer: its velocities, order, spread and likeness, and its takes side by side. */
+/** One layer: its velocities, round robin, level spread and similarity, with its takes side by side. */
 
 import { MoreHorizontal } from 'lucide-react';
 import { memo } from 'react';
@@ -139,7 +139,7 @@ function LayerRowOf(props: RowProps) {
   );
 }
 
-/** A row shows its own layer, its neighbours' limits and the takes; what else an edit changed is not its business. */
+/** A row is redrawn for changes of its own layer, its neighbours' limits and its takes only. */
 function sameRow(a: RowProps, b: RowProps): boolean {
   const { articulation: was, ...before } = a;
   const { articulation: is, ...after } = b;

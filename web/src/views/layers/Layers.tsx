@@ -1,4 +1,4 @@
-/** Layers: lay an articulation's takes out by strength, place the boundaries, choose how repeats alternate. */
+/** Layers: arrange an articulation's takes by velocity, place the boundaries, choose round robins. */
 import { DndContext, type DragEndEvent, PointerSensor, pointerWithin, useSensor, useSensors } from '@dnd-kit/core';
 import { memo, type ReactNode, useDeferredValue, useMemo, useState } from 'react';
 import type { Articulation, Edit, KitState, Piece } from '../../api/calls';
@@ -32,8 +32,8 @@ export default function Layers() {
 }
 
 /**
- * The piece and articulation looked at, when there is time to draw them. What is dragged follows the hand at once and
- * is drawn first; what was chosen to be looked at never waits.
+ * The piece and articulation looked at, drawn at low priority. Drags are drawn first; a newly selected articulation
+ * never waits.
  */
 function useInTime() {
   const { piece, articulation } = useLookedAt();
@@ -114,7 +114,7 @@ const ANNOUNCEMENTS = {
   onDragCancel: () => 'Take left where it was.',
 };
 
-/** Takes dragged to other layers, to other articulations or aside. */
+/** Takes dragged to other layers, other articulations, or the unused ones. */
 function Dragging({ children }: { children: ReactNode }) {
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
   return (
@@ -139,7 +139,7 @@ function drop(event: DragEndEvent) {
   if (made) void useKit.getState().edit(made);
 }
 
-/** What a drop means: on a take the two change places, beside one it is put in, on a name it moves there. */
+/** The edit for a drop: on a take swaps the two, beside one inserts, on an articulation's name moves there. */
 function editOfDrop(articulation: Articulation, takes: string[], place: DropPlace): Edit | null {
   const [take] = takes;
   if (place.kind === 'articulation') {
@@ -159,7 +159,7 @@ function editOfDrop(articulation: Articulation, takes: string[], place: DropPlac
 
 interface ArticulationLayersProps {
   articulation: Articulation;
-  /** The articulation and its piece when there is time to draw them. */
+  /** The articulation and its piece, at low priority. */
   later: Articulation;
   laterPiece: Piece;
 }

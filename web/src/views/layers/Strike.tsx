@@ -1,4 +1,7 @@
-/** Hearing an articulation at any velocity: the skin, a strip of velocities, rolls and climbs, one microphone or all. */
+/**
+ * Hearing an articulation at any velocity: its drawing, a velocity strip, rolls and soft-to-hard runs, one microphone
+ * or all.
+ */
 
 import { type KeyboardEvent, memo, type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { Articulation, KitState, Piece } from '../../api/calls';
@@ -31,7 +34,7 @@ export const Strike = memo(function Strike({ piece, articulation }: { piece: Pie
   useEffect(() => {
     if (player) Object.assign(player.listening, { repeats, only: only ? takes : [], mic: mic || null });
   }, [player, repeats, only, takes, mic]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: leaving an articulation ends what was going on with it
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another articulation stops rolls and runs
   useEffect(() => {
     setGoing(null);
     return () => {
@@ -131,10 +134,10 @@ export const Strike = memo(function Strike({ piece, articulation }: { piece: Pie
   );
 });
 
-/** The skin with what sounded last outlined. */
+/** The drumhead with the last strike outlined. */
 const StruckSkin = (props: SkinProps) => <Skin {...props} hit={useHitOf(props.articulation.id)} />;
 
-/** Velocity from left to right: press, or drag along it, to hear it. */
+/** Velocity from left to right: press or drag along it to hear it. */
 function Strip(props: {
   velocity: number;
   over: number | null;

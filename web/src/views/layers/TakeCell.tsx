@@ -1,4 +1,4 @@
-/** One take in its layer, dragged and chosen there; the places beside it, and those aside. */
+/** One take in its layer, with drop targets beside it; and the unused takes. */
 
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import type { Articulation, Take } from '../../api/calls';
@@ -11,7 +11,7 @@ import { Outline } from '../../ui/Outline';
 import type { DropPlace } from './places';
 import { pressTake, tabStop, useSelection } from './selection';
 
-/** Where a take can be put in: at the left edge of a cell. */
+/** A drop target at the left edge of a cell. */
 function Before({ layer, place }: { layer: number; place: number }) {
   const data: DropPlace = { kind: 'before', layer, place };
   const { setNodeRef, isOver } = useDroppable({ id: `before ${layer} ${place}`, data });
@@ -42,7 +42,7 @@ interface CellProps {
   take: Take;
   layer: number | null;
   place: number;
-  /** How far it is from its layer in dB, and whether that is too far. */
+  /** How far it is from its layer's level in dB, and whether that is too far. */
   away: number | null;
   far: boolean;
   selected: boolean;
@@ -84,7 +84,7 @@ export function Cell({ articulation, take, layer, place, away, far, selected }: 
         aria-pressed={selected}
         title={`${take.file}\nDrag to move it; Ctrl or Shift select several; Delete disables it`}
         onClick={(event) => {
-          // The rows that were left alone hold the articulation as it was when they were drawn.
+          // Rows that were not redrawn hold an older version of the articulation.
           const now = articulationIn(useKit.getState().pieces, articulation.id)?.articulation ?? articulation;
           pressTake(now, take.id, { join: event.ctrlKey || event.metaKey, range: event.shiftKey });
           lookAt({ articulation: articulation.id, take: take.id });
@@ -124,7 +124,7 @@ export function Cell({ articulation, take, layer, place, away, far, selected }: 
   );
 }
 
-/** Takes that lie in no layer, and where to put them. */
+/** Unused takes, and a drop target for them. */
 export function Aside({
   articulation,
   takes,

@@ -1,4 +1,4 @@
-/** What is selected: a layer's level and blend, or how one take, or many, play. */
+/** The settings of the selection: a layer's level and blend, or the trims of one or several takes. */
 
 import { Maximize2 } from 'lucide-react';
 import { memo, useDeferredValue } from 'react';
@@ -25,7 +25,7 @@ export const TakeDetail = memo(function TakeDetail({
 }) {
   const { takes, layer } = useSelected(articulation);
   const { takeId } = useLookedAt();
-  // Strikes may come faster than all of this is drawn; the one shown then is the latest.
+  // Strikes may come faster than this can be drawn; then only the latest is shown.
   const last = useDeferredValue(useHitOf(articulation.id)?.takeId);
   if (layer !== null) return <LayerDetail articulation={articulation} number={layer} />;
   const fallback = takeId ?? last ?? articulation.takes[0]?.id;

@@ -1,4 +1,4 @@
-/** The takes laid out: one row a layer, hardest on top, one cell a take; dragged, selected and heard where they lie. */
+/** The takes: one row per layer, hardest on top, one cell per take; dragged, selected and heard in place. */
 import { type KeyboardEvent, memo, useEffect, useRef } from 'react';
 import type { Articulation, Layer } from '../../api/calls';
 import { useKit } from '../../app/kit/kitStore';
@@ -25,7 +25,7 @@ export const TakeGrid = memo(function TakeGrid({ articulation, linked }: GridPro
   const placed = new Set(articulation.layers.flatMap((layer) => layer.takes));
   const aside = articulation.takes.filter((take) => !placed.has(take.id));
 
-  // Rows stay where they are from articulation to articulation, and take on what the next one has; the list begins at its top.
+  // The rows are reused for the next articulation; the list scrolls to its top.
   const rows = useRef<HTMLDivElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another articulation begins at the top
   useEffect(() => void rows.current?.scrollTo(0, 0), [articulation.id]);
@@ -36,7 +36,7 @@ export const TakeGrid = memo(function TakeGrid({ articulation, linked }: GridPro
     const id = (event.target as HTMLElement).dataset.take;
     if (!id) return;
     const layer = articulation.layers.findIndex((l) => l.takes.includes(id));
-    // Those put aside lie below the softest layer.
+    // Unused takes are below the softest layer.
     const row = (at: number) => (at < 0 ? aside.map((take) => take.id) : articulation.layers[at]?.takes);
     const place = row(layer)?.indexOf(id) ?? -1;
     const mine = selected.includes(id) ? selected : [id];
@@ -58,7 +58,7 @@ export const TakeGrid = memo(function TakeGrid({ articulation, linked }: GridPro
         const at = up ? null : Math.max(0, place + (along > 0 ? 2 : -1));
         const where = { layer: to < 0 ? null : to, place: at };
         void edit({ kind: 'move_takes', articulation: articulation.id, takes: mine, ...where }).then(() =>
-          // It stands in another row once that is drawn.
+          // It is in another row once that is drawn.
           requestAnimationFrame(() => focusTake(id)),
         );
       } else if (up) {

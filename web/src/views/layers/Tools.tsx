@@ -1,4 +1,4 @@
-/** What changes all layers of an articulation at once: where they part, how many there are, how level they are, how they vary. */
+/** Tools for all layers of an articulation: number of layers, ranges, levels, variation. */
 import { useQuery } from '@tanstack/react-query';
 import { ChevronDown } from 'lucide-react';
 import { Fragment, memo } from 'react';
@@ -102,7 +102,7 @@ function ToolsOf({ articulation, linked, onLinked, preview }: ToolsProps) {
   );
 }
 
-/** How many layers, each number with how well it fits the takes. */
+/** The number of layers, each choice with its goodness of fit. */
 function LayerCount({ articulation, preview }: { articulation: Articulation; preview: Preview }) {
   const kit = useKit((s) => (s.kit as KitState).id);
   const levels = articulation.takes.map((take) => `${take.enabled}${take.level_db}`).join();
@@ -131,7 +131,7 @@ function LayerCount({ articulation, preview }: { articulation: Articulation; pre
   );
 }
 
-/** What may differ from strike to strike, and by how much at most. */
+/** What may vary from strike to strike, and the largest values. */
 const VARIES: {
   field: keyof Variation;
   name: string;

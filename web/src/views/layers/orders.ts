@@ -1,4 +1,4 @@
-/** How the takes of a layer alternate, as it is said. */
+/** The names of round robins. */
 export const ORDERS = [
   { value: 'in_turn' as const, name: 'In turn' },
   { value: 'shuffled' as const, name: 'Shuffled' },

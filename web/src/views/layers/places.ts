@@ -1,4 +1,4 @@
-/** Where a take that is dragged can be dropped. */
+/** Where a dragged take can be dropped. */
 
 export type DropPlace =
   | { kind: 'take' | 'before'; layer: number; place: number }

@@ -1,4 +1,4 @@
-/** An edit shown on the chart before it is made. */
+/** An edit previewed in the chart before it is made. */
 import { useState } from 'react';
 import { type Articulation, type Edit, post } from '../../api/calls';
 import { useKit } from '../../app/kit/kitStore';
@@ -13,7 +13,7 @@ export interface Preview {
 
 export function usePreview(articulation: Articulation, version: number): Preview {
   const [kept, setShown] = useState<{ said: string; edit: Edit; ghost: Articulation; version: number } | null>(null);
-  // A change of the kit makes the picture stale.
+  // A change of the kit invalidates the preview.
   const shown = kept?.version === version && kept.ghost.id === articulation.id ? kept : null;
   const leave = () => setShown(null);
   return {

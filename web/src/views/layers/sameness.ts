@@ -1,4 +1,4 @@
-/** How alike one strike is to the next, as it is and as it was. */
+/** The similarity of strikes, now and before the last change. */
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 import { type Articulation, get, type KitState } from '../../api/calls';
@@ -6,11 +6,11 @@ import { useKit } from '../../app/kit/kitStore';
 
 export interface Alike {
   layers: (number | null)[];
-  /** What they were before the last change, where that differs. */
+  /** The values before the last change, if they differ. */
   was: (number | null)[] | null;
 }
 
-/** How alike strikes are now, and before the last change of order, takes or trims. */
+/** The similarity now, and before the last change of round robin, takes or trims. */
 export function useSameness(articulation: Articulation): Alike | null {
   const kit = useKit((s) => (s.kit as KitState).id);
   const what = JSON.stringify([

@@ -1,4 +1,4 @@
-/** Which takes, or which layer, of an articulation are selected. */
+/** The selected takes or layer of an articulation. */
 import { create } from 'zustand';
 import type { Articulation } from '../../api/calls';
 
@@ -7,7 +7,7 @@ interface Selection {
   takes: string[];
   anchor: string | null;
   layer: number | null;
-  /** The take that had the focus last: Tab comes back to it. */
+  /** The take focused last: Tab returns to it. */
   stop: string | null;
   chooseTakes: (articulation: string, takes: string[], anchor?: string | null) => void;
   chooseLayer: (articulation: string, layer: number | null) => void;
@@ -29,14 +29,14 @@ export const useSelection = create<Selection>((set) => ({
   chooseLayer: (articulation, layer) => set({ articulation, layer, takes: [], anchor: null }),
 }));
 
-/** The takes of an articulation as they lie in the grid: softest layer first, those put aside last. */
+/** The takes of an articulation in grid order: softest layer first, unused ones last. */
 export function takesInOrder(articulation: Articulation): string[] {
   const placed = articulation.layers.flatMap((layer) => layer.takes);
   const known = new Set(placed);
   return [...placed, ...articulation.takes.map((take) => take.id).filter((id) => !known.has(id))];
 }
 
-/** The one take of an articulation that Tab stops at: the one that had the focus last, else the first that is drawn. */
+/** The take that Tab stops at: the one focused last, else the first that is drawn. */
 export function tabStop(articulation: Articulation, last: string | null): string | null {
   if (last !== null && articulation.takes.some((take) => take.id === last)) return last;
   const rows = articulation.layers.map((layer) => layer.takes).reverse();
@@ -50,7 +50,7 @@ interface Selected {
   layer: number | null;
 }
 
-/** What is selected of this articulation, as far as it is still there. */
+/** The selection in this articulation, as far as it still exists. */
 export function useSelected(articulation: Articulation | null): Selected {
   const mine = useSelection((s) => s.articulation === articulation?.id);
   const takes = useSelection((s) => s.takes);
@@ -58,7 +58,7 @@ export function useSelected(articulation: Articulation | null): Selected {
   return mine && articulation ? stillThere(articulation, takes, layer) : { takes: NONE, layer: null };
 }
 
-/** The same at this moment, for what is done and not drawn. */
+/** The same, read once outside of rendering. */
 export function selectedOf(articulation: Articulation): Selected {
   const { articulation: mine, takes, layer } = useSelection.getState();
   return mine === articulation.id ? stillThere(articulation, takes, layer) : { takes: NONE, layer: null };
@@ -72,7 +72,10 @@ function stillThere(articulation: Articulation, takes: string[], layer: number |
   };
 }
 
-/** A press on a take: alone, with a command key joined or left, with shift everything from the one pressed before. */
+/**
+ * A press on a take selects it; with Ctrl it is added or removed; with Shift the range from the last pressed is
+ * selected.
+ */
 export function pressTake(articulation: Articulation, id: string, keys: { join: boolean; range: boolean }) {
   const { takes, anchor, chooseTakes, articulation: was } = useSelection.getState();
   const mine = was === articulation.id ? takes : [];

@@ -1,4 +1,4 @@
-/** One thing of the library: what it is called, how much there is of it, what it is like; heard before it is opened. */
+/** One library item: its name, what it holds, its description, and its preview. */
 import { Box, Check } from 'lucide-react';
 import type { KeyboardEvent, MouseEvent } from 'react';
 import { Link } from 'react-router';

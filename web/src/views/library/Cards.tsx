@@ -1,4 +1,4 @@
-/** What was found, as cards: drawn where they are seen, walked through by arrows, chosen one by one or several. */
+/** Search results as cards: drawn only when visible, walked by arrow keys, selected one by one or several. */
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type KeyboardEvent, type MouseEvent, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -10,7 +10,7 @@ import { isHeard, keyOfItem, useHearing, usePreviews } from './hearing';
 
 const LEAST_WIDTH = 320;
 const GAP = 12;
-/** As high as what a kind says: those with pieces have a line of skins more. */
+/** Card heights: kinds with pieces have a row of drawings. */
 const HIGH: Record<string, number> = { kits: 184, away: 184, pieces: 164 };
 const LOW = 138;
 
@@ -40,7 +40,7 @@ export function Cards({ asked, onPutAway }: CardsProps) {
     estimateSize: () => high + GAP,
     overscan: 3,
   });
-  // biome-ignore lint/correctness/useExhaustiveDependencies: rows are as high as their kind
+  // biome-ignore lint/correctness/useExhaustiveDependencies: row height depends on the kind
   useEffect(() => virtual.measure(), [high, columns]);
   const drawn = virtual.getVirtualItems();
   const from = (drawn[0]?.index ?? 0) * columns;
@@ -54,7 +54,7 @@ export function Cards({ asked, onPutAway }: CardsProps) {
   const several = chosen.several.size > 1;
   const isPicked = (entry: Entry) => several && chosen.several.has(keyOf(entry));
   const first = found.entryAt(0);
-  // The first is looked at until somebody looks at another.
+  // The first is selected until the user selects another.
   useEffect(() => {
     const { looked, look } = useChosen.getState();
     if (!looked && first) look(first, 0);
@@ -75,7 +75,7 @@ export function Cards({ asked, onPutAway }: CardsProps) {
     const before = [...chosen.several.values()];
     chosen.reach([...before, ...between.filter((entry) => entry !== undefined)], place);
   };
-  // Where the arrows went to may only be drawn now.
+  // The card that the arrows moved to may be drawn only now.
   useEffect(() => {
     if (!focusing.current) return;
     const node = scroller.current?.querySelector<HTMLElement>(`[data-place="${at}"]`);

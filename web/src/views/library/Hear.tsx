@@ -1,4 +1,4 @@
-/** The button that plays a preview, and says where there is none yet. */
+/** The button that plays a preview, or says why there is none yet. */
 import { Pause, Play } from 'lucide-react';
 import { useEffect, useMemo } from 'react';
 import type { PreviewItem, PreviewShown } from '../../api/calls';
@@ -12,7 +12,7 @@ export function usePreview(item: PreviewItem | null): PreviewShown | undefined {
   return usePreviews((s) => s.known.get(key));
 }
 
-/** What stands of a preview, where it cannot be heard. */
+/** Why a preview cannot be heard. */
 export function whyNot(preview: PreviewShown | undefined): string {
   if (!preview) return 'Loading preview';
   if (preview.state === 'none') return preview.said;
@@ -26,7 +26,7 @@ interface HearProps {
   name: string;
   large?: boolean;
   tabIndex?: number;
-  /** Goes on from where another was heard. */
+  /** Continue at the position of the preview heard before. */
   keepPlace?: boolean;
   says?: string;
 }

@@ -1,4 +1,4 @@
-/** What there is, by kind; the tags of what was found; and how much room it takes. */
+/** The kinds with their counts, the tags of what was found, and the disk space used. */
 import { useQuery } from '@tanstack/react-query';
 import { NavLink } from 'react-router';
 import { get, type TagCount } from '../../api/calls';
@@ -65,7 +65,7 @@ function Kind({ to, name, number }: { to: string; name: string; number: number }
   );
 }
 
-/** How much is kept, and the way to its page. */
+/** The disk space used, linked to the storage page. */
 function RoomHere() {
   const { data } = useQuery({ queryKey: ['room'], queryFn: () => get('/api/library/room', {}), staleTime: 20_000 });
   return (

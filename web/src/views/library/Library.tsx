@@ -1,4 +1,4 @@
-/** Where it begins: all that is kept, found at once, heard before it is opened; new kits from recordings, and from files. */
+/** The start page: everything saved, with search and previews; new kits from recordings or files. */
 import { useCallback, useEffect, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { post } from '../../api/calls';
@@ -19,7 +19,7 @@ import { isOurFile, OpenFile, useOpening } from './OpenFile';
 import { PreviewBar } from './PreviewBar';
 import { Removing } from './Removing';
 
-/** With so few kits there is room to say how one begins. */
+/** With so few kits there is room to explain how to make one. */
 const FEW = 4;
 const SORTS = [
   { value: 'changed' as const, name: 'last changed' },
@@ -155,7 +155,7 @@ function Find({ asked, onAsk }: { asked: string; onAsk: (text: string) => void }
   );
 }
 
-/** What came of the last thing that was done; putting away is taken back from here. */
+/** The result of the last action, with its undo. */
 function Said({ error }: { error: Error | null }) {
   const { said, wrong, undo } = useTold();
   const shown = error?.message ?? said;

@@ -1,4 +1,4 @@
-/** The one that is looked at: heard, described, tagged, copied, in the bin; and the versions it has been. */
+/** The selected item: preview, description, tags, copy, bin; and a kit's versions. */
 
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
@@ -260,7 +260,7 @@ function Acts({ entry, onPutAway, onRemove }: LookProps & { entry: Entry }) {
   );
 }
 
-/** Files of what is small are there at once; a piece's recordings are gathered by a job. */
+/** Small items download at once; a job collects a piece's recordings first. */
 function SaveFile({ entry }: { entry: Entry }) {
   const [jobId, setJobId] = useState<string | null>(null);
   const { data: job } = useJob(jobId);

@@ -1,4 +1,4 @@
-/** Files that were saved here, opened: kits and pieces by a job, what is small at once. */
+/** Opens saved files: kits and pieces by a job, small items at once. */
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';

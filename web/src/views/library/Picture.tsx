@@ -1,4 +1,4 @@
-/** The outline of a preview, filled as far as it was heard; pressed, it goes on from there. */
+/** The outline of a preview, filled up to the playing position; a press seeks. */
 import type { PreviewItem } from '../../api/calls';
 import { isHeard, useHearing } from './hearing';
 

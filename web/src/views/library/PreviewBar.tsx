@@ -1,4 +1,4 @@
-/** At the foot of the library: what is heard, how far it is, and silence. */
+/** At the foot of the library: the playing preview, its position, and stop. */
 import { Square } from 'lucide-react';
 import { useHearing } from './hearing';
 

@@ -1,4 +1,4 @@
-/** Removing for good: what that frees is said first, and what stays. */
+/** Deleting for good: says first what that frees and what stays. */
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';

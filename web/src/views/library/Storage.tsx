@@ -1,4 +1,4 @@
-/** What the studio keeps on the disk, when it was last backed up and checked, and both begun from here. */
+/** Storage: disk space, the last backup and check, and starting either. */
 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useEffect, useState } from 'react';
@@ -38,7 +38,7 @@ export function Storage() {
       </div>
       <div className="grid min-h-0 grid-cols-[176px_minmax(0,1fr)] max-[1180px]:grid-cols-[150px_minmax(0,1fr)] max-[900px]:grid-cols-1 max-[900px]:grid-rows-[auto_minmax(220px,1fr)]">
         <Kinds tags={[]} />
-        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls where the window is small */}
+        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls in small windows */}
         <main className="min-h-0 overflow-y-auto px-[22px] py-4" aria-label="Storage" tabIndex={0}>
           <h1 className="mb-3">Storage</h1>
           {error && <p role="alert">{error.message}</p>}
@@ -72,7 +72,7 @@ const USES: [keyof RoomShown, string, string][] = [
   ['uploads', 'Uploads and temporary files', 'var(--plum)'],
 ];
 
-/** One bar of what is used, to the same scale; what is free is said beside it, because it may be a hundred times as much. */
+/** Bars of used space on one scale; free space is given as text, because it may be a hundred times larger. */
 function Disk() {
   const [cleared, setCleared] = useState<string | null>(null);
   const { data: room } = useQuery({ queryKey: ['room'], queryFn: () => get('/api/library/room', {}), staleTime: 0 });
@@ -178,7 +178,7 @@ function Backup({ kept }: { kept: Maintenance | undefined }) {
   const last = kept?.backup;
   const [folder, setFolder] = useState<string | null>(null);
   const { job, said, begin } = useBegun(kept, 'backup');
-  // Where the last one went, until somebody says otherwise.
+  // The folder of the last backup, until another is typed.
   const named = folder ?? last?.folder ?? '';
   return (
     <Section title="Backup">

@@ -1,4 +1,4 @@
-/** What a kit has been: by days and gestures, in sentences; named, held against one another, heard, gone back to. */
+/** A kit's versions by day and gesture, in sentences; bookmarked, compared, heard, restored. */
 import { useQuery } from '@tanstack/react-query';
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { useState } from 'react';
@@ -10,13 +10,13 @@ import { LOOKS_AGAIN_MS } from './finding';
 import { Hear } from './Hear';
 import { dayOf, timeOf } from './when';
 
-/** A day of so many steps is written out; of more, it is said how many. */
+/** Days with more steps than this are collapsed to a count. */
 const WRITTEN_OUT = 3;
 
 interface VersionsProps {
   kit: string;
   name: string;
-  /** Put away, or it ships: it is looked at, and nothing is done to it. */
+  /** In the bin or shipped: read-only. */
   fixed: boolean;
 }
 

@@ -1,4 +1,4 @@
-/** Pieces between the library and kits: copied from here, kept here where they are pasted, and taken into a kit. */
+/** Pieces between the library and kits: copied, pasted, and brought into a kit. */
 import { useEffect } from 'react';
 import { useNavigate } from 'react-router';
 import type { Entry } from '../../api/calls';
@@ -40,7 +40,7 @@ export function useCarriedToLibrary() {
   }, []);
 }
 
-/** A kept piece goes into a kit: that is opened, and what it does there is said before it is taken. */
+/** Opens a kit and previews what bringing the saved piece in would do. */
 export function TakeInto({ entry }: { entry: Entry }) {
   const navigate = useNavigate();
   const kits = useRecentKits() ?? [];

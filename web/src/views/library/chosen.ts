@@ -1,4 +1,4 @@
-/** What is chosen in the library: one that is looked at, or several that something is done to. */
+/** The selection in the library: one item to look at, or several to act on. */
 import { create } from 'zustand';
 import type { Entry } from '../../api/calls';
 
@@ -7,13 +7,13 @@ export type Thing = Pick<Entry, 'kind' | 'id' | 'name'>;
 export const keyOf = ({ kind, id }: Pick<Entry, 'kind' | 'id'>) => `${kind}/${id}`;
 
 interface Chosen {
-  /** Where the arrows stand. */
+  /** The index of the item the arrow keys are at. */
   at: number;
   looked: Thing | null;
   several: Map<string, Thing>;
   look: (entry: Thing | null, at?: number) => void;
   toggle: (entry: Thing, at: number) => void;
-  /** All from where the arrows stand to a place. */
+  /** Selects from the arrow position to an index. */
   reach: (entries: Thing[], at: number) => void;
   clear: () => void;
 }
@@ -34,6 +34,6 @@ export const useChosen = create<Chosen>((set, read) => ({
   clear: () => set({ several: new Map() }),
 }));
 
-/** What something would be done to. */
+/** The items that an action applies to. */
 export const thingsOf = ({ looked, several }: Pick<Chosen, 'looked' | 'several'>): Thing[] =>
   several.size > 1 ? [...several.values()] : looked ? [looked] : [];

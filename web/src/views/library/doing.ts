@@ -1,4 +1,4 @@
-/** Doing something to things of the library: what comes of it is said, and everything shown is looked up again. */
+/** Actions on library items: their result is shown and everything listed is refreshed. */
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback } from 'react';
 import { create } from 'zustand';
@@ -6,9 +6,9 @@ import { lookAgain } from './hearing';
 
 interface Told {
   said: string | null;
-  /** Whether it went wrong. */
+  /** Whether it failed. */
   wrong: boolean;
-  /** Takes it back. */
+  /** Undoes it. */
   undo: (() => Promise<void>) | null;
 }
 
@@ -16,7 +16,7 @@ export const useTold = create<Told>(() => ({ said: null, wrong: false, undo: nul
 
 export const tell = (said: string | null, wrong = false) => useTold.setState({ said, wrong, undo: null });
 
-/** Does something and shows everything anew; gives what came of it, null where it was refused and said. */
+/** Runs an action and refreshes everything; returns its result, null if it was refused and shown. */
 export function useDoing() {
   const queries = useQueryClient();
   return useCallback(

@@ -1,10 +1,10 @@
-/** What is looked for in the library, kept in the address: a reload, a link and the way back find the same. */
+/** The library's search, stored in the URL: a reload, a link and the back button restore it. */
 import { useQueries, useQuery } from '@tanstack/react-query';
 import { useCallback } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { type Entry, get, type Sort } from '../../api/calls';
 
-/** So many are asked for at once; of a thousand, those that are seen. */
+/** The number of items per request. */
 export const STRETCH = 60;
 export const AWAY = 'away';
 export const LOOKS_AGAIN_MS = 4000;
@@ -50,11 +50,11 @@ const stretchOf = ({ kind, asked, tags, sort }: Asked, number: number) => ({
   queryKey: ['library', kind, asked, tags.join(), sort, number],
   queryFn: () => get('/api/library/{kind}', { kind, asked, tags, sort, start: number * STRETCH, count: STRETCH }),
   placeholderData: <T>(before: T) => before,
-  // Another tab, or the kit that is open there, may change what is listed here.
+  // Another tab, or an open kit, may change what is listed.
   refetchInterval: LOOKS_AGAIN_MS,
 });
 
-/** What was found: how many, their tags, and those of the stretches from one place to another that are here. */
+/** Search results: their number, their tags, and the loaded items in a range. */
 export function useFound(asked: Asked, from: number, to: number) {
   const first = useQuery(stretchOf(asked, 0));
   const numbers = Array.from(
@@ -79,7 +79,7 @@ export function useFound(asked: Asked, from: number, to: number) {
 export const useCounts = () =>
   useQuery({ queryKey: ['library'], queryFn: () => get('/api/library', {}), refetchInterval: LOOKS_AGAIN_MS });
 
-/** What each kind is called where that is not its own name, and what it is for. */
+/** The title of each kind, if it differs from its name, and its purpose. */
 const KINDS: Record<string, { title?: string; says: string }> = {
   kits: { says: 'Drum kits: pieces with their layers, notes, touch and routing.' },
   pieces: { says: 'Single pieces saved from kits, ready to be added to any other kit.' },

@@ -1,4 +1,4 @@
-/** Hearing previews: one at a time, or two versions one after the other from the same place. */
+/** Plays previews: one at a time; two versions of a kit continue at the same position. */
 import { create } from 'zustand';
 import { type PreviewItem, type PreviewShown, post } from '../../api/calls';
 
@@ -23,7 +23,7 @@ interface Hearing {
 
 let sound: HTMLAudioElement | null = null;
 
-/** The one sound of the library, made when it is first asked for. */
+/** The library's one audio element, made on first use. */
 function soundOf(set: (change: Partial<Hearing>) => void): HTMLAudioElement {
   if (sound) return sound;
   const made = new Audio();
@@ -77,7 +77,7 @@ export const useHearing = create<Hearing>((set, read) => ({
   },
 }));
 
-/** Whether an item is what is heard now. */
+/** Whether an item is being heard. */
 export const isHeard = (hearing: Pick<Hearing, 'item' | 'running'>, item: PreviewItem) =>
   hearing.running && hearing.item !== null && keyOfItem(hearing.item) === keyOfItem(item);
 
@@ -87,15 +87,15 @@ interface Previews {
 
 export const usePreviews = create<Previews>(() => ({ known: new Map() }));
 
-/** What is only scrolled past is not worth making. */
+/** Items only scrolled past are not worth a preview. */
 const LOOKED_AT_MS = 1000;
 
 const wanted = new Map<string, { item: PreviewItem; by: number; since: number }>();
-/** Items asked for since they came into sight: what was made before may be of an earlier state. */
+/** Items requested since they became visible; an earlier preview may be outdated. */
 const asked = new Set<string>();
 let timer: ReturnType<typeof setTimeout> | null = null;
 
-/** Whether a preview still has to be asked for. */
+/** Whether a preview still has to be requested. */
 const isOpen = (key: string) => {
   const state = usePreviews.getState().known.get(key)?.state;
   return !asked.has(key) || (state !== 'ready' && state !== 'none');
@@ -122,7 +122,7 @@ async function look(items: PreviewItem[], make: boolean) {
     }
     usePreviews.setState({ known });
   } catch {
-    // Whoever looks after the studio's answers says so; it is asked again.
+    // Connection errors are reported elsewhere; the request is repeated.
   }
 }
 
@@ -131,7 +131,7 @@ function soon() {
     timer = setTimeout(() => void ask(), asked.size ? AGAIN_MS : 0);
 }
 
-/** As long as an item is in sight its preview is asked for, until it is there; returns what ends it. */
+/** Requests an item's preview while it is visible, until it exists; returns a function that ends it. */
 export function want(item: PreviewItem): () => void {
   const key = keyOfItem(item);
   const there = wanted.get(key) ?? { item, by: 0, since: Date.now() };
@@ -146,7 +146,7 @@ export function want(item: PreviewItem): () => void {
   };
 }
 
-/** Ask again for all that is in sight: something was changed. */
+/** Request all visible previews again, after a change. */
 export function lookAgain() {
   asked.clear();
   soon();

@@ -1,4 +1,4 @@
-/** When something was, as it is said: today and yesterday by their names, else the day. */
+/** A date as shown: today, yesterday, or the day. */
 const TIME = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
 const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });
 const YEAR = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });

@@ -1,4 +1,4 @@
-/** The pedal calibrated: which controller it is, its ends, whether it is reversed. */
+/** Calibrating the pedal: its controller, its ends, whether it is reversed. */
 import { useEffect, useState } from 'react';
 import { type Change, type KitState, post } from '../../api/calls';
 import { useKit } from '../../app/kit/kitStore';
@@ -10,7 +10,7 @@ import { Typed } from '../../ui/Typed';
 
 const byte = (value: number) => within('input.controller', Math.round(value));
 
-/** Close the pedal, open it, done: which controller it is, its ends, and whether it is reversed. */
+/** Close the pedal, open it, done: finds its controller, its ends, and whether it is reversed. */
 export function Calibrate() {
   const kit = useKit((s) => s.kit) as KitState;
   const edit = useKit((s) => s.edit);

@@ -1,10 +1,10 @@
-/** Which articulations of a piece stop which, drawn: an arc from the articulation that is hit to each it stops. */
+/** A diagram of a piece's chokes: an arc from each articulation to those it stops. */
 import { useState } from 'react';
 import type { Articulation, Piece } from '../../api/calls';
 
 const WIDTH = 232;
 const ROW = 21;
-/** Half the room kept for names, down the middle. */
+/** Half the width reserved for names in the middle. */
 const NAMES = 38;
 
 export function ChokeDiagram({ piece }: { piece: Piece }) {
@@ -32,7 +32,7 @@ export function ChokeDiagram({ piece }: { piece: Piece }) {
     >
       {stops.map(({ from, to }) => {
         const start = place.get(from.id) as number;
-        // Down the list on the right, up the list on the left; those that reach further swing wider.
+        // Arcs down the list on the right, up the list on the left; longer ones bend further.
         const side = to >= start ? 1 : -1;
         const x = WIDTH / 2 + side * NAMES;
         const swing = x + side * (14 + (58 * Math.abs(to - start)) / furthest);

@@ -1,4 +1,4 @@
-/** Which articulation stops which: a sentence, a diagram, and a table of what is struck against what it stops. */
+/** Which articulation stops which: a sentence, a diagram, and a table. */
 import type { Articulation, KitState, Piece } from '../../api/calls';
 import { articulationIn, useKit } from '../../app/kit/kitStore';
 import { usePlace } from '../../app/kit/place';
@@ -27,7 +27,7 @@ export function Chokes() {
   const others = [...pieces.values()]
     .filter((p) => p.id !== piece.id)
     .flatMap((p) => p.articulations.map((a) => ({ value: a.id, name: `${p.name} · ${a.name}` })));
-  /** How fast everything that an articulation, or every articulation of the piece, stops fades. */
+  /** Sets the fade of all chokes of an articulation or of a piece's articulations. */
   const setFades = (of: Piece | Articulation, fade_ms: number, gesture?: string) =>
     void edit(
       {

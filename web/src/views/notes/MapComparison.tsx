@@ -1,4 +1,4 @@
-/** A saved map beside the kit: what applying it would change. */
+/** What applying a saved map would change in the kit. */
 import { useQuery } from '@tanstack/react-query';
 import { get, type KitState, type MapCard } from '../../api/calls';
 import { count } from '../../app/kit/format';

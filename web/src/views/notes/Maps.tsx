@@ -1,4 +1,4 @@
-/** Note maps: those that ship and one's own; what one would change, applied, kept, duplicated, carried as a file. */
+/** Note maps, shipped and saved: compared, applied, saved, copied, exported. */
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useRef, useState } from 'react';
 import { type KitState, type MapCard, post, postForm } from '../../api/calls';

@@ -1,4 +1,4 @@
-/** What one note plays: each articulation with its level, and what can be done with it. */
+/** What one note plays: each articulation with its level, and actions. */
 import { useDraggable } from '@dnd-kit/core';
 import type { KitState } from '../../api/calls';
 import { openBringPiece } from '../../app/bringing/bringing';
@@ -119,7 +119,7 @@ export function NoteDetail() {
   );
 }
 
-/** An articulation of the note, to be dragged to another note by itself. */
+/** An articulation of the note, which can be dragged to another note alone. */
 function ArticulationHere(props: { id: string; note: number; name: string; onPress: () => void }) {
   const { setNodeRef, listeners } = useDraggable({
     id: `here ${props.note} ${props.id}`,

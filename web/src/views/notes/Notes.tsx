@@ -1,4 +1,4 @@
-/** Notes: decide what plays each articulation. All 128 at once, so that free notes are as visible as taken ones. */
+/** Notes: which note plays which articulation. All 128 are visible, so that free notes can be seen. */
 import {
   DndContext,
   type DragEndEvent,
@@ -42,7 +42,7 @@ export default function Notes() {
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const name = useNameOf();
   useEffect(() => {
-    // Escape puts back what is held before it means anything else.
+    // Escape first drops what is picked up.
     const letGo = (event: KeyboardEvent) => {
       if (event.key !== 'Escape' || !useHolding.getState().held) return;
       event.stopPropagation();
@@ -192,7 +192,7 @@ function useNameOf() {
   };
 }
 
-/** The modifier keys as they are now: a drag asks for them where it ends, not where it began. */
+/** The modifier keys at this moment: a drag needs them where it ends, not where it began. */
 function useModifiers() {
   const keys = useRef({ shift: false, ctrl: false, alt: false });
   useEffect(() => {
@@ -234,11 +234,11 @@ function AskingOfSounds() {
 }
 
 interface OccupiedProps {
-  /** What the note plays; null while nothing is asked. */
+  /** What the note plays; null if there is no question. */
   sentence: string | null;
-  /** Whether what is put there comes from a note, so that both can change places. */
+  /** Whether the articulation comes from a note, so that the two can swap. */
   moving: boolean;
-  /** Whether keys held while letting go answer in advance. */
+  /** Whether modifier keys can answer in advance. */
   keys?: boolean;
   onAnswer: (answer: (typeof ANSWERS)[number]['id'] | null) => void;
 }

@@ -1,4 +1,4 @@
-/** The hats by openness (CC 4): zones of a note with limits to drag, how they blend, and the pedal calibrated. */
+/** Hi-hat openness (CC 4): zones of a note with limits to drag, their blend, and pedal calibration. */
 import type { KitState, Placed } from '../../api/calls';
 import { notesOf, useKit } from '../../app/kit/kitStore';
 import { Slider } from '../../ui/Slider';

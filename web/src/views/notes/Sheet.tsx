@@ -1,4 +1,4 @@
-/** The sheet of octaves: twelve columns, a row an octave. One cell is in the tab order; arrows walk the others. */
+/** The note sheet: twelve columns, one row per octave. One cell is in the Tab order; arrow keys walk the others. */
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { type KeyboardEvent, memo, type PointerEvent, useMemo, useRef, useState } from 'react';
 import type { KitState, NoteShown, Piece, Placed } from '../../api/calls';
@@ -47,7 +47,7 @@ export function Sheet({ wanted, onlyUsed }: { wanted: string; onlyUsed: boolean 
   const octaves = Array.from({ length: 11 }, (_, row) => 10 - row).filter(
     (octave) => !onlyUsed || NAMES.some((_, semitone) => byNote.has(octave * 12 + semitone)),
   );
-  /** A row takes the room of what stands in it: names, or nothing but numbers. */
+  /** A row is as high as its content: names, or only numbers. */
   const heightOf = (octave: number) => {
     const notes = NAMES.map((_, semitone) => octave * 12 + semitone);
     return notes.some((note) => byNote.has(note) || kit.head.standard_names[note]) ? 'h-[58px]' : 'h-[35px]';
@@ -75,7 +75,7 @@ export function Sheet({ wanted, onlyUsed }: { wanted: string; onlyUsed: boolean 
   };
   if (!octaves.length) return <p className="py-10 text-center text-soft">No note plays anything yet.</p>;
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: arrows walk the cells inside
+    // biome-ignore lint/a11y/noStaticElementInteractions: arrow keys walk the cells inside
     <div
       ref={sheet}
       className="grid grid-cols-[30px_repeat(12,minmax(0,1fr))] gap-[3px]"

@@ -1,4 +1,4 @@
-/** Sounds on their way onto notes, and where they landed; what of them could not be read is said beside it. */
+/** Sounds being put on notes, where they were put, and which could not be read. */
 import { useImporting } from '../../app/importing/importing';
 import { useSingleSounds } from '../../app/importing/singleSounds';
 import { useKit } from '../../app/kit/kitStore';

@@ -1,6 +1,6 @@
 /**
- * Teaching by hitting: an articulation is named, the pad is hit, the note is taken. One articulation, or all in a row.
- * What of the messages was meant, the core says; here they are gathered and what it says is shown.
+ * Teaching notes by hitting pads: an articulation is named, its pad is hit, the note is saved. One articulation, or all
+ * in turn. Messages are gathered here; the core decides which one was meant.
  */
 
 import { useQuery } from '@tanstack/react-query';
@@ -17,7 +17,7 @@ import { makeWay } from '../../ui/floating';
 import { useHolding } from './holding';
 import { answerWanted, keep, useTeaching } from './teachingState';
 
-/** What is struck on this screen, or runs by itself, is not a pad being taught. */
+/** Strikes from the screen or from a groove are not a pad being taught. */
 const NOT_PADS = new Set(['pointer', 'groove']);
 
 export function TeachButton() {
@@ -84,7 +84,7 @@ export function Teaching() {
       const state = useTeaching.getState();
       const asked = state.lessons?.[state.at];
       const id = useKit.getState().kit?.id;
-      // Looked back from the strike, not from now: the studio, or the page, may have been slow to come to it.
+      // Counted back from the strike, not from now: the page or the studio may have been slow.
       const since = Math.max(deaf.current, struck.at - rules().teaching.look_back_ms);
       const recent = messages.current.filter((m) => m.input === input && m.at >= since);
       if (!asked || !id || answerWanted() || !recent.some((m) => m.kind === 'note')) return;
@@ -118,7 +118,7 @@ export function Teaching() {
         useTeaching.setState({ trouble: (error as Error).message });
       }
       busy.current = false;
-      // What was struck while the studio was asked about a softer strike before it counts as well.
+      // Strikes during a request about an earlier, softer strike count too.
       if (missed !== null) {
         const next = missed;
         missed = null;
@@ -141,7 +141,7 @@ export function Teaching() {
     };
   }, []);
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what was heard makes the lesson longer
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was heard makes the lesson taller
   useLayoutEffect(makeWay, [lesson, heard]);
   useEffect(() => {
     if (lesson) usePlace.getState().lookAt({ articulation: lesson.articulation });
@@ -253,7 +253,7 @@ function Done({ taught, onBack, onEnd }: { taught: Taught[]; onBack: () => void;
   const navigate = useNavigate();
   const onTo = (side: 'Pads' | 'Fit') => {
     onEnd();
-    // What was taught last is seldom what a curve shows most of: the articulation with the most layers is.
+    // For the curve, the articulation with the most layers shows more than the one taught last.
     const { pieces } = useKit.getState();
     const layers = (t: Taught) => articulationIn(pieces, t.articulation)?.articulation.layers.length ?? 0;
     const telling = [...taught].sort((a, b) => layers(b) - layers(a))[0];

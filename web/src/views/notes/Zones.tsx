@@ -1,4 +1,4 @@
-/** Zones of one note along the pedal, with limits to drag. */
+/** The openness zones of one note, with limits to drag. */
 
 import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
 import type { KitState, Placed } from '../../api/calls';
@@ -12,10 +12,10 @@ import { nudged } from '../../ui/nudging';
 
 const SHOWN = 245;
 
-/** Tight is dense, open is light. */
+/** Closed is dense, open is light. */
 const zoneColour = (k: number, n: number) => strengthColour(1 - k / Math.max(1, n - 1) / 1.25);
 
-/** One note's zones along the pedal, closed at the left; the limits between them are dragged or nudged. */
+/** One note's zones, closed at the left; the limits between them can be dragged or nudged. */
 export function Zones({ note, zones }: { note: number; zones: Placed[] }) {
   const kit = useKit((s) => s.kit) as KitState;
   const pieces = useKit((s) => s.pieces);
@@ -26,9 +26,9 @@ export function Zones({ note, zones }: { note: number; zones: Placed[] }) {
   const gesture = useRef('');
   const { held, hold, grip, letGo } = useHeld<{ limit: number; openness: number }>(zones);
   const ordered = [...zones].sort((a, b) => a.open_from - b.open_from);
-  /** Where a limit stands: where the hand has it, before the studio has answered. */
+  /** A limit's openness, dragged or saved. */
   const limitAt = (k: number, kept: number) => (held?.limit === k ? held.openness : kept);
-  // Where neighbours sound together, as the core compiled it: each reaches into the other's zone.
+  // Where neighbouring zones blend, as compiled by the core.
   const answers = kit.play_head?.notes[note] ?? [];
   const blends = ordered.slice(0, -1).map((zone, k) => ({
     from: answers.find((a) => a.articulation === ordered[k + 1]?.articulation)?.open_from ?? 1,

@@ -1,4 +1,4 @@
-/** What is picked up to be put on a note: an articulation from the list or off one note, or everything a note plays. */
+/** What is picked up to be put on a note: an articulation, or everything a note plays. */
 import { create } from 'zustand';
 import type { Edit } from '../../api/calls';
 import { useKit } from '../../app/kit/kitStore';
@@ -10,7 +10,7 @@ type Put = Extract<Edit, { kind: 'put_on_note' | 'move_note' }>;
 interface Holding {
   held: Held | null;
   selected: number | null;
-  /** What was put on a taken note, until it is said what becomes of both. */
+  /** An articulation put on an occupied note, until the user says what to do. */
   asking: { edit: Put; sentence: string } | null;
   hold: (held: Held | null) => void;
   select: (note: number | null) => void;
@@ -41,6 +41,6 @@ export const useHolding = create<Holding>((set, read) => ({
   },
 }));
 
-/** The answer a modifier gives in advance: Shift stacks, Ctrl takes over, Alt changes places. */
+/** The answer given in advance by a modifier: Shift stacks, Ctrl replaces, Alt swaps. */
 export const answerOf = (keys: { shift: boolean; ctrl: boolean; alt: boolean }): Answer | null =>
   keys.shift ? 'stack' : keys.ctrl ? 'take_over' : keys.alt ? 'change_places' : null;

@@ -1,9 +1,9 @@
-/** The piece looked at, where it is of a kind that is asked for; else the first that is. */
+/** The selected piece if it is of a wanted kind; else the first that is. */
 import type { KitState } from '../../api/calls';
 import { useKit } from '../../app/kit/kitStore';
 import { usePlace } from '../../app/kit/place';
 
-/** The piece looked at, or the hats where the pedal is concerned. */
+/** The selected piece, or the hats for pedal settings. */
 export function usePieceHere(wanted: (piece: { family: string }) => boolean) {
   const kit = useKit((s) => s.kit) as KitState;
   const pieces = useKit((s) => s.pieces);

@@ -1,4 +1,6 @@
-/** Files dropped on a note: pieces there and beside it. On a note that plays something it is asked what becomes of both. */
+/**
+ * Files dropped on a note become pieces there and on the notes beside it. For an occupied note the user is asked first.
+ */
 import { create } from 'zustand';
 import { filesOfDrop, type Incoming, nameOfDrop, useImporting } from '../../app/importing/importing';
 import { useSingleSounds } from '../../app/importing/singleSounds';
@@ -8,7 +10,7 @@ import { articulationIn, useKit } from '../../app/kit/kitStore';
 type WhenOccupied = 'stack' | 'take_over';
 
 interface SoundsHere {
-  /** What was dropped on a taken note, until it is said what becomes of both. */
+  /** Files dropped on an occupied note, until the user says what to do. */
   asking: { files: Incoming[]; name: string; note: number; sentence: string } | null;
   answer: (answer: WhenOccupied | null) => void;
 }
@@ -27,7 +29,7 @@ export const useSoundsHere = create<SoundsHere>((set, read) => ({
   },
 }));
 
-/** Files were let go over a note. */
+/** Files were dropped on a note. */
 export async function dropSounds(transfer: DataTransfer, note: number) {
   const name = nameOfDrop(transfer);
   const files = await filesOfDrop(transfer);

@@ -1,4 +1,4 @@
-/** Teaching as it goes: the lessons, which is asked for, what was heard. */
+/** The state of teaching: the lessons, the current one, what was heard. */
 
 import { create } from 'zustand';
 import type { Lesson, Taught, TeachingHeard } from '../../api/calls';
@@ -8,12 +8,12 @@ import { newGesture } from '../../ui/gestures';
 interface TeachingState {
   lessons: Lesson[] | null;
   at: number;
-  /** All in a row: good strikes are taken without asking. */
+  /** All in turn: clear strikes are accepted without asking. */
   row: boolean;
   taught: Taught[];
   heard: TeachingHeard | null;
   trouble: string | null;
-  /** For a moment after a strike was taken nothing counts: pads ring, flams and cross-talk come late. */
+  /** For a moment after a strike was accepted nothing counts: pads ring, and flams and cross-talk come late. */
   resting: boolean;
   gesture: string;
   begin: (lessons: Lesson[], at: number, row: boolean) => void;
@@ -36,13 +36,13 @@ export const useTeaching = create<TeachingState>((set) => ({
   end: () => set({ lessons: null, heard: null, trouble: null }),
 }));
 
-/** While an answer is asked for, the next strike is only heard: it may be the player waiting. */
+/** While a question is open, the next strike is only heard: it may be the player waiting. */
 export function answerWanted(): boolean {
   const { heard, row } = useTeaching.getState();
   return Boolean(heard?.taught && (heard.clash.length || !row));
 }
 
-/** Keep what was heard, and go on. */
+/** Save what was heard, and go on. */
 export async function keep(occupied: 'take_over' | 'stack') {
   const { heard, at, taught, gesture } = useTeaching.getState();
   if (!heard?.edit || !heard.taught) return;

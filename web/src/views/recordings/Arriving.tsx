@@ -1,4 +1,4 @@
-/** Recordings on their way: what is being sent, what came in, what waits to be read. */
+/** Recordings on their way: being sent, received, waiting to be read. */
 
 import { Folder } from 'lucide-react';
 import { post, type Reading, type SessionShown } from '../../api/calls';
@@ -7,7 +7,7 @@ import { useWrite } from '../../app/kit/writes';
 
 export function Brought({ data }: { data: Reading | undefined }) {
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls and holds nothing else to stop at
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls and contains nothing focusable
     <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Added" tabIndex={0}>
       <h2 className="head mx-1.5 mb-2 flex justify-between">
         <span>Added</span>
@@ -63,7 +63,7 @@ export function CameIn(props: { text: string; refused: { path: string; why: stri
   );
 }
 
-/** Files that came in and were not read: stopped half way, or cancelled. */
+/** Received files that were not read: interrupted or cancelled. */
 export function Waiting({ session }: { session: SessionShown }) {
   const { send: read } = useWrite(() => post('/api/sessions/{session_id}/read', { session_id: session.id }), {
     changes: ['jobs'],

@@ -1,4 +1,4 @@
-/** A recorder's many-channel files: name the microphones of their channels, once for all of them. */
+/** Names the microphones of multi-channel files, once for all of them. */
 
 import { useState } from 'react';
 import { post, type Reading } from '../../api/calls';

@@ -1,4 +1,4 @@
-/** How the names read: one card a column, with what it means, why, and a way to say otherwise for every file at once. */
+/** How names are read: one card per column, with its meaning, the reason, and a correction for all files at once. */
 import { ChevronDown, X } from 'lucide-react';
 import { useState } from 'react';
 import { type Column, type Guidance, post, type Reading, remove } from '../../api/calls';
@@ -28,7 +28,7 @@ const nameOf = (meaning: string) =>
     .map((one) => MEANINGS.find((m) => m.value === one)?.name ?? one)
     .join(', ');
 
-/** Send what was said, and wait for the names to be read again. */
+/** Send a correction, and wait until the names are read again. */
 export async function guide(sessionId: number, guidance: Guidance): Promise<void> {
   try {
     await post('/api/sessions/{session_id}/guidance', { session_id: sessionId }, guidance);
@@ -158,7 +158,7 @@ function ColumnCard({ column, onRule }: ColumnCardProps) {
   );
 }
 
-/** Readings saved from other sessions that fit these names, and saving this one. */
+/** Saved readings that fit these names, and saving this one. */
 function Saved({ data }: { data: Reading }) {
   const apply = useWrite(
     (id: string) => post('/api/sessions/{session_id}/saved-readings/{saved_id}', { session_id: data.id, saved_id: id }),
@@ -193,7 +193,7 @@ const WORD_MEANINGS = MEANINGS.filter((m) => !['repeat', 'note'].includes(m.valu
   name: string;
 }[];
 
-/** Words learned by hand, for this session and the next. */
+/** Learned words, for this session and later ones. */
 function Words({ data }: { data: Reading }) {
   const [word, setWord] = useState('');
   const [meaning, setMeaning] = useState<Guidance['words'][number]['meaning']>('piece');

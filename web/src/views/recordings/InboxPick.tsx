@@ -1,4 +1,4 @@
-/** Folders of this machine the studio may read, walked into and brought in without sending anything. */
+/** Folders of this machine that the studio may read, browsed and imported without sending anything. */
 
 import { useQuery } from '@tanstack/react-query';
 import { Folder } from 'lucide-react';

@@ -1,4 +1,4 @@
-/** Files no rule could place: put where they belong by hand, or left aside. */
+/** Files that could not be placed: placed by hand, or left out. */
 
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { Play } from 'lucide-react';
@@ -16,7 +16,7 @@ type Unread = Reading['unread'][number];
 
 export const dragsFile = 'application/x-unread-recording';
 
-/** Place one file in an articulation: a take of its own, or part of the take of the file `beside` it. */
+/** Place one file in an articulation: as a new take, or in the take of the file `beside` it. */
 export const placeIn = (
   data: Reading,
   path: string,
@@ -47,7 +47,7 @@ export function UnreadFiles({ data }: { data: Reading }) {
           : `Every name is read${apart.length ? `, ${count(apart.length, 'file')} ignored` : ''}`}
       </b>
       {unread.slice(0, 4).map((entry) => (
-        // biome-ignore lint/a11y/noStaticElementInteractions: placing by hand has a way by keyboard below
+        // biome-ignore lint/a11y/noStaticElementInteractions: the keyboard way is below
         <span
           key={entry.path}
           draggable={entry.content !== ''}
@@ -113,7 +113,7 @@ export function UnreadFiles({ data }: { data: Reading }) {
   );
 }
 
-/** Names that say nothing of a drum may be of no drum: each a piece of its own, placed by sound. */
+/** Files whose names name no drum can become pieces of their own, placed by sound. */
 function EachAlone({ session, count: files }: { session: number; count: number }) {
   const { busy, send: make } = useWrite(async () => {
     const { kit } = useKit.getState();
@@ -130,7 +130,7 @@ function PlaceOne({ data, entry }: { data: Reading; entry: Unread }) {
   const kit = useKit((s) => s.kit) as KitState;
   const { data: rows } = useRows(data.id);
   const [picked, setArticulation] = useState<string | null>(null);
-  // Most likely it belongs where its neighbours in the folder do.
+  // It most likely belongs with its neighbours in the folder.
   const folder = entry.path.slice(0, entry.path.lastIndexOf('/') + 1);
   const near = rows?.path.findIndex((path) => path.startsWith(folder)) ?? -1;
   const articulation = picked ?? data.articulations[rows?.articulation[near] ?? 0]?.articulation_id ?? '';

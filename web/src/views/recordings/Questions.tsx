@@ -1,4 +1,4 @@
-/** What names and sound could not tell: asked before pieces are made, with the guess and its reason. */
+/** What names and sound could not decide: asked before pieces are built, with the guess and its reason. */
 import { useState } from 'react';
 import type { Reading } from '../../api/calls';
 import { guide } from './Columns';

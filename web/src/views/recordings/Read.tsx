@@ -1,4 +1,4 @@
-/** What was read: pieces to be made of it, takes by strength, what was noticed. */
+/** What was read: the pieces to build, their takes by velocity layer, and findings. */
 
 import { useState } from 'react';
 import { type KitState, post, type Reading, type SessionShown } from '../../api/calls';

@@ -1,4 +1,4 @@
-/** Every recording as a row: searched, filtered, sorted, heard and selected, 40,000 of them as smoothly as forty. */
+/** Every recording as a row: searched, filtered, sorted, heard and selected; smooth with 40,000 rows. */
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp, Search } from 'lucide-react';
 import { type KeyboardEvent, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
@@ -25,7 +25,8 @@ export function RecordingList({ data, articulation, findings }: ListProps) {
   const sought = useDeferredValue(text.trim().toLowerCase());
   const byTake = useMemo(() => noticedByTake(findings), [findings]);
   const byPath = useMemo(() => new Map(findings.map((f) => [f.place, f])), [findings]);
-  // What is wrong with one microphone's recording shows on its own row, and on its take's where that has only one.
+  // A finding about one microphone's recording is shown on its row; for a take with one recording, also the take's
+  // findings.
   const ofFiles = useMemo(() => {
     const paths = new Set(rows?.path);
     return new Set(findings.filter((f) => paths.has(f.place)));
@@ -145,7 +146,7 @@ function List({ data, rows, shown, titleOf, sort, onSort }: InnerProps) {
     anchor.current = 0;
   }, [shown]);
   const articulationOf = (row: number) => data.articulations[rows.articulation[row] ?? 0];
-  /** The take of the kit that holds a row's recording, where pieces were made of it. */
+  /** The kit's take that has a row's recording, if pieces were built. */
   const inKit = (row: number) => {
     const id = articulationOf(row)?.articulation_id ?? '';
     const take = articulationIn(pieces, id)?.articulation.takes.find((t) => t.id === rows.take[row]);

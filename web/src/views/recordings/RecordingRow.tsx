@@ -24,7 +24,7 @@ interface RowProps {
   chosen: boolean;
   active: boolean;
   out: boolean;
-  /** What can be done with a row; the same object for as long as the list lives, so that rows stay as they are. */
+  /** The actions on a row; one stable object, so that rows are not redrawn. */
   act: Act;
 }
 
@@ -70,7 +70,7 @@ export const Row = memo(function Row(props: RowProps) {
       <span className="num overflow-hidden text-right">{((rows.centroid_hz[row] ?? 0) / 1000).toFixed(1)} k</span>
       {/* For the pointer; by keyboard the space bar plays the active row. */}
       {/* biome-ignore lint/a11y/useKeyWithClickEvents: the list takes the keys */}
-      {/* biome-ignore lint/a11y/noStaticElementInteractions: a control inside an option would not be heard */}
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: a control inside an option would not be announced */}
       <span
         className="cursor-pointer rounded-md p-1 text-soft hover:bg-line"
         title={`Hear ${rows.path[row]}`}

@@ -1,4 +1,4 @@
-/** Recordings: bring in what was recorded, see how it was read, make pieces of it. */
+/** Recordings: import recordings, check how they were read, build pieces. */
 
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
@@ -31,7 +31,7 @@ export default function Recordings() {
   const failed = reading && !going && reading.state !== 'done' ? reading : undefined;
   const session = sessions.find((s) => s.id === chosen) ?? sessions.find((s) => s.read) ?? sessions[0];
   const ended = going ? '' : `${reading?.id} ${reading?.state}`;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: when a reading ends, what it read is fetched
+  // biome-ignore lint/correctness/useExhaustiveDependencies: when reading ends, its result is fetched
   useEffect(() => {
     void queries.invalidateQueries({ queryKey: ['sessions'] });
     void queries.invalidateQueries({ queryKey: ['reading'] });

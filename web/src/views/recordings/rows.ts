@@ -1,4 +1,4 @@
-/** The recordings of a session as rows: fetched once, sorted and searched here. */
+/** The recordings of a session as rows: loaded once, sorted and searched here. */
 import { useQuery } from '@tanstack/react-query';
 import { type Finding, get } from '../../api/calls';
 

@@ -1,9 +1,9 @@
-/** What somebody said that columns mean, as it is sent. */
+/** The user's corrections of columns, as they are sent. */
 import type { Guidance } from '../../api/calls';
 
 export type Meaning = Guidance['rulings'][number]['meaning'];
 
-/** What was said, with what is said now of some columns. */
+/** The corrections with new ones for some columns. */
 export function ruled(guidance: Guidance, places: [string, number][], meaning: Meaning | null): Guidance {
   const others = guidance.rulings.filter((r) => !places.some(([key, at]) => r.group === key && r.column === at));
   const said = meaning ? places.map(([group, column]) => ({ group, column, meaning })) : [];

@@ -1,4 +1,4 @@
-/** Rehearsal: hear it in music. A groove that never stops while anything is edited. */
+/** Rehearsal: hear the kit in a groove that keeps playing while anything is edited. */
 
 import { Play, Square, Upload } from 'lucide-react';
 import { useEffect, useMemo, useRef } from 'react';
@@ -146,7 +146,10 @@ interface Row {
   mapped: boolean;
 }
 
-/** The groove as a sheet: a row an articulation, a mark a strike, taller and deeper the harder; the place moves along it. */
+/**
+ * The groove as a score: a row per articulation, a mark per strike, larger and darker the harder; with the playing
+ * position.
+ */
 function Score({ groove }: { groove: Groove }) {
   const kit = useKit((s) => s.kit) as KitState;
   const pieces = useKit((s) => s.pieces);

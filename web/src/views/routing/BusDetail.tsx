@@ -1,4 +1,4 @@
-/** The bus chosen: its name and place, its inputs, and deleting it. */
+/** The selected bus: its name and position, its inputs, and deleting it. */
 import type { Channel, KitState } from '../../api/calls';
 import { channelsOf } from '../../app/kit/channels';
 import { signed } from '../../app/kit/format';

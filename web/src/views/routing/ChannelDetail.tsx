@@ -1,4 +1,4 @@
-/** The channel chosen: its feeds with their levels, and where it goes. */
+/** The selected channel: its feeds with their levels, and its destination. */
 import type { Channel, KitState } from '../../api/calls';
 import { useFigure } from '../../app/comparing/figures';
 import { decibels, signed } from '../../app/kit/format';
@@ -88,7 +88,7 @@ export function ChannelDetail({ channel }: { channel: Channel }) {
   );
 }
 
-/** How loud a piece is by itself: the figure by which pieces are compared. */
+/** A piece's own loudness, the figure by which pieces are compared. */
 function PieceLevel({ piece }: { piece: string }) {
   const { figure, measuring } = useFigure({ kind: 'piece', piece });
   if (!figure || figure.db === null) return null;
@@ -105,7 +105,7 @@ function PieceLevel({ piece }: { piece: string }) {
 
 const MARK = 'tag w-7 py-0.5 text-center aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:text-card';
 
-/** What is set of microphones wherever they are heard: their polarity, and whether they are heard at all. */
+/** Settings of microphones that apply everywhere: polarity and mute. */
 function Microphones({ ids }: { ids: string[] }) {
   const kit = useKit((s) => s.kit) as KitState;
   const edit = useKit((s) => s.edit);
@@ -144,7 +144,7 @@ function Microphones({ ids }: { ids: string[] }) {
   );
 }
 
-/** Bleed and other microphones that could enter: a piece in a microphone that does not feed this channel yet. */
+/** Bleed and other microphones that do not feed this channel yet. */
 function AddFeed({ channel }: { channel: Channel }) {
   const kit = useKit((s) => s.kit) as KitState;
   const edit = useKit((s) => s.edit);

@@ -1,4 +1,4 @@
-/** One channel: what feeds it, treatment, level, pan, mute, solo, where it goes. The main mix is one, on the foot’s stock. */
+/** One channel: feeds, treatments, level, pan, mute, solo, destination. Main is one too, at the foot. */
 import type { MouseEvent } from 'react';
 import type { Channel, KitState } from '../../api/calls';
 import { channelsAlone } from '../../app/comparing/solo';
@@ -18,7 +18,7 @@ import { Glyphs } from './treatment/Glyphs';
 
 export const CHANNEL =
   'grid grid-cols-[minmax(84px,0.7fr)_92px_minmax(120px,1.1fr)_104px_62px_118px] max-[1180px]:grid-cols-[minmax(72px,0.7fr)_92px_minmax(96px,1.1fr)_84px_62px_92px] items-center gap-3 max-[1180px]:gap-2';
-/** The same with a place for sends, where there are buses; on a small page they stand beside the open channel alone. */
+/** The same with a column for sends, if there are buses; on a small page sends are shown only for the open channel. */
 export const CHANNEL_WITH_SENDS =
   'grid grid-cols-[minmax(84px,0.8fr)_92px_minmax(96px,1fr)_84px_62px_108px_122px] max-[1180px]:grid-cols-[minmax(72px,0.7fr)_92px_minmax(96px,1.1fr)_84px_62px_92px] items-center gap-2.5 max-[1180px]:gap-2';
 
@@ -166,7 +166,7 @@ export function ChannelStrip({ channel: kept, open, chosen, onChoose, meter }: C
   );
 }
 
-/** A microphone's name without the channel's own in front of it. */
+/** A microphone's name without the channel's name in front. */
 function shortName(mic: { name: string; inverted?: boolean }, channel: Channel): string {
   const rest = mic.name.toLowerCase().startsWith(`${channel.name.toLowerCase()} `)
     ? mic.name.slice(channel.name.length + 1)

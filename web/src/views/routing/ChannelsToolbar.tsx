@@ -1,4 +1,4 @@
-/** What is done to all channels at once: another bus, all treatment passed by, plans. */
+/** Actions on all channels: add a bus, bypass all treatments, routing plans. */
 import type { KitState } from '../../api/calls';
 import { useKit } from '../../app/kit/kitStore';
 import { AsksName } from '../../ui/AsksName';

@@ -1,4 +1,4 @@
-/** A mark that something went over full scale; it stays until it is pressed. */
+/** A mark that something exceeded full scale; it stays until it is pressed. */
 import { useClipped } from './meters';
 
 export function Clips({ name, of }: { name: string; of: string }) {

@@ -1,4 +1,4 @@
-/** A and B: marking how the kit is now, choosing what it is compared with, and changing between the two, blind if wanted. */
+/** A/B: bookmarking the kit, choosing a version to compare with, and switching between the two, blind if wanted. */
 import { useQuery } from '@tanstack/react-query';
 import { get, type MomentShown, post, remove } from '../../api/calls';
 import {
@@ -25,7 +25,7 @@ function ago(made: string): string {
   return minutes < 2880 ? `${Math.round(minutes / 60)} h ago` : `${Math.round(minutes / 1440)} days ago`;
 }
 
-/** What the kit may be compared with: marked moments first, then the versions that led to it. */
+/** The versions to compare with: bookmarked ones first, then those that led to the present one. */
 export function CompareMenu() {
   const id = useKit((s) => s.kit?.id as string);
   const version = useKit((s) => s.kit?.version as number);
@@ -36,7 +36,7 @@ export function CompareMenu() {
   });
   const { send: anew } = useWrite((done: Promise<unknown>) => done, { changes: ['moments'] });
   const marked = data.filter((moment) => moment.name);
-  // What an edit made is the version; what it was before is the one that came earlier.
+  // The version an edit made is after the edit; before it is the version before.
   const steps = data.flatMap((moment, place) => {
     const before = data[place + 1];
     return before && !before.name ? [{ ...before, said: moment.said, made: moment.made }] : [];
@@ -91,7 +91,7 @@ export function CompareMenu() {
   );
 }
 
-/** What is compared, and hearing it. */
+/** What is compared, and a switch to hear it. */
 export function Compared() {
   const comparing = useComparing();
   const { other, table, softer, said, hearing, blind } = comparing;

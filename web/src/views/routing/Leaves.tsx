@@ -1,4 +1,6 @@
-/** By which sides of its output the open channel leaves: both, or one of them, so that two mono channels share a stereo output. */
+/**
+ * Which side of its output the open channel uses: both, or one, so that two mono channels can share a stereo output.
+ */
 import type { Channel, KitState } from '../../api/calls';
 import { useKit } from '../../app/kit/kitStore';
 

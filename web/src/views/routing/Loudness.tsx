@@ -1,4 +1,4 @@
-/** How loud the open channel is: the last three seconds as they pass, and what its treatment does to that in a groove. */
+/** The open channel's loudness: the last three seconds live, and what its treatment changes in a groove. */
 import { type ReactNode, useEffect, useRef } from 'react';
 import type { Channel } from '../../api/calls';
 import { decibels, gainToDecibels } from '../../app/kit/format';
@@ -44,7 +44,7 @@ export function Loudness({ channel }: { channel: Channel }) {
   );
 }
 
-/** The whole kit as it is heard, and what all its treatment does to that. */
+/** The whole kit's loudness, and what all treatments change. */
 export function KitLoudness() {
   const compared = useKitCompared();
   const { figure, treats } = compared;

@@ -1,4 +1,4 @@
-/** The outputs of the host: what goes to each, and what leaves by it now. */
+/** The host's outputs: what goes to each, and its level. */
 import type { KitState } from '../../api/calls';
 import { useKit } from '../../app/kit/kitStore';
 import { Clips } from './Clips';
@@ -10,7 +10,7 @@ export function Outputs({ meters }: { meters: ReturnType<typeof useMeters> }) {
   const { outputs } = kit.head;
   const sent = sentTo(kit);
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls and holds nothing else to stop at
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls and contains nothing focusable
     <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Outputs of the host" tabIndex={0}>
       <h2 className="head mx-1.5 mb-2 flex justify-between">
         <span>Outputs of {kit.head.host}</span>

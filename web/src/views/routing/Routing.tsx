@@ -25,7 +25,7 @@ import { Sends } from './Sends';
 import { choose, useChosen } from './together';
 import { Treatment } from './treatment/Treatment';
 
-/** Routing view. */
+/** Which part of the routing view is shown. */
 export const useLooking = create<{ at: 'channels' | 'bleed' | 'host' }>(() => ({ at: 'channels' }));
 
 export default function Routing() {

@@ -1,4 +1,4 @@
-/** Several channels at once: what is chosen, what happens to them together, and groups that last. */
+/** Several selected channels: shared settings, and channel groups. */
 import type { Channel, KitState } from '../../api/calls';
 import { channelsOf } from '../../app/kit/channels';
 import { useKit } from '../../app/kit/kitStore';

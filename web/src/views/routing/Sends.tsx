@@ -1,4 +1,4 @@
-/** Sends of a channel: in small on its channel, and whole beside the open one. */
+/** A channel's sends: small on its strip, complete beside the open channel. */
 import type { Channel, KitState } from '../../api/calls';
 import { useChannel } from '../../app/kit/desk';
 import { minus, signed } from '../../app/kit/format';
@@ -7,7 +7,7 @@ import { Fader } from '../../ui/Fader';
 import { Pick } from '../../ui/Pick';
 import { addSend, busesFor, keepSend, removeSend, type Send, setPreFader, turnSend } from './sending';
 
-/** As many as a channel has room for; the others stand beside the open channel. */
+/** As many as fit on a strip; the others are beside the open channel. */
 const ON_A_CHANNEL = 2;
 
 const busName = (buses: readonly Channel[], send: Send) => buses.find((bus) => bus.id === send.bus)?.name ?? send.bus;
@@ -41,7 +41,7 @@ export function SendsOnChannel({ channel }: { channel: Channel }) {
   );
 }
 
-/** Everything a channel is sent into, with where it is taken; and a list to send it elsewhere. */
+/** All sends of a channel, and a list to add one. */
 export function Sends({ channel: kept }: { channel: Channel }) {
   const kit = useKit((s) => s.kit) as KitState;
   const channel = useChannel(kept);

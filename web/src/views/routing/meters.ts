@@ -1,4 +1,4 @@
-/** Meters of channels and outputs, drawn as they are played, with what they reached and whether it was too much. */
+/** Meters of channels and outputs, with peak hold and clip marks. */
 import { useEffect, useRef } from 'react';
 import { create } from 'zustand';
 import { gainToDecibels } from '../../app/kit/format';
@@ -7,10 +7,10 @@ import { lookOn } from '../../app/kit/looks';
 import { law } from '../../ui/Fader';
 
 const HELD_MS = 1500;
-/** Gain reduction that fills its line. */
+/** The gain reduction that fills its meter. */
 const MOST_BACK_DB = 24;
 
-/** What went over full scale, by the names of meters, until somebody has seen it. */
+/** The names of meters that clipped, until somebody has seen it. */
 export const useClipped = create<{ names: ReadonlySet<string>; seen: (name: string) => void }>((set) => ({
   names: new Set(),
   seen: (name) => set(({ names }) => ({ names: new Set([...names].filter((each) => each !== name)) })),
@@ -23,7 +23,7 @@ const clips = (name: string) => {
 
 const written = new WeakMap<HTMLElement, Map<string, number>>();
 
-/** A share of a meter, where it has moved: what stands still is not laid out again. */
+/** Writes a meter's share if it changed: unchanged values cause no layout. */
 export function write(node: HTMLElement, what: string, share: number) {
   const shares = written.get(node) ?? new Map<string, number>();
   if (shares.get(what) === share) return;
@@ -33,7 +33,7 @@ export function write(node: HTMLElement, what: string, share: number) {
 
 const place = (peak: number) => Math.max(0, Math.min(1, law.to(gainToDecibels(peak))));
 
-/** The highest of the last moments of each meter. */
+/** Holds the highest recent value of each meter. */
 export class Held {
   private peaks = new Map<string, { peak: number; since: number }>();
 
@@ -45,7 +45,7 @@ export class Held {
   }
 }
 
-/** Meters written straight into the page, without rendering anything again. */
+/** Writes meters directly into the page, without rendering. */
 export function useMeters() {
   const player = useKit((s) => s.player);
   const nodes = useRef(new Map<string, HTMLElement>());

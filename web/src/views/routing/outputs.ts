@@ -1,10 +1,10 @@
-/** The outputs of the host: what goes straight to each, and which are free. */
+/** The host's outputs: what goes to each directly, and which are free. */
 import type { KitState } from '../../api/calls';
 import { channelsOf } from '../../app/kit/channels';
 
 export type Output = KitState['head']['outputs'][number];
 
-/** What goes straight to each output, by number. */
+/** What goes directly to each output, by number. */
 export function sentTo(kit: KitState): Map<number, string[]> {
   const found = new Map<number, string[]>();
   for (const channel of channelsOf(kit)) {
@@ -16,7 +16,7 @@ export function sentTo(kit: KitState): Map<number, string[]> {
   return found;
 }
 
-/** The free outputs in runs that follow each other: 5 to 8. */
+/** The free outputs as ranges: 5 to 8. */
 export function freeRuns(outputs: readonly Output[], used: ReadonlyMap<number, unknown>): Output[][] {
   const runs: Output[][] = [];
   for (const output of outputs) {

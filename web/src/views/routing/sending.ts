@@ -1,4 +1,4 @@
-/** What is sent from a channel into buses: turned while one listens, kept when it is let go. */
+/** A channel's sends: turned while listening, saved on release. */
 import type { Channel, Edit, KitState } from '../../api/calls';
 import { channelNow, keepTurned, turn } from '../../app/kit/desk';
 import { useKit } from '../../app/kit/kitStore';
@@ -30,6 +30,6 @@ export const removeSend = (id: string, bus: string) => edit({ kind: 'set_send', 
 export const setPreFader = (id: string, send: Send, pre_fader: boolean) =>
   edit({ kind: 'set_send', channel: id, bus: send.bus, level_db: send.level_db, pre_fader });
 
-/** The buses a channel may go into or be sent into; which those are is the core's. */
+/** The buses a channel may be routed or sent to, as given by the core. */
 export const busesFor = (kit: KitState, { may_enter }: Channel): Channel[] =>
   kit.head.buses.filter((bus) => may_enter.includes(bus.id));

@@ -1,4 +1,4 @@
-/** Channels taken together: which are chosen, and what hands do to all of them at once. Groups, which last, are the kit's. */
+/** Several selected channels and what is done to all of them. Groups, which last, belong to the kit. */
 import { create } from 'zustand';
 import type { Channel, Edit } from '../../api/calls';
 import { channelsOf, MAIN } from '../../app/kit/channels';
@@ -8,7 +8,7 @@ import { limitsOf } from '../../app/kit/rules';
 import { moved } from '../../player/together';
 import { newGesture } from '../../ui/gestures';
 
-/** The channels chosen in the order they were, the last being the one that is open. */
+/** The selected channels in order; the last one is open. */
 export const useChosen = create<{ ids: readonly string[] }>(() => ({ ids: [] }));
 
 interface Keys {
@@ -17,7 +17,7 @@ interface Keys {
   shiftKey: boolean;
 }
 
-/** Choose a channel: alone, beside those chosen (Ctrl), or all from the open one to it (Shift). Main stays by itself. */
+/** Select a channel: alone, in addition (Ctrl), or as a range (Shift). Main is always alone. */
 export function choose(id: string, { ctrlKey, metaKey, shiftKey }: Keys, order: readonly string[]) {
   const ids = useChosen.getState().ids.filter((each) => order.includes(each));
   const open = ids.at(-1);
@@ -32,22 +32,22 @@ export function choose(id: string, { ctrlKey, metaKey, shiftKey }: Keys, order: 
     return;
   }
   const left = ids.filter((each) => each !== id);
-  // One that is pressed again is let go, as long as another is left.
+  // A selected one is removed, if another remains.
   useChosen.setState({ ids: left.length < ids.length && left.length ? left : [...left, id] });
 }
 
-// Nothing is chosen in a kit that is left.
+// A kit that is left loses its selection.
 useKit.subscribe((now, before) => {
   if (now.kit?.id !== before.kit?.id) useChosen.setState({ ids: [] });
 });
 
-/** The channels that follow one: those chosen with it. It comes first. */
+/** A channel and those selected with it, itself first. */
 export function chosenWith(id: string): string[] {
   const { ids } = useChosen.getState();
   return ids.includes(id) && id !== MAIN ? [id, ...ids.filter((each) => each !== id)] : [id];
 }
 
-/** Whose levels move when this one's does: those chosen with it, and all that are grouped with any of them. */
+/** The channels whose levels move with this one's: selected with it, or grouped with any of them. */
 function moving(id: string): Channel[] {
   const { kit } = useKit.getState();
   if (!kit) return [];
@@ -77,7 +77,7 @@ export function keepLevel(id: string, level_db: number, gesture: string) {
   void keepTurned(ids.length ? ids : id, editOf(id, { level_db }), gesture);
 }
 
-/** Where a channel and those chosen with it go: into a bus by its id, or to an output by its number, 0 being main. */
+/** Route a channel and those selected with it: to a bus by id, or to an output by number, 0 for main. */
 export function goTo(id: string, to: string) {
   if (/^\d+$/.test(to)) keepSame(id, { output: Number(to) }, newGesture('goes to'));
   else void useKit.getState().edit({ kind: 'go_into_bus', channels: chosenWith(id), bus: to });
@@ -85,7 +85,7 @@ export function goTo(id: string, to: string) {
 
 type Same = Partial<Pick<Channel, 'pan' | 'muted' | 'output'>>;
 
-/** The edit that does something to a channel and to those chosen with it. */
+/** The edit that changes a channel and those selected with it. */
 function editOf(id: string, part: Same & { level_db?: number }): Edit {
   const all = chosenWith(id);
   return all.length > 1
@@ -93,7 +93,7 @@ function editOf(id: string, part: Same & { level_db?: number }): Edit {
     : { kind: 'set_channel', channel: id, ...part };
 }
 
-/** Turn what becomes the same on all chosen channels. */
+/** Turn a setting that becomes equal on all selected channels. */
 export function turnSame(id: string, part: Pick<Same, 'pan' | 'muted'>) {
   for (const each of chosenWith(id)) if (channelNow(each)) turn(each, part);
 }

@@ -1,6 +1,6 @@
 /**
- * The curve: nodes to drag, lines to bend, the last strike on it, the layers along its output side.
- * The line drawn is the curve as the core works it out; while something is dragged, edits stream and the table follows.
+ * The velocity curve: nodes to drag, lines to bend, the last strike, and the layers along the output axis. The line is
+ * drawn as computed by the core; during a drag, edits stream and the table follows.
  */
 
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
@@ -12,16 +12,16 @@ import { useCurve } from './useCurve';
 
 interface CurveEditorProps {
   curve: Curve;
-  /** What plays for each velocity, and the same unrounded. */
+  /** The velocity out for each velocity in, and the same before rounding. */
   table: number[];
   line: number[];
   articulation: Articulation | null;
-  /** Nodes keep to the layers' limits where they come near; Alt lets them pass. */
+  /** Nodes snap to layer limits nearby; Alt turns that off. */
   snapping: boolean;
   spread: number[] | null;
-  /** Another line to compare with. */
+  /** Another curve for comparison. */
   ghost: number[] | null;
-  /** Where on this curve a strike lies. */
+  /** Where a strike is on this curve. */
   pointOf: (last: Shown | null) => Point | null;
   chosen: number | null;
   onChoose: (node: number | null) => void;
@@ -36,7 +36,7 @@ export interface Point {
   plays: number;
 }
 
-/** Room for the numbers on the left, the layers' on the right, and what came in below. */
+/** Space for the axis on the left, layer numbers on the right, and the counts below. */
 const [LEFT, RIGHT, BELOW, TOP] = [34, 30, 80, 10];
 const LEAST = 60;
 
@@ -127,7 +127,7 @@ export function CurveEditor(props: CurveEditorProps) {
   );
 }
 
-/** The last strike on the curve: in from below, out to the right; a cross where it was ignored. */
+/** The last strike on the curve: in from below, out to the right; a cross if it was ignored. */
 function LastOn({ pointOf, scale }: { pointOf: CurveEditorProps['pointOf']; scale: Scale }) {
   const { box, x, y } = scale;
   const right = box.x + box.width;

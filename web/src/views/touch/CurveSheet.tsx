@@ -1,4 +1,4 @@
-/** What a curve is drawn on: the sheet with its layers, what is ignored, and the strikes that came in. */
+/** The background of the curve: layers, ignored velocities, and counts of strikes. */
 import type { Articulation } from '../../api/calls';
 import { layerColour, strengthColour } from '../../ui/colours';
 
@@ -89,7 +89,7 @@ export function CurveSheet({ scale, articulation }: { scale: Scale; articulation
   );
 }
 
-/** What the curve ignores, and how often each velocity came in. */
+/** Ignored velocities, and how often each velocity came in. */
 export function CameIn({ scale, table, spread }: { scale: Scale; table: number[]; spread: number[] | null }) {
   const { box, x } = scale;
   const ignored = table.findIndex((v) => v > 0);

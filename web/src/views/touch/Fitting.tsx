@@ -1,4 +1,4 @@
-/** A curve fitted to how somebody plays: some soft strikes, some in between, some hard; shown against the old one. */
+/** Fits a curve to somebody's soft, medium and hard strikes, compared with the old curve. */
 
 import { useEffect } from 'react';
 import { create } from 'zustand';
@@ -28,7 +28,7 @@ interface FittingState {
   whose: string;
 }
 
-/** Whose curve is being fitted, as one word. */
+/** A key for whose curve is being fitted. */
 export const forWhom = (here: Whose, articulation: Articulation | null, input: { id: string }) =>
   `${here.scope} ${articulation?.id} ${input.id}`;
 
@@ -61,7 +61,7 @@ export function Fitting({ here, piece, articulation, input, onAccept }: FittingP
   const target =
     here.scope === 'articulation' ? (articulation?.id ?? null) : here.scope === 'piece' ? (piece?.id ?? null) : null;
 
-  // What is fitted belongs to whose curve it was fitted for.
+  // A fit belongs to the curve it was made for.
   useEffect(() => {
     const mine = forWhom(here, articulation, input);
     if (useFitting.getState().whose !== mine) end();
@@ -166,7 +166,7 @@ export function Fitting({ here, piece, articulation, input, onAccept }: FittingP
   );
 }
 
-/** The simulated kit plays the three strengths by itself, on the pad whose note plays this piece. */
+/** The simulated kit plays the three groups by itself, on the pad whose note plays this piece. */
 function SimulatedKitPlays({ piece }: { piece: Piece }) {
   const kit = useKit((s) => s.kit) as KitState;
   const simulatedKit = useInputs((s) => (s.simulatedKit?.id === s.chosen ? s.simulatedKit : null));

@@ -6,10 +6,10 @@ import { useStrikes } from '../../app/playing/strikes';
 import { lineThrough } from '../../ui/lineThrough';
 import { Slider } from '../../ui/Slider';
 
-/** Weaker strikes than this under the loudest are off the chart. */
+/** Levels further than this below the loudest are off the chart. */
 const WEAKEST_DB = 48;
 
-/** With `only`, the articulation follows velocity in its own way; otherwise all of the piece do. */
+/** With `only`, this articulation has its own setting; otherwise all of the piece share one. */
 export function Harder({ piece, articulation, only }: { piece: Piece; articulation: Articulation; only: boolean }) {
   const edit = useKit((s) => s.edit);
   const { tracking, harder } = piece;
@@ -123,7 +123,7 @@ const HEIGHT = 26;
 /** A small curve over velocity, soft at the left, with the last strike on it. */
 function Row(props: {
   name: string;
-  /** By velocity from 1; null where nothing sounds. */
+  /** By velocity from 1; null where it is silent. */
   points: (number | null)[];
   from: number;
   to: number;
@@ -156,7 +156,7 @@ function Row(props: {
   );
 }
 
-/** The last strike of a piece on one of its curves; both are told the velocity less one. */
+/** The last strike of a piece on one of its curves, which are indexed by velocity less one. */
 function Now({ piece, x, y }: { piece: string; x: (v: number) => number; y: (v: number) => number }) {
   const velocity = useStrikes((s) => (s.last?.pieceId === piece ? s.last.velocity : 0));
   return velocity ? <circle cx={x(velocity - 1)} cy={y(velocity - 1)} r={3} fill="var(--plum)" /> : null;

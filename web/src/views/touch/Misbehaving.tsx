@@ -35,14 +35,14 @@ export function Misbehaving({ input }: { input: { id: string; name: string } }) 
       if (message.input === input.id && message.kind === 'note') setMessages((all) => [...(all ?? []), message]);
     });
   }, [recording, input.id]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another input's playing is another matter
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another input starts anew
   useEffect(() => {
     setMessages(null);
     setStretch(null);
     setTrouble(null);
   }, [input.id]);
 
-  /** What a stretch shows; or, with rules of somebody's own, what those would have removed of it. */
+  /** The rules learned from recorded playing, or what given rules would have removed. */
   const judge = async (strikes: Stretch['strikes'], rules: { cross_talk?: CrossTalk[]; doubles_ms?: number } = {}) => {
     try {
       setStretch({ strikes, learned: await post('/api/pads/learn', {}, { strikes, ...rules }) });
@@ -156,7 +156,7 @@ function Rule({ talk, onChange }: { talk: CrossTalk; onChange: (talk: CrossTalk 
   );
 }
 
-/** How soft and how soon after its neighbour a strike is cross-talk; both can be typed over. */
+/** The velocity and time limits of cross-talk; both can be typed over. */
 function Limits({ talk, onChange }: { talk: CrossTalk; onChange: (talk: CrossTalk) => void }) {
   return (
     <>
@@ -214,7 +214,7 @@ function Shown({ stretch, onUse, onLeave, onRules }: ShownProps) {
         {ordered.map((strike, k) => {
           const x = ((strike.time_ms - begin) / length) * 237;
           const height = (strike.velocity / 127) * 38;
-          // What would not play hangs below the line: most of it is too soft to be seen above.
+          // Ignored strikes are drawn below the line: most are too soft to be visible above it.
           return away.has(k) ? (
             <rect key={k} x={x} y={42.5} width={2} height={9} fill="var(--amber-line)" data-away="" />
           ) : (

@@ -1,4 +1,4 @@
-/** A node's place and bend, to drag, nudge or type. */
+/** A node's position and bend, to drag, nudge or type. */
 import type { Curve } from '../../api/calls';
 import { Slider } from '../../ui/Slider';
 

@@ -1,4 +1,4 @@
-/** Layers reached: how many came in at each velocity, and the share of each layer, live or from a groove. */
+/** Layers reached: counts by incoming velocity and the share of each layer, live or from a groove. */
 
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
@@ -14,7 +14,7 @@ import { Pick } from '../../ui/Pick';
 const useSource = create<{ groove: number }>(() => ({ groove: 0 }));
 const EVERY_MS = 250;
 
-/** What the core says of the strikes there are; asked again a moment after a strike, and so on while they go on. */
+/** The core's evaluation of the strikes, requested a moment after a strike and repeatedly while they go on. */
 export function useReach(articulation: Articulation | null) {
   const kit = useKit((s) => s.kit) as KitState;
   const groove = useSource((s) => s.groove);

@@ -1,4 +1,4 @@
-/** Curves kept under a name, and one copied: to be used on anything, in any kit. */
+/** Saved curves, and a copied one, to use anywhere in any kit. */
 import { ChevronDown } from 'lucide-react';
 import type { Curve } from '../../api/calls';
 import { BringBack, KeepAs } from '../../app/shelf/OnShelf';

@@ -1,6 +1,6 @@
 import type { Curve } from '../../api/calls';
 
-/** A curve's icon: its nodes joined, bends as they lean. */
+/** A curve as an icon: its nodes joined, with bends. */
 export function ShapeIcon({ curve, width = 42, height = 24 }: { curve: Curve; width?: number; height?: number }) {
   const x = (v: number) => 3 + (v / 127) * (width - 6);
   const y = (v: number) => height - 3 - (v / 127) * (height - 6);

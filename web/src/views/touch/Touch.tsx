@@ -1,4 +1,4 @@
-/** Touch: bend the velocity that comes in into the velocity that plays. */
+/** Touch: velocity curves, from velocity in to velocity out. */
 
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import type { Articulation, Curve, KitState } from '../../api/calls';
@@ -41,7 +41,7 @@ export default function Touch() {
   const pointOf = (last: Shown | null) => pointOn(here, kit, last, piece?.id ?? null, articulation);
   const set = (next: Curve | null, gesture = newGesture('curve')) => edit(here.edit(next), gesture);
   const chosen = node === null ? undefined : here.curve.nodes[node];
-  // Whoever presses a piece on the shelf wants to see its curve.
+  // Selecting a piece on the left shows its curve.
   const times = usePlace((s) => s.times);
   const seen = useRef(times);
   useEffect(() => {
@@ -214,7 +214,7 @@ function useChosenInput() {
   return { id: chosen, name: inputName(chosen, kits, devices) };
 }
 
-/** Where the last strike lies on a curve: its input, and what plays, 0 for one that is ignored. */
+/** Where the last strike is on a curve: velocity in, and velocity out, 0 if it is ignored. */
 function pointOn(
   here: Whose,
   kit: KitState,

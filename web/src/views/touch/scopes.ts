@@ -1,16 +1,16 @@
-/** Whose curve is looked at: everybody's, one input's, a piece's or an articulation's; and what each inherits. */
+/** Whose curve is shown: all inputs', one input's, a piece's or an articulation's; and what each inherits. */
 import { create } from 'zustand';
 import type { Articulation, Curve, Edit, InForce, KitState, Piece } from '../../api/calls';
 import { rules } from '../../app/kit/rules';
 import type { Scope } from '../../app/kit/scope';
 
-/** A curve copied, to be pasted anywhere. */
+/** A copied curve, to paste anywhere. */
 export const useCopied = create<{ curve: Curve | null }>(() => ({ curve: null }));
 
 export interface Whose extends InForce {
   scope: Scope;
   title: string;
-  /** Strikes have passed the curve of what comes in before they enter this one. */
+  /** Strikes have passed the input's curve before they enter this one. */
   entering: boolean;
   edit: (curve: Curve | null) => Edit;
 }

@@ -1,4 +1,4 @@
-/** A curve under the pointer and the keys: what is dragged is shown at once, and every move is sent. */
+/** A curve edited by pointer and keys: drags are shown at once, and every move is sent. */
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef } from 'react';
 import type { Curve } from '../../api/calls';
 import { rules } from '../../app/kit/rules';
@@ -32,11 +32,11 @@ const BENDS: Record<string, number> = { ArrowUp: 0.05, ArrowDown: -0.05 };
 interface Hands {
   curve: Curve;
   table: number[];
-  /** Where the pointer is on the sheet; `free` passes the layers' limits. */
+  /** The pointer's position on the chart; `free` turns snapping off. */
   at: (event: PointerEvent<SVGElement>, free?: boolean) => Place;
   onChoose: (node: number | null) => void;
   onChange: (curve: Curve, gesture?: string) => void;
-  /** Give the keys to a node that came by a key. */
+  /** Focus a node that was made by a key. */
   focus: (node: number) => void;
 }
 
@@ -45,9 +45,9 @@ export function useCurve({ curve, table, at, onChoose, onChange, focus }: Hands)
   const gesture = useRef('');
   const { held: draft, hold, grip, letGo } = useHeld<Curve>(curve);
   const { nodes } = draft ?? curve;
-  // A node that a key added is the one the next key means.
+  // The node added by the last key is the one the next key means.
   const added = useRef<number | null>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: looked at when there are other nodes
+  // biome-ignore lint/correctness/useExhaustiveDependencies: runs when nodes were added
   useEffect(() => {
     if (added.current === null || !nodes[added.current]) return;
     focus(added.current);

@@ -1,4 +1,4 @@
-/** Stems: a groove played by the kit, one file an output. */
+/** Stems: a groove played by the kit, one file per output. */
 import { useState } from 'react';
 import { type Stems as Asked, type KitState, post } from '../../../api/calls';
 import { count } from '../../../app/kit/format';

@@ -1,4 +1,4 @@
-/** What a card of an export is given: a way to begin it, and whether the kit has nothing to export. */
+/** The props of an export's card: a function that starts it, and whether the kit has nothing to export. */
 import type { Job } from '../../../api/calls';
 
 export interface ExportProps {

@@ -1,4 +1,4 @@
-/** The exports there are, each a card of its own, in the order they are shown. */
+/** The exports, each with a card of its own, in the order they are shown. */
 import type { ComponentType } from 'react';
 import type { ExportProps } from './exports';
 import { KitFile } from './KitFile';

@@ -1,4 +1,4 @@
-/** Bleed: how much of every piece is heard in every microphone, as one sheet. */
+/** Bleed: how much of each piece is heard in each microphone, as a table. */
 import { useMemo, useRef } from 'react';
 import { create } from 'zustand';
 import type { KitState, Piece } from '../../../api/calls';
@@ -9,7 +9,7 @@ import { Fader } from '../../../ui/Fader';
 import { CellSlider } from './CellSlider';
 import { besides, type Cell, cellsOf, micsHeard } from './cells';
 
-/** The cell that is looked at. */
+/** The selected cell. */
 export const useCell = create<{ piece: string; mic: string }>(() => ({ piece: '', mic: '' }));
 
 const MARK = 'tag h-6 w-6 px-0 py-0 text-center';
@@ -135,7 +135,7 @@ interface RowProps {
   row: ReadonlyMap<string, Cell>;
   mics: KitState['head']['mics'];
   onGo: (mic: string, sideways: number, down: number) => void;
-  /** A column behind the others takes what room is left. */
+  /** The last column takes the remaining width. */
   filled: boolean;
 }
 

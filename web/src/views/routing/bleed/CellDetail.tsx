@@ -1,4 +1,4 @@
-/** The cell that is looked at: its level, where its sound goes, and hearing it alone. */
+/** The selected cell: its level, where its sound goes, and hearing it alone. */
 import { Play } from 'lucide-react';
 import { decibels, signed } from '../../../app/kit/format';
 import { useKit } from '../../../app/kit/kitStore';

@@ -1,4 +1,4 @@
-/** One cell of bleed: how much of a piece a microphone lets in. Dragged up and down, nudged, typed, switched off and on. */
+/** One cell of bleed: a piece's level in a microphone. Dragged up and down, nudged, typed, switched on and off. */
 import { type KeyboardEvent, memo, type PointerEvent, useRef, useState } from 'react';
 import { minus } from '../../../app/kit/format';
 import { useKit } from '../../../app/kit/kitStore';
@@ -11,23 +11,23 @@ import { beginsFigure, Typing } from '../../../ui/Typing';
 import { type Cell, drawn } from './cells';
 
 const [LEAST, MOST] = [law.from(0), law.from(1)];
-/** As far as a hand goes for the whole range. */
+/** The pointer's travel for the whole range. */
 const TRAVEL_PX = 160;
 const RAMP = ['var(--v1)', 'var(--v2)', 'var(--v3)', 'var(--v4)', 'var(--v5)', 'var(--v6)'];
 
 interface CellProps {
   cell: Cell;
   name: string;
-  /** It is the one of its row that Tab stops at. */
+  /** Tab stops at this cell of its row. */
   stop: boolean;
   chosen: boolean;
   muted: boolean;
   onChoose: () => void;
-  /** Go to the next of the row, or to the row above or below. */
+  /** Go to a neighbour in the row, or to the row above or below. */
   onGo: (sideways: number, down: number) => void;
 }
 
-/** Drawn again only when what it shows has changed: there may be five hundred beside the one that is dragged. */
+/** Redrawn only when what it shows has changed: there may be five hundred of them. */
 export function CellSlider(props: CellProps) {
   return <Shown {...props} onChoose={useLatest(props.onChoose)} onGo={useLatest(props.onGo)} />;
 }

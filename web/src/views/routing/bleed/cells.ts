@@ -1,4 +1,4 @@
-/** How every piece is heard in every microphone, read from what feeds channels; and where the keys go among them. */
+/** Each piece's level in each microphone, read from the feeds; and keyboard navigation among the cells. */
 import type { KitState, Piece } from '../../../api/calls';
 
 export interface Cell {
@@ -6,7 +6,7 @@ export interface Cell {
   mic: string;
   /** It is one of the piece's own microphones. */
   own: boolean;
-  /** Its feeds, the first of which names its level; none, where nothing was ever let in. */
+  /** The level of its first feed; −∞ if it has none. */
   level_db: number;
   on: boolean;
   channels: string[];
@@ -14,7 +14,7 @@ export interface Cell {
 
 const key = (piece: string, mic: string) => `${piece}\n${mic}`;
 
-/** The cells there is a recording for, by piece and then by microphone. */
+/** The cells that have a recording, by piece and microphone. */
 export function cellsOf(kit: KitState, pieces: Iterable<Piece>): Map<string, Map<string, Cell>> {
   const fed = new Map<string, { level_db: number; on: boolean; channels: string[] }>();
   for (const channel of kit.head.channels) {
@@ -39,7 +39,7 @@ export function cellsOf(kit: KitState, pieces: Iterable<Piece>): Map<string, Map
   );
 }
 
-/** The microphones that recorded anything: those of the pieces in the pieces' order, then those that all share. */
+/** The microphones with recordings: those of single pieces in the pieces' order, then the shared ones. */
 export const micsHeard = (kit: KitState, pieces: readonly Piece[]) => {
   const close = pieces.flatMap((piece) => piece.own_mics);
   const heard = new Set([...close, ...pieces.flatMap((piece) => piece.heard_by)]);
@@ -51,7 +51,7 @@ export const micsHeard = (kit: KitState, pieces: readonly Piece[]) => {
     .flatMap((id) => known.get(id) ?? []);
 };
 
-/** The next of a row that has a recording, to a side; null at its end. */
+/** The next cell with a recording in a row; null at its end. */
 export function besides(row: ReadonlyMap<string, Cell>, mics: readonly string[], from: string, by: 1 | -1) {
   for (let at = mics.indexOf(from) + by; at >= 0 && at < mics.length; at += by) {
     if (row.has(mics[at] as string)) return mics[at] as string;
@@ -59,6 +59,6 @@ export function besides(row: ReadonlyMap<string, Cell>, mics: readonly string[],
   return null;
 }
 
-/** How loud a cell is drawn, 0 to 1. */
+/** How full a cell is drawn, 0 to 1. */
 export const drawn = (cell: Cell, law: { to: (db: number) => number }) =>
   Math.max(0, Math.min(1, law.to(cell.level_db)));

@@ -1,4 +1,4 @@
-/** The host’s side of routing: its tracks, what it records of them, and the line check; or the rules of a plan being changed. */
+/** The host's side of routing: tracks, recording, and the line check; or the plan editor. */
 import { ChevronDown } from 'lucide-react';
 import type { KitState } from '../../../api/calls';
 import { useKit } from '../../../app/kit/kitStore';
@@ -19,7 +19,7 @@ export function AtHost({ meters }: { meters: ReturnType<typeof useMeters> }) {
   if (card) return <PlanEditor key={card.id} card={card} shelf={shelf} />;
   return (
     <>
-      {/* What was recorded of another version says nothing of these tracks. */}
+      {/* A recording of another version does not belong to these tracks. */}
       <Tracks meters={meters} take={take?.version === version ? take : undefined} />
       <Recorder take={take} />
       <Lines />
@@ -27,7 +27,7 @@ export function AtHost({ meters }: { meters: ReturnType<typeof useMeters> }) {
   );
 }
 
-/** What is done to all outputs at once. */
+/** Actions on all outputs. */
 export function OverTracks() {
   const kit = useKit((s) => s.kit) as KitState;
   const edit = useKit((s) => s.edit);

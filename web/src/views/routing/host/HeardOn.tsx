@@ -1,4 +1,4 @@
-/** What is listened on: the sound card’s channels, and whether outputs leave by channels of their own. */
+/** The sound card: its channels, and whether outputs use channels of their own. */
 import { useEffect } from 'react';
 import type { KitState } from '../../../api/calls';
 import { useKit } from '../../../app/kit/kitStore';

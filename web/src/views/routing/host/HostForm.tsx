@@ -1,4 +1,4 @@
-/** A host of one's own: how many outputs in which order, what it calls them, and from which number it counts. */
+/** A host of the user's own: its outputs, their names, and the first number. */
 import { Pencil, Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { type CardOf, put } from '../../../api/calls';
@@ -60,7 +60,7 @@ function Form({ shelf, card, onDone }: FormProps) {
     });
     setTrouble(refused);
     if (refused) return;
-    // A kit holds its host’s outputs itself: the one that is open is routed for what the host is now.
+    // A kit stores its host's outputs, so the open kit is updated as well.
     if (card && routedFor === card.name) await edit({ kind: 'set_host', host });
     onDone();
   };

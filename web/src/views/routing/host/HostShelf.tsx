@@ -1,4 +1,4 @@
-/** The hosts and plans there are, ours and those that ship: which host the kit is routed for, and by which plan it could be. */
+/** The hosts and routing plans, shipped and saved: choose the kit's host, or a plan to apply. */
 import { Upload } from 'lucide-react';
 import { useRef } from 'react';
 import { type CardOf, get, type KitState, post, postForm } from '../../../api/calls';
@@ -110,7 +110,7 @@ function Plans() {
   );
 }
 
-/** A file of one of a kind, brought in. */
+/** Imports a host or plan file. */
 function FromFile<K extends 'plans' | 'hosts'>({ kind, shelf }: { kind: K; shelf: Shelf<K> }) {
   const file = useRef<HTMLInputElement>(null);
   const noun = kind === 'plans' ? 'plan' : 'host';

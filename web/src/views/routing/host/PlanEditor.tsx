@@ -1,4 +1,4 @@
-/** The rules of a plan of one's own, in the order of their importance: named, moved, told what they take, kept as one. */
+/** The rules of a plan in order of importance: name, order, what each takes; then saved as one. */
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useState } from 'react';
 import { type CardOf, put } from '../../../api/calls';
@@ -210,7 +210,7 @@ function Text({ label, value, placeholder, onText }: TextProps) {
   );
 }
 
-/** A list of names that is read when it is left, so that a comma can be typed. */
+/** A list of names that is read when the field is left, so that a comma can be typed. */
 function Lasting({ label, value, onText }: TextProps) {
   const [text, setText] = useState(value);
   return (

@@ -1,4 +1,4 @@
-/** Routing by plan in two presses, and everything back to main in one. */
+/** Applies a plan in two presses, and routes everything to main in one. */
 import { ChevronDown } from 'lucide-react';
 import type { KitState } from '../../../api/calls';
 import { useKit } from '../../../app/kit/kitStore';

@@ -1,4 +1,4 @@
-/** A plan looked at: what would move, from where to where, what does not fit; and the press that routes by it. */
+/** A plan's preview: what would move from where to where, what does not fit; and the button that applies it. */
 import type { KitState } from '../../../api/calls';
 import { count } from '../../../app/kit/format';
 import { useKit } from '../../../app/kit/kitStore';
@@ -107,7 +107,7 @@ function Misfits({ sentences }: { sentences: readonly string[] }) {
   );
 }
 
-/** Of the plan applied last, on whatever screen it was. */
+/** The misfits of the plan applied last, shown on every screen. */
 export function WhatDidNotFit() {
   const kit = useKit((s) => s.kit) as KitState;
   const applied = usePlanShown((s) => s.applied);

@@ -1,4 +1,4 @@
-/** The simulated host records: a groove is played into it and its tracks fill. They are the stems, called as its tracks are. */
+/** The simulated host's recorder: it plays a groove and fills its tracks with the stems. */
 
 import { Circle, Download } from 'lucide-react';
 import { useState } from 'react';
@@ -9,7 +9,7 @@ import { useGrooves } from '../../../app/playing/grooves';
 import { isGoing, progressText, useJobActions, useJobs } from '../../../app/shell/Jobs';
 import { Pick } from '../../../ui/Pick';
 
-/** What the host recorded last, or records now. */
+/** What the host recorded last, or is recording. */
 export function useTake(): Job | undefined {
   const { data: jobs = [] } = useJobs();
   const takes = jobs.filter((job) => job.export === 'host-take');

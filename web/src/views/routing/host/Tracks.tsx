@@ -1,4 +1,4 @@
-/** The host’s side: every output as named by the host, what is sent there, its track and the track’s name, and what arrives. */
+/** The host's outputs: their names there, what is sent, the track names, and what arrives. */
 import { useState } from 'react';
 import type { Job, KitState } from '../../../api/calls';
 import { useKit } from '../../../app/kit/kitStore';

@@ -1,4 +1,4 @@
-/** Plans: tried on the kit before they move anything, and applied; one's own remember the numbers they gave out. */
+/** Routing plans: previewed and applied; the user's own remember their output numbers. */
 
 import { useQuery } from '@tanstack/react-query';
 import { create } from 'zustand';
@@ -12,7 +12,7 @@ export type Plan = ValueOf<'plans'>;
 export type Rule = Plan['rules'][number];
 export type Host = ValueOf<'hosts'>;
 
-/** The plan that is looked at, the one whose rules are being edited, and what did not fit of the one applied last. */
+/** The plan looked at, the plan being edited, and the misfits of the one applied last. */
 export const usePlanShown = create<{
   id: string | null;
   edited: string | null;
@@ -21,7 +21,7 @@ export const usePlanShown = create<{
 
 const asked = (card: PlanCard) => (card.ours ? (card.value as Plan) : card.id);
 
-/** What a plan would do to the kit as it stands. */
+/** What a plan would do to the current kit. */
 export function usePreview(card: PlanCard | undefined) {
   const kit = useKit((s) => s.kit) as KitState;
   return useQuery({
@@ -34,7 +34,7 @@ export function usePreview(card: PlanCard | undefined) {
 
 export function usePlans() {
   const shelf = useShelf('plans');
-  /** Route the kit by a plan; what did not fit is kept to be read. */
+  /** Apply a plan; its misfits are kept for reading. */
   const applying = async (card: PlanCard) => {
     const { kit, edit } = useKit.getState();
     if (kit) {
@@ -51,7 +51,7 @@ export function usePlans() {
   return { shelf, apply };
 }
 
-/** How many outputs a host has, in words. */
+/** The number of a host's outputs, in words. */
 export function outputsSaid(host: Host): string {
   return host.runs.map((run) => `${run.count} ${run.width}`).join(', ');
 }
@@ -78,7 +78,7 @@ function ordinal(number: number): string {
   return `${number}th`;
 }
 
-/** A rule moved to another place of the list. */
+/** A rule moved to another position. */
 export function movedTo<T>(list: readonly T[], from: number, to: number): T[] {
   const left = list.filter((_, place) => place !== from);
   left.splice(to, 0, list[from] as T);

@@ -1,4 +1,6 @@
-/** The line check: every articulation struck alone, its peak at every output, and whether that is where it should be. */
+/**
+ * The line check: every articulation struck alone, its peak at every output, and whether that is where it should be.
+ */
 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Check, TriangleAlert } from 'lucide-react';
@@ -18,7 +20,7 @@ const useChecking = create<{ kit: string; job: string | null; aloud: boolean }>(
   aloud: false,
 }));
 
-/** Play what is being struck, as far as the ear can follow. */
+/** Plays what is being struck, as fast as it can be followed. */
 function useAloud(job: Job | undefined) {
   const aloud = useChecking((s) => s.aloud);
   const { data } = useLines();
@@ -41,14 +43,14 @@ function useLines() {
   const version = useKit((s) => s.kit?.version);
   return useQuery({
     queryKey: ['lines', kit, version],
-    // Of the same kit the last answer stands until the next is there.
+    // For the same kit, the last result is shown until the next arrives.
     placeholderData: (last, query) => (query?.queryKey[1] === kit ? last : undefined),
     queryFn: () => get('/api/kits/{kit_id}/lines', { kit_id: kit }),
     staleTime: Number.POSITIVE_INFINITY,
   });
 }
 
-/** The check that goes on, if one does. */
+/** The check in progress, if any. */
 function useGoing(): Job | undefined {
   const kit = useKit((s) => s.kit?.id as string);
   const checking = useChecking();
@@ -93,7 +95,7 @@ export function Lines() {
   const { data } = useLines();
   const job = useGoing();
   const numbers = [...new Set((data?.lines ?? []).flatMap((line) => line.outputs.map((output) => output.number)))];
-  // As they were called when it was struck: the kit may be at another host by now.
+  // With the names at the time of the check: the kit may have another host now.
   const names = new Map((data?.lines ?? []).flatMap((line) => line.outputs.map(({ number, name }) => [number, name])));
   if (!data) return null;
   if (!data.lines.length && !job) {
@@ -227,7 +229,7 @@ function Row({ line, numbers, struckAt }: { line: Line; numbers: number[]; struc
 
 interface PeakProps {
   peak: number;
-  /** The side by which it arrives alone. */
+  /** The only side with sound. */
   only: Line['outputs'][number]['only'];
   planned: boolean;
 }
@@ -235,7 +237,7 @@ interface PeakProps {
 const SIDES = { left: 'L ', right: 'R ', both: '' } as const;
 
 function Peak({ peak, only, planned }: PeakProps) {
-  // From where it just arrives to full scale.
+  // From just audible to full scale.
   const share = Math.max(0.16, Math.min(1, 1 + peak / 50));
   return (
     <span
@@ -267,7 +269,7 @@ export function LinesFound() {
   );
 }
 
-/** What changed since the check before. */
+/** What changed since the previous check. */
 export function LinesChanged() {
   const pieces = useKit((s) => s.pieces);
   const { data } = useLines();

@@ -1,4 +1,4 @@
-/** What the line check says of an articulation, in words. */
+/** The verdicts of the line check, in words. */
 import type { Line } from '../../../api/calls';
 import { count } from '../../../app/kit/format';
 
@@ -14,7 +14,7 @@ export function verdictSaid(line: Line): string {
   return said[line.verdict];
 }
 
-/** How a check went, in one sentence. */
+/** The result of a check in one sentence. */
 export function howItWent(lines: readonly Line[]): string {
   const planned = lines.filter((line) => line.verdict === 'as_planned').length;
   const all = count(lines.length, 'articulation');

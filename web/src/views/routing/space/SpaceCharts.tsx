@@ -1,4 +1,4 @@
-/** What a space answers, drawn: the answer on both sides, how long each band takes, and where a hall's first reflections fall. */
+/** Drawings of an impulse response: both sides, the decay of each band, and a hall's early reflections. */
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { post, type Space, type SpaceShown } from '../../../api/calls';
@@ -8,7 +8,7 @@ const SETTLED_MS = 120;
 const [WIDTH, HEIGHT] = [300, 150];
 const FLOOR_DB = -90;
 
-/** The space as it was when a hand last rested. */
+/** The settings at the last release. */
 function useSettled(space: Space): Space {
   const [settled, setSettled] = useState(space);
   useEffect(() => {
@@ -73,7 +73,7 @@ function Outline({ data }: { data: SpaceShown }) {
 
 const bandName = (hz: number) => (hz < 1000 ? `${hz}` : `${hz / 1000}k`);
 
-/** How long each octave takes to fall by 60 dB. */
+/** The 60 dB decay time of each octave. */
 function Decay({ data }: { data: SpaceShown }) {
   const most = Math.max(0.2, ...data.decay.map((band) => band.seconds ?? 0), ...data.says_s) * 1.1;
   const said = data.decay
@@ -113,7 +113,7 @@ function Decay({ data }: { data: SpaceShown }) {
   );
 }
 
-/** The room seen from above: who listens in the middle, and every first reflection where it seems to come from. */
+/** The room from above: the listener in the middle, and every early reflection where it seems to come from. */
 function RoomFromAbove({ room }: { room: NonNullable<SpaceShown['room']> }) {
   const { length_m, breadth_m, source, listener, reflections } = room;
   const near = reflections.filter((r) => Math.hypot(r.before_m, r.right_m) < 1.5 * length_m);

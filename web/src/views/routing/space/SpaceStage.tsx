@@ -1,4 +1,4 @@
-/** The space a bus is heard through: which it is, its values, and pictures of what it answers. */
+/** A bus's reverb or echo: its kind, its settings, and drawings of its impulse response. */
 import { useRef } from 'react';
 import type { Channel, Space } from '../../../api/calls';
 import { percent } from '../../../app/kit/format';

@@ -1,4 +1,4 @@
-/** The space of a bus: turned while one listens, kept when the hand lets go. */
+/** A bus's reverb or echo: turned while listening, saved on release. */
 import { type Channel, postForm, type Space } from '../../../api/calls';
 import { channelNow, keepTurned, turn } from '../../../app/kit/desk';
 import { useKit } from '../../../app/kit/kitStore';
@@ -7,7 +7,7 @@ import { newGesture } from '../../../ui/gestures';
 export type SpaceKind = Space['kind'];
 export type SpaceOf<K extends SpaceKind> = Extract<Space, { kind: K }>;
 
-/** Hear a bus through a space from now on. */
+/** Hear a bus through a reverb or echo. */
 export const turnSpace = (bus: string, space: Space | null) => turn(bus, { space });
 
 export function keepSpace(bus: string, gesture: string) {
@@ -20,7 +20,9 @@ export function setSpace(bus: string, space: Space | null) {
   keepSpace(bus, newGesture('space'));
 }
 
-/** What hands do to the space of a bus. What is turned while it is off is switched on: it is meant to be heard. */
+/**
+ * The settings and actions of a bus's reverb. Turning one that is off switches it on, because it is meant to be heard.
+ */
 export function spaceOf<K extends SpaceKind>(channel: Channel, space: SpaceOf<K>) {
   return {
     turn: (part: Partial<SpaceOf<K>>) => turnSpace(channel.id, { ...space, ...part, on: true } as Space),
@@ -29,7 +31,7 @@ export function spaceOf<K extends SpaceKind>(channel: Channel, space: SpaceOf<K>
   };
 }
 
-/** Bring a file in as the space of a bus. Says what went wrong, and what became of a long one. */
+/** Import a file as a bus's impulse response. Returns errors and warnings. */
 export async function bringResponse(bus: string, file: File) {
   const form = new FormData();
   form.append('file', file);
@@ -42,7 +44,7 @@ export async function bringResponse(bus: string, file: File) {
   }
 }
 
-/** The parts of a beat an echo is offered in; the value itself may be any. */
+/** The note lengths offered for an echo; the value itself may be any. */
 export const BEATS = [
   [1 / 8, '1/8 of a beat'],
   [1 / 6, '1/6 of a beat'],

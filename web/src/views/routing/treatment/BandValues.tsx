@@ -1,4 +1,4 @@
-/** The chosen band of an EQ in figures: its kind, where it lies, how much it lifts, how narrow it is. */
+/** The selected EQ band in numbers: its kind, frequency, gain and width. */
 import { signed } from '../../../app/kit/format';
 import { rules } from '../../../app/kit/rules';
 import { Pick } from '../../../ui/Pick';
@@ -16,7 +16,7 @@ interface BandValuesProps {
   onTurn: (part: Partial<EqBand>) => void;
   onKeep: (gesture: string) => void;
   onSet: (part: Partial<EqBand>) => void;
-  /** Not there where an EQ has as many bands as it may. */
+  /** Null if the EQ has its maximum of bands. */
   onAdd: (() => void) | null;
   onRemove: () => void;
 }

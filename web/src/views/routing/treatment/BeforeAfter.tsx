@@ -1,4 +1,4 @@
-/** Hear a channel before its treatment and after it, loudness-matched, by one press. */
+/** Switches between a channel before and after its treatment, at matched loudness. */
 import type { Compared } from './equally';
 
 export function BeforeAfter({ compared, of }: { compared: Compared; of: string }) {
@@ -27,7 +27,7 @@ export function whyNot({ figure, measuring, said, groove }: Compared): string {
   return figure ? `${groove} is too quiet here to measure loudness; choose another groove under Rehearsal` : '';
 }
 
-/** How much louder, in words; `figure` as the studio gives it, to a tenth. */
+/** How much louder, in words; `figure` in tenths of a dB. */
 export function louderSaid(db: number): string {
   if (Math.abs(db) < 0.05) return 'Treatment does not change the loudness';
   return `Treatment makes it ${Math.abs(db).toFixed(1)} dB ${db > 0 ? 'louder' : 'softer'}`;

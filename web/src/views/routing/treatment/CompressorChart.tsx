@@ -1,4 +1,6 @@
-/** The compressor: its curve with the knee, the point of now on it, the gain reduction as a bar that falls, and its past. */
+/**
+ * The compressor: its curve with the knee, the current level on it, gain reduction as a falling bar, and its history.
+ */
 import { type PointerEvent, useRef, useState } from 'react';
 import type { Channel } from '../../../api/calls';
 import { gainToDecibels, percent, signed } from '../../../app/kit/format';
@@ -61,7 +63,7 @@ const SIZE = 150;
 const PAST_PX = 90;
 const WHOLE = SIZE + 24 + PAST_PX;
 const MOST_DB = 24;
-/** Thirty looks a second, four seconds of them. */
+/** Thirty values a second for four seconds. */
 const LOOKS = 120;
 
 export function CompressorChart({ channel }: { channel: Channel }) {
@@ -100,7 +102,7 @@ export function CompressorChart({ channel }: { channel: Channel }) {
   const drag = (event: PointerEvent<SVGSVGElement>) => {
     if (!gesture.current) return;
     const box = event.currentTarget.getBoundingClientRect();
-    // Where there is less room it is drawn smaller.
+    // The chart is drawn smaller where there is less room.
     const x = ((event.clientX - box.left) * WHOLE) / box.width;
     const db = FLOOR_DB + (x / SIZE) * -FLOOR_DB;
     turn({ threshold_db: Number(Math.max(FLOOR_DB, Math.min(0, db)).toFixed(1)) });
@@ -176,7 +178,7 @@ export function CompressorChart({ channel }: { channel: Channel }) {
   );
 }
 
-/** Make-up found by measuring, not by ear. */
+/** Finds the make-up gain by measurement. */
 function EvenMakeUp({ channel, on }: { channel: Channel; on: boolean }) {
   const [finding, find] = useState(false);
   return (

@@ -1,4 +1,4 @@
-/** Drive: its curve, and how far into it the sound of now reaches. */
+/** Drive: its curve, and how far the current sound reaches into it. */
 import { useRef } from 'react';
 import type { Channel } from '../../../api/calls';
 import { percent } from '../../../app/kit/format';
@@ -42,7 +42,7 @@ export function DriveChart({ channel }: { channel: Channel }) {
       return `${k ? 'L' : 'M'}${((x + 1) / 2) * SIZE} ${((1 - y) / 2) * SIZE}`;
     }).join('');
   usePassing(channel.id, (passing: Passing) => {
-    // What reaches it has passed EQ and compressor; the level that entered, less the gain reduction, is near enough to see.
+    // EQ and compressor come before it; the input level less the gain reduction is accurate enough for the chart.
     const peak = Math.min(1, passing.peak * 10 ** (-passing.reduction / 20));
     reach.current?.setAttribute('d', on && peak > 0.003 ? path(-peak, peak) : '');
   });

@@ -1,6 +1,6 @@
 /**
- * The EQ: numbered points on its curve, over the spectrum of the input (filled) and output (drawn). Pressing the line
- * adds a band; a point is dragged, nudged, and its Q turned by the wheel or Page keys.
+ * The EQ: numbered points on its curve, over the spectra of the input (filled) and output (line). Pressing the line
+ * adds a band; a point is dragged or nudged, and its Q is turned by the wheel or Page keys.
  */
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import type { Channel, KitState } from '../../../api/calls';
@@ -17,18 +17,18 @@ import { Stage } from './Stage';
 import { drawSpectrum } from './spectrum';
 import { type EqBand, stageOf } from './treating';
 
-/** Keys held down and a wheel that turns on are one move, and one undo, while they pause no longer. */
+/** Repeated keys or wheel turns within this time are one move, and one undo. */
 const GOES_ON_MS = 500;
 const SHOWN_HZ = [50, 100, 200, 500, 1000, 2000, 5000, 10_000];
 const FEW_HZ = [50, 200, 1000, 5000];
 
-/** The number of the band that was pressed, if one was. */
+/** The number of the pressed band, if any. */
 function bandUnder(target: EventTarget | null): number | null {
   const found = (target as Element | null)?.closest('[data-band]')?.getAttribute('data-band');
   return found ? Number(found) : null;
 }
 
-/** A name for each move: the same one as long as it goes on. */
+/** An id for each move, unchanged while it goes on. */
 function useMoves() {
   const last = useRef({ gesture: '', at: Number.NEGATIVE_INFINITY });
   return () => {
@@ -114,7 +114,7 @@ export function EqChart({ channel }: { channel: Channel }) {
     event.preventDefault();
     event.stopPropagation();
   };
-  // A wheel that turns a Q does not scroll the page, which only a listener that is not passive can say.
+  // Turning the wheel on a Q must not scroll the page, which only a non-passive listener can prevent.
   useEffect(() => {
     const node = frame.current;
     if (!node) return;

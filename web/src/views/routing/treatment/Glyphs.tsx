@@ -1,4 +1,4 @@
-/** A channel's three stages in small: which are on, and roughly how. */
+/** Small pictures of a channel's treatments: which are on, and roughly how. */
 import type { Channel } from '../../../api/calls';
 import { reductionDb } from '../../../player/treatments/compressor';
 import { driveFactors } from '../../../player/treatments/drive';

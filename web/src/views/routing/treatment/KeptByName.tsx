@@ -1,4 +1,4 @@
-/** Saved treatments, ours and those that come with the product: put on a channel, kept from it. */
+/** Saved and shipped treatments: apply to a channel, save from it. */
 import type { Channel } from '../../../api/calls';
 import { ShelfMenu } from '../../../app/shelf/ShelfMenu';
 import { setTreatments } from './treating';

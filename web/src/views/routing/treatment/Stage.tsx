@@ -1,4 +1,4 @@
-/** One stage of a channel's way: its switch, its chart, its values. */
+/** One treatment of a channel: its switch, chart and values. */
 import type { ReactNode } from 'react';
 
 interface StageProps {

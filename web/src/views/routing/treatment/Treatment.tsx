@@ -1,4 +1,4 @@
-/** The treatment of the chosen channel, under the channels: its stages in the order in which sound passes them. */
+/** The treatments of the selected channel, in processing order, below the channels. */
 import { useSyncExternalStore } from 'react';
 import { create } from 'zustand';
 import type { Channel } from '../../../api/calls';
@@ -19,14 +19,14 @@ import { setTreatments } from './treating';
 interface StripStore {
   copied: { from: string; treatments: Treated[] } | null;
   folded: boolean | null;
-  /** Of a bus, what of its way is open; null: its space where it has one. */
+  /** For a bus: which part is open; null: its reverb, if it has one. */
   open: 'treatment' | 'space' | null;
 }
 
-/** Treatments copied from one channel to be pasted on another, and what of the strip is open. */
+/** Copied treatments to paste on another channel, and what is open. */
 export const useStrip = create<StripStore>(() => ({ copied: null, folded: null, open: null }));
 
-/** Where three charts have no room beside one another the strip is folded, until it is unfolded. */
+/** If three charts do not fit side by side, the panel starts folded. */
 const NARROW = window.matchMedia('(max-width: 1180px), (max-height: 720px)');
 const useNarrow = () =>
   useSyncExternalStore(

@@ -1,9 +1,9 @@
-/** The values of a treatment as short sliders: heard while they are dragged, kept when they are let go. */
+/** A treatment's values as short sliders: heard while dragged, saved on release. */
 import { limitsOf } from '../../../app/kit/rules';
 import { byRatio } from '../../../ui/byRatio';
 import { Slider } from '../../../ui/Slider';
 
-/** One value: what it is called, how it is stepped and shown. How far it goes is the core's. */
+/** One value: its name, steps and format. Its range comes from the core. */
 export interface ValueOf<T> {
   field: keyof T & string;
   name: string;
@@ -11,16 +11,16 @@ export interface ValueOf<T> {
   step: number;
   page: number;
   show: (value: number) => string;
-  /** Equal steps on its track are equal ratios. */
+  /** A logarithmic track. */
   ratio?: true;
-  /** At its least it is switched off and holds nothing. */
+  /** At its minimum it is off and shows no value. */
   orNone?: true;
-  /** It goes to both sides of nothing. */
+  /** Its range is symmetrical around zero. */
   bothWays?: true;
 }
 
 interface ValuesProps<T> {
-  /** The name of what they belong to, among the limits the core tells. */
+  /** The name under which the core gives the limits. */
   limits: string;
   values: readonly ValueOf<T>[];
   now: T;

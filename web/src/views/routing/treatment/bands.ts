@@ -1,11 +1,11 @@
-/** Bands of an EQ as hands move them: where they lie, how much they lift, how narrow they are. How far they go is the core's. */
+/** EQ bands moved by hand: frequency, gain, width. Their ranges come from the core. */
 import { rules, within } from '../../../app/kit/rules';
 import type { EqBand } from './treating';
 
 const SEMITONE = 2 ** (1 / 12);
 const STEP_DB = 0.5;
 const NARROWER = 1.15;
-/** Where bands are added without a place: apart from one another, from the middle of a drum outwards. */
+/** Where bands without a position are added: spread out, from a drum's midrange outwards. */
 const ADDED_HZ = [100, 400, 1600, 6000, 200, 800, 3000, 10_000];
 
 export const KINDS: { value: EqBand['kind']; name: string }[] = [
@@ -19,7 +19,7 @@ export const kindName = (kind: EqBand['kind']) => KINDS.find((each) => each.valu
 
 export const isCut = ({ kind }: EqBand) => kind === 'low_cut' || kind === 'high_cut';
 
-/** What a band makes of its own frequency, in dB: there it is drawn. */
+/** A band's effect at its own frequency, in dB, where its point is drawn. */
 export const levelOf = (band: EqBand) => (isCut(band) ? band.resonance_db : band.gain_db);
 
 const withLevel = (band: EqBand, db: number): EqBand =>
@@ -29,17 +29,17 @@ const withLevel = (band: EqBand, db: number): EqBand =>
 
 const withHz = (band: EqBand, hz: number): EqBand => ({ ...band, hz: within('eq_band.hz', Number(hz.toPrecision(4))) });
 
-/** A band dragged to a place of the chart. */
+/** A band dragged to a position of the chart. */
 export const moved = (band: EqBand, { hz, db }: { hz: number; db: number }) => withLevel(withHz(band, hz), db);
 
-/** A band so many steps narrower, or wider for fewer than none: a cut resonates more, a shelf stays as it is. */
+/** A band narrowed by some steps (negative: widened): a cut resonates more, a shelf stays as it is. */
 export function narrowed(band: EqBand, steps: number): EqBand {
   if (isCut(band)) return withLevel(band, levelOf(band) + steps);
   if (band.kind !== 'peak') return band;
   return { ...band, q: within('eq_band.q', Number((band.q * NARROWER ** steps).toPrecision(3))) };
 }
 
-/** What a key makes of a band; null for a key that is none of its. */
+/** A band changed by a key; null for other keys. */
 export function nudged(band: EqBand, key: string): EqBand | null {
   if (key === 'ArrowLeft') return withHz(band, band.hz / SEMITONE);
   if (key === 'ArrowRight') return withHz(band, band.hz * SEMITONE);
@@ -50,7 +50,7 @@ export function nudged(band: EqBand, key: string): EqBand | null {
   return null;
 }
 
-/** One more band, at a place of the chart or where there is room; null where an EQ has as many as it may. */
+/** With another band, at a position or where there is room; null if the EQ has its maximum. */
 export function added(bands: readonly EqBand[], at?: { hz: number; db: number }): EqBand | null {
   if (bands.length >= rules().most_bands) return null;
   const first: EqBand = rules().treatments.band;

@@ -1,4 +1,4 @@
-/** A channel with its treatment and without, at equal loudness: what is known of it, and what hands do with it. */
+/** A channel with and without treatment at equal loudness: the measured difference, and what can be done with it. */
 import { useEffect } from 'react';
 import { create } from 'zustand';
 import type { Channel, Figure } from '../../../api/calls';
@@ -14,11 +14,11 @@ import { newGesture } from '../../../ui/gestures';
 import { keepTreatments, of as treatmentOf, turnTreatment } from './treating';
 
 export interface Compared extends FigureNow {
-  /** The groove it is compared in, by name. */
+  /** The name of the groove used. */
   groove: string;
-  /** Whether there is any treatment to compare with none. */
+  /** Whether there is any treatment. */
   treats: boolean;
-  /** Heard without treatment now. */
+  /** Whether the input is heard now. */
   before: boolean;
   listen: (before: boolean) => void;
 }
@@ -28,14 +28,14 @@ const works = ({ treatments }: Channel) => treatments.some((treatment) => treatm
 function useListening(of: string, { figure, ...now }: FigureNow, groove: string, treats: boolean): Compared {
   const before = useBefore((s) => s.of === of);
   const louder = figure?.louder_db ?? 0;
-  // A figure that came anew moves what is heard with it.
+  // A new figure changes the gain of what is heard.
   useEffect(() => {
     if (before) hearBefore(of, louder);
   }, [before, of, louder]);
   return { figure, ...now, groove, treats, before, listen: (on) => hearBefore(on ? of : null, louder) };
 }
 
-/** A channel as it is kept, compared in the groove that is at hand. */
+/** A saved channel, compared in the current groove. */
 export function useCompared(channel: Channel): Compared {
   const groove = useTransport(() => transport.groove);
   const treats = works(channel);
@@ -43,7 +43,7 @@ export function useCompared(channel: Channel): Compared {
   return useListening(channel.id, now, groove?.name ?? '', treats);
 }
 
-/** All outputs as they are heard, compared with the same without any treatment. */
+/** All outputs, compared with the same without any treatment. */
 export function useKitCompared(): Compared {
   const groove = useTransport(() => transport.groove);
   const treats = useKit(
@@ -53,10 +53,10 @@ export function useKitCompared(): Compared {
   return useListening(WHOLE_KIT, now, groove?.name ?? '', treats);
 }
 
-/** What a channel's level was brought to so that its treatment makes it no louder: done for one figure, not over again. */
+/** The level set to compensate a channel's treatment, for one figure, so that it is not applied twice. */
 const useEvened = create<Record<string, { louder: number; level: number }>>(() => ({}));
 
-/** Take away by its level what treatment made a channel louder. `done` where that is how it stands. */
+/** Compensate by the channel's level what its treatment made louder. `done` if that is the present state. */
 export function useKeepEqual(channel: Channel, figure: Figure | null) {
   const evened = useEvened((s) => s[channel.id]);
   const louder = figure?.louder_db ?? 0;
@@ -74,7 +74,7 @@ export function useKeepEqual(channel: Channel, figure: Figure | null) {
   return { done, keep };
 }
 
-/** Set the compressor's make-up so that the channel's treatment makes it neither louder nor softer. */
+/** Set the compressor's make-up so that the channel's treatment does not change its loudness. */
 export async function evenMakeUp(channel: Channel) {
   const { groove } = transport;
   const { say } = useKit.getState();
@@ -84,7 +84,7 @@ export async function evenMakeUp(channel: Channel) {
     const { db } = await figureOf({ kind: 'make_up', channel: channel.id, groove: groove.id });
     const now = channelNow(channel.id);
     const compressor = now && treatmentOf(now, 'compressor');
-    // Turned meanwhile, it was found for something else.
+    // Turned meanwhile: the result is for other settings.
     if (!compressor || db === null || JSON.stringify(now.treatments) !== asked) return;
     turnTreatment(channel.id, { ...compressor, make_up_db: db });
     keepTreatments(channel.id, newGesture('make-up'));

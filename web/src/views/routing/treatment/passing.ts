@@ -1,4 +1,4 @@
-/** What passes a channel while one looks: its input and output spectrum, its level, the gain reduction. */
+/** Live signals of a channel: input and output spectrum, level, gain reduction. */
 import { useEffect } from 'react';
 import { useKit } from '../../../app/kit/kitStore';
 import { lookOn } from '../../../app/kit/looks';
@@ -6,26 +6,26 @@ import { unplug } from '../../../player/unplug';
 import { useLatest } from '../../../ui/latest';
 
 const SIZE = 4096;
-/** Looks at silence after which nothing moves any more: a spectrum takes a moment to sink. */
+/** Silent looks after which charts are still: a spectrum decays slowly. */
 const STILL_AFTER = 30;
 
 export interface Passing {
   rate: number;
-  /** Magnitudes in dB, one a bin. */
+  /** Magnitudes in dB, one per bin. */
   entering: Float32Array<ArrayBuffer>;
   leaving: Float32Array<ArrayBuffer>;
-  /** The highest sample of the last instants, as it entered. */
+  /** The highest recent sample at the input. */
   peak: number;
   /** The current gain reduction, in dB. */
   reduction: number;
 }
 
-/** The end of a channel that is listened to: a node, and the analyser behind it. */
+/** One end of a channel: a node, and the analyser attached to it. */
 class Ear {
   private node: AudioNode | undefined;
   private analyser: AnalyserNode | undefined;
 
-  /** Listens to a node from now on: an edit, or another kit, may have made it anew. */
+  /** Attach to a node, which an edit or another kit may have replaced. */
   follow(node: AudioNode | undefined) {
     if (node === this.node) return;
     if (this.analyser) unplug(this.node, this.analyser);
@@ -39,7 +39,7 @@ class Ear {
   }
 }
 
-/** One channel looked at by all who draw something of it: what passes is read once for all of them. */
+/** One channel watched by several charts: its signals are read once for all. */
 class Watch {
   private readonly draws = new Set<(passing: Passing) => void>();
   private readonly from = new Ear();
@@ -56,9 +56,9 @@ class Watch {
 
   constructor(private channel: string) {}
 
-  /** Returns what ends it. */
+  /** Returns a function that ends it. */
   add(draw: (passing: Passing) => void): () => void {
-    // Somebody new has seen nothing yet.
+    // A new chart has drawn nothing yet.
     this.silent = 0;
     this.end();
     this.end = lookOn(this.look);
@@ -92,14 +92,14 @@ class Watch {
 
 const watches = new Map<string, Watch>();
 
-/** Looks at a channel until what is returned is called. */
+/** Watch a channel until the returned function is called. */
 export function watchPassing(channel: string, draw: (passing: Passing) => void): () => void {
   const watch = watches.get(channel) ?? new Watch(channel);
   watches.set(channel, watch);
   return watch.add(draw);
 }
 
-/** Calls `draw` thirty times a second while sound passes a channel, and until it has died away. */
+/** Calls `draw` thirty times a second while sound passes a channel, until it has decayed. */
 export function usePassing(channel: string, draw: (passing: Passing) => void) {
   const latest = useLatest(draw);
   useEffect(() => watchPassing(channel, latest), [channel, latest]);

@@ -1,7 +1,7 @@
-/** The response of an EQ as it is drawn. */
+/** The frequency response of an EQ, for drawing. */
 import { coefficients, type EqBand, HIGHEST_SHARE } from '../../../player/treatments/eq';
 
-/** What bands make of a frequency, in dB. */
+/** The gain of some bands at a frequency, in dB. */
 export function responseDb(bands: readonly EqBand[], hz: number, rate: number): number {
   const w = (2 * Math.PI * hz) / rate;
   const [c1, s1, c2, s2] = [Math.cos(w), Math.sin(w), Math.cos(2 * w), Math.sin(2 * w)];

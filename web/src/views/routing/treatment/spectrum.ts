@@ -1,4 +1,4 @@
-/** The spectrum of what passes, drawn under the curve of an EQ: the input filled, what leaves as a line. */
+/** Draws spectra behind the EQ curve: the input filled, the output as a line. */
 import { clamp, HEIGHT, POINTS, type Scale, TOP } from './eqScale';
 import type { Passing } from './passing';
 

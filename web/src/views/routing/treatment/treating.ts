@@ -1,4 +1,4 @@
-/** One kind of treatment of a channel: as it stands, turned while one listens, kept when the hand lets go. */
+/** One kind of treatment of a channel: its settings, turned while listening, saved on release. */
 import type { Channel } from '../../../api/calls';
 import { channelNow, keepTurned, turn } from '../../../app/kit/desk';
 import { rules } from '../../../app/kit/rules';
@@ -12,25 +12,25 @@ export type EqBand = Of<'eq'>['bands'][number];
 export const of = <K extends KindOf>(channel: Channel, kind: K) =>
   (channel.treatments.find((treatment) => treatment.kind === kind) as Of<K> | undefined) ?? null;
 
-/** A channel's treatments with one of a kind in the place of the one it had. In which order sound passes them is the core's. */
+/** A channel's treatments with one replaced. The core decides the processing order. */
 export const withTreatment = (treatments: readonly Treatment[], treatment: Treatment): Treatment[] => [
   ...treatments.filter((each) => each.kind !== treatment.kind),
   treatment,
 ];
 
-/** Hear a treatment as it is turned. */
+/** Hear a turned treatment. */
 export function turnTreatment(id: string, treatment: Treatment) {
   const channel = channelNow(id);
   if (channel) turn(id, { treatments: withTreatment(channel.treatments, treatment) });
 }
 
-/** One kind on a channel: as it is set or would begin, and what hands do to it. */
+/** One kind on a channel: its settings or defaults, and actions on it. */
 export function stageOf<K extends KindOf>(channel: Channel, kind: K) {
   const set = of(channel, kind);
   const first: { [P in KindOf]: Of<P> } = rules().treatments;
   const now = set ?? first[kind];
   const keep = (gesture: string) => keepTreatments(channel.id, gesture);
-  /** What is turned while it is off is switched on: it is meant to be heard. */
+  /** Turning a treatment that is off switches it on, because it is meant to be heard. */
   const turnPart = (part: Partial<Of<K>>) => turnTreatment(channel.id, { ...now, ...part, on: true } as Treatment);
   return {
     now,
@@ -48,14 +48,14 @@ export function stageOf<K extends KindOf>(channel: Channel, kind: K) {
   };
 }
 
-/** Keep what was turned of a channel's treatments. */
+/** Save a channel's turned treatments. */
 export function keepTreatments(id: string, gesture: string) {
   const channel = channelNow(id);
   if (!channel) return;
   void keepTurned(id, { kind: 'set_treatments', channel: id, treatments: channel.treatments }, gesture);
 }
 
-/** All treatments of a channel at once: pasted, or put on from the shelf. */
+/** Set all treatments of a channel: pasted, or from a saved item. */
 export function setTreatments(id: string, treatments: Treatment[]) {
   turn(id, { treatments });
   keepTreatments(id, newGesture('treatments'));
