@@ -44,4 +44,6 @@ def respond(space: Space, rate_hz: int, find: FindResponse) -> ImpulseResponse:
         made = imported.respond(space, find(space.content), rate_hz, LONGEST_S)
     heard = len(made) if len(made) < 4 else 2
     energy = float(np.sum(made**2)) / heard
-    return ImpulseResponse(np.asarray(made / np.sqrt(energy), np.float32), middle=not isinstance(space, Response))
+    # An imported response may be cut to less than the silence it begins with.
+    scaled = made / np.sqrt(energy) if energy > 0.0 else made
+    return ImpulseResponse(np.asarray(scaled, np.float32), middle=not isinstance(space, Response))

@@ -247,6 +247,14 @@ def test_what_cannot_be_a_response_is_refused_in_words_and_what_is_long_is_cut(t
     assert np.abs(answer.samples[0, -100:]).max() < 0.1 * np.abs(answer.samples[0]).max()
 
 
+def test_a_response_cut_to_the_silence_it_begins_with_is_silent_and_no_error(tmp_path: Path):
+    late = np.concatenate([np.zeros((4800, 1)), np.full((4800, 1), 0.5)])
+    found = read_response(written(tmp_path / "late.wav", late), "late.wav")
+    cut = Response(content=found.content, name="late", sides=1, seconds=0.2, length_s=0.05)
+    answer = respond(cut, RATE, lambda content: found)
+    assert np.all(answer.samples == 0.0)
+
+
 def test_a_kit_file_takes_its_responses_along_and_says_which_are_missing(
     small_kit: Kit, sounds, small_session: Path, tmp_path: Path
 ):
