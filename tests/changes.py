@@ -6,7 +6,6 @@ from pydantic import TypeAdapter
 from drumcore.edits import values as e
 from drumcore.edits.bring_piece_values import Entering, OnNote
 from drumcore.kit.values import (
-    Against,
     Articulation,
     Choke,
     CrossTalk,
@@ -20,6 +19,7 @@ from drumcore.kit.values import (
     Order,
     Piece,
     Recording,
+    ReferenceComparison,
     Side,
     Take,
     Variation,
@@ -360,7 +360,7 @@ def recording(mic: str, name: str) -> Recording:
         peak_dbfs=-3.0,
         start_ms=10.0,
         length_ms=200.0,
-        against=(Against(delay_ms=1.0, polarity=-1, sure=0.5),),
+        against=(ReferenceComparison(delay_ms=1.0, polarity=-1, sure=0.5),),
     )
 
 

@@ -190,9 +190,9 @@ def at_the_host(page: Page, keep: Callable[[str], None]) -> None:
     page.get_by_role("button", name="Copy output names to tracks").click()
     page.get_by_role("button", name="Record", exact=True).click()
     page.get_by_role("link", name="Tracks as stems").wait_for(timeout=60_000)
-    page.get_by_role("button", name="Check all lines").click()
+    page.get_by_role("button", name="Check lines").click()
     page.get_by_test_id("lines").wait_for(timeout=60_000)
-    page.get_by_role("button", name="Check all lines").wait_for(timeout=60_000)
+    page.get_by_role("button", name="Check lines").wait_for(timeout=60_000)
     keep("host")
 
 
@@ -221,7 +221,7 @@ def notes_and_touch(page: Page, theme: str, keep: Callable[[str], None]) -> None
     page.get_by_role("complementary", name="Pieces").get_by_role("button", name="Snare").first.click()
     page.get_by_role("button", name="Strikes of: my playing").click()
     page.get_by_role("option", name="Last Boat").click()
-    page.get_by_role("button", name="lift").click()
+    page.get_by_role("button", name="Soft", exact=True).click()
     page.keyboard.press("s")
     page.get_by_test_id("curve-strike").wait_for()
     page.get_by_text("strikes of Snare").wait_for()

@@ -80,7 +80,7 @@ def _roll_off(cutoff_hz: float) -> Floats:
     return np.asarray(butter(1, cutoff_hz, fs=RATE_HZ, output="sos"))
 
 
-class Struck:
+class DryStrike:
     """A dry strike as the piece emits it, float64, shape (frames,)."""
 
     def __init__(self, dry: Floats) -> None:
@@ -92,7 +92,7 @@ class Struck:
         return np.asarray(oaconvolve(self.dry[:, None], _room_response(4), axes=0))
 
 
-def hear(stand: Stand, place: Place, strike: Struck, rng: np.random.Generator) -> Floats:
+def hear(stand: Stand, place: Place, strike: DryStrike, rng: np.random.Generator) -> Floats:
     """A microphone's recording of a strike at a position: shape (frames, sides). Distance sets delay and level."""
     sides = len(stand.places)
     distances = [_distance(where, place) for where in stand.places]

@@ -23,7 +23,7 @@ LEAD_S = 0.2
 
 
 @dataclass(frozen=True)
-class Wanted:
+class RealDrum:
     """Measurements of one real drum: where the demo has its counterpart, levels in dB under the strongest band, decay
     times in ms.
     """
@@ -35,55 +35,55 @@ class Wanted:
 
 
 REAL = (
-    Wanted(
+    RealDrum(
         "kick",
         f"{BOATHOUSE}/Kick in/Kick centre",
         (0, -8, -20, -29, -28, -21, -26, -37),
         (60, 30, 35, 35, 20, 15, 15, 15),
     ),
-    Wanted(
+    RealDrum(
         "snare",
         f"{BOATHOUSE}/Snare top/Snare centre",
         (-17, 0, 0, -8, -10, -8, -8, -13),
         (25, 45, 65, 110, 115, 120, 110, 95),
     ),
-    Wanted(
+    RealDrum(
         "high tom",
         f"{BOATHOUSE}/Rack tom/Rack tom centre",
         (-20, 0, -3, -13, -16, -14, -20, -29),
         (345, 345, 90, 100, 110, 65, 40, 45),
     ),
-    Wanted(
+    RealDrum(
         "low tom",
         f"{BOATHOUSE}/Floor tom/Floor tom centre",
         (-5, 0, -8, -13, -12, -13, -22, -34),
         (720, 285, 70, 150, 135, 75, 55, 50),
     ),
-    Wanted(
+    RealDrum(
         "closed hat",
         f"{BOATHOUSE}/Hat/Hats closed",
         (-31, -25, -16, -21, -15, -8, -3, 0),
         (26, 38, 68, 96, 64, 100, 100, 94),
     ),
-    Wanted(
+    RealDrum(
         "open hat",
         f"{BOATHOUSE}/Hat/Hats open",
         (-35, -32, -3, -10, -13, -6, -2, 0),
         (87, 49, 31, 270, 700, 775, 720, 400),
     ),
-    Wanted(
+    RealDrum(
         "crash",
         f"{BOATHOUSE}/Overheads/Crash left edge",
         (-39, -36, -11, -22, -21, -10, 0, -5),
         (74, 960, 500, 1000, 1120, 930, 410, 380),
     ),
-    Wanted(
+    RealDrum(
         "splash",
         f"{TIN_LANTERN}/Overheads/Splash",
         (-31, -24, -7, -4, -8, 0, -1, 0),
         (25, 170, 80, 590, 910, 840, 770, 700),
     ),
-    Wanted(
+    RealDrum(
         "cowbell",
         f"{BOATHOUSE}/Percussion/Cowbell",
         (-43, -40, -22, -10, 0, -6, -12, -21),
@@ -94,10 +94,10 @@ REAL = (
 
 
 @dataclass(frozen=True)
-class Heard:
+class DemoDrum:
     """Measurements of one demo drum, and the bands that are too far from the real one's."""
 
-    wanted: Wanted
+    wanted: RealDrum
     levels_db: tuple[float, ...]
     times_ms: tuple[float, ...]
 
@@ -114,14 +114,14 @@ class Heard:
         return found
 
 
-def compare_with_real_drums(sessions: Path) -> list[Heard]:
+def compare_with_real_drums(sessions: Path) -> list[DemoDrum]:
     """Measures the hardest strikes of the sessions under a folder, averaged over takes and sides."""
     found = []
     for wanted in REAL:
         sides = [side for path in hardest(sessions / wanted.folder) for side in _sides(path)]
         levels = np.mean([levels for levels, _ in sides], axis=0)
         times = np.mean([times for _, times in sides], axis=0)
-        found.append(Heard(wanted, tuple(levels - levels.max()), tuple(times)))
+        found.append(DemoDrum(wanted, tuple(levels - levels.max()), tuple(times)))
     return found
 
 
@@ -162,7 +162,7 @@ def of_bands(sound: Floats, rate_hz: int, start: int) -> tuple[Floats, Floats]:
     return np.array(levels), np.array(times)
 
 
-def table(found: Sequence[Heard]) -> str:
+def table(found: Sequence[DemoDrum]) -> str:
     """The wanted and measured figures side by side; an asterisk marks a miss."""
     heads = [f"{_hz(low)}–{_hz(high)}" for low, high in BANDS]
     lines = [f"{'':22}" + "".join(f"{head:>12}" for head in heads)]

@@ -38,7 +38,7 @@ SAYS = {
 
 
 @dataclass(frozen=True)
-class Articulation:
+class RecordedArticulation:
     """One articulation of a session: how many velocity layers, how many round robins, and which microphones hear it."""
 
     folder: str
@@ -78,18 +78,20 @@ def _shaken(strength: float, rng: Generator) -> dict[str, Floats]:
     return {"": shaken(voices.JINGLE, strength, rng, 0.05)}
 
 
-def _boathouse_articulations() -> Iterator[Articulation]:
+def _boathouse_articulations() -> Iterator[RecordedArticulation]:
     kick, snare = (room.KICK_IN, room.KICK_OUT), (room.SNARE_TOP, room.SNARE_BOTTOM)
     far = (OVERHEADS, ROOM)
-    yield Articulation(
+    yield RecordedArticulation(
         "Kick centre", "kick", "kick", (*kick, room.SNARE_BOTTOM, *far), (4,) * 4, _plain(voices.KICK), gain=1.03
     )
     heard = (*snare, room.HAT, *far)
     centre = _snare(voices.SNARE_HEAD, voices.SNARE_WIRES)
-    yield Articulation("Snare centre", "sn", "snare", heard, (4,) * 6, centre, hands=True, gain=0.95)
+    yield RecordedArticulation("Snare centre", "sn", "snare", heard, (4,) * 6, centre, hands=True, gain=0.95)
     rimshot = _snare(voices.SNARE_HEAD, voices.SNARE_WIRES, 0.8)
-    yield Articulation("Snare rimshot", "sn_rim", "snare", heard, (4, 4, 3, 2), rimshot, hands=True, gain=1.08)
-    yield Articulation("Snare side stick", "sn_stick", "snare", heard, (3,) * 3, _plain(voices.SIDE_STICK), gain=0.33)
+    yield RecordedArticulation("Snare rimshot", "sn_rim", "snare", heard, (4, 4, 3, 2), rimshot, hands=True, gain=1.08)
+    yield RecordedArticulation(
+        "Snare side stick", "sn_stick", "snare", heard, (3,) * 3, _plain(voices.SIDE_STICK), gain=0.33
+    )
     for name, voice in (
         ("tight", voices.TIGHT_HAT),
         ("closed", voices.CLOSED_HAT),
@@ -98,53 +100,57 @@ def _boathouse_articulations() -> Iterator[Articulation]:
     ):
         repeats = (4,) * 4 if name in ("closed", "tight") else (3,) * 4
         articulation = f"hat_{name.replace(' ', '_')}"
-        yield Articulation(
+        yield RecordedArticulation(
             f"Hats {name}", articulation, "hats", (room.HAT, *far), repeats, _plain(voice), hands=True, gain=0.5
         )
     pedal = _plain(voices.PEDAL_HAT, softer=0.8)
-    yield Articulation("Hats pedal", "hat_pedal", "hats", (room.HAT, *far), (3,) * 3, pedal, gain=0.3)
+    yield RecordedArticulation("Hats pedal", "hat_pedal", "hats", (room.HAT, *far), (3,) * 3, pedal, gain=0.3)
     toms: tuple[tuple[str, str, Voice, tuple[Stand, ...]], ...] = (
         ("Rack tom", "rack_tom", voices.RACK_TOM, (room.RACK_TOM_MIC, *far, room.SNARE_TOP)),
         ("Mid tom", "mid_tom", voices.MID_TOM, (room.MID_TOM_MIC, *far, room.SNARE_TOP)),
         ("Floor tom", "floor_tom", voices.FLOOR_TOM, (room.FLOOR_TOM_MIC, *far)),
     )
     for name, prefix, drum, stands in toms:
-        yield Articulation(f"{name} centre", prefix, name.lower(), stands, (3,) * 4, _plain(drum), gain=1.65)
+        yield RecordedArticulation(f"{name} centre", prefix, name.lower(), stands, (3,) * 4, _plain(drum), gain=1.65)
     for name, prefix, plate in (
         ("Crash left", "crash_left", voices.CRASH_LEFT),
         ("Crash right", "crash_right", voices.CRASH_RIGHT),
     ):
-        yield Articulation(f"{name} edge", prefix, name.lower(), far, (3,) * 3, _plain(plate), gain=0.9)
-        yield Articulation(
+        yield RecordedArticulation(f"{name} edge", prefix, name.lower(), far, (3,) * 3, _plain(plate), gain=0.9)
+        yield RecordedArticulation(
             f"{name} stop", f"{prefix}_stop", name.lower(), far, (2,) * 2, _stopped(plate, 0.16), gain=0.9
         )
     ride = (room.RIDE_MIC, *far)
-    yield Articulation("Ride bow", "ride", "ride", ride, (3,) * 4, _plain(voices.RIDE_BOW), gain=0.4)
-    yield Articulation("Ride bell", "ride_bell", "ride", ride, (2,) * 3, _plain(voices.RIDE_BELL), gain=0.5)
+    yield RecordedArticulation("Ride bow", "ride", "ride", ride, (3,) * 4, _plain(voices.RIDE_BOW), gain=0.4)
+    yield RecordedArticulation("Ride bell", "ride_bell", "ride", ride, (2,) * 3, _plain(voices.RIDE_BELL), gain=0.5)
     percussion = (room.PERCUSSION_MIC, *far)
     cowbell = _plain(voices.COWBELL)
-    yield Articulation("Cowbell", "cowbell", "percussion", percussion, (3,) * 3, cowbell, label="G#2", gain=0.65)
-    yield Articulation("Tambourine shake", "tamb", "percussion", percussion, (4,) * 2, _shaken, label="F#2", gain=0.5)
+    yield RecordedArticulation(
+        "Cowbell", "cowbell", "percussion", percussion, (3,) * 3, cowbell, label="G#2", gain=0.65
+    )
+    yield RecordedArticulation(
+        "Tambourine shake", "tamb", "percussion", percussion, (4,) * 2, _shaken, label="F#2", gain=0.5
+    )
 
 
-def _tin_lantern_articulations() -> Iterator[Articulation]:
+def _tin_lantern_articulations() -> Iterator[RecordedArticulation]:
     kick = Stand("Kick", room.KICK_IN.places, 0.065, 6000.0)
     snare = Stand("Side snare", room.SNARE_TOP.places, 0.050)
     block = Stand("Block", room.PERCUSSION_MIC.places, 0.075)
     far = (OVERHEADS, ROOM)
     side = _snare(voices.SIDE_SNARE_HEAD, voices.SIDE_SNARE_WIRES)
-    yield Articulation("Kick", "kick", "kick", (kick, *far), (3,) * 3, _plain(voices.COCKTAIL_KICK), gain=1.12)
-    yield Articulation("Side snare", "side_snare", "snare", (snare, *far), (3,) * 4, side, gain=0.92)
-    yield Articulation("Splash", "splash", "crash left", far, (3,) * 3, _plain(voices.SPLASH), gain=0.9)
-    yield Articulation("China", "china", "crash right", far, (3,) * 3, _plain(voices.CHINA), gain=0.9)
-    yield Articulation(
+    yield RecordedArticulation("Kick", "kick", "kick", (kick, *far), (3,) * 3, _plain(voices.COCKTAIL_KICK), gain=1.12)
+    yield RecordedArticulation("Side snare", "side_snare", "snare", (snare, *far), (3,) * 4, side, gain=0.92)
+    yield RecordedArticulation("Splash", "splash", "crash left", far, (3,) * 3, _plain(voices.SPLASH), gain=0.9)
+    yield RecordedArticulation("China", "china", "crash right", far, (3,) * 3, _plain(voices.CHINA), gain=0.9)
+    yield RecordedArticulation(
         "Woodblock", "woodblock", "percussion", (block, *far), (3,) * 3, _plain(voices.WOODBLOCK), gain=0.4
     )
 
 
 @dataclass(frozen=True)
 class _Slot:
-    articulation: Articulation
+    articulation: RecordedArticulation
     strength: int
     repeat: int
 
@@ -183,7 +189,7 @@ def _record(root: Path, slot: _Slot) -> None:
     strength = min(1.0, 0.12 + 0.88 * strength)
     sounds = articulation.model(strength, rng)
     gain = articulation.gain * (10.0 ** (5.0 / 20.0) if _is(slot, "mid_tom", 2, 2) else 1.0)
-    strikes = {side: room.Struck(sound * gain) for side, sound in sounds.items()}
+    strikes = {side: room.DryStrike(sound * gain) for side, sound in sounds.items()}
     for stand in articulation.stands:
         beneath = stand is room.SNARE_BOTTOM and articulation.place == "snare"
         struck = strikes.get("under", strikes[""]) if beneath else strikes[""]

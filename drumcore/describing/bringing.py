@@ -26,7 +26,7 @@ class Consequence(Value):
     warns: bool = False
 
 
-class Stands(Value):
+class IncomingArticulation(Value):
     """An incoming articulation: how many takes it has, and the articulation of this kit that it replaces, by name."""
 
     id: str
@@ -145,14 +145,14 @@ def treatments_coming(edit: BringPiece) -> tuple[str, ...]:
     return tuple(kind_name(treatment.kind) for treatment in (source.treatments if source else ()))
 
 
-def articulations_coming(trial: Tried) -> tuple[Stands, ...]:
+def articulations_coming(trial: Tried) -> tuple[IncomingArticulation, ...]:
     """All articulations of the incoming piece, chosen or not, and which articulation each would replace."""
     (whole,) = trial.edit.alone.pieces
     beside = trial.edit.instead_of or trial.edit.together_with
     stands_for = matches(piece_of(trial.kit, beside), whole) if beside else {}
     names = Names(trial.kit)
     return tuple(
-        Stands(
+        IncomingArticulation(
             id=articulation.id,
             name=articulation.name,
             takes=len(articulation.takes),

@@ -287,7 +287,7 @@ def _name_output(names: Names, e: outputs_edits.NameOutput) -> str:
     return _changes(f"Output {e.output}", (name, track))
 
 
-def _turn_over(names: Names, e: takes_edits.FlipRecordings) -> str:
+def _flip_recordings(names: Names, e: takes_edits.FlipRecordings) -> str:
     side = "" if e.side is Side.BOTH else f" ({e.side.value})"
     of = names.articulation(e.articulation) if e.articulation else names.piece(e.piece) if e.piece else ""
     take = f" {e.take}" if e.take else ""
@@ -300,7 +300,7 @@ def _follow_strength(names: Names, e: touch_edits.FollowStrength) -> str:
 
 
 def _move_takes(names: Names, e: takes_edits.MoveTakes) -> str:
-    where = f"to {names.articulation(e.to)}" if e.to else "aside" if e.layer is None else f"to layer {e.layer + 1}"
+    where = f"to {names.articulation(e.to)}" if e.to else "unused" if e.layer is None else f"to layer {e.layer + 1}"
     return f"{names.takes(e.articulation, e.takes)} {where}"
 
 
@@ -378,8 +378,8 @@ SENTENCES: dict[type[Value], Callable[[Names, Any], str]] = {
         f"{n.takes(e.articulation, [e.take])} swapped with {n.takes(e.articulation, [e.other])}"
     ),
     takes_edits.TrimTakes: _trim_takes,
-    takes_edits.FlipRecordings: _turn_over,
-    notes_edits.ApplyMap: lambda n, e: f"Notes by the map {e.map.name if e.map else 'of standard percussion'}",
+    takes_edits.FlipRecordings: _flip_recordings,
+    notes_edits.ApplyMap: lambda n, e: f"Note map {e.map.name} applied" if e.map else "Standard note map applied",
     notes_edits.MoveNote: lambda n, e: f"Note {n.note(e.note)} to {n.note(e.to)}",
     notes_edits.MoveOpennessLimit: lambda n, e: f"Limit {e.limit + 1} of note {n.note(e.note)} to {e.openness}",
     notes_edits.NoteEach: lambda n, e: f"Everything on {n.note(e.note)} on separate notes",

@@ -4,7 +4,16 @@ from collections.abc import Sequence
 
 from drumcore.edits.notes import TeachNote
 from drumcore.kit.values import Kit
-from drumcore.notes.lessons import Aside, Message, Taught, hear, hit_again, occupants, said, same_note_by_openness
+from drumcore.notes.lessons import (
+    IgnoredStrike,
+    Message,
+    Taught,
+    hear,
+    hit_again,
+    occupants,
+    said,
+    same_note_by_openness,
+)
 from drumcore.value import Value
 
 
@@ -17,7 +26,7 @@ class TeachingHeard(Value):
     said: str
     taught: Taught | None = None
     velocity: int = 0
-    aside: tuple[Aside, ...] = ()
+    ignored: tuple[IgnoredStrike, ...] = ()
     plays: tuple[str, ...] = ()
     clash: tuple[str, ...] = ()
     edit: TeachNote | None = None
@@ -31,14 +40,14 @@ def teach(
     """
     heard = hear(kit, articulation_id, messages, taught, input_id)
     if heard.note is None:
-        return TeachingHeard(said=said(kit, heard), aside=heard.aside)
+        return TeachingHeard(said=said(kit, heard), ignored=heard.ignored)
     beside = same_note_by_openness(kit, articulation_id, heard, taught)
     sharing = {articulation_id, *(t.articulation for t in beside)}
     return TeachingHeard(
         said=said(kit, heard),
         taught=Taught(articulation=articulation_id, note=heard.note, openness=heard.openness),
         velocity=heard.velocity,
-        aside=heard.aside,
+        ignored=heard.ignored,
         plays=occupants(kit, heard.note, sharing),
         clash=hit_again(kit, articulation_id, heard, taught, beside),
         edit=TeachNote(articulation=articulation_id, note=heard.note, openness=heard.openness, beside=beside),

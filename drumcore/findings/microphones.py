@@ -9,7 +9,7 @@ from drumcore.findings.finding import Finding, FindingLevel, Fix, Where, articul
 from drumcore.findings.recordings import file_name, leave_out, recordings_of
 from drumcore.kit.lookup import all_articulations, full_name, pieces_of
 from drumcore.kit.values import Articulation, Kit, MicKind, Piece, Side, Take
-from drumcore.recordings.polarity import Turned, opposed
+from drumcore.recordings.polarity import FlipNeeded, opposed
 from drumcore.recordings.time_alignment import out_of_time
 from drumcore.routing.default_routing import mics_heard
 
@@ -48,7 +48,7 @@ def _struck(piece: Piece, articulation: str | None) -> str:
     return next((full_name(piece, a) for a in piece.articulations if a.id == articulation), piece.name)
 
 
-def _turned_take(piece: Piece, turned: Turned, what: str, against: str) -> Finding:
+def _turned_take(piece: Piece, turned: FlipNeeded, what: str, against: str) -> Finding:
     articulation = next(a for a in piece.articulations if a.id == turned.articulation)
     take = next(t for t in articulation.takes if t.id == turned.take)
     recording = next(r for r in take.recordings if r.mic == turned.mic)
@@ -151,7 +151,7 @@ def unused_microphone(kit: Kit) -> Iterator[Finding]:
 
 
 def _let_in(kit: Kit, mic: str, name: str) -> tuple[Fix, ...]:
-    """Feeds every piece that a microphone recorded into the channel where that microphone belongs."""
+    """Feeds the pieces whose own microphone it is, or else every piece it recorded, into the channel where it belongs."""
     heard = [piece for piece in pieces_of(kit) if mic in mics_heard(piece)]
     edits = [LetIn(piece=piece.id, mic=mic, on=True) for piece in heard if mic in piece.own_mics] or [
         LetIn(piece=piece.id, mic=mic, on=True) for piece in heard

@@ -12,7 +12,7 @@ from drumcore.layers.dynamics import FLAT_DB, FLAT_FROM, target_of
 from drumcore.layers.from_takes import layer_levels_db
 from drumcore.touch.curve_changes import heard_from, lifted_to_reach, never_falling
 from drumcore.touch.curves import curve_table
-from drumcore.touch.layer_reach import Reach, Struck, entering_curve, own_curve, reach
+from drumcore.touch.layer_reach import Reach, StrikeCount, entering_curve, own_curve, reach
 from drumcore.touch.tracking import articulation_tracking
 
 WRONG, LOOK, INFO = FindingLevel.WRONG, FindingLevel.WORTH_A_LOOK, FindingLevel.INFORMATION
@@ -253,7 +253,7 @@ def _nearly_flat(kit: v.Kit) -> Iterator[tuple[v.Piece, v.Articulation, float]]:
             yield piece, articulation, target.rise_db()
 
 
-def noticed_of_strikes(kit: v.Kit, shown_id: str, strikes: Sequence[Struck]) -> tuple[Reach, tuple[Finding, ...]]:
+def noticed_of_strikes(kit: v.Kit, shown_id: str, strikes: Sequence[StrikeCount]) -> tuple[Reach, tuple[Finding, ...]]:
     """Where recorded strikes on an articulation's piece landed (other strikes are ignored), and what that says about
     the curves.
     """

@@ -97,7 +97,7 @@ class Side(StrEnum):
     RIGHT = "right"
 
 
-class Against(Value):
+class ReferenceComparison(Value):
     """One side of a recording compared with its take's reference, which is a side of another microphone
     (`recordings.mic_measurements`).
 
@@ -134,7 +134,7 @@ class Recording(Value):
     clipped_runs: Count = 0
     dc_offset: Annotated[float, Field(ge=-1e9, le=1e9)] = 0.0
     centroid_hz: Annotated[float, Field(ge=0.0, le=1e9)] = 0.0
-    against: Annotated[tuple[Against, ...], Field(max_length=2)] = ()
+    against: Annotated[tuple[ReferenceComparison, ...], Field(max_length=2)] = ()
     outline: Annotated[str, Field(max_length=4096, validation_alias=AliasChoices("outline", "shape"))] = ""
     grain: Annotated[str, Field(max_length=4096)] = ""
     lossy: Annotated[str, Field(max_length=40)] = ""

@@ -19,7 +19,7 @@ ARRIVES_DBFS = -60.0
 
 
 @dataclass(frozen=True)
-class Heard:
+class StrikeResult:
     """The result of one strike: what sounded, and the peak in dBFS at each output it reached."""
 
     sounding: list[Sounding]
@@ -28,7 +28,7 @@ class Heard:
 
 def hit(
     table: PlayTable, sounds: Sounds, note: int, velocity: int, *, strikes: int = 1, openness: int = OPEN
-) -> Iterator[Heard]:
+) -> Iterator[StrikeResult]:
     """Strikes a note several times, each from a fresh state and measured for two seconds, while the round robins
     advance.
     """
@@ -45,4 +45,4 @@ def hit(
             for output, sound in block.outputs.items():
                 peaks[output] = max(peaks[output], float(np.abs(sound).max(initial=0.0)))
         found = {output: round(decibels(peak), 2) for output, peak in peaks.items()}
-        yield Heard(sounding, {output: peak for output, peak in found.items() if peak > ARRIVES_DBFS})
+        yield StrikeResult(sounding, {output: peak for output, peak in found.items() if peak > ARRIVES_DBFS})

@@ -47,7 +47,7 @@ class Preview(Value):
     outline: tuple[float, ...]
 
 
-class Phrase(Value):
+class PreviewMusic(Value):
     """What a preview plays: events on a play table, up to `length_s`."""
 
     table: PlayTable
@@ -55,7 +55,7 @@ class Phrase(Value):
     length_s: float
 
 
-def of_kit(kit: Kit, groove: Groove | None) -> Phrase:
+def of_kit(kit: Kit, groove: Groove | None) -> PreviewMusic:
     """The first bars of a groove; if none of its strikes sounds, all articulations from soft to hard."""
     table = compile_kit(kit)
     if groove is not None:
@@ -63,11 +63,11 @@ def of_kit(kit: Kit, groove: Groove | None) -> Phrase:
         events = tuple(event for event in groove.events if event.time_s < length_s)
         striker = Striker(table)
         if any(isinstance(e, Strike) and striker.strike(e.note, e.velocity) for e in events):
-            return Phrase(table=table, events=events, length_s=length_s + RINGS_S)
+            return PreviewMusic(table=table, events=events, length_s=length_s + RINGS_S)
     return climb(kit)
 
 
-def climb(kit: Kit) -> Phrase:
+def climb(kit: Kit) -> PreviewMusic:
     """Every articulation from soft to hard, struck directly, each on a note of its own."""
     table = compile_kit(kit)
     articulations = [a for piece in table.pieces for a in piece.articulations if any(layer.steps for layer in a.layers)]
@@ -82,12 +82,12 @@ def climb(kit: Kit) -> Phrase:
     struck = [(place, velocity) for place in range(len(articulations)) for velocity in velocities]
     events: list[GrooveEvent] = [PedalMove(time_s=0.0, openness=OPEN)]
     events += [Strike(time_s=i * APART_S, note=note, velocity=v) for i, (note, v) in enumerate(struck)]
-    return Phrase(
+    return PreviewMusic(
         table=struck_directly(table, *articulations), events=tuple(events), length_s=len(struck) * APART_S + RINGS_S
     )
 
 
-def depends_on(phrase: Phrase) -> str:
+def depends_on(phrase: PreviewMusic) -> str:
     """A key that changes with anything that affects the preview's sound."""
     parts = [RULE, phrase.model_dump_json(include={"events", "length_s"}), phrase.table.head.model_dump_json()]
     parts += [digest_of(piece, heard=True) for piece in phrase.table.pieces]
@@ -95,7 +95,7 @@ def depends_on(phrase: Phrase) -> str:
 
 
 def write_preview(
-    phrase: Phrase, sounds: Sounds, path: Path, progress: Callable[[int, int], None] = lambda done, total: None
+    phrase: PreviewMusic, sounds: Sounds, path: Path, progress: Callable[[int, int], None] = lambda done, total: None
 ) -> Preview:
     """Renders a phrase to a 16-bit stereo FLAC file at the common preview loudness, lower only if its peaks would clip.
     The file appears complete or not at all.

@@ -7,11 +7,11 @@ from drumcore.grooves.values import GrooveEvent, PedalMove, Strike
 from drumcore.kit.lookup import input_of
 from drumcore.kit.values import Kit
 from drumcore.playing.striker import GROOVE, OPEN
-from drumcore.touch.layer_reach import Struck
+from drumcore.touch.layer_reach import StrikeCount
 from drumcore.touch.pedal import openness_table
 
 
-def struck_by(kit: Kit, events: Iterable[GrooveEvent]) -> list[Struck]:
+def struck_by(kit: Kit, events: Iterable[GrooveEvent]) -> list[StrikeCount]:
     """The strikes of a groove by articulation and velocity, following its notes and its pedal."""
     known = input_of(kit, GROOVE)
     table = openness_table(known.closed_at, known.open_at) if known else tuple(range(128))
@@ -25,6 +25,6 @@ def struck_by(kit: Kit, events: Iterable[GrooveEvent]) -> list[Struck]:
                 if placed.note == event.note and placed.open_from <= openness <= placed.open_to:
                     counted[placed.articulation, event.velocity] += 1
     return [
-        Struck(input=GROOVE, articulation=articulation, velocity=velocity, times=times)
+        StrikeCount(input=GROOVE, articulation=articulation, velocity=velocity, times=times)
         for (articulation, velocity), times in sorted(counted.items())
     ]

@@ -18,7 +18,7 @@ SHORT_MS, LONG_MS = 350.0, 900.0
 
 
 @dataclass(frozen=True)
-class Sounding:
+class SoundCharacter:
     """How a sound is described for this: its spectral centre in Hz, and its length from its start in ms."""
 
     hz: float
@@ -36,12 +36,12 @@ class _Place:
     """A note, the usual sound on it, and the penalty for skipping it when there are few sounds."""
 
     note: int
-    sounding: Sounding
+    sounding: SoundCharacter
     spared: float
 
 
 USUAL = tuple(
-    _Place(note, Sounding(hz, ms), spared)
+    _Place(note, SoundCharacter(hz, ms), spared)
     for note, hz, ms, spared in (
         (36, 80, 220, 0.0),
         (38, 2500, 320, 0.0),
@@ -74,17 +74,17 @@ USUAL = tuple(
 theirs, the rest between. The last column is what it costs, in octaves squared, to use a note that grooves play seldom."""
 
 
-def sounding_of(piece: Piece) -> Sounding | None:
+def sounding_of(piece: Piece) -> SoundCharacter | None:
     """How the loudest take of a piece's main articulation sounds; None if it has no take."""
     takes = piece.articulations[0].takes if piece.articulations else ()
     if not takes:
         return None
     loudest = max(takes, key=lambda take: take.level_db).recordings
     heard = own_recording(piece.own_mics, loudest)
-    return Sounding(max(20.0, heard.centroid_hz), max(10.0, heard.length_ms - heard.start_ms))
+    return SoundCharacter(max(20.0, heard.centroid_hz), max(10.0, heard.length_ms - heard.start_ms))
 
 
-def near(sounds: Sequence[Sounding], taken: Collection[int] = ()) -> list[int | None]:
+def near(sounds: Sequence[SoundCharacter], taken: Collection[int] = ()) -> list[int | None]:
     """A different note for every sound, chosen so that all together are as near as possible to the usual sounds, in
     octaves of height and length. The highest of several tom sounds gets the highest tom. None where no note is left.
     """
@@ -102,7 +102,7 @@ def near(sounds: Sequence[Sounding], taken: Collection[int] = ()) -> list[int | 
     return found
 
 
-def _apart(sound: Sounding, place: _Place) -> float:
+def _apart(sound: SoundCharacter, place: _Place) -> float:
     height = math.log2(sound.hz / place.sounding.hz)
     length = math.log2(sound.ms / place.sounding.ms)
     return height * height + length * length + place.spared

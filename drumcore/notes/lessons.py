@@ -18,7 +18,7 @@ GATHER_MS = 130.0
 REST_MS = 260.0
 """For so long after one was taken nothing counts: pads ring, flams and cross-talk come late."""
 LOOK_BACK_MS = 1500.0
-"""How far back from a strike messages are told with it: softer ones before it explain what was set aside."""
+"""How far back from a strike messages are told with it: softer ones before it explain what was set ignored."""
 
 
 class Message(Value):
@@ -38,7 +38,7 @@ class Taught(Value):
     openness: MidiNote | None = None
 
 
-class Aside(Value):
+class IgnoredStrike(Value):
     """A strike that was received but not meant."""
 
     note: MidiNote
@@ -46,13 +46,13 @@ class Aside(Value):
     why: str
 
 
-class Heard(Value):
+class HeardStrike(Value):
     """The result of teaching: the note that was meant, or none yet."""
 
     note: MidiNote | None
     velocity: int = 0
     openness: MidiNote | None = None
-    aside: tuple[Aside, ...] = ()
+    ignored: tuple[IgnoredStrike, ...] = ()
 
 
 class Lesson(Value):
@@ -93,7 +93,7 @@ def _say(piece: Piece, articulation: Articulation) -> str:
 
 def hear(
     kit: Kit, articulation_id: str, messages: Sequence[Message], taught: Sequence[Taught] = (), input_id: str = ""
-) -> Heard:
+) -> HeardStrike:
     """Finds the strike that was meant while an articulation was taught.
 
     The first strike of velocity 20 or more opens a window of 60 ms; the hardest in it is meant, the others are ignored.
@@ -103,25 +103,25 @@ def hear(
     piece, articulation = articulation_of(kit, articulation_id)
     pedal_notes = _pedal_notes(piece, kit, taught) if rings_open(articulation) else set()
     strikes = sorted((m for m in messages if m.kind == "note" and m.value > 0), key=lambda m: m.time_ms)
-    aside = [_aside(m, "the pedal’s own note") for m in strikes if m.number in pedal_notes]
+    ignored = [_ignored(m, "the pedal’s own note") for m in strikes if m.number in pedal_notes]
     counted = [m for m in strikes if m.number not in pedal_notes]
-    aside += [_aside(m, "too soft, ignored") for m in counted if m.value < SOFTEST_MEANT]
+    ignored += [_ignored(m, "too soft, ignored") for m in counted if m.value < SOFTEST_MEANT]
     meant = [m for m in counted if m.value >= SOFTEST_MEANT]
     if not meant:
-        return Heard(note=None, aside=tuple(aside))
+        return HeardStrike(note=None, ignored=tuple(ignored))
     window = [m for m in meant if m.time_ms <= meant[0].time_ms + TOGETHER_MS]
     best = max(window, key=lambda m: m.value)
-    aside += [_aside(m, "came with it, softer") for m in window if m is not best and m.number != best.number]
-    return Heard(
+    ignored += [_ignored(m, "came with it, softer") for m in window if m is not best and m.number != best.number]
+    return HeardStrike(
         note=best.number,
         velocity=best.value,
         openness=_openness_at(kit, input_id, messages, best.time_ms) if piece.family is Family.HATS else None,
-        aside=tuple(dict.fromkeys(aside)),
+        ignored=tuple(dict.fromkeys(ignored)),
     )
 
 
-def _aside(message: Message, why: str) -> Aside:
-    return Aside(note=message.number, velocity=message.value, why=why)
+def _ignored(message: Message, why: str) -> IgnoredStrike:
+    return IgnoredStrike(note=message.number, velocity=message.value, why=why)
 
 
 def _pedal_notes(piece: Piece, kit: Kit, taught: Sequence[Taught]) -> set[int]:
@@ -139,7 +139,9 @@ def _openness_at(kit: Kit, input_id: str, messages: Sequence[Message], time_ms: 
     return table[max(moves, key=lambda m: m.time_ms).value] if moves else None
 
 
-def same_note_by_openness(kit: Kit, articulation_id: str, heard: Heard, taught: Sequence[Taught]) -> tuple[Taught, ...]:
+def same_note_by_openness(
+    kit: Kit, articulation_id: str, heard: HeardStrike, taught: Sequence[Taught]
+) -> tuple[Taught, ...]:
     """Articulations of the same hats that were taught on the same note at another openness; they will share it as
     zones.
     """
@@ -165,7 +167,7 @@ def occupants(kit: Kit, note: int, besides: Collection[str] = ()) -> tuple[str, 
 
 
 def hit_again(
-    kit: Kit, articulation_id: str, heard: Heard, taught: Sequence[Taught], beside: Sequence[Taught]
+    kit: Kit, articulation_id: str, heard: HeardStrike, taught: Sequence[Taught], beside: Sequence[Taught]
 ) -> tuple[str, ...]:
     """The names of articulations taught on this note earlier in the round and not sharing it: the same pad was hit
     again.
@@ -182,8 +184,8 @@ def without_note(kit: Kit) -> tuple[str, ...]:
     return tuple(full_name(p, a) for p, a in all_articulations(kit) if a.id not in placed)
 
 
-def said(kit: Kit, heard: Heard) -> str:
+def said(kit: Kit, heard: HeardStrike) -> str:
     """What was heard, in a few words."""
     if heard.note is None:
-        return heard.aside[-1].why.capitalize() if heard.aside else "Nothing yet"
+        return heard.ignored[-1].why.capitalize() if heard.ignored else "Nothing yet"
     return f"{heard.note} · {note_name(heard.note, kit.notes.middle_c)} · velocity {heard.velocity}"

@@ -29,7 +29,7 @@ def outputs_in_use(head: PlayHead) -> list[PlayOutput]:
 
 
 @dataclass
-class Channel:
+class ChannelInput:
     """A channel's input for one block: frames of its sides, valid only while `heard` is true."""
 
     sound: Samples
@@ -41,7 +41,7 @@ class Channel:
             self.heard = False
 
 
-class Strip:
+class ChannelProcessor:
     """One channel's treatments and the reverb or echo after them. Without any, the input passes unchanged."""
 
     def __init__(self, channel: PlayChannel, rate_hz: int, block_frames: int, sounds: Sounds) -> None:
@@ -93,11 +93,12 @@ class Mixer:
         self.head = head
         self.used = outputs_in_use(head)
         self.channels = [
-            Channel(np.zeros((2 if c.width is Width.STEREO else 1, block_frames), np.float32)) for c in head.channels
+            ChannelInput(np.zeros((2 if c.width is Width.STEREO else 1, block_frames), np.float32))
+            for c in head.channels
         ]
-        self._strips = [Strip(channel, head.rate_hz, block_frames, sounds) for channel in head.channels]
+        self._strips = [ChannelProcessor(channel, head.rate_hz, block_frames, sounds) for channel in head.channels]
         self._turns = _turns(head)
-        self._main = Strip(head.main, head.rate_hz, block_frames, sounds)
+        self._main = ChannelProcessor(head.main, head.rate_hz, block_frames, sounds)
 
     @property
     def rings(self) -> bool:

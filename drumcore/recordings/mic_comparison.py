@@ -14,7 +14,7 @@ from functools import lru_cache
 import numpy as np
 
 from drumcore.arrays import Floats
-from drumcore.kit.values import Against
+from drumcore.kit.values import ReferenceComparison
 
 COMPARING = 1
 """Grows when something is compared otherwise; what was found by an older rule is found anew."""
@@ -28,8 +28,8 @@ SURE = 0.15
 """How much taller than any other peak the direct sound stands at least, as a share of it."""
 LOWEST_HZ = 40.0
 PEAK_S = 0.0005
-UNKNOWN = Against()
-ITSELF = Against(polarity=1, sure=1.0)
+UNKNOWN = ReferenceComparison()
+ITSELF = ReferenceComparison(polarity=1, sure=1.0)
 """How the reference stands against itself: of what is measured, nothing is as sure."""
 Spectrum = np.ndarray[tuple[int, ...], np.dtype[np.complex128]]
 
@@ -82,7 +82,7 @@ class Opening:
         weight = _lows_out(size, self.rate_hz) / (power + window.floor * most)
         return size, np.asarray(np.conj(spectrum) * weight, dtype=np.complex128)
 
-    def against(self, other: Floats) -> Against:
+    def against(self, other: Floats) -> ReferenceComparison:
         """Compares one side of another recording of the strike, cut at the same place, with the reference."""
         found = []
         for window, divide in zip(WINDOWS, self._filters, strict=True):
@@ -95,7 +95,9 @@ class Opening:
         (delay, sign, sure), (delay_too, sign_too, sure_too) = found
         if sign != sign_too or abs(delay - delay_too) > SAME_MS or min(sure, sure_too) < SURE:
             return UNKNOWN
-        return Against(delay_ms=round(delay_too, 3), polarity=sign, sure=min(0.999, round(min(sure, sure_too), 3)))
+        return ReferenceComparison(
+            delay_ms=round(delay_too, 3), polarity=sign, sure=min(0.999, round(min(sure, sure_too), 3))
+        )
 
     def _direct(self, response: Floats) -> tuple[float, int, float]:
         """Delay in ms and sign of the tallest peak, and its ratio to the next peak or to one of opposite sign."""
@@ -118,7 +120,7 @@ def _part(sound: Floats, frames: int) -> Floats:
     return part if len(part) == frames else np.concatenate([part, np.zeros(frames - len(part))])
 
 
-def compared(sounds: Sequence[Floats], rate_hz: int) -> tuple[tuple[Against, ...], ...]:
+def compared(sounds: Sequence[Floats], rate_hz: int) -> tuple[tuple[ReferenceComparison, ...], ...]:
     """Recordings of one strike, each of shape (frames, sides), compared with the louder side of the first, whose own
     result is `ITSELF`.
     """

@@ -24,7 +24,7 @@ REASON = "begin together and end together"
 
 
 @dataclass(frozen=True)
-class Heard:
+class FileTiming:
     """What tells whether two files record one strike: length in frames, and the start of the sound in ms."""
 
     frames: int
@@ -41,7 +41,7 @@ class Mark:
     end: int
 
 
-def marked_apart(paths: Sequence[str], heard: Mapping[str, Heard]) -> dict[str, Mark]:
+def marked_apart(paths: Sequence[str], heard: Mapping[str, FileTiming]) -> dict[str, Mark]:
     """The microphone marks, by path, of those names that have one."""
     alike: dict[tuple[str, ...], list[str]] = defaultdict(list)
     for path in paths:
@@ -59,7 +59,7 @@ def _pattern(path: str) -> tuple[str, ...]:
     return tuple("9" if m.group()[0].isdigit() else "a" for m in _RUN.finditer(stem)) + tuple(_RUN.split(stem))
 
 
-def _in_group(group: list[str], heard: Mapping[str, Heard]) -> dict[str, Mark]:
+def _in_group(group: list[str], heard: Mapping[str, FileTiming]) -> dict[str, Mark]:
     runs = {path: list(_RUN.finditer(str(PurePosixPath(path).with_suffix("")))) for path in group}
     columns = range(len(runs[group[0]]))
     texts = {path: tuple(m.group().lower() for m in found) for path, found in runs.items()}
@@ -75,7 +75,7 @@ def _in_group(group: list[str], heard: Mapping[str, Heard]) -> dict[str, Mark]:
     return {}
 
 
-def _are_microphones(strikes: list[list[str]], values: set[str], heard: Mapping[str, Heard]) -> bool:
+def _are_microphones(strikes: list[list[str]], values: set[str], heard: Mapping[str, FileTiming]) -> bool:
     whole = [paths for paths in strikes if len(paths) == len(values)]
     if len(strikes) < 2 or len(whole) < MOSTLY * len(strikes):
         return False

@@ -9,12 +9,12 @@ import numpy as np
 import soundfile
 
 from drumcore.arrays import Floats
-from drumcore.kit.values import Against, Mic, MicKind, Piece, Recording, Take
+from drumcore.kit.values import Mic, MicKind, Piece, Recording, ReferenceComparison, Take
 from drumcore.recordings.files import Progress, working_pool
 from drumcore.recordings.mic_comparison import BEFORE_S, COMPARING, OPENING_S, compared
 from drumcore.recordings.own_mics import Locate
 
-Known = MutableMapping[str, tuple[Against, ...]]
+Known = MutableMapping[str, tuple[ReferenceComparison, ...]]
 """What was found before, by `pair_key`: comparing reads every file again."""
 _Task = tuple[tuple[Path, ...], float]
 
@@ -84,7 +84,7 @@ def _takes(pieces: Sequence[Piece], mics: Mapping[str, Mic]) -> Iterator[tuple[P
                     yield piece, take, heard
 
 
-def _compared(tasks: list[_Task]) -> Generator[tuple[tuple[Against, ...], ...], None, None]:
+def _compared(tasks: list[_Task]) -> Generator[tuple[tuple[ReferenceComparison, ...], ...], None, None]:
     pool = working_pool(sum(len(paths) for paths, _ in tasks))
     try:
         yield from pool.map(_compare_files, tasks, chunksize=8)
@@ -92,7 +92,7 @@ def _compared(tasks: list[_Task]) -> Generator[tuple[tuple[Against, ...], ...], 
         pool.shutdown(wait=True, cancel_futures=True)
 
 
-def _compare_files(task: _Task) -> tuple[tuple[Against, ...], ...]:
+def _compare_files(task: _Task) -> tuple[tuple[ReferenceComparison, ...], ...]:
     """Empty if a file cannot be read: that is reported where it is measured."""
     paths, start_ms = task
     try:

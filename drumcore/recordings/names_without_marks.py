@@ -7,7 +7,7 @@ from pathlib import PurePosixPath
 from drumcore.kit.values import MicKind
 from drumcore.recordings.guidance import Guidance, Ruling
 from drumcore.recordings.lexicon import lexicon_with
-from drumcore.recordings.mic_marks import Heard, Mark, marked_apart
+from drumcore.recordings.mic_marks import FileTiming, Mark, marked_apart
 from drumcore.recordings.name_parts import read_part
 from drumcore.recordings.names import NameReading, group_of, read_paths
 
@@ -32,7 +32,7 @@ class NamesRead:
     ruled_in: Mapping[str, str] = field(default_factory=dict)
 
 
-def read_marked(levels: Mapping[str, float], heard: Mapping[str, Heard], guidance: Guidance) -> NamesRead:
+def read_marked(levels: Mapping[str, float], heard: Mapping[str, FileTiming], guidance: Guidance) -> NamesRead:
     """Reads every path. Names with microphone marks are read once without them; a mark that the user gave another
     meaning is treated as an ordinary column.
     """

@@ -24,7 +24,7 @@ End = tuple[str, int]
 
 
 @dataclass(frozen=True)
-class Turned:
+class FlipNeeded:
     """Recordings with opposite polarity: of a microphone, one `side` of it or both; in one take, in all of one
     articulation or piece, or in the whole kit if all three are None. `against` is the microphone it was compared with;
     `opposed` of `compared` strikes showed it.
@@ -72,7 +72,7 @@ class _Heard:
     """The comparisons of a piece: its relations, and single takes that differ from them."""
 
     ties: tuple[_Tie, ...]
-    odd: tuple[Turned, ...]
+    odd: tuple[FlipNeeded, ...]
 
 
 def turned_over(recording: Recording, side: int) -> int:
@@ -88,7 +88,7 @@ def reference_of(take: Take) -> tuple[Recording, int] | None:
     return next(((r, r.against.index(ITSELF)) for r in take.recordings if ITSELF in r.against), None)
 
 
-def opposed(pieces: Iterable[Piece], mics: Sequence[Mic]) -> Iterator[Turned]:
+def opposed(pieces: Iterable[Piece], mics: Sequence[Mic]) -> Iterator[FlipNeeded]:
     """Everything that should be flipped, the widest scope first."""
     heard = [_heard(piece) for piece in pieces]
     over = frozenset((mic.id, side) for mic in mics if mic.inverted for side in (0, 1))
@@ -151,7 +151,7 @@ def _votes(piece: Piece) -> dict[tuple[End, End], list[_Vote]]:
 
 def _odd_takes(
     piece: Piece, votes: Mapping[tuple[End, End], list[_Vote]], strayed: Mapping[tuple[str, str], set[End]]
-) -> Iterator[Turned]:
+) -> Iterator[FlipNeeded]:
     for (articulation, take), ends in strayed.items():
         answered = {
             other: reference
@@ -163,19 +163,19 @@ def _odd_takes(
         if len({mic for mic, _ in others}) > 1 and others <= ends:
             # All of them are opposite, so it is the reference that was flipped.
             side = SIDES[its_side] if (reference, 1 - its_side) in ends else Side.BOTH
-            yield Turned(reference, side, min(others)[0], 1, 1, piece.id, articulation, take)
+            yield FlipNeeded(reference, side, min(others)[0], 1, 1, piece.id, articulation, take)
             continue
         for mic in sorted({mic for mic, _ in ends}):
             mine = [side for name, side in ends if name == mic]
             alone = len(mine) == 1 and ((mic, 1 - mine[0]) in answered or mic == reference)
-            yield Turned(mic, SIDES[mine[0]] if alone else Side.BOTH, reference, 1, 1, piece.id, articulation, take)
+            yield FlipNeeded(mic, SIDES[mine[0]] if alone else Side.BOTH, reference, 1, 1, piece.id, articulation, take)
 
 
-def _fewest_turns(ties: list[_Tie]) -> tuple[list[Turned], list[_Tie]]:
+def _fewest_turns(ties: list[_Tie]) -> tuple[list[FlipNeeded], list[_Tie]]:
     """The whole microphones and sides to flip, chosen greedily by how many relations each settles, and the relations
     afterwards.
     """
-    turns: list[Turned] = []
+    turns: list[FlipNeeded] = []
     while True:
         best = max(_candidates(ties), key=lambda each: each[0], default=None)
         if best is None:
@@ -185,7 +185,7 @@ def _fewest_turns(ties: list[_Tie]) -> tuple[list[Turned], list[_Tie]]:
         ties = [tie.turned(ends) for tie in ties]
 
 
-def _candidates(ties: list[_Tie]) -> Iterator[tuple[tuple[int, int, int], frozenset[End], Turned]]:
+def _candidates(ties: list[_Tie]) -> Iterator[tuple[tuple[int, int, int], frozenset[End], FlipNeeded]]:
     """What could be flipped, and how much each would settle; whole microphones before sides, references last."""
     references = {tie.reference[0] for tie in ties}
     ends = {end for tie in ties for end in (tie.reference, tie.other)}
@@ -199,11 +199,11 @@ def _candidates(ties: list[_Tie]) -> Iterator[tuple[tuple[int, int, int], frozen
             continue
         first = against[0]
         compared_with = first.other[0] if first.reference in turning else first.reference[0]
-        turn = Turned(mic, side, compared_with, sum(t.votes for t in against), sum(t.votes for t in crossing))
+        turn = FlipNeeded(mic, side, compared_with, sum(t.votes for t in against), sum(t.votes for t in crossing))
         yield (2 * len(against) - len(crossing), side is Side.BOTH, -(mic in references)), turning, turn
 
 
-def _turns_in_articulations(ties: list[_Tie]) -> Iterator[Turned]:
+def _turns_in_articulations(ties: list[_Tie]) -> Iterator[FlipNeeded]:
     """One side of the files of an articulation, or of all articulations of a piece, where the other side agrees with
     the reference.
     """
@@ -226,7 +226,7 @@ def _turns_in_articulations(ties: list[_Tie]) -> Iterator[Turned]:
             tie.articulation for tie in ties if tie.piece == piece and (mic, side) in (tie.other, tie.reference)
         }
         if articulations == {tie.articulation for tie in odd}:
-            yield Turned(mic, SIDES[side], reference, votes, votes, piece)
+            yield FlipNeeded(mic, SIDES[side], reference, votes, votes, piece)
             continue
         for tie in odd:
-            yield Turned(mic, SIDES[side], reference, tie.votes, tie.votes, piece, tie.articulation)
+            yield FlipNeeded(mic, SIDES[side], reference, tie.votes, tie.votes, piece, tie.articulation)

@@ -10,7 +10,7 @@ from drumcore.recordings.columns import NameGroup, name_groups
 from drumcore.recordings.files import Measured, Progress, Unread, files_under, measure_files, shown_name
 from drumcore.recordings.guidance import NO_GUIDANCE, Guidance
 from drumcore.recordings.manual_placement import each_by_itself, place_by_hand
-from drumcore.recordings.mic_marks import Heard
+from drumcore.recordings.mic_marks import FileTiming
 from drumcore.recordings.mic_measurements import Known, compare_microphones
 from drumcore.recordings.name_groups import grouped, misfit
 from drumcore.recordings.name_parts import NamedPiece
@@ -88,7 +88,7 @@ def read_session(
     by_path = {file.path: file for file in measured if file.path not in apart}
     levels = {path: file.measurements.level_db for path, file in by_path.items()}
     contents = {path: file.content for path, file in by_path.items()}
-    heard = {path: Heard(file.frames, file.measurements.start_ms) for path, file in by_path.items()}
+    heard = {path: FileTiming(file.frames, file.measurements.start_ms) for path, file in by_path.items()}
     names = read_marked(levels, heard, guidance)
     readings = names.readings
     if guidance.into is not None:

@@ -4,7 +4,7 @@ from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Channel, Family, Kit, Output, Piece, Side, Width
 from drumcore.refusals import Refusal
 from drumcore.routing.plan_routing import numbers_in_family, owners_by_channel
-from drumcore.routing.plans import Given, PlanRule, RoutingPlan
+from drumcore.routing.plans import AssignedPlace, PlanRule, RoutingPlan
 
 
 def plan_of_kit(kit: Kit) -> RoutingPlan:
@@ -17,13 +17,13 @@ def plan_of_kit(kit: Kit) -> RoutingPlan:
         if channel.output in outputs:
             placed.setdefault((channel.output, channel.side), []).append(channel)
     rules: list[PlanRule] = []
-    given: list[Given] = []
+    given: list[AssignedPlace] = []
     for (number, side), here in sorted(placed.items(), key=lambda item: (item[0][0], item[0][1].value)):
         track = _free_track(_track(outputs[number], side, here), {rule.track for rule in rules})
         rule = _rule(kit, track, outputs[number], side, here)
         if rule is not None:
             rules.append(rule)
-            given.append(Given(host=kit.routing.host, track=track, output=number, side=side))
+            given.append(AssignedPlace(host=kit.routing.host, track=track, output=number, side=side))
     if not rules:
         raise Refusal(
             "Everything of this kit goes to main; send something to an output first, then save that as a plan."

@@ -8,7 +8,7 @@ from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Channel, Family, Kit, MicKind, Output, Piece, Routing, Side, Width
 from drumcore.routing.default_routing import channel_width, own_channel
 from drumcore.routing.hosts import plain_name
-from drumcore.routing.plans import Place, PlanRule, RoutingPlan, places
+from drumcore.routing.plans import OutputPlace, PlanRule, RoutingPlan, places
 from drumcore.value import Value
 
 
@@ -81,7 +81,7 @@ def where_to(routing: Routing, channel: Channel) -> str:
     return f"{output.number} {output.name}{side}"
 
 
-def _sent(channel: Channel, place: Place | None) -> Channel:
+def _sent(channel: Channel, place: OutputPlace | None) -> Channel:
     if place is None or (place.output == 1 and place.side is Side.BOTH):
         return channel.but(output=None, bus="", side=Side.BOTH)
     return channel.but(output=place.output, bus="", side=place.side)
@@ -160,7 +160,7 @@ def kinds_entering(kit: Kit, channel: Channel, owners: Sequence[Piece]) -> set[M
     return {kinds[feed.mic] for feed in by_own or fed}
 
 
-def _beside(bus: Channel, gone: Iterable[Channel]) -> Place | None:
+def _beside(bus: Channel, gone: Iterable[Channel]) -> OutputPlace | None:
     """The common destination of everything sent into a bus, if there is one and the bus has no reverb."""
     if bus.space is not None and bus.space.on:
         return None
@@ -171,10 +171,10 @@ def _beside(bus: Channel, gone: Iterable[Channel]) -> Place | None:
     if len(ends) != 1 or any(channel.bus for channel in senders):
         return None
     output, side = ends.pop()
-    return Place(output, side) if output is not None else None
+    return OutputPlace(output, side) if output is not None else None
 
 
-def _named(output: Output, plan: RoutingPlan, given: Mapping[str, Place]) -> Output:
+def _named(output: Output, plan: RoutingPlan, given: Mapping[str, OutputPlace]) -> Output:
     """An output named by the plan: by its track, by two tracks on its sides, or by the group if several share it."""
     here = [rule for rule in plan.rules if rule.track in given and given[rule.track].output == output.number]
     if not here:
@@ -190,7 +190,7 @@ def _named(output: Output, plan: RoutingPlan, given: Mapping[str, Place]) -> Out
 
 
 def _shared(
-    kit: Kit, given: Mapping[str, Place], rules: Mapping[str, PlanRule | None], outputs: tuple[Output, ...]
+    kit: Kit, given: Mapping[str, OutputPlace], rules: Mapping[str, PlanRule | None], outputs: tuple[Output, ...]
 ) -> Iterator[str]:
     """Sentences about channels for which the plan had no place of their own."""
     names = {output.number: output.name for output in outputs}

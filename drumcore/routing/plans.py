@@ -45,7 +45,7 @@ class PlanRule(Value):
         return self
 
 
-class Given(Value):
+class AssignedPlace(Value):
     """The place a track has on a host."""
 
     host: Annotated[str, Field(min_length=1, max_length=120)]
@@ -62,7 +62,7 @@ class RoutingPlan(Value):
     rules: Annotated[tuple[PlanRule, ...], Field(min_length=1, max_length=MOST_RULES)]
     keeps_main: bool = True
     pairs: bool = False
-    given: Annotated[tuple[Given, ...], Field(max_length=2000)] = ()
+    given: Annotated[tuple[AssignedPlace, ...], Field(max_length=2000)] = ()
 
     @model_validator(mode="after")
     def _tracks_are_told_apart(self) -> Self:
@@ -74,7 +74,7 @@ class RoutingPlan(Value):
 
 
 @dataclass(frozen=True)
-class Place:
+class OutputPlace:
     """Where a rule's track is; `joined` names the earlier rule whose place it shares because none was left."""
 
     output: int
@@ -82,17 +82,17 @@ class Place:
     joined: str = ""
 
 
-def places(plan: RoutingPlan, host: str, outputs: Sequence[Output]) -> dict[str, Place]:
+def places(plan: RoutingPlan, host: str, outputs: Sequence[Output]) -> dict[str, OutputPlace]:
     """Each track's place on a host with these outputs: its remembered place, else the next free one, in the order of
     the rules. A track without a place and without an earlier rule of its group is missing.
     """
     free = _Free(outputs, keeps_main=plan.keeps_main)
     widths = {rule.track: rule.width for rule in plan.rules}
-    found: dict[str, Place] = {}
+    found: dict[str, OutputPlace] = {}
     for given in plan.given:
         track = given.track
         if given.host == host and track in widths and track not in found:
-            place = Place(given.output, given.side)
+            place = OutputPlace(given.output, given.side)
             if free.take(place, widths[track]):
                 found[track] = place
     for rule in plan.rules:
@@ -102,15 +102,15 @@ def places(plan: RoutingPlan, host: str, outputs: Sequence[Output]) -> dict[str,
     return _joined(plan, found)
 
 
-def _joined(plan: RoutingPlan, found: dict[str, Place]) -> dict[str, Place]:
+def _joined(plan: RoutingPlan, found: dict[str, OutputPlace]) -> dict[str, OutputPlace]:
     """Places for the remaining tracks, shared with the nearest earlier rule of their group."""
-    earlier: dict[str, tuple[str, Place]] = {}
+    earlier: dict[str, tuple[str, OutputPlace]] = {}
     placed = dict(found)
     for rule in plan.rules:
         place = found.get(rule.track)
         if place is None and rule.group in earlier:
             track, shared = earlier[rule.group]
-            placed[rule.track] = Place(shared.output, shared.side, joined=track)
+            placed[rule.track] = OutputPlace(shared.output, shared.side, joined=track)
         elif place is not None and rule.group:
             earlier[rule.group] = (rule.track, place)
     return placed
@@ -119,7 +119,7 @@ def _joined(plan: RoutingPlan, found: dict[str, Place]) -> dict[str, Place]:
 def remembering(plan: RoutingPlan, host: str, outputs: Sequence[Output]) -> RoutingPlan:
     """The plan with its places on a host remembered; shared places are not."""
     here = tuple(
-        Given(host=host, track=track, output=place.output, side=place.side)
+        AssignedPlace(host=host, track=track, output=place.output, side=place.side)
         for track, place in places(plan, host, outputs).items()
         if not place.joined
     )
@@ -133,7 +133,7 @@ class _Free:
         self.widths = {output.number: output.width for output in outputs}
         self.sides = {n: {Side.LEFT, Side.RIGHT} for n in self.widths if n > 1 or not keeps_main}
 
-    def take(self, place: Place, width: Width) -> bool:
+    def take(self, place: OutputPlace, width: Width) -> bool:
         """Takes a remembered place, if it still exists, is wide enough and free."""
         wide = self.widths.get(place.output)
         wanted = {Side.LEFT, Side.RIGHT} if place.side is Side.BOTH else {place.side}
@@ -143,17 +143,17 @@ class _Free:
         self.sides[place.output] -= wanted
         return True
 
-    def next(self, width: Width, pairs: bool) -> Place | None:
+    def next(self, width: Width, pairs: bool) -> OutputPlace | None:
         """Takes the next free place for a track of a width."""
         whole = {n: self.widths[n] for n, sides in self.sides.items() if len(sides) == 2}
         halves = [n for n, sides in self.sides.items() if len(sides) == 1]
         mono = [n for n, wide in whole.items() if wide is Width.MONO]
         stereo = [n for n, wide in whole.items() if wide is Width.STEREO]
-        tries: list[Place] = []
+        tries: list[OutputPlace] = []
         if width is Width.MONO:
-            tries += [Place(n) for n in mono[:1]]
+            tries += [OutputPlace(n) for n in mono[:1]]
             if pairs:
-                tries += [Place(n, next(iter(self.sides[n]))) for n in halves[:1]]
-                tries += [Place(n, Side.LEFT) for n in stereo[:1]]
-        tries += [Place(n) for n in stereo[:1]]
+                tries += [OutputPlace(n, next(iter(self.sides[n]))) for n in halves[:1]]
+                tries += [OutputPlace(n, Side.LEFT) for n in stereo[:1]]
+        tries += [OutputPlace(n) for n in stereo[:1]]
         return next((place for place in tries if self.take(place, width)), None)

@@ -9,7 +9,7 @@ from drumcore.touch.curves import curve_table
 from drumcore.value import Value
 
 
-class Struck(Value):
+class StrikeCount(Value):
     """The number of strikes of an articulation with one incoming velocity."""
 
     input: str
@@ -51,7 +51,7 @@ def played_velocity(kit: Kit, input_id: str, piece: values.Piece, articulation: 
     return curve_table(own_curve(piece, articulation))[entering] if entering else 0
 
 
-def reach(kit: Kit, strikes: Iterable[Struck], shown: Articulation) -> Reach:
+def reach(kit: Kit, strikes: Iterable[StrikeCount], shown: Articulation) -> Reach:
     """Where strikes land; layers are counted for the articulation `shown`."""
     came_in, entering, layers = [0] * 128, [0] * 128, [0] * len(shown.layers)
     total = of_shown = ignored = hardest_in = hardest_plays = 0

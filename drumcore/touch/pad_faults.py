@@ -33,7 +33,7 @@ class TurnedAway(Value):
     after: MidiNote | None = None
 
 
-class Learned(Value):
+class LearnedPadRules(Value):
     """The rules learned, and the strikes they would have removed."""
 
     cross_talk: tuple[CrossTalk, ...]
@@ -42,7 +42,7 @@ class Learned(Value):
     strikes: int
 
 
-def learn(strikes: Sequence[PadStrike]) -> Learned:
+def learn(strikes: Sequence[PadStrike]) -> LearnedPadRules:
     """Learns cross-talk and doubles from the playing of one input.
 
     Pad a causes cross-talk in pad b if strikes of b at 45 or softer follow within 40 ms after a strike of a that is at
@@ -67,11 +67,11 @@ def learn(strikes: Sequence[PadStrike]) -> Learned:
     return judged(ordered, cross_talk, _doubles(ordered, cross_talk))
 
 
-def judged(strikes: Sequence[PadStrike], cross_talk: Sequence[CrossTalk], doubles_ms: float) -> Learned:
+def judged(strikes: Sequence[PadStrike], cross_talk: Sequence[CrossTalk], doubles_ms: float) -> LearnedPadRules:
     """The same result for rules somebody chose instead of the learned ones."""
     ordered = sorted(strikes, key=lambda s: s.time_ms)
     removed = removed_by(ordered, cross_talk, doubles_ms)
-    return Learned(cross_talk=tuple(cross_talk), doubles_ms=doubles_ms, removed=removed, strikes=len(ordered))
+    return LearnedPadRules(cross_talk=tuple(cross_talk), doubles_ms=doubles_ms, removed=removed, strikes=len(ordered))
 
 
 def removed_by(

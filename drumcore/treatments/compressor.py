@@ -14,7 +14,7 @@ from pydantic import Field
 
 from drumcore.arrays import Floats
 from drumcore.treatments.eq import BandKind, EqBand, coefficients
-from drumcore.treatments.stage import GONE, Kind
+from drumcore.treatments.stage import GONE, TreatmentKind
 from drumcore.value import Value
 
 SETTLED_DB = 1e-6
@@ -103,6 +103,6 @@ class _CompressorStage:
         return treated
 
 
-COMPRESSOR = Kind(
+COMPRESSOR = TreatmentKind(
     name="compressor", value=Compressor, compiled=PlayCompressor, compile=_compile, stage=_CompressorStage
 )

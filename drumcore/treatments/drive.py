@@ -12,7 +12,7 @@ import numpy as np
 from pydantic import AliasChoices, Field
 
 from drumcore.arrays import Floats
-from drumcore.treatments.stage import Kind
+from drumcore.treatments.stage import TreatmentKind
 from drumcore.value import Value
 
 
@@ -66,4 +66,4 @@ class _DriveStage:
         return np.asarray(driven)
 
 
-DRIVE = Kind(name="drive", value=Drive, compiled=PlayDrive, compile=_compile, stage=_DriveStage)
+DRIVE = TreatmentKind(name="drive", value=Drive, compiled=PlayDrive, compile=_compile, stage=_DriveStage)

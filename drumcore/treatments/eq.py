@@ -13,7 +13,7 @@ import numpy as np
 from pydantic import Field
 
 from drumcore.arrays import Floats
-from drumcore.treatments.stage import GONE, QUIET, Kind
+from drumcore.treatments.stage import GONE, QUIET, TreatmentKind
 from drumcore.value import Value
 
 MOST_BANDS = 8
@@ -113,4 +113,4 @@ class _EqStage:
         return treated
 
 
-EQ = Kind(name="eq", value=Eq, compiled=PlayEq, compile=_compile, stage=_EqStage)
+EQ = TreatmentKind(name="eq", value=Eq, compiled=PlayEq, compile=_compile, stage=_EqStage)

@@ -9,9 +9,9 @@ from pydantic import Field
 from drumcore.treatments.compressor import COMPRESSOR, Compressor, PlayCompressor
 from drumcore.treatments.drive import DRIVE, Drive, PlayDrive
 from drumcore.treatments.eq import EQ, Eq, PlayEq
-from drumcore.treatments.stage import Kind, Stage
+from drumcore.treatments.stage import Stage, TreatmentKind
 
-KINDS: tuple[Kind, ...] = (EQ, COMPRESSOR, DRIVE)
+KINDS: tuple[TreatmentKind, ...] = (EQ, COMPRESSOR, DRIVE)
 Treatment = Eq | Compressor | Drive
 """What a channel may hold."""
 TreatmentOfAKind = Annotated[Treatment, Field(discriminator="kind")]

@@ -29,7 +29,7 @@ class Stage(Protocol):
 
 
 @dataclass(frozen=True)
-class Kind:
+class TreatmentKind:
     """One kind of treatment. `value` is what a channel stores and `compiled` what a play table holds; `compile`
     converts at a sample rate, `stage` starts processing for a number of sides. No other part of the core knows a kind
     by name.

@@ -10,13 +10,13 @@ from drumcore.kit.tags import plain_tags
 from drumcore.refusals import Refusal
 from drumcore.shelf.entries import Entry
 from studio.catalogue.listed import Listed
-from studio.shelves.kinds import Kind, Says, Shipped
+from studio.shelves.kinds import SavedKind, Says, Shipped
 from studio.shelves.models import Kept
 from studio.shelves.shelf import damaged, describe, free_name, keep, one, ours, rename, value_of
 
 
 class OfKept(Listed):
-    def __init__(self, kind: Kind) -> None:
+    def __init__(self, kind: SavedKind) -> None:
         self.of, self.kind, self.noun = kind, kind.plural, kind.noun
         self.file = PIECE_SUFFIX if kind.large else ".json"
         self._known: dict[str, tuple[object, Entry]] = {}

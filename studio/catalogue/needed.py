@@ -99,7 +99,7 @@ def _files_of(names: Iterable[str]) -> Iterator[list[StoredFile]]:
 
 
 @dataclass(frozen=True)
-class Freed:
+class FreedSpace:
     """What a deletion would free: the `files` nothing else needs and their bytes, of the `held` files it refers to."""
 
     held: int
@@ -107,7 +107,7 @@ class Freed:
     size: int
 
 
-def freed_by(leaving: Leaving) -> Freed:
+def freed_by(leaving: Leaving) -> FreedSpace:
     """What deleting these items would free. Recent files count, unless a job may be bringing them in again."""
     held, files, size = 0, 0, 0
     needed, young_too = Needed(leaving), not may_be_coming()
@@ -115,7 +115,7 @@ def freed_by(leaving: Leaving) -> Freed:
         held += len(some)
         free = [stored for stored in needed.without(some) if young_too or _is_old(stored)]
         files, size = files + len(free), size + sum(stored.size for stored in free)
-    return Freed(held, files, size)
+    return FreedSpace(held, files, size)
 
 
 def _is_old(stored: StoredFile) -> bool:
@@ -264,7 +264,7 @@ def uploads_waited_for() -> set[str]:
 
 
 @dataclass(frozen=True)
-class Room:
+class DiskUse:
     """Sizes in bytes: recordings, prepared sounds, results of jobs and previews, uploads, the database, and free space."""
 
     recordings: int
@@ -275,9 +275,9 @@ class Room:
     free: int
 
 
-def room() -> Room:
+def room() -> DiskUse:
     data = Path(settings.DATA)
-    return Room(
+    return DiskUse(
         recordings=StoredFile.objects.aggregate(all=Sum("size"))["all"] or 0,
         prepared=_size(data / "prepared"),
         made=_size(data / "jobs") + _size(data / "previews"),

@@ -12,7 +12,7 @@ from django.utils import timezone
 from pydantic import BaseModel, Field
 
 from drumcore.grooves.values import Groove
-from drumcore.listening.previews import SUFFIX, Phrase, Preview, climb, depends_on, of_kit, write_preview
+from drumcore.listening.previews import SUFFIX, Preview, PreviewMusic, climb, depends_on, of_kit, write_preview
 from drumcore.playing.sounds import FileSounds
 from drumcore.refusals import Refusal
 from studio.catalogue.models import PreviewMade
@@ -129,7 +129,7 @@ def _player() -> KitRecord:
     return max(kits, key=lambda kit: (kit.ships, len((kit.summary or {}).get("pieces", ()))))
 
 
-def _phrase(item: Item) -> Phrase:
+def _phrase(item: Item) -> PreviewMusic:
     if item.kind == "pieces":
         return climb(value_of(PIECES, ours(PIECES, item.id)).kit)
     if item.kind == "grooves":

@@ -24,7 +24,7 @@ class Thing(BaseModel):
     id: str
 
 
-class Told(BaseModel):
+class Outcome(BaseModel):
     """The outcome in a sentence, with reasons for what was refused."""
 
     said: str
@@ -32,25 +32,25 @@ class Told(BaseModel):
 
 
 @dataclass(frozen=True)
-class Done:
+class Applied:
     """The names of items that were done, and reasons for the others."""
 
     things: list[Thing]
     names: list[str]
     refused: list[str]
 
-    def told(self, done: str, more: str = "") -> Told:
+    def told(self, done: str, more: str = "") -> Outcome:
         """The outcome as a sentence. Raises Refusal if nothing was done."""
         if not self.names:
             raise Refusal(self.refused[0] if len(self.refused) == 1 else f"{self.refused[0]} Nothing was {done}.")
         one = len(self.names) == 1
         which = self.names[0] if one else counted(len(self.names), "thing")
-        return Told(said=f"{which} {'was' if one else 'were'} {done}{more}.", refused=self.refused)
+        return Outcome(said=f"{which} {'was' if one else 'were'} {done}{more}.", refused=self.refused)
 
 
-def each_of(things: list[Thing], act: Callable[[Thing], None]) -> Done:
+def each_of(things: list[Thing], act: Callable[[Thing], None]) -> Applied:
     """Applies an action to each item; refused items are reported and the others are done."""
-    done = Done([], [], [])
+    done = Applied([], [], [])
     for thing in things:
         try:
             name = listed_of(thing.kind).entry(thing.id).name
@@ -82,7 +82,7 @@ def leaving_with(things: list[Thing], *, sessions: bool) -> tuple[Leaving, list[
     return Leaving(kits=kits, kept=tuple(kept), sessions=going), alone
 
 
-def remove_for_good(things: list[Thing], *, sessions: bool) -> Told:
+def remove_for_good(things: list[Thing], *, sessions: bool) -> Outcome:
     """Deletes items for good, with the recordings that only they needed; with `sessions` also the sessions that no kit
     would use.
     """

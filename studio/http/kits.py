@@ -119,11 +119,11 @@ def open_kit(request: HttpRequest, kit_id: str) -> HttpResponse:
     return kit_state(state_of(record, kit_at(kit_id, record.current)))
 
 
-class Stands(Schema):
+class KitVersionShown(Schema):
     version: int
 
 
-@router.get("/kits/{kit_id}/version", response=Stands)
+@router.get("/kits/{kit_id}/version", response=KitVersionShown)
 def where_it_stands(request: HttpRequest, kit_id: str) -> HttpResponse:
     """The kit's current version. Pages poll this; the response is 304 while it has not changed."""
     stands = kit_record(kit_id).current
@@ -131,7 +131,7 @@ def where_it_stands(request: HttpRequest, kit_id: str) -> HttpResponse:
     if request.headers.get("If-None-Match") == tag:
         return HttpResponse(status=304, headers={"ETag": tag})
     return HttpResponse(
-        Stands(version=stands).model_dump_json(), content_type="application/json", headers={"ETag": tag}
+        KitVersionShown(version=stands).model_dump_json(), content_type="application/json", headers={"ETag": tag}
     )
 
 

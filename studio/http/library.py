@@ -13,7 +13,7 @@ from drumcore.shelf.entries import Entry
 from drumcore.shelf.search import Found, Sort, find
 from studio.catalogue.kinds import LISTED, listed_of
 from studio.catalogue.needed import Cleared, clear_unneeded, freed_by, room, unneeded_now
-from studio.catalogue.together import Thing, Told, each_of, leaving_with, remove_for_good
+from studio.catalogue.together import Outcome, Thing, each_of, leaving_with, remove_for_good
 
 router = Router()
 AWAY = "away"
@@ -68,7 +68,7 @@ class RemovalAsked(Things):
     sessions: bool = False
 
 
-class Freed(Schema):
+class FreedShown(Schema):
     """What deleting items would free: recordings and their bytes, of the `held` recordings they refer to. `sessions`
     are those that no kit would use afterwards.
     """
@@ -133,16 +133,16 @@ def _unneeded(found: Cleared) -> Unneeded:
     return Unneeded(files=found.files, bytes=found.size)
 
 
-@router.post("/library/put-away", response=Told)
-def put_away(request: HttpRequest, asked: AwayAsked) -> Told:
+@router.post("/library/put-away", response=Outcome)
+def put_away(request: HttpRequest, asked: AwayAsked) -> Outcome:
     """Moves items to the bin, or restores them."""
     said = "moved to the bin" if asked.put_away else "restored"
     done = each_of(asked.things, lambda thing: listed_of(thing.kind).put_away(thing.id, asked.put_away))
     return done.told(said)
 
 
-@router.post("/library/tags", response=Told)
-def tag(request: HttpRequest, asked: TagsAsked) -> Told:
+@router.post("/library/tags", response=Outcome)
+def tag(request: HttpRequest, asked: TagsAsked) -> Outcome:
     add, take = plain_tags(asked.add), plain_tags(asked.take)
 
     def one(thing: Thing) -> None:
@@ -154,16 +154,16 @@ def tag(request: HttpRequest, asked: TagsAsked) -> Told:
     return each_of(asked.things, one).told("tagged")
 
 
-@router.post("/library/freed", response=Freed)
-def what_that_frees(request: HttpRequest, asked: RemovalAsked) -> Freed:
+@router.post("/library/freed", response=FreedShown)
+def what_that_frees(request: HttpRequest, asked: RemovalAsked) -> FreedShown:
     """What deleting items for good would free; nothing is deleted."""
     leaving, alone = leaving_with(asked.things, sessions=asked.sessions)
     freed = freed_by(leaving)
-    return Freed(held=freed.held, files=freed.files, bytes=freed.size, sessions=[s.name for s in alone])
+    return FreedShown(held=freed.held, files=freed.files, bytes=freed.size, sessions=[s.name for s in alone])
 
 
-@router.post("/library/remove", response=Told)
-def remove(request: HttpRequest, asked: RemovalAsked) -> Told:
+@router.post("/library/remove", response=Outcome)
+def remove(request: HttpRequest, asked: RemovalAsked) -> Outcome:
     """Deletes items for good, with the recordings that only they needed."""
     return remove_for_good(asked.things, sessions=asked.sessions)
 

@@ -133,16 +133,16 @@ class Offered(Schema):
     sha256: str
 
 
-class Wanted(Schema):
+class FilesNeeded(Schema):
     """The paths whose files still have to be sent; the others are here already."""
 
     paths: list[str]
 
 
-@router.post("/sessions/{session_id}/known", response=Wanted)
-def take_known(request: HttpRequest, session_id: int, files: list[Offered]) -> Wanted:
+@router.post("/sessions/{session_id}/known", response=FilesNeeded)
+def take_known(request: HttpRequest, session_id: int, files: list[Offered]) -> FilesNeeded:
     """Assigns files that the studio already has, by their hashes, without sending them again."""
-    return Wanted(paths=known_files(session_of(session_id), [(f.path, f.sha256) for f in files[:1000]]))
+    return FilesNeeded(paths=known_files(session_of(session_id), [(f.path, f.sha256) for f in files[:1000]]))
 
 
 class InboxFolder(Schema):

@@ -9,7 +9,7 @@ from drumcore.refusals import Refusal
 from drumcore.spaces.kept import KeptSpace
 from studio.http.downloads import as_file
 from studio.http.shelves import Card, card
-from studio.shelves.kinds import KINDS, Kind
+from studio.shelves.kinds import KINDS, SavedKind
 from studio.shelves.models import Kept
 from studio.shelves.responses import keep_response, response_of
 from studio.shelves.shelf import describe, free_name, keep, one, ours, value_of
@@ -17,7 +17,7 @@ from studio.shelves.shelf import describe, free_name, keep, one, ours, value_of
 router = Router()
 
 
-def _calls(kind: Kind, carried: KeptFile) -> None:  # type: ignore[type-arg]
+def _calls(kind: SavedKind, carried: KeptFile) -> None:  # type: ignore[type-arg]
     shown = Card[kind.value]  # type: ignore[name-defined]
 
     @router.post(f"/shelf-files/{kind.plural}", response=shown, operation_id=f"{kind.plural}_from_file")

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from drumcore.refusals import Refusal
 from drumcore.value import Value
-from studio.shelves.kinds import KINDS, Kind, Shipped
+from studio.shelves.kinds import KINDS, SavedKind, Shipped
 from studio.shelves.models import Kept
 from studio.shelves.shelf import all_of, free_name, keep, one, ours, rename, replace, value_of
 
@@ -34,11 +34,11 @@ class New(Renamed, Generic[V]):
     value: V
 
 
-def card(kind: Kind, found: Shipped | Kept) -> Card[Any]:
+def card(kind: SavedKind, found: Shipped | Kept) -> Card[Any]:
     return Card(id=str(found.id), name=found.name, ours=isinstance(found, Kept), value=value_of(kind, found))
 
 
-def _calls(kind: Kind) -> None:
+def _calls(kind: SavedKind) -> None:
     """The routes of one kind."""
     shown: Any = Card[kind.value]  # type: ignore[name-defined]
     address, known = f"/shelves/{kind.plural}", f"/shelves/{kind.plural}/{{kept_id}}"

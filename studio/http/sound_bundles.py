@@ -20,7 +20,7 @@ MOST_S = 0.25
 
 
 @dataclass(frozen=True)
-class Wanted:
+class SoundRequest:
     content: str
     width: Width
     cents: float
@@ -28,10 +28,10 @@ class Wanted:
     flipped: Side | None
 
 
-def _wanted(said: str) -> Wanted:
+def _wanted(said: str) -> SoundRequest:
     """The parts of one `of`, separated by commas: hash, width, cents, 1 if centred, and the flipped side."""
     content, width, cents, centred, flipped = said.split(",")
-    found = Wanted(content, Width(width), float(cents or 0.0), centred == "1", Side(flipped) if flipped else None)
+    found = SoundRequest(content, Width(width), float(cents or 0.0), centred == "1", Side(flipped) if flipped else None)
     if not content.isalnum() or not -2500 <= found.cents <= 2500:
         raise ValueError(said)
     return found

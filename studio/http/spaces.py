@@ -50,7 +50,7 @@ class SpaceAsked(Schema):
     rate_hz: Rate
 
 
-class Place(Schema):
+class RoomPosition(Schema):
     """From a corner of the room, in metres."""
 
     along_m: float
@@ -64,8 +64,8 @@ class RoomShown(Schema):
 
     length_m: float
     breadth_m: float
-    source: Place
-    listener: Place
+    source: RoomPosition
+    listener: RoomPosition
     reflections: list[Reflection]
 
 
@@ -98,8 +98,8 @@ def _room_shown(hall: Hall, room: Room) -> RoomShown:
     return RoomShown(
         length_m=float(room.size[0]),
         breadth_m=float(room.size[1]),
-        source=Place(along_m=float(room.source[0]), across_m=float(room.source[1])),
-        listener=Place(along_m=float(room.listener[0]), across_m=float(room.listener[1])),
+        source=RoomPosition(along_m=float(room.source[0]), across_m=float(room.source[1])),
+        listener=RoomPosition(along_m=float(room.listener[0]), across_m=float(room.listener[1])),
         reflections=reflections(hall),
     )
 

@@ -19,8 +19,8 @@ from drumcore.refusals import Refusal
 from drumcore.simulated.electronic_kits import ELECTRONIC_KITS, ElectronicKit
 from drumcore.simulated.performance import Strength, beat, every_pad, strikes
 from drumcore.touch.curve_fit import Strikes
-from drumcore.touch.layer_reach import Reach, Struck
-from drumcore.touch.pad_faults import Learned, PadStrike, judged, learn
+from drumcore.touch.layer_reach import Reach, StrikeCount
+from drumcore.touch.pad_faults import LearnedPadRules, PadStrike, judged, learn
 from drumcore.touch.pedal import Calibration, Move, calibrate
 from studio.kits.versions import current_kit
 from studio.shelves.grooves import groove_of
@@ -85,7 +85,7 @@ class ReachAsked(Schema):
     """Strikes of an articulation's piece, live or from a groove."""
 
     articulation: str
-    strikes: Annotated[list[Struck], Field(max_length=MOST_MESSAGES)] = []
+    strikes: Annotated[list[StrikeCount], Field(max_length=MOST_MESSAGES)] = []
     groove: int | None = None
 
 
@@ -134,8 +134,8 @@ class PadsAsked(Schema):
     doubles_ms: float | None = None
 
 
-@router.post("/pads/learn", response=Learned)
-def learn_pads(request: HttpRequest, asked: PadsAsked) -> Learned:
+@router.post("/pads/learn", response=LearnedPadRules)
+def learn_pads(request: HttpRequest, asked: PadsAsked) -> LearnedPadRules:
     if asked.cross_talk is None and asked.doubles_ms is None:
         return learn(asked.strikes)
     return judged(asked.strikes, asked.cross_talk or [], asked.doubles_ms or 0.0)

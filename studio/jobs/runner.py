@@ -31,7 +31,7 @@ E = TypeVar("E", bound=Exception)
 
 
 @dataclass(frozen=True)
-class Kind:
+class JobKind:
     """How a kind of job runs.
 
     A kind that `goes_on` is resumed by itself after a restart, because it loses nothing and repeats nothing. A job made
@@ -44,7 +44,7 @@ class Kind:
     beside: bool = False
 
 
-_kinds: dict[str, Kind] = {}
+_kinds: dict[str, JobKind] = {}
 _sentences: dict[type[Exception], Callable[[Any], str]] = {}
 
 
@@ -52,7 +52,7 @@ def work_of_kind(name: str, *, goes_on: bool = False, beside: bool = False) -> C
     """Registers the function that runs a kind of job. It gets the job and a progress callback, and returns the result."""
 
     def keep(work: Work) -> Work:
-        _kinds[name] = Kind(work, goes_on, beside)
+        _kinds[name] = JobKind(work, goes_on, beside)
         return work
 
     return keep
@@ -114,7 +114,7 @@ def _unknown(job: Job, progress: Progress) -> dict[str, Any]:
     raise Refusal("An older version began this and it is not done any more; start it again.")
 
 
-UNKNOWN = Kind(_unknown)
+UNKNOWN = JobKind(_unknown)
 _beside = threading.Semaphore(1)
 BESIDE_AGAIN_S = 0.5
 

@@ -9,8 +9,8 @@ from pydantic import BaseModel, Field
 from drumcore.describing.bringing import (
     Compared,
     Consequence,
+    IncomingArticulation,
     MicComing,
-    Stands,
     articulations_coming,
     articulations_lost,
     climb,
@@ -104,7 +104,7 @@ class BringShown(BaseModel):
     name: str
     of: str
     treated: list[str]
-    articulations: list[Stands]
+    articulations: list[IncomingArticulation]
     mics: list[MicComing]
     free_notes: dict[str, int]
     lost: list[str]

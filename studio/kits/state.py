@@ -10,7 +10,6 @@ from drumcore.kit.lookup import pieces_of
 from drumcore.kit.memoization import remembered
 from drumcore.kit.trims import is_trimmed, trims_of
 from drumcore.kit.values import (
-    Against,
     Articulation,
     Channel,
     Choke,
@@ -25,6 +24,7 @@ from drumcore.kit.values import (
     Output,
     Piece,
     Placed,
+    ReferenceComparison,
     Routing,
     Send,
     Side,
@@ -264,7 +264,7 @@ class RecordingShown(BaseModel):
     centred: bool
     flipped: Side | None
     length_ms: float
-    against: tuple[Against, ...]
+    against: tuple[ReferenceComparison, ...]
     outline: str
 
 

@@ -44,7 +44,7 @@ class BackupReport:
 
 
 @dataclass(frozen=True)
-class Wanted:
+class BackupFile:
     """A file that belongs in a backup, by its path under the data folder; `name` is the user's name for it. The size of
     an upload is unknown (−1).
     """
@@ -119,7 +119,7 @@ def damage_of_database(database: Path) -> str:
     return "" if found == [("ok",)] else "; ".join(str(row[0]) for row in found)
 
 
-def wanted_of(database: Path) -> Iterator[Wanted]:
+def wanted_of(database: Path) -> Iterator[BackupFile]:
     """The files that a backup's database refers to."""
     with closing(sqlite3.connect(f"file:{database}?mode=ro", uri=True)) as opened:
         names = dict(opened.execute("SELECT stored_id, path FROM library_sessionfile WHERE stored_id IS NOT NULL"))
@@ -127,12 +127,12 @@ def wanted_of(database: Path) -> Iterator[Wanted]:
             "SELECT sha256, suffix, size FROM library_storedfile ORDER BY sha256"
         ):
             name = names.get(sha256) or f"a recording that no session names ({sha256[:12]}…)"
-            yield Wanted(f"recordings/{sha256[:2]}/{sha256}{suffix}", size, sha256, name)
+            yield BackupFile(f"recordings/{sha256[:2]}/{sha256}{suffix}", size, sha256, name)
         for name, file, sha256 in opened.execute("SELECT name, file, sha256 FROM library_sessionarchive ORDER BY id"):
-            yield Wanted(f"uploads/{file}", -1, sha256, name)
+            yield BackupFile(f"uploads/{file}", -1, sha256, name)
 
 
-def _copy(wanted: Wanted, data: Path, folder: Path, report: BackupReport) -> None:
+def _copy(wanted: BackupFile, data: Path, folder: Path, report: BackupReport) -> None:
     """Copies one file, unless it is there already, and reads it back."""
     source, target = data / wanted.place, folder / wanted.place
     if target.is_file() and target.stat().st_size == wanted.size:

@@ -58,7 +58,7 @@ def read_copy_of_schema(folder: Path) -> tuple[list[str], list[Row]] | None:
         return None
 
 
-class Against(Enum):
+class SchemaComparison(Enum):
     """A database's schema compared with the copy saved after the same migrations."""
 
     SAME = "same"
@@ -67,7 +67,7 @@ class Against(Enum):
     OTHER = "other"
 
 
-def against_kept(database: Path, folder: Path) -> Against:
+def against_kept(database: Path, folder: Path) -> SchemaComparison:
     """Raises one of DAMAGED if the database cannot be read."""
     kept = read_copy_of_schema(folder)
     opened = sqlite3.connect(database)
@@ -76,9 +76,9 @@ def against_kept(database: Path, folder: Path) -> Against:
     finally:
         opened.close()
     if kept is None or kept[0] != migrations or kept[1] == tables:
-        return Against.SAME
+        return SchemaComparison.SAME
     described = [[(*row[:3], row[4]) for row in rows] for rows in (kept[1], tables)]
-    return Against.MOVED if described[0] == described[1] else Against.OTHER
+    return SchemaComparison.MOVED if described[0] == described[1] else SchemaComparison.OTHER
 
 
 def put_schema_back(database: Path, tables: list[Row]) -> None:

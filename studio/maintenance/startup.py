@@ -8,7 +8,7 @@ from pathlib import Path
 from studio.maintenance.backup import DATABASE, damage_of_database
 from studio.maintenance.files import QUEUE, set_queue_aside
 from studio.maintenance.salvage import salvage
-from studio.maintenance.schema_copy import DAMAGED, Against, against_kept, lenient
+from studio.maintenance.schema_copy import DAMAGED, SchemaComparison, against_kept, lenient
 
 
 def fix_records(data: Path) -> Iterator[str]:
@@ -32,7 +32,7 @@ def _opens(database: Path, data: Path) -> bool:
     """Whether a database has the same tables as before, and lists its migrations."""
     try:
         stands = against_kept(database, data)
-        if stands is Against.OTHER or (stands is Against.MOVED and damage_of_database(database)):
+        if stands is SchemaComparison.OTHER or (stands is SchemaComparison.MOVED and damage_of_database(database)):
             return False
         with closing(sqlite3.connect(database)) as opened:
             opened.text_factory = lenient

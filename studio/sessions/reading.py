@@ -12,7 +12,7 @@ from django.db.models import Q
 from django.forms.models import model_to_dict
 from pydantic import TypeAdapter, ValidationError
 
-from drumcore.kit.values import Against
+from drumcore.kit.values import ReferenceComparison
 from drumcore.recordings.channels import split_channels
 from drumcore.recordings.corrections import what_changed
 from drumcore.recordings.files import Measured, Progress, Unread, Unsplit, measure_each, measured_from
@@ -25,7 +25,7 @@ from studio.sessions.models import Session, SessionFile, WordRecord
 from studio.storage.files import is_whole, locate, place_of, store_file
 from studio.storage.models import StoredFile
 
-_KNOWN = TypeAdapter(dict[str, tuple[Against, ...]])
+_KNOWN = TypeAdapter(dict[str, tuple[ReferenceComparison, ...]])
 BATCH = 64
 """Files measured before what was found is kept: dying loses at most this much work, cancelling none."""
 
@@ -81,7 +81,7 @@ def read_kept_session(session: Session, progress: Progress) -> SessionReading:
     return reading
 
 
-def _compared_before(session: Session) -> dict[str, tuple[Against, ...]]:
+def _compared_before(session: Session) -> dict[str, tuple[ReferenceComparison, ...]]:
     """The stored comparisons of its microphones, so that reading names again opens no file."""
     return _KNOWN.validate_json(zlib.decompress(session.compared)) if session.compared else {}
 

@@ -55,7 +55,7 @@ class Says:
 
 
 @dataclass(frozen=True)
-class Kind:
+class SavedKind:
     """`plural` is its name in URLs, `noun` its name in sentences; `named` writes a name into values that hold one. A
     kind that is `carried` has a file form. `said_of` describes a value for the library. A kind that is `summed` is
     large: a summary is stored for lists, which do not contain the value.
@@ -103,16 +103,16 @@ def _of_space(found: KeptSpace) -> Says:
     return Says(found.space.kind, found.says, (found.space.kind,))
 
 
-MAPS = Kind("maps", "map", SavedMap, _maps, lambda found, name: found.but(name=name), MAP_FILE, _of_map)
-CURVES = Kind("curves", "curve", Curve, carried=CURVE_FILE, said_of=lambda c: Says(counted(len(c.nodes), "node")))
-READINGS = Kind(
+MAPS = SavedKind("maps", "map", SavedMap, _maps, lambda found, name: found.but(name=name), MAP_FILE, _of_map)
+CURVES = SavedKind("curves", "curve", Curve, carried=CURVE_FILE, said_of=lambda c: Says(counted(len(c.nodes), "node")))
+READINGS = SavedKind(
     "readings",
     "saved reading",
     SavedReading,
     carried=READING_FILE,
     said_of=lambda found: Says(counted(len(found.rulings), "ruling")),
 )
-TREATMENTS = Kind(
+TREATMENTS = SavedKind(
     "treatments",
     "treatment",
     KeptTreatments,
@@ -120,7 +120,7 @@ TREATMENTS = Kind(
     carried=TREATMENT_FILE,
     said_of=_of_treatments,
 )
-SPACES = Kind(
+SPACES = SavedKind(
     "spaces",
     "reverb or echo",
     KeptSpace,
@@ -128,7 +128,7 @@ SPACES = Kind(
     carried=SPACE_FILE,
     said_of=_of_space,
 )
-PLANS = Kind(
+PLANS = SavedKind(
     "plans",
     "plan",
     RoutingPlan,
@@ -136,7 +136,7 @@ PLANS = Kind(
     carried=PLAN_FILE,
     said_of=lambda found: Says(counted(len(found.rules), "rule")),
 )
-HOSTS = Kind(
+HOSTS = SavedKind(
     "hosts",
     "host",
     Host,
@@ -158,7 +158,7 @@ def _of_piece(found: KeptPiece) -> Says:
     return Says(figures, words=(*families, *(mic.name for mic in kit.mics), found.of))
 
 
-PIECES = Kind(
+PIECES = SavedKind(
     "pieces",
     "piece",
     KeptPiece,

@@ -315,7 +315,7 @@ def test_a_take_is_looked_at_closely_down_to_its_samples(page: Page, kit):
     dialog.get_by_role("button", name="Play as recorded").click()
     came(page)
     page.keyboard.press("Control+z")  # undo works in here too
-    expect(start).to_have_attribute("aria-valuetext", "+0.0 ms")
+    expect(start).to_have_attribute("aria-valuetext", "0.0 ms")
     dialog.get_by_role("button", name="Polarity of Snare bottom", exact=True).click()
     expect(dialog.get_by_role("button", name="Polarity of Snare bottom", exact=True)).to_have_attribute(
         "aria-pressed", "true"

@@ -53,9 +53,9 @@ def at_host(page: Page) -> None:
 
 
 def check_lines(page: Page, said: str | re.Pattern[str]) -> None:
-    page.get_by_role("button", name="Check all lines").click()
+    page.get_by_role("button", name="Check lines").click()
     expect(page.get_by_role("button", name="Stop the check")).to_be_visible()
-    expect(page.get_by_role("button", name="Check all lines")).to_be_visible(timeout=120_000)
+    expect(page.get_by_role("button", name="Check lines")).to_be_visible(timeout=120_000)
     expect(page.get_by_test_id("lines-said")).to_contain_text(said)
 
 
@@ -145,7 +145,7 @@ def stems_are_as_the_grid_says(page: Page, fetch, kit: str, tmp_path: Path) -> N
     with page.expect_download() as download:
         stems.click()
     # Of another version it would say nothing of these tracks.
-    page.get_by_role("button", name="Clear all outputs").click()
+    page.get_by_role("button", name="Clear outputs").click()
     expect(page.get_by_text("recorded before the kit was changed")).to_be_visible()
     expect(page.get_by_test_id("tracks").get_by_role("img")).to_have_count(0)
     archive = zipfile.ZipFile(download.value.path())
@@ -187,7 +187,7 @@ def test_hosts_and_plans_of_ones_own(page: Page, fetch):
     page.keyboard.press("Enter")
     plan = page.get_by_role("region", name="Plan Lantern tour")
     expect(plan).to_contain_text("This kit is already routed this way.")
-    page.get_by_role("button", name="Clear all outputs").click()
+    page.get_by_role("button", name="Clear outputs").click()
     expect(plan).to_contain_text("Kick main → 4 Kick")
     rules_are_changed_as_a_list(page)
     a_plan_is_carried_as_a_file(page)

@@ -187,7 +187,7 @@ def test_notes_are_dragged_asked_about_and_undone(page: Page, own_folder: Path):
 def test_a_curve_is_bent_and_the_last_strike_is_on_it(page: Page, own_folder: Path):
     bring_in(page, own_folder)
     step(page, "Touch")
-    page.get_by_role("button", name="soft floor").click()
+    page.get_by_role("button", name="Minimum velocity").click()
     kept(page)
     curve = page.get_by_test_id("curve")
     expect(curve.get_by_role("slider")).to_have_count(4)

@@ -197,7 +197,7 @@ def _of_routing(page: Page) -> Iterator[str]:
     page.keyboard.press("Escape")
     page.get_by_role("button", name="End", exact=True).click()
     page.get_by_role("tab", name="Host").click()
-    page.get_by_role("button", name="Check all lines").click()
+    page.get_by_role("button", name="Check lines").click()
     expect(page.get_by_test_id("lines-said")).to_contain_text("as planned", timeout=120_000)
     yield "the host and the line check"
     page.get_by_role("tab", name="Channels").click()

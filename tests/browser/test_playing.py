@@ -180,7 +180,7 @@ HIGHEST_OF_THIRTY_FRAMES = """() => new Promise((done) => {
 def test_solo_leaves_one_channel_to_be_heard(page: Page, kit):
     kit("routing", "kick")
     page.get_by_role("button", name="Route by plan").click()
-    page.get_by_role("button", name="Clear all outputs").click()
+    page.get_by_role("button", name="Clear outputs").click()
     page.get_by_role("button", name="Solo Floor tom").click()
     expect(page.get_by_role("button", name="Solo Floor tom")).to_have_attribute("aria-pressed", "true")
     # Gains have arrived where they go.

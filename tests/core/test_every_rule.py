@@ -16,7 +16,7 @@ from drumcore.findings.touch import noticed_of_strikes
 from drumcore.kit.lookup import articulation_of, with_articulation, with_piece, with_take
 from drumcore.kit.values import Articulation, Channel, Kit, Origin, Recording, Take, Width
 from drumcore.routing.hosts import SKIFF
-from drumcore.touch.layer_reach import Struck
+from drumcore.touch.layer_reach import StrikeCount
 from tests.changes import edit_of
 from tests.core.clean_session import kit_of
 
@@ -245,7 +245,7 @@ def test_a_layer_out_of_reach_through_the_curve_of_one_input_is_found_and_fixed(
 
 
 def test_strikes_that_never_reach_a_layer_say_so_and_the_lifted_curve_reaches_it(clean: Kit):
-    strikes = [Struck(articulation=SNARE, velocity=20 + n % 40, input="pads", times=1) for n in range(60)]
+    strikes = [StrikeCount(articulation=SNARE, velocity=20 + n % 40, input="pads", times=1) for n in range(60)]
     _, (finding,) = noticed_of_strikes(clean, SNARE, strikes)
     assert finding.rule == "strikes_never_reach" and "59" in finding.sentence
     for fix in finding.fixes:

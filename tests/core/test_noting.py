@@ -127,15 +127,15 @@ def opened(time_ms: float, value: int) -> Message:
 def test_the_stronger_of_two_notes_is_taught_and_the_other_shown(kit: Kit):
     heard = hear(kit, "snare/centre", [message(0, 61, 9), message(500, 62, 40), message(512, 60, 96)])
     assert (heard.note, heard.velocity) == (60, 96)
-    assert {(a.note, a.why) for a in heard.aside} == {(61, "too soft, ignored"), (62, "came with it, softer")}
+    assert {(a.note, a.why) for a in heard.ignored} == {(61, "too soft, ignored"), (62, "came with it, softer")}
     assert hear(kit, "snare/centre", [message(0, 61, 9)]).note is None
 
 
 def test_what_was_heard_while_teaching_is_said_and_kept_by_one_edit(kit: Kit):
     nothing = teach(kit, "snare/centre", [], [], "")
-    assert (nothing.said, nothing.taught, nothing.edit, nothing.aside) == ("Nothing yet", None, None, ())
+    assert (nothing.said, nothing.taught, nothing.edit, nothing.ignored) == ("Nothing yet", None, None, ())
     soft = teach(kit, "snare/centre", [message(0, 61, 9), message(40, 60, 19)], [], "")
-    assert (soft.said, soft.taught, len(soft.aside)) == ("Too soft, ignored", None, 2)
+    assert (soft.said, soft.taught, len(soft.ignored)) == ("Too soft, ignored", None, 2)
     taught = [Taught(articulation="kick/centre", note=38)]
     kit = apply(kit, e.TeachNote(articulation="kick/centre", note=38, when_occupied="stack"))
     # Sixty milliseconds belong together; what comes later is another strike.

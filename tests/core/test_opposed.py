@@ -4,7 +4,18 @@ from collections.abc import Sequence
 
 import pytest
 
-from drumcore.kit.values import Against, Articulation, Family, Mic, MicKind, Piece, Recording, Side, Take, Width
+from drumcore.kit.values import (
+    Articulation,
+    Family,
+    Mic,
+    MicKind,
+    Piece,
+    Recording,
+    ReferenceComparison,
+    Side,
+    Take,
+    Width,
+)
 from drumcore.recordings.mic_comparison import ITSELF
 from drumcore.recordings.polarity import opposed
 from drumcore.recordings.time_alignment import out_of_time
@@ -22,7 +33,9 @@ DELAYS = {"oh": 3.0, "room": 9.0, "bottom": 0.4}
 def recording(mic: str, name: str, signs: Sequence[int], delay_ms: float | None = None, **fields) -> Recording:
     """`signs` of its sides: 9 stands for the reference itself."""
     at = DELAYS.get(mic, 0.0) if delay_ms is None else delay_ms
-    against = tuple(ITSELF if s == 9 else Against(delay_ms=at, polarity=s, sure=0.6 if s else 0.0) for s in signs)
+    against = tuple(
+        ITSELF if s == 9 else ReferenceComparison(delay_ms=at, polarity=s, sure=0.6 if s else 0.0) for s in signs
+    )
     return Recording(
         mic=mic,
         path=f"{mic}/{name}.wav",

@@ -16,7 +16,7 @@ from drumcore.routing.host_moves import outputs_used
 from drumcore.routing.hosts import FERRY, HOSTS, RAFT, SKIFF, Host, OutputRun, host_outputs
 from drumcore.routing.plan_from_kit import plan_of_kit
 from drumcore.routing.plan_routing import into_one_side, route
-from drumcore.routing.plans import Given, Place, PlanRule, RoutingPlan, places, remembering
+from drumcore.routing.plans import AssignedPlace, OutputPlace, PlanRule, RoutingPlan, places, remembering
 from drumcore.routing.shipped import MONO_FOR_CLOSE, ONE_OUTPUT_A_PIECE, PAIRS, PLANS
 from drumcore.spaces.hall import Hall
 
@@ -105,12 +105,12 @@ def test_a_track_keeps_its_number_when_the_plan_grows_and_whatever_the_kit_holds
     there = places(grown, "Ferry 16", host_outputs(FERRY))
     assert {track: place.output for track, place in there.items()} == {"Snare": 2, "Kick": 3, "Hats": 4}
     # On a host nobody has seen, importance alone counts.
-    assert places(grown, "Skiff", host_outputs(SKIFF))["Hats"] == Place(2)
+    assert places(grown, "Skiff", host_outputs(SKIFF))["Hats"] == OutputPlace(2)
     without = apply(small_kit, e.RemovePiece(piece="kick"))
     assert goes(without, grown)[SNARE] == (2, Side.BOTH)
     # What was given and is no longer there is given anew.
-    lost = grown.but(given=(Given(host="Raft", track="Kick", output=9),))
-    assert places(lost, "Raft", host_outputs(RAFT))["Hats"] == Place(2)
+    lost = grown.but(given=(AssignedPlace(host="Raft", track="Kick", output=9),))
+    assert places(lost, "Raft", host_outputs(RAFT))["Hats"] == OutputPlace(2)
 
 
 def test_bleed_does_not_make_a_channel_somebody_elses(small_kit: Kit):
@@ -204,7 +204,7 @@ def test_whatever_plan_and_host_nobody_stands_where_another_is(host, shipped, or
     own = [(p.output, side) for p in found.values() if not p.joined for side in ((Side.LEFT, Side.RIGHT) if p.side is Side.BOTH else (p.side,))]  # fmt: skip
     assert len(own) == len(set(own))
     assert all(output <= len(outputs) and (output > 1 or not keeps_main) for output, _ in own)
-    # Given out once and remembered, it is given out the same.
+    # AssignedPlace out once and remembered, it is given out the same.
     assert places(remembering(plan, host, outputs), host, outputs) == found
 
 

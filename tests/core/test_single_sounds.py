@@ -13,7 +13,7 @@ from drumcore.edits.placement_by_sound import made_and_placed
 from drumcore.edits.single_sounds import held_to_the_notes, notes_beside
 from drumcore.grooves.values import Strike
 from drumcore.kit.values import Kit, MicKind
-from drumcore.notes.by_sound import Sounding, near
+from drumcore.notes.by_sound import SoundCharacter, near
 from drumcore.notes.standard import filed_on
 from drumcore.playing.compiler import compile_kit
 from drumcore.playing.sounds import FileSounds
@@ -125,16 +125,16 @@ def test_more_sounds_than_free_notes_are_refused_whole(small_kit: Kit, kitchen: 
 
 
 def test_low_and_long_stands_near_the_toms_and_bright_and_short_near_the_hats():
-    low, high = Sounding(210, 1600), Sounding(8000, 240)
-    thump, crack, wash = Sounding(85, 200), Sounding(2400, 330), Sounding(6000, 2900)
+    low, high = SoundCharacter(210, 1600), SoundCharacter(8000, 240)
+    thump, crack, wash = SoundCharacter(85, 200), SoundCharacter(2400, 330), SoundCharacter(6000, 2900)
     assert near([low, high, thump, crack, wash]) == [43, 42, 36, 38, 49]
     assert (low.said(), high.said()) == ("low and long", "bright and short")
     # Toms from high to low, as their heights go, whatever the order they came in.
-    toms = [Sounding(hz, 1300) for hz in (190, 260, 230)]
+    toms = [SoundCharacter(hz, 1300) for hz in (190, 260, 230)]
     found = near(toms)
     assert found[1] > found[2] > found[0] and set(found) <= {50, 48, 47, 45, 43, 41}
     # What is taken is left alone, and nothing stands twice; beyond the map there is no place.
-    many = near([Sounding(1000, 300)] * 40, taken={36, 38})
+    many = near([SoundCharacter(1000, 300)] * 40, taken={36, 38})
     placed = [note for note in many if note is not None]
     assert len(set(placed)) == len(placed) == 23 and not {36, 38} & set(placed)
 

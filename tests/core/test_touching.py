@@ -26,7 +26,7 @@ from drumcore.touch.curve_changes import heard_from, lifted_to_reach, never_fall
 from drumcore.touch.curve_fit import NARROWEST, SOFTEST_PLAYS, Strikes, entering, fit
 from drumcore.touch.curves import curve_table
 from drumcore.touch.gate import CrossTalkRule, Gate
-from drumcore.touch.layer_reach import Struck, reach
+from drumcore.touch.layer_reach import StrikeCount, reach
 from drumcore.touch.pad_faults import PadStrike, judged, learn
 from drumcore.touch.pedal import Move, calibrate, openness_table
 from drumcore.touch.tracking import harder
@@ -228,13 +228,14 @@ def test_strikes_are_counted_through_both_curves(small_kit: Kit):
     kit = apply(small_kit, e.SetCurve(input="stowaway", input_name="Stowaway", curve=floor))
     kit = apply(kit, e.SetCurve(target="snare", curve=Curve(nodes=(Node(x=0, y=0), Node(x=127, y=63)))))
     struck = [
-        Struck(input="stowaway", articulation=SNARE, velocity=v, times=t) for v, t in ((10, 3), (60, 20), (112, 30))
+        StrikeCount(input="stowaway", articulation=SNARE, velocity=v, times=t)
+        for v, t in ((10, 3), (60, 20), (112, 30))
     ]
     articulation = articulation_of(kit, SNARE)[1]
     found = reach(kit, struck, articulation)
     assert (found.total, found.ignored, found.hardest_in, found.hardest_plays) == (53, 3, 112, 56)
     assert found.entering[0] == 3 and found.came_in[10] == 3
-    others = [*struck, Struck(input="stowaway", articulation="kick/centre", velocity=112, times=9)]
+    others = [*struck, StrikeCount(input="stowaway", articulation="kick/centre", velocity=112, times=9)]
     assert (reach(kit, others, articulation).of_shown, reach(kit, others, articulation).layers) == (53, found.layers)
     assert sum(found.layers) == 50 and found.layers[-1] == 0
     _, (finding,) = noticed_of_strikes(kit, SNARE, struck)

@@ -79,7 +79,7 @@ def test_unpacking_can_be_cancelled_and_goes_on_where_it_was(studio, tmp_path, m
 
         return work(job, tell)
 
-    monkeypatch.setitem(runner._kinds, "read_session", runner.Kind(cancelled_after_three))
+    monkeypatch.setitem(runner._kinds, "read_session", runner.JobKind(cancelled_after_three))
     job = studio.post(f"/sessions/{session}/read")
     assert job["state"] == "cancelled" and told[-1] == (3, 7)
     names = SessionFile.objects.filter(session_id=session)
@@ -87,7 +87,7 @@ def test_unpacking_can_be_cancelled_and_goes_on_where_it_was(studio, tmp_path, m
     unpacked = []
     copy = archives.copy_entry
     monkeypatch.setattr(archives, "copy_entry", lambda a, info, t: (unpacked.append(info.filename), copy(a, info, t)))
-    monkeypatch.setitem(runner._kinds, "read_session", runner.Kind(work))
+    monkeypatch.setitem(runner._kinds, "read_session", runner.JobKind(work))
     assert studio.post(f"/sessions/{session}/read")["state"] == "done"
     assert unpacked == ["kick_4.wav", "kick_5.wav", "kick_6.wav", "kick_7.wav"]
     assert names.count() == 7 and not any(uploads_folder().iterdir())

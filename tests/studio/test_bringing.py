@@ -218,7 +218,7 @@ def test_work_that_was_declared_ended_meanwhile_does_not_say_otherwise(studio, s
         progress(1, 1)
         return result
 
-    monkeypatch.setitem(runner._kinds, "read_session", runner.Kind(paused))
+    monkeypatch.setitem(runner._kinds, "read_session", runner.JobKind(paused))
     job = studio.post(f"/sessions/{came['session']}/read")
     assert (job["state"], job["message"]) == ("stopped", "Somebody said so.")
 

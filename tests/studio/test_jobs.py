@@ -77,11 +77,11 @@ def test_a_cancelled_job_ends_and_leaves_nothing_half_made(studio, small_session
         progress(10**9, 10**9)
         return result
 
-    monkeypatch.setitem(runner._kinds, "export", runner.Kind(cancel_midway))
+    monkeypatch.setitem(runner._kinds, "export", runner.JobKind(cancel_midway))
     job = studio.post(f"/kits/{kit['id']}/exports/stems", {"groove": groove["id"]})
     assert job["state"] == "cancelled" and "Cancelled" in job["message"]
     assert not runner.folder_of(Job.objects.get(id=job["id"])).exists()
-    monkeypatch.setitem(runner._kinds, "export", runner.Kind(begun))
+    monkeypatch.setitem(runner._kinds, "export", runner.JobKind(begun))
     assert studio.post(f"/jobs/{job['id']}/again")["state"] == "done"
 
 
@@ -92,7 +92,7 @@ def test_a_job_ends_in_a_sentence_whatever_goes_wrong_in_it(studio, monkeypatch,
     def fails(job, progress):
         raise error
 
-    monkeypatch.setitem(runner._kinds, "piece_file", runner.Kind(fails))
+    monkeypatch.setitem(runner._kinds, "piece_file", runner.JobKind(fails))
     job = studio.get(f"/jobs/{runner.start('piece_file', {}).id}")
     assert job["state"] == "failed" and "nothing saved is lost" in job["message"]
 
@@ -164,7 +164,9 @@ def test_what_is_made_beside_waits_for_its_like_and_never_holds_all_of_the_worke
     monkeypatch.setattr(HUEY, "storage", SqliteStorage("zesty", filename=str(tmp_path / "queue.sqlite3")))
     done = []
     for kind, beside in ((PREVIEW, True), ("piece_file", False)):
-        monkeypatch.setitem(runner._kinds, kind, runner.Kind(lambda job, _: done.append(job.kind) or {}, beside=beside))
+        monkeypatch.setitem(
+            runner._kinds, kind, runner.JobKind(lambda job, _: done.append(job.kind) or {}, beside=beside)
+        )
     preview, file = (runner.start(kind, {}) for kind in (PREVIEW, "piece_file"))
     HUEY.storage.flush_queue()
     with runner._beside:

@@ -50,7 +50,7 @@ def test_an_articulation_is_taught_and_the_answer_says_what_it_would_do(studio, 
         },
     )
     assert heard["said"] == "36 · C1 · velocity 100" and heard["plays"] == ["Kick · centre"]
-    assert heard["aside"] == [{"note": 41, "velocity": 9, "why": "too soft, ignored"}]
+    assert heard["ignored"] == [{"note": 41, "velocity": 9, "why": "too soft, ignored"}]
     refused = studio.edit(kit, heard["edit"], status=422)
     assert refused["occupied"] and "C1 plays Kick · centre" in refused["detail"]
     taught = studio.edit(kit, {**heard["edit"], "when_occupied": "take_over"})

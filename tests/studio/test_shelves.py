@@ -15,7 +15,7 @@ from drumcore.spaces.kept import KeptSpace
 from drumcore.treatments.drive import Drive
 from drumcore.treatments.kept import KeptTreatments
 from drumcore.value import Value
-from studio.shelves.kinds import KINDS, Kind
+from studio.shelves.kinds import KINDS, SavedKind
 from studio.shelves.models import Kept
 
 ENTRY = MapEntry(note=60, family="kick", articulation="centre")
@@ -37,7 +37,7 @@ TWO: dict[str, tuple[Value, Value]] = {
 
 
 @pytest.mark.parametrize("kind", [kind for kind in KINDS if not kind.large], ids=lambda kind: kind.plural)
-def test_one_of_a_kind_is_kept_renamed_copied_replaced_and_removed(studio, kind: Kind):
+def test_one_of_a_kind_is_kept_renamed_copied_replaced_and_removed(studio, kind: SavedKind):
     first, other = (value.model_dump(mode="json") for value in TWO[kind.plural])
     shelf = f"/shelves/{kind.plural}"
     shipped = studio.get(shelf)

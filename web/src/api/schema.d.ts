@@ -2480,31 +2480,6 @@ export interface components {
             piece: string;
         };
         /**
-         * Against
-         * @description One side of a recording compared with its take's reference, which is a side of another microphone
-         *     (`recordings.mic_measurements`).
-         *
-         *     The strike arrives `delay_ms` later than in the reference; `polarity` is 1 if both move alike, −1 if they are
-         *     opposite, and 0 if unknown. `sure` is the confidence, 0 to 1.
-         */
-        Against: {
-            /**
-             * Delay Ms
-             * @default 0
-             */
-            delay_ms?: number;
-            /**
-             * Polarity
-             * @default 0
-             */
-            polarity?: number;
-            /**
-             * Sure
-             * @default 0
-             */
-            sure?: number;
-        };
-        /**
          * Alike
          * @description The similarity of consecutive strikes in each layer, 0 to 1; None where nothing plays.
          */
@@ -2660,16 +2635,18 @@ export interface components {
             proposed: components["schemas"]["Proposed"][];
         };
         /**
-         * Aside
-         * @description A strike that was received but not meant.
+         * AssignedPlace
+         * @description The place a track has on a host.
          */
-        Aside: {
-            /** Note */
-            note: number;
-            /** Velocity */
-            velocity: number;
-            /** Why */
-            why: string;
+        AssignedPlace: {
+            /** Host */
+            host: string;
+            /** Output */
+            output: number;
+            /** @default both */
+            side?: components["schemas"]["Side"];
+            /** Track */
+            track: string;
         };
         /** AwayAsked */
         AwayAsked: {
@@ -2902,7 +2879,7 @@ export interface components {
          */
         BringShown: {
             /** Articulations */
-            articulations: components["schemas"]["Stands"][];
+            articulations: components["schemas"]["IncomingArticulation"][];
             /** Consequences */
             consequences: components["schemas"]["Consequence"][];
             /** Free Notes */
@@ -3458,6 +3435,8 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Says */
+            says: string;
         };
         /**
          * DaySteps
@@ -3962,6 +3941,14 @@ export interface components {
             refused: components["schemas"]["Unread"][];
         };
         /**
+         * FilesNeeded
+         * @description The paths whose files still have to be sent; the others are here already.
+         */
+        FilesNeeded: {
+            /** Paths */
+            paths: string[];
+        };
+        /**
          * Finding
          * @description `title` is a few words, `sentence` says what is wrong and why it matters, `place` names where.
          */
@@ -4255,11 +4242,11 @@ export interface components {
             total: number;
         };
         /**
-         * Freed
+         * FreedShown
          * @description What deleting items would free: recordings and their bytes, of the `held` recordings they refer to. `sessions`
          *     are those that no kit would use afterwards.
          */
-        Freed: {
+        FreedShown: {
             /** Bytes */
             bytes: number;
             /** Files */
@@ -4273,20 +4260,6 @@ export interface components {
         FromInbox: {
             /** Path */
             path: string;
-        };
-        /**
-         * Given
-         * @description The place a track has on a host.
-         */
-        Given: {
-            /** Host */
-            host: string;
-            /** Output */
-            output: number;
-            /** @default both */
-            side?: components["schemas"]["Side"];
-            /** Track */
-            track: string;
         };
         /**
          * GoIntoBus
@@ -4582,6 +4555,18 @@ export interface components {
             kind: "ignore_finding";
         };
         /**
+         * IgnoredStrike
+         * @description A strike that was received but not meant.
+         */
+        IgnoredStrike: {
+            /** Note */
+            note: number;
+            /** Velocity */
+            velocity: number;
+            /** Why */
+            why: string;
+        };
+        /**
          * InForce
          * @description The curve that applies at one place. `own` if it was set there; `says` explains where it comes from otherwise, or
          *     what does not follow it. `table` is the output for each velocity, `line` the same before rounding.
@@ -4615,6 +4600,25 @@ export interface components {
             entries: number;
             /** Name */
             name: string;
+        };
+        /**
+         * IncomingArticulation
+         * @description An incoming articulation: how many takes it has, and the articulation of this kit that it replaces, by name.
+         */
+        IncomingArticulation: {
+            /** Id */
+            id: string;
+            /** Layers */
+            layers: number;
+            /** Name */
+            name: string;
+            /**
+             * Stands For
+             * @default
+             */
+            stands_for?: string;
+            /** Takes */
+            takes: number;
         };
         /**
          * Input
@@ -4963,6 +4967,11 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** KitVersionShown */
+        KitVersionShown: {
+            /** Version */
+            version: number;
+        };
         /**
          * Layer
          * @description The takes (by id) that play for the velocities `low`..`high`, both included. `blend` is the number of velocities
@@ -5028,10 +5037,10 @@ export interface components {
             twice: boolean;
         };
         /**
-         * Learned
+         * LearnedPadRules
          * @description The rules learned, and the strikes they would have removed.
          */
-        Learned: {
+        LearnedPadRules: {
             /** Cross Talk */
             cross_talk: components["schemas"]["CrossTalk"][];
             /** Doubles Ms */
@@ -5994,6 +6003,19 @@ export interface components {
             there: boolean;
         };
         /**
+         * Outcome
+         * @description The outcome in a sentence, with reasons for what was refused.
+         */
+        Outcome: {
+            /**
+             * Refused
+             * @default []
+             */
+            refused?: string[];
+            /** Said */
+            said: string;
+        };
+        /**
          * Output
          * @description A numbered mono or stereo output of the host. Output 1 carries the main mix. `name` is what is sent there,
          *     `called` the host's name for the output, `track` the name of its track; empty means the default.
@@ -6279,16 +6301,6 @@ export interface components {
              * @default
              */
             kit?: string;
-        };
-        /**
-         * Place
-         * @description From a corner of the room, in metres.
-         */
-        Place: {
-            /** Across M */
-            across_m: number;
-            /** Along M */
-            along_m: number;
         };
         /**
          * Placed
@@ -7026,7 +7038,7 @@ export interface components {
              * Strikes
              * @default []
              */
-            strikes?: components["schemas"]["Struck"][];
+            strikes?: components["schemas"]["StrikeCount"][];
         };
         /** Reached */
         Reached: {
@@ -7100,7 +7112,7 @@ export interface components {
              * Against
              * @default []
              */
-            against?: components["schemas"]["Against"][];
+            against?: components["schemas"]["ReferenceComparison"][];
             /**
              * Centred
              * @default false
@@ -7164,7 +7176,7 @@ export interface components {
         /** RecordingShown */
         RecordingShown: {
             /** Against */
-            against: components["schemas"]["Against"][];
+            against: components["schemas"]["ReferenceComparison"][];
             /** Centred */
             centred: boolean;
             /** Centroid Hz */
@@ -7197,6 +7209,31 @@ export interface components {
             /** Start Ms */
             start_ms: number;
             width: components["schemas"]["Width"];
+        };
+        /**
+         * ReferenceComparison
+         * @description One side of a recording compared with its take's reference, which is a side of another microphone
+         *     (`recordings.mic_measurements`).
+         *
+         *     The strike arrives `delay_ms` later than in the reference; `polarity` is 1 if both move alike, −1 if they are
+         *     opposite, and 0 if unknown. `sure` is the confidence, 0 to 1.
+         */
+        ReferenceComparison: {
+            /**
+             * Delay Ms
+             * @default 0
+             */
+            delay_ms?: number;
+            /**
+             * Polarity
+             * @default 0
+             */
+            polarity?: number;
+            /**
+             * Sure
+             * @default 0
+             */
+            sure?: number;
         };
         /**
          * Reflection
@@ -7388,6 +7425,16 @@ export interface components {
             space: components["schemas"]["Response"];
         };
         /**
+         * RoomPosition
+         * @description From a corner of the room, in metres.
+         */
+        RoomPosition: {
+            /** Across M */
+            across_m: number;
+            /** Along M */
+            along_m: number;
+        };
+        /**
          * RoomShown
          * @description A hall seen from above, in metres: its length and width, the positions of source and listener, and its early
          *     reflections, each with its image relative to the listener.
@@ -7397,10 +7444,10 @@ export interface components {
             breadth_m: number;
             /** Length M */
             length_m: number;
-            listener: components["schemas"]["Place"];
+            listener: components["schemas"]["RoomPosition"];
             /** Reflections */
             reflections: components["schemas"]["Reflection"][];
-            source: components["schemas"]["Place"];
+            source: components["schemas"]["RoomPosition"];
         };
         /**
          * Routing
@@ -7476,7 +7523,7 @@ export interface components {
              * Given
              * @default []
              */
-            given?: components["schemas"]["Given"][];
+            given?: components["schemas"]["AssignedPlace"][];
             /**
              * Keeps Main
              * @default true
@@ -8292,25 +8339,6 @@ export interface components {
             piece: string;
         };
         /**
-         * Stands
-         * @description An incoming articulation: how many takes it has, and the articulation of this kit that it replaces, by name.
-         */
-        Stands: {
-            /** Id */
-            id: string;
-            /** Layers */
-            layers: number;
-            /** Name */
-            name: string;
-            /**
-             * Stands For
-             * @default
-             */
-            stands_for?: string;
-            /** Takes */
-            takes: number;
-        };
-        /**
          * StemsAsked
          * @description `groove` is the number of a saved groove.
          */
@@ -8388,6 +8416,20 @@ export interface components {
             velocity: number;
         };
         /**
+         * StrikeCount
+         * @description The number of strikes of an articulation with one incoming velocity.
+         */
+        StrikeCount: {
+            /** Articulation */
+            articulation: string;
+            /** Input */
+            input: string;
+            /** Times */
+            times: number;
+            /** Velocity */
+            velocity: number;
+        };
+        /**
          * Strikes
          * @description Velocities received while somebody played softly, medium and hard.
          */
@@ -8398,20 +8440,6 @@ export interface components {
             medium: number[];
             /** Soft */
             soft: number[];
-        };
-        /**
-         * Struck
-         * @description The number of strikes of an articulation with one incoming velocity.
-         */
-        Struck: {
-            /** Articulation */
-            articulation: string;
-            /** Input */
-            input: string;
-            /** Times */
-            times: number;
-            /** Velocity */
-            velocity: number;
         };
         /**
          * SwapTakes
@@ -8679,16 +8707,16 @@ export interface components {
          */
         TeachingHeard: {
             /**
-             * Aside
-             * @default []
-             */
-            aside?: components["schemas"]["Aside"][];
-            /**
              * Clash
              * @default []
              */
             clash?: string[];
             edit?: components["schemas"]["TeachNote"] | null;
+            /**
+             * Ignored
+             * @default []
+             */
+            ignored?: components["schemas"]["IgnoredStrike"][];
             /**
              * Plays
              * @default []
@@ -8709,19 +8737,6 @@ export interface components {
             id: string;
             /** Kind */
             kind: string;
-        };
-        /**
-         * Told
-         * @description The outcome in a sentence, with reasons for what was refused.
-         */
-        Told: {
-            /**
-             * Refused
-             * @default []
-             */
-            refused?: string[];
-            /** Said */
-            said: string;
         };
         /**
          * Tracking
@@ -8904,14 +8919,6 @@ export interface components {
          * @enum {string}
          */
         Verdict: "nowhere" | "one_side" | "elsewhere" | "twice" | "clips" | "as_planned";
-        /**
-         * Wanted
-         * @description The paths whose files still have to be sent; the others are here already.
-         */
-        Wanted: {
-            /** Paths */
-            paths: string[];
-        };
         /**
          * Where
          * @description The step a finding belongs to and the items it is about, by id.
@@ -10367,7 +10374,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Stands"];
+                    "application/json": components["schemas"]["KitVersionShown"];
                 };
             };
         };
@@ -10455,7 +10462,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Freed"];
+                    "application/json": components["schemas"]["FreedShown"];
                 };
             };
         };
@@ -10525,7 +10532,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Told"];
+                    "application/json": components["schemas"]["Outcome"];
                 };
             };
         };
@@ -10549,7 +10556,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Told"];
+                    "application/json": components["schemas"]["Outcome"];
                 };
             };
         };
@@ -10593,7 +10600,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Told"];
+                    "application/json": components["schemas"]["Outcome"];
                 };
             };
         };
@@ -10864,7 +10871,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Learned"];
+                    "application/json": components["schemas"]["LearnedPadRules"];
                 };
             };
         };
@@ -11085,7 +11092,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Wanted"];
+                    "application/json": components["schemas"]["FilesNeeded"];
                 };
             };
         };

@@ -30,7 +30,7 @@ export interface Report {
 }
 
 /** A received message: a note struck, a controller moved, or pressure on a note's pad. `time` is in seconds. */
-export interface Incoming {
+export interface PlayerMessage {
   source: string;
   kind: 'note' | 'controller' | 'pressure';
   number: number;
@@ -214,7 +214,7 @@ export class Player {
   }
 
   /** Every message from outside enters here, now or at a time of the audio clock. */
-  take({ source, kind, number, value, time }: Incoming, when = 0) {
+  take({ source, kind, number, value, time }: PlayerMessage, when = 0) {
     this.sounds.ease();
     if (kind === 'note') {
       if (value) this.sound(source, number, value, this.striker.strike(number, value, time, source), when);

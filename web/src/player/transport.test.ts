@@ -1,7 +1,7 @@
 /** The transport's clock: a groove's strikes a little ahead on the audio clock, in time whatever the tempo does. */
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Groove } from '../api/calls';
-import type { Incoming, Player } from './player';
+import type { Player, PlayerMessage } from './player';
 import { Transport } from './transport';
 
 const hit = (time_s: number, note: number) => ({ kind: 'strike', time_s, note, velocity: 100 });
@@ -23,7 +23,7 @@ const player = {
   },
   wake: () => undefined,
   controllerOf: () => 4,
-  take: (incoming: Incoming, when: number) => sent.push({ note: incoming.number, when, at: now }),
+  take: (incoming: PlayerMessage, when: number) => sent.push({ note: incoming.number, when, at: now }),
 } as unknown as Player;
 
 /** Let the audio clock and the page's go on together. */

@@ -10,7 +10,7 @@ import { vi } from 'vitest';
 import { queries } from '../app/kit/queries';
 
 /** A request to the studio: method, path, body. */
-export interface Asked {
+export interface SentRequest {
   call: string;
   body: unknown;
 }
@@ -27,7 +27,7 @@ export type Answers = Record<string, unknown | ((body: never) => unknown)>;
 
 /** Render a screen. `answers` may be changed while it is shown; other requests get a 404. */
 export function screenOf(element: ReactNode, answers: Answers, at = '/') {
-  const asked: Asked[] = [];
+  const asked: SentRequest[] = [];
   vi.stubGlobal('fetch', async (address: string | URL, how: RequestInit = {}) => {
     const call = `${(how.method ?? 'GET').toUpperCase()} ${String(address).split('?')[0]}`;
     const body = typeof how.body === 'string' ? JSON.parse(how.body) : how.body;

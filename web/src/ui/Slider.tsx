@@ -13,6 +13,8 @@ export interface SliderProps {
   label: string;
   /** A label drawn over the track together with the value, where there is no room beside it. */
   name?: string;
+  /** What it does, in a sentence, shown on hover. */
+  hint?: string;
   value: number;
   min: number;
   max: number;
@@ -85,6 +87,7 @@ export function Slider(props: SliderProps) {
         role="slider"
         tabIndex={0}
         aria-label={label}
+        title={props.hint}
         aria-valuemin={min}
         aria-valuemax={max}
         aria-valuenow={shown}
@@ -106,7 +109,7 @@ export function Slider(props: SliderProps) {
       >
         {props.name && (
           <span className="flex justify-between gap-1 text-tiny leading-4 whitespace-nowrap" aria-hidden="true">
-            <span className="truncate text-soft" title={props.label}>
+            <span className="truncate text-soft" title={props.hint ?? props.label}>
               {props.name}
             </span>
             <span className="num">{show(shown)}</span>

@@ -36,7 +36,7 @@ describe('a fader', () => {
 describe('figures', () => {
   it('have true minus signs, no minus nought, and a word for nothing', () => {
     expect([decibels(-3.04), decibels(-0.04), decibels(2), decibels(-119.5)]).toEqual(['−3.0', '0.0', '2.0', '−∞']);
-    expect([signed(-0.04), signed(12.346, 2), signed(-12)]).toEqual(['+0.0', '+12.35', '−12.0']);
+    expect([signed(-0.04), signed(12.346, 2), signed(-12)]).toEqual(['0.0', '+12.35', '−12.0']);
     expect([panName(0.004), panName(-0.5), panName(1)]).toEqual(['C', 'L50', 'R100']);
     expect([gainToDecibels(1), gainToDecibels(0.1), gainToDecibels(0)]).toEqual([0, -20, -120]);
   });

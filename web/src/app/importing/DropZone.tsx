@@ -2,10 +2,10 @@
 import { FolderOpen } from 'lucide-react';
 import { type ReactNode, useRef, useState } from 'react';
 import { rules } from '../kit/rules';
-import { filesOfDrop, filesOfInput, type Incoming, nameOfDrop } from './importing';
+import { filesOfDrop, filesOfInput, type IncomingFile, nameOfDrop } from './importing';
 
 /** Hidden file inputs for a folder, files or a zip, opened by buttons. */
-export function useChoosers(onFiles: (files: Incoming[], name: string) => void) {
+export function useChoosers(onFiles: (files: IncomingFile[], name: string) => void) {
   const folder = useRef<HTMLInputElement>(null);
   const files = useRef<HTMLInputElement>(null);
   const take = (list: FileList | null) => {
@@ -51,7 +51,7 @@ export function DropZone({
   after,
   busy,
 }: {
-  onFiles: (files: Incoming[], name: string) => void;
+  onFiles: (files: IncomingFile[], name: string) => void;
   children: ReactNode;
   after?: ReactNode;
   busy: boolean;

@@ -1,7 +1,7 @@
 /** Adding recordings: batches under their paths, what is here already not sent again, stopped and gone on with, refusals kept. */
 import { beforeEach, expect, it, vi } from 'vitest';
 import { takeRules } from '../kit/rules';
-import { type Incoming, useImporting } from './importing';
+import { type IncomingFile, useImporting } from './importing';
 
 const said: string[] = [];
 const movedTo: string[] = [];
@@ -49,7 +49,7 @@ async function studio(address: string, init?: RequestInit): Promise<Response> {
   return Response.json({ id: 'job', state: 'done', problems });
 }
 
-const file = (path: string, bytes = 10): Incoming => ({ path, file: new File([new Uint8Array(bytes)], path) });
+const file = (path: string, bytes = 10): IncomingFile => ({ path, file: new File([new Uint8Array(bytes)], path) });
 const many = (count: number) => Array.from({ length: count }, (_, k) => file(`kick/${k}.wav`));
 const batches = () => sent.filter(({ address }) => address.endsWith('/files')).map(({ paths }) => paths.length);
 const bodyOf = (ending: string) => sent.filter(({ address, body }) => body && address.endsWith(ending)).pop()?.body;

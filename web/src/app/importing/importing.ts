@@ -11,7 +11,7 @@ import { rules } from '../kit/rules';
 import { untilEnded } from '../shell/jobEnds';
 import { madeByItself, putOnNotes } from './singleSounds';
 
-export interface Incoming {
+export interface IncomingFile {
   path: string;
   file: File;
 }
@@ -35,8 +35,8 @@ interface Bringing {
   came: Came | null;
   session: number | null;
   /** Files chosen before their kit was open. */
-  waiting: { kit: string; files: Incoming[]; name: string } | null;
-  bring: (files: Incoming[], name: string, meant?: Meant) => Promise<void>;
+  waiting: { kit: string; files: IncomingFile[]; name: string } | null;
+  bring: (files: IncomingFile[], name: string, meant?: Meant) => Promise<void>;
   stop: () => void;
   forget: () => void;
 }
@@ -48,7 +48,7 @@ let stopping = new AbortController();
 const hex = (bytes: ArrayBuffer) => [...new Uint8Array(bytes)].map((b) => b.toString(16).padStart(2, '0')).join('');
 
 /** Browsers compute hashes only for local or secure addresses; otherwise everything is sent. */
-async function wantedOf(sessionId: number, batch: Incoming[]): Promise<Incoming[]> {
+async function wantedOf(sessionId: number, batch: IncomingFile[]): Promise<IncomingFile[]> {
   const archive = rules().archive_suffix;
   const offered = batch.filter(({ path }) => !path.toLowerCase().endsWith(archive));
   if (!globalThis.crypto?.subtle || !offered.length) return batch;
@@ -63,8 +63,8 @@ async function wantedOf(sessionId: number, batch: Incoming[]): Promise<Incoming[
   return batch.filter(({ path }) => wanted.has(path) || path.toLowerCase().endsWith(archive));
 }
 
-function* batchesOf(files: Incoming[]): Generator<Incoming[]> {
-  let batch: Incoming[] = [];
+function* batchesOf(files: IncomingFile[]): Generator<IncomingFile[]> {
+  let batch: IncomingFile[] = [];
   let bytes = 0;
   for (const one of files) {
     if (batch.length && (batch.length >= BATCH_FILES || bytes + one.file.size > BATCH_BYTES)) {
@@ -88,7 +88,7 @@ async function sessionFor(kitId: string, name: string, meant: Meant): Promise<Se
   return stopped ?? post('/api/kits/{kit_id}/sessions', { kit_id: kitId }, { name, adds_to: addsTo });
 }
 
-async function send(sessionId: number, batch: Incoming[]): Promise<FilesKept> {
+async function send(sessionId: number, batch: IncomingFile[]): Promise<FilesKept> {
   const form = new FormData();
   for (const { path, file } of batch) {
     form.append('files', file, file.name);
@@ -187,11 +187,11 @@ export const cameText = (came: Came) => {
 };
 
 /** The files of a drop, including folders; paths start below the dropped folder. */
-export async function filesOfDrop(transfer: DataTransfer): Promise<Incoming[]> {
+export async function filesOfDrop(transfer: DataTransfer): Promise<IncomingFile[]> {
   // Both must be read at once: a drop's items are gone after the first wait.
   const items = [...transfer.items].map((item) => ({ entry: item.webkitGetAsEntry(), file: item.getAsFile() }));
   const entries = items.map(({ entry }) => entry).filter((entry) => entry !== null);
-  const found: Incoming[] = items.flatMap(({ entry, file }) => (entry || !file ? [] : [{ path: file.name, file }]));
+  const found: IncomingFile[] = items.flatMap(({ entry, file }) => (entry || !file ? [] : [{ path: file.name, file }]));
   const walk = async (entry: FileSystemEntry, prefix: string): Promise<void> => {
     if (entry.isFile) {
       const file = await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject));
@@ -212,11 +212,11 @@ export async function filesOfDrop(transfer: DataTransfer): Promise<Incoming[]> {
 export const nameOfDrop = (transfer: DataTransfer) =>
   transfer.items[0]?.webkitGetAsEntry()?.name.replace(/\.[^.]+$/, '') ?? 'Session';
 
-export const filesOfInput = (files: FileList): Incoming[] =>
+export const filesOfInput = (files: FileList): IncomingFile[] =>
   withoutRoot([...files].map((file) => ({ path: file.webkitRelativePath || file.name, file })));
 
 /** Paths without the one folder that contains them all; the session is named after it. */
-function withoutRoot(files: Incoming[]): Incoming[] {
+function withoutRoot(files: IncomingFile[]): IncomingFile[] {
   const root = files[0]?.path.split('/')[0];
   const shared = root && files.every((f) => f.path.startsWith(`${root}/`));
   return shared ? files.map((f) => ({ ...f, path: f.path.slice(root.length + 1) })) : files;

@@ -6,7 +6,7 @@ export const decibels = (value: number, places = 1) =>
 
 export const signed = (value: number, places = 1) => {
   const rounded = Number(value.toFixed(places));
-  return `${rounded < 0 ? '−' : '+'}${Math.abs(rounded).toFixed(places)}`;
+  return `${rounded < 0 ? '−' : rounded > 0 ? '+' : ''}${Math.abs(rounded).toFixed(places)}`;
 };
 
 export const gainToDecibels = (gain: number) => (gain > 1e-6 ? 20 * Math.log10(gain) : -120);

@@ -4,6 +4,7 @@ import { Library } from '../../views/library/Library';
 import { Storage } from '../../views/library/Storage';
 import { startFollowing } from '../kit/following';
 import { Fault } from './Fault';
+import { Help } from './Help';
 import { Shell } from './Shell';
 import { STEPS, type StepId } from './steps';
 import { View, Views } from './views';
@@ -33,6 +34,7 @@ export function App() {
   return (
     // An error around a step is shown in words and never leaves the window white.
     <Fault of={pathname}>
+      <Help />
       <Routes>
         <Route path="/" element={<Library />} />
         <Route path="/library/storage" element={<Storage />} />

@@ -1,4 +1,4 @@
-/** Help, on "?": what this step is for, its keys, and the glossary. */
+/** Help, on "?": what this page is for, its keys, and the glossary. */
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { lazy, Suspense, useEffect } from 'react';
 import { useLocation } from 'react-router';
@@ -60,6 +60,16 @@ const KEYS: [string, [string, string][]][] = [
     ],
   ],
   [
+    'Library',
+    [
+      ['← → ↑ ↓', 'next item; with Shift select several'],
+      ['Space', 'hear its preview'],
+      ['X', 'select it too'],
+      ['Enter', 'open the kit'],
+      ['Delete', 'move to the bin'],
+    ],
+  ],
+  [
     'Sliders',
     [
       ['← →', 'one step'],
@@ -92,12 +102,37 @@ const ABOUT: Record<StepId, string> = {
 };
 
 export const useHelp = create<{ page: 'help' | 'glossary' | null }>(() => ({ page: null }));
+const LIBRARY =
+  'Everything you have saved is here: kits, pieces, recording sessions, grooves and settings. Find it, hear a preview, describe and tag it, copy it or move it to the bin. Drop recordings anywhere for a new kit.';
+const STORAGE =
+  'What the studio keeps on the disk, and how much room is left. Back everything up into a folder of this machine. A check reads every file and version, and can repair damage from the last backup.';
+
+const aboutOf = (pathname: string) => {
+  const step = STEPS.find(({ id }) => pathname.endsWith(`/${id}`));
+  if (step) return { name: step.name, says: ABOUT[step.id] };
+  if (pathname.endsWith('/storage')) return { name: 'Storage', says: STORAGE };
+  return pathname.startsWith('/kits/') ? null : { name: 'Library', says: LIBRARY };
+};
+
+/** Opens the help of the page it is on. */
+export const HelpButton = () => (
+  <button
+    type="button"
+    className="btn h-7 w-7 justify-center p-0"
+    aria-label="Help"
+    title="What this page is for, its keys and the glossary (?)"
+    onClick={() => useHelp.setState({ page: 'help' })}
+  >
+    ?
+  </button>
+);
+
 const close = () => useHelp.setState({ page: null });
 
 export function Help() {
   const page = useHelp((s) => s.page);
   const { pathname } = useLocation();
-  const step = STEPS.find(({ id }) => pathname.endsWith(`/${id}`));
+  const about = aboutOf(pathname);
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
       if (event.key === '?' && !typing(event.target)) useHelp.setState({ page: 'help' });
@@ -105,8 +140,8 @@ export function Help() {
     window.addEventListener('keydown', down);
     return () => window.removeEventListener('keydown', down);
   }, []);
-  // Keys of this step first, then those that work everywhere.
-  const keys = [...KEYS].sort(([a], [b]) => Number(b === step?.name) - Number(a === step?.name));
+  // Keys of this page first, then those that work everywhere.
+  const keys = [...KEYS].sort(([a], [b]) => Number(b === about?.name) - Number(a === about?.name));
   return (
     <Dialog open={page !== null} onClose={close} className="relative z-50">
       <div className="fixed inset-0 bg-black/40" aria-hidden="true" />
@@ -114,7 +149,7 @@ export function Help() {
         <DialogPanel className="grid w-[min(760px,100%)] gap-4 rounded-2xl bg-card p-5 shadow-xl">
           <div className="flex items-baseline gap-3">
             <DialogTitle as="h1" className="grow text-[20px]">
-              {page === 'glossary' ? 'Glossary' : (step?.name ?? 'Help')}
+              {page === 'glossary' ? 'Glossary' : (about?.name ?? 'Help')}
             </DialogTitle>
             <button
               type="button"
@@ -132,7 +167,7 @@ export function Help() {
               <Glossary />
             </Suspense>
           ) : (
-            <KeysAndMore about={step && ABOUT[step.id]} keys={keys} />
+            <KeysAndMore about={about?.says} keys={keys} />
           )}
         </DialogPanel>
       </div>

@@ -19,7 +19,7 @@ import { Waveforms } from '../waveforms/Waveforms';
 import { Away } from './Away';
 import { Brand, ThemeSwitch } from './Brand';
 import { Fault } from './Fault';
-import { Help, useHelp } from './Help';
+import { HelpButton } from './Help';
 import { useKeyboard } from './keyboard';
 import { useDoneSteps } from './NextStep';
 import { STEPS } from './steps';
@@ -77,7 +77,6 @@ export function Shell() {
         Skip to the step
       </button>
       <StepSaid />
-      <Help />
       <div>
         <Header />
         <Away />
@@ -220,15 +219,7 @@ function Header() {
       <div className="flex items-center gap-1 text-small text-soft">
         <UndoRedo />
         <FindingsButton />
-        <button
-          type="button"
-          className="btn h-7 w-7 justify-center p-0"
-          aria-label="Help"
-          title="What this step is for, its keys and the glossary (?)"
-          onClick={() => useHelp.setState({ page: 'help' })}
-        >
-          ?
-        </button>
+        <HelpButton />
         <ThemeSwitch />
       </div>
     </header>

@@ -8,7 +8,7 @@ import { nudged } from '../../ui/nudging';
 import { TOP } from './Dots';
 
 /** A boundary being dragged, shown before the studio has responded. */
-export interface Held {
+export interface HeldBoundary {
   layer: number;
   velocity: number;
   linked: boolean;
@@ -24,7 +24,7 @@ interface HandleProps {
   x: (velocity: number) => number;
   velocityAt: (place: number) => number;
   /** Reports the dragged boundary, and whether it is still held. */
-  onHold: (held: Held | null, still: boolean) => void;
+  onHold: (held: HeldBoundary | null, still: boolean) => void;
   onRelease: () => void;
 }
 

@@ -9,7 +9,7 @@ import { layerColour } from '../../ui/colours';
 import { useHeld } from '../../ui/held';
 
 import { lineThrough } from '../../ui/lineThrough';
-import { Handle, type Held } from './Boundary';
+import { Handle, type HeldBoundary } from './Boundary';
 import { Dots, Ghost, Hit, TOP } from './Dots';
 import { useSelected } from './selection';
 
@@ -31,7 +31,7 @@ interface DynamicsProps {
 }
 
 export function Dynamics({ articulation, ghost, linked }: DynamicsProps) {
-  const { held, hold, grip, letGo } = useHeld<Held | null>(articulation);
+  const { held, hold, grip, letGo } = useHeld<HeldBoundary | null>(articulation);
   const tall = useTall();
   const { takes: selected } = useSelected(articulation);
   const box = useRef<HTMLDivElement>(null);

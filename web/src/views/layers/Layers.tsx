@@ -147,7 +147,7 @@ function editOfDrop(articulation: Articulation, takes: string[], place: DropPlac
       ? null
       : { kind: 'move_takes', articulation: articulation.id, takes, layer: null, to: place.articulation };
   }
-  if (place.kind === 'aside') return { kind: 'move_takes', articulation: articulation.id, takes, layer: null };
+  if (place.kind === 'unused') return { kind: 'move_takes', articulation: articulation.id, takes, layer: null };
   const there = articulation.layers[place.layer]?.takes[place.place];
   if (place.kind === 'take' && there && takes.length === 1 && take) {
     const placed = articulation.layers.some((layer) => layer.takes.includes(take));

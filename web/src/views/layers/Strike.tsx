@@ -85,7 +85,13 @@ export const Strike = memo(function Strike({ piece, articulation }: { piece: Pie
       </div>
       <Strip velocity={velocity} over={over} rolling={going === 'roll'} onPlay={play} onAim={setVelocity} />
       <div className="mt-2 flex flex-wrap items-center gap-1 [&_button]:px-1.5 [&_button]:py-0.5 [&_button]:text-tiny">
-        <button type="button" className="btn" aria-pressed={going === 'roll'} onClick={() => start('roll')}>
+        <button
+          type="button"
+          className="btn"
+          title="Repeat strikes at this velocity, to hear the round robin"
+          aria-pressed={going === 'roll'}
+          onClick={() => start('roll')}
+        >
           {going === 'roll' ? 'Stop' : 'Roll'}
         </button>
         <Pick
@@ -95,7 +101,13 @@ export const Strike = memo(function Strike({ piece, articulation }: { piece: Pie
           onChange={setRate}
           className="max-w-[66px]"
         />
-        <button type="button" className="btn" aria-pressed={going === 'climb'} onClick={() => start('climb')}>
+        <button
+          type="button"
+          className="btn"
+          title="Play from velocity 1 to 127, to hear the layers"
+          aria-pressed={going === 'climb'}
+          onClick={() => start('climb')}
+        >
           {going === 'climb' ? 'Stop' : 'Play soft to hard'}
         </button>
         <button

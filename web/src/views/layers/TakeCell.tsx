@@ -53,8 +53,8 @@ export function Cell({ articulation, take, layer, place, away, far, selected }: 
   const player = useKit((s) => s.player);
   const lookAt = usePlace((s) => s.lookAt);
   const drag = useDraggable({ id: `take ${take.id}`, data: { take: take.id } });
-  const data: DropPlace = layer === null ? { kind: 'aside' } : { kind: 'take', layer, place };
-  const drop = useDroppable({ id: layer === null ? `aside ${take.id}` : `take ${layer} ${place}`, data });
+  const data: DropPlace = layer === null ? { kind: 'unused' } : { kind: 'take', layer, place };
+  const drop = useDroppable({ id: layer === null ? `unused ${take.id}` : `take ${layer} ${place}`, data });
   const stop = useSelection((s) => tabStop(articulation, s.stop) === take.id);
   const sounded = hitAt !== null;
   const outline = drop.isOver
@@ -125,7 +125,7 @@ export function Cell({ articulation, take, layer, place, away, far, selected }: 
 }
 
 /** Unused takes, and a drop target for them. */
-export function Aside({
+export function UnusedTakes({
   articulation,
   takes,
   selected,
@@ -134,14 +134,14 @@ export function Aside({
   takes: Take[];
   selected: string[];
 }) {
-  const data: DropPlace = { kind: 'aside' };
-  const { setNodeRef, isOver, active } = useDroppable({ id: 'aside', data });
+  const data: DropPlace = { kind: 'unused' };
+  const { setNodeRef, isOver, active } = useDroppable({ id: 'unused', data });
   if (!takes.length && !active) return null;
   return (
     <div
       ref={setNodeRef}
       data-over={isOver}
-      data-testid="aside"
+      data-testid="unused-takes"
       className={`flex min-h-[36px] flex-wrap items-center gap-1 rounded-[9px] border border-dashed px-2.5 py-1 ${
         isOver ? 'border-plum bg-plum-wash' : 'border-edge'
       }`}

@@ -7,7 +7,7 @@ import { COLUMNS, LayerRow } from './LayerRow';
 import { ORDERS } from './orders';
 import { useSameness } from './sameness';
 import { pressTake, takesInOrder, useSelected, useSelection } from './selection';
-import { Aside } from './TakeCell';
+import { UnusedTakes } from './TakeCell';
 
 interface GridProps {
   articulation: Articulation;
@@ -23,7 +23,7 @@ export const TakeGrid = memo(function TakeGrid({ articulation, linked }: GridPro
   const most = Math.max(...articulation.layers.map((layer) => layer.takes.length), 1);
   const orders = new Set(articulation.layers.map((l) => l.order));
   const placed = new Set(articulation.layers.flatMap((layer) => layer.takes));
-  const aside = articulation.takes.filter((take) => !placed.has(take.id));
+  const unused = articulation.takes.filter((take) => !placed.has(take.id));
 
   // The rows are reused for the next articulation; the list scrolls to its top.
   const rows = useRef<HTMLDivElement>(null);
@@ -37,7 +37,7 @@ export const TakeGrid = memo(function TakeGrid({ articulation, linked }: GridPro
     if (!id) return;
     const layer = articulation.layers.findIndex((l) => l.takes.includes(id));
     // Unused takes are below the softest layer.
-    const row = (at: number) => (at < 0 ? aside.map((take) => take.id) : articulation.layers[at]?.takes);
+    const row = (at: number) => (at < 0 ? unused.map((take) => take.id) : articulation.layers[at]?.takes);
     const place = row(layer)?.indexOf(id) ?? -1;
     const mine = selected.includes(id) ? selected : [id];
     if ((event.ctrlKey || event.metaKey) && event.code === 'KeyA') {
@@ -109,7 +109,7 @@ export const TakeGrid = memo(function TakeGrid({ articulation, linked }: GridPro
             selected={selected}
           />
         ))}
-        <Aside articulation={articulation} takes={aside} selected={selected} />
+        <UnusedTakes articulation={articulation} takes={unused} selected={selected} />
       </div>
     </section>
   );

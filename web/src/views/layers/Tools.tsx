@@ -56,6 +56,7 @@ function ToolsOf({ articulation, linked, onLinked, preview }: ToolsProps) {
       <button
         type="button"
         className="btn btn-go"
+        title="Set the layers’ velocity ranges by the measured loudness of their takes"
         onClick={() => void edit({ kind: 'split_by_loudness', articulation: articulation.id })}
       >
         Split by loudness

@@ -2,5 +2,5 @@
 
 export type DropPlace =
   | { kind: 'take' | 'before'; layer: number; place: number }
-  | { kind: 'aside' }
+  | { kind: 'unused' }
   | { kind: 'articulation'; articulation: string };

@@ -5,7 +5,7 @@ import { useNavigate } from 'react-router';
 import type { Entry } from '../../api/calls';
 import { Card, itemOf } from './Card';
 import { keyOf, thingsOf, useChosen } from './chosen';
-import { type Asked, useFound } from './finding';
+import { type LibrarySearch, useFound } from './finding';
 import { isHeard, keyOfItem, useHearing, usePreviews } from './hearing';
 
 const LEAST_WIDTH = 320;
@@ -15,7 +15,7 @@ const HIGH: Record<string, number> = { kits: 184, away: 184, pieces: 164 };
 const LOW = 138;
 
 interface CardsProps {
-  asked: Asked;
+  asked: LibrarySearch;
   onPutAway: () => void;
 }
 
@@ -172,7 +172,7 @@ const EMPTY: Record<string, string> = {
   away: 'The bin is empty.',
 };
 
-function Nothing({ asked }: { asked: Asked }) {
+function Nothing({ asked }: { asked: LibrarySearch }) {
   const looking = asked.asked !== '' || asked.tags.length > 0;
   return (
     <p className="grid h-full place-content-center text-center text-[15px] text-soft" role="status">

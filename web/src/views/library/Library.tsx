@@ -5,6 +5,7 @@ import { post } from '../../api/calls';
 import { filesOfDrop, nameOfDrop } from '../../app/importing/importing';
 import { Away } from '../../app/shell/Away';
 import { Brand, ThemeSwitch } from '../../app/shell/Brand';
+import { HelpButton } from '../../app/shell/Help';
 import { Pick } from '../../ui/Pick';
 import { Cards } from './Cards';
 import { useCarriedToLibrary } from './carried';
@@ -80,7 +81,10 @@ export function Library() {
       <div>
         <header className="flex h-[52px] items-center justify-between border-b border-line bg-card px-4">
           <Brand />
-          <ThemeSwitch />
+          <span className="flex items-center gap-1">
+            <HelpButton />
+            <ThemeSwitch />
+          </span>
         </header>
         <Away />
       </div>

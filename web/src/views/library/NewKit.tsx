@@ -5,14 +5,14 @@ import type { ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { post } from '../../api/calls';
 import { useChoosers } from '../../app/importing/DropZone';
-import { type Incoming, useImporting } from '../../app/importing/importing';
+import { type IncomingFile, useImporting } from '../../app/importing/importing';
 import { useWrite } from '../../app/kit/writes';
 import { Panel } from '../../ui/Panel';
 import { tell } from './doing';
 
 interface NewKitFrom {
   busy: boolean;
-  start: (files: Incoming[], name: string) => Promise<void>;
+  start: (files: IncomingFile[], name: string) => Promise<void>;
   choosers: ReactNode;
   chooseFolder: () => void;
   chooseFiles: () => void;
@@ -20,7 +20,7 @@ interface NewKitFrom {
 
 export function useNewKit(): NewKitFrom {
   const navigate = useNavigate();
-  const starting = async (files: Incoming[], name: string) => {
+  const starting = async (files: IncomingFile[], name: string) => {
     tell(null);
     if (!files.length) return tell('That folder holds no files; choose one with WAV, AIFF or FLAC recordings.', true);
     const made = await post('/api/kits', {}, { name });

@@ -7,6 +7,7 @@ import { count } from '../../app/kit/format';
 import { useWrite } from '../../app/kit/writes';
 import { Away } from '../../app/shell/Away';
 import { Brand, ThemeSwitch } from '../../app/shell/Brand';
+import { HelpButton } from '../../app/shell/Help';
 import { isGoing, useJob, useJobActions } from '../../app/shell/Jobs';
 import { bytes } from './bytes';
 import { Kinds } from './Kinds';
@@ -32,7 +33,10 @@ export function Storage() {
       <div>
         <header className="flex h-[52px] items-center justify-between border-b border-line bg-card px-4">
           <Brand />
-          <ThemeSwitch />
+          <span className="flex items-center gap-1">
+            <HelpButton />
+            <ThemeSwitch />
+          </span>
         </header>
         <Away />
       </div>

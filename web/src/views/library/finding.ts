@@ -9,18 +9,18 @@ export const STRETCH = 60;
 export const AWAY = 'away';
 export const LOOKS_AGAIN_MS = 4000;
 
-export interface Asked {
+export interface LibrarySearch {
   kind: string;
   asked: string;
   tags: string[];
   sort: Sort;
 }
 
-export function useAsked(): Asked & { ask: (change: Partial<Omit<Asked, 'kind'>>) => void } {
+export function useAsked(): LibrarySearch & { ask: (change: Partial<Omit<LibrarySearch, 'kind'>>) => void } {
   const { kind = 'kits' } = useParams();
   const [search, setSearch] = useSearchParams();
   const ask = useCallback(
-    (change: Partial<Omit<Asked, 'kind'>>) =>
+    (change: Partial<Omit<LibrarySearch, 'kind'>>) =>
       setSearch(
         (before) => {
           const next = new URLSearchParams(before);
@@ -46,7 +46,7 @@ export function useAsked(): Asked & { ask: (change: Partial<Omit<Asked, 'kind'>>
   };
 }
 
-const stretchOf = ({ kind, asked, tags, sort }: Asked, number: number) => ({
+const stretchOf = ({ kind, asked, tags, sort }: LibrarySearch, number: number) => ({
   queryKey: ['library', kind, asked, tags.join(), sort, number],
   queryFn: () => get('/api/library/{kind}', { kind, asked, tags, sort, start: number * STRETCH, count: STRETCH }),
   placeholderData: <T>(before: T) => before,
@@ -55,7 +55,7 @@ const stretchOf = ({ kind, asked, tags, sort }: Asked, number: number) => ({
 });
 
 /** Search results: their number, their tags, and the loaded items in a range. */
-export function useFound(asked: Asked, from: number, to: number) {
+export function useFound(asked: LibrarySearch, from: number, to: number) {
   const first = useQuery(stretchOf(asked, 0));
   const numbers = Array.from(
     { length: Math.max(0, Math.floor(to / STRETCH) - Math.floor(from / STRETCH) + 1) },

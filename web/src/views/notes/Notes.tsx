@@ -17,7 +17,7 @@ import { articulationIn, useKit } from '../../app/kit/kitStore';
 import { Pick } from '../../ui/Pick';
 import { ArticulationList } from './ArticulationList';
 import { Chokes } from './Chokes';
-import { answerOf, type Held, useHolding } from './holding';
+import { answerOf, type PickedUp, useHolding } from './holding';
 import { Maps } from './Maps';
 import { NoteDetail } from './NoteDetail';
 import { Openness } from './Openness';
@@ -33,7 +33,7 @@ export default function Notes() {
   const kit = useKit((s) => s.kit) as KitState;
   const edit = useKit((s) => s.edit);
   const { held, put, hold, selected } = useHolding();
-  const [dragged, setDragged] = useState<Held | null>(null);
+  const [dragged, setDragged] = useState<PickedUp | null>(null);
   const [used, setUsed] = useState(false);
   const [wanted, setWanted] = useState('');
   const [side, setSide] = useState<(typeof SIDES)[number]>('Note');
@@ -56,7 +56,7 @@ export default function Notes() {
   }, []);
 
   const drop = (event: DragEndEvent) => {
-    const what = event.active.data.current as Held;
+    const what = event.active.data.current as PickedUp;
     setDragged(null);
     if (event.over && Number(event.over.id) !== what.from)
       void put(what, Number(event.over.id), answerOf(keys.current));
@@ -65,7 +65,7 @@ export default function Notes() {
     <DndContext
       sensors={sensors}
       collisionDetection={pointerWithin}
-      onDragStart={(event) => setDragged(event.active.data.current as Held)}
+      onDragStart={(event) => setDragged(event.active.data.current as PickedUp)}
       onDragEnd={drop}
       onDragCancel={() => setDragged(null)}
     >
@@ -75,10 +75,22 @@ export default function Notes() {
           <div className="flex flex-wrap items-center gap-2">
             <h1>Notes</h1>
             <span className="flex gap-1" role="group" aria-label="Which notes">
-              <button type="button" className="chip" aria-pressed={!used} onClick={() => setUsed(false)}>
+              <button
+                type="button"
+                className="chip"
+                title="Show all 128 notes"
+                aria-pressed={!used}
+                onClick={() => setUsed(false)}
+              >
                 All 128
               </button>
-              <button type="button" className="chip" aria-pressed={used} onClick={() => setUsed(true)}>
+              <button
+                type="button"
+                className="chip"
+                title="Show only octaves with notes that play something"
+                aria-pressed={used}
+                onClick={() => setUsed(true)}
+              >
                 Only used
               </button>
             </span>
@@ -185,7 +197,7 @@ export default function Notes() {
 function useNameOf() {
   const kit = useKit((s) => s.kit) as KitState;
   const pieces = useKit((s) => s.pieces);
-  return (held: Held) => {
+  return (held: PickedUp) => {
     if (held.articulation === null) return `what ${kit.head.note_names[held.from]} plays`;
     const found = articulationIn(pieces, held.articulation);
     return found ? `${found.piece.name} · ${found.articulation.name}` : held.articulation;

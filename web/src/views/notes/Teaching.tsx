@@ -171,10 +171,10 @@ export function Teaching() {
         <p className="num" data-testid="heard" role="status">
           {heard ? heard.said : resting ? 'Taken.' : 'Waiting for the pad…'}
         </p>
-        {heard?.aside.map((aside) => (
-          <p key={`${aside.note} ${aside.velocity} ${aside.why}`} className="text-tiny text-soft">
-            not counted: <span className="num">{kit.head.note_names[aside.note]}</span> at{' '}
-            <span className="num">{aside.velocity}</span>, {aside.why}
+        {heard?.ignored.map((strike) => (
+          <p key={`${strike.note} ${strike.velocity} ${strike.why}`} className="text-tiny text-soft">
+            not counted: <span className="num">{kit.head.note_names[strike.note]}</span> at{' '}
+            <span className="num">{strike.velocity}</span>, {strike.why}
           </p>
         ))}
         {trouble && <p className="text-small text-zest-text">{trouble}</p>}

@@ -3,18 +3,18 @@ import { create } from 'zustand';
 import type { Edit } from '../../api/calls';
 import { useKit } from '../../app/kit/kitStore';
 
-export type Held = { articulation: string; from: number | null } | { articulation: null; from: number };
+export type PickedUp = { articulation: string; from: number | null } | { articulation: null; from: number };
 type Answer = 'stack' | 'take_over' | 'change_places';
 type Put = Extract<Edit, { kind: 'put_on_note' | 'move_note' }>;
 
 interface Holding {
-  held: Held | null;
+  held: PickedUp | null;
   selected: number | null;
   /** An articulation put on an occupied note, until the user says what to do. */
   asking: { edit: Put; sentence: string } | null;
-  hold: (held: Held | null) => void;
+  hold: (held: PickedUp | null) => void;
   select: (note: number | null) => void;
-  put: (held: Held, note: number, answer?: Answer | null) => Promise<void>;
+  put: (held: PickedUp, note: number, answer?: Answer | null) => Promise<void>;
   answer: (answer: Answer | null) => void;
 }
 

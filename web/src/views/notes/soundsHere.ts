@@ -2,7 +2,7 @@
  * Files dropped on a note become pieces there and on the notes beside it. For an occupied note the user is asked first.
  */
 import { create } from 'zustand';
-import { filesOfDrop, type Incoming, nameOfDrop, useImporting } from '../../app/importing/importing';
+import { filesOfDrop, type IncomingFile, nameOfDrop, useImporting } from '../../app/importing/importing';
 import { useSingleSounds } from '../../app/importing/singleSounds';
 import { count } from '../../app/kit/format';
 import { articulationIn, useKit } from '../../app/kit/kitStore';
@@ -11,11 +11,11 @@ type WhenOccupied = 'stack' | 'take_over';
 
 interface SoundsHere {
   /** Files dropped on an occupied note, until the user says what to do. */
-  asking: { files: Incoming[]; name: string; note: number; sentence: string } | null;
+  asking: { files: IncomingFile[]; name: string; note: number; sentence: string } | null;
   answer: (answer: WhenOccupied | null) => void;
 }
 
-const put = (files: Incoming[], name: string, note: number, whenOccupied: WhenOccupied | null) => {
+const put = (files: IncomingFile[], name: string, note: number, whenOccupied: WhenOccupied | null) => {
   useSingleSounds.setState({ landed: null });
   void useImporting.getState().bring(files, name, { note, whenOccupied });
 };

@@ -8,9 +8,9 @@ import { useWrite } from '../../app/kit/writes';
 export function Brought({ data }: { data: Reading | undefined }) {
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls and contains nothing focusable
-    <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Added" tabIndex={0}>
+    <aside className="overflow-y-auto border-r border-line px-2.5 py-3" aria-label="Added files" tabIndex={0}>
       <h2 className="head mx-1.5 mb-2 flex justify-between">
-        <span>Added</span>
+        <span>Added files</span>
         <span>{data ? count(data.files, 'file') : ''}</span>
       </h2>
       <ul>

@@ -66,7 +66,7 @@ export default function Routing() {
               ? 'how much of each piece is heard in every microphone'
               : at === 'host'
                 ? ''
-                : `${kit.head.host}: ${outputs.length} outputs, simulated`}
+                : `${kit.head.host} · simulated host, ${outputs.length} outputs`}
           </span>
           <span className="grow" />
           {channels.length > 0 && at !== 'host' && <CompareMenu />}

@@ -6,7 +6,7 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { Articulation, Curve } from '../../api/calls';
 import { type Shown, useStrikes } from '../../app/playing/strikes';
-import { CameIn, CurveSheet, type Scale, scaleOf, TablePath } from './CurveSheet';
+import { CameIn, type ChartScale, CurveSheet, scaleOf, TablePath } from './CurveSheet';
 import { snapped } from './nodes';
 import { useCurve } from './useCurve';
 
@@ -128,7 +128,7 @@ export function CurveEditor(props: CurveEditorProps) {
 }
 
 /** The last strike on the curve: in from below, out to the right; a cross if it was ignored. */
-function LastOn({ pointOf, scale }: { pointOf: CurveEditorProps['pointOf']; scale: Scale }) {
+function LastOn({ pointOf, scale }: { pointOf: CurveEditorProps['pointOf']; scale: ChartScale }) {
   const { box, x, y } = scale;
   const right = box.x + box.width;
   const strike = pointOf(useStrikes((s) => s.last));

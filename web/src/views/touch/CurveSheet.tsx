@@ -2,26 +2,26 @@
 import type { Articulation } from '../../api/calls';
 import { layerColour, strengthColour } from '../../ui/colours';
 
-export interface Box {
+export interface ChartBox {
   x: number;
   y: number;
   width: number;
   height: number;
 }
 /** From velocities to pixels. */
-export interface Scale {
-  box: Box;
+export interface ChartScale {
+  box: ChartBox;
   x: (v: number) => number;
   y: (v: number) => number;
 }
 
-export const scaleOf = (box: Box): Scale => ({
+export const scaleOf = (box: ChartBox): ChartScale => ({
   box,
   x: (v) => box.x + (v / 127) * box.width,
   y: (v) => box.y + box.height - (v / 127) * box.height,
 });
 
-export function TablePath(props: { table: number[]; box: Box; colour: string; width: number }) {
+export function TablePath(props: { table: number[]; box: ChartBox; colour: string; width: number }) {
   const { table, box } = props;
   const d = table
     .map(
@@ -32,7 +32,7 @@ export function TablePath(props: { table: number[]; box: Box; colour: string; wi
   return <path d={d} fill="none" stroke={props.colour} strokeWidth={props.width} strokeLinejoin="round" />;
 }
 
-export function CurveSheet({ scale, articulation }: { scale: Scale; articulation: Articulation | null }) {
+export function CurveSheet({ scale, articulation }: { scale: ChartScale; articulation: Articulation | null }) {
   const { box, x, y } = scale;
   return (
     <>
@@ -90,7 +90,7 @@ export function CurveSheet({ scale, articulation }: { scale: Scale; articulation
 }
 
 /** Ignored velocities, and how often each velocity came in. */
-export function CameIn({ scale, table, spread }: { scale: Scale; table: number[]; spread: number[] | null }) {
+export function CameIn({ scale, table, spread }: { scale: ChartScale; table: number[]; spread: number[] | null }) {
   const { box, x } = scale;
   const ignored = table.findIndex((v) => v > 0);
   const most = Math.max(1, ...(spread ?? [1]));

@@ -37,6 +37,7 @@ export function Harder({ piece, articulation, only }: { piece: Piece; articulati
       />
       <Slider
         label="Level by velocity"
+        hint="How far level follows velocity: 100 % is natural, 0 % plays every strike of a layer at its recorded level."
         value={Math.min(most, Math.round(tracking.level * 100))}
         min={0}
         max={most}
@@ -50,10 +51,22 @@ export function Harder({ piece, articulation, only }: { piece: Piece; articulati
         role="group"
         aria-label={`Where the level of ${only ? articulation.name : piece.name} follows velocity`}
       >
-        <button type="button" className="chip px-2 py-0.5" aria-pressed={!whole} onClick={() => follow(false)}>
+        <button
+          type="button"
+          className="chip px-2 py-0.5"
+          title="Layers keep their recorded levels; velocity moves the level between them."
+          aria-pressed={!whole}
+          onClick={() => follow(false)}
+        >
           inside layers
         </button>
-        <button type="button" className="chip px-2 py-0.5" aria-pressed={whole} onClick={() => follow(true)}>
+        <button
+          type="button"
+          className="chip px-2 py-0.5"
+          title="Velocity alone decides the level; for takes recorded at one loudness."
+          aria-pressed={whole}
+          onClick={() => follow(true)}
+        >
           whole range
         </button>
         {whole !== tracking.whole && <span className="text-tiny text-soft">this articulation only</span>}
@@ -69,6 +82,7 @@ export function Harder({ piece, articulation, only }: { piece: Piece; articulati
       />
       <Slider
         label="Brightness by velocity"
+        hint="How many octaves darker the softest strike is than the hardest."
         value={tracking.brightness}
         min={0}
         max={5}
@@ -91,6 +105,7 @@ export function Harder({ piece, articulation, only }: { piece: Piece; articulati
         soft
         <Slider
           label="Attack of the softest strikes"
+          hint="A fade-in that takes the edge off soft strikes."
           value={tracking.attack_soft_ms}
           min={0}
           max={60}
@@ -103,6 +118,7 @@ export function Harder({ piece, articulation, only }: { piece: Piece; articulati
         hard
         <Slider
           label="Attack of the hardest strikes"
+          hint="A fade-in of the hardest strikes; 0 keeps the full attack."
           value={tracking.attack_hard_ms}
           min={0}
           max={60}

@@ -50,8 +50,8 @@ export default function Touch() {
     setNode(null);
     if (useScope.getState().scope !== 'articulation') choose('piece');
   }, [times, choose]);
-  const chip = (id: Scope, name: ReactNode) => (
-    <button type="button" className="chip" aria-pressed={here.scope === id} onClick={() => choose(id)}>
+  const chip = (id: Scope, name: ReactNode, hint: string) => (
+    <button type="button" className="chip" title={hint} aria-pressed={here.scope === id} onClick={() => choose(id)}>
       {name}
     </button>
   );
@@ -80,10 +80,17 @@ export default function Touch() {
       />
       <main className="flex min-h-0 flex-col gap-2.5 overflow-auto px-[18px] py-3">
         <div className="flex flex-wrap items-center gap-1.5" role="group" aria-label="Whose curve">
-          {chip('all', 'All inputs')}
-          {chip('input', `From ${input.name}`)}
-          {piece && chip('piece', piece.name)}
-          {piece && articulation && chip('articulation', `Only ${articulation.name}`)}
+          {chip('all', 'All inputs', 'The curve of every input that has none of its own')}
+          {chip('input', `From ${input.name}`, `The curve of ${input.name}, in place of that of all inputs`)}
+          {piece &&
+            chip('piece', piece.name, `The curve of all articulations of ${piece.name}, after the input’s curve`)}
+          {piece &&
+            articulation &&
+            chip(
+              'articulation',
+              `Only ${articulation.name}`,
+              'The curve of this articulation, in place of its piece’s',
+            )}
           {piece && piece.articulations.length > 1 && here.scope === 'articulation' && (
             <Pick
               label="Articulation"
@@ -149,12 +156,13 @@ export default function Touch() {
                   <button
                     key={shape.id}
                     type="button"
+                    title={shape.says}
                     aria-pressed={here.own && JSON.stringify(shape.curve.nodes) === JSON.stringify(here.curve.nodes)}
                     onClick={() => {
                       setNode(null);
                       void set(shape.curve);
                     }}
-                    className="grid justify-items-center gap-0.5 rounded-lg border border-line py-1 text-[11.5px] leading-[12.5px] text-soft hover:border-edge aria-pressed:border-ink aria-pressed:font-semibold aria-pressed:text-ink"
+                    className="grid justify-items-center gap-0.5 rounded-lg border border-line py-1 text-[11.5px] leading-[12.5px] text-soft hover:border-edge aria-pressed:border-ink aria-pressed:text-ink"
                   >
                     <ShapeIcon curve={shape.curve} />
                     {shape.name}
@@ -174,7 +182,20 @@ export default function Touch() {
       >
         <div className="flex gap-1" role="group" aria-label="What is shown here">
           {(['Strikes', 'Fit', 'Pads'] as const).map((one) => (
-            <button key={one} type="button" className="chip" aria-pressed={side === one} onClick={() => show(one)}>
+            <button
+              key={one}
+              type="button"
+              className="chip"
+              title={
+                {
+                  Strikes: 'Which velocities came in and which layers they reached',
+                  Fit: 'Fit the curve to soft, medium and hard strikes',
+                  Pads: 'Remove cross-talk and double triggers',
+                }[one]
+              }
+              aria-pressed={side === one}
+              onClick={() => show(one)}
+            >
               {one}
             </button>
           ))}

@@ -33,8 +33,13 @@ export function OverTracks() {
   const edit = useKit((s) => s.edit);
   return (
     <>
-      <button type="button" className="btn" onClick={() => void edit({ kind: 'clear_outputs' })}>
-        Clear all outputs
+      <button
+        type="button"
+        className="btn"
+        title="Route everything to main and reset the output names"
+        onClick={() => void edit({ kind: 'clear_outputs' })}
+      >
+        Clear outputs
       </button>
       <button
         type="button"

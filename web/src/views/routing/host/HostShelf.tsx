@@ -49,8 +49,7 @@ function Hosts() {
   return (
     <section className="grid gap-0.5" aria-label="Hosts">
       <h2 className="head mx-1.5 flex justify-between">
-        <span>Hosts</span>
-        <span className="font-normal">simulated</span>
+        <span>Simulated hosts</span>
       </h2>
       <ul>{shelf.cards.filter((card) => !card.ours).map(row)}</ul>
       <h2 className="head mx-1.5 mt-1.5 flex items-center justify-between">

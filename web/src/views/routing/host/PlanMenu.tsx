@@ -48,7 +48,7 @@ export function PlanMenu() {
               void edit({ kind: 'clear_outputs' });
             }}
           >
-            Clear all outputs
+            Clear outputs
           </button>
         </>
       )}

@@ -40,7 +40,7 @@ it('a host is told by its outputs', () => {
     { width: 'stereo' as const, count: 4 },
     { width: 'mono' as const, count: 12 },
   ];
-  expect(outputsSaid({ name: 'Skiff', runs })).toBe('4 stereo, 12 mono');
+  expect(outputsSaid({ name: 'Skiff', runs })).toBe('4 stereo, 12 mono outputs');
 });
 
 describe('outputs', () => {

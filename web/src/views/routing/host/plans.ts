@@ -53,7 +53,7 @@ export function usePlans() {
 
 /** The number of a host's outputs, in words. */
 export function outputsSaid(host: Host): string {
-  return host.runs.map((run) => `${run.count} ${run.width}`).join(', ');
+  return `${host.runs.map((run) => `${run.count} ${run.width}`).join(', ')} outputs`;
 }
 
 /** What a rule takes, in a few words. */

@@ -84,7 +84,7 @@ export function LineCheckButton() {
   }
   return (
     <button type="button" className="btn btn-go" onClick={() => void check()}>
-      Check all lines
+      Check lines
     </button>
   );
 }
@@ -103,7 +103,7 @@ export function Lines() {
       <p className="max-w-[72ch] text-small text-soft">
         <b className="font-semibold text-ink">Line check.</b> Every articulation is struck alone at {data.struck_at},
         with treatments, sends and mutes as they are, and its peak is measured at every output of {kit.head.host}. Press
-        “Check all lines” to list what arrives nowhere, twice, on one side only, or where it was not planned.
+        “Check lines” to list what arrives nowhere, twice, on one side only, or where it was not planned.
       </p>
     );
   }

@@ -6,21 +6,63 @@ import { rules } from '../../../app/kit/rules';
 import { ShelfMenu } from '../../../app/shelf/ShelfMenu';
 import { Pick } from '../../../ui/Pick';
 import { Stage } from '../treatment/Stage';
-import { type ValueOf, Values } from '../treatment/Values';
+import { type ValueField, Values } from '../treatment/Values';
 import { SpaceCharts } from './SpaceCharts';
 import { BEATS, bringResponse, type SpaceOf, setSpace, spaceOf } from './spacing';
 
 const seconds = (v: number) => `${v.toFixed(v < 1 ? 2 : 1)} s`;
 const ms = (v: number) => `${Math.round(v)} ms`;
 
-const HALL: ValueOf<SpaceOf<'hall'>>[] = [
-  { field: 'length_s', name: 'Length', label: 'Length of the hall', step: 0.05, page: 0.5, show: seconds, ratio: true },
-  { field: 'size_m', name: 'Size', label: 'Size of the hall', step: 0.5, page: 5, show: (v) => `${v} m`, ratio: true },
-  { field: 'damping', name: 'Damping', label: 'Damping of the hall', step: 0.01, page: 0.1, show: percent },
-  { field: 'pre_delay_ms', name: 'Pre-delay', label: 'Pre-delay of the hall', step: 1, page: 10, show: ms },
-  { field: 'width', name: 'Width', label: 'Width of the hall', step: 0.01, page: 0.1, show: percent },
+const HALL: ValueField<SpaceOf<'hall'>>[] = [
+  {
+    field: 'length_s',
+    name: 'Length',
+    label: 'Length of the hall',
+    hint: 'The time in which the lows fall by 60 dB.',
+    step: 0.05,
+    page: 0.5,
+    show: seconds,
+    ratio: true,
+  },
+  {
+    field: 'size_m',
+    name: 'Size',
+    label: 'Size of the hall',
+    hint: 'The length of the room: larger rooms have later first reflections.',
+    step: 0.5,
+    page: 5,
+    show: (v) => `${v} m`,
+    ratio: true,
+  },
+  {
+    field: 'damping',
+    name: 'Damping',
+    label: 'Damping of the hall',
+    hint: 'How much sooner the highs decay.',
+    step: 0.01,
+    page: 0.1,
+    show: percent,
+  },
+  {
+    field: 'pre_delay_ms',
+    name: 'Pre-delay',
+    label: 'Pre-delay of the hall',
+    hint: 'Silence before the reverb begins.',
+    step: 1,
+    page: 10,
+    show: ms,
+  },
+  {
+    field: 'width',
+    name: 'Width',
+    label: 'Width of the hall',
+    hint: '0 % is mono, 100 % has independent sides.',
+    step: 0.01,
+    page: 0.1,
+    show: percent,
+  },
 ];
-const EVERY: ValueOf<SpaceOf<'echo'>> = {
+const EVERY: ValueField<SpaceOf<'echo'>> = {
   field: 'every_ms',
   name: 'Time',
   label: 'Time from repeat to repeat',
@@ -29,20 +71,21 @@ const EVERY: ValueOf<SpaceOf<'echo'>> = {
   show: ms,
   ratio: true,
 };
-const TEMPO: ValueOf<SpaceOf<'echo'>> = {
+const TEMPO: ValueField<SpaceOf<'echo'>> = {
   field: 'tempo',
   name: 'Tempo',
   label: 'Tempo of the echo',
   step: 0.5,
   page: 5,
-  show: (v) => `${v} a minute`,
+  show: (v) => `${v} bpm`,
 };
-const ECHO: ValueOf<SpaceOf<'echo'>>[] = [
+const ECHO: ValueField<SpaceOf<'echo'>>[] = [
   { field: 'repeats', name: 'Repeats', label: 'Repeats of the echo', step: 1, page: 4, show: (v) => `${v}` },
   {
     field: 'softer_db',
     name: 'Level per repeat',
     label: 'Each repeat quieter by',
+    hint: 'How much quieter each repeat is than the one before.',
     step: 0.5,
     page: 3,
     show: (v) => `${v} dB`,
@@ -51,15 +94,40 @@ const ECHO: ValueOf<SpaceOf<'echo'>>[] = [
     field: 'darker',
     name: 'Darker per repeat',
     label: 'Each repeat darker by',
+    hint: 'How many octaves lower each repeat is cut off.',
     step: 0.05,
     page: 0.5,
     show: (v) => `${v} oct`,
   },
-  { field: 'sides', name: 'Ping-pong', label: 'How far repeats change sides', step: 0.01, page: 0.1, show: percent },
+  {
+    field: 'sides',
+    name: 'Ping-pong',
+    label: 'How far repeats change sides',
+    hint: 'How far repeats go left and right in turn.',
+    step: 0.01,
+    page: 0.1,
+    show: percent,
+  },
 ];
-const RESPONSE: ValueOf<SpaceOf<'response'>>[] = [
-  { field: 'length_s', name: 'Length', label: 'Length of the impulse response', step: 0.05, page: 0.5, show: seconds },
-  { field: 'pre_delay_ms', name: 'Pre-delay', label: 'Pre-delay of the impulse response', step: 1, page: 10, show: ms },
+const RESPONSE: ValueField<SpaceOf<'response'>>[] = [
+  {
+    field: 'length_s',
+    name: 'Length',
+    label: 'Length of the impulse response',
+    hint: 'How much of the file is used; the end fades out.',
+    step: 0.05,
+    page: 0.5,
+    show: seconds,
+  },
+  {
+    field: 'pre_delay_ms',
+    name: 'Pre-delay',
+    label: 'Pre-delay of the impulse response',
+    hint: 'Silence before the response begins.',
+    step: 1,
+    page: 10,
+    show: ms,
+  },
 ];
 const NAMES = { hall: 'Hall', echo: 'Echo', response: 'Impulse response' } as const;
 

@@ -4,7 +4,7 @@ import { rules } from '../../../app/kit/rules';
 import { Pick } from '../../../ui/Pick';
 import { isCut, KINDS } from './bands';
 import type { EqBand } from './treating';
-import { type ValueOf, Values } from './Values';
+import { type ValueField, Values } from './Values';
 
 export const hertz = (hz: number) =>
   hz < 1000 ? `${Math.round(hz)} Hz` : `${(hz / 1000).toFixed(hz < 9995 ? 2 : 1)} kHz`;
@@ -23,7 +23,7 @@ interface BandValuesProps {
 
 export function BandValues({ band, number, onTurn, onKeep, onSet, onAdd, onRemove }: BandValuesProps) {
   const label = (what: string) => `${what} of band ${number}`;
-  const values: ValueOf<EqBand>[] = [
+  const values: ValueField<EqBand>[] = [
     { field: 'hz', name: 'At', label: label('Frequency'), step: 1, page: band.hz / 4, show: hertz, ratio: true },
   ];
   if (band.kind === 'peak') {

@@ -11,26 +11,45 @@ import { evenMakeUp } from './equally';
 import { type Passing, usePassing } from './passing';
 import { Stage } from './Stage';
 import { type Of, stageOf } from './treating';
-import { type ValueOf, Values } from './Values';
+import { type ValueField, Values } from './Values';
 
 const ms = (v: number) => `${v < 10 ? v.toFixed(1) : Math.round(v)} ms`;
 const heard = (hz: number) => (hz <= limitsOf('compressor.low_cut_hz').least ? 'all' : `${Math.round(hz)} Hz`);
-const VALUES: ValueOf<Of<'compressor'>>[] = [
-  { field: 'threshold_db', name: 'Threshold', label: 'Threshold of the compressor', step: 0.1, page: 3, show: signed },
+const VALUES: ValueField<Of<'compressor'>>[] = [
+  {
+    field: 'threshold_db',
+    name: 'Threshold',
+    label: 'Threshold of the compressor',
+    hint: 'Levels above this are turned down.',
+    step: 0.1,
+    page: 3,
+    show: signed,
+  },
   {
     field: 'ratio',
     name: 'Ratio',
     label: 'Ratio of the compressor',
+    hint: 'How many dB more at the input give 1 dB more at the output.',
     step: 0.1,
     page: 1,
     show: (v) => `${v.toFixed(1)}:1`,
     ratio: true,
   },
-  { field: 'attack_ms', name: 'Attack', label: 'Attack of the compressor', step: 0.1, page: 5, show: ms, ratio: true },
+  {
+    field: 'attack_ms',
+    name: 'Attack',
+    label: 'Attack of the compressor',
+    hint: 'How fast it turns down; a slow attack lets the stick through.',
+    step: 0.1,
+    page: 5,
+    show: ms,
+    ratio: true,
+  },
   {
     field: 'release_ms',
     name: 'Release',
     label: 'Release of the compressor',
+    hint: 'How fast it lets go; a long release keeps the tail down.',
     step: 1,
     page: 20,
     show: ms,
@@ -40,16 +59,34 @@ const VALUES: ValueOf<Of<'compressor'>>[] = [
     field: 'knee_db',
     name: 'Knee',
     label: 'Knee of the compressor',
+    hint: 'The range in dB around the threshold over which compression sets in.',
     step: 0.5,
     page: 3,
     show: (v) => `${v.toFixed(1)} dB`,
   },
-  { field: 'make_up_db', name: 'Make-up', label: 'Make-up of the compressor', step: 0.1, page: 3, show: signed },
-  { field: 'mix', name: 'Mix', label: 'Mix of the compressor', step: 0.01, page: 0.1, show: percent },
+  {
+    field: 'make_up_db',
+    name: 'Make-up',
+    label: 'Make-up of the compressor',
+    hint: 'Level added after the gain reduction.',
+    step: 0.1,
+    page: 3,
+    show: signed,
+  },
+  {
+    field: 'mix',
+    name: 'Mix',
+    label: 'Mix of the compressor',
+    hint: 'The share of compressed sound; below 100 % the dry sound is mixed in.',
+    step: 0.01,
+    page: 0.1,
+    show: percent,
+  },
   {
     field: 'low_cut_hz',
-    name: 'Detector',
+    name: 'Low cut',
     label: 'Detector low cut of the compressor',
+    hint: 'Frequencies below this do not trigger the compressor, so a kick does not turn the cymbals down.',
     step: 1,
     page: 20,
     show: heard,
@@ -163,7 +200,7 @@ export function CompressorChart({ channel }: { channel: Channel }) {
         <rect x={SIZE + 24} y={0} width={PAST_PX} height={SIZE} fill="var(--sunk)" opacity={0.5} rx={4} />
         <path ref={line} fill="none" stroke="var(--plum)" strokeWidth={1.4} />
       </svg>
-      <div className="grid grid-cols-3 gap-x-2 gap-y-1.5">
+      <div className="grid grid-cols-3 gap-x-3.5 gap-y-1.5">
         <Values
           limits="compressor"
           values={VALUES}

@@ -7,14 +7,17 @@ import { driveFactors } from '../../../player/treatments/drive';
 import { type Passing, usePassing } from './passing';
 import { Stage } from './Stage';
 import { type Of, stageOf } from './treating';
-import { type ValueOf, Values } from './Values';
+import { type ValueField, Values } from './Values';
 
 const SIZE = 150;
-const VALUES: ValueOf<Of<'drive'>>[] = [
+/** Smaller than it is drawn, so that its four values fit below. */
+const SHOWN = 124;
+const VALUES: ValueField<Of<'drive'>>[] = [
   {
     field: 'drive_db',
     name: 'Drive',
     label: 'Amount of drive',
+    hint: 'How far the peaks are pushed into saturation. Bright cymbals alias at high settings.',
     step: 0.1,
     page: 3,
     show: (v) => `${v.toFixed(1)} dB`,
@@ -23,11 +26,20 @@ const VALUES: ValueOf<Of<'drive'>>[] = [
     field: 'asymmetry',
     name: 'Asymmetry',
     label: 'Asymmetry of the drive',
+    hint: 'Rounds one half of the wave more than the other, which adds even harmonics.',
     step: 0.01,
     page: 0.1,
     show: (v) => v.toFixed(2),
   },
-  { field: 'mix', name: 'Mix', label: 'Mix of the drive', step: 0.01, page: 0.1, show: percent },
+  {
+    field: 'mix',
+    name: 'Mix',
+    label: 'Mix of the drive',
+    hint: 'The share of driven sound; below 100 % the dry sound is mixed in.',
+    step: 0.01,
+    page: 0.1,
+    show: percent,
+  },
 ];
 
 export function DriveChart({ channel }: { channel: Channel }) {
@@ -49,8 +61,8 @@ export function DriveChart({ channel }: { channel: Channel }) {
   return (
     <Stage name="Drive" on={on} onSwitch={switchTo}>
       <svg
-        width={SIZE}
-        height={SIZE}
+        width={SHOWN}
+        height={SHOWN}
         viewBox={`0 0 ${SIZE} ${SIZE}`}
         className="block max-w-full justify-self-center"
         role="img"
@@ -61,9 +73,9 @@ export function DriveChart({ channel }: { channel: Channel }) {
         <path d={path(-1, 1)} fill="none" stroke={on ? 'var(--leaf)' : 'var(--edge)'} strokeWidth={2.2} />
         <path ref={reach} fill="none" stroke="var(--plum)" strokeWidth={4} strokeLinecap="round" opacity={0.75} />
       </svg>
-      <div className="grid grid-cols-2 gap-x-3 gap-y-1.5">
+      <div className="grid gap-y-1">
         <Values limits="drive" values={VALUES} now={now} usual={rules().treatments.drive} onTurn={turn} onKeep={keep} />
-        <label className="flex items-center text-tiny text-soft" title="Soft sounds keep their level">
+        <label className="flex items-center gap-1.5 text-tiny text-soft" title="Soft sounds keep their level">
           <input
             type="checkbox"
             checked={now.level_matched}
@@ -72,7 +84,6 @@ export function DriveChart({ channel }: { channel: Channel }) {
           Match level
         </label>
       </div>
-      <p className="text-tiny text-faint">Bright cymbals alias here.</p>
     </Stage>
   );
 }

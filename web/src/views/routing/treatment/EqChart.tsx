@@ -141,7 +141,7 @@ export function EqChart({ channel }: { channel: Channel }) {
       name="EQ"
       on={on}
       onSwitch={switchTo}
-      says={<span className="max-[1180px]:hidden">press the line to add · drag · wheel for Q</span>}
+      says={<span className="max-[1180px]:hidden">press to add · wheel: Q</span>}
     >
       <div ref={frame} className="relative" style={{ height: HEIGHT }}>
         <canvas ref={canvas} className="pointer-events-none absolute inset-0" />

@@ -129,7 +129,7 @@ export function Treatment({ channel: kept }: { channel: Channel }) {
       {!folded && part === 'treatment' && (
         <div
           className={`grid gap-2 ${
-            narrow ? 'grid-cols-1' : 'grid-cols-[minmax(0,1.1fr)_minmax(0,1.2fr)_minmax(0,0.78fr)]'
+            narrow ? 'grid-cols-1' : 'grid-cols-[minmax(0,1.05fr)_minmax(0,1.35fr)_minmax(0,0.7fr)]'
           }`}
         >
           <EqChart channel={channel} />

@@ -4,13 +4,15 @@ import { byRatio } from '../../../ui/byRatio';
 import { Slider } from '../../../ui/Slider';
 
 /** One value: its name, steps and format. Its range comes from the core. */
-export interface ValueOf<T> {
+export interface ValueField<T> {
   field: keyof T & string;
   name: string;
   label: string;
   step: number;
   page: number;
   show: (value: number) => string;
+  /** What it does, in a sentence. */
+  hint?: string;
   /** A logarithmic track. */
   ratio?: true;
   /** At its minimum it is off and shows no value. */
@@ -22,7 +24,7 @@ export interface ValueOf<T> {
 interface ValuesProps<T> {
   /** The name under which the core gives the limits. */
   limits: string;
-  values: readonly ValueOf<T>[];
+  values: readonly ValueField<T>[];
   now: T;
   usual: T;
   onTurn: (part: Partial<T>) => void;
@@ -30,7 +32,7 @@ interface ValuesProps<T> {
 }
 
 export function Values<T>({ limits, values, now, usual, onTurn, onKeep }: ValuesProps<T>) {
-  return values.map(({ field, name, label, step, page, show, ratio, orNone, bothWays }) => {
+  return values.map(({ field, name, label, step, page, show, ratio, orNone, bothWays, hint }) => {
     const { least, most } = limitsOf(`${limits}.${field}`);
     const figure = (of: T) => (of[field] as number | null) ?? least;
     const turn = (value: number) => onTurn({ [field]: orNone && value <= least ? null : value } as Partial<T>);
@@ -39,6 +41,7 @@ export function Values<T>({ limits, values, now, usual, onTurn, onKeep }: Values
         key={field}
         name={name}
         label={label}
+        {...(hint ? { hint } : {})}
         value={figure(now)}
         min={least}
         max={most}
