@@ -70,7 +70,11 @@ export default function Routing() {
           </span>
           <span className="grow" />
           {channels.length > 0 && at !== 'host' && <CompareMenu />}
-          {at === 'host' && <OverTracks />}
+          {at === 'host' && (
+            <span className="flex gap-1 [&_.btn]:px-2">
+              <OverTracks />
+            </span>
+          )}
           {at === 'bleed' && (
             <>
               <button type="button" className="btn" onClick={() => void edit({ kind: 'close_only' })}>
