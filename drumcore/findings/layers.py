@@ -20,7 +20,8 @@ from drumcore.edits.takes import MoveTakes, TrimTakes
 from drumcore.edits.touch import FollowStrength
 from drumcore.findings.finding import Finding, FindingLevel, Fix, articulation_place, articulation_where, fix, that_help
 from drumcore.kit.lookup import all_articulations, articulation_of, full_name
-from drumcore.kit.values import Articulation, Kit, Take
+from drumcore.kit.memoization import remembered
+from drumcore.kit.values import Articulation, Kit, Mic, Piece, Take
 from drumcore.layers.dynamics import greatest_fall, layers_at, played_db
 from drumcore.layers.from_takes import enabled_takes, layer_levels_db, played_level_db
 from drumcore.layers.level_matching import MOST_TRIM_DB
@@ -138,14 +139,17 @@ def harder_plays_softer(kit: Kit) -> Iterator[Finding]:
             f"{fall.at}, in layer{'s' if len(falling) > 1 else ''} {layers}; a crescendo drops there.",
             place=articulation_place(piece, articulation),
             where=articulation_where(STEP, piece, articulation, falling[-1] if falling else None),
-            fixes=_fixing_the_fall(kit, articulation),
+            fixes=_fixing_the_fall(piece, articulation.id, kit.mics),
         )
 
 
-def _fixing_the_fall(kit: Kit, articulation: Articulation) -> tuple[Fix, ...]:
+@remembered(limit=2000)
+def _fixing_the_fall(piece: Piece, articulation_id: str, mics: tuple[Mic, ...]) -> tuple[Fix, ...]:
     """Fixes that make an articulation rise with velocity: two that work alone, or if none does, one that combines
-    several edits.
+    several edits. They are tried on a kit of this piece alone, and again only when it has changed.
     """
+    alone = Kit(id="alone", name="Alone", mics=mics, pieces=(piece,))
+    articulation = articulation_of(alone, articulation_id)[1]
     sort, end = SortLayers(articulation=articulation.id), EndOverlaps(articulation=articulation.id)
     inside = FollowStrength(articulation=articulation.id, whole=False)
     plain = [
@@ -171,7 +175,7 @@ def _fixing_the_fall(kit: Kit, articulation: Articulation) -> tuple[Fix, ...]:
         piece, changed = articulation_of(after, articulation.id)
         return greatest_fall(played_db(changed, articulation_tracking(piece, changed))) is None
 
-    return tuple(islice(that_help(kit, singly, rises), 2)) or tuple(islice(that_help(kit, together, rises), 1))
+    return tuple(islice(that_help(alone, singly, rises), 2)) or tuple(islice(that_help(alone, together, rises), 1))
 
 
 def _merging(articulation: Articulation, number: int) -> tuple[Fix, ...]:

@@ -6,6 +6,7 @@ from itertools import islice
 
 from drumcore.edits.buses import RemoveBus
 from drumcore.edits.channels import RemoveChannel, SetChannel, SetFeed
+from drumcore.edits.outputs import ApplyPlan
 from drumcore.edits.pieces import SetPiece
 from drumcore.edits.takes import SetMic
 from drumcore.findings.finding import Finding, FindingLevel, Fix, Where, fix, that_help
@@ -16,6 +17,7 @@ from drumcore.routing.default_routing import channel_width, mics_heard, own_chan
 from drumcore.routing.host_moves import free_output, outputs_used
 from drumcore.routing.plan_routing import into_one_side, where_to
 from drumcore.routing.reachability import NOTHING_DB, is_heard, reaching_outputs, why_silent
+from drumcore.routing.shipped import PLANS
 
 WRONG, INFO = FindingLevel.WRONG, FindingLevel.INFORMATION
 
@@ -210,7 +212,7 @@ def bus_without_feeders(kit: Kit) -> Iterator[Finding]:
         if bus.id not in entered:
             yield _of_channel(
                 bus,
-                INFO,
+                FindingLevel.WORTH_A_LOOK,
                 rule="bus_without_feeders",
                 title=f"No inputs in {bus.name}",
                 sentence=f"No channel is sent or routed to {bus.name}, so it is silent.",
@@ -241,7 +243,29 @@ def _arrives(bus: str, kit: Kit) -> bool:
     return bus in reaching_outputs(kit.routing)
 
 
+def one_output(kit: Kit) -> Iterator[Finding]:
+    """Every piece is sent to main although the host has more outputs."""
+    routing = kit.routing
+    pieces = [piece for piece in pieces_of(kit) if own_channel(kit, piece)]
+    if len(pieces) < 2 or len(routing.outputs) < 2:
+        return
+    if set(outputs_used(routing)) - {1}:
+        return
+    tries = [Fix(label=f"Route by “{plan.name}”", edit=ApplyPlan(plan=plan.id)) for plan in PLANS]
+    yield Finding(
+        rule="one_output",
+        level=FindingLevel.WORTH_A_LOOK,
+        title="All pieces share one output",
+        sentence=f"Everything goes to main, so {routing.host} gets the whole kit on one track. A routing plan gives "
+        "each piece an output of its own.",
+        place=routing.host,
+        where=Where(step="routing"),
+        fixes=tuple(that_help(kit, tries, lambda after: len(outputs_used(after.routing)) > 1)),
+    )
+
+
 RULES = (
+    one_output,
     quieter_than_what_it_replaced,
     reaches_no_output,
     beyond_the_host,

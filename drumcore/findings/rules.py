@@ -1,6 +1,7 @@
 """Runs every rule on a kit."""
 
 import functools
+from collections.abc import Iterable
 
 from drumcore.edits.apply import apply
 from drumcore.edits.findings import IgnoreFinding
@@ -12,6 +13,7 @@ from drumcore.findings import recordings as recordings_findings
 from drumcore.findings import routing as routing_findings
 from drumcore.findings import touch as touch_findings
 from drumcore.findings.finding import Finding, FindingLevel, Fix, Where
+from drumcore.findings.inputs import SentNotes, plays_nothing
 from drumcore.kit.values import Kit
 from drumcore.recordings.session import SessionReading
 
@@ -37,22 +39,30 @@ _IGNORE_LABELS = {
 """What the button that ignores a finding says, by rule; “Ignore” otherwise."""
 
 
-def notice(kit: Kit, most: int | None = None, damaged: frozenset[str] = frozenset()) -> list[Finding]:
+def notice(
+    kit: Kit, most: int | None = None, damaged: frozenset[str] = frozenset(), sent: SentNotes | None = None
+) -> list[Finding]:
     """All findings of a kit, the gravest first, ignored ones last and marked.
 
-    `damaged` are hashes of unreadable recordings. With `most`, at most that many of each kind that is not ignored:
+    `damaged` are hashes of unreadable recordings, `sent` the notes of the connected input. With `most`, at most that many of each kind that is not ignored:
     nobody needs every file named when a whole session has one mistake.
     """
     ignored = set(kit.ignored)
     found: list[Finding] = []
     of_damage = functools.partial(recordings_findings.damaged, contents=damaged)
-    for rule in (*((of_damage,) if damaged else ()), *RULES):
+    of_input = (functools.partial(plays_nothing, sent=sent),) if sent else ()
+    for rule in (*((of_damage,) if damaged else ()), *RULES, *of_input):
         open_ones = 0
         for finding in rule(kit):
             if open_ones == most:
                 break
             found.append(marked_ignored(finding, ignored))
             open_ones += not found[-1].ignored
+    return by_gravity(found)
+
+
+def by_gravity(found: Iterable[Finding]) -> list[Finding]:
+    """Findings sorted by level, the gravest first, ignored ones last."""
     return sorted(found, key=lambda f: (f.ignored, _ORDER.index(f.level)))
 
 

@@ -1,5 +1,7 @@
 """Side effects of fixes: findings that a fix would cause."""
 
+from collections.abc import Sequence
+
 from drumcore.edits.apply import apply
 from drumcore.edits.findings import IgnoreFinding
 from drumcore.edits.values import Edit
@@ -17,11 +19,10 @@ class Foreseen(Value):
     brings: tuple[str, ...]
 
 
-def foreseen(kit: Kit, key: str, damaged: frozenset[str] = frozenset()) -> tuple[Foreseen, ...]:
-    """What each fix of a finding would cause; `damaged` is as in `notice`. Raises Refusal if the kit has no such
-    finding.
+def foreseen(kit: Kit, key: str, found: Sequence[Finding]) -> tuple[Foreseen, ...]:
+    """What each fix of a finding would cause; `found` are all findings of the kit. Raises Refusal if the finding is not
+    among them.
     """
-    found = notice(kit, damaged=damaged)
     finding = next((f for f in found if f.key == key), None)
     if finding is None:
         raise Refusal("That finding no longer exists; the kit has changed.")

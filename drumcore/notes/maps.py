@@ -15,7 +15,7 @@ STANDARD_NAME = "Standard percussion"
 
 def saved_map(kit: Kit, name: str) -> SavedMap:
     """The kit's own map, described so that it fits other kits."""
-    numbers = _numbers(pieces_of(kit))
+    numbers = numbers_in_families(pieces_of(kit))
     entries = []
     for placed in kit.notes.placed:
         for piece, articulation in all_articulations(kit):
@@ -75,7 +75,7 @@ def in_order(placed: Iterable[Placed]) -> tuple[Placed, ...]:
     return tuple(sorted(placed, key=lambda p: (p.note, p.open_from)))
 
 
-def _numbers(pieces: tuple[Piece, ...]) -> dict[str, int]:
+def numbers_in_families(pieces: tuple[Piece, ...]) -> dict[str, int]:
     """Each piece's number within its family, from 1."""
     counted: Counter[str] = Counter()
     numbers = {}
@@ -88,7 +88,7 @@ def _numbers(pieces: tuple[Piece, ...]) -> dict[str, int]:
 def _articulations(
     pieces: tuple[Piece, ...],
 ) -> tuple[dict[tuple[str, str], Articulation], dict[tuple[str, int, str], Articulation]]:
-    numbers = _numbers(pieces)
+    numbers = numbers_in_families(pieces)
     by_piece: dict[tuple[str, str], Articulation] = {}
     by_family: dict[tuple[str, int, str], Articulation] = {}
     for piece in pieces:

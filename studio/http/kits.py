@@ -3,15 +3,15 @@
 from datetime import datetime
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema, Status
+from ninja import Query, Router, Schema, Status
 
 from drumcore.edits.apply import apply
 from drumcore.edits.values import Edit
 from drumcore.findings.finding import Finding
-from drumcore.findings.rules import notice
-from drumcore.findings.side_effects import Foreseen, foreseen
+from drumcore.findings.side_effects import Foreseen
 from drumcore.kit.lookup import articulation_of, pieces_of, take_of
 from drumcore.kit.summary import KitSummary, PieceSummary
+from drumcore.kit.values import MidiNote
 from drumcore.layers.breaks import fits
 from drumcore.layers.from_takes import played_level_db
 from drumcore.listening.similarity import sameness
@@ -23,6 +23,7 @@ from drumcore.simulated.electronic_kits import ELECTRONIC_KITS, ElectronicKit
 from drumcore.touch.shapes import SHAPES, CurveShape
 from studio.http.kit_state_response import kit_state
 from studio.kits.models import KitRecord
+from studio.kits.noticed import findings_of_kit, foreseen_of, sent_by
 from studio.kits.state import KitState, PieceShown, RecordingShown, piece_shown, recordings_of, state_after, state_of
 from studio.kits.versions import (
     create_kit,
@@ -35,10 +36,9 @@ from studio.kits.versions import (
     summaries,
     tell,
 )
-from studio.storage.files import damaged_contents, locate
+from studio.storage.files import locate
 
 router = Router()
-MOST_OF_A_KIND = 200
 
 
 class KitCard(Schema):
@@ -197,15 +197,28 @@ def layer_sameness(request: HttpRequest, kit_id: str, articulation: str) -> Alik
 
 
 @router.get("/kits/{kit_id}/findings", response=list[Finding])
-def findings(request: HttpRequest, kit_id: str) -> list[Finding]:
-    """A kit's findings, at most 200 of each kind, so that a session with one frequent mistake stays readable."""
-    return notice(current_kit(kit_id), MOST_OF_A_KIND, damaged_contents())
+def findings(
+    request: HttpRequest,
+    kit_id: str,
+    input: str = "",
+    sent: list[MidiNote] = Query([], max_length=128),  # type: ignore[type-arg]
+) -> list[Finding]:
+    """A kit's findings, at most 200 of each kind, so that a session with one frequent mistake stays readable. `input` is
+    the connected input, `sent` the notes it has sent; of a simulated kit all its notes are known.
+    """
+    return findings_of_kit(kit_id, sent_by(input, sent))
 
 
 @router.get("/kits/{kit_id}/foreseen", response=list[Foreseen])
-def foreseen_of_fixes(request: HttpRequest, kit_id: str, finding: str) -> list[Foreseen]:
+def foreseen_of_fixes(
+    request: HttpRequest,
+    kit_id: str,
+    finding: str,
+    input: str = "",
+    sent: list[MidiNote] = Query([], max_length=128),  # type: ignore[type-arg]
+) -> list[Foreseen]:
     """The side effects of each fix of a finding (by its key), shown before it is applied."""
-    return list(foreseen(current_kit(kit_id), finding, damaged_contents()))
+    return list(foreseen_of(kit_id, finding, sent_by(input, sent)))
 
 
 @router.get("/kits/{kit_id}/recordings", response=list[RecordingShown])

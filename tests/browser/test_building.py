@@ -67,6 +67,11 @@ def test_every_planted_mistake_is_found_and_fixed(page: Page, demo_sessions: Pat
     page.get_by_role("button", name=re.compile("^rimshot")).click()
     sizes = [page.locator(f'[data-layer="{n}"] [data-take]').count() for n in range(4)]
     assert sizes == [4, 4, 3, 2]
+    # What is left is the kit's: everything goes to main, until a plan gives each piece its output.
+    page.get_by_role("button", name="1 finding", exact=True).click()
+    expect(page.get_by_text("All pieces share one output")).to_be_visible()
+    page.get_by_role("button", name="Route by “One output per piece”").click()
+    page.keyboard.press("Escape")
     expect(page.get_by_role("button", name="Nothing wrong")).to_be_visible()
 
 

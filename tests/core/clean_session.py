@@ -6,6 +6,7 @@ import numpy as np
 
 from drumcore.demo.start_trials import shaped
 from drumcore.edits.apply import apply
+from drumcore.edits.outputs import ApplyPlan
 from drumcore.edits.values import BuildPieces
 from drumcore.kit.values import Kit
 from drumcore.recordings.session import SessionReading, read_folder
@@ -54,4 +55,5 @@ def kit_of(root: Path) -> Kit:
 
 
 def made_of(reading: SessionReading) -> Kit:
-    return apply(Kit(id="clean", name="Clean"), BuildPieces(mics=reading.mics, pieces=reading.pieces))
+    kit = apply(Kit(id="clean", name="Clean"), BuildPieces(mics=reading.mics, pieces=reading.pieces))
+    return apply(kit, ApplyPlan(plan="one-output-a-piece"))

@@ -10,12 +10,14 @@ import pytest
 from drumcore.edits import values as e
 from drumcore.edits.apply import apply
 from drumcore.findings import rules
+from drumcore.findings.inputs import SentNotes
 from drumcore.findings.rules import RULES, notice
 from drumcore.findings.side_effects import foreseen
 from drumcore.findings.touch import noticed_of_strikes
 from drumcore.kit.lookup import articulation_of, with_articulation, with_piece, with_take
 from drumcore.kit.values import Articulation, Channel, Kit, Origin, Recording, Take, Width
 from drumcore.routing.hosts import SKIFF
+from drumcore.simulated.electronic_kits import DECKHAND_5, map_of
 from drumcore.touch.layer_reach import StrikeCount
 from tests.changes import edit_of
 from tests.core.clean_session import kit_of
@@ -174,7 +176,10 @@ PLANTED: dict[str, Plant] = {
         e.SetHost(host=SKIFF),
         e.SetChannel(channel="overheads-channel", output=9),
     ),
-    "one_sided": does(e.SetHost(host=SKIFF), e.SetChannel(channel="snare-channel", output=2, side="left")),
+    "one_sided": does(
+        e.ClearOutputs(), e.SetHost(host=SKIFF), e.SetChannel(channel="snare-channel", output=2, side="left")
+    ),
+    "one_output": does(e.ClearOutputs()),
     "bus_without_feeders": does(e.MakeBus(name="Crush")),
     "sent_into_silence": does(
         e.MakeBus(name="Crush"),
@@ -229,7 +234,7 @@ def test_a_planted_fault_is_found_alone_and_its_fixes_leave_nothing_new(clean: K
     for finding in found:
         labels = [m.label for m in finding.fixes]
         assert labels and len(set(labels)) == len(labels), "at least it can be ignored, and no button stands twice"
-        told = {each.label: each.brings for each in foreseen(kit, finding.key)}
+        told = {each.label: each.brings for each in foreseen(kit, finding.key, notice(kit))}
         for fix in finding.fixes:
             left = {f.key for f in notice(apply(kit, fix.edit)) if not f.ignored}
             assert finding.key not in left, f"{fix.label} does not fix"
@@ -250,6 +255,20 @@ def test_strikes_that_never_reach_a_layer_say_so_and_the_lifted_curve_reaches_it
     assert finding.rule == "strikes_never_reach" and "59" in finding.sentence
     for fix in finding.fixes:
         assert noticed_of_strikes(apply(clean, fix.edit), SNARE, strikes)[1] == (), fix.label
+
+
+def test_notes_an_input_sends_that_play_nothing_are_named_and_filled(clean: Kit):
+    """Deckhand 5's snare sends 40 on its edge; the clean kit's snare has no rimshot, so its main articulation takes it."""
+    entries = map_of(DECKHAND_5).entries
+    sent = SentNotes(name="Deckhand 5", notes=tuple({entry.note for entry in entries}), meant=entries)
+    silent = set(sent.notes) - {placed.note for placed in clean.notes.placed}
+    assert 40 in silent
+    (finding,) = [f for f in notice(clean, sent=sent) if f.rule == "input_note_empty"]
+    assert "40" in finding.sentence and "Deckhand 5" in finding.title
+    after = apply(clean, finding.fixes[0].edit)
+    assert "snare/centre" in {placed.articulation for placed in after.notes.placed if placed.note == 40}
+    assert not any(f.rule == "input_note_empty" and "40" in f.sentence for f in notice(after, sent=sent))
+    assert notice(clean, sent=SentNotes(name="Box", notes=(36,))) == []
 
 
 def test_a_recording_whose_file_is_damaged_is_found_wherever_it_plays(clean: Kit):

@@ -113,7 +113,7 @@ def test_what_came_since_keeps_its_way_where_that_is_there_and_what_has_gone_is_
 def test_a_fix_says_what_it_would_bring(small_kit: Kit):
     gap = apply(small_kit, e.SetRange(articulation="snare/centre", layer=1, low=40, high=50))
     found = next(f for f in notice(gap) if f.rule == "gap")
-    said = foreseen(gap, found.key)
+    said = foreseen(gap, found.key, notice(gap))
     assert [each.label for each in said] == [m.label for m in found.fixes if m.label != "Ignore"]
     assert {each.brings for each in said} == {()}
     # Taking the snare's only note off brings an articulation without one, and nothing that was there before.
@@ -128,7 +128,7 @@ def test_a_fix_says_what_it_would_bring(small_kit: Kit):
     # An edit that is refused brings nothing.
     assert brought(small_kit, off.but(note=99), before) == ()
     with pytest.raises(Refusal, match="That finding no longer exists; the kit has changed"):
-        foreseen(small_kit, "nothing")
+        foreseen(small_kit, "nothing", notice(small_kit))
 
 
 def test_a_kit_is_summed_up_by_its_fullest_articulations(small_kit: Kit):

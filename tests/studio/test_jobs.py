@@ -30,6 +30,20 @@ def groove(studio, tmp_path) -> dict:
     return card
 
 
+def test_a_stem_that_clips_is_a_finding_until_its_output_is_lowered(studio, small_session, groove):
+    kit = studio.edit(studio.kit_of(small_session), {"kind": "set_channel", "channel": "main", "level_db": 12.0})
+    job = studio.post(f"/kits/{kit['id']}/exports/stems", {"groove": groove["id"], "bits": 24})
+    (stem,) = job["parts"]
+    assert stem["clipped_samples"] > 0
+    (finding,) = [f for f in studio.get(f"/kits/{kit['id']}/findings") if f["rule"] == "stem_clips"]
+    assert f"{stem['peak_dbfs']:.1f} dBFS" in finding["sentence"] and finding["where"]["step"] == "delivery"
+    kit = studio.edit(kit, finding["fixes"][0]["edit"])
+    assert kit["head"]["main"]["level_db"] < 12.0 - stem["peak_dbfs"]
+    assert "stem_clips" not in [f["rule"] for f in studio.get(f"/kits/{kit['id']}/findings")]
+    again = studio.post(f"/kits/{kit['id']}/exports/stems", {"groove": groove["id"], "bits": 24})
+    assert again["parts"][0]["clipped_samples"] == 0
+
+
 def test_stems_are_rendered_and_downloaded(studio, small_session, groove):
     kit = studio.edit(studio.kit_of(small_session), {"kind": "apply_plan", "plan": "one-output-a-piece"})
     job = studio.post(f"/kits/{kit['id']}/exports/stems", {"groove": groove["id"], "bits": 24})

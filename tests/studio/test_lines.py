@@ -1,5 +1,7 @@
 """The line check over HTTP: a job that strikes every articulation, and what changed since the last one."""
 
+from urllib.parse import quote
+
 from studio.jobs.models import Job
 
 
@@ -37,6 +39,10 @@ def test_every_line_is_checked_and_the_last_two_checks_are_told(studio, small_se
     assert kick["verdict"] == "nowhere"
     (finding,) = [f for f in second["findings"] if f["place"] == "Kick"]
     assert finding["title"] == "Kick arrives nowhere" and "Unmute Kick" in finding["fixes"][0]["label"]
+    # The kit's findings have it too, and foresee what its fixes bring.
+    assert finding["title"] in [f["title"] for f in studio.get(f"/kits/{kit['id']}/findings")]
+    told = studio.get(f"/kits/{kit['id']}/foreseen?finding={quote(finding['key'])}")
+    assert [fix["label"] for fix in told] == [fix["label"] for fix in finding["fixes"]]
     studio.edit(kit, finding["fixes"][0]["edit"])
     # What has been put right is not said any more, though nobody struck it again.
     left = studio.get(f"/kits/{kit['id']}/lines")

@@ -479,7 +479,8 @@ export interface paths {
         };
         /**
          * Findings
-         * @description A kit's findings, at most 200 of each kind, so that a session with one frequent mistake stays readable.
+         * @description A kit's findings, at most 200 of each kind, so that a session with one frequent mistake stays readable. `input` is
+         *     the connected input, `sent` the notes it has sent; of a simulated kit all its notes are known.
          */
         get: operations["studio_http_kits_findings"];
         put?: never;
@@ -9638,7 +9639,10 @@ export interface operations {
     };
     studio_http_kits_findings: {
         parameters: {
-            query?: never;
+            query?: {
+                input?: string;
+                sent?: number[];
+            };
             header?: never;
             path: {
                 kit_id: string;
@@ -9712,6 +9716,8 @@ export interface operations {
         parameters: {
             query: {
                 finding: string;
+                input?: string;
+                sent?: number[];
             };
             header?: never;
             path: {

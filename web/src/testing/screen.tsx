@@ -34,7 +34,7 @@ export function screenOf(element: ReactNode, answers: Answers, at = '/') {
     asked.push({ call, body });
     const answer = answers[call];
     const value =
-      typeof answer === 'function' ? answer(body) : (answer ?? new Refusal(`Nothing answers ${call}.`, 404));
+      typeof answer === 'function' ? await answer(body) : (answer ?? new Refusal(`Nothing answers ${call}.`, 404));
     const [status, json] = value instanceof Refusal ? [value.status, { detail: value.detail }] : [200, value];
     return new Response(JSON.stringify(json), { status, headers: { 'Content-Type': 'application/json' } });
   });

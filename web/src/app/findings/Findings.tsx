@@ -9,15 +9,25 @@ import { count } from '../kit/format';
 import { useKit } from '../kit/kitStore';
 import { useFindings } from '../kit/noticed';
 import { usePlace } from '../kit/place';
+import { useInputs } from '../playing/inputs';
 import { NextStep } from '../shell/NextStep';
 import { STEPS, type StepId, standsOpen } from '../shell/steps';
 
 /** The side effects of each fix, by its label. Computed on approach, because each fix has to be tried. */
 function useBrings(finding: Finding, near: boolean): Map<string, string[]> {
   const kit_id = useKit((s) => s.kit?.id);
+  const version = useKit((s) => s.kit?.version);
   const { data = [] } = useQuery({
-    queryKey: ['findings', kit_id, 'foreseen', finding.key],
-    queryFn: () => get('/api/kits/{kit_id}/foreseen', { kit_id: kit_id as string, finding: finding.key }),
+    queryKey: ['foreseen', kit_id, version, finding.key],
+    queryFn: () => {
+      const { chosen: input, sent } = useInputs.getState();
+      return get('/api/kits/{kit_id}/foreseen', {
+        kit_id: kit_id as string,
+        finding: finding.key,
+        input,
+        sent: sent[input] ?? [],
+      });
+    },
     enabled: near && kit_id !== undefined && !finding.ignored && finding.fixes.length > 0,
     retry: false,
   });
@@ -86,25 +96,31 @@ export function FindingCard({
   );
 }
 
+const nothingOpen = (informative: number) => (informative ? `${informative} good to know` : 'Nothing wrong');
+
 export function FindingsButton() {
-  const { data = [] } = useFindings();
+  const { findings: data, checking, failed } = useFindings();
   const navigate = useNavigate();
   const { kitId } = useParams();
   const lookAt = usePlace((s) => s.lookAt);
   const open = data.filter((f) => !f.ignored);
   const notable = open.filter(standsOpen).length;
+  const right = !checking && !failed;
   return (
     <Panel
       label="Findings"
       buttonClass={`rounded-full px-2.5 py-1 text-small font-semibold whitespace-nowrap ${
-        notable ? 'bg-amber-wash text-amber' : 'bg-leaf-wash text-leaf'
+        notable ? 'bg-amber-wash text-amber' : right ? 'bg-leaf-wash text-leaf' : 'bg-sunk text-soft'
       }`}
-      button={notable ? count(notable, 'finding') : open.length ? `${open.length} good to know` : 'Nothing wrong'}
+      button={
+        notable ? count(notable, 'finding') : right ? nothingOpen(open.length) : failed ? 'Not checked' : 'Checking…'
+      }
       className="grid w-[360px] gap-2 p-3"
     >
       {(close) => (
         <>
-          {data.length === 0 && <p className="p-2 text-soft">Nothing to fix in this kit.</p>}
+          {!right && <p className="p-2 text-soft">{failed || 'Checking the kit as it is now…'}</p>}
+          {right && data.length === 0 && <p className="p-2 text-soft">Nothing to fix in this kit.</p>}
           {(Object.keys(LEVELS) as (keyof typeof LEVELS)[]).map((level) => {
             const found = data.filter((f) => f.level === level && !f.ignored);
             if (!found.length) return null;
@@ -230,7 +246,7 @@ const sharedLabel = (found: Finding[]) =>
 
 /** The findings of what is shown; if the step has none left, a link to the next step. */
 export function FindingsHere({ step, belongs }: { step: StepId; belongs: (finding: Finding) => boolean }) {
-  const { data = [] } = useFindings();
+  const { findings: data, checking, failed } = useFindings();
   const lookAt = usePlace((s) => s.lookAt);
   const here = data.filter(belongs);
   const elsewhere = data.filter((f) => f.where.step === step && f.where.piece && standsOpen(f) && !belongs(f));
@@ -238,7 +254,9 @@ export function FindingsHere({ step, belongs }: { step: StepId; belongs: (findin
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-2">
       <h2 className="head">Findings here</h2>
-      {here.length === 0 && <p className="text-small text-soft">Nothing to fix here.</p>}
+      {here.length === 0 && (
+        <p className="text-small text-soft">{failed || (checking ? 'Checking…' : 'Nothing to fix here.')}</p>
+      )}
       <FindingList findings={here} />
       {!here.some(standsOpen) && next && (
         <button

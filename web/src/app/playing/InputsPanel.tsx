@@ -65,11 +65,6 @@ export function InputsPanel() {
           MIDI devices
         </button>
       </div>
-      {!devices && simulatedKit && (
-        <p className="text-tiny text-faint">
-          {simulatedKit.name} · simulated pad kit, {simulatedKit.pads.length} pads
-        </p>
-      )}
       {devices ? <Devices /> : simulatedKit && <Pads kit={simulatedKit} />}
       <Timing />
     </section>

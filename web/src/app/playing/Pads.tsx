@@ -40,7 +40,7 @@ export function Pads({ kit }: { kit: ElectronicKit }) {
   };
   return (
     <div className="grid gap-2">
-      <p className="text-tiny text-soft">{kit.says}</p>
+      <p className="text-tiny text-soft">Simulated pad kit. {kit.says}</p>
       <svg width={WIDTH} height={HEIGHT} viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="touch-none select-none">
         {kit.pads.map((pad) => {
           const r = (pad.size * WIDTH) / 2;

@@ -8,7 +8,7 @@ import { decibels, gainToDecibels } from '../kit/format';
 import { transport, useKit } from '../kit/kitStore';
 import { lookOn } from '../kit/looks';
 import { JobProgress } from '../shell/Jobs';
-import { useRehearsed } from '../shell/steps';
+import { useLookedAtSteps } from '../shell/steps';
 import { useGrooveAtHand, useTransport } from './grooves';
 import { InputsPanel } from './InputsPanel';
 import { inputName, useInputs } from './inputs';
@@ -90,7 +90,7 @@ function GrooveSwitch() {
   const name = useTransport(() => transport.groove?.name ?? '');
   const kit = useKit((s) => s.kit?.id);
   useEffect(() => {
-    if (running && kit) useRehearsed.getState().heard(kit);
+    if (running && kit) useLookedAtSteps.getState().look(kit, 'rehearsal');
   }, [running, kit]);
   if (!name) return null;
   return (

@@ -19,6 +19,8 @@ interface Inputs {
   pedals: Record<string, number>;
   /** The last message from anywhere; `count` grows with every message that plays. */
   last: Message | Unplayed | null;
+  /** The notes each device has sent since the page was opened. */
+  sent: Record<string, number[]>;
   /** The last note was released. */
   released: boolean;
   count: number;
@@ -44,6 +46,7 @@ export const useInputs = create<Inputs>((set, read) => ({
   openness: 127,
   pedals: {},
   last: null,
+  sent: {},
   released: false,
   count: 0,
   setKits: (kits) => {
@@ -65,9 +68,14 @@ export const useInputs = create<Inputs>((set, read) => ({
   setKeyVelocity: (keyVelocity) => set({ keyVelocity }),
 }));
 
+const isDevice = (id: string) => id.startsWith('midi:');
+
 onAnything((message, plays) =>
-  useInputs.setState(({ last, count }) => {
-    if (plays) return { last: message, released: false, count: count + 1 };
+  useInputs.setState(({ last, count, sent }) => {
+    const known = sent[message.input] ?? [];
+    if (message.kind === 'note' && isDevice(message.input) && !known.includes(message.number))
+      sent = { ...sent, [message.input]: [...known, message.number].sort((a, b) => a - b) };
+    if (plays) return { last: message, released: false, count: count + 1, sent };
     // A strike stays readable when its own note-off follows, which happens at once.
     const own = message.kind === 'note off' && last?.kind === 'note' && last.number === message.number;
     return own && last.input === message.input ? { released: true } : { last: message, released: false };

@@ -21,7 +21,7 @@ export function Shelf({ aside }: { aside?: (pieceId: string) => ReactNode }) {
   const player = useKit((s) => s.player);
   const edit = useKit((s) => s.edit);
   const { piece: looked } = useLookedAt();
-  const { data: findings = [] } = useFindings();
+  const { findings } = useFindings();
   const [naming, setNaming] = useState<string | null>(null);
   const lookedId = looked?.id ?? null;
   useEffect(() => player?.showing(lookedId), [player, lookedId]);

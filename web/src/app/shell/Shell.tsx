@@ -22,7 +22,7 @@ import { Fault } from './Fault';
 import { HelpButton } from './Help';
 import { useKeyboard } from './keyboard';
 import { useDoneSteps } from './NextStep';
-import { STEPS } from './steps';
+import { STEPS, useLookedAtSteps } from './steps';
 import { ThisKit } from './ThisKit';
 
 const FINDINGS_AFTER_MS = 150;
@@ -160,6 +160,12 @@ function StepSaid() {
   useEffect(() => {
     document.title = [step, name, 'Zesty Skin'].filter(Boolean).join(' · ');
   }, [step, name]);
+  const kit = useKit((s) => s.kit?.id);
+  const looked = STEPS.find((s) => s.name === step)?.id;
+  useEffect(() => {
+    // A groove played counts for Rehearsal, an export for Delivery.
+    if (kit && looked && looked !== 'rehearsal') useLookedAtSteps.getState().look(kit, looked);
+  }, [kit, looked]);
   const before = useRef(step);
   useEffect(() => {
     if (!step || before.current === step) return;

@@ -45,7 +45,7 @@ export function MakePieces({ data, session }: { data: Reading; session: SessionS
 export function Read({ data }: { data: Reading }) {
   const [articulation, setArticulation] = useState<string | null>(null);
   const kit = useKit((s) => s.kit) as KitState;
-  const { data: ofKit = [] } = useFindings();
+  const { findings: ofKit } = useFindings();
   const made = data.articulations.some((s) => kit.order.includes(s.piece_id));
   const findings = (made ? ofKit : data.findings).filter((f) => !f.ignored);
   return (
@@ -146,7 +146,7 @@ function StrengthGrid(props: StrengthGridProps) {
 
 export function Noticed({ data }: { data: Reading | undefined }) {
   const kit = useKit((s) => s.kit) as KitState;
-  const { data: ofKit = [] } = useFindings();
+  const { findings: ofKit, checking } = useFindings();
   const made = data?.articulations.some((s) => kit.order.includes(s.piece_id)) ?? false;
   const ids = new Set(data?.articulations.map((s) => s.piece_id));
   const findings = made
@@ -163,7 +163,9 @@ export function Noticed({ data }: { data: Reading | undefined }) {
       {data && !made && findings.length > 0 && (
         <p className="text-small text-soft">Make the pieces, and each of these can be fixed here.</p>
       )}
-      {data && !findings.some((f) => !f.ignored) && <p className="text-small text-soft">Nothing wrong was noticed.</p>}
+      {data && !findings.some((f) => !f.ignored) && (
+        <p className="text-small text-soft">{made && checking ? 'Checking…' : 'Nothing wrong was noticed.'}</p>
+      )}
       <FindingList findings={findings} fixable={made} />
       {made && <NextStep step="recordings" />}
     </aside>
