@@ -21,7 +21,6 @@ from drumcore.listening.line_check import (
     ARRIVES_DBFS,
     Line,
     Verdict,
-    dry_levels_db,
     is_twice,
     own_output,
     planned_outputs,
@@ -29,6 +28,7 @@ from drumcore.listening.line_check import (
 from drumcore.routing.default_routing import outputs_by_channel, own_channel
 from drumcore.routing.host_moves import free_output
 from drumcore.routing.reachability import NOTHING_DB
+from drumcore.routing.signal_paths import copies_db, dry_levels_db
 
 MOST_FIXES = 3
 HEARD_DB = -24.0
@@ -91,7 +91,7 @@ def _stands(kit: Kit, piece: Piece, verdict: Verdict, lines: list[Line], checked
         case Verdict.ELSEWHERE:
             return bool(_astray(kit, piece))
         case Verdict.TWICE:
-            return any(is_twice(levels) for levels in dry_levels_db(kit, piece).values())
+            return any(is_twice(levels) for levels in copies_db(kit, piece).values())
         case _:
             return not all(_lowered(kit, piece, number, by_db, checked) for number, by_db in _over(lines).items())
 
@@ -150,10 +150,18 @@ def _where_said(kit: Kit, number: int) -> str:
 
 def _nowhere_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str]:
     own, number = own_channel(kit, piece), own_output(kit, piece)
-    title = f"{piece.name} arrives nowhere"
     if own is None or number is None:
-        return title, f"No microphone of {piece.name} feeds a channel, so nothing of it arrives."
+        return (
+            f"{piece.name} arrives nowhere",
+            f"No microphone of {piece.name} feeds a channel, so nothing of it arrives.",
+        )
     where = _where_said(kit, number)
+    others = [
+        n
+        for n in sorted({o.number for line in lines for o in line.outputs if o.arrives_dbfs is not None})
+        if n != number
+    ]
+    title = f"{piece.name} does not arrive at {where}" if others else f"{piece.name} arrives nowhere"
     if all(number != output.number for output in kit.routing.outputs):
         return title, f"{own.name} goes to output {number}, which {kit.routing.host} does not have."
     silent = next((channel for channel in _way(kit, piece) if channel.muted or channel.level_db <= HEARD_DB), None)
@@ -248,7 +256,7 @@ def _elsewhere_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Fix]
 
 def _twice_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str]:
     names = {mic.id: mic.name for mic in kit.mics}
-    twice = next((m, levels) for m, levels in dry_levels_db(kit, piece).items() if is_twice(levels))
+    twice = next((m, levels) for m, levels in copies_db(kit, piece).items() if is_twice(levels))
     loud = sorted(twice[1], key=lambda number: -twice[1][number])[:2]
     where = " and at ".join(_where_said(kit, number) for number in sorted(loud))
     return f"{piece.name} arrives twice", f"The microphone {names[twice[0]]} also arrives at {where}, nearly as loud."
@@ -258,7 +266,7 @@ def _twice_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Fix]:
     own = own_channel(kit, piece)
     names = {mic.id: mic.name for mic in kit.mics}
     by_id = {channel.id: channel for channel in channels_and_buses(kit.routing)}
-    doubled = [mic for mic, levels in dry_levels_db(kit, piece).items() if is_twice(levels)]
+    doubled = [mic for mic, levels in copies_db(kit, piece).items() if is_twice(levels)]
     for feed in kit.routing.feeds:
         if feed.piece == piece.id and feed.mic in doubled and feed.on and (own is None or feed.channel != own.id):
             off = SetFeed(piece=feed.piece, mic=feed.mic, channel=feed.channel, level_db=feed.level_db, on=False)

@@ -26,7 +26,8 @@ def sheet_to_csv(sheet: TrackSheet) -> str:
     for piece in sheet.pieces:
         own = piece.own
         side = "" if own is None or own.side is Side.BOTH else own.side.value
-        place = (own.number, defused(own.called), side, defused(own.track)) if own else ("",) * 4
+        silent = ("silent", "", "", "") if piece.silent else ("",) * 4
+        place = (own.number, defused(own.called), side, defused(own.track)) if own else silent
         others = " ".join(str(other.number) for other in piece.others)
         for articulation in piece.articulations:
             for note, name in (
@@ -86,6 +87,8 @@ def _side(place: SheetPlace) -> str:
 
 def _tracks(piece: SheetPiece) -> str:
     own = f'<b>{escape(piece.own.track)}</b> <span class="c">{escape(piece.own.called)}</span>' if piece.own else ""
+    if piece.silent:
+        return f'<span class="also">{escape(piece.silent)}</span>'
     also = ", ".join(f"{other.number} {escape(other.track)}" for other in piece.others)
     return own + (f'<span class="also">also {also}</span>' if also else "")
 

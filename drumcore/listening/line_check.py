@@ -1,7 +1,7 @@
 """The line check: every articulation is struck alone, and what arrives at each output is compared with the plan.
 
-An articulation's planned outputs are those of every channel it feeds, and of buses with a reverb that those channels
-send to. The measurement is the highest peak of each side over all takes at one velocity, each strike from a fresh
+An articulation's planned outputs are those of every channel it feeds, and of buses that those channels send to, if the
+bus has a reverb or an output of its own. The measurement is the highest peak of each side over all takes at one velocity, each strike from a fresh
 state, with treatments, sends and mutes as set; solo does not count.
 """
 
@@ -14,7 +14,7 @@ from drumcore.arrays import Floats
 from drumcore.grooves.values import Strike
 from drumcore.kit.flow import channels_and_buses, in_order, next_of
 from drumcore.kit.lookup import all_articulations
-from drumcore.kit.values import Articulation, Channel, Kit, Piece, Side, Width
+from drumcore.kit.values import Articulation, Kit, Piece, Side, Width
 from drumcore.listening.velocity_sweep import NOTE, struck_directly
 from drumcore.playing.compiler import compile_kit
 from drumcore.playing.mixer import outputs_in_use
@@ -24,6 +24,7 @@ from drumcore.playing.sounds import Sounds
 from drumcore.playing.striker import Striker
 from drumcore.recordings.k_weighting import decibels
 from drumcore.routing.default_routing import channel_width, heard_feeds, outputs_by_channel, own_channel
+from drumcore.routing.signal_paths import copies_db, wet
 from drumcore.value import Value
 
 STRUCK_AT, HARDEST = 100, 127
@@ -120,7 +121,7 @@ def _line(
         verdict = Verdict.ONE_SIDE
     elif astray:
         verdict = Verdict.ELSEWHERE
-    elif any(is_twice(dry) for dry in dry_levels_db(kit, piece).values()):
+    elif any(is_twice(levels) for levels in copies_db(kit, piece).values()):
         verdict = Verdict.TWICE
     elif any((sides > 1.0).any() for sides in hardest.values()):
         verdict = Verdict.CLIPS
@@ -205,8 +206,8 @@ def _peaks(table: PlayTable, articulation: PlayArticulation, velocity: int, soun
 
 
 def planned_outputs(kit: Kit, piece: Piece) -> tuple[int, ...]:
-    """The outputs where a piece should be heard: those of every channel it feeds, and of buses with a reverb that those
-    channels send to.
+    """The outputs where a piece should be heard: those of every channel it feeds, and of buses that those channels send
+    to, if the bus has a reverb or an output of its own.
     """
     fed = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id and feed.on}
     all_channels = channels_and_buses(kit.routing)
@@ -218,14 +219,10 @@ def planned_outputs(kit: Kit, piece: Piece) -> tuple[int, ...]:
         if channel.id not in reached:
             continue
         reached.update(next_of(channel))
-        if channel.id in fed or _rings(channel):
+        if channel.id in fed or wet(channel) or channel.output is not None:
             # A channel's plan is its first output; its sends do not count.
             found.append(outputs_by_channel(kit.routing)[channel.id][0])
     return tuple(sorted(set(found)))
-
-
-def _rings(channel: Channel) -> bool:
-    return channel.space is not None and channel.space.on
 
 
 def _in_the_middle(kit: Kit, piece: Piece, articulation: Articulation, number: int) -> bool:
@@ -235,36 +232,6 @@ def _in_the_middle(kit: Kit, piece: Piece, articulation: Articulation, number: i
     there = (c for c in kit.routing.channels if c.id in fed and number in ends[c.id])
     middle = (c.pan == 0.0 and c.side is Side.BOTH and channel_width(kit, c.id) is Width.MONO for c in there)
     return any(middle) and not any(take.pan for take in articulation.takes)
-
-
-def dry_levels_db(kit: Kit, piece: Piece) -> dict[str, dict[int, float]]:
-    """For each microphone, a piece's level at each output over paths without a reverb: the level along the loudest path
-    in dB, as set, without the effect of treatments.
-    """
-    all_channels = channels_and_buses(kit.routing)
-    order = in_order(all_channels)
-    main_db = -np.inf if kit.routing.main.muted else kit.routing.main.level_db
-    found: dict[str, dict[int, float]] = {}
-    for feed in heard_feeds(kit):
-        if feed.piece != piece.id:
-            continue
-        entering = {feed.channel: feed.level_db}
-        at = found.setdefault(feed.mic, {})
-        for place in order:
-            channel = all_channels[place]
-            level = entering.get(channel.id)
-            if level is None or channel.muted or _rings(channel):
-                continue
-            for send in channel.sends:
-                sent = level + send.level_db + (0.0 if send.pre_fader else channel.level_db)
-                entering[send.bus] = max(entering.get(send.bus, -np.inf), sent)
-            left = level + channel.level_db
-            if channel.bus:
-                entering[channel.bus] = max(entering.get(channel.bus, -np.inf), left)
-            else:
-                number = channel.output or 1
-                at[number] = max(at.get(number, -np.inf), left + (main_db if channel.output is None else 0.0))
-    return found
 
 
 def is_twice(levels_db: Mapping[int, float]) -> bool:

@@ -4,8 +4,10 @@ from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Family, Kit, Output, Piece, Side, Width
 from drumcore.notes.maps import STANDARD_NAME
 from drumcore.notes.names import note_name
-from drumcore.routing.default_routing import outputs_of, own_channel
+from drumcore.routing.default_routing import own_channel
 from drumcore.routing.host_moves import outputs_used
+from drumcore.routing.reachability import why_silent
+from drumcore.routing.signal_paths import MAIN_OUTPUT, channels_heard, outputs_reached
 from drumcore.value import Value
 
 
@@ -30,13 +32,16 @@ class SheetArticulation(Value):
 
 
 class SheetPiece(Value):
-    """`own` is where its own channel leaves, `others` where else it is heard: overheads, rooms, reverbs."""
+    """`own` is where its own channel arrives, `others` where else it is heard: overheads, rooms, reverbs. A piece that is
+    heard nowhere says why in `silent`.
+    """
 
     name: str
     family: Family
     articulations: tuple[SheetArticulation, ...]
     own: SheetPlace | None
     others: tuple[SheetPlace, ...]
+    silent: str = ""
 
 
 class SheetTrack(Value):
@@ -58,21 +63,21 @@ class TrackSheet(Value):
 
 
 def track_of(output: Output) -> str:
-    """A track's name at the host: the one given there, else the output's name."""
-    return output.track or output.name
+    """A track's name at the host: the one given there, else the host's own, which counts."""
+    return output.track or f"Track {output.number}"
 
 
 def track_sheet(kit: Kit) -> TrackSheet:
     """The track sheet of a kit; an output that the host lacks is shown by its number only."""
     outputs = {output.number: output for output in kit.routing.outputs}
-    used = outputs_used(kit.routing)
+    used, heard = outputs_used(kit.routing), channels_heard(kit)
     tracks = tuple(
         SheetTrack(
             number=number,
             called=outputs[number].called or f"{number}",
             track=track_of(outputs[number]),
             width=outputs[number].width,
-            arrives=tuple(channel.name for channel in used[number]),
+            arrives=tuple(channel.name for channel in used[number] if channel.id in heard),
         )
         for number in sorted(used)
         if number in outputs
@@ -89,8 +94,10 @@ def track_sheet(kit: Kit) -> TrackSheet:
 
 def _piece(kit: Kit, piece: Piece, outputs: dict[int, Output]) -> SheetPiece:
     own = own_channel(kit, piece)
-    leaving = [_place(number, outputs) for number in outputs_of(kit, piece)]
-    first = leaving[0].but(side=own.side) if own and leaving else None
+    reached = outputs_reached(kit, piece)
+    own_number = (own.output or MAIN_OUTPUT) if own and not own.bus else reached[0] if own and reached else None
+    first = _place(own_number, outputs).but(side=own.side) if own and own_number in reached else None
+    others = [_place(number, outputs) for number in reached if first is None or number != first.number]
     notes: dict[str, list[int]] = {}
     for placed in kit.notes.placed:
         notes.setdefault(placed.articulation, []).append(placed.note)
@@ -105,7 +112,8 @@ def _piece(kit: Kit, piece: Piece, outputs: dict[int, Output]) -> SheetPiece:
         family=piece.family,
         articulations=tuple(articulations),
         own=first,
-        others=tuple(leaving[1:] if own else leaving),
+        others=tuple(others),
+        silent="" if reached else why_silent(kit, piece),
     )
 
 

@@ -58,9 +58,10 @@ from drumcore.playing.compiler import compile_head, compile_piece, compiled_anew
 from drumcore.playing.mixer import outputs_in_use
 from drumcore.playing.play_table import PlayHead, PlayPiece
 from drumcore.recordings.own_mics import own_recording
-from drumcore.routing.default_routing import channel_width, mics_heard, outputs_of
+from drumcore.routing.default_routing import channel_width, mics_heard
 from drumcore.routing.level_groups import groups
 from drumcore.routing.reachability import silent_pieces
+from drumcore.routing.signal_paths import outputs_reached
 from drumcore.spaces.kinds import SpaceOfAKind
 from drumcore.touch.active_curves import InForce, of_articulation, of_everything, of_input, of_piece
 from drumcore.touch.tracking import Harder, articulation_tracking, harder, most_level
@@ -341,7 +342,7 @@ def head_shown(kit: Kit, play_head: PlayHead) -> HeadShown:
         groups=[list(group) for group in groups(routing)],
         outputs=list(routing.outputs),
         outputs_used=[output.number for output in outputs_in_use(play_head)],
-        piece_outputs={piece.id: list(outputs_of(kit, piece)) for piece in pieces_of(kit)},
+        piece_outputs={piece.id: list(outputs_reached(kit, piece)) for piece in pieces_of(kit)},
         main=_channel(routing, routing.main, Width.STEREO, []),
         treated=routing.treated,
     )

@@ -102,7 +102,7 @@ def _move_a_boundary(page: Page) -> None:
 def _deliver(page: Page, tmp_path: Path) -> None:
     step(page, "Routing")
     page.get_by_role("button", name="Route by plan").click()
-    page.get_by_role("button", name="One output per piece").click()
+    page.get_by_role("button", name="One output per piece", exact=True).click()
     expect(page.locator('[data-channel="snare-channel"]')).to_contain_text("→ 3 · Snare")
     kept(page)
 
@@ -267,7 +267,7 @@ def test_a_stale_edit_is_refused_in_words_and_the_newer_kit_is_shown(page: Page,
     other = page.context.new_page()
     other.goto(page.url)
     other.get_by_role("button", name="Route by plan").click()
-    other.get_by_role("button", name="One output per piece").click()
+    other.get_by_role("button", name="One output per piece", exact=True).click()
     expect(other.locator('[data-channel="kick-channel"]')).to_contain_text("→ 2 · Kick")
     page.get_by_role("button", name="Mute Kick", exact=True).click()
     expect(page.get_by_role("alert")).to_contain_text("changed elsewhere meanwhile")

@@ -102,7 +102,7 @@ def _touch_and_routing(page: Page) -> None:
     page.keyboard.press("PageDown")
     expect(level).not_to_have_attribute("aria-valuenow", "0")
     press(page, page.get_by_role("button", name="Route by plan"))
-    press(page, page.get_by_role("button", name="One output per piece"))
+    press(page, page.get_by_role("button", name="One output per piece", exact=True))
     expect(page.locator('[data-channel="kick-channel"]')).to_contain_text("→ 2 · Kick")
 
 

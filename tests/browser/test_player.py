@@ -348,7 +348,7 @@ def test_a_pad_sounds_on_its_output_and_on_no_other(page: Page, fetch):
     fresh(page, fetch, "Tin Lantern")
     expect(page.get_by_test_id("all-loaded")).to_be_attached(timeout=120_000)
     page.get_by_role("button", name="Route by plan").click()
-    page.get_by_role("button", name="One output per piece").click()
+    page.get_by_role("button", name="One output per piece", exact=True).click()
     for shared in ("Overheads", "Room"):
         page.get_by_role("button", name=f"Mute {shared}").click()
     expect(page.get_by_role("button", name="Mute Room")).to_have_attribute("aria-pressed", "true")

@@ -41,7 +41,7 @@ def share_above_3k(page: Page, groove: str) -> float:
 def test_a_dull_snare_is_shaped_heard_kept_and_delivered(page: Page, fetch):
     kit = fresh(page, fetch, "Boathouse No. 4", hear=("snare",))
     page.get_by_role("button", name="Route by plan").click()
-    page.get_by_role("button", name="One output per piece").click()
+    page.get_by_role("button", name="One output per piece", exact=True).click()
     expect(page.locator('[data-channel="snare-channel"]')).to_contain_text("→ 3")
     plain = share_above_3k(page, "Tide Turn")
     page.keyboard.press("Alt+5")
@@ -392,7 +392,7 @@ def side_snare(page: Page) -> dict:
 def test_a_bus_is_made_fed_heard_alone_and_taken_away(page: Page, fetch):
     fresh(page, fetch, "Tin Lantern", hear=("side-snare",))
     page.get_by_role("button", name="Route by plan").click()
-    page.get_by_role("button", name="One output per piece").click()
+    page.get_by_role("button", name="One output per piece", exact=True).click()
     loaded(page, "side-snare")
     for name in ("Crush", "Air"):
         page.get_by_role("button", name="Add a bus").click()

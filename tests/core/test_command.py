@@ -161,7 +161,10 @@ def test_a_kit_is_routed_by_a_plan_that_ships_or_lies_in_a_file(kit, tmp_path, c
     assert status == 0 and "Kick: 2 Kick, Snare, left → 2 Low" in said
     status, said, _ = run(capsys, "sheet", out, "--as", "json")
     tracks = json.loads(said)["tracks"]
-    assert [(t["number"], t["called"], t["track"]) for t in tracks] == [(1, "Desk 7", "Main"), (2, "Desk 8", "Low")]
+    assert [(t["number"], t["called"], t["track"]) for t in tracks] == [
+        (1, "Desk 7", "Track 1"),
+        (2, "Desk 8", "Track 2"),
+    ]
     assert tracks[1]["arrives"] == ["Kick"]
     status, said, err = run(capsys, "route", kit, "--plan", "No such plan", "-o", out)
     assert status == 2 and "neither a file nor a routing plan that ships; those are One output per piece" in err
@@ -172,7 +175,7 @@ def test_the_track_sheet_says_what_strikes_what_and_where_it_leaves(kit, tmp_pat
     _, said, _ = run(capsys, "sheet", kit)
     lines = said.splitlines()
     assert lines[0] == "piece,articulation,note,note_name,output,called,side,track,also_at"
-    assert "Kick,centre,36,C1,5,M 1,,Kick,2 3" in lines
+    assert "Kick,centre,36,C1,5,M 1,,Track 5,2 3" in lines
     assert {line.split(",")[0] for line in lines[1:]} == {"Kick", "Snare", "Hats", "Crash left"}
     page = tmp_path / "sheet.html"
     assert run(capsys, "sheet", kit, "--as", "html", "-o", page)[0] == 0

@@ -15,10 +15,10 @@ from drumcore.listening.line_check import (
     Verdict,
     changed,
     check_lines,
-    dry_levels_db,
     planned_outputs,
 )
 from drumcore.routing.hosts import SKIFF, Host
+from drumcore.routing.signal_paths import copies_db, dry_levels_db
 from drumcore.spaces.hall import Hall
 
 KICK, SNARE, OVERHEADS, ROOM = "kick-channel", "snare-channel", "overheads-channel", "room-channel"
@@ -166,7 +166,7 @@ def test_sentences_say_which_way_and_why(small_kit: Kit, sounds):
         return f"{finding.title}: {finding.sentence} {[m.label for m in finding.fixes]}"
 
     assert said("its own channel too low") == (
-        "Kick arrives nowhere: Kick goes to output 2, Kick, and it is at −80.0 dB. ['Turn Kick up']"
+        "Kick does not arrive at output 2, Kick: Kick goes to output 2, Kick, and it is at −80.0 dB. ['Turn Kick up']"
     )
     assert said("beyond the host") == (
         "Kick arrives nowhere: Kick goes to output 16, which Dinghy does not have. "
@@ -219,7 +219,9 @@ def test_dry_ways_are_followed_by_their_levels_and_spaces_are_no_copies(small_ki
     assert dry_levels_db(kit, kick)["kick-mic"] == pytest.approx({2: -3.0, 14: -10.0, 15: -11.0})
     roomy = apply(kit, e.SetSpace(bus="air-bus", space=Hall()))
     assert dry_levels_db(roomy, kick)["kick-mic"] == pytest.approx({2: -3.0, 14: -10.0})
-    assert planned_outputs(kit, kick) == (2, 5, 6) and planned_outputs(roomy, kick) == (2, 5, 6, 15)
+    # A bus with an output of its own is planned, whatever it holds; what is sent there is no copy by mistake.
+    assert planned_outputs(kit, kick) == planned_outputs(roomy, kick) == (2, 5, 6, 14, 15)
+    assert copies_db(kit, kick)["kick-mic"] == pytest.approx({2: -3.0})
     to_main = apply(kit, e.SetChannel(channel="air-bus", output=0))
     assert dry_levels_db(to_main, kick)["kick-mic"][1] == pytest.approx(-15.0)
 
