@@ -240,6 +240,7 @@ of_routing = st.one_of(
     st.builds(e.SetHost, host=st.sampled_from([SKIFF, RAFT, FERRY])),
     st.builds(e.ClearOutputs),
     st.builds(e.CopyOutputNames),
+    st.builds(e.KeepPlace, channel=channel),
     st.builds(e.RemoveChannel, channel=channel),
     st.builds(
         e.NameOutput,

@@ -292,6 +292,7 @@ def _routing(before: Routing, after: Routing, names_then: Names, names: Names) -
 ROUTING: Says = {
     "host": lambda host: f"routed for {host}",
     "treated": lambda treated: "treatment enabled" if treated else "all treatment bypassed",
+    "plan": lambda plan: f"routed by the plan {plan.name or 'without a name'}" if plan else "by no plan any more",
 }
 
 

@@ -431,6 +431,7 @@ SENTENCES: dict[type[Value], Callable[[Names, Any], str]] = {
     outputs_edits.ClearOutputs: lambda n, e: "All outputs cleared",
     outputs_edits.NameOutput: _name_output,
     outputs_edits.CopyOutputNames: lambda n, e: "Output names copied to tracks",
+    outputs_edits.KeepPlace: lambda n, e: f"{n.channel(e.channel)} kept where it is, in the plan too",
     findings_edits.IgnoreFinding: lambda n, e: (
         "A finding is ignored" if e.ignored else "A finding is no longer ignored"
     ),

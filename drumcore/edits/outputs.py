@@ -5,10 +5,13 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from drumcore.edits.registry import Meanings
-from drumcore.kit.values import Kit
+from drumcore.kit.flow import channels_and_buses
+from drumcore.kit.lookup import channel_of
+from drumcore.kit.values import Identifier, Kit, PlanUsed
 from drumcore.refusals import Refusal
 from drumcore.routing.host_moves import cleared, moved_to, outputs_used
 from drumcore.routing.hosts import Host, plain_name
+from drumcore.routing.plan_reference import place_now
 from drumcore.routing.plan_routing import route
 from drumcore.routing.plans import RoutingPlan
 from drumcore.routing.shipped import PLANS
@@ -50,8 +53,26 @@ class CopyOutputNames(Value):
     kind: Literal["copy_output_names"] = "copy_output_names"
 
 
+class KeepPlace(Value):
+    """Accepts where a channel goes now as where the plan has it."""
+
+    kind: Literal["keep_place"] = "keep_place"
+    channel: Identifier
+
+
 def _apply_plan(kit: Kit, edit: ApplyPlan) -> Kit:
-    return kit.but(routing=route(kit, plan_of(edit.plan)).routing)
+    routing = route(kit, plan_of(edit.plan)).routing
+    name = next((shipped.name for shipped in PLANS if shipped.id == edit.plan), "")
+    places = tuple(place_now(channel) for channel in channels_and_buses(routing) if not channel.bus)
+    return kit.but(routing=routing.but(plan=PlanUsed(name=name, places=places)))
+
+
+def _keep_place(kit: Kit, edit: KeepPlace) -> Kit:
+    channel, plan = channel_of(kit, edit.channel), kit.routing.plan
+    if plan is None:
+        raise Refusal("This kit was not routed by a plan; there is nothing to keep to.")
+    kept = [place for place in plan.places if place.channel != channel.id]
+    return kit.but(routing=kit.routing.but(plan=plan.but(places=(*kept, place_now(channel)))))
 
 
 def plan_of(asked: RoutingPlan | str) -> RoutingPlan:
@@ -65,11 +86,11 @@ def plan_of(asked: RoutingPlan | str) -> RoutingPlan:
 
 
 def _set_host(kit: Kit, edit: SetHost) -> Kit:
-    return kit.but(routing=moved_to(kit.routing, edit.host))
+    return kit.but(routing=moved_to(kit.routing, edit.host).but(plan=None))
 
 
 def _clear_outputs(kit: Kit, edit: ClearOutputs) -> Kit:
-    return kit.but(routing=cleared(kit.routing))
+    return kit.but(routing=cleared(kit.routing).but(plan=None))
 
 
 def _name_output(kit: Kit, edit: NameOutput) -> Kit:
@@ -92,6 +113,7 @@ def _name_tracks_alike(kit: Kit, edit: CopyOutputNames) -> Kit:
 
 MEANINGS = Meanings()
 MEANINGS.add(ApplyPlan, _apply_plan)
+MEANINGS.add(KeepPlace, _keep_place)
 MEANINGS.add(SetHost, _set_host)
 MEANINGS.add(ClearOutputs, _clear_outputs)
 MEANINGS.add(NameOutput, _name_output)

@@ -57,7 +57,7 @@ from drumcore.edits.notes import (
     SpreadOpenness,
     TeachNote,
 )
-from drumcore.edits.outputs import ApplyPlan, ClearOutputs, CopyOutputNames, NameOutput, SetHost
+from drumcore.edits.outputs import ApplyPlan, ClearOutputs, CopyOutputNames, KeepPlace, NameOutput, SetHost
 from drumcore.edits.pieces import (
     AddToPiece,
     BuildPieces,
@@ -101,6 +101,7 @@ OneEdit = Annotated[
     | ClearOutputs
     | NameOutput
     | CopyOutputNames
+    | KeepPlace
     | SetHost
     | RemoveChannel
     | BuildPieces

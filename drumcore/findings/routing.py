@@ -6,7 +6,7 @@ from itertools import islice
 
 from drumcore.edits.buses import RemoveBus
 from drumcore.edits.channels import RemoveChannel, SetChannel, SetFeed
-from drumcore.edits.outputs import ApplyPlan
+from drumcore.edits.outputs import ApplyPlan, KeepPlace, NameOutput
 from drumcore.edits.pieces import SetPiece
 from drumcore.edits.takes import SetMic
 from drumcore.findings.finding import Finding, FindingLevel, Fix, Where, fix, that_help
@@ -15,6 +15,7 @@ from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import MAIN, Channel, Kit, Piece, Side, Width
 from drumcore.routing.default_routing import channel_width, mics_heard, own_channel
 from drumcore.routing.host_moves import free_output, outputs_used
+from drumcore.routing.plan_reference import moved_by_hand
 from drumcore.routing.plan_routing import into_one_side, where_to
 from drumcore.routing.reachability import NOTHING_DB, is_heard, reaching_outputs, why_silent
 from drumcore.routing.shipped import PLANS
@@ -264,8 +265,60 @@ def one_output(kit: Kit) -> Iterator[Finding]:
     )
 
 
+def not_as_planned(kit: Kit) -> Iterator[Finding]:
+    """A channel that goes elsewhere than the plan sent it."""
+    plan = kit.routing.plan
+    if plan is None:
+        return
+    for channel, place in moved_by_hand(kit):
+        planned = channel.but(output=place.output, side=place.side, bus="")
+        back = SetChannel(channel=channel.id, output=place.output or 0, side=place.side)
+        yield _of_channel(
+            channel,
+            FindingLevel.WORTH_A_LOOK,
+            rule="not_as_planned",
+            title=f"{channel.name} is not where the plan has it",
+            sentence=f"{f'“{plan.name}”' if plan.name else 'The plan'} sends {channel.name} to "
+            f"{where_to(kit.routing, planned)}; it now goes to {where_to(kit.routing, channel)}.",
+            fixes=(
+                fix(f"Put {channel.name} back", back),
+                fix(f"Keep {channel.name} where it is", KeepPlace(channel=channel.id)),
+            ),
+        )
+
+
+def output_named_otherwise(kit: Kit) -> Iterator[Finding]:
+    """An output in use that is named like a piece which does not go there, while something else does."""
+    moved = {channel.id for channel, _ in moved_by_hand(kit)}
+    outputs = {output.number: output for output in kit.routing.outputs}
+    own = {piece.id: own_channel(kit, piece) for piece in pieces_of(kit)}
+    for number, here in outputs_used(kit.routing).items():
+        named = outputs[number].name.casefold() if number in outputs and number != 1 else ""
+        if not named or named in {channel.name.casefold() for channel in here}:
+            continue
+        for piece in pieces_of(kit):
+            channel = own[piece.id]
+            if channel is None or named != piece.name.casefold() or channel in here or channel.id in moved:
+                continue
+            arrives = " and ".join(each.name for each in here)
+            yield _of_channel(
+                channel,
+                FindingLevel.WORTH_A_LOOK,
+                rule="output_named_otherwise",
+                title=f"Output {number} is named {outputs[number].name}, but gets {arrives}",
+                sentence=f"{piece.name} goes to {where_to(kit.routing, channel)}. Whoever records output {number} expects "
+                f"{piece.name} there.",
+                fixes=(
+                    fix(f"Send {channel.name} to output {number}", SetChannel(channel=channel.id, output=number)),
+                    fix(f"Name output {number} {here[0].name}", NameOutput(output=number, name=here[0].name)),
+                ),
+            )
+
+
 RULES = (
     one_output,
+    not_as_planned,
+    output_named_otherwise,
     quieter_than_what_it_replaced,
     reaches_no_output,
     beyond_the_host,

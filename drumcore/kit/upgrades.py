@@ -22,7 +22,8 @@ def upgraded(raw: dict[str, Any]) -> tuple[dict[str, Any], tuple[str, ...]]:
     every microphone with a reference; before, only own microphones were compared. Format 7 made the main mix a channel;
     before, it was only a level. Formats 8 to 10 added channel groups, buses, sends and spaces. Format 11 added the
     host's names of outputs; before, there was one host whose stereo outputs were counted by channels. Format 12 added a
-    description and tags. Format 13 renamed fields; `kit.values` accepts each older name.
+    description and tags. Format 13 renamed fields; `kit.values` accepts each older name. Format 14 added the
+    routing plan that was applied.
     """
     if raw["format"] < GATHERING:
         raw = _channels_that(_gathering, raw)

@@ -16,7 +16,7 @@ from drumcore.spaces.kinds import SpaceOfAKind
 from drumcore.treatments.kinds import TreatmentOfAKind
 from drumcore.value import Value
 
-KIT_FORMAT = 13
+KIT_FORMAT = 14
 MOST_NODES = 32
 MOST_OUTPUTS = 64
 """As many outputs as a host has at most."""
@@ -467,9 +467,24 @@ MAIN = "main"
 """The main mix is a channel of this identifier: what goes to no output of its own enters it, and it leaves by output 1."""
 
 
+class PlannedPlace(Value):
+    """Where a plan sent a channel or bus: an output and the side used, or main with an `output` of None."""
+
+    channel: Identifier
+    output: Annotated[int, Field(ge=1, le=MOST_OUTPUTS)] | None = None
+    side: Side = Side.BOTH
+
+
+class PlanUsed(Value):
+    """The routing plan a kit was routed by, and where it sent each channel and bus. Changes by hand are compared with it."""
+
+    name: Annotated[str, Field(max_length=400)]
+    places: Annotated[tuple[PlannedPlace, ...], Field(max_length=4000)] = ()
+
+
 class Routing(Value):
     """Channels, their inputs and where they go. Buses are channels that other channels enter. With `treated` false all
-    treatments are bypassed.
+    treatments are bypassed. `plan` is the plan applied last, if the outputs were not cleared or changed since.
     """
 
     host: str = "Ferry 16"
@@ -479,6 +494,7 @@ class Routing(Value):
     outputs: tuple[Output, ...] = (Output(number=1, name="Main"),)
     main: Channel = Channel(id=MAIN, name="Main")
     treated: bool = True
+    plan: PlanUsed | None = None
 
 
 Description = Annotated[str, Field(max_length=2000)]

@@ -24,6 +24,7 @@ from drumcore.playing.sounds import Sounds
 from drumcore.playing.striker import Striker
 from drumcore.recordings.k_weighting import decibels
 from drumcore.routing.default_routing import channel_width, heard_feeds, outputs_by_channel, own_channel
+from drumcore.routing.plan_reference import planned_places
 from drumcore.routing.signal_paths import copies_db, wet
 from drumcore.value import Value
 
@@ -139,11 +140,12 @@ def _line(
 
 
 def own_output(kit: Kit, piece: Piece) -> int | None:
-    """The output of a piece's own channel, if the piece is fed into it."""
+    """The output of a piece's own channel, by the plan if there is one, if the piece is fed into it."""
     own = own_channel(kit, piece)
     if own is None or not any(f.on and f.piece == piece.id and f.channel == own.id for f in kit.routing.feeds):
         return None
-    return outputs_by_channel(kit.routing)[own.id][0]
+    place = planned_places(kit).get(own.id)
+    return (place.output or 1) if place else outputs_by_channel(kit.routing)[own.id][0]
 
 
 def _output(number: int, name: str, sides: Floats, hardest: Floats) -> LineOutput:
@@ -210,6 +212,7 @@ def planned_outputs(kit: Kit, piece: Piece) -> tuple[int, ...]:
     to, if the bus has a reverb or an output of its own.
     """
     fed = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id and feed.on}
+    places = planned_places(kit)
     all_channels = channels_and_buses(kit.routing)
     reached = set(fed)
     found: list[int] = []
@@ -220,8 +223,9 @@ def planned_outputs(kit: Kit, piece: Piece) -> tuple[int, ...]:
             continue
         reached.update(next_of(channel))
         if channel.id in fed or wet(channel) or channel.output is not None:
-            # A channel's plan is its first output; its sends do not count.
-            found.append(outputs_by_channel(kit.routing)[channel.id][0])
+            # Without a plan, a channel is meant for its first output; its sends do not count.
+            planned = places.get(channel.id)
+            found.append((planned.output or 1) if planned else outputs_by_channel(kit.routing)[channel.id][0])
     return tuple(sorted(set(found)))
 
 

@@ -14,7 +14,7 @@ from drumcore.findings.inputs import SentNotes
 from drumcore.findings.rules import RULES, notice
 from drumcore.findings.side_effects import foreseen
 from drumcore.findings.touch import noticed_of_strikes
-from drumcore.kit.lookup import articulation_of, with_articulation, with_piece, with_take
+from drumcore.kit.lookup import articulation_of, channel_of, with_articulation, with_piece, with_take
 from drumcore.kit.values import Articulation, Channel, Kit, Origin, Recording, Take, Width
 from drumcore.routing.hosts import SKIFF
 from drumcore.simulated.electronic_kits import DECKHAND_5, map_of
@@ -170,7 +170,7 @@ PLANTED: dict[str, Plant] = {
     ),
     "reaches_no_output": does(e.SetPiece(piece="snare", level_db=-120.0)),
     "beyond_the_host": lambda kit: kit.but(
-        routing=kit.routing.but(channels=(kit.routing.channels[0].but(output=60), *kit.routing.channels[1:]))
+        routing=kit.routing.but(plan=None, channels=(kit.routing.channels[0].but(output=60), *kit.routing.channels[1:]))
     ),
     "stereo_into_one_side": does(
         e.SetHost(host=SKIFF),
@@ -180,6 +180,11 @@ PLANTED: dict[str, Plant] = {
         e.ClearOutputs(), e.SetHost(host=SKIFF), e.SetChannel(channel="snare-channel", output=2, side="left")
     ),
     "one_output": does(e.ClearOutputs()),
+    "not_as_planned": does(e.SetChannel(channel="snare-channel", output=14)),
+    "output_named_otherwise": lambda kit: does(
+        e.SetChannel(channel="rack-tom-channel", output=channel_of(kit, "snare-channel").output),
+        e.SetChannel(channel="snare-channel", output=14),
+    )(kit.but(routing=kit.routing.but(plan=None))),
     "bus_without_feeders": does(e.MakeBus(name="Crush")),
     "sent_into_silence": does(
         e.MakeBus(name="Crush"),

@@ -106,7 +106,7 @@ def test_what_a_host_records_is_called_as_its_tracks_are(small_kit: Kit, sounds,
     kit = apply(kit, e.NameOutput(output=3, track="Sn top"))
     found, _, title = made(EXPORTS["host-take"], kit, sounds, tmp_path, groove=7)
     assert title == "Ferry 16 records Quay: march"
-    assert [part.file for part in found.parts] == ["01 Main.wav", "03 Sn top.wav"]
+    assert [part.file for part in found.parts] == ["01 Track 1.wav", "03 Sn top.wav"]
     # The kit itself goes on calling its output what it did.
     plain, _, _ = made(EXPORTS["stems"], kit, sounds, tmp_path / "stems too", groove=7)
     assert [part.file for part in plain.parts] == ["01 Main.wav", "03 Output 3.wav"]

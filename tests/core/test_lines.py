@@ -8,6 +8,8 @@ import pytest
 from drumcore.edits import values as e
 from drumcore.edits.apply import apply
 from drumcore.findings.line_check import findings_of
+from drumcore.findings.rules import notice
+from drumcore.kit.lookup import channel_of
 from drumcore.kit.values import MAIN, Kit, Side
 from drumcore.listening.line_check import (
     Line,
@@ -19,6 +21,7 @@ from drumcore.listening.line_check import (
 )
 from drumcore.routing.hosts import SKIFF, Host
 from drumcore.routing.signal_paths import copies_db, dry_levels_db
+from drumcore.routing.track_sheet import track_sheet
 from drumcore.spaces.hall import Hall
 
 KICK, SNARE, OVERHEADS, ROOM = "kick-channel", "snare-channel", "overheads-channel", "room-channel"
@@ -251,3 +254,42 @@ def test_what_changed_between_two_checks_is_told_and_what_wavers_is_not():
     now = [line("kick", (2, -6.1), (3, -30.0), (8, -18.2)), line("snare", (3, -70.0)), line("ride", (6, -12.0))]
     found = [(c.articulation, c.output, c.from_dbfs, c.to_dbfs) for c in changed(before, now)]
     assert found == [("kick", 2, -8.2, -6.1), ("kick", 3, None, -30.0), ("snare", 3, -6.0, None)]
+
+
+def test_the_plan_is_the_reference_until_a_place_is_kept(small_kit: Kit, sounds):
+    """The snare moved by hand to the hats' output: the check names the output that gets nothing; kept, it is right."""
+    kit = made(small_kit, PLAN)
+    planned, hats = channel_of(kit, SNARE).output, channel_of(kit, "hats-channel").output
+    moved = apply(kit, e.SetChannel(channel=SNARE, output=hats))
+    line = checked(moved, sounds, "snare/centre")["snare/centre"]
+    assert (line.verdict, line.own) == (Verdict.NOWHERE, planned)
+    (finding,) = [f for f in notice(moved) if f.rule == "not_as_planned"]
+    assert f"sends Snare to {planned}" in finding.sentence and f"goes to {hats}" in finding.sentence
+    back, keep = finding.fixes[:2]
+    assert apply(moved, back.edit) == kit
+    kept = apply(moved, keep.edit)
+    assert not [f for f in notice(kept) if f.rule == "not_as_planned"]
+    assert verdicts(kept, sounds, "snare/centre") == {"snare/centre": Verdict.AS_PLANNED}
+    assert apply(kept, e.ClearOutputs()).routing.plan is None
+
+
+def test_the_sheet_lists_only_what_arrives(small_kit: Kit):
+    """A feed that is off, a muted channel and a piece turned down are not on the sheet; a silent piece says why."""
+    kit = made(small_kit, PLAN)
+
+    def reached(kit: Kit, name: str) -> tuple[int | None, list[int], str]:
+        piece = next(piece for piece in track_sheet(kit).pieces if piece.name == name)
+        return piece.own.number if piece.own else None, [other.number for other in piece.others], piece.silent
+
+    assert reached(kit, "Kick") == (2, [5, 6], "")
+    no_room = apply(kit, e.SetFeed(piece="kick", mic="room", channel=ROOM, level_db=0.0, on=False))
+    assert reached(no_room, "Kick") == (2, [5], "")
+    muted = apply(kit, e.SetChannel(channel=KICK, muted=True))
+    assert reached(muted, "Kick") == (None, [5, 6], "")
+    assert "Kick" not in [name for track in track_sheet(muted).tracks for name in track.arrives]
+    assert reached(muted, "Snare") == (3, [5, 6], "")
+    silent = apply(kit, e.SetPiece(piece="kick", level_db=-120.0))
+    own, others, why = reached(silent, "Kick")
+    assert (own, others) == (None, []) and "−∞ dB" in why
+    # A track without a name is called what the host's page calls it.
+    assert all(track.track == f"Track {track.number}" for track in track_sheet(kit).tracks)

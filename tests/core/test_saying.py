@@ -261,6 +261,7 @@ ALSO: list[tuple[str, Callable[[Kit], e.Edit]]] = [
         lambda kit: e.NameOutput(output=2, name="", track=" "),
     ),
     ("Output names copied to tracks", lambda kit: e.CopyOutputNames()),
+    ("Snare kept where it is, in the plan too", lambda kit: e.KeepPlace(channel="snare-channel")),
     ("A finding is ignored", lambda kit: e.IgnoreFinding(finding="x")),
     ("A finding is no longer ignored", lambda kit: e.IgnoreFinding(finding="x", ignored=False)),
     ("Both at once", lambda kit: e.Several(said="Both at once", edits=(e.CloseOnly(),))),
