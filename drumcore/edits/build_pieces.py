@@ -1,20 +1,22 @@
 """Adding pieces to a kit and removing one, with everything that depends on them."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from drumcore.edits.takes import joined_by_level
 from drumcore.kit.invariants import mics_named
 from drumcore.kit.lookup import articulation_of, piece_of, pieces_of, stopping_only, with_piece
-from drumcore.kit.values import Articulation, Choke, Kit, Mic, MicKind, NoteMap, Piece, slug
+from drumcore.kit.values import Articulation, Choke, Family, Kit, Mic, MicKind, NoteMap, Piece, Placed, slug
 from drumcore.layers.dynamics import articulation_following_strength, following_strength
 from drumcore.notes.chokes import with_usual_chokes
-from drumcore.notes.standard import place_by_standard
+from drumcore.notes.maps import in_order
+from drumcore.notes.standard import free_note, place_by_standard
 from drumcore.refusals import Refusal
 from drumcore.routing.default_routing import route_pieces
 
 
-def build_pieces(kit: Kit, mics: tuple[Mic, ...], pieces: tuple[Piece, ...]) -> Kit:
-    """The kit with pieces added: standard notes, chokes of hats and cymbals, channels and feeds.
+def build_pieces(kit: Kit, mics: tuple[Mic, ...], pieces: tuple[Piece, ...], known_notes_only: bool = False) -> Kit:
+    """The kit with pieces added: a note for every articulation while one is free, chokes of hats and cymbals, channels
+    and feeds. With `known_notes_only`, pieces whose names name no drum get no note.
 
     An articulation whose takes are all about equally loud follows velocity over the whole range. Results of an earlier
     reading of the same recordings are removed: pieces whose recordings are all among the new ones go, with their feeds
@@ -35,14 +37,31 @@ def build_pieces(kit: Kit, mics: tuple[Mic, ...], pieces: tuple[Piece, ...]) -> 
     kit = _without_feeds_of(kit, added)
     kept = tuple(piece for piece in pieces_of(kit) if piece.id not in new)
     there = {a.id for piece in kept + added for a in piece.articulations}
+    noted = [piece for piece in added if not known_notes_only or piece.family not in (Family.OTHER, Family.PERCUSSION)]
     kept = tuple(stopping_only(piece, there) for piece in kept)
     gone = _heard_by(pieces_of(before)) - _heard_by(kept + added)
     grown = kit.but(
         mics=tuple(mic for mic in (*kit.mics, *(m for m in mics if m.id not in known)) if mic.id not in gone),
         pieces=kept + added,
-        notes=place_by_standard(added, _without_lost_notes(kept + added, kit)),
+        notes=_with_free_notes(noted, place_by_standard(added, _without_lost_notes(kept + added, kit))),
     )
     return _without_empty(grown.but(routing=route_pieces(added, grown)), kit)
+
+
+def _with_free_notes(pieces: Sequence[Piece], notes: NoteMap) -> NoteMap:
+    """The notes with every articulation that still has none on a free note, as long as there are some."""
+    placed = list(notes.placed)
+    taken, has_note = {p.note for p in placed}, {p.articulation for p in placed}
+    for piece in pieces:
+        for articulation in piece.articulations:
+            if articulation.id in has_note:
+                continue
+            note = free_note(piece, articulation.name, taken)
+            if note is None:
+                break
+            taken.add(note)
+            placed.append(Placed(note=note, articulation=articulation.id))
+    return notes.but(placed=in_order(placed))
 
 
 def _contents(pieces: Iterable[Piece]) -> set[str]:

@@ -7,7 +7,7 @@ from pydantic import Field
 from drumcore.edits.registry import Meanings
 from drumcore.kit.flow import channels_and_buses, next_of
 from drumcore.kit.lookup import channel_of, free_id, with_channel, with_channels
-from drumcore.kit.values import MAIN, Channel, Kit, Level, Name, Send, slug
+from drumcore.kit.values import MAIN, Channel, Identifier, Kit, Level, Name, Send, slug
 from drumcore.refusals import Refusal
 from drumcore.spaces.kinds import SpaceOfAKind
 from drumcore.value import Value
@@ -17,10 +17,11 @@ FIRST_SEND_DB = -12.0
 
 
 class MakeBus(Value):
-    """Adds a bus after the others, routed to main; nothing enters it yet."""
+    """Adds a bus after the others; nothing enters it yet. It goes where the channel `like` goes, without one to main."""
 
     kind: Literal["make_bus"] = "make_bus"
     name: Name
+    like: Identifier = ""
 
 
 class RemoveBus(Value):
@@ -92,6 +93,8 @@ def _free_name(kit: Kit, wanted: str, but: str = "") -> str:
 def _make_bus(kit: Kit, edit: MakeBus) -> Kit:
     name = _free_name(kit, edit.name)
     made = Channel(id=free_id(f"{slug(name)}-bus", {c.id for c in channels_and_buses(kit.routing)} | {MAIN}), name=name)
+    like = next((channel for channel in channels_and_buses(kit.routing) if channel.id == edit.like), made)
+    made = made.but(output=like.output, side=like.side, bus=like.bus)
     return kit.but(routing=kit.routing.but(buses=(*kit.routing.buses, made)))
 
 

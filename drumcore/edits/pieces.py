@@ -38,12 +38,13 @@ class DescribeKit(Value):
 
 class BuildPieces(Value):
     """Adds pieces read from a session, with microphones, notes, chokes and routing. A piece with an existing id
-    replaces that piece.
+    replaces that piece. With `known_notes_only`, pieces whose names name no drum get no note, to be placed by sound.
     """
 
     kind: Literal["build_pieces"] = "build_pieces"
     mics: tuple[Mic, ...]
     pieces: tuple[Piece, ...]
+    known_notes_only: bool = False
 
 
 class AddToPiece(Value):
@@ -217,7 +218,7 @@ def _remove_articulation(kit: Kit, edit: RemoveArticulation) -> Kit:
 MEANINGS = Meanings()
 MEANINGS.add(DescribeKit, _describe_kit)
 MEANINGS.add(RenameKit, lambda kit, edit: kit.but(name=edit.name.strip() or kit.name))
-MEANINGS.add(BuildPieces, lambda kit, edit: build_pieces(kit, edit.mics, edit.pieces))
+MEANINGS.add(BuildPieces, lambda kit, edit: build_pieces(kit, edit.mics, edit.pieces, edit.known_notes_only))
 MEANINGS.add(AddToPiece, lambda kit, edit: add_to_piece(kit, edit.piece, edit.mics, edit.articulations))
 MEANINGS.add(MakePiece, _make_piece)
 MEANINGS.add(SetPiece, _set_piece)

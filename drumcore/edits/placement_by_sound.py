@@ -11,7 +11,8 @@ from drumcore.notes.standard import filed_on
 
 def made_and_placed(kit: Kit, build: BuildPieces) -> tuple[Edit, tuple[Proposed, ...]]:
     """The edit that adds the pieces and places those the standard map does not know, and where it put them."""
-    proposed = propose(apply(kit, build), [piece.id for piece in build.pieces])
+    known = build.but(known_notes_only=True)
+    proposed = propose(apply(kit, known), [piece.id for piece in build.pieces])
     single = {piece.articulations[0].id for piece in build.pieces if len(piece.articulations) == 1}
     if not proposed:
         return build, ()
@@ -25,4 +26,4 @@ def made_and_placed(kit: Kit, build: BuildPieces) -> tuple[Edit, tuple[Proposed,
         placing.append(PutOnNote(articulation=each.articulation, note=each.note))
     count = len(build.pieces)
     said = f"{count} piece{'' if count == 1 else 's'} made, {len(proposed)} placed by sound"
-    return Several(said=said, edits=(build, *placing)), proposed
+    return Several(said=said, edits=(known, *placing)), proposed

@@ -6,6 +6,7 @@ from pathlib import Path
 from statistics import mean
 
 from drumcore.kit.values import Family, Mic, MicKind, Piece, Width, slug
+from drumcore.natural_order import natural_key
 from drumcore.recordings.columns import NameGroup, name_groups
 from drumcore.recordings.files import Measured, Progress, Unread, files_under, measure_files, shown_name
 from drumcore.recordings.guidance import NO_GUIDANCE, Guidance
@@ -119,11 +120,11 @@ def read_session(
         if piece.articulations:
             pieces.append(in_common_time(piece))
     pieces = compare_microphones(pieces, {mic.id: mic for mic in mics.values()}, locate, known, progress)
-    pieces.sort(key=lambda p: (FAMILY_ORDER.index(p.family), _tom_height(p.name), p.name))
+    pieces.sort(key=lambda p: (FAMILY_ORDER.index(p.family), _tom_height(p.name), natural_key(p.name)))
     return SessionReading(
         mics=tuple(mics.values()),
         pieces=tuple(pieces),
-        unread=tuple(sorted(left_out, key=lambda u: u.path)),
+        unread=tuple(sorted(left_out, key=lambda u: natural_key(u.path))),
         reasons=tuple(reasons_for(by_name, decisions)),
         files=len(measured) + len(unread),
         groups=name_groups(names, decisions, questions),
@@ -156,7 +157,7 @@ def _microphones(readings: list[NameReading], by_path: dict[str, Measured]) -> d
             width=Width.STEREO if widths[2] > widths[1] else Width.MONO,
         )
     order = list(MicKind)
-    return dict(sorted(found.items(), key=lambda item: (order.index(item[1].kind), item[1].name)))
+    return dict(sorted(found.items(), key=lambda item: (order.index(item[1].kind), natural_key(item[1].name))))
 
 
 def _part_by_width(readings: list[NameReading], by_path: dict[str, Measured]) -> None:

@@ -7,6 +7,7 @@ from pathlib import PurePosixPath
 from drumcore.kit.values import Articulation, Family, Mic, Piece, Recording, Take, Width, slug
 from drumcore.layers.breaks import natural_breaks
 from drumcore.layers.from_takes import layers_from_groups
+from drumcore.natural_order import natural_key
 from drumcore.recordings.files import Measured, Unread
 from drumcore.recordings.k_weighting import FLOOR_DB
 from drumcore.recordings.name_groups import grouped, misfit
@@ -52,11 +53,11 @@ def assemble_piece(
     )
 
 
-def _articulation_place(family: Family, name: str) -> tuple[int, str]:
+def _articulation_place(family: Family, name: str) -> tuple[int, tuple[tuple[int, int, str], ...]]:
     """Where an articulation is listed in its piece: usual articulations first."""
     hats = ["tight", "closed", "half open", "open", "pedal"]
     usual = hats if family is Family.HATS else [DEFAULT_ARTICULATION[family]]
-    return (usual.index(name) if name in usual else len(usual), name)
+    return (usual.index(name) if name in usual else len(usual), natural_key(name))
 
 
 def _assemble(group: list[NameReading], by_path: dict[str, Measured], left_out: list[Unread]) -> list[_Take]:

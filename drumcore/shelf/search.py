@@ -10,6 +10,7 @@ from datetime import UTC, datetime
 from enum import StrEnum
 
 from drumcore.kit.memoization import remembered
+from drumcore.natural_order import natural_key
 from drumcore.shelf.entries import Entry
 from drumcore.value import Value
 
@@ -49,7 +50,7 @@ def find(
     """
     wanted = words_of(asked)
     found = [e for e in entries if set(tags) <= set(e.tags) and _say_all(wanted, _said(e))]
-    found.sort(key=lambda e: (unaccented(e.name), e.id))
+    found.sort(key=lambda e: (natural_key(unaccented(e.name)), e.id))
     if sort is Sort.CHANGED:
         found.sort(key=lambda e: e.changed or LONG_AGO, reverse=True)
     if wanted:

@@ -7,6 +7,7 @@ from django.db.models import Count, Q, Sum
 
 from drumcore.edits.build_pieces import free_name
 from drumcore.kit.tags import plain_tags
+from drumcore.natural_order import natural_key
 from drumcore.refusals import Refusal
 from drumcore.shelf.entries import Entry, counted, sized
 from studio.catalogue.listed import ListedRows
@@ -25,7 +26,7 @@ class OfSessions(ListedRows[Session]):
             made.setdefault(number, []).append(name)
         shipped = set(Session.objects.filter(kits__ships=True).values_list("id", flat=True))
         for session in Session.objects.filter(put_away=put_away).annotate(**counts).defer("reading", "compared"):
-            kits = sorted(made.get(session.id, []))
+            kits = sorted(made.get(session.id, []), key=natural_key)
             number, size = session.all, session.bytes or 0  # type: ignore[attr-defined]  # annotated
             where = ", ".join(kits) or "no kit now"
             yield Entry(

@@ -10,6 +10,7 @@ from drumcore.findings.finding import Finding
 from drumcore.findings.rules import notice_session
 from drumcore.kit.memoization import remembered
 from drumcore.kit.values import Family, Mic
+from drumcore.natural_order import natural_key
 from drumcore.recordings.columns import NameGroup
 from drumcore.recordings.files import Unread
 from drumcore.recordings.guidance import Guidance, SavedReading, saved_reading
@@ -109,7 +110,10 @@ def session_reading(request: HttpRequest, session_id: int) -> HttpResponse:
         takes=reading.takes,
         pieces=len(reading.pieces),
         mics=list(reading.mics),
-        folders=[FolderShown(name=name, files=count) for name, count in sorted(folders.items())],
+        folders=[
+            FolderShown(name=name, files=count)
+            for name, count in sorted(folders.items(), key=lambda each: natural_key(each[0]))
+        ],
         articulations=[
             ArticulationGrid(
                 piece=piece.name,

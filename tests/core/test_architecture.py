@@ -12,6 +12,7 @@ FLOORS = [
     "refusals",
     "validation_sentences",
     "file_names",
+    "natural_order",
     "arrays",
     "value",
     "treatments",

@@ -250,3 +250,9 @@ def test_a_bus_is_compared_with_itself_by_what_flows_into_it(small_kit: Kit, sou
     assert key_of(asked, apply(kit, e.SetChannel(channel=AIR, level_db=-3.0)), groove) == now
     assert key_of(asked, apply(kit, e.SetTreatments(channel=SNARE, treatments=(louder,))), groove) != now
     assert key_of(asked, apply(kit, sent(SNARE, CRUSH, -9.0)), groove) != now
+
+
+def test_a_bus_goes_where_the_channel_goes_that_it_was_made_from(small_kit: Kit):
+    kit = apply(small_kit, to_output(SNARE, 5))
+    kit = apply(apply(kit, e.MakeBus(name="Crush", like=SNARE)), e.MakeBus(name="Air"))
+    assert [(bus.id, bus.output) for bus in kit.routing.buses] == [(CRUSH, 5), (AIR, None)]

@@ -319,3 +319,38 @@ def test_a_borrowed_recording_keeps_its_own_cut(small_kit: Kit):
     lent = apply(kit, e.BorrowRecording(articulation="kick/centre", take=taker.id, mic="room", from_take="t1"))
     with pytest.raises(Refusal, match="shares its recording"):
         apply(lent, e.MoveRecording(articulation="kick/centre", take=taker.id, mic="room", by_ms=0.0))
+
+
+def test_every_articulation_gets_a_note_while_one_is_free(small_kit: Kit):
+    """Forty pieces that no standard note is for: each gets a note of its own, above the standard map first, then below."""
+    snare = piece_of(small_kit, "snare")
+    odd = tuple(
+        snare.but(
+            id=f"odd-{n}",
+            name=f"Odd {n}",
+            family=Family.OTHER,
+            articulations=tuple(a.but(id=f"odd-{n}/{i}") for i, a in enumerate(snare.articulations)),
+        )
+        for n in range(40)
+    )
+    kit = apply(Kit(id="odd", name="Odd"), e.BuildPieces(mics=small_kit.mics, pieces=(snare, *odd)))
+    notes = {placed.articulation: placed.note for placed in kit.notes.placed}
+    assert notes["snare/centre"] == 38
+    assert set(notes) == {a.id for piece in pieces_of(kit) for a in piece.articulations}
+    assert len(set(notes.values())) == len(notes)
+    assert notes["odd-0/0"] == max(GENERAL_MIDI) + 1
+
+
+def test_there_are_no_more_notes_than_there_are(small_kit: Kit):
+    snare = piece_of(small_kit, "snare")
+    many = tuple(
+        snare.but(
+            id=f"odd-{n}",
+            name=f"Odd {n}",
+            family=Family.OTHER,
+            articulations=(snare.articulations[0].but(id=f"odd-{n}/0"),),
+        )
+        for n in range(140)
+    )
+    kit = apply(Kit(id="odd", name="Odd"), e.BuildPieces(mics=small_kit.mics, pieces=many))
+    assert sorted(placed.note for placed in kit.notes.placed) == list(range(128))

@@ -2922,7 +2922,7 @@ export interface components {
         /**
          * BuildPieces
          * @description Adds pieces read from a session, with microphones, notes, chokes and routing. A piece with an existing id
-         *     replaces that piece.
+         *     replaces that piece. With `known_notes_only`, pieces whose names name no drum get no note, to be placed by sound.
          */
         BuildPieces: {
             /**
@@ -2930,6 +2930,11 @@ export interface components {
              * @enum {string}
              */
             kind: "build_pieces";
+            /**
+             * Known Notes Only
+             * @default false
+             */
+            known_notes_only?: boolean;
             /** Mics */
             mics: components["schemas"]["Mic"][];
             /** Pieces */
@@ -5279,7 +5284,7 @@ export interface components {
         };
         /**
          * MakeBus
-         * @description Adds a bus after the others, routed to main; nothing enters it yet.
+         * @description Adds a bus after the others; nothing enters it yet. It goes where the channel `like` goes, without one to main.
          */
         MakeBus: {
             /**
@@ -5287,6 +5292,11 @@ export interface components {
              * @enum {string}
              */
             kind: "make_bus";
+            /**
+             * Like
+             * @default
+             */
+            like?: string;
             /** Name */
             name: string;
         };

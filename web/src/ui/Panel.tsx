@@ -32,6 +32,11 @@ export function Panel({ button, buttonClass = 'btn', title, label, className, ch
   const root = useRef<HTMLSpanElement>(null);
   const opener = useRef<HTMLButtonElement>(null);
   const close = () => setOpen(false);
+  /** For a choice made in the panel: it closes, and the keyboard goes back to the button. */
+  const done = () => {
+    close();
+    opener.current?.focus();
+  };
   const { refs, floatingStyles } = useFloating({
     open,
     strategy: 'fixed',
@@ -62,8 +67,7 @@ export function Panel({ button, buttonClass = 'btn', title, label, className, ch
   const key = (event: KeyboardEvent) => {
     if (event.key !== 'Escape' || !open) return;
     event.stopPropagation();
-    close();
-    opener.current?.focus();
+    done();
   };
   const left = ({ relatedTarget: to }: FocusEvent) => {
     if (to && !root.current?.contains(to) && !elsewhere(to)) close();
@@ -94,7 +98,7 @@ export function Panel({ button, buttonClass = 'btn', title, label, className, ch
           aria-label={label}
           className={`z-40 overflow-auto rounded-2xl border border-line bg-card text-ink shadow-xl ${className}`}
         >
-          {children(close)}
+          {children(done)}
         </div>
       )}
     </span>

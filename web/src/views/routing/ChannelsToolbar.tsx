@@ -3,11 +3,24 @@ import type { KitState } from '../../api/calls';
 import { useKit } from '../../app/kit/kitStore';
 import { AsksName } from '../../ui/AsksName';
 import { PlanMenu } from './host/PlanMenu';
+import { useChosen } from './together';
 
 export function ChannelsToolbar() {
   const kit = useKit((s) => s.kit) as KitState;
   const edit = useKit((s) => s.edit);
   const { channels } = kit.head;
+  /** The new bus goes where the open channel goes; it is selected and scrolled to. */
+  const addBus = async (name: string) => {
+    const before = new Set(kit.head.buses.map(({ id }) => id));
+    const like = useChosen.getState().ids.at(-1) ?? '';
+    if (await edit({ kind: 'make_bus', name, like })) return;
+    const made = useKit.getState().kit?.head.buses.find(({ id }) => !before.has(id));
+    if (!made) return;
+    useChosen.setState({ ids: [made.id] });
+    requestAnimationFrame(() =>
+      document.querySelector(`[data-channel="${CSS.escape(made.id)}"]`)?.scrollIntoView({ block: 'nearest' }),
+    );
+  };
   return (
     <>
       {channels.length > 0 && (
@@ -16,7 +29,7 @@ export function ChannelsToolbar() {
           says="Add a bus"
           className="btn px-2"
           title="A bus mixes several channels and treats them together"
-          onName={(name) => void edit({ kind: 'make_bus', name })}
+          onName={(name) => void addBus(name)}
         />
       )}
       <button

@@ -41,14 +41,17 @@ export function CompareMenu() {
     const before = data[place + 1];
     return before && !before.name ? [{ ...before, said: moment.said, made: moment.made }] : [];
   });
-  const row = (moment: MomentShown) => (
+  const row = (moment: MomentShown, close: () => void) => (
     <li key={moment.version} className="flex items-center gap-1">
       <button
         type="button"
         className="grid min-w-0 grow rounded-lg px-2 py-1 text-left hover:bg-sunk aria-pressed:bg-plum-wash"
         aria-pressed={compared === moment.version}
         disabled={moment.version === version}
-        onClick={() => void compareWith({ moment, routing: true })}
+        onClick={() => {
+          void compareWith({ moment, routing: true });
+          close();
+        }}
       >
         <span className="truncate">{called(moment)}</span>
         <span className="text-tiny text-soft">{moment.version === version ? 'as it is now' : ago(moment.made)}</span>
@@ -69,7 +72,7 @@ export function CompareMenu() {
   );
   return (
     <Panel label="Compare with" buttonClass="btn px-2.5" button="A / B" className="grid w-[320px] gap-2 p-2.5">
-      {() => (
+      {(close) => (
         <>
           <AsksName
             label="Name of this moment"
@@ -79,12 +82,12 @@ export function CompareMenu() {
           {marked.length > 0 && (
             <>
               <h2 className="head">Marked</h2>
-              <ul className="grid gap-0.5">{marked.map(row)}</ul>
+              <ul className="grid gap-0.5">{marked.map((moment) => row(moment, close))}</ul>
             </>
           )}
           <h2 className="head">Earlier</h2>
           {steps.length === 0 && <p className="px-2 text-small text-soft">Nothing was changed yet.</p>}
-          <ul className="grid max-h-[260px] gap-0.5 overflow-y-auto">{steps.map(row)}</ul>
+          <ul className="grid max-h-[260px] gap-0.5 overflow-y-auto">{steps.map((moment) => row(moment, close))}</ul>
         </>
       )}
     </Panel>
