@@ -27,6 +27,8 @@ from drumcore.listening.line_check import (
 )
 from drumcore.routing.default_routing import outputs_by_channel, own_channel
 from drumcore.routing.host_moves import free_output
+from drumcore.routing.plan_reference import moved_by_hand, planned_places
+from drumcore.routing.plan_routing import where_to
 from drumcore.routing.reachability import NOTHING_DB
 from drumcore.routing.signal_paths import copies_db, dry_levels_db
 
@@ -148,6 +150,11 @@ def _where_said(kit: Kit, number: int) -> str:
     return f"output {number}" + (f", {output.name}" if output else "")
 
 
+def _is_moved(kit: Kit, channel: Channel) -> bool:
+    """Whether a channel goes elsewhere than the plan has it."""
+    return any(moved.id == channel.id for moved, _ in moved_by_hand(kit))
+
+
 def _nowhere_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str]:
     own, number = own_channel(kit, piece), own_output(kit, piece)
     if own is None or number is None:
@@ -162,7 +169,12 @@ def _nowhere_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str]:
         if n != number
     ]
     title = f"{piece.name} does not arrive at {where}" if others else f"{piece.name} arrives nowhere"
-    if all(number != output.number for output in kit.routing.outputs):
+    outputs = {output.number for output in kit.routing.outputs}
+    if _is_moved(kit, own):
+        lacks = f", which {kit.routing.host} does not have" if own.output and own.output not in outputs else ""
+        goes = f"output {own.output}" if lacks else where_to(kit.routing, own)
+        return title, f"The plan has {own.name} at {where}; it goes to {goes}{lacks}."
+    if number not in outputs:
         return title, f"{own.name} goes to output {number}, which {kit.routing.host} does not have."
     silent = next((channel for channel in _way(kit, piece) if channel.muted or channel.level_db <= HEARD_DB), None)
     if silent is not None:
@@ -179,7 +191,10 @@ def _db(level_db: float) -> str:
 
 def _nowhere_tries(kit: Kit, piece: Piece, lines: list[Line]) -> Iterator[Fix]:
     own, number = own_channel(kit, piece), own_output(kit, piece)
-    if own is not None and number is not None and all(number != output.number for output in kit.routing.outputs):
+    if own is not None and _is_moved(kit, own):
+        place = planned_places(kit)[own.id]
+        yield fix(f"Put {own.name} back", SetChannel(channel=own.id, output=place.output or 0, side=place.side))
+    elif own is not None and number is not None and all(number != output.number for output in kit.routing.outputs):
         yield from elsewhere(kit, own)
     tries = list(ways_to_be_heard(kit, piece))
     # A level far above the lowest possible one counts as silence here.
