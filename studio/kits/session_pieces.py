@@ -57,7 +57,8 @@ def sounds_on_notes(
     wanted = paths or list(by_path)
     pieces = tuple(dict.fromkeys(by_path[path] for path in wanted if path in by_path))
     if not pieces:
-        why = next((entry.why for entry in reading.unread), "Choose WAV, AIFF or FLAC files.")
+        asked_for = [entry.why for entry in reading.unread if not paths or entry.path in paths]
+        why = next(iter(asked_for), "Choose WAV, AIFF or FLAC files.")
         raise Refusal(f"Nothing was put on the note: {why}")
     several = next((piece for piece in pieces if len(piece.articulations) > 1), None)
     if several is not None:

@@ -272,7 +272,7 @@ def test_a_stale_edit_is_refused_in_words_and_the_newer_kit_is_shown(page: Page,
     page.get_by_role("button", name="Mute Kick", exact=True).click()
     expect(page.get_by_role("alert")).to_contain_text("changed elsewhere meanwhile")
     expect(page.locator('[data-channel="kick-channel"]')).to_contain_text("→ 2 · Kick")
-    page.get_by_role("button", name="Close").click()
+    page.get_by_role("button", name="Close", exact=True).click()
     page.get_by_role("button", name="Mute Kick", exact=True).click()
     expect(page.get_by_role("button", name="Mute Kick", exact=True)).to_have_attribute("aria-pressed", "true")
 

@@ -239,6 +239,12 @@ def test_what_is_done_is_marked_and_leads_on(page: Page, kit):
     expect(steps.get_by_role("link", name="Layers")).not_to_have_accessible_name(re.compile("done"))
     page.get_by_role("link", name="Next: Routing").click()
     expect(page.get_by_role("heading", name="Routing", exact=True)).to_be_visible()
+    # Everything goes to main: routing is done once somebody routes by a plan, or says that it is meant so.
+    routing = steps.get_by_role("link", name="Routing")
+    expect(page.get_by_text("All pieces share one output")).to_be_visible()
+    expect(routing).not_to_have_accessible_name(re.compile("done"))
+    page.get_by_role("button", name="Ignore", exact=True).click()
+    expect(routing).to_have_accessible_name(re.compile("Routing ?done"))
     page.get_by_role("link", name="Next: Rehearsal").click()
     rehearsal = steps.get_by_role("link", name="Rehearsal")
     expect(rehearsal).to_have_attribute("aria-current", "page")

@@ -71,7 +71,7 @@ def test_the_host_records_a_groove_by_the_names_of_its_tracks(studio, small_sess
     job = studio.post(f"/kits/{kit['id']}/exports/host-take", {"groove": groove["id"]})
     assert job["state"] == "done" and job["title"].startswith("Ferry 16 records ")
     parts = {part["output"]: part for part in job["parts"]}
-    assert parts[2]["file"] == "02 Boom.wav" and parts[3]["file"] == "03 Snare.wav"
+    assert parts[2]["file"] == "02 Boom.wav" and parts[3]["file"] == "03 Track 3.wav"
     outline = parts[2]["outline"]
     assert 10 < len(outline) <= 160 and 0.0 < max(outline) <= 1.0
     archive = zipfile.ZipFile(studio.download(job["download"]))
