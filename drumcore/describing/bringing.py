@@ -11,8 +11,9 @@ from drumcore.edits.bring_piece_values import BringPiece, BringPieces
 from drumcore.kit.lookup import piece_of, pieces_of
 from drumcore.kit.values import LEAST_DB, MOST_DB, Articulation, Kit, MicKind, Name, Piece, Width
 from drumcore.layers.dynamics import played_db
-from drumcore.routing.default_routing import mics_heard, outputs_of, own_channel
+from drumcore.routing.default_routing import mics_heard, own_channel
 from drumcore.routing.reachability import is_heard, why_silent
+from drumcore.routing.signal_paths import outputs_reached
 from drumcore.touch.tracking import articulation_tracking
 from drumcore.value import Value
 
@@ -242,10 +243,11 @@ def _where(trial: Tried) -> str:
     channels = {channel.id: channel.name for channel in trial.after.routing.channels}
     feeds = trial.after.routing.feeds
     into = dict.fromkeys(channels[feed.channel] for feed in feeds if feed.piece == trial.piece.id and feed.on)
-    leaves = outputs_of(trial.after, trial.piece)
+    leaves = outputs_reached(trial.after, trial.piece)
     old = trial.edit.instead_of
-    as_before = " as before" if old and leaves == outputs_of(trial.kit, piece_of(trial.kit, old)) else ""
-    outputs = f"output{'' if len(leaves) == 1 else 's'} {as_list([str(number) for number in leaves])}"
+    as_before = " as before" if old and leaves == outputs_reached(trial.kit, piece_of(trial.kit, old)) else ""
+    numbers = as_list([str(number) for number in leaves])
+    outputs = f"output{'' if len(leaves) == 1 else 's'} {numbers}" if leaves else "no output"
     return f"It is heard in {as_list(list(into))}, and goes to {outputs}{as_before}."
 
 

@@ -52,15 +52,13 @@ def _with_free_notes(pieces: Sequence[Piece], notes: NoteMap) -> NoteMap:
     """The notes with every articulation that still has none on a free note, as long as there are some."""
     placed = list(notes.placed)
     taken, has_note = {p.note for p in placed}, {p.articulation for p in placed}
-    for piece in pieces:
-        for articulation in piece.articulations:
-            if articulation.id in has_note:
-                continue
-            note = free_note(piece, articulation.name, taken)
-            if note is None:
-                break
-            taken.add(note)
-            placed.append(Placed(note=note, articulation=articulation.id))
+    waiting = [(piece, a) for piece in pieces for a in piece.articulations if a.id not in has_note]
+    for piece, articulation in waiting:
+        note = free_note(piece, articulation.name, taken)
+        if note is None:
+            break
+        taken.add(note)
+        placed.append(Placed(note=note, articulation=articulation.id))
     return notes.but(placed=in_order(placed))
 
 

@@ -71,8 +71,10 @@ def _keep_place(kit: Kit, edit: KeepPlace) -> Kit:
     channel, plan = channel_of(kit, edit.channel), kit.routing.plan
     if plan is None:
         raise Refusal("This kit was not routed by a plan; there is nothing to keep to.")
-    kept = [place for place in plan.places if place.channel != channel.id]
-    return kit.but(routing=kit.routing.but(plan=plan.but(places=(*kept, place_now(channel)))))
+    others = [place for place in plan.places if place.channel != channel.id]
+    # A channel in a bus goes where the bus goes, so the plan has no place for it.
+    places = (*others, *(() if channel.bus else (place_now(channel),)))
+    return kit.but(routing=kit.routing.but(plan=plan.but(places=places)))
 
 
 def plan_of(asked: RoutingPlan | str) -> RoutingPlan:

@@ -38,7 +38,7 @@ def plays_nothing(kit: Kit, sent: SentNotes) -> Iterator[Finding]:
         sentence=f"{sent.name} sends {', '.join(named[:MOST_NAMED])}{more}; this kit has nothing there, so hitting "
         f"{'it' if one else 'them'} is silent.",
         place=sent.name,
-        where=Where(step="notes", note=silent[0]),
+        where=Where(step="notes"),
         fixes=tuple(_filling(kit, silent, sent)),
     )
 

@@ -163,12 +163,8 @@ def _nowhere_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str]:
             f"No microphone of {piece.name} feeds a channel, so nothing of it arrives.",
         )
     where = _where_said(kit, number)
-    others = [
-        n
-        for n in sorted({o.number for line in lines for o in line.outputs if o.arrives_dbfs is not None})
-        if n != number
-    ]
-    title = f"{piece.name} does not arrive at {where}" if others else f"{piece.name} arrives nowhere"
+    elsewhere_too = any(o.arrives_dbfs is not None for line in lines for o in line.outputs)
+    title = f"{piece.name} does not arrive at {where}" if elsewhere_too else f"{piece.name} arrives nowhere"
     outputs = {output.number for output in kit.routing.outputs}
     if _is_moved(kit, own):
         lacks = f", which {kit.routing.host} does not have" if own.output and own.output not in outputs else ""

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from drumcore.edits.channels import SetChannel
 from drumcore.findings.finding import Finding, FindingLevel, Where, fix
 from drumcore.kit.flow import channels_and_buses
-from drumcore.kit.values import Channel, Kit
+from drumcore.kit.values import LEAST_DB, MAIN, Channel, Kit
 from drumcore.routing.hosts import plain_name
 from drumcore.value import Value
 
@@ -32,7 +32,7 @@ def clipping(kit: Kit, stems: Sequence[StemPeak], rendered: Kit) -> Iterator[Fin
             continue
         by_db = math.ceil(10.0 * stem.peak_dbfs + 1.0) / 10.0
         name = next((o.name for o in kit.routing.outputs if o.number == stem.output), "") or plain_name(stem.output)
-        lower = [SetChannel(channel=channel.id, level_db=channel.level_db - by_db) for channel in now]
+        lower = [SetChannel(channel=c.id, level_db=max(LEAST_DB, c.level_db - by_db)) for c in now]
         yield Finding(
             rule="stem_clips",
             level=FindingLevel.WORTH_A_LOOK,
@@ -46,7 +46,6 @@ def clipping(kit: Kit, stems: Sequence[StemPeak], rendered: Kit) -> Iterator[Fin
 
 
 def _leaving(kit: Kit, output: int) -> list[Channel]:
-    """The channels and buses sent to an output; for output 1, main."""
-    if output == MAIN_OUTPUT:
-        return [kit.routing.main]
-    return [channel for channel in channels_and_buses(kit.routing) if channel.output == output]
+    """The channels and buses that sound at an output; for output 1, main."""
+    there = [kit.routing.main] if output == MAIN_OUTPUT else channels_and_buses(kit.routing)
+    return [c for c in there if (c.id == MAIN or c.output == output) and not c.muted and c.level_db > LEAST_DB]

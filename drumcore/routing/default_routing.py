@@ -1,6 +1,6 @@
 """The routing of a new kit, and what its channels carry."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 
 from drumcore.kit.flow import channels_and_buses, in_order
 from drumcore.kit.lookup import free_id, pieces_of
@@ -25,8 +25,13 @@ def channel_width(kit: Kit, channel_id: str) -> Width:
 
 def heard_feeds(kit: Kit) -> Iterator[Feed]:
     """The feeds that are on, of microphones that are not muted."""
-    muted = {mic.id for mic in kit.mics if mic.muted}
-    return (feed for feed in kit.routing.feeds if feed.on and feed.mic not in muted)
+    return feeds_let_in(kit.routing, kit.mics)
+
+
+def feeds_let_in(routing: Routing, mics: Sequence[Mic]) -> Iterator[Feed]:
+    """As `heard_feeds`, from the two parts of a kit that decide it."""
+    muted = {mic.id for mic in mics if mic.muted}
+    return (feed for feed in routing.feeds if feed.on and feed.mic not in muted)
 
 
 def has_panned_takes(piece: Piece) -> bool:
@@ -107,15 +112,6 @@ def own_channel(kit: Kit, piece: Piece) -> Channel | None:
     mine = [feed for feed in kit.routing.feeds if feed.piece == piece.id and feed.channel in apart]
     by_own = [feed for feed in mine if feed.mic in piece.own_mics]
     return apart[(by_own or mine)[0].channel] if mine else None
-
-
-def outputs_of(kit: Kit, piece: Piece) -> tuple[int, ...]:
-    """The outputs a piece leaves by, 1 for main: its own channel's first, then the others in order."""
-    into = {feed.channel for feed in kit.routing.feeds if feed.piece == piece.id}
-    leaving = outputs_by_channel(kit.routing)
-    found = sorted({number for channel in kit.routing.channels if channel.id in into for number in leaving[channel.id]})
-    own = own_channel(kit, piece)
-    return tuple(dict.fromkeys([*(leaving[own.id] if own else ()), *found]))
 
 
 @remembered(limit=64)

@@ -10,8 +10,8 @@ from typing import NamedTuple
 
 from drumcore.kit.flow import channels_and_buses, in_order
 from drumcore.kit.memoization import remembered
-from drumcore.kit.values import MAIN, Channel, Kit, Piece
-from drumcore.routing.default_routing import heard_feeds, own_channel
+from drumcore.kit.values import MAIN, Channel, Kit, Mic, Piece, Routing
+from drumcore.routing.default_routing import feeds_let_in, heard_feeds, own_channel
 
 ARRIVES_DB = -60.0
 """What is set lower than this is not heard at the end of its path."""
@@ -35,15 +35,19 @@ def wet(channel: Channel) -> bool:
     return channel.space is not None and channel.space.on
 
 
-@remembered(limit=256)
 def signal_paths(kit: Kit, piece_id: str) -> tuple[SignalPath, ...]:
     """The loudest dry and the loudest wet path of each microphone of a piece to each output."""
-    all_channels = channels_and_buses(kit.routing)
+    return _by_piece(kit.routing, kit.mics).get(piece_id, ())
+
+
+@remembered(limit=16)
+def _by_piece(routing: Routing, mics: tuple[Mic, ...]) -> dict[str, tuple[SignalPath, ...]]:
+    """The paths of every piece. Edits of takes and layers leave routing and microphones as they are, and this with them."""
+    all_channels = channels_and_buses(routing)
     order = in_order(all_channels)
-    found: dict[tuple[str, int, bool], SignalPath] = {}
-    for feed in heard_feeds(kit):
-        if feed.piece != piece_id:
-            continue
+    found: dict[str, dict[tuple[str, int, bool], SignalPath]] = {}
+    for feed in feeds_let_in(routing, mics):
+        paths = found.setdefault(feed.piece, {})
         entering: dict[tuple[str, bool], tuple[float, tuple[str, ...]]] = {}
         entering[feed.channel, False] = (feed.level_db, (feed.channel,))
         for place in order:
@@ -63,13 +67,13 @@ def signal_paths(kit: Kit, piece_id: str) -> tuple[SignalPath, ...]:
                     continue
                 number = channel.output or MAIN_OUTPUT
                 if channel.output is None:
-                    main = kit.routing.main
+                    main = routing.main
                     left, through = (-math.inf if main.muted else left + main.level_db), (*through, MAIN)
                 path = SignalPath(feed.mic, number, left, after, through)
-                known = found.get((feed.mic, number, after))
+                known = paths.get((feed.mic, number, after))
                 if known is None or known.level_db < left:
-                    found[feed.mic, number, after] = path
-    return tuple(found.values())
+                    paths[feed.mic, number, after] = path
+    return {piece: tuple(paths.values()) for piece, paths in found.items()}
 
 
 def _keep_louder(
@@ -110,13 +114,19 @@ def arriving(kit: Kit, piece: Piece) -> Iterator[SignalPath]:
             yield path
 
 
-def outputs_reached(kit: Kit, piece: Piece) -> tuple[int, ...]:
-    """The outputs a piece is heard at: its own channel's first, then the others in order."""
+def own_outputs(kit: Kit, piece: Piece) -> tuple[int, ...]:
+    """The outputs a piece is heard at by its own channel: where the channel goes first, then the others in order."""
     own = own_channel(kit, piece)
-    paths = list(arriving(kit, piece))
-    by_own = sorted({path.output for path in paths if own and own.id in path.channels and not path.wet})
-    first = by_own if own is None or own.output not in by_own else [own.output, *by_own]
-    return tuple(dict.fromkeys([*first, *sorted(path.output for path in paths)]))
+    if own is None:
+        return ()
+    reached = {path.output for path in arriving(kit, piece) if own.id in path.channels}
+    goes = own.output or MAIN_OUTPUT
+    return tuple(sorted(reached, key=lambda number: (number != goes, number)))
+
+
+def outputs_reached(kit: Kit, piece: Piece) -> tuple[int, ...]:
+    """The outputs a piece is heard at: by its own channel first, then the others in order."""
+    return tuple(dict.fromkeys([*own_outputs(kit, piece), *sorted(path.output for path in arriving(kit, piece))]))
 
 
 def channels_heard(kit: Kit) -> frozenset[str]:

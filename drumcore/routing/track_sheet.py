@@ -6,8 +6,8 @@ from drumcore.notes.maps import STANDARD_NAME
 from drumcore.notes.names import note_name
 from drumcore.routing.default_routing import own_channel
 from drumcore.routing.host_moves import outputs_used
-from drumcore.routing.reachability import why_silent
-from drumcore.routing.signal_paths import MAIN_OUTPUT, channels_heard, outputs_reached
+from drumcore.routing.reachability import is_heard, why_silent
+from drumcore.routing.signal_paths import channels_heard, outputs_reached, own_outputs
 from drumcore.value import Value
 
 
@@ -68,7 +68,7 @@ def track_of(output: Output) -> str:
 
 
 def track_sheet(kit: Kit) -> TrackSheet:
-    """The track sheet of a kit; an output that the host lacks is shown by its number only."""
+    """The track sheet of a kit: only what arrives, at outputs that the host has."""
     outputs = {output.number: output for output in kit.routing.outputs}
     used, heard = outputs_used(kit.routing), channels_heard(kit)
     tracks = tuple(
@@ -94,10 +94,10 @@ def track_sheet(kit: Kit) -> TrackSheet:
 
 def _piece(kit: Kit, piece: Piece, outputs: dict[int, Output]) -> SheetPiece:
     own = own_channel(kit, piece)
-    reached = outputs_reached(kit, piece)
-    own_number = (own.output or MAIN_OUTPUT) if own and not own.bus else reached[0] if own and reached else None
-    first = _place(own_number, outputs).but(side=own.side) if own and own_number in reached else None
-    others = [_place(number, outputs) for number in reached if first is None or number != first.number]
+    by_own, reached = own_outputs(kit, piece), outputs_reached(kit, piece)
+    side = own.side if own and by_own and own.output == by_own[0] else Side.BOTH
+    first = _place(outputs[by_own[0]]).but(side=side) if by_own else None
+    others = [_place(outputs[number]) for number in reached if number not in by_own[:1]]
     notes: dict[str, list[int]] = {}
     for placed in kit.notes.placed:
         notes.setdefault(placed.articulation, []).append(placed.note)
@@ -113,12 +113,15 @@ def _piece(kit: Kit, piece: Piece, outputs: dict[int, Output]) -> SheetPiece:
         articulations=tuple(articulations),
         own=first,
         others=tuple(others),
-        silent="" if reached else why_silent(kit, piece),
+        silent="" if reached else _silent(kit, piece),
     )
 
 
-def _place(number: int, outputs: dict[int, Output]) -> SheetPlace:
-    output = outputs.get(number)
-    if output is None:
-        return SheetPlace(number=number, called="not there", track="")
-    return SheetPlace(number=number, called=output.called or f"{number}", track=track_of(output))
+def _silent(kit: Kit, piece: Piece) -> str:
+    if is_heard(kit, piece.id):
+        return f"{piece.name} is set below −60 dB at every output; it is silent."
+    return why_silent(kit, piece)
+
+
+def _place(output: Output) -> SheetPlace:
+    return SheetPlace(number=output.number, called=output.called or f"{output.number}", track=track_of(output))

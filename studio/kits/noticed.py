@@ -17,29 +17,28 @@ from studio.kits.versions import NoSuchVersion, current_kit, kit_at
 from studio.storage.files import damaged_contents
 
 MOST_OF_A_KIND = 200
-LOOKED_THROUGH = 20
-"""The latest exports among which stems are looked for."""
 
 
-def sent_by(name: str, notes: Sequence[int]) -> SentNotes | None:
-    """The notes of an input: of a simulated kit by its id, all that its pads send; of a device, the `notes` it sent."""
-    simulated = next((kit for kit in ELECTRONIC_KITS if kit.id == name), None)
+def sent_by(input_id: str, notes: Sequence[int]) -> SentNotes | None:
+    """The notes of an input by its id: of a simulated kit all that its pads send, of a device the `notes` it sent."""
+    simulated = next((kit for kit in ELECTRONIC_KITS if kit.id == input_id), None)
     if simulated:
         entries = map_of(simulated).entries
         return SentNotes(name=simulated.name, notes=tuple({entry.note for entry in entries}), meant=entries)
+    name = input_id.removeprefix("midi:")
     return SentNotes(name=name, notes=tuple(notes)) if name and notes else None
 
 
-def findings_of_kit(kit_id: str, sent: SentNotes | None = None) -> list[Finding]:
-    """The findings of a kit, the gravest first, at most MOST_OF_A_KIND of each kind."""
-    found = notice(current_kit(kit_id), MOST_OF_A_KIND, damaged_contents(), sent)
+def findings_of_kit(kit_id: str, sent: SentNotes | None = None, most: int | None = MOST_OF_A_KIND) -> list[Finding]:
+    """The findings of a kit, the gravest first, at most `most` of each kind."""
+    found = notice(current_kit(kit_id), most, damaged_contents(), sent)
     return by_gravity([*found, *last_line_check(kit_id).findings, *_of_stems(kit_id)])
 
 
 def _of_stems(kit_id: str) -> Iterator[Finding]:
     """Findings about the stems rendered last; none for 32-bit files, which cannot clip."""
-    done = Job.objects.filter(kind=EXPORT, kit=kit_id, state="done").order_by("-created")
-    last = next((job for job in done[:LOOKED_THROUGH] if job.arguments["export"] == STEMS.name), None)
+    done = Job.objects.filter(kind=EXPORT, kit=kit_id, state="done", arguments__export=STEMS.name)
+    last = done.order_by("-created").first()
     if last is None or last.arguments["asked"]["bits"] == 32:
         return
     try:
@@ -58,4 +57,4 @@ def _of_stems(kit_id: str) -> Iterator[Finding]:
 
 def foreseen_of(kit_id: str, key: str, sent: SentNotes | None = None) -> tuple[Foreseen, ...]:
     """The side effects of each fix of a finding, by its key. Raises Refusal if the kit has no such finding."""
-    return foreseen(current_kit(kit_id), key, findings_of_kit(kit_id, sent))
+    return foreseen(current_kit(kit_id), key, findings_of_kit(kit_id, sent, most=None))

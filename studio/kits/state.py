@@ -62,6 +62,7 @@ from drumcore.routing.default_routing import channel_width, mics_heard
 from drumcore.routing.level_groups import groups
 from drumcore.routing.reachability import silent_pieces
 from drumcore.routing.signal_paths import outputs_reached
+from drumcore.routing.track_sheet import track_of
 from drumcore.spaces.kinds import SpaceOfAKind
 from drumcore.touch.active_curves import InForce, of_articulation, of_everything, of_input, of_piece
 from drumcore.touch.tracking import Harder, articulation_tracking, harder, most_level
@@ -218,6 +219,7 @@ class HeadShown(BaseModel):
     groups: list[list[str]]
     outputs: list[Output]
     outputs_used: list[int]
+    track_names: dict[int, str]
     piece_outputs: dict[str, list[int]]
     silent: dict[str, str]
     main: ChannelShown
@@ -342,6 +344,7 @@ def head_shown(kit: Kit, play_head: PlayHead) -> HeadShown:
         groups=[list(group) for group in groups(routing)],
         outputs=list(routing.outputs),
         outputs_used=[output.number for output in outputs_in_use(play_head)],
+        track_names={output.number: track_of(output) for output in routing.outputs},
         piece_outputs={piece.id: list(outputs_reached(kit, piece)) for piece in pieces_of(kit)},
         main=_channel(routing, routing.main, Width.STEREO, []),
         treated=routing.treated,

@@ -19,8 +19,8 @@ from drumcore.listening.figures import OfChannel, OfKit, depends_on
 from drumcore.playing.compiler import compile_head, compile_kit
 from drumcore.playing.renderer import render
 from drumcore.refusals import Refusal
-from drumcore.routing.default_routing import outputs_of
 from drumcore.routing.reachability import is_heard, reaching_outputs, why_silent
+from drumcore.routing.signal_paths import outputs_reached
 from drumcore.treatments.compressor import Compressor
 from drumcore.treatments.drive import Drive
 
@@ -213,9 +213,9 @@ def test_a_piece_leaves_by_the_outputs_of_its_buses_too(small_kit: Kit):
         small_kit, to_output(SNARE, 3), sent(SNARE), to_output(CRUSH, 8), sent(CRUSH, AIR), to_output(AIR, 9)
     )
     snare = next(p for p in kit.pieces if p.id == "snare")
-    assert outputs_of(kit, snare) == (3, 8, 9, 1)
+    assert outputs_reached(kit, snare) == (3, 8, 9, 1)
     into = apply(kit, e.GoIntoBus(channels=(SNARE,), bus=CRUSH))
-    assert outputs_of(into, snare)[:2] == (8, 9)
+    assert outputs_reached(into, snare)[:2] == (8, 9)
     head = compile_head(kit)
     assert [head.channels[n].id for n in head.order][-2:] == [CRUSH, AIR]
     assert {c.id for c in channels_and_buses(kit.routing)} == {c.id for c in head.channels}

@@ -9,6 +9,7 @@ from drumcore.edits.apply import apply
 from drumcore.edits.values import BuildPieces
 from drumcore.findings.finding import FindingLevel
 from drumcore.findings.rules import notice, notice_session
+from drumcore.findings.stems import StemPeak, clipping
 from drumcore.kit.lookup import pieces_of
 from drumcore.kit.values import Kit
 from drumcore.recordings.session import read_folder
@@ -225,3 +226,23 @@ def test_articulations_without_a_note_are_each_offered_another(small_kit: Kit):
     kit = small_kit.but(notes=small_kit.notes.but(placed=()))
     offered = [f.fixes[0].edit.note for f in notice(kit) if f.rule == "without_note"]
     assert len(offered) > 3 and len(set(offered)) == len(offered)
+
+
+def test_a_stem_that_clipped_is_fixed_by_lowering_what_sounds_there(small_kit: Kit):
+    """A bus at −∞ dB at the same output is left alone: it can go no lower, and it did not clip."""
+    kit = small_kit
+    for edit in (
+        e.SetChannel(channel="snare-channel", output=3, level_db=6.0),
+        e.MakeBus(name="Quiet"),
+        e.SetChannel(channel="quiet-bus", output=3, level_db=-120.0),
+    ):
+        kit = apply(kit, edit)
+    stems = [
+        StemPeak(output=3, peak_dbfs=1.84, clipped_samples=12),
+        StemPeak(output=1, peak_dbfs=-3.0, clipped_samples=0),
+    ]
+    (finding,) = clipping(kit, stems, kit)
+    after = apply(kit, finding.fixes[0].edit)
+    assert [(c.id, c.level_db) for c in after.routing.channels if c.output == 3] == [("snare-channel", 4.0)]
+    assert after.routing.buses[0].level_db == -120.0
+    assert not list(clipping(after, stems, kit))

@@ -80,7 +80,7 @@ def test_a_blend_keeps_the_power_and_stays_inside_its_layers():
     assert answers[2].low == 61  # a wide blend reaches no further down than the narrow layer below begins
 
 
-def test_takes_are_inserted_swapped_put_aside_and_moved_to_another_articulation(small_kit: Kit):
+def test_takes_are_inserted_swapped_left_unused_and_moved_to_another_articulation(small_kit: Kit):
     before = ids(small_kit)
     moved = apply(small_kit, e.MoveTakes(articulation=CENTRE, takes=(before[0][0], before[3][1]), layer=1, place=1))
     assert ids(moved)[1] == [before[1][0], before[0][0], before[3][1], *before[1][1:]]
@@ -89,8 +89,8 @@ def test_takes_are_inserted_swapped_put_aside_and_moved_to_another_articulation(
     assert ids(along)[0] == [before[0][1], before[0][2], before[0][0]]
     swapped = apply(small_kit, e.SwapTakes(articulation=CENTRE, take=before[0][0], other=before[2][1]))
     assert ids(swapped)[0][0] == before[2][1] and ids(swapped)[2][1] == before[0][0]
-    aside = apply(small_kit, e.MoveTakes(articulation=CENTRE, takes=(before[0][0],), layer=None))
-    assert all(before[0][0] not in takes for takes in ids(aside)) and take_of(articulation(aside), before[0][0])
+    unused = apply(small_kit, e.MoveTakes(articulation=CENTRE, takes=(before[0][0],), layer=None))
+    assert all(before[0][0] not in takes for takes in ids(unused)) and take_of(articulation(unused), before[0][0])
     over = apply(small_kit, e.MoveTakes(articulation="hats/closed", takes=("t1",), layer=0, to="hats/open"))
     assert len(articulation(over, "hats/closed").takes) == 3
     new = articulation(over, "hats/open").takes[-1]

@@ -271,6 +271,13 @@ def test_the_plan_is_the_reference_until_a_place_is_kept(small_kit: Kit, sounds)
     assert not [f for f in notice(kept) if f.rule == "not_as_planned"]
     assert verdicts(kept, sounds, "snare/centre") == {"snare/centre": Verdict.AS_PLANNED}
     assert apply(kept, e.ClearOutputs()).routing.plan is None
+    (nowhere,) = findings_of(moved, [line], moved)
+    assert nowhere.fixes[0].label == "Put Snare back" and apply(moved, nowhere.fixes[0].edit) == kit
+    # A channel led into a bus by hand can be put back or kept as well.
+    bus = made(kit, e.MakeBus(name="Drums"), e.GoIntoBus(channels=(SNARE,), bus="drums-bus"))
+    (finding,) = [f for f in notice(bus) if f.rule == "not_as_planned"]
+    for fix in finding.fixes[:2]:
+        assert not [f for f in notice(apply(bus, fix.edit)) if f.rule == "not_as_planned"], fix.label
 
 
 def test_the_sheet_lists_only_what_arrives(small_kit: Kit):
@@ -288,6 +295,12 @@ def test_the_sheet_lists_only_what_arrives(small_kit: Kit):
     assert reached(muted, "Kick") == (None, [5, 6], "")
     assert "Kick" not in [name for track in track_sheet(muted).tracks for name in track.arrives]
     assert reached(muted, "Snare") == (3, [5, 6], "")
+    # A channel that is muted is not its piece's own output, wherever a bus would have led it.
+    into_bus = made(kit, e.MakeBus(name="Drums"), e.GoIntoBus(channels=(KICK,), bus="drums-bus"))
+    assert reached(into_bus, "Kick") == (1, [5, 6], "")
+    assert reached(apply(into_bus, e.SetChannel(channel=KICK, muted=True)), "Kick") == (None, [5, 6], "")
+    low = apply(kit, e.SetPiece(piece="kick", level_db=-80.0))
+    assert reached(low, "Kick") == (None, [], "Kick is set below −60 dB at every output; it is silent.")
     silent = apply(kit, e.SetPiece(piece="kick", level_db=-120.0))
     own, others, why = reached(silent, "Kick")
     assert (own, others) == (None, []) and "−∞ dB" in why

@@ -47,8 +47,8 @@ def test_a_step_has_made_something_when_its_work_is_there(small_kit: Kit):
     assert steps_made(unfed) == whole[:-1]
     off = small_kit.routing.but(feeds=tuple(f.but(on=False) for f in small_kit.routing.feeds))
     assert "routing" not in steps_made(small_kit.but(routing=off))
-    aside = apply(small_kit, e.MoveTakes(articulation="kick/centre", takes=tuple(_takes(small_kit)), layer=None))
-    assert "layers" not in steps_made(aside) and "recordings" in steps_made(aside)
+    unused = apply(small_kit, e.MoveTakes(articulation="kick/centre", takes=tuple(_takes(small_kit)), layer=None))
+    assert "layers" not in steps_made(unused) and "recordings" in steps_made(unused)
 
 
 def _takes(kit: Kit) -> list[str]:

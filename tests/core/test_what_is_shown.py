@@ -24,7 +24,7 @@ from drumcore.layers.unevenness import (
 from drumcore.notes.sheet import sheet, sounding_together, usual_note
 from drumcore.playing.compiler import compile_piece, compiled_anew
 from drumcore.refusals import Refusal
-from drumcore.routing.default_routing import outputs_of
+from drumcore.routing.signal_paths import outputs_reached
 from drumcore.touch.active_curves import of_articulation, of_everything, of_input, of_piece
 from drumcore.touch.tracking import most_level
 
@@ -155,9 +155,11 @@ def test_level_follows_strength_further_over_the_whole_range(small_kit: Kit):
 
 
 def test_a_piece_leaves_by_the_outputs_its_channels_go_to(small_kit: Kit):
-    assert outputs_of(small_kit, piece_of(small_kit, SNARE)) == (1,)
+    assert outputs_reached(small_kit, piece_of(small_kit, SNARE)) == (1,)
     apart = apply(small_kit, e.SetChannel(channel="snare-channel", output=3))
-    assert outputs_of(apart, piece_of(apart, SNARE))[0] == 3 and outputs_of(apart, piece_of(apart, "kick")) == (1,)
+    assert outputs_reached(apart, piece_of(apart, SNARE))[0] == 3 and outputs_reached(
+        apart, piece_of(apart, "kick")
+    ) == (1,)
 
 
 def test_what_an_edit_may_have_changed_is_compiled_again_and_nothing_else(small_kit: Kit):

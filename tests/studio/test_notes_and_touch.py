@@ -88,3 +88,16 @@ def test_playing_is_counted_fitted_and_learned_from(studio, small_session):
     assert "no pad “Gong”" in studio.get("/electronic-kits/stowaway/plays?what=strikes&pad=Gong", 422)["detail"]
     moved = [{"time_ms": t, "controller": 4, "value": v} for t, v in enumerate((90, 4, 120))]
     assert studio.post("/pads/calibrate", {"moves": moved}) == {"controller": 4, "closed_at": 7, "open_at": 117}
+
+
+def test_notes_that_the_connected_input_sends_and_that_play_nothing_are_findings(studio, small_session):
+    kit = studio.kit_of(small_session)
+    asked = f"/kits/{kit['id']}/findings"
+
+    def empty(query: str = "") -> list[str]:
+        return [f["title"] for f in studio.get(asked + query) if f["rule"] == "input_note_empty"]
+
+    assert empty() == [] and empty("?input=midi:Box") == [] and empty("?input=midi:Box&sent=36&sent=38") == []
+    assert empty("?input=midi:Box&sent=36&sent=3") == ["A note of Box plays nothing"]
+    (title,) = empty("?input=deckhand-5")
+    assert "Deckhand 5" in title

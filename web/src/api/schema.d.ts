@@ -4491,6 +4491,10 @@ export interface components {
             standard_names: {
                 [key: string]: string;
             };
+            /** Track Names */
+            track_names: {
+                [key: string]: string;
+            };
             /** Treated */
             treated: boolean;
             unknown_input: components["schemas"]["InForce"];

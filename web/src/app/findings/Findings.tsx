@@ -39,18 +39,15 @@ const LEVELS = { wrong: 'Wrong', worth_a_look: 'Check this', information: 'Good 
 export function FindingCard({
   finding,
   fixable = true,
-  foretold = true,
   onShow,
 }: {
   finding: Finding;
   fixable?: boolean;
-  /** It belongs to the kit, so side effects of its fixes can be requested. */
-  foretold?: boolean;
   onShow?: () => void;
 }) {
   const edit = useKit((s) => s.edit);
   const [near, setNear] = useState(false);
-  const brings = useBrings(finding, near && fixable && foretold);
+  const brings = useBrings(finding, near && fixable);
   const information = finding.level === 'information';
   return (
     <section
@@ -153,12 +150,10 @@ export function FindingsButton() {
 export function FindingList({
   findings,
   fixable = true,
-  foretold = true,
   onShow,
 }: {
   findings: Finding[];
   fixable?: boolean;
-  foretold?: boolean;
   onShow?: (finding: Finding) => void;
 }) {
   const edit = useKit((s) => s.edit);
@@ -172,7 +167,7 @@ export function FindingList({
       {[...kinds].map(([rule, found]) => (
         <div key={rule} className="grid grid-cols-[minmax(0,1fr)] gap-2">
           {fixable && found.length > 1 && <FixAll found={found} onFix={(every) => void edit(every)} />}
-          <Cards found={found} fixable={fixable} foretold={foretold} onShow={onShow} />
+          <Cards found={found} fixable={fixable} onShow={onShow} />
         </div>
       ))}
       {ignored.length > 0 && (
@@ -197,12 +192,11 @@ const AT_FIRST = 8;
 interface CardsProps {
   found: Finding[];
   fixable: boolean;
-  foretold: boolean;
   onShow: ((finding: Finding) => void) | undefined;
 }
 
 /** The findings of one kind, the first few until more are requested. */
-function Cards({ found, fixable, foretold, onShow }: CardsProps) {
+function Cards({ found, fixable, onShow }: CardsProps) {
   const [all, setAll] = useState(false);
   return (
     <>
@@ -211,7 +205,6 @@ function Cards({ found, fixable, foretold, onShow }: CardsProps) {
           key={finding.key}
           finding={finding}
           fixable={fixable}
-          foretold={foretold}
           {...(onShow ? { onShow: () => onShow(finding) } : {})}
         />
       ))}

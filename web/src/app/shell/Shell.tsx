@@ -20,6 +20,7 @@ import { Away } from './Away';
 import { Brand, ThemeSwitch } from './Brand';
 import { Fault } from './Fault';
 import { HelpButton } from './Help';
+import { isGoing, useJobs } from './Jobs';
 import { useKeyboard } from './keyboard';
 import { useDoneSteps } from './NextStep';
 import { STEPS, useLookedAtSteps } from './steps';
@@ -104,18 +105,24 @@ export function Shell() {
 }
 
 /**
- * Refreshes findings once a version is saved and no pointer is pressed: checking a large kit takes longer than an edit.
+ * Refreshes findings once a version is saved and no pointer is pressed, because checking a large kit takes longer than an
+ * edit; and when a job has ended, because a line check or stems may have found something.
  */
 function FindingsFollow() {
   const version = useKit((s) => s.kit?.version);
   const keeping = useKeeping((s) => s.keeping);
   const held = usePressed();
   const queries = useQueryClient();
+  const ended = useJobs()
+    .data?.filter((job) => !isGoing(job))
+    .map((job) => job.id)
+    .join();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a job that has ended is a trigger
   useEffect(() => {
     if (version === undefined || keeping || held) return;
     const timer = setTimeout(() => void queries.invalidateQueries({ queryKey: ['findings'] }), FINDINGS_AFTER_MS);
     return () => clearTimeout(timer);
-  }, [version, keeping, held, queries]);
+  }, [version, keeping, held, ended, queries]);
   return null;
 }
 
@@ -156,16 +163,17 @@ function focusStep(looks = MOST_LOOKS) {
 function StepSaid() {
   const { pathname } = useLocation();
   const name = useKit((s) => s.kit?.head.name);
-  const step = STEPS.find((s) => pathname.endsWith(`/${s.id}`))?.name ?? '';
+  const kit = useKit((s) => s.kit?.id);
+  const here = STEPS.find((s) => pathname.endsWith(`/${s.id}`));
+  const step = here?.name ?? '';
   useEffect(() => {
     document.title = [step, name, 'Zesty Skin'].filter(Boolean).join(' · ');
   }, [step, name]);
-  const kit = useKit((s) => s.kit?.id);
-  const looked = STEPS.find((s) => s.name === step)?.id;
   useEffect(() => {
     // A groove played counts for Rehearsal, an export for Delivery.
-    if (kit && looked && looked !== 'rehearsal') useLookedAtSteps.getState().look(kit, looked);
-  }, [kit, looked]);
+    if (kit && here && here.id !== 'rehearsal' && here.id !== 'delivery')
+      useLookedAtSteps.getState().look(kit, here.id);
+  }, [kit, here]);
   const before = useRef(step);
   useEffect(() => {
     if (!step || before.current === step) return;

@@ -1,5 +1,5 @@
 /**
- * Hearing an articulation at any velocity: its drawing, a velocity strip, rolls and soft-to-hard runs, one microphone
+ * Hearing an articulation at any velocity: its drawing, velocities to press from soft to hard, rolls and soft-to-hard runs, one microphone
  * or all.
  */
 

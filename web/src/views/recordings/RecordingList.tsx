@@ -16,6 +16,9 @@ interface ListProps {
   findings: Finding[];
 }
 
+/** Tom 2 before Tom 10. */
+const byName = new Intl.Collator('en', { numeric: true });
+
 export function RecordingList({ data, articulation, findings }: ListProps) {
   const { data: rows } = useRows(data.id);
   const [text, setText] = useState('');
@@ -63,6 +66,7 @@ export function RecordingList({ data, articulation, findings }: ListProps) {
       const sign = sort.down ? -1 : 1;
       wanted.sort((a, b) => {
         const [x, y] = [values[a] as number | string, values[b] as number | string];
+        if (typeof x === 'string' && typeof y === 'string') return sign * byName.compare(x, y) || a - b;
         return x < y ? -sign : x > y ? sign : a - b;
       });
     }

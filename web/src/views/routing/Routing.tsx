@@ -17,7 +17,7 @@ import { HostShelf } from './host/HostShelf';
 import { PlanSide, WhatDidNotFit } from './host/PlanSide';
 import { Leaves } from './Leaves';
 import { KitLoudness, Loudness } from './Loudness';
-import { LinesChanged, LinesFound } from './lines/Lines';
+import { isOfLines, LinesChanged, LinesFound } from './lines/Lines';
 import { useMeters } from './meters';
 import { Outputs } from './Outputs';
 import { SelectedChannels } from './SelectedChannels';
@@ -165,7 +165,7 @@ export default function Routing() {
             <p className="text-small text-soft">Press a channel to see which microphones feed it, and to add bleed.</p>
           </section>
         )}
-        <FindingsHere step="routing" belongs={(f) => f.where.step === 'routing'} />
+        <FindingsHere step="routing" belongs={(f) => f.where.step === 'routing' && (at !== 'host' || !isOfLines(f))} />
       </aside>
     </div>
   );

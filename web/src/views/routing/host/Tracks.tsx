@@ -57,6 +57,7 @@ interface RowProps {
 
 function Row({ output, sent, meters, take }: RowProps) {
   const edit = useKit((s) => s.edit);
+  const trackName = useKit((s) => s.kit?.head.track_names[output.number]) ?? '';
   const { number } = output;
   const part = take?.parts.find((each) => each.output === number);
   const unlike = sent.length > 0 && output.track !== output.name;
@@ -87,7 +88,7 @@ function Row({ output, sent, meters, take }: RowProps) {
       </span>
       <AsksName
         label={`Track at ${name(output)}`}
-        says={output.track || `Track ${number}`}
+        says={trackName}
         value={output.track}
         className={`truncate border-b border-dashed text-left ${
           unlike ? 'border-amber-line text-amber' : 'border-line'

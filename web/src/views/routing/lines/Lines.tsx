@@ -10,6 +10,7 @@ import { type Finding, get, type Job, type KitState, type Line, post } from '../
 import { FindingList } from '../../../app/findings/Findings';
 import { decibels, minus } from '../../../app/kit/format';
 import { articulationIn, useKit } from '../../../app/kit/kitStore';
+import { useFindings } from '../../../app/kit/noticed';
 import { useWrite } from '../../../app/kit/writes';
 import { isGoing, progressText, useJob, useJobActions } from '../../../app/shell/Jobs';
 import { howItWent, verdictSaid } from './verdicts';
@@ -257,14 +258,18 @@ function Peak({ peak, only, planned }: PeakProps) {
 
 const said = (db: number | null) => (db === null ? 'nothing' : decibels(db));
 
+/** Whether the line check made a finding. */
+export const isOfLines = (finding: Finding) => finding.rule.startsWith('line_');
+
 /** What the check found wrong, with the buttons that fix it. */
 export function LinesFound() {
-  const { data } = useLines();
-  if (!data?.findings.length) return null;
+  const { findings } = useFindings();
+  const found = findings.filter(isOfLines);
+  if (!found.length) return null;
   return (
     <section className="grid grid-cols-[minmax(0,1fr)] gap-2" aria-label="Found by the line check">
       <h2 className="head">Found by the line check</h2>
-      <FindingList findings={data.findings as Finding[]} foretold={false} />
+      <FindingList findings={found} />
     </section>
   );
 }
