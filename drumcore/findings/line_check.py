@@ -168,7 +168,7 @@ def _nowhere_said(kit: Kit, piece: Piece, lines: list[Line]) -> tuple[str, str]:
     outputs = {output.number for output in kit.routing.outputs}
     if _is_moved(kit, own):
         lacks = f", which {kit.routing.host} does not have" if own.output and own.output not in outputs else ""
-        goes = f"output {own.output}" if lacks else where_to(kit.routing, own)
+        goes = _where_said(kit, own.output) if own.output else where_to(kit.routing, own)
         return title, f"The plan has {own.name} at {where}; it goes to {goes}{lacks}."
     if number not in outputs:
         return title, f"{own.name} goes to output {number}, which {kit.routing.host} does not have."
