@@ -8,8 +8,9 @@ from drumcore.edits.apply import apply
 from drumcore.edits.pieces import BuildPieces
 from drumcore.formats.kit_file import write_kit_file
 from drumcore.formats.suffix import SUFFIX
-from drumcore.kit.values import Kit, Recording, slug
+from drumcore.kit.values import Kit, slug
 from drumcore.recordings.files import files_under, measure_files
+from drumcore.recordings.own_mics import Stored
 from drumcore.recordings.session import read_session
 from drumcore.refusals import Refusal
 
@@ -26,7 +27,7 @@ def run(options: argparse.Namespace) -> int:
     measured, unread = measure_files((root / name, name) for name in names)
     places = {file.content: root / file.path for file in measured}
 
-    def locate(recording: Recording) -> Path:
+    def locate(recording: Stored) -> Path:
         return root / recording.path
 
     reading = read_session(measured, unread, locate)

@@ -27,6 +27,7 @@ VERBS = {
     "sheet": "print the track sheet: articulations, notes, outputs and tracks",
     "pieces": "list a kit's pieces, their articulations and microphones",
     "bring": "bring in a piece of another kit, or a kept one, and say what that does",
+    "names": "how many takes are placed right by their names, over conventions written for it",
     "starts": "how often the start of a strike is found, over strikes made up for it",
     "microphones": "how often polarity and delay between two microphones are found, over strikes made up for it",
     "treatments": "what the treatments that come with it do to the demo's recordings",

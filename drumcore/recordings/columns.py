@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from typing import Literal
 
 from drumcore.recordings.guidance import Meaning
-from drumcore.recordings.mic_marks import REASON
+from drumcore.recordings.mics_by_sound import REASON
 from drumcore.recordings.names import NameReading
 from drumcore.recordings.names_without_marks import NamesRead, mark_of
 from drumcore.recordings.numbers import Decision, Shape, shape_of
@@ -69,7 +69,7 @@ def name_groups(
     groups: dict[str, list[NameReading]] = defaultdict(list)
     for reading in names.readings:
         groups[reading.group].append(reading)
-    asked = {(question.group, question.column): question for question in questions}
+    asked = {place: q for q in questions for place in ((q.group, q.column), *q.elsewhere)}
     made = [_group(key, members, decisions, names, asked) for key, members in groups.items()]
     return tuple(_with_elsewhere(group, made) for group in sorted(made, key=lambda g: (-g.files, g.key)))
 

@@ -21,6 +21,8 @@ from drumcore.recordings.trade_words import (
 from drumcore.value import Value
 
 LONGEST = 3
+FAR_MICS = {"room": MicKind.ROOM, "ambien": MicKind.ROOM, "overh": MicKind.OVERHEAD}
+"""How unknown words for microphones begin that are never close: “roomy”, “overheadz”."""
 WordMeaning = Literal["piece", "articulation", "mic", "strength", "hand", "ignored"]
 
 
@@ -74,7 +76,8 @@ class Lexicon:
             for role, table in self.tables:
                 if text in table:
                     return Phrase(role, text, size, table[text])
-        return None
+        far = next((kind for start, kind in FAR_MICS.items() if words and words[0].startswith(start)), None)
+        return Phrase("mic", words[0], 1, far) if far else None
 
 
 def _lexicon(tables: Tables) -> Lexicon:

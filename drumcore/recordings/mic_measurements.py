@@ -1,7 +1,7 @@
 """Compares every microphone of a take with its piece's reference microphone."""
 
 import contextlib
-from collections.abc import Generator, Iterator, Mapping, MutableMapping, Sequence
+from collections.abc import Callable, Generator, Iterator, Mapping, MutableMapping, Sequence
 from pathlib import Path
 from statistics import mean
 
@@ -10,7 +10,8 @@ import soundfile
 
 from drumcore.arrays import Floats
 from drumcore.kit.values import Mic, MicKind, Piece, Recording, ReferenceComparison, Take
-from drumcore.recordings.files import Progress, working_pool
+from drumcore.recordings.file_correlation import correlation_peak, opening_of
+from drumcore.recordings.files import Measured, Progress, working_pool
 from drumcore.recordings.mic_comparison import BEFORE_S, COMPARING, OPENING_S, compared
 from drumcore.recordings.own_mics import Locate
 
@@ -22,6 +23,27 @@ _Task = tuple[tuple[Path, ...], float]
 def pair_key(reference: Recording, other: Recording) -> str:
     """What a comparison depends on: the rule's version and the two recordings."""
     return f"{COMPARING} {reference.content[:16]} {other.content[:16]}"
+
+
+def compare_files(files: Mapping[str, Measured], locate: Locate, known: Known) -> Callable[[str, str], float | None]:
+    """A function that says how far two files, by path, correlate from their common start on; None if one of them cannot
+    be read. What was found is kept in `known`, with the peak as `sure`.
+    """
+
+    def alike(first: str, second: str) -> float | None:
+        a, b = files[first], files[second]
+        key = f"alike {COMPARING} {a.content[:16]} {b.content[:16]}"
+        if key not in known:
+            start_ms = min(a.measurements.start_ms, b.measurements.start_ms)
+            try:
+                (one, rate), (other, rate_too) = (opening_of(locate(file), start_ms) for file in (a, b))
+            except (OSError, RuntimeError, soundfile.LibsndfileError):
+                return None
+            peak = correlation_peak(one, other, rate) if rate == rate_too else 0.0
+            known[key] = (ReferenceComparison(sure=round(peak, 3)),)
+        return known[key][0].sure
+
+    return alike
 
 
 def reference_mic(piece: Piece, mics: Mapping[str, Mic]) -> str | None:

@@ -1,6 +1,6 @@
 """Reads one folder or file name: what each word decides by itself, or by the user's correction of its column."""
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
 
 from drumcore.kit.values import Family, Hand, MicKind
@@ -9,10 +9,11 @@ from drumcore.recordings.lexicon import TRADE, Lexicon, Phrase, known_piece
 from drumcore.recordings.tokens import Token, tokens_of
 from drumcore.recordings.trade_words import (
     ARTICULATIONS,
+    BETWEEN_MIC_AND_ARTICULATION,
     HANDS,
     MIC_KINDS,
-    NUMBERED_FAMILIES,
     REPEAT_MARKS,
+    SIZE_WORDS,
     STRENGTH_MARKS,
     STRENGTHS,
 )
@@ -31,6 +32,18 @@ class Number:
     mark: str = ""
     attached_to_piece: bool = False
     beside_piece: bool = False
+    segment: int = -1
+    articulation: str = ""
+    """The articulation whose word it is written to: “Open2”."""
+
+
+@dataclass(frozen=True)
+class NoteText:
+    """What reads as a note name: the note, and for “A1” that is no note after all its letter and its number."""
+
+    note: int
+    text: str
+    number: int = 0
     segment: int = -1
 
 
@@ -68,10 +81,17 @@ class PartReading:
     mic_text: str = ""
     mic_kind: MicKind | None = None
     strength: float | None = None
+    strength_said: str = ""
     strength_word: str = ""
     repeat: int | None = None
     hand: Hand | None = None
-    notes: list[int] = field(default_factory=list)
+    notes: list[NoteText] = field(default_factory=list)
+    positions: list[str] = field(default_factory=list)
+    size: int | None = None
+    piece_letter: str = ""
+    """A single letter right behind a piece: “Crash B”."""
+    maybe_close: bool = False
+    """A word of it means a close microphone as well as closed hats."""
     numbers: list[Number] = field(default_factory=list)
     unknown: list[str] = field(default_factory=list)
     segments: list[Segment] = field(default_factory=list)
@@ -91,16 +111,28 @@ class PartReading:
 
 
 def read_part(
-    text: str, *, is_folder: bool, lexicon: Lexicon = TRADE, meanings: Mapping[int, Meaning] | None = None
+    text: str,
+    *,
+    is_folder: bool,
+    lexicon: Lexicon = TRADE,
+    meanings: Mapping[int, Meaning] | None = None,
+    letters: Collection[str] = (),
 ) -> PartReading:
-    """Reads one folder or file name (without its suffix). `meanings` overrides single segments, by position."""
+    """Reads one folder or file name (without its suffix). `meanings` overrides single segments, by position. `letters`
+    only mark the number behind them: “p” where names have p1 to p5.
+    """
     part = PartReading(text)
     tokens = tokens_of(text, lexicon)
     ruled = meanings or {}
     at, previous, begun = 0, "", None
     while at < len(tokens):
         token = tokens[at]
-        if token.number is None and _marks_a_number(tokens, at):
+        if _is_size(tokens, at):
+            part.size = token.number
+            part.segments.append(Segment(token.start, tokens[at + 1].end, "ignored"))
+            at, previous = at + 2, "ignored"
+            continue
+        if token.number is None and _marks_a_number(tokens, at, letters):
             part.begins_with_t |= at == 0 and token.text == "t"
             at, previous, begun = at + 1, "mark", token.start
             continue
@@ -114,7 +146,7 @@ def read_part(
             role = _natural_role(token, phrase, part, is_folder, previous)
             _ruled(part, ruling, text[token.start : end].strip(), token)
         elif token.note is not None:
-            part.notes.append(token.note)
+            part.notes.append(NoteText(token.note, token.text, token.number or 0, len(part.segments)))
             role = "note"
         elif token.number is not None:
             _read_number(part, token, tokens, at, previous, is_folder)
@@ -125,6 +157,8 @@ def read_part(
         else:
             role = _natural_role(token, phrase, part, is_folder, previous)
             _take_phrase(part, phrase, role, previous)
+        if previous == "piece" and len(token.text) == 1 and token.number is None:
+            part.piece_letter = token.text
         part.segments.append(Segment(start, end, role))
         at, previous = at + size, role if token.number is None else "number" if token.note is None else "note"
     part.pieces = _with_said(part.pieces, part.said_pieces)
@@ -167,7 +201,7 @@ def rule_folder(text: str, meaning: Meaning, lexicon: Lexicon) -> PartReading:
     elif meaning == "hand":
         part.hand = read.hand or HANDS.get(text.strip().lower()[:1])
     elif meaning == "note":
-        part.notes = read.notes or [n.value for n in read.numbers[:1] if n.value < 128]
+        part.notes = read.notes or [NoteText(n.value, str(n.value)) for n in read.numbers[:1] if n.value < 128]
     return part
 
 
@@ -180,11 +214,22 @@ def _words_from(tokens: list[Token], at: int) -> list[str]:
     return words
 
 
-def _marks_a_number(tokens: list[Token], at: int) -> bool:
+def _is_size(tokens: list[Token], at: int) -> bool:
+    """Whether a number says how large a drum or cymbal is: “16in”, “14 inch”."""
+    token, following = tokens[at], tokens[at + 1] if at + 1 < len(tokens) else None
+    if token.number is None or token.note is not None or following is None or not 5 <= token.number <= 30:
+        return False
+    inside = following.text == "in" and (token.attached or not following.attached)  # “Kick 8 in”: the microphone
+    return following.text in SIZE_WORDS and not inside
+
+
+def _marks_a_number(tokens: list[Token], at: int, letters: Collection[str]) -> bool:
     following = tokens[at + 1] if at + 1 < len(tokens) else None
     if following is None or following.number is None or following.note is not None:
         return False
     word = tokens[at].text
+    if word in letters:
+        return following.attached
     if word in STRENGTH_MARKS or word in REPEAT_MARKS:
         return following.attached or word not in HANDS
     return False
@@ -200,11 +245,19 @@ def _read_number(part: PartReading, token: Token, tokens: list[Token], at: int, 
         return  # “Channel 3”, “Room 2”: part of the microphone's name
     mark = ""
     if previous == "mark":
-        mark = "strength" if tokens[at - 1].text in STRENGTH_MARKS else "repeat"
-    beside_piece = previous == "piece" and bool(part.pieces) and part.pieces[-1].family in NUMBERED_FAMILIES
+        before = tokens[at - 1].text
+        mark = "strength" if before in STRENGTH_MARKS else "repeat" if before in REPEAT_MARKS else ""
+    beside_piece = previous == "piece" and bool(part.pieces)
+    beside_piece |= previous == "unknown" and token.attached and len(part.segments) == 1 and not is_folder
     place = -1 if is_folder else len(part.segments)
+    struck = part.articulations[-1] if previous == "articulation" and token.attached and part.articulations else ""
     number = Number(
-        token.number, mark, attached_to_piece=beside_piece and token.attached, beside_piece=beside_piece, segment=place
+        token.number,
+        mark,
+        attached_to_piece=beside_piece and token.attached,
+        beside_piece=beside_piece,
+        segment=place,
+        articulation=struck,
     )
     part.numbers.append(number)
 
@@ -235,15 +288,18 @@ def _take_phrase(part: PartReading, phrase: Phrase, role: str, previous: str) ->
         part.pieces.append(NamedPiece(*value))
     elif role == "articulation":
         part.articulations.append(value)
+        part.maybe_close |= text in BETWEEN_MIC_AND_ARTICULATION
     elif role == "strength":
-        part.strength = value
+        part.strength, part.strength_said = value, text
     elif role == "hand":
         part.hand = value
     elif role == "mic":
-        part.mic_kind = value
+        # A room or overhead is never close, whatever else its name says.
+        part.mic_kind = value if part.mic_kind is None or value is not MicKind.CLOSE else part.mic_kind
         part.mic_words.append(text.upper() if len(text) <= 3 else text.capitalize())
     elif role == "position":
         part.mic_kind = part.mic_kind or MicKind.CLOSE
+        part.positions.append(text)
         owner = part.pieces[-1].name if part.pieces else ""
         part.mic_words.append(f"{owner} {value}".strip().capitalize())
     elif role == "micword":
@@ -267,7 +323,7 @@ def _ruled(part: PartReading, meaning: Meaning, written: str, token: Token) -> N
         part.numbers.append(Number(token.number, meaning + RULED, segment=place))
     elif meaning == "strength":
         if text in STRENGTHS:
-            part.strength = STRENGTHS[text]
+            part.strength, part.strength_said = STRENGTHS[text], text
         else:
             part.strength_word = text
     elif meaning == "repeat":
@@ -277,4 +333,4 @@ def _ruled(part: PartReading, meaning: Meaning, written: str, token: Token) -> N
     elif meaning == "note":
         note = token.note if token.note is not None else token.number
         if note is not None and note < 128:
-            part.notes.append(note)
+            part.notes.append(NoteText(note, text, token.number or 0, place))

@@ -7,7 +7,7 @@ from pathlib import PurePosixPath
 from drumcore.kit.values import MicKind
 from drumcore.recordings.guidance import Guidance, Ruling
 from drumcore.recordings.lexicon import lexicon_with
-from drumcore.recordings.mic_marks import FileTiming, Mark, marked_apart
+from drumcore.recordings.mics_by_sound import Alike, FileTiming, Mark, microphones_apart
 from drumcore.recordings.name_parts import read_part
 from drumcore.recordings.names import NameReading, group_of, read_paths
 
@@ -32,12 +32,14 @@ class NamesRead:
     ruled_in: Mapping[str, str] = field(default_factory=dict)
 
 
-def read_marked(levels: Mapping[str, float], heard: Mapping[str, FileTiming], guidance: Guidance) -> NamesRead:
+def read_marked(
+    levels: Mapping[str, float], heard: Mapping[str, FileTiming], guidance: Guidance, alike: Alike
+) -> NamesRead:
     """Reads every path. Names with microphone marks are read once without them; a mark that the user gave another
-    meaning is treated as an ordinary column.
+    meaning is treated as an ordinary column. `alike` compares two recordings where lengths tell nothing.
     """
     paths = sorted(levels)
-    marks = marked_apart(paths, heard)
+    marks = microphones_apart(paths, heard, alike)
     if not marks:
         return NamesRead(read_paths(paths, guidance, levels), guidance)
     plain = guidance.but(rulings=())
@@ -89,14 +91,16 @@ def _marked(reading: NameReading, path: str, mark: Mark | None) -> NameReading:
     own = replace(reading, path=path, numbers=list(reading.numbers), unknown=list(reading.unknown))
     if mark is None:
         return own
-    named = mark.text.upper() if len(mark.text) < 3 else mark.text.capitalize()
+    told = read_part(mark.text, is_folder=True)
+    named = mark.text.upper() if len(mark.text) < 3 else mark.text[:1].upper() + mark.text[1:]
+    alone = len(mark.text) < 3 or mark.text.isdigit()
     place = _place_of(mark, path, reading.segments)
     return replace(
         own,
         group=f"{reading.group}{AT}{place}",
         segments=(*reading.segments[:place], (mark.text, "mic"), *reading.segments[place:]),
-        mic=f"{reading.mic} {named}".strip() if reading.mic else f"Microphone {named}",
-        mic_kind=reading.mic_kind or MicKind.CLOSE,
+        mic=f"{reading.mic} {named}" if reading.mic else f"Microphone {named}" if alone else named,
+        mic_kind=told.mic_kind or reading.mic_kind or MicKind.CLOSE,
     )
 
 

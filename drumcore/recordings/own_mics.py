@@ -2,13 +2,24 @@
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import Protocol
 
 from drumcore.kit.values import Mic, MicKind, Recording
 from drumcore.recordings.k_weighting import decibels_of_power
 from drumcore.recordings.name_parts import NamedPiece, read_part
 from drumcore.recordings.trade_words import MIC_POSITIONS
 
-Locate = Callable[[Recording], Path]
+
+class Stored(Protocol):
+    """What tells which file is meant: its path in the session and the hash of its audio."""
+
+    @property
+    def path(self) -> str: ...
+    @property
+    def content(self) -> str: ...
+
+
+Locate = Callable[[Stored], Path]
 
 
 def own_mics(named: NamedPiece, titles: set[str], levels: dict[str, float], mics: dict[str, Mic]) -> tuple[str, ...]:

@@ -7,12 +7,14 @@ from statistics import mean
 
 from drumcore.kit.values import Family, Mic, MicKind, Piece, Width, slug
 from drumcore.natural_order import natural_key
+from drumcore.recordings.articulation_numbers import number_articulations
 from drumcore.recordings.columns import NameGroup, name_groups
+from drumcore.recordings.doubtful_cells import doubts_about_cells
 from drumcore.recordings.files import Measured, Progress, Unread, files_under, measure_files, shown_name
 from drumcore.recordings.guidance import NO_GUIDANCE, Guidance
 from drumcore.recordings.manual_placement import each_by_itself, place_by_hand
-from drumcore.recordings.mic_marks import FileTiming
-from drumcore.recordings.mic_measurements import Known, compare_microphones
+from drumcore.recordings.mic_measurements import Known, compare_files, compare_microphones
+from drumcore.recordings.mics_by_sound import FileTiming
 from drumcore.recordings.name_groups import grouped, misfit
 from drumcore.recordings.name_parts import NamedPiece
 from drumcore.recordings.names import NameReading
@@ -90,13 +92,15 @@ def read_session(
     levels = {path: file.measurements.level_db for path, file in by_path.items()}
     contents = {path: file.content for path, file in by_path.items()}
     heard = {path: FileTiming(file.frames, file.measurements.start_ms) for path, file in by_path.items()}
-    names = read_marked(levels, heard, guidance)
+    known = {} if known is None else known
+    names = read_marked(levels, heard, guidance, compare_files(by_path, locate, known))
     readings = names.readings
     if guidance.into is not None:
         for reading in readings:
             reading.piece, reading.why_not = NamedPiece(guidance.into, guidance.into_family), ""
     placed = {entry.path: entry for entry in guidance.placed}
     by_name = [reading for reading in readings if reading.path not in placed and not guidance.each_alone]
+    number_articulations([r for r in by_name if not r.why_not], by_path)
     questions = settle_unknown_words([r for r in by_name if not r.why_not], by_path)
     decisions = settle_strengths(by_name, levels)
     kept = []
@@ -121,6 +125,8 @@ def read_session(
             pieces.append(in_common_time(piece))
     pieces = compare_microphones(pieces, {mic.id: mic for mic in mics.values()}, locate, known, progress)
     pieces.sort(key=lambda p: (FAMILY_ORDER.index(p.family), _tom_height(p.name), natural_key(p.name)))
+    columns = name_groups(names, decisions, questions)
+    questions += doubts_about_cells(pieces, kept, columns, by_path)
     return SessionReading(
         mics=tuple(mics.values()),
         pieces=tuple(pieces),

@@ -3,7 +3,7 @@
 from collections import Counter
 from collections.abc import Mapping
 from itertools import pairwise
-from statistics import mean
+from statistics import mean, median
 
 from drumcore.kit.values import Family
 from drumcore.recordings.files import Unread
@@ -15,6 +15,8 @@ from drumcore.recordings.trade_words import DEFAULT_ARTICULATION, LETTER_STRENGT
 
 AUDIBLE_STEP_DB = 1.5
 MOST_STEPS = 0.6
+UNEVEN = 0.35
+DOUBTED = 0.85
 
 
 def settle_strengths(readings: list[NameReading], levels: dict[str, float]) -> Mapping[Shape, Decision]:
@@ -29,13 +31,17 @@ def settle_strengths(readings: list[NameReading], levels: dict[str, float]) -> M
         if all(len(words) == 1 for words in letters) and {"s", "h"} <= used:
             for reading, words in zip(group, letters, strict=True):
                 reading.strength = LETTER_STRENGTHS[words[0]]
+        rank_known_words(group, levels)
         _rank_strength_words(group, levels)
         _count_letters(group, levels)
+    said = _take_away_constant(named)
     decisions = decide_numbers(named, levels)
     for reading in named:
         decision = decisions.get(shape_of(reading))
-        if decision is None:
-            continue
+        if decision is None or (reading.path in said and decision.strength is None):
+            reading.strength = reading.strength if reading.strength is not None else said.get(reading.path)
+            if decision is None:
+                continue
         if decision.strength is not None and reading.strength is None:
             value = reading.numbers[decision.strength].value
             reading.strength = float(value if decision.rising else -value)
@@ -46,10 +52,48 @@ def settle_strengths(readings: list[NameReading], levels: dict[str, float]) -> M
     return decisions
 
 
+def _take_away_constant(readings: list[NameReading]) -> dict[str, float]:
+    """Takes away a word for strength that all names share, which says nothing if their numbers do; returns what it was,
+    by path.
+    """
+    said = {reading.strength for reading in readings}
+    if len(said) != 1 or None in said or not all(reading.numbers for reading in readings):
+        return {}
+    taken = {r.path: r.strength for r in readings if r.strength is not None}
+    for reading in readings:
+        reading.strength = None
+    return taken
+
+
 def reasons_for(readings: list[NameReading], decisions: Mapping[Shape, Decision]) -> list[str]:
     """Why the numbers mean what they do: one sentence for each form of name, the most frequent first."""
     counted = Counter(decisions[shape_of(r)].why for r in readings if r.piece is not None and shape_of(r) in decisions)
     return [f"In {count:,} files {why}." for why, count in counted.most_common()]
+
+
+def rank_known_words(group: list[NameReading], levels: Mapping[str, float]) -> None:
+    """Ranks known words for strength by their files' levels, if those tell them apart: whether an accent is harder than
+    hard, nobody but the recordings knows. Words alike in level keep their usual order.
+    """
+    known = {r.strength_said for r in group if r.strength_said}
+    if len(known) < 2 or any(not r.strength_said or r.strength_word for r in group):
+        return
+    usual = {r.strength_said: r.strength or 0.0 for r in group}
+    by_mic = grouped(group, lambda r: r.mic.lower()).values()
+    above = {
+        word: mean(
+            mean(levels[r.path] for r in files if r.strength_said == word) - mean(levels[r.path] for r in files)
+            for files in by_mic
+            if any(r.strength_said == word for r in files)
+        )
+        for word in known
+    }
+    ordered = sorted(known, key=lambda word: (above[word], usual[word]))
+    apart = all(above[b] - above[a] >= AUDIBLE_STEP_DB for a, b in pairwise(ordered))
+    if not apart:
+        ordered = sorted(known, key=lambda word: (usual[word], above[word]))
+    for reading in group:
+        reading.strength = float(ordered.index(reading.strength_said) + 1)
 
 
 def _rank_strength_words(group: list[NameReading], levels: dict[str, float]) -> None:
@@ -85,17 +129,24 @@ def _doubt_lone_strengths(group: list[NameReading], levels: Mapping[str, float])
     """A lone number that is a velocity layer elsewhere counts round robins here if it does not follow level, or if most
     steps from one number to the next are no louder.
     """
+    doubted = False
     for members in grouped(group, lambda r: r.mic.lower()).values():
         if len(members) < 4 or any(r.strength is None or r.repeat is not None for r in members):
+            return
+        if any(n.mark.startswith("strength") for r in members for n in r.numbers):
             return
         if any(not r.numbers for r in members) or len({r.strength for r in members}) < len(members):
             return
         ordered = [levels[r.path] for r in sorted(members, key=lambda r: r.strength or 0.0)]
         steps = [b - a for a, b in pairwise(ordered)]
         rising = sum(step > AUDIBLE_STEP_DB for step in steps) >= MOST_STEPS * len(steps)
-        if rising and rank_correlation([r.strength or 0.0 for r in members], [levels[r.path] for r in members]) >= 0.3:
+        rising = rising and median(steps) >= UNEVEN * max(steps)  # few large steps are the layers of a running number
+        correlation = rank_correlation([r.strength or 0.0 for r in members], [levels[r.path] for r in members])
+        if rising and correlation >= 0.3:
             return
+        doubted |= correlation >= DOUBTED
     for reading in group:
+        reading.doubted = doubted
         reading.repeat, reading.strength = int(abs(reading.strength or 0.0)), None
 
 

@@ -4,11 +4,13 @@ import re
 from dataclasses import dataclass
 
 from drumcore.recordings.lexicon import TRADE, Lexicon
-from drumcore.recordings.trade_words import GLUED, REPEAT_MARKS, STRENGTH_MARKS
+from drumcore.recordings.trade_words import GLUED, NUMBER_WORDS, REPEAT_MARKS, SHORT_STRENGTHS, STRENGTH_MARKS
 
 _NOTE = re.compile(r"(?<![A-Za-z0-9])([A-G])(#|♯|b|s)?(-?\d)(?![A-Za-z0-9])")
 _RUN = re.compile(r"[A-Za-zÀ-ÿ]+|\d+")
-_CAMEL = re.compile(r"[A-ZÀ-Þ]+(?![a-zß-ÿ])|[A-ZÀ-Þ]?[a-zß-ÿ]+")
+_CAMEL = re.compile(
+    r"[A-ZÀ-Þ]{2,}(?=[a-zß-ÿ](?![a-zß-ÿ]))|[A-ZÀ-Þ]+(?![a-zß-ÿ])|[A-ZÀ-Þ]?[a-zß-ÿ]+"  # “BDi”: BD and i
+)
 _ORDINAL = re.compile(r"\d(?:st|nd|rd|th)(?![A-Za-z])", re.IGNORECASE)
 _SEMITONES = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
 LONGEST_NUMBER = 6
@@ -64,14 +66,33 @@ def _plain_tokens(part: str, first: int, last: int, lexicon: Lexicon) -> list[To
                 found.append(Token(run.group(), run.start(), end, attached, number=int(run.group())))
             continue
         words = _words(run.group(), lexicon)
+        if len(words) == 1 and part[end : end + 1].isdigit():
+            words = _without_mark(words[0], lexicon)
         spelled = "".join(words) == run.group().lower()
         at = run.start()
+        if len(words) == 1 and words[0] in NUMBER_WORDS:
+            found.append(Token(words[0], run.start(), end, attached, number=NUMBER_WORDS[words[0]]))
+            continue
         for word in words:
             # An abbreviation that was written together has the position of the whole.
             start, stop = (at, at + len(word)) if spelled else (run.start(), end)
             found.append(Token(word, start, stop, attached))
             attached, at = True, stop
     return found
+
+
+def _without_mark(word: str, lexicon: Lexicon) -> list[str]:
+    """A run of letters before a number as a known word and the letters that mark the number or say a strength: the bdv of
+    bdv1, the kickmf of kickmf1.
+    """
+    if word in lexicon.vocabulary or word in STRENGTH_MARKS or word in REPEAT_MARKS or word in GLUED:
+        return [word]
+    for size in (1, 2):
+        known, mark = word[:-size], word[-size:]
+        marks = mark in SHORT_STRENGTHS or (size == 1 and mark in STRENGTH_MARKS | REPEAT_MARKS)
+        if marks and len(known) > 1 and (known in lexicon.vocabulary or known in GLUED):
+            return [*GLUED.get(known, [known]), mark]
+    return [word]
 
 
 def _words(run: str, lexicon: Lexicon) -> list[str]:

@@ -8,40 +8,41 @@ PIECES: dict[str, tuple[str, Family]] = {
         (
             "Kick",
             Family.KICK,
-            "kick|kicks|kik|kic|kck|kk|bd|kd|bdr|bss|bass|bass drum|bassdrum|bdrum|kickdrum|kick drum|cocktail kick",
+            "kick|kicks|kik|kic|kck|kk|kdr|kdrum|bd|kd|bdr|bss|bass|bass drum|bassdrum|bdrum|kickdrum|kick drum|cocktail kick",
         ),
-        ("Snare", Family.SNARE, "snare|snares|sn|snr|snar|sd|sdr|snare drum|snaredrum|side drum|sidedrum|side"),
+        ("Snare", Family.SNARE, "snare|snares|sn|snr|snar|sd|sdr|sdrum|snare drum|snaredrum|side drum|sidedrum|side"),
         ("Side snare", Family.SNARE, "side snare|sidesnare"),
         ("Hats", Family.HATS, "hat|hats|hh|hht|hts|hhat|hihat|hihats|hi hat|hi hats|high hat|high hats"),
-        ("Rack tom", Family.TOM, "rack tom|racktom|rack|rt|rtom"),
-        ("High tom", Family.TOM, "hightom|hitom|htom|ht"),
-        ("Mid tom", Family.TOM, "midtom|mt|mtom"),
-        ("Low tom", Family.TOM, "lowtom|lotom|ltom|lt"),
-        ("Floor tom", Family.TOM, "floor tom|floortom|ft|ftom|floor"),
+        ("Rack tom", Family.TOM, "rack tom|racktom|rack|rt|rtom|rktm|rtm"),
+        ("High tom", Family.TOM, "hightom|hitom|htom|ht|htm"),
+        ("Mid tom", Family.TOM, "midtom|mt|mtom|mtm"),
+        ("Low tom", Family.TOM, "lowtom|lotom|ltom|lt|ltm"),
+        ("Floor tom", Family.TOM, "floor tom|floortom|ft|ftom|floor|ftm|flt|fltom"),
         ("Tom", Family.TOM, "tom|toms|tomtom|tm"),
         ("Crash left", Family.CRASH, "crash left|crash l|left crash|crashl|crl|cr l|lcrash"),
         ("Crash right", Family.CRASH, "crash right|crash r|right crash|crashr|crr|cr r|rcrash"),
-        ("Crash", Family.CRASH, "crash|crashes|crsh|crs|cr"),
-        ("Cymbal", Family.CRASH, "cymbal|cymbals|cym|cymb"),
-        ("Ride", Family.RIDE, "ride|rides|rd|rid|rde"),
+        ("Crash", Family.CRASH, "crash|crashes|crsh|crs|cr|cc|crc|crcym|crashcym"),
+        ("Cymbal", Family.CRASH, "cymbal|cymbals|cym|cymb|cy"),
+        ("Ride", Family.RIDE, "ride|rides|rd|rid|rde|rc|rdc|rdcym|ridecym"),
         ("Splash", Family.SPLASH, "splash|splashes|spl|spls|sp"),
         ("China", Family.CHINA, "china|chinas|chn|chi|chin"),
-        ("Cowbell", Family.PERCUSSION, "cowbell|cow bell|cb|cbl|cwbl"),
-        ("Tambourine", Family.PERCUSSION, "tambourine|tamb|tambo|tmb"),
-        ("Woodblock", Family.PERCUSSION, "woodblock|wood block|wb|wdb"),
-        ("Shaker", Family.PERCUSSION, "shaker|shakers|shk|shkr"),
-        ("Clap", Family.PERCUSSION, "clap|claps|clp|hand clap|handclap"),
+        ("Cowbell", Family.PERCUSSION, "cowbell|cow bell|cb|cbl|cwbl|cow|cwb"),
+        ("Tambourine", Family.PERCUSSION, "tambourine|tamb|tambo|tmb|tb|tbr|tmbr"),
+        ("Woodblock", Family.PERCUSSION, "woodblock|wood block|wb|wdb|wbl|wblk|woodblk|block|blocks|blk"),
+        ("Shaker", Family.PERCUSSION, "shaker|shakers|shk|shkr|shak"),
+        ("Clap", Family.PERCUSSION, "clap|claps|clp|clps|cp|hand clap|handclap"),
         ("Conga", Family.PERCUSSION, "conga|congas|cnga|cng"),
         ("Bongo", Family.PERCUSSION, "bongo|bongos|bng|bngo"),
         ("Timbale", Family.PERCUSSION, "timbale|timbales|timb|tmbl"),
         ("Claves", Family.PERCUSSION, "claves|clave"),
-        ("Triangle", Family.PERCUSSION, "triangle|tri"),
+        ("Triangle", Family.PERCUSSION, "triangle|tri|trg|trgl"),
         ("Cabasa", Family.PERCUSSION, "cabasa"),
         ("Maracas", Family.PERCUSSION, "maracas|maraca"),
         ("Guiro", Family.PERCUSSION, "guiro"),
         ("Agogo", Family.PERCUSSION, "agogo"),
         ("Djembe", Family.PERCUSSION, "djembe"),
         ("Cajon", Family.PERCUSSION, "cajon"),
+        ("Percussion", Family.PERCUSSION, "perc|percussion"),
         ("Gong", Family.OTHER, "gong|tamtam"),
     ]
     for word in words.split("|")
@@ -67,7 +68,7 @@ WHICH_BEFORE = {"High": "upper", "Low": "lower"}
 """The same, but only in front: behind a drum they name the microphone over or under it."""
 SIDES = {"left": "left|l|lft", "right": "right|r|rgt"}
 SIDED = ("Kick", "Crash", "Ride", "Splash", "China")
-ORDINALS = {"main": "main|first|1st|one", "second": "second|2nd|two|other|aux"}
+ORDINALS = {"main": "main|first|1st", "second": "second|2nd|other|aux"}
 """Which of two, beside a kick, a snare or a cymbal."""
 
 
@@ -96,7 +97,7 @@ def _which() -> dict[str, tuple[str, Family]]:
     for which, words in WHICH.items():
         for phrase in _beside("|".join(said["Tom"]), words):
             found[phrase] = (f"{which} tom", Family.TOM)
-        for name in ("Conga", "Bongo", "Timbale", "Agogo", "Woodblock", "Cowbell"):
+        for name in ("Conga", "Bongo", "Timbale"):
             for phrase in _beside("|".join(said[name]), words):
                 found[phrase] = (f"{which} {name.lower()}", Family.PERCUSSION)
     found |= {
@@ -113,13 +114,16 @@ ARTICULATIONS: dict[str, str] = {
     word: name
     for name, words in [
         ("centre", "centre|center|cntr|ctr|ct|cen|head"),
-        ("rimshot", "rimshot|rim shot|rimshots|rs|rsh"),
+        ("rimshot", "rimshot|rim shot|rimshots|rs|rsh|rmsh|rimsh"),
         ("rim", "rim"),
-        ("side stick", "side stick|sidestick|cross stick|crossstick|xstick|x stick|stick|rim click|rimclick|ss|xs|sst"),
+        (
+            "side stick",
+            "side stick|sidestick|cross stick|crossstick|xstick|x stick|stick|rim click|rimclick|ss|xs|xst|xstk|sstk",
+        ),
         ("half open", "half open|halfopen|half|semi open|semiopen|semi|ho"),
         ("tight", "tight|tite"),
         ("closed", "closed|close hat|shut|cl|cls|clsd|clo"),
-        ("open", "open|opn|op"),
+        ("open", "open|opn|op|opened"),
         ("pedal", "pedal|foot|chick|ped|pdl|ft hat"),
         ("edge", "edge|edg|eg"),
         ("tip", "tip"),
@@ -137,6 +141,21 @@ ARTICULATIONS: dict[str, str] = {
         ("brush", "brush|brushes"),
         ("off", "wires off|snares off|off"),
         ("splash", "foot splash"),
+        ("long", "long|lng"),
+        ("short", "short|shrt"),
+        ("up", "up|upstroke"),
+        ("down", "down|dwn|downstroke"),
+        ("forward", "forward|fwd|forwards"),
+        ("backward", "backward|backwards|bwd|bkwd"),
+        ("scrape", "scrape|scrapes"),
+        ("finger", "finger|fingers"),
+        ("thumb", "thumb"),
+        ("palm", "palm"),
+        ("heel", "heel"),
+        ("toe", "toe"),
+        ("swish", "swish"),
+        ("sweep", "sweep|sweeps"),
+        ("ring", "ring|ringing"),
     ]
     for word in words.split("|")
 }
@@ -178,6 +197,9 @@ MIC_POSITIONS: dict[str, str] = {
     ]
     for word in words.split("|")
 }
+
+BETWEEN_MIC_AND_ARTICULATION = frozenset({"cl", "cls", "clo"})
+"""Short for “close”, where the microphone stood, and for “closed”, how hats are struck: what is struck decides."""
 
 MIC_WORDS = {"mic", "mics", "microphone", "mike", "microphones", "channel", "track"}
 
@@ -221,6 +243,20 @@ GLUED = {
     "hhh": ["hh", "half"],
     "snt": ["sn", "top"],
     "snb": ["sn", "bottom"],
+    "chh": ["hh", "closed"],
+    "ohh": ["hh", "open"],
+    "phh": ["hh", "pedal"],
+    "fhh": ["hh", "foot"],
+    "hhhf": ["hh", "half"],
+    "hhcl": ["hh", "closed"],
+    "hhop": ["hh", "open"],
+    "hhpd": ["hh", "pedal"],
+    "rcb": ["ride", "bell"],
+    "rdb": ["ride", "bell"],
+    "rdbl": ["ride", "bell"],
+    "sst": ["snare", "sidestick"],
+    "snss": ["snare", "sidestick"],
+    "snrs": ["snare", "rimshot"],
     "ohl": ["oh", "l"],
     "ohr": ["oh", "r"],
     "rml": ["room", "l"],
@@ -265,5 +301,17 @@ IGNORED = {
 }
 """Words that say nothing of what was struck."""
 
+SIZE_WORDS = {"in", "inch", "inches", "zoll"}
+"""After a number: how large a drum or cymbal is."""
+LETTERS: dict[Family, dict[str, str]] = {
+    Family.HATS: {"c": "closed", "o": "open", "p": "pedal", "f": "pedal", "h": "half open", "t": "tight"},
+    Family.SNARE: {"c": "centre", "r": "rimshot", "x": "side stick"},
+}
+"""Single letters for articulations, where several of them stand right behind hats or a snare."""
+NUMBER_WORDS = {
+    w: n for n, w in enumerate(["one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"], start=1)
+}
+SHORT_STRENGTHS = frozenset({"p", "pp", "mp", "mf", "f", "ff", "m"})
+"""Marks for strength that are written to a piece without a space: the p of kickp1."""
 STRENGTH_MARKS = {"v", "vel", "velo", "velocity", "vl", "lay", "layer", "lyr", "dyn", "dynamic", "str", "strength"}
 REPEAT_MARKS = {"rr", "r", "take", "tk", "t", "rep", "repeat", "hit", "alt", "var", "x", "robin", "round robin", "n"}

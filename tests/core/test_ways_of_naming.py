@@ -11,7 +11,7 @@ from drumcore.kit.values import Kit
 from drumcore.recordings.files import Measured
 from drumcore.recordings.guidance import NO_GUIDANCE, Guidance, Ruling
 from drumcore.recordings.measurement import Measurements
-from drumcore.recordings.mic_marks import FileTiming, marked_apart
+from drumcore.recordings.mics_by_sound import FileTiming, microphones_apart
 from drumcore.recordings.session import SessionReading, read_session
 from tests.core.ways_of_naming import TUNED, UNSEEN, Meant, Way, files, sounds_like
 
@@ -127,10 +127,12 @@ def test_words_mean_what_stands_beside_them(name: str, piece: str, mic: str):
 def test_files_all_of_one_length_are_not_taken_for_microphones():
     """Padded to one length, takes end together too: then letters count takes, as they do."""
     paths = [f"kick_{mark}_{v}.wav" for mark in "ab" for v in (1, 2, 3)]
-    assert marked_apart(paths, {path: FileTiming(48_000, 5.0) for path in paths}) == {}
-    assert marked_apart(paths, {path: FileTiming(40_000 + int(path[-5]), 5.0) for path in paths}).keys() == set(paths)
+    assert microphones_apart(paths, {path: FileTiming(48_000, 5.0) for path in paths}) == {}
+    assert microphones_apart(paths, {path: FileTiming(40_000 + int(path[-5]), 5.0) for path in paths}).keys() == set(
+        paths
+    )
     late = {path: FileTiming(40_000 + int(path[-5]), 5.0 + 40.0 * ("_b_" in path)) for path in paths}
-    assert marked_apart(paths, late) == {}
+    assert microphones_apart(paths, late) == {}
 
 
 def named(
