@@ -2,7 +2,8 @@
 
 from collections.abc import Collection, Iterator
 
-from drumcore.kit.values import Family, NoteMap, Piece, Placed
+from drumcore.kit.values import Articulation, Family, NoteMap, Piece, Placed
+from drumcore.natural_order import natural_key
 
 _GENERAL_MIDI_NAMES = (
     "Bass drum 2, Bass drum, Side stick, Snare, Hand clap, Snare 2, Low floor tom, Closed hat, Floor tom, Pedal hat, "
@@ -59,11 +60,17 @@ def standard_notes(piece: Piece, articulation_name: str) -> tuple[int, ...]:
     """The General MIDI notes of an articulation, best first. For hats and chokes without one, the two notes below its
     range that many kits add are used. Toms depend on their number; see `place_by_standard`.
     """
-    by_articulation = _BY_ARTICULATION.get((piece.family, articulation_name))
+    by_articulation = _BY_ARTICULATION.get((piece.family, _without_number(articulation_name)))
     if by_articulation is not None:
         return by_articulation
     words = piece.name.lower()
-    return next((notes for word, notes in _BY_NAME.items() if word in words), ())
+    notes = next((notes for word, notes in _BY_NAME.items() if word in words), ())
+    return tuple(sorted(notes, key=lambda note: articulation_name not in GENERAL_MIDI[note].lower().split()))
+
+
+def _without_number(articulation_name: str) -> str:
+    """“open” for “open 2”: one of several steps."""
+    return articulation_name.rstrip("0123456789").strip()
 
 
 def filed_on(note: int) -> tuple[Family, str] | None:
@@ -97,7 +104,10 @@ def place_by_standard(pieces: tuple[Piece, ...], already: NoteMap) -> NoteMap:
     placed = list(already.placed)
     tom_notes = _tom_notes(pieces)
     for piece in pieces:
-        for articulation in piece.articulations:
+        # Of several steps of open hats, the widest gets the note.
+        for articulation in (
+            sorted(piece.articulations, key=_steps_down) if hats_in_steps(piece) else piece.articulations
+        ):
             if articulation.id in has_note:
                 continue
             wanted = standard_notes(piece, articulation.name)
@@ -120,13 +130,38 @@ def _tom_notes(pieces: tuple[Piece, ...]) -> dict[str, tuple[int, ...]]:
     return {tom: (note,) for tom, note in zip(toms, notes, strict=False)}
 
 
+def hats_in_steps(piece: Piece) -> bool:
+    """Whether a piece's articulations are numbered steps of openness."""
+    return piece.family is Family.HATS and any(_without_number(a.name) != a.name for a in piece.articulations)
+
+
+def _steps_down(articulation: Articulation) -> tuple[int, tuple[tuple[int, int, str], ...]]:
+    """A place in the order of articulations that puts open ones last to first, and the others after them."""
+    number = articulation.name[len(_without_number(articulation.name)) :].strip()
+    is_open = _without_number(articulation.name) == "open"
+    return (-int(number or 0) if is_open else 1, natural_key(articulation.name))
+
+
+def _zones(hats: Piece) -> list[tuple[str, int]]:
+    """The articulations of hats that stand for an openness, closest first, each with the highest of its values; numbered
+    steps of one articulation share its values equally.
+    """
+    zones, low = [], 0
+    for name, high in HAT_OPENNESS.items():
+        steps = sorted(
+            (a for a in hats.articulations if _without_number(a.name) == name), key=lambda a: natural_key(a.name)
+        )
+        zones += [(a.id, low + (high - low) * k // len(steps)) for k, a in enumerate(steps, start=1)]
+        low = high if steps else low
+    return zones
+
+
 def _spread_openness(hats: Piece, placed: list[Placed]) -> Iterator[Placed]:
-    by_name = {a.name: a.id for a in hats.articulations}
-    open_id = by_name.get("open")
-    zones = [(by_name[name], high) for name, high in HAT_OPENNESS.items() if name in by_name]
+    zones = _zones(hats)
+    opens = {a.id for a in hats.articulations if _without_number(a.name) == "open"}
     for entry in placed:
         whole = (entry.open_from, entry.open_to) == (0, 127)
-        if entry.note != OPEN_HAT_NOTE or entry.articulation != open_id or not whole or len(zones) < 2:
+        if entry.note != OPEN_HAT_NOTE or entry.articulation not in opens or not whole or len(zones) < 2:
             yield entry
             continue
         low = 0

@@ -11,7 +11,9 @@ from drumcore.cli.names import summary
 from drumcore.demo.naming_conventions import FIRST, Convention, Struck
 from drumcore.demo.naming_sounds import RATE_HZ
 from drumcore.demo.naming_trials import try_convention, write_recordings
-from drumcore.kit.values import Family, MicKind
+from drumcore.edits.apply import apply
+from drumcore.edits.pieces import BuildPieces
+from drumcore.kit.values import Family, Kit, MicKind
 from drumcore.recordings.file_correlation import correlation_peak
 from drumcore.recordings.guidance import Guidance, Ruling
 from drumcore.recordings.session import SessionReading, read_folder
@@ -93,3 +95,13 @@ def test_two_microphones_of_a_strike_correlate_and_two_strikes_do_not():
     assert correlation_peak(strikes[0], far, RATE_HZ) > 0.9
     assert correlation_peak(strikes[0], strikes[1], RATE_HZ) < 0.2
     assert correlation_peak(strikes[0], -0.5 * strikes[0], RATE_HZ) == 0.0, "a copy is no other microphone"
+
+
+def test_steps_of_open_hats_follow_the_pedal(tmp_path: Path):
+    steps = tuple(Struck("Hat", Family.HATS, f"open {n}", how=f"Open{n}") for n in (1, 2, 3))
+    closed = Struck("Hat", Family.HATS, "closed", how="Closed")
+    reading = read(Convention("{p}_{a}_v{v}_rr{r}.wav", (closed, *steps)), tmp_path)
+    kit = apply(Kit(id="k", name="K"), BuildPieces(mics=reading.mics, pieces=reading.pieces))
+    names = {a.id: a.name for piece in kit.pieces for a in piece.articulations}
+    on_46 = [(names[p.articulation], p.open_from, p.open_to) for p in kit.notes.placed if p.note == 46]
+    assert on_46 == [("closed", 0, 47), ("open 1", 48, 73), ("open 2", 74, 100), ("open 3", 101, 127)]
