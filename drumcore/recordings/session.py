@@ -7,23 +7,20 @@ from statistics import mean
 
 from drumcore.kit.values import Family, Mic, MicKind, Piece, Width, slug
 from drumcore.natural_order import natural_key
-from drumcore.recordings.articulation_numbers import number_articulations
 from drumcore.recordings.columns import NameGroup, name_groups
 from drumcore.recordings.doubtful_cells import doubts_about_cells
 from drumcore.recordings.files import Measured, Progress, Unread, files_under, measure_files, shown_name
 from drumcore.recordings.guidance import NO_GUIDANCE, Guidance
-from drumcore.recordings.manual_placement import each_by_itself, place_by_hand
-from drumcore.recordings.mic_measurements import Known, compare_files, compare_microphones
-from drumcore.recordings.mics_by_sound import FileTiming
-from drumcore.recordings.name_groups import grouped, misfit
+from drumcore.recordings.mic_measurements import Known, compare_microphones
+from drumcore.recordings.name_groups import grouped
 from drumcore.recordings.name_parts import NamedPiece
 from drumcore.recordings.names import NameReading
-from drumcore.recordings.names_without_marks import read_marked
 from drumcore.recordings.own_mics import Locate, own_mics
-from drumcore.recordings.strengths import leave_out_misfits, reasons_for, settle_strengths
+from drumcore.recordings.session_names import read_names
+from drumcore.recordings.strengths import reasons_for
 from drumcore.recordings.takes import assemble_piece
 from drumcore.recordings.time_alignment import in_common_time
-from drumcore.recordings.unknown_words import Question, settle_unknown_words
+from drumcore.recordings.unknown_words import Question
 from drumcore.value import Value
 
 FAMILY_ORDER = list(Family)
@@ -86,54 +83,33 @@ def read_session(
     """Assembles measured files into pieces. `locate` finds a recording's file, to compare microphones by sound; `known`
     and `progress` are as in `mic_measurements.compare_microphones`. The user's `guidance` overrides the reader.
     """
-    apart = set(guidance.apart)
-    left_out = [entry for entry in unread if entry.path not in apart]
-    by_path = {file.path: file for file in measured if file.path not in apart}
-    levels = {path: file.measurements.level_db for path, file in by_path.items()}
-    contents = {path: file.content for path, file in by_path.items()}
-    heard = {path: FileTiming(file.frames, file.measurements.start_ms) for path, file in by_path.items()}
     known = {} if known is None else known
-    names = read_marked(levels, heard, guidance, compare_files(by_path, locate, known))
-    readings = names.readings
-    if guidance.into is not None:
-        for reading in readings:
-            reading.piece, reading.why_not = NamedPiece(guidance.into, guidance.into_family), ""
-    placed = {entry.path: entry for entry in guidance.placed}
-    by_name = [reading for reading in readings if reading.path not in placed and not guidance.each_alone]
-    number_articulations([r for r in by_name if not r.why_not], by_path)
-    questions = settle_unknown_words([r for r in by_name if not r.why_not], by_path)
-    decisions = settle_strengths(by_name, levels)
-    kept = []
-    for reading in by_name:
-        if reading.why_not:
-            left_out.append(misfit(reading, contents))
-        else:
-            kept.append(reading)
-    kept = leave_out_misfits(kept, contents, left_out)
-    kept += each_by_itself([r for r in readings if guidance.each_alone and r.path not in placed])
-    by_hand = [(reading, placed[reading.path]) for reading in readings if reading.path in placed]
-    kept += place_by_hand(by_hand, kept, levels)
+    apart = set(guidance.apart)
+    named = read_names(measured, locate, guidance, known)
+    by_path = {file.path: file for file in measured if file.path not in apart}
+    kept = named.kept
+    left_out = [*(entry for entry in unread if entry.path not in apart), *named.left_out]
     mics = _microphones(kept, by_path)
     by_piece = grouped(kept, lambda r: r.piece)
-    groups = {named: group for named, group in by_piece.items() if isinstance(named, NamedPiece)}
-    titles = {named.title for named in groups}
+    groups = {of: group for of, group in by_piece.items() if isinstance(of, NamedPiece)}
+    titles = {of.title for of in groups}
     pieces = []
-    for named, group in groups.items():
-        own = own_mics(named, titles, _mic_levels(group, by_path), mics)
-        piece = assemble_piece(named, group, by_path, mics, own, left_out)
+    for of, group in groups.items():
+        own = own_mics(of, titles, _mic_levels(group, by_path), mics)
+        piece = assemble_piece(of, group, by_path, mics, own, left_out)
         if piece.articulations:
             pieces.append(in_common_time(piece))
     pieces = compare_microphones(pieces, {mic.id: mic for mic in mics.values()}, locate, known, progress)
     pieces.sort(key=lambda p: (FAMILY_ORDER.index(p.family), _tom_height(p.name), natural_key(p.name)))
-    columns = name_groups(names, decisions, questions)
-    questions += doubts_about_cells(pieces, kept, columns, by_path)
+    columns = name_groups(named.names, named.decisions, named.questions)
+    questions = [*named.questions, *doubts_about_cells(pieces, kept, columns, by_path)]
     return SessionReading(
         mics=tuple(mics.values()),
         pieces=tuple(pieces),
         unread=tuple(sorted(left_out, key=lambda u: natural_key(u.path))),
-        reasons=tuple(reasons_for(by_name, decisions)),
+        reasons=tuple(reasons_for(named.by_name, named.decisions)),
         files=len(measured) + len(unread),
-        groups=name_groups(names, decisions, questions),
+        groups=name_groups(named.names, named.decisions, questions),
         questions=tuple(questions),
         apart=tuple(sorted(apart & ({f.path for f in measured} | {f.path for f in unread}))),
     )

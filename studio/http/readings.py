@@ -12,6 +12,7 @@ from drumcore.kit.memoization import remembered
 from drumcore.kit.values import Family, Mic
 from drumcore.natural_order import natural_key
 from drumcore.recordings.columns import NameGroup
+from drumcore.recordings.correction_preview import GroupChange
 from drumcore.recordings.files import Unread
 from drumcore.recordings.guidance import Guidance, SavedReading, saved_reading
 from drumcore.recordings.lexicon import LearnedWord
@@ -23,11 +24,14 @@ from studio.jobs.status import JobShown, shown
 from studio.kits.session_pieces import newest_kit_of
 from studio.sessions.models import Session, WordRecord
 from studio.sessions.reading import (
+    correct,
     learned_words,
     many_channel_files,
     name_channels,
+    preview,
     read_already,
     session_of,
+    undo_correction,
 )
 from studio.sessions.work import begin_reading
 from studio.shelves.kinds import READINGS
@@ -60,7 +64,7 @@ class SavedShown(Schema):
 
 class ReadingShown(Schema):
     """`offered` are saved readings that fit these names; `channels` the microphone names given to multi-channel files,
-    of which the session has `many_channels`.
+    of which the session has `many_channels`; `can_undo`: a correction can be taken back.
     """
 
     id: int
@@ -85,6 +89,7 @@ class ReadingShown(Schema):
     adds_to: str
     channels: list[str]
     many_channels: int
+    can_undo: bool
 
 
 class ChannelNames(Schema):
@@ -139,6 +144,7 @@ def session_reading(request: HttpRequest, session_id: int) -> HttpResponse:
         offered=_offered(reading, session),
         adds_to=session.adds_to,
         channels=session.channels,
+        can_undo=bool(session.guidance_before),
         many_channels=max((f.stored.measured["channels"] for f in many if f.stored and f.stored.measured), default=0),
     )
     return HttpResponse(answer.model_dump_json(), content_type="application/json")
@@ -231,8 +237,21 @@ def guide(request: HttpRequest, session_id: int, asked: Guidance) -> JobShown:
     session = session_of(session_id)
     for entry in asked.words:
         WordRecord.objects.update_or_create(word=entry.word, defaults={"meaning": entry.meaning, "value": entry.value})
-    session.guidance = asked.but(words=()).model_dump(mode="json")
-    session.save(update_fields=["guidance"])
+    correct(session, asked)
+    return _read_again(session)
+
+
+@router.post("/sessions/{session_id}/guidance/preview", response=list[GroupChange])
+def preview_guidance(request: HttpRequest, session_id: int, asked: Guidance) -> list[GroupChange]:
+    """What names would say otherwise with other corrections, group by group. Nothing is changed."""
+    return list(preview(session_of(session_id), asked))
+
+
+@router.post("/sessions/{session_id}/guidance/undo", response=JobShown)
+def undo_guidance(request: HttpRequest, session_id: int) -> JobShown:
+    """Takes back the latest correction of a session and reads its names again."""
+    session = session_of(session_id)
+    undo_correction(session)
     return _read_again(session)
 
 
@@ -262,6 +281,6 @@ def save_reading(request: HttpRequest, session_id: int, asked: Renamed) -> Saved
 @router.post("/sessions/{session_id}/saved-readings/{saved_id}", response=JobShown)
 def apply_saved_reading(request: HttpRequest, session_id: int, saved_id: str) -> JobShown:
     session = session_of(session_id)
-    session.guidance = {**session.guidance, "rulings": ours(READINGS, saved_id).data["rulings"]}
-    session.save(update_fields=["guidance"])
+    saved = SavedReading.model_validate(ours(READINGS, saved_id).data)
+    correct(session, Guidance.model_validate(session.guidance).but(rulings=saved.rulings))
     return _read_again(session)

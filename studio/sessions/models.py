@@ -11,7 +11,7 @@ class Session(Owned, Described):
     """A recording session; `kits` are the kits it belongs to, and their copies.
 
     `reading` is its SessionReading as compressed JSON. `guidance` is the core's Guidance, without the words learned for
-    all sessions. `adds_to` is the piece its takes are for, if it was dropped on one. `channels` names the microphones
+    all sessions; `guidance_before` are its earlier values, the latest last, for undo. `adds_to` is the piece its takes are for, if it was dropped on one. `channels` names the microphones
     of multi-channel files, in order. `compared` are the comparisons of its microphones (the core's Known), as
     compressed JSON.
     """
@@ -20,6 +20,7 @@ class Session(Owned, Described):
     created = models.DateTimeField(auto_now_add=True)
     reading = models.BinaryField(null=True)
     guidance = models.JSONField(default=dict)
+    guidance_before = models.JSONField(default=list)
     adds_to = models.CharField(max_length=120, blank=True)
     channels = models.JSONField(default=list)
     compared = models.BinaryField(null=True)

@@ -14,6 +14,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from drumcore.kit.values import ReferenceComparison
 from drumcore.recordings.channels import split_channels
+from drumcore.recordings.correction_preview import GroupChange, preview_correction
 from drumcore.recordings.corrections import what_changed
 from drumcore.recordings.files import Measured, Progress, Unread, Unsplit, measure_each, measured_from
 from drumcore.recordings.guidance import Guidance
@@ -26,6 +27,7 @@ from studio.storage.files import is_whole, locate, place_of, store_file
 from studio.storage.models import StoredFile
 
 _KNOWN = TypeAdapter(dict[str, tuple[ReferenceComparison, ...]])
+MOST_UNDOS = 50
 BATCH = 64
 """Files measured before what was found is kept: dying loses at most this much work, cancelling none."""
 
@@ -89,6 +91,38 @@ def _compared_before(session: Session) -> dict[str, tuple[ReferenceComparison, .
 def guidance_of(session: Session) -> Guidance:
     """The user's corrections of a session, with the words learned for all sessions."""
     return Guidance.model_validate(session.guidance).but(words=tuple(learned_words()))
+
+
+def correct(session: Session, guidance: Guidance) -> None:
+    """Stores new corrections of a session; those before can be restored."""
+    said = guidance.but(words=()).model_dump(mode="json")
+    if said == Guidance.model_validate(session.guidance).model_dump(mode="json"):
+        return
+    session.guidance_before = [*session.guidance_before, session.guidance][-MOST_UNDOS:]
+    session.guidance = said
+    session.save(update_fields=["guidance", "guidance_before"])
+
+
+def undo_correction(session: Session) -> None:
+    """Restores a session's corrections from before the latest one. Raises Refusal if there is none."""
+    if not session.guidance_before:
+        raise Refusal("Nothing was changed in how these names read; there is nothing to undo.")
+    *earlier, latest = session.guidance_before
+    session.guidance, session.guidance_before = latest, earlier
+    session.save(update_fields=["guidance", "guidance_before"])
+
+
+def preview(session: Session, guidance: Guidance) -> tuple[GroupChange, ...]:
+    """What names would say otherwise with new corrections. Nothing is stored."""
+    measured, _ = _measured_of(session)
+    before = guidance_of(session)
+    return preview_correction(
+        measured,
+        before,
+        guidance.but(words=before.words),
+        lambda recording: locate(recording.content),
+        _compared_before(session),
+    )
 
 
 def learned_words() -> list[LearnedWord]:

@@ -87,6 +87,7 @@ export type ElectronicKit = Whole<Schemas['ElectronicKit']>;
 export type Job = Whole<Schemas['JobShown']>;
 export type Reading = Whole<Schemas['ReadingShown']>;
 export type Rows = Whole<Schemas['Rows']>;
+export type GuidancePreview = Whole<Schemas['GroupChange']>[];
 export type Column = Whole<Schemas['Column']>;
 export type Guidance = Whole<Schemas['Guidance']>;
 export type SessionShown = Whole<Schemas['SessionShown']>;

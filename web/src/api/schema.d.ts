@@ -1531,6 +1531,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{session_id}/guidance/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Guidance
+         * @description What names would say otherwise with other corrections, group by group. Nothing is changed.
+         */
+        post: operations["studio_http_readings_preview_guidance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session_id}/guidance/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Guidance
+         * @description Takes back the latest correction of a session and reads its names again.
+         */
+        post: operations["studio_http_readings_undo_guidance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{session_id}/kit": {
         parameters: {
             query?: never;
@@ -4311,6 +4351,22 @@ export interface components {
             name: string;
         };
         /**
+         * GroupChange
+         * @description The names of one form that a correction changes: how many of how many, and some of them.
+         */
+        GroupChange: {
+            /** Changed */
+            changed: number;
+            /** Example */
+            example: string;
+            /** Examples */
+            examples: components["schemas"]["NameChange"][];
+            /** Files */
+            files: number;
+            /** Group */
+            group: string;
+        };
+        /**
          * GroupChannels
          * @description Groups channels: their levels keep their distances from now on. They leave the groups they were in.
          */
@@ -5686,6 +5742,18 @@ export interface components {
             name: string;
         };
         /**
+         * NameChange
+         * @description A file's name, and what it says before and after a correction.
+         */
+        NameChange: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * NameGroup
          * @description Names of one form: the same folder depth and the same kinds of words and numbers in the same order.
          */
@@ -7043,13 +7111,21 @@ export interface components {
         Question: {
             /** Column */
             column: number;
+            /**
+             * Elsewhere
+             * @default []
+             */
+            elsewhere?: [
+                string,
+                number
+            ][];
             /** Group */
             group: string;
             /**
              * Guess
              * @enum {string}
              */
-            guess: "repeat" | "piece" | "strength";
+            guess: "repeat" | "piece" | "strength" | "articulation";
             /** Sentence */
             sentence: string;
             /** Why */
@@ -7103,7 +7179,7 @@ export interface components {
         /**
          * ReadingShown
          * @description `offered` are saved readings that fit these names; `channels` the microphone names given to multi-channel files,
-         *     of which the session has `many_channels`.
+         *     of which the session has `many_channels`; `can_undo`: a correction can be taken back.
          */
         ReadingShown: {
             /** Adds To */
@@ -7112,6 +7188,8 @@ export interface components {
             apart: string[];
             /** Articulations */
             articulations: components["schemas"]["ArticulationGrid"][];
+            /** Can Undo */
+            can_undo: boolean;
             /** Changed */
             changed: string[];
             /** Channels */
@@ -11097,6 +11175,54 @@ export interface operations {
                 "application/json": components["schemas"]["Guidance"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
+    studio_http_readings_preview_guidance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Guidance"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupChange"][];
+                };
+            };
+        };
+    };
+    studio_http_readings_undo_guidance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

@@ -9,7 +9,8 @@ import { useWrite } from '../../app/kit/writes';
 import { AsksName } from '../../ui/AsksName';
 import { Panel } from '../../ui/Panel';
 import { Pick } from '../../ui/Pick';
-import { type Meaning, ruled } from './ruled';
+import { Correction, type Proposed } from './Correction';
+import type { Meaning } from './ruled';
 
 const MEANINGS: { value: Meaning; name: string }[] = [
   { value: 'piece', name: 'piece' },
@@ -41,15 +42,20 @@ export async function guide(sessionId: number, guidance: Guidance): Promise<void
 
 export function Columns({ data }: { data: Reading }) {
   const [at, setAt] = useState(0);
+  const [proposed, setProposed] = useState<Proposed | null>(null);
   const group = data.groups[Math.min(at, data.groups.length - 1)];
   if (!group) return null;
-  const rule = (column: number, meaning: Meaning | null, elsewhere: boolean) => {
-    const shown = group.columns[column];
-    const places: [string, number][] = [
-      [shown?.ruled_in ?? group.key, column],
-      ...(elsewhere ? ((shown?.elsewhere ?? []) as [string, number][]) : []),
-    ];
-    void guide(data.id, ruled(data.guidance, places, meaning));
+  const propose = (place: number, meaning: Meaning | null) => {
+    const column = group.columns[place];
+    if (!column) return;
+    const elsewhere = column.elsewhere as [string, number][];
+    setProposed({
+      text: column.text,
+      says: meaning ? nameOf(meaning) : 'the program would by itself',
+      meaning,
+      places: [[column.ruled_in ?? group.key, place], ...elsewhere],
+      groups: [group.key, ...elsewhere.map(([key]) => key)],
+    });
   };
   return (
     <section className="card shrink-0 px-3 py-2.5" aria-label="How the names read">
@@ -63,7 +69,10 @@ export function Columns({ data }: { data: Reading }) {
               value,
               name: `${g.example.split('/').pop()} and ${count(g.files - 1, 'other')}`,
             }))}
-            onChange={setAt}
+            onChange={(value) => {
+              setAt(value);
+              setProposed(null);
+            }}
             className="max-w-[260px] py-0.5"
           />
         ) : (
@@ -71,7 +80,7 @@ export function Columns({ data }: { data: Reading }) {
         )}
         <span className="grow text-tiny text-soft">
           <span className="max-[1180px]:hidden">
-            Change a column to read all names like this one again; files are never changed.
+            Change a column to see what all names like this one would say; files are never changed.
           </span>
         </span>
         <Saved data={data} />
@@ -82,20 +91,28 @@ export function Columns({ data }: { data: Reading }) {
         style={{ gridTemplateColumns: `repeat(${group.columns.length}, minmax(92px, 1fr))` }}
       >
         {group.columns.map((column, place) => (
-          <ColumnCard
-            key={`${group.key} ${place}`}
-            column={column}
-            onRule={(meaning, elsewhere) => rule(place, meaning, elsewhere)}
-          />
+          <ColumnCard key={`${group.key} ${place}`} column={column} onRule={(meaning) => propose(place, meaning)} />
         ))}
       </div>
+      {proposed && (
+        <Correction
+          key={JSON.stringify([proposed.places, proposed.meaning])}
+          data={data}
+          proposed={proposed}
+          onApply={(guidance) => {
+            setProposed(null);
+            void guide(data.id, guidance);
+          }}
+          onCancel={() => setProposed(null)}
+        />
+      )}
     </section>
   );
 }
 
 interface ColumnCardProps {
   column: Column;
-  onRule: (meaning: Meaning | null, elsewhere: boolean) => void;
+  onRule: (meaning: Meaning | null) => void;
 }
 
 function ColumnCard({ column, onRule }: ColumnCardProps) {
@@ -139,7 +156,7 @@ function ColumnCard({ column, onRule }: ColumnCardProps) {
         ]}
         onChange={(value) => {
           if (value === 'auto') return;
-          onRule(value === 'again' ? null : (value as Meaning), false);
+          onRule(value === 'again' ? null : (value as Meaning));
         }}
         className={`w-full rounded-none border-0 border-t px-2 py-1 font-semibold ${
           decides ? 'bg-zest-wash text-zest-text' : 'bg-sunk'
@@ -149,9 +166,9 @@ function ColumnCard({ column, onRule }: ColumnCardProps) {
         <button
           type="button"
           className="link border-t border-line px-2 py-1 text-left text-tiny"
-          onClick={() => onRule(column.ruling as Meaning, true)}
+          onClick={() => onRule(column.ruling as Meaning)}
         >
-          and in {count(others, 'other kind')} of names
+          {count(others, 'other kind')} of names…
         </button>
       )}
     </div>

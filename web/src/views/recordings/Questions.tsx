@@ -8,8 +8,15 @@ const ANSWERS: { meaning: Meaning; name: string }[] = [
   { meaning: 'repeat', name: 'Round robins' },
   { meaning: 'mic', name: 'Microphones' },
   { meaning: 'strength', name: 'Velocity layers' },
+  { meaning: 'articulation', name: 'Articulations' },
   { meaning: 'piece', name: 'Different pieces' },
   { meaning: 'ignored', name: 'Nothing' },
+];
+
+/** The column asked about, and those of other kinds of names that the same answer settles. */
+const placesOf = (question: Reading['questions'][number]): [string, number][] => [
+  [question.group, question.column],
+  ...(question.elsewhere as [string, number][]),
 ];
 
 export function Questions({ data }: { data: Reading }) {
@@ -29,9 +36,7 @@ export function Questions({ data }: { data: Reading }) {
                 disabled={sent}
                 onClick={() => {
                   setSent(true);
-                  void guide(data.id, ruled(data.guidance, [[question.group, question.column]], meaning)).then(() =>
-                    setSent(false),
-                  );
+                  void guide(data.id, ruled(data.guidance, placesOf(question), meaning)).then(() => setSent(false));
                 }}
               >
                 {name}

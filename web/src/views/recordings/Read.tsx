@@ -46,6 +46,9 @@ export function Read({ data }: { data: Reading }) {
   const [articulation, setArticulation] = useState<string | null>(null);
   const kit = useKit((s) => s.kit) as KitState;
   const { findings: ofKit } = useFindings();
+  const undoing = useWrite(() => post('/api/sessions/{session_id}/guidance/undo', { session_id: data.id }), {
+    changes: ['jobs', 'reading'],
+  });
   const made = data.articulations.some((s) => kit.order.includes(s.piece_id));
   const findings = (made ? ofKit : data.findings).filter((f) => !f.ignored);
   return (
@@ -59,13 +62,26 @@ export function Read({ data }: { data: Reading }) {
       ) : (
         <Columns data={data} />
       )}
-      {data.changed.length > 0 && (
+      {(data.changed.length > 0 || data.can_undo) && (
         <section
-          className="rounded-[10px] bg-leaf-wash px-3 py-1.5 text-small"
+          className="flex shrink-0 items-center gap-3 rounded-[10px] bg-leaf-wash px-3 py-1.5 text-small"
           role="status"
           aria-label="What that changed"
         >
-          {data.changed.join(' ')}
+          <span className="grow">
+            {data.changed.join(' ') || 'Nothing reads differently since the last correction.'}
+          </span>
+          {data.can_undo && (
+            <button
+              type="button"
+              className="btn px-2 py-0.5"
+              title="Read the names as before the last correction"
+              disabled={undoing.busy}
+              onClick={() => void undoing.send()}
+            >
+              Undo correction
+            </button>
+          )}
         </section>
       )}
       <section
