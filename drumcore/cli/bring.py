@@ -62,7 +62,9 @@ def run(options: argparse.Namespace) -> int:
         )
         sounds = FileSounds(lambda content: places[content])
         if options.as_loud and (instead or beside):
-            found = compared(kit, edit, lambda of, piece: piece_level_db(of, piece, sounds), as_loud=True)
+            found = compared(
+                kit, edit, lambda of, at, by: piece_level_db(of, at, sounds, articulations=by), as_loud=True
+            )
             if found.theirs_db is None or found.its_db is None:
                 raise Refusal(
                     "One of the two makes no sound at velocity 100, so they cannot be brought to one loudness."

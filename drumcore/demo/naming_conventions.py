@@ -1,7 +1,7 @@
 """Ways of naming recordings, invented in the manner of many hands, for trials of the name reader.
 
 The first forty were written before the reader was changed for them. The others were written in four rounds afterwards,
-each tried once before the reader was mended for it; at first sight it placed 90, 77, 91, 85 and 88 % of their takes.
+each tried once before the reader was changed for it; at first sight it placed 90, 77, 91, 85 and 88 % of their takes.
 """
 
 from dataclasses import dataclass
@@ -115,7 +115,7 @@ LATER = (
     Convention("{p}.{v}.wav",(KICK,SNARE,RIDE),strengths=tuple(range(1,13)),repeats=(1,)),
     Convention("{p} {r}.wav",(KICK,SNARE,RIDE),strengths=(1,),repeats=tuple(range(1,9))),
     Convention("{p}_{v}_{r}.wav",(_s("Hat_1",F.HATS,"open 1"),_s("Hat_2",F.HATS,"open 2"),_s("Hat_3",F.HATS,"open 3"),KICK)),
-    Convention("{v} {p} {r}.wav",(KICK,SNARE),strengths=("Tap","Stroke","Slam")),
+    Convention("{v} {p} {r}.wav",(KICK,SNARE),strengths=("Tap","Swing","Slam")),
     Convention("{p}/{a}/{m}/{p}{a}_{v}_{r}.wav",(_s("Snare",F.SNARE,how="Center"),_s("Snare",F.SNARE,"rimshot",how="RimShot"),_s("Snare",F.SNARE,"flam",how="Flam")),mics=("SnTop","SnBot","Ovhd","RoomFar")),
     Convention("{m}_{p}{v:02d}{r}.wav",(_s("BD",F.KICK),_s("SD",F.SNARE)),repeats=("a","b","c"),mics=("X","Y")),
     Convention("{p} Hard {v} Rnd {r}.wav",(KICK,SNARE),strengths=(1,2,3,4)),

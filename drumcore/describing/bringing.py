@@ -103,22 +103,36 @@ class Compared:
     its_db: float | None = None
 
 
-def compared(kit: Kit, edit: BringPiece, level_db: Callable[[Kit, str], float | None], *, as_loud: bool) -> Compared:
-    """Measures the incoming piece against the one here. With `as_loud`, the edit also gets the gain that makes both
-    equally loud.
+MeasureLevel = Callable[[Kit, str, tuple[str, ...]], float | None]
+"""Measures a piece of a kit by some articulations, or by its main one (`listening.loudness.piece_level_db`)."""
 
-    `level_db` measures a piece of a kit (`listening.loudness.piece_level_db`).
+
+def compared(kit: Kit, edit: BringPiece, level_db: MeasureLevel, *, as_loud: bool) -> Compared:
+    """Measures the incoming piece against the one here. With `as_loud`, the edit also gets the gain that makes both
+    equally loud. A piece that takes another's place is compared by the articulations that do, for how loud its other
+    ones are changes nothing that was heard before.
     """
     beside = edit.instead_of or edit.together_with
     if not beside:
         return Compared(edit)
     trial = tried(kit, edit.but(gain_db=0.0))
-    theirs, its = level_db(kit, beside), level_db(trial.after, trial.piece.id)
+    shared = _taking_over(trial)
+    theirs, its = level_db(kit, beside, shared), level_db(trial.after, trial.piece.id, shared)
     if theirs is None or its is None:
         return Compared(edit, theirs, its)
     apart = round(theirs - its, 1)
     gain = min(MOST_DB, max(LEAST_DB, apart)) if as_loud else 0.0
     return Compared(edit.but(gain_db=gain, apart_db=apart if edit.instead_of else None), theirs, its)
+
+
+def _taking_over(trial: Tried) -> tuple[str, ...]:
+    """The articulations of the incoming piece that take the place of one here, under whose ids they are; none if it
+    stands beside another.
+    """
+    if not trial.edit.instead_of:
+        return ()
+    before = {articulation.id for articulation in piece_of(trial.kit, trial.edit.instead_of).articulations}
+    return tuple(articulation.id for articulation in trial.piece.articulations if articulation.id in before)
 
 
 VELOCITIES_DRAWN = tuple(range(4, 128, 3))

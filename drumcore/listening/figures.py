@@ -16,7 +16,7 @@ from drumcore.playing.play_table import PlayArticulation, PlayPiece, PlayTable
 from drumcore.playing.sounds import Sounds
 from drumcore.value import Value
 
-RULE = "1"
+RULE = "2"
 """Changed with the rule by which figures are worked out, so that none of an older one is taken for it."""
 
 Progress = Callable[[int, int], None]
@@ -60,17 +60,18 @@ class OfKit(Value):
 
 
 class OfPiece(Value):
-    """The level by which pieces are compared; no groove is needed."""
+    """The level by which pieces are compared; no groove is needed. By some `articulations`, or by the main one."""
 
     kind: Literal["piece"] = "piece"
     piece: Identifier
+    articulations: tuple[Identifier, ...] = ()
     groove: None = None
 
     def table(self, kit: Kit) -> PlayTable:
         return before_channels(compile_kit(kit), self.piece)
 
     def measure(self, kit: Kit, groove: Groove | None, sounds: Sounds, progress: Progress) -> Figure:
-        return Figure(db=piece_level_db(kit, self.piece, sounds, progress))
+        return Figure(db=piece_level_db(kit, self.piece, sounds, progress, self.articulations))
 
 
 class OfMakeUp(Value):

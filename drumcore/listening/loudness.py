@@ -1,10 +1,10 @@
 """Loudness of a channel, a bus, the main mix or a whole kit with and without treatment, and of a piece."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection, Iterable
 
 from drumcore.grooves.values import Groove, GrooveEvent
 from drumcore.kit.lookup import channel_of, piece_of, with_channel
-from drumcore.kit.values import Kit, Width
+from drumcore.kit.values import Kit, Piece, Width
 from drumcore.listening.comparison_tables import PLAIN, TREATED, before_channels, channel_compared
 from drumcore.listening.integrated_loudness import Integrated
 from drumcore.listening.velocity_sweep import measured_db, struck_directly
@@ -14,6 +14,7 @@ from drumcore.playing.renderer import render
 from drumcore.playing.sounds import Sounds
 from drumcore.playing.striker import Striker
 from drumcore.recordings.k_weighting import FLOOR_DB, decibels_of_power
+from drumcore.recordings.trade_words import DEFAULT_ARTICULATION
 from drumcore.refusals import Refusal
 from drumcore.treatments.compressor import LEAST_MAKE_UP_DB, MOST_MAKE_UP_DB, Compressor
 from drumcore.value import Value
@@ -99,23 +100,39 @@ def _with_make_up(kit: Kit, channel: str, make_up: float) -> Kit:
     )
 
 
+def main_articulation(piece: Piece) -> str:
+    """The id of the articulation that a piece is judged by: its family's usual one, or else its first; empty for a piece
+    without any.
+    """
+    usual = (a.id for a in piece.articulations if a.name == DEFAULT_ARTICULATION[piece.family])
+    return next(usual, piece.articulations[0].id if piece.articulations else "")
+
+
 def piece_level_db(
-    kit: Kit, piece: str, sounds: Sounds, progress: Callable[[int, int], None] | None = None
+    kit: Kit,
+    piece: str,
+    sounds: Sounds,
+    progress: Callable[[int, int], None] | None = None,
+    articulations: Collection[str] = (),
 ) -> float | None:
     """A piece's level for comparison with others: the mean energy of everything that sounds at velocity 100, through
     its feeds and before its channels, K-weighted over 300 ms, in dB. None if it is silent.
 
-    Each distinct step of each articulation's round robin is struck once, without variation. `progress` is called with
-    strikes done and the total.
+    It is that of its main articulation, or of the `articulations` named, by id. Each distinct step of each one's round
+    robin is struck once, without variation. `progress` is called with strikes done and the total.
     """
-    piece_of(kit, piece)
+    of_interest = set(articulations) or {main_articulation(piece_of(kit, piece))}
     table = before_channels(compile_kit(kit), piece)
-    articulations = [
-        _unvaried(a) for p in table.pieces if p.id == piece for a in p.articulations if _steps_at(a, PLAYED_AT)
+    played = [
+        _unvaried(a)
+        for p in table.pieces
+        if p.id == piece
+        for a in p.articulations
+        if a.id in of_interest and _steps_at(a, PLAYED_AT)
     ]
-    total = sum(_steps_at(articulation, PLAYED_AT) for articulation in articulations)
+    total = sum(_steps_at(articulation, PLAYED_AT) for articulation in played)
     power, done = 0.0, 0
-    for articulation in articulations:
+    for articulation in played:
         direct = struck_directly(table, articulation)
         striker = Striker(direct)
         for _ in range(_steps_at(articulation, PLAYED_AT)):

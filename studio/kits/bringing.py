@@ -202,9 +202,9 @@ def asked_for(kit: Kit, asked: BringAsked) -> Compared:
     return compared(kit, edit, _figure, as_loud=asked.as_loud)
 
 
-def _figure(kit: Kit, piece: str) -> float | None:
+def _figure(kit: Kit, piece: str, articulations: tuple[str, ...]) -> float | None:
     """A piece's level for comparison; cached by everything it depends on, otherwise measured now."""
-    asked = OfPiece(piece=piece)
+    asked = OfPiece(piece=piece, articulations=articulations)
     key = depends_on(kit, asked, None)
     known = MeasuredFigure.objects.filter(key=key).first()
     if known is not None:

@@ -3,7 +3,15 @@
 import numpy as np
 import pytest
 
-from drumcore.describing.bringing import articulations_coming, climb, consequences, places_for, tried, tried_one_by_one
+from drumcore.describing.bringing import (
+    articulations_coming,
+    climb,
+    compared,
+    consequences,
+    places_for,
+    tried,
+    tried_one_by_one,
+)
 from drumcore.describing.edits import said_of
 from drumcore.edits import values as e
 from drumcore.edits.apply import apply
@@ -206,6 +214,26 @@ def test_it_is_as_loud_as_what_it_replaces_by_the_figure_of_both(small_kit, othe
     assert abs(apart) > 0.5
     loud = apply(small_kit, asked.but(gain_db=apart))
     assert piece_level_db(loud, "kick", sounds) == pytest.approx(piece_level_db(small_kit, "kick", sounds), abs=0.01)
+
+
+def test_articulations_that_take_no_other_s_place_do_not_decide_how_loud_a_piece_is(small_kit, other, sounds):
+    """A snare that brings a soft side stick along plays its backbeat as loud as the snare before."""
+    snare = next(p for p in other.pieces if p.id == "snare")
+    centre = snare.articulations[0]
+    soft = centre.but(
+        id="snare/extra", name="brush", layers=tuple(layer.but(gain_db=layer.gain_db - 20.0) for layer in centre.layers)
+    )
+    with_soft = other.but(
+        pieces=tuple(p.but(articulations=(*p.articulations, soft)) if p.id == "snare" else p for p in other.pieces)
+    )
+
+    def level_db(kit, piece, articulations):
+        return piece_level_db(kit, piece, sounds, articulations=articulations)
+
+    edit = taken(with_soft, "snare", instead_of="snare")
+    after = apply(small_kit, compared(small_kit, edit, level_db, as_loud=True).edit)
+    backbeats = [piece_level_db(kit, "snare", sounds, articulations=("snare/centre",)) for kit in (small_kit, after)]
+    assert backbeats[0] == pytest.approx(backbeats[1], abs=0.06)
 
 
 def test_taken_into_a_kit_without_anything_it_plays(small_kit, other, sounds):
