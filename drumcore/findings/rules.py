@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from drumcore.edits.apply import apply
 from drumcore.edits.findings import IgnoreFinding
 from drumcore.edits.pieces import BuildPieces
+from drumcore.findings import feeds as feeds_findings
 from drumcore.findings import layers as layers_findings
 from drumcore.findings import microphones as microphones_findings
 from drumcore.findings import notes as notes_findings
@@ -23,6 +24,7 @@ RULES = (
     *recordings_findings.RULES,
     *layers_findings.RULES,
     *routing_findings.RULES,
+    *feeds_findings.RULES,
     *notes_findings.RULES,
     *touch_findings.RULES,
     microphones_findings.unused_microphone,

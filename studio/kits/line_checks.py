@@ -6,7 +6,9 @@ from pydantic import BaseModel
 
 from drumcore.findings.finding import Finding
 from drumcore.findings.line_check import findings_of
+from drumcore.findings.sources import findings_of_sources
 from drumcore.listening.line_check import STRUCK_AT, Change, Line, articulations_of, changed, check_lines
+from drumcore.listening.source_check import SourceProblem, check_sources
 from drumcore.playing.sounds import FileSounds
 from studio.jobs.models import Job
 from studio.jobs.runner import Progress, start, work_of_kind
@@ -41,8 +43,10 @@ def begin_line_check(kit_id: str) -> Job:
 def strike_every_line(job: Job, progress: Progress) -> dict[str, Any]:
     assert job.kit is not None
     kit = kit_at(job.kit, job.arguments["version"])
-    found = check_lines(kit, FileSounds(locate), progress)
-    return {"lines": [line.model_dump(mode="json") for line in found]}
+    sounds = FileSounds(locate)
+    found = [line.model_dump(mode="json") for line in check_lines(kit, sounds, progress)]
+    problems = [problem.model_dump(mode="json") for problem in check_sources(kit, sounds)]
+    return {"lines": found, "sources": problems}
 
 
 def last_line_check(kit_id: str) -> LinesShown:
@@ -60,7 +64,9 @@ def last_line_check(kit_id: str) -> LinesShown:
             # checked.
             results = []
         else:
-            findings = findings_of(kit, results[0], checked)
+            # Checks of older versions did not look at the microphones.
+            problems = [SourceProblem.model_validate(each) for each in found[0].result.get("sources", ())]
+            findings = (*findings_of_sources(kit, problems, checked), *findings_of(kit, results[0], checked))
     return LinesShown(
         findings=list(findings),
         articulations=[articulation.id for _, articulation in articulations_of(kit)],
