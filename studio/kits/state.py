@@ -58,6 +58,7 @@ from drumcore.playing.compiler import compile_head, compile_piece, compiled_anew
 from drumcore.playing.mixer import outputs_in_use
 from drumcore.playing.play_table import PlayHead, PlayPiece
 from drumcore.recordings.own_mics import own_recording
+from drumcore.routing.bleed import recorded_db
 from drumcore.routing.default_routing import channel_width, mics_heard
 from drumcore.routing.level_groups import groups
 from drumcore.routing.reachability import silent_pieces
@@ -144,7 +145,8 @@ class ArticulationShown(BaseModel):
 
 class PieceShown(BaseModel):
     """`along_the_pedal` are the articulations of hats from closed to open; `choke_sentence` says which articulation
-    stops which, and `has_usual_chokes` whether its family has default chokes.
+    stops which, and `has_usual_chokes` whether its family has default chokes. `heard_db` says for each microphone in
+    `heard_by` how loud the piece was recorded there against its own microphone.
     """
 
     id: str
@@ -154,6 +156,7 @@ class PieceShown(BaseModel):
     level_db: float
     own_mics: list[str]
     heard_by: list[str]
+    heard_db: list[float]
     curve: InForce
     tracking: Tracking
     harder: Harder
@@ -380,6 +383,7 @@ def piece_shown(piece: Piece) -> PieceShown:
         level_db=piece.level_db,
         own_mics=list(piece.own_mics),
         heard_by=mics_heard(piece),
+        heard_db=list(recorded_db(piece).values()),
         curve=of_piece(piece),
         tracking=piece.tracking,
         harder=harder(piece.tracking),

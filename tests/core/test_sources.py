@@ -9,6 +9,7 @@ from drumcore.findings.rules import notice
 from drumcore.findings.sources import findings_of_sources
 from drumcore.kit.values import Kit, Side
 from drumcore.listening.source_check import check_sources
+from drumcore.routing.bleed import recorded_db
 
 
 class Altered:
@@ -113,3 +114,17 @@ def test_a_microphone_in_another_piece_s_channel_is_named_and_put_back(small_kit
     for finding in found:
         kit = apply(kit, finding.fixes[0].edit)
     assert "fed_into_another" not in rules(kit)
+
+
+def test_bleed_is_what_was_recorded_against_the_piece_s_own_microphone(small_kit: Kit):
+    snare = next(p for p in small_kit.pieces if p.id == "snare")
+    found = recorded_db(snare)
+    own = snare.own_mics[0]
+    levels = {
+        mic: np.mean([r.level_db for a in snare.articulations for t in a.takes for r in t.recordings if r.mic == mic])
+        for mic in found
+    }
+    assert found[own] == 0.0
+    assert found == {mic: pytest.approx(level - levels[own], abs=0.06) for mic, level in levels.items()}
+    louder = apply(small_kit, e.LetIn(piece="snare", mic="overheads", on=True, level_db=6.0))
+    assert recorded_db(next(p for p in louder.pieces if p.id == "snare")) == found

@@ -5983,9 +5983,14 @@ export interface components {
         };
         /**
          * OfPiece
-         * @description The level by which pieces are compared; no groove is needed.
+         * @description The level by which pieces are compared; no groove is needed. By some `articulations`, or by the main one.
          */
         OfPiece: {
+            /**
+             * Articulations
+             * @default []
+             */
+            articulations?: string[];
             /** Groove */
             groove?: null;
             /**
@@ -6337,7 +6342,8 @@ export interface components {
         /**
          * PieceShown
          * @description `along_the_pedal` are the articulations of hats from closed to open; `choke_sentence` says which articulation
-         *     stops which, and `has_usual_chokes` whether its family has default chokes.
+         *     stops which, and `has_usual_chokes` whether its family has default chokes. `heard_db` says for each microphone in
+         *     `heard_by` how loud the piece was recorded there against its own microphone.
          */
         PieceShown: {
             /** Along The Pedal */
@@ -6355,6 +6361,8 @@ export interface components {
             has_usual_chokes: boolean;
             /** Heard By */
             heard_by: string[];
+            /** Heard Db */
+            heard_db: number[];
             /** Id */
             id: string;
             /** Level Db */

@@ -117,6 +117,12 @@ export function Bleed() {
           <i className="inline-block h-3 w-4 rounded-[3px] border-[1.5px] border-ink" /> its own microphone
         </span>
         <span className="flex items-center gap-1.5">
+          {['var(--v6)', 'var(--v4)', 'var(--v2)'].map((background) => (
+            <i key={background} className="inline-block h-3 w-3 rounded-[3px]" style={{ background }} />
+          ))}
+          recorded as loud as there, softer, far softer
+        </span>
+        <span className="flex items-center gap-1.5">
           <i className="inline-block h-3 w-4 rounded-[3px] border border-line bg-sunk" /> recorded and off
         </span>
         <span className="flex items-center gap-1.5">

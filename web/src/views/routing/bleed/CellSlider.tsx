@@ -8,7 +8,7 @@ import { useHeld } from '../../../ui/held';
 import { useLatest } from '../../../ui/latest';
 import { nudged } from '../../../ui/nudging';
 import { beginsFigure, Typing } from '../../../ui/Typing';
-import { type Cell, drawn } from './cells';
+import { type Cell, shadeOf } from './cells';
 
 const [LEAST, MOST] = [law.from(0), law.from(1)];
 /** The pointer's travel for the whole range. */
@@ -41,6 +41,7 @@ const Shown = memo(
     a.muted === b.muted &&
     a.cell.level_db === b.cell.level_db &&
     a.cell.on === b.cell.on &&
+    a.cell.recorded_db === b.cell.recorded_db &&
     a.cell.own === b.cell.own,
 );
 
@@ -81,7 +82,8 @@ function Drawn({ cell, name, stop, chosen, muted, onChoose, onGo }: CellProps) {
     letGo();
   };
   const on = cell.on || held !== null;
-  const share = drawn({ ...cell, level_db: at }, law);
+  const share = Math.max(0, Math.min(1, law.to(at)));
+  const recorded = minus(`${Math.round(cell.recorded_db)}`);
   const figure = minus(`${Number(at.toFixed(1))}`);
   return (
     <div className="relative">
@@ -93,12 +95,14 @@ function Drawn({ cell, name, stop, chosen, muted, onChoose, onGo }: CellProps) {
         aria-valuemin={LEAST}
         aria-valuemax={MOST}
         aria-valuenow={at}
-        aria-valuetext={`${on ? '' : 'off, kept at '}${figure} dB${cell.own ? ', its own microphone' : ''}${muted ? ', microphone muted' : ''}`}
+        aria-valuetext={`${on ? '' : 'off, kept at '}${figure} dB${cell.own ? ', its own microphone' : `, recorded at ${recorded} dB against its own`}${muted ? ', microphone muted' : ''}`}
         data-cell={`${piece} ${mic}`}
         data-on={on}
+        data-shade={shadeOf(cell.recorded_db)}
+        title={cell.own ? 'Its own microphone' : `Recorded at ${recorded} dB against its own microphone`}
         className={`relative h-[34px] cursor-ns-resize touch-none overflow-hidden rounded-[6px] ${
           on ? 'bg-card' : 'bg-sunk'
-        } ${cell.own ? 'border-[1.5px] border-ink' : 'border border-line'} ${
+        } ${cell.own ? 'border-2 border-ink' : 'border border-line'} ${
           chosen ? 'outline-2 outline-offset-1 outline-plum outline-solid' : ''
         } ${muted ? 'opacity-45' : ''}`}
         onFocus={onChoose}
@@ -115,12 +119,11 @@ function Drawn({ cell, name, stop, chosen, muted, onChoose, onGo }: CellProps) {
         onDoubleClick={toggle}
         onKeyDown={key}
       >
-        {on && (
-          <span
-            className="absolute inset-x-0 bottom-0"
-            style={{ height: `${share * 100}%`, background: RAMP[Math.min(5, Math.floor(share * 6))] }}
-          />
-        )}
+        <span
+          className={`absolute inset-0 ${on ? '' : 'opacity-25'}`}
+          style={{ background: RAMP[shadeOf(cell.recorded_db)] }}
+        />
+        {on && <span className="absolute bottom-0 left-0 w-[3px] bg-ink" style={{ height: `${share * 100}%` }} />}
         <span
           className={`num absolute top-[1px] right-[3px] text-[11.5px] leading-4 ${
             on ? 'rounded-[3px] bg-card/85 px-[2px] text-ink' : 'text-soft'

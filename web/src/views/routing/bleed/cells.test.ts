@@ -2,7 +2,7 @@
 import { expect, it } from 'vitest';
 import type { Channel, KitState, Mic, Piece } from '../../../api/calls';
 import { channelOf, deskKit } from '../../../app/kit/desk.fixture';
-import { besides, cellsOf, micsHeard } from './cells';
+import { besides, cellsOf, micsHeard, shadeOf } from './cells';
 
 const feed = (piece: string, mic: string, level_db: number, on = true): Channel['feeds'][number] => ({
   piece,
@@ -12,7 +12,8 @@ const feed = (piece: string, mic: string, level_db: number, on = true): Channel[
   on,
 });
 const mic = (id: string, kind: Mic['kind']) => ({ id, name: id, kind }) as Mic;
-const piece = (id: string, own_mics: string[], heard_by: string[]) => ({ id, own_mics, heard_by }) as unknown as Piece;
+const piece = (id: string, own_mics: string[], heard_by: string[], heard_db: number[]) =>
+  ({ id, own_mics, heard_by, heard_db }) as unknown as Piece;
 
 const kit: KitState = deskKit(
   'a',
@@ -23,7 +24,10 @@ const kit: KitState = deskKit(
 kit.head.mics = ['air', 'rack', 'room', 'top', 'nobody'].map((id) =>
   mic(id, id === 'room' ? 'room' : id === 'air' ? 'overhead' : 'close'),
 );
-const pieces = [piece('snare', ['top'], ['air', 'top', 'room']), piece('tom', ['rack'], ['rack', 'top', 'air'])];
+const pieces = [
+  piece('snare', ['top'], ['air', 'top', 'room'], [-6, 0, -13]),
+  piece('tom', ['rack'], ['rack', 'top', 'air'], [0, -30, -9]),
+];
 const cells = cellsOf(kit, pieces);
 
 it('are there for what was recorded, with all feeds of a pair as one', () => {
@@ -34,6 +38,7 @@ it('are there for what was recorded, with all feeds of a pair as one', () => {
     own: true,
     level_db: -3,
     on: true,
+    recorded_db: 0,
     channels: ['snare', 'room'],
   });
   expect(cells.get('tom')?.get('top')).toMatchObject({ own: false, on: false, level_db: -11, channels: ['snare'] });
@@ -52,4 +57,13 @@ it('are walked along a row past what was not recorded, as far as it goes', () =>
   expect(besides(row, ids, 'top', 1)).toBe('air');
   expect(besides(row, ids, 'air', -1)).toBe('top');
   expect(besides(row, ids, 'room', 1)).toBeNull();
+});
+
+it('are shaded by how loud the piece was recorded there, whatever the setting', () => {
+  const shade = (of: string, in_: string) => shadeOf(cells.get(of)?.get(in_)?.recorded_db ?? 0);
+  expect(shade('snare', 'top')).toBe(5);
+  expect(shade('snare', 'air')).toBe(4);
+  expect(shade('snare', 'room')).toBe(3);
+  expect(shade('tom', 'top')).toBe(1);
+  expect([shadeOf(-90), shadeOf(6)]).toEqual([0, 5]);
 });

@@ -10,6 +10,8 @@ export interface Cell {
   level_db: number;
   on: boolean;
   channels: string[];
+  /** How loud the piece was recorded in this microphone, in dB against its own. */
+  recorded_db: number;
 }
 
 const key = (piece: string, mic: string) => `${piece}\n${mic}`;
@@ -30,9 +32,10 @@ export function cellsOf(kit: KitState, pieces: Iterable<Piece>): Map<string, Map
     [...pieces].map((piece) => [
       piece.id,
       new Map(
-        piece.heard_by.map((mic) => {
+        piece.heard_by.map((mic, at) => {
+          const recorded_db = piece.heard_db?.[at] ?? 0;
           const of = fed.get(key(piece.id, mic)) ?? { level_db: 0, on: false, channels: [] };
-          return [mic, { piece: piece.id, mic, own: piece.own_mics.includes(mic), ...of }];
+          return [mic, { piece: piece.id, mic, own: piece.own_mics.includes(mic), recorded_db, ...of }];
         }),
       ),
     ]),
@@ -59,6 +62,8 @@ export function besides(row: ReadonlyMap<string, Cell>, mics: readonly string[],
   return null;
 }
 
-/** How full a cell is drawn, 0 to 1. */
-export const drawn = (cell: Cell, law: { to: (db: number) => number }) =>
-  Math.max(0, Math.min(1, law.to(cell.level_db)));
+/** Where the shades of cells end, in dB against the piece's own microphone, lightest first. */
+const SHADES_DB = [-30, -21, -14, -8, -3];
+
+/** The step of a cell's shade, 0 to 5: darkest where a piece was recorded as loud as in its own microphone. */
+export const shadeOf = (recorded_db: number) => SHADES_DB.filter((db) => recorded_db > db).length;
