@@ -26,7 +26,7 @@ kit.head.mics = ['air', 'rack', 'room', 'top', 'nobody'].map((id) =>
 );
 const pieces = [
   piece('snare', ['top'], ['air', 'top', 'room'], [-6, 0, -13]),
-  piece('tom', ['rack'], ['rack', 'top', 'air'], [0, -30, -9]),
+  piece('tom', ['rack'], ['rack', 'top', 'air'], [0, -29, -9]),
 ];
 const cells = cellsOf(kit, pieces);
 
