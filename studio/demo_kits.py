@@ -15,6 +15,7 @@ from drumcore.edits.pieces import BuildPieces, DescribeKit
 from drumcore.edits.values import Several
 from drumcore.formats.midi import read_midi
 from drumcore.recordings.files import files_under
+from studio.catalogue.previews import Item, make_now
 from studio.kits.models import KitRecord
 from studio.kits.versions import create_kit, make_edit
 from studio.people.workspace import LOCAL, acting_in
@@ -39,6 +40,8 @@ def make_demo() -> list[KitRecord]:
         for root in reversed(sessions):
             made.append(_keep_kit(root))
             shutil.rmtree(root)
+    for record in made:
+        make_now(Item(kind="kits", id=record.id))
     done.write_text(f"{DEMO_VERSION}\n")
     return made
 

@@ -56,6 +56,7 @@ MIDDLEWARE = [
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "studio.http.compression.CompressText",
     "studio.http.workspace.ActsLocally",
+    "studio.http.tabs.NamesTheTab",
 ]
 DATABASES = {
     "default": {

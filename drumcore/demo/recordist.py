@@ -29,7 +29,7 @@ BOATHOUSE = "Boathouse No. 4"
 TIN_LANTERN = "Tin Lantern"
 SAYS = {
     BOATHOUSE: (
-        "One wet weekend in a rowing club’s boathouse: eleven pieces under twelve microphones.",
+        "One wet weekend in a rowing club’s boathouse: close microphones, overheads, and a room of timber and water.",
         ("march", "small room"),
     ),
     TIN_LANTERN: ("A cocktail kick, a side snare, a splash, a china and a woodblock, to be borrowed from.", ("march",)),

@@ -236,7 +236,9 @@ def routed(kit: Kit, grown: Kit, edit: BringPiece, piece: Piece, called: Mapping
             feeds.append(Feed(piece=piece.id, mic=mic, channel=entering.channel, level_db=carried(mic)))
     before = {feed.channel: feed for feed in reversed(theirs)}
     routing = route_pieces((piece,), grown.but(routing=grown.routing.but(feeds=tuple(feeds))))
-    explicit = {(feed.piece, feed.mic, feed.channel) for feed in feeds}
+    # A channel that gathers is the kit's own: into it a microphone goes as those of the replaced piece did.
+    gathering = {each.id for each in grown.routing.channels if each.gathers is not None}
+    explicit = {(feed.piece, feed.mic, feed.channel) for feed in feeds if feed.channel not in gathering}
 
     def levelled(feed: Feed) -> Feed:
         if feed.piece != piece.id or (feed.piece, feed.mic, feed.channel) in explicit:

@@ -142,7 +142,20 @@ def _phrase(item: Item) -> PreviewMusic:
 @work_of_kind(PREVIEW, beside=True)
 def make_preview(job: Job, progress: Progress) -> dict[str, Any]:
     """Makes one preview, unless its sound would be the same as before."""
-    item = Item.model_validate({key: job.arguments[key] for key in ("kind", "id", "version")})
+    _make(
+        Item.model_validate({key: job.arguments[key] for key in ("kind", "id", "version")}),
+        job.arguments["mark"],
+        progress,
+    )
+    return {}
+
+
+def make_now(item: Item) -> None:
+    """Makes one preview while the caller waits, so that it can be heard from the start."""
+    _make(item, _mark(item)[0], lambda done, total: None)
+
+
+def _make(item: Item, mark: str, progress: Progress) -> None:
     try:
         phrase = _phrase(item)
         key = depends_on(phrase)
@@ -155,10 +168,9 @@ def make_preview(job: Job, progress: Progress) -> dict[str, Any]:
             if made.loudness_db is None:
                 raise Refusal("It makes no sound yet.")
     except Refusal as refusal:
-        _keep(item, job.arguments["mark"], "", {}, str(refusal)[:400])
-        return {}
-    _keep(item, job.arguments["mark"], key, data, "")
-    return {}
+        _keep(item, mark, "", {}, str(refusal)[:400])
+        return
+    _keep(item, mark, key, data, "")
 
 
 def _keep(item: Item, mark: str, key: str, data: dict[str, Any], why: str) -> None:

@@ -28,7 +28,8 @@ class KitRecord(Owned):
 
 class KitVersion(models.Model):
     """`head` is the kit without takes, compressed; `edit` the edit that made it, as compressed JSON, and `said` its
-    sentence. Versions of older programs, and restored ones, have no edit.
+    sentence. Versions of older programs, and restored ones, have no edit. `tab` is the browser tab that made it, empty
+    if unknown; `undoes` the number of an earlier version whose edit this one takes back, leaving later ones.
     """
 
     kit = models.ForeignKey(KitRecord, on_delete=models.CASCADE, related_name="versions")
@@ -39,6 +40,8 @@ class KitVersion(models.Model):
     mark = models.CharField(max_length=40, blank=True)
     head = models.BinaryField()
     edit = models.BinaryField(null=True)
+    tab = models.CharField(max_length=40, blank=True, default="")
+    undoes = models.IntegerField(null=True)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:

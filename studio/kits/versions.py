@@ -24,6 +24,8 @@ from drumcore.kit.values import Kit, slug
 from drumcore.refusals import Refusal
 from studio.kits.models import KitRecord, KitVersion, Part
 from studio.kits.references import keep_parts, named_in, refer, refer_only
+from studio.kits.tab_undo import undoable, without
+from studio.kits.tabs import this_tab
 from studio.storage.batches import batches
 
 _HELD = 12
@@ -145,6 +147,7 @@ def _add_version(
     gesture: str = "",
     mark: str = "",
     edit: Edit | None = None,
+    undoes: int | None = None,
 ) -> None:
     head, parts = to_parts(kit)
     keep_parts(parts)
@@ -159,6 +162,8 @@ def _add_version(
         mark=mark,
         head=zlib.compress(head, 6),
         edit=zlib.compress(edit.model_dump_json().encode(), 6) if edit is not None else None,
+        tab=this_tab(),
+        undoes=undoes,
     )
     _stands(record, last + 1, kit, [])
     _remember(record.id, last + 1, kit)
@@ -262,15 +267,23 @@ def tell(record: KitRecord) -> None:
 
 
 def step_back(kit_id: str, base_version: int) -> tuple[Kit, Kit, KitRecord]:
-    """Undo: go to the version before."""
+    """Undo: take back the latest edit of this tab. If nothing followed it, that is going to the version before;
+    otherwise later edits of other tabs stay. Raises Refusal if they build on it.
+    """
     with transaction.atomic():
         record = _checked(kit_id, base_version)
         if record.ships:
             raise Refusal("This kit ships with the program and is as it came; there is nothing to undo.")
-        parent = KitVersion.objects.get(kit=record, number=base_version).parent
-        if parent is None:
+        latest, later = undoable(record)
+        if latest is None or latest.parent is None:
             raise Refusal("There is nothing to undo.")
-        return _stand_at(record, parent, [*record.redo, base_version])
+        if not later:
+            return _stand_at(record, latest.parent, [*record.redo, base_version])
+        stands = kit_at(kit_id, record.current)
+        after = without(latest, later, lambda number: kit_at(kit_id, number))
+        _add_version(record, after, record.current, f"{latest.said} undone", undoes=latest.number)
+        record.save()
+    return stands, after, record
 
 
 def step_forward(kit_id: str, base_version: int) -> tuple[Kit, Kit, KitRecord]:
@@ -278,6 +291,9 @@ def step_forward(kit_id: str, base_version: int) -> tuple[Kit, Kit, KitRecord]:
     with transaction.atomic():
         record = _checked(kit_id, base_version)
         if not record.redo:
+            current = KitVersion.objects.only("parent", "undoes", "tab").get(kit=record, number=record.current)
+            if current.undoes is not None and current.parent is not None and current.tab == this_tab():
+                return _stand_at(record, current.parent, [])
             raise Refusal("There is nothing to redo.")
         return _stand_at(record, record.redo[-1], record.redo[:-1])
 
@@ -373,7 +389,14 @@ def undo_and_redo(record: KitRecord) -> tuple[str | None, str | None]:
     """What undo and redo would do, in sentences."""
     if record.ships:
         return None, None
-    current = KitVersion.objects.only("parent", "said").get(kit=record, number=record.current)
-    undo = current.said if current.parent is not None else None
-    redo = KitVersion.objects.only("said").get(kit=record, number=record.redo[-1]).said if record.redo else None
+    latest, _ = undoable(record)
+    undo = latest.said if latest is not None and latest.parent is not None else None
+    again = record.redo[-1] if record.redo else _undone_by(record)
+    redo = KitVersion.objects.only("said").get(kit=record, number=again).said if again is not None else None
     return undo, redo
+
+
+def _undone_by(record: KitRecord) -> int | None:
+    """The version that the current one takes back, if this tab did that."""
+    current = KitVersion.objects.only("undoes", "tab").get(kit=record, number=record.current)
+    return current.undoes if current.tab == this_tab() else None

@@ -147,6 +147,15 @@ def layers_of(strikes: list[dict], articulation: str) -> set[int]:
     return {layer for s in strikes if s["plays"] == [articulation] for layer in s["layers"]}
 
 
+def replace_once_asked(page: Page, lesson: str) -> None:
+    """Waits for the lesson to go on; where a note is played by something else, that is asked first."""
+    asked = page.get_by_role("button", name="Replace without asking")
+    expect(asked.or_(page.get_by_test_id("lesson").filter(has_not_text=lesson)).first).to_be_visible()
+    if asked.is_visible():
+        expect(page.get_by_test_id("lesson")).to_have_text(lesson)
+        asked.click()
+
+
 def teach_stowaway(page: Page) -> None:
     """All in a row: what Stowaway has is hit, the rest is skipped."""
     hits = {
@@ -184,6 +193,7 @@ def teach_stowaway(page: Page) -> None:
                 else:
                     expect(page.get_by_test_id("heard")).not_to_have_text("Taken.")
                     page.keyboard.press(act)
+            replace_once_asked(page, now)
         expect(lesson).not_to_have_text(now)
     assert seen.index("Hats · pedal") < seen.index("Hats · open")
     expect(lesson).to_have_text("9 articulations taught")
@@ -376,6 +386,7 @@ def test_a_strike_while_the_studio_is_asked_about_a_softer_one_is_taught(page: P
     # However late it comes: the page's clock goes on by two seconds meanwhile.
     page.evaluate("() => { const now = performance.now.bind(performance); performance.now = () => now() + 2000; }")
     waiting[0].continue_()
+    replace_once_asked(page, "Hit: Kick · centre")
     expect(page.get_by_test_id("lesson")).not_to_have_text("Hit: Kick · centre")
     kick = page.get_by_role("complementary", name="Articulations").locator("[data-articulation='kick/centre']")
     expect(kick).to_contain_text("B0")
@@ -401,8 +412,10 @@ def calibrate_reversed(page: Page) -> None:
         expect(page.get_by_test_id("heard")).not_to_have_text("Taken.")
         send(page, 0xB9, 16, value)
         send(page, 0x99, 61, 90)
+        replace_once_asked(page, f"Hit: Hats · {articulation}")
     expect(page.get_by_test_id("lesson")).not_to_have_text("Hit: Hats · open")
-    page.get_by_role("button", name="Stop teaching").click()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("region", name="Teaching")).to_have_count(0)
     page.locator("[data-note='61']").focus()
     expect(page.locator("[data-zones='61']")).to_contain_text("closed")
     expect(page.locator("[data-zones='61']")).to_contain_text("open")

@@ -172,10 +172,21 @@ export function addressOf(path: string, where: object): string {
   return pairs.length ? `${filled}?${new URLSearchParams(pairs)}` : filled;
 }
 
+/** This tab's name, so that undo takes back what was done here. A tab keeps it when it is loaded again. */
+const TAB = (() => {
+  try {
+    const known = sessionStorage.getItem('tab') ?? crypto.randomUUID();
+    sessionStorage.setItem('tab', known);
+    return known;
+  } catch {
+    return '';
+  }
+})();
+
 async function call<T>(path: string, where: object, init?: RequestInit): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(addressOf(path, where), init);
+    response = await fetch(addressOf(path, where), { ...init, headers: { ...init?.headers, 'X-Tab': TAB } });
   } catch {
     throw away();
   }

@@ -14,6 +14,7 @@ import {
   type SeveralShown,
 } from '../../api/calls';
 import { useKit } from '../kit/kitStore';
+import { usePlace } from '../kit/place';
 
 export type How = 'place' | 'together' | 'own';
 
@@ -208,7 +209,12 @@ export async function bringIt() {
           { base_version, asked: of(several, together) },
         );
     closeBringPiece();
+    const before = new Set(kit.order);
     take(state, kit.id);
+    // What came is looked at: a new piece, or the one whose place it took.
+    const { kit: now } = useKit.getState();
+    const came = now?.order.find((id) => !before.has(id)) ?? asked?.instead_of ?? '';
+    if (came) usePlace.getState().lookAt({ piece: came, take: null });
   } catch (error) {
     useBringPiece.setState({ refused: (error as Error).message });
   }

@@ -66,7 +66,8 @@ export function LastStrike() {
         </span>
       )}
       <span className="num whitespace-nowrap text-foot-soft max-[1100px]:hidden">
-        layer {last.layer + 1} · take {last.take} of {last.takes}
+        layer {last.layer + 1} · take {last.label}
+        {last.takes > 1 ? `, one of ${last.takes}` : ''}
         {last.substituted ? ' (nearest loaded)' : ''}
         {last.letGo ? ' · oldest voice dropped' : ''}
       </span>

@@ -15,7 +15,7 @@ import { type Message, onMessage } from '../../app/playing/door';
 import { Actions } from '../../ui/Actions';
 import { makeWay } from '../../ui/floating';
 import { useHolding } from './holding';
-import { answerWanted, keep, useTeaching } from './teachingState';
+import { answerWanted, keep, mustAsk, useTeaching } from './teachingState';
 
 /** Strikes from the screen or from a groove are not a pad being taught. */
 const NOT_PADS = new Set(['pointer', 'groove']);
@@ -63,7 +63,7 @@ export function TeachButton() {
 
 export function Teaching() {
   const kit = useKit((s) => s.kit);
-  const { lessons, at, row, taught, heard, trouble, resting, go, end } = useTeaching();
+  const { lessons, at, row, taught, heard, trouble, resting, unasked, go, end } = useTeaching();
   const messages = useRef<Message[]>([]);
   const controllers = useRef(new Map<number, Message>());
   const deaf = useRef(0);
@@ -112,7 +112,7 @@ export function Teaching() {
           useTeaching.setState({ resting: true });
           setTimeout(() => useTeaching.setState({ resting: false }), rules().teaching.rest_ms);
           useHolding.getState().select(found.taught.note);
-          if (useTeaching.getState().row && !found.clash.length) await keep('take_over');
+          if (!answerWanted()) await keep('take_over');
         }
       } catch (error) {
         useTeaching.setState({ trouble: (error as Error).message });
@@ -141,6 +141,13 @@ export function Teaching() {
     };
   }, []);
 
+  useEffect(() => {
+    const pressed = (event: KeyboardEvent) => {
+      if (event.key === 'Escape' && !event.defaultPrevented) useTeaching.getState().end();
+    };
+    window.addEventListener('keydown', pressed);
+    return () => window.removeEventListener('keydown', pressed);
+  }, []);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what was heard makes the lesson taller
   useLayoutEffect(makeWay, [lesson, heard]);
   useEffect(() => {
@@ -178,7 +185,7 @@ export function Teaching() {
           </p>
         ))}
         {trouble && <p className="text-small text-zest-text">{trouble}</p>}
-        {heard?.taught && note !== undefined && (!row || heard.clash.length > 0) && (
+        {heard?.taught && note !== undefined && mustAsk(heard, row, unasked) && (
           <>
             {heard.clash.length > 0 ? (
               <p className="text-small">
@@ -198,6 +205,19 @@ export function Teaching() {
               {heard.plays.length > 0 && (
                 <button type="button" className="btn" onClick={() => void keep('stack')}>
                   Stack both
+                </button>
+              )}
+              {row && heard.plays.length > 0 && !heard.clash.length && (
+                <button
+                  type="button"
+                  className="btn"
+                  title="Replace what these notes play, now and for the rest of this round"
+                  onClick={() => {
+                    useTeaching.setState({ unasked: true });
+                    void keep('take_over');
+                  }}
+                >
+                  Replace without asking
                 </button>
               )}
               <button type="button" className="btn" onClick={again}>
@@ -274,7 +294,7 @@ function Done({ taught, onBack, onEnd }: { taught: Taught[]; onBack: () => void;
         <p className="text-small text-soft">Every articulation has a note.</p>
       )}
       <p className="text-small text-soft">
-        One undo takes the whole round back. Keep the map under Maps to use it again.
+        Each undo takes back one articulation. Keep the map under Maps to use it again.
       </p>
       <span className="flex gap-1.5">
         <button type="button" className="btn btn-go" onClick={onEnd}>

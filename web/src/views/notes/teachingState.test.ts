@@ -1,4 +1,4 @@
-/** Teaching as it goes: what is heard is kept as one gesture, an answer is waited for where it is needed, refusals stay. */
+/** Teaching as it goes: each lesson is an undo of its own, an answer is waited for where it is needed, refusals stay. */
 import { beforeEach, expect, it, vi } from 'vitest';
 import type { Lesson, TeachingHeard } from '../../api/calls';
 
@@ -17,11 +17,12 @@ vi.mock('../../app/kit/kitStore', () => ({
 const { answerWanted, keep, useTeaching } = await import('./teachingState');
 
 const lessons = ['kick/centre', 'snare/centre'].map((articulation) => ({ articulation }) as Lesson);
-const heard = (articulation: string, note: number, clash: string[] = []) =>
+const heard = (articulation: string, note: number, clash: string[] = [], plays: string[] = []) =>
   ({
     taught: { articulation, note, openness: null },
     edit: { kind: 'teach_note', articulation, note },
     clash,
+    plays,
   }) as unknown as TeachingHeard;
 
 beforeEach(() => {
@@ -30,7 +31,7 @@ beforeEach(() => {
   useTeaching.getState().begin(lessons, 0, true);
 });
 
-it('takes good strikes one after another, all under one gesture', async () => {
+it('takes good strikes one after another, each undone by itself', async () => {
   for (const [k, lesson] of lessons.entries()) {
     useTeaching.setState({ heard: heard(lesson.articulation, 36 + k) });
     await keep('take_over');
@@ -39,7 +40,7 @@ it('takes good strikes one after another, all under one gesture', async () => {
     { note: 36, when_occupied: 'take_over' },
     { note: 37, when_occupied: 'take_over' },
   ]);
-  expect(new Set(edits.map(({ gesture }) => gesture)).size).toBe(1);
+  expect(new Set(edits.map(({ gesture }) => gesture)).size).toBe(2);
   expect(useTeaching.getState()).toMatchObject({ at: 2, heard: null });
   expect(useTeaching.getState().taught.map(({ note }) => note)).toEqual([36, 37]);
 });
@@ -61,6 +62,17 @@ it('waits for an answer where a pad was hit twice, or where one articulation alo
   useTeaching.getState().begin(lessons, 0, false);
   useTeaching.setState({ heard: heard('kick/centre', 36) });
   expect(answerWanted()).toBe(true);
+});
+
+it('asks before a note is taken from what it plays, until told not to', async () => {
+  useTeaching.setState({ heard: heard('kick/centre', 36, [], ['Rack tom · centre']) });
+  expect(answerWanted()).toBe(true);
+  useTeaching.setState({ unasked: true });
+  expect(answerWanted()).toBe(false);
+  useTeaching.setState({ heard: heard('kick/centre', 36, ['Snare · centre'], ['Snare · centre']) });
+  expect(answerWanted()).toBe(true);
+  useTeaching.getState().begin(lessons, 0, true);
+  expect(useTeaching.getState().unasked).toBe(false);
 });
 
 it('says what was refused, and stays where it was', async () => {

@@ -265,7 +265,7 @@ function LastStrike() {
             {last.velocityIn} → {last.velocity}
           </p>
           <p className="text-small text-soft">
-            {last.piece} · {last.articulation}, layer {last.layer + 1}, take {last.take}
+            {last.piece} · {last.articulation}, layer {last.layer + 1}, take {last.label}
           </p>
         </>
       ) : last ? (
