@@ -19,10 +19,11 @@ from drumcore.value import Value
 
 
 class ApplyPlan(Value):
-    """Routes every channel and bus by a plan; a shipped plan is named by its id."""
+    """Routes every channel and bus by a plan; a shipped plan is named by its id, one's own is `called` by its name."""
 
     kind: Literal["apply_plan"] = "apply_plan"
     plan: RoutingPlan | Annotated[str, Field(max_length=120)]
+    called: Annotated[str, Field(max_length=120)] = ""
 
 
 class SetHost(Value):
@@ -62,7 +63,7 @@ class KeepPlace(Value):
 
 def _apply_plan(kit: Kit, edit: ApplyPlan) -> Kit:
     routing = route(kit, plan_of(edit.plan)).routing
-    name = next((shipped.name for shipped in PLANS if shipped.id == edit.plan), "")
+    name = next((shipped.name for shipped in PLANS if shipped.id == edit.plan), edit.called.strip())
     places = tuple(place_now(channel) for channel in channels_and_buses(routing) if not channel.bus)
     return kit.but(routing=routing.but(plan=PlanUsed(name=name, places=places)))
 

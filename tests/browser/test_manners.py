@@ -215,6 +215,22 @@ PANELS = {
 WIDE = """() => [...document.querySelectorAll('aside, main, section')].filter((n) => n.scrollWidth > n.clientWidth + 1 &&
     getComputedStyle(n).overflowX !== 'auto').map((n) => n.outerHTML.slice(0, 90))"""
 
+TOUCHING = """() => {
+  const boxes = [...document.querySelectorAll('[role=slider], input[type=range]')]
+    .filter((n) => n.checkVisibility() && !n.closest('[data-testid=bleed]'))
+    .map((n) => [n.getAttribute('aria-label'), n.getBoundingClientRect(), n])
+    .filter(([, box]) => box.width > 20 && box.height > 8)
+    // What is scrolled out of sight or lies under a dialog touches nothing.
+    .filter(([, box, n]) => n.contains(document.elementFromPoint(box.x + box.width / 2, box.y + box.height / 2)));
+  const found = [];
+  for (const [k, [name, a]] of boxes.entries()) for (const [other, b] of boxes.slice(k + 1)) {
+    const across = Math.max(a.left, b.left) - Math.min(a.right, b.right);
+    const down = Math.max(a.top, b.top) - Math.min(a.bottom, b.bottom);
+    if (Math.max(across, down) < 2) found.push(`${name} touches ${other}: ${across} across, ${down} down`);
+  }
+  return found;
+}"""
+
 
 def test_panels_menus_and_dialogs_are_accessible_and_fit(visit, fetch):
     kit = next(k for k in json.loads(fetch("/api/kits")) if k["name"] == "Boathouse No. 4")
@@ -225,6 +241,7 @@ def test_panels_menus_and_dialogs_are_accessible_and_fit(visit, fetch):
         for panel in panels(page):
             found += violations(page, f"{step}, {panel}")
             found.extend(f"{step}, {panel} scrolls: {n}" for n in page.evaluate(WIDE))
+            found.extend(f"{step}, {panel}: {n}" for n in page.evaluate(TOUCHING))
     page.goto("/")
     for kind in ("", "library/pieces", "library/plans", "library/sessions", "library/away"):
         page.goto(f"/{kind}")

@@ -20,6 +20,7 @@ from drumcore.listening.line_check import (
     planned_outputs,
 )
 from drumcore.routing.hosts import SKIFF, Host
+from drumcore.routing.shipped import PLANS
 from drumcore.routing.signal_paths import copies_db, dry_levels_db
 from drumcore.routing.track_sheet import track_sheet
 from drumcore.spaces.hall import Hall
@@ -278,6 +279,13 @@ def test_the_plan_is_the_reference_until_a_place_is_kept(small_kit: Kit, sounds)
     (finding,) = [f for f in notice(bus) if f.rule == "not_as_planned"]
     for fix in finding.fixes[:2]:
         assert not [f for f in notice(apply(bus, fix.edit)) if f.rule == "not_as_planned"], fix.label
+
+
+def test_a_plan_of_one_s_own_is_remembered_by_its_name(small_kit: Kit):
+    mine = e.ApplyPlan(plan=next(p.plan for p in PLANS if p.id == PLAN.plan), called="Boat")
+    kit = made(small_kit, mine, e.SetChannel(channel=KICK, output=9))
+    (finding,) = [f for f in notice(kit) if f.rule == "not_as_planned"]
+    assert finding.sentence.startswith("“Boat” sends Kick to")
 
 
 def test_the_sheet_lists_only_what_arrives(small_kit: Kit):

@@ -2556,9 +2556,14 @@ export interface components {
         };
         /**
          * ApplyPlan
-         * @description Routes every channel and bus by a plan; a shipped plan is named by its id.
+         * @description Routes every channel and bus by a plan; a shipped plan is named by its id, one's own is `called` by its name.
          */
         ApplyPlan: {
+            /**
+             * Called
+             * @default
+             */
+            called?: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

@@ -1,6 +1,6 @@
 /** The pieces of the kit, with drawings, notes and outputs; they are made, named, sorted and extended here. */
 import { Import, MoreHorizontal, Plus } from 'lucide-react';
-import { memo, type ReactNode, useEffect, useState } from 'react';
+import { memo, type ReactNode, useEffect, useRef, useState } from 'react';
 import type { KitState, Piece } from '../../api/calls';
 import { Actions } from '../../ui/Actions';
 import { Named } from '../../ui/Named';
@@ -159,6 +159,10 @@ const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, o
   const [over, setOver] = useState(false);
   const [keeping, setKeeping] = useState(false);
   const [kept, setKept] = useState<string | null>(null);
+  const row = useRef<HTMLLIElement>(null);
+  useEffect(() => {
+    if (looked) row.current?.scrollIntoView({ block: 'nearest' });
+  }, [looked]);
   const { id } = piece;
   const main = piece.articulations[0];
   const layers = main?.layers.length ?? 0;
@@ -168,6 +172,7 @@ const Entry = memo(function Entry({ piece, head, place, last, looked, noticed, o
     to >= 0 && !(last && to > place) && void edit({ kind: 'move_piece', piece: id, place: to });
   return (
     <li
+      ref={row}
       className={`group relative rounded-[9px] ${over ? 'outline-2 outline-plum outline-solid' : ''}`}
       draggable
       onDragStart={(event) => {

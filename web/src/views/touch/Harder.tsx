@@ -101,7 +101,7 @@ export function Harder({ piece, articulation, only }: { piece: Piece; articulati
         flat={!fades}
         said={(v) => `${v.toFixed(1)} ms`}
       />
-      <span className="grid grid-cols-[36px_1fr] items-center text-tiny text-soft">
+      <span className="grid grid-cols-[36px_1fr] items-center gap-y-1 text-tiny text-soft">
         soft
         <Slider
           label="Attack of the softest strikes"

@@ -39,7 +39,11 @@ export function usePlans() {
     const { kit, edit } = useKit.getState();
     if (kit) {
       const shown = await post('/api/kits/{kit_id}/plan-preview', { kit_id: kit.id }, { plan: asked(card) });
-      const plan: Edit = { kind: 'apply_plan', plan: card.ours ? shown.plan : card.id };
+      const plan: Edit = {
+        kind: 'apply_plan',
+        plan: card.ours ? shown.plan : card.id,
+        called: card.ours ? card.name : '',
+      };
       await edit(plan);
       usePlanShown.setState({ applied: { kit: kit.id, name: card.name, misfits: shown.misfits } });
       if (card.ours && shown.learned) {
