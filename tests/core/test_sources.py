@@ -49,7 +49,7 @@ def test_a_dead_side_of_a_stereo_microphone_is_named(small_kit: Kit, sounds):
     assert "The right side of" in said[0].title and "is dead in" in said[0].title
 
 
-def test_two_microphones_that_cancel_are_named_and_flipping_one_mends_it(small_kit: Kit, sounds):
+def test_two_microphones_that_cancel_are_named_and_flipping_one_fixes_it(small_kit: Kit, sounds):
     snare = next(p for p in small_kit.pieces if p.id == "snare")
     close = close_of(small_kit, "snare")
     of_close = {
@@ -66,7 +66,7 @@ def test_two_microphones_that_cancel_are_named_and_flipping_one_mends_it(small_k
     prepared: dict[str, np.ndarray] = {}
 
     def opposed(sound, planar):
-        """The overheads hear what the close microphone hears, turned over (a strike that only they record comes later)."""
+        """The overheads hear what the close microphone hears, its polarity flipped (a strike that only they record comes later)."""
         if sound.content in of_close:
             prepared[sound.content] = planar
         if sound.content in overheads and overheads[sound.content] in prepared:
