@@ -66,7 +66,7 @@ def test_two_microphones_that_cancel_are_named_and_flipping_one_fixes_it(small_k
     prepared: dict[str, np.ndarray] = {}
 
     def opposed(sound, planar):
-        """The overheads hear what the close microphone hears, its polarity flipped (a strike that only they record comes later)."""
+        """The overheads hear what the close microphone hears, with its polarity flipped."""
         if sound.content in of_close:
             prepared[sound.content] = planar
         if sound.content in overheads and overheads[sound.content] in prepared:
