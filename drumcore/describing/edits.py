@@ -277,7 +277,9 @@ def _describe_kit(names: Names, e: pieces_edits.DescribeKit) -> str:
 
 
 def _apply_plan(names: Names, e: outputs_edits.ApplyPlan) -> str:
-    name = next((f" “{plan.name}”" for plan in PLANS if e.plan in (plan.id, plan.plan)), f" “{e.called}”" if e.called else "")
+    name = next(
+        (f" “{plan.name}”" for plan in PLANS if e.plan in (plan.id, plan.plan)), f" “{e.called}”" if e.called else ""
+    )
     return f"Route by the plan{name}" if name else "Route by a plan"
 
 
