@@ -117,7 +117,7 @@ def _of_step(pattern: Pattern, row: Row, step: Step, moved_ms: float, louder: fl
         quarters = swung(pattern, position, row.division)
         played = _within(velocity + louder)
         if number == 0 and step.flam:
-            grace_ms = moved_ms - pattern.flam_ms
+            grace_ms = round(moved_ms - pattern.flam_ms, 6)
             softer = _within(played * FLAM_VELOCITY)
             yield PlannedStrike(quarters, grace_ms, row.target, softer, row.id, step.at, grace=True)
         yield PlannedStrike(quarters, moved_ms, row.target, played, row.id, step.at)
