@@ -14,6 +14,8 @@ from drumcore.recordings.unknown_words import Question
 MOST_TAKES = 24
 MOST_SPREAD_DB = 12.0
 MOST_VALUES = 8
+STANDS_OUT = 2.0
+"""So many times further from the others than they are from one another, a take stands out."""
 Place = tuple[str, int]
 
 
@@ -88,8 +90,8 @@ def _doubts(
         levels = [take.level_db for take in takes]
         if len(takes) > MOST_TAKES:
             found.append(_Doubt(paths, f"{named} has {len(takes)} takes in velocity layer {number}."))
-        elif max(levels) - min(levels) > MOST_SPREAD_DB and _by_names(articulation, by_path):
-            apart = round(max(levels) - min(levels))
+        elif (apart := _spread_db(levels)) > MOST_SPREAD_DB and _by_names(articulation, by_path):
+            apart = round(apart)
             found.append(_Doubt(paths, f"The takes of {named} in velocity layer {number} are {apart} dB apart."))
     if found:
         return found
@@ -103,6 +105,18 @@ def _doubts(
         words = frozenset(word for path in unlike for word in by_path[path].unknown)
         return [_Doubt(unlike, sentence, words)]
     return []
+
+
+def _spread_db(levels: Sequence[float]) -> float:
+    """How far apart takes are, without a single one that stands out, which is a finding and no question."""
+    ordered = sorted(levels)
+    for rest, gap in (
+        ((ordered[1:], ordered[1] - ordered[0]), (ordered[:-1], ordered[-1] - ordered[-2])) if len(ordered) > 2 else ()
+    ):
+        if gap > STANDS_OUT * (rest[-1] - rest[0]):
+            ordered = rest
+            break
+    return ordered[-1] - ordered[0]
 
 
 def _by_names(articulation: Articulation, by_path: Mapping[str, NameReading]) -> bool:

@@ -83,7 +83,28 @@ def microphones_apart(
     for group in formed.values():
         if len(group) >= 4:
             found |= _in_group(group, heard, alike)
-    return found or _by_strike(paths, heard)
+    return _without_known_folders(found or _by_strike(paths, heard), paths)
+
+
+def _without_known_folders(found: dict[str, Mark], paths: Sequence[str]) -> dict[str, Mark]:
+    """The marks without folders that stand beside a folder whose name says a microphone: there words decide, and read the
+    others as microphones too.
+    """
+    beside: dict[str, set[str]] = defaultdict(set)
+    for path in paths:
+        folders = path.split("/")[:-1]
+        for depth, folder in enumerate(folders):
+            beside["/".join(folders[:depth])].add(folder)
+    known = {shelf for shelf, folders in beside.items() if any(_words(folder) & MIC_KINDS.keys() for folder in folders)}
+    return {
+        path: mark
+        for path, mark in found.items()
+        if not (path[mark.end : mark.end + 1] == "/" and path[: mark.start].rstrip("/") in known)
+    }
+
+
+def _words(folder: str) -> set[str]:
+    return {match.group().lower() for match in _RUN.finditer(folder)} | {folder.strip().lower()}
 
 
 def _by_strike(paths: Sequence[str], heard: Mapping[str, FileTiming]) -> dict[str, Mark]:

@@ -105,3 +105,21 @@ def test_steps_of_open_hats_follow_the_pedal(tmp_path: Path):
     names = {a.id: a.name for piece in kit.pieces for a in piece.articulations}
     on_46 = [(names[p.articulation], p.open_from, p.open_to) for p in kit.notes.placed if p.note == 46]
     assert on_46 == [("closed", 0, 47), ("open 1", 48, 73), ("open 2", 74, 100), ("open 3", 101, 127)]
+
+
+def test_folders_beside_a_known_microphone_are_read_by_their_words_though_sound_tells_them_apart_too(tmp_path: Path):
+    """Cut to one length, only some names are formed alike; taking the microphones out of those alone would mix folders."""
+    close = Convention("Snare top/{p}/{p}_{v}_{r}.wav", (SNARE,), padded=True)
+    far = Convention("{m}/{p}/{p}_{v}_{r}.wav", (KICK, SNARE), mics=("Overheads", "Hat"), padded=True)
+    write_recordings(far, tmp_path)
+    reading = read(close, tmp_path)
+    assert sorted(m.name for m in reading.mics) == ["Hat", "Overheads", "Snare top"]
+    assert cells(reading) == {"Kick · centre": [2, 2, 2], "Snare · centre": [2, 2, 2]}
+
+
+def test_one_take_that_stands_out_is_no_question_of_names(tmp_path: Path):
+    write_recordings(Convention("{p}_v{v}_rr{r}.wav", (SNARE,), repeats=(1, 2, 3, 4)), tmp_path)
+    one = tmp_path / "Snare_v3_rr2.wav"
+    sound, rate = soundfile.read(one)
+    soundfile.write(one, sound * 0.12, rate)
+    assert read_folder(tmp_path).questions == ()
