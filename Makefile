@@ -39,7 +39,7 @@ types: $(VENV)/.installed web/node_modules/.installed
 	mkdir -p build
 	ZESTY_DATA=$(TEST_DATA) $(PY) -m studio.http.openapi build/openapi.json
 	cd web && npx openapi-typescript ../build/openapi.json --default-non-nullable=false -o src/api/schema.d.ts
-	for form in kit edits table; do $(VENV)/bin/zesty schema $$form > docs/schemas/$$form.schema.json; done
+	for form in kit edits table pattern; do $(VENV)/bin/zesty schema $$form > docs/schemas/$$form.schema.json; done
 
 lint: lint-core lint-web
 

@@ -8,11 +8,12 @@ from pydantic import TypeAdapter
 
 from drumcore.cli.output import DONE
 from drumcore.edits.values import Edit
+from drumcore.grooves.pattern import Pattern
 from drumcore.kit.values import Kit
 from drumcore.playing.play_table import PlayTable
 
-KIT, EDITS, TABLE = "kit", "edits", "table"
-FORMS = {KIT: "kit.json", EDITS: "an edit", TABLE: "a play table"}
+KIT, EDITS, TABLE, PATTERN = "kit", "edits", "table", "pattern"
+FORMS = {KIT: "kit.json", EDITS: "an edit", TABLE: "a play table", PATTERN: "a pattern"}
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -26,5 +27,5 @@ def run(options: argparse.Namespace) -> int:
 
 def schema_of(form: str) -> dict[str, Any]:
     """The JSON Schema (draft 2020-12) of one of FORMS, with each field's range and default."""
-    wanted: Any = {KIT: Kit, EDITS: Edit, TABLE: PlayTable}[form]
+    wanted: Any = {KIT: Kit, EDITS: Edit, TABLE: PlayTable, PATTERN: Pattern}[form]
     return TypeAdapter(wanted).json_schema()

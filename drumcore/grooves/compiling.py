@@ -1,13 +1,14 @@
 """From a pattern to what the players play: the strikes, pedal moves and hand stops of one pass, each on its own frame."""
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from drumcore.grooves.beats import exact, rounded_half_up
 from drumcore.grooves.pattern import FLAM_VELOCITY, MOST_NUDGE_MS, Pattern, Row, Step, Target
 from drumcore.grooves.swing import swung
 from drumcore.grooves.tempo import TempoMap, steady
+from drumcore.grooves.values import DirectStrike, HandOn, PedalMove, PlayedEvent
 from drumcore.grooves.wander import SHARED, TIMING, VELOCITY, chances, wander
 
 SHARED_STEPS_A_BEAT = 12
@@ -134,15 +135,6 @@ def _within(velocity: float) -> int:
     return max(1, min(127, rounded_half_up(exact(round(velocity, 6)))))
 
 
-@dataclass(frozen=True)
-class TimedStrike:
-    """A strike of some passes in frames from the beginning of the rendering, its pre-roll included."""
-
-    frame: int
-    articulation: str
-    velocity: int
-
-
 def pre_roll_ms(pattern: Pattern, first: Pass) -> float:
     """How long before the first beat the first pass begins, because something stands early or is a flam."""
     tempo = tempo_of(pattern)
@@ -150,23 +142,56 @@ def pre_roll_ms(pattern: Pattern, first: Pass) -> float:
     return max(0.0, -min(starts, default=0.0))
 
 
-def timed(
-    pattern: Pattern, passes: Sequence[int], articulations: Mapping[Target, str], rate_hz: int
-) -> tuple[TimedStrike, ...]:
-    """The strikes of some passes one after another, each on the frame that exact arithmetic gives. What would begin before
-    the first pass makes it begin later; in later passes it falls into the end of the one before. Targets that are not in
-    `articulations` are silent.
+def events_of(
+    pattern: Pattern,
+    passes: Sequence[int],
+    articulations: Mapping[Target, str],
+    rate_hz: int,
+    bars: tuple[int, int] | None = None,
+) -> tuple[PlayedEvent, ...]:
+    """What a player plays of some passes one after another, each event on the frame that exact arithmetic gives.
+
+    With `bars`, only these of each pass, counted from 1, both included. What would begin before the first pass makes it
+    begin later; in later passes it falls into the end of the one before. Targets that are not in `articulations` are
+    silent.
     """
-    tempo, length = tempo_of(pattern), pattern.length
-    found: list[TimedStrike] = []
-    lead_ms = 0.0
-    for number, each in enumerate(passes):
-        compiled = compile_pass(pattern, each)
-        if number == 0:
-            lead_ms = pre_roll_ms(pattern, compiled)
-        for strike in compiled.strikes:
-            articulation = articulations.get(strike.target)
-            if articulation is not None:
-                frame = tempo.frame_at(number * length + strike.quarters, rate_hz, strike.offset_ms + lead_ms)
-                found.append(TimedStrike(frame, articulation, strike.velocity))
-    return tuple(sorted(found, key=lambda s: s.frame))
+    tempo, bar = tempo_of(pattern), pattern.metre.bar
+    first, last = bars or (1, pattern.bars)
+    start, length = (first - 1) * bar, (last - first + 1) * bar
+    compiled = [_only(compile_pass(pattern, each), pattern, start, start + length) for each in passes]
+    lead_ms = pre_roll_ms(pattern, compiled[0]) if compiled else 0.0
+    found: list[tuple[int, int, PlayedEvent]] = []
+
+    def at(number: int, quarters: Fraction, offset_ms: float = 0.0) -> tuple[int, float]:
+        frame = tempo.frame_at(number * length + quarters, rate_hz, round(offset_ms + lead_ms, 6))
+        return frame, frame / rate_hz
+
+    for number, each in enumerate(compiled):
+        for move in each.moves:
+            frame, time_s = at(number, move.quarters)
+            found.append((frame, 0, PedalMove(time_s=time_s, openness=move.openness)))
+        for stop in each.stops:
+            if stop.target in articulations:
+                frame, time_s = at(number, stop.quarters)
+                found.append((frame, 1, HandOn(time_s=time_s, articulation=articulations[stop.target])))
+        for strike in each.strikes:
+            if strike.target in articulations:
+                frame, time_s = at(number, strike.quarters, strike.offset_ms)
+                struck = articulations[strike.target]
+                found.append((frame, 2, DirectStrike(time_s=time_s, articulation=struck, velocity=strike.velocity)))
+    return tuple(event for _, _, event in sorted(found, key=lambda item: item[:2]))
+
+
+def _only(whole: Pass, pattern: Pattern, start: Fraction, end: Fraction) -> Pass:
+    """The part of a pass from one bar line to another, counted from the first: by where a step is written, so that one
+    that is played early stays with its bar.
+    """
+    if start == 0 and end == pattern.length:
+        return whole
+    beat, divisions = pattern.metre.beat, {row.id: row.division for row in pattern.rows}
+    strikes = (s for s in whole.strikes if start <= s.step * beat / divisions[s.row] < end)
+    return Pass(
+        strikes=tuple(replace(s, quarters=s.quarters - start) for s in strikes),
+        moves=tuple(replace(m, quarters=m.quarters - start) for m in whole.moves if start <= m.quarters < end),
+        stops=tuple(replace(s, quarters=s.quarters - start) for s in whole.stops if start <= s.quarters < end),
+    )

@@ -37,7 +37,27 @@ class Press(Value):
     pressure: MidiNote
 
 
+class DirectStrike(Value):
+    """An articulation struck directly, not by a note: its velocity passes its own curve, not the input's."""
+
+    kind: Literal["direct_strike"] = "direct_strike"
+    time_s: Time
+    articulation: str
+    velocity: Velocity
+
+
+class HandOn(Value):
+    """A hand put on the piece of an articulation, which stops it."""
+
+    kind: Literal["hand_on"] = "hand_on"
+    time_s: Time
+    articulation: str
+
+
 GrooveEvent = Annotated[Strike | PedalMove | Press, Field(discriminator="kind")]
+
+PlayedEvent = Strike | PedalMove | Press | DirectStrike | HandOn
+"""What a player plays: the events of a file, and those of a pattern, which name articulations."""
 
 
 class Groove(Value):

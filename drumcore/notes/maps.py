@@ -48,7 +48,7 @@ def place_by(pieces: tuple[Piece, ...], saved: SavedMap | None) -> Placing:
     """What a map (None: the standard one) places among the pieces."""
     if saved is None:
         return Placing(place_by_standard(pieces, NoteMap()).placed)
-    by_piece, by_family = _articulations(pieces)
+    by_piece, by_family = articulations_by_name(pieces)
     placed: dict[tuple[int, str], Placed] = {}
     without = []
     for entry in saved.entries:
@@ -85,9 +85,10 @@ def numbers_in_families(pieces: tuple[Piece, ...]) -> dict[str, int]:
     return numbers
 
 
-def _articulations(
+def articulations_by_name(
     pieces: tuple[Piece, ...],
 ) -> tuple[dict[tuple[str, str], Articulation], dict[tuple[str, int, str], Articulation]]:
+    """Articulations by (piece, name), and by (family, number in the family, name), names without case."""
     numbers = numbers_in_families(pieces)
     by_piece: dict[tuple[str, str], Articulation] = {}
     by_family: dict[tuple[str, int, str], Articulation] = {}

@@ -13,7 +13,7 @@ import numpy as np
 import scipy
 
 from drumcore.arrays import Floats, Samples
-from drumcore.grooves.values import GrooveEvent, PedalMove, Press
+from drumcore.grooves.values import DirectStrike, HandOn, PedalMove, PlayedEvent, Press
 from drumcore.playing.filters import Coefficients, low_pass
 from drumcore.playing.mixer import Mixer
 from drumcore.playing.play_table import PlayTable
@@ -57,7 +57,7 @@ class Block:
 
 def render(
     table: PlayTable,
-    events: Iterable[GrooveEvent],
+    events: Iterable[PlayedEvent],
     sounds: Sounds,
     *,
     length_s: float | None = None,
@@ -103,12 +103,16 @@ class _Renderer:
         """Whether a voice or a tail still sounds."""
         return bool(self.voices) or self.mixer.rings
 
-    def take(self, event: GrooveEvent, frame: int) -> None:
+    def take(self, event: PlayedEvent, frame: int) -> None:
         """Starts and stops the voices an event asks for. Everything it stops is stopped before anything starts."""
         if isinstance(event, PedalMove):
             stopped, found = self.striker.pedal(event.openness, event.time_s)
         elif isinstance(event, Press):
             stopped, found = self.striker.press(event.note, event.pressure), []
+        elif isinstance(event, HandOn):
+            stopped, found = self.striker.hand_on(event.articulation), []
+        elif isinstance(event, DirectStrike):
+            stopped, found = [], self.striker.strike_directly(event.articulation, event.velocity)
         else:
             stopped, found = [], self.striker.strike(event.note, event.velocity, event.time_s)
         for choke in [*stopped, *(s for sounding in found for s in sounding.articulation.chokes)]:

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from drumcore.arrays import Samples
 from drumcore.file_names import shortened
-from drumcore.grooves.values import GrooveEvent
+from drumcore.grooves.values import PlayedEvent
 from drumcore.kit.values import Width
 from drumcore.playing.mixer import outputs_in_use
 from drumcore.playing.play_table import PlayOutput, PlayTable
@@ -61,7 +61,7 @@ def whole_samples(sound: Samples, bits: int, noise: np.random.Generator) -> NDAr
 
 def write_stems(
     table: PlayTable,
-    events: Iterable[GrooveEvent],
+    events: Iterable[PlayedEvent],
     sounds: Sounds,
     folder: Path,
     *,

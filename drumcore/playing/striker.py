@@ -1,6 +1,7 @@
 """From a strike to what sounds. Only this and the browser's player interpret a play table."""
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 from drumcore.playing.play_table import (
@@ -99,11 +100,22 @@ class Striker:
                     found += self._sound(closing.articulation, coming_in, 1.0)
         return stopped, found
 
+    def strike_directly(self, articulation: str, velocity: int) -> list[Sounding]:
+        """What an articulation starts, struck without a note; nothing if the kit does not have it."""
+        return self._sound(articulation, velocity, 1.0) if articulation in self._by_id else []
+
     def press(self, note: int, pressure: int) -> list[PlayChoke]:
         """A hand pressing a pad: what it stops."""
         if pressure < PRESSED:
             return []
-        pieces = [self._by_id[p.articulation][0] for p in self.table.head.notes[note] if p.articulation in self._by_id]
+        return self._stopped(p.articulation for p in self.table.head.notes[note])
+
+    def hand_on(self, articulation: str) -> list[PlayChoke]:
+        """A hand on the piece of an articulation: what it stops."""
+        return self._stopped([articulation])
+
+    def _stopped(self, articulations: Iterable[str]) -> list[PlayChoke]:
+        pieces = [self._by_id[each][0] for each in articulations if each in self._by_id]
         return [
             PlayChoke(articulation=articulation.id, fade_s=piece.hand_stop_s)
             for piece in dict.fromkeys(pieces)
