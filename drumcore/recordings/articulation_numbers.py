@@ -55,8 +55,12 @@ def _count_articulations(group: list[NameReading], files: Mapping[str, Measured]
     others = min(len(reading.numbers) for reading in group) - 1
     others += all(reading.strength is not None or reading.strength_word for reading in group)
     others += all(reading.repeat is not None or reading.hand is not None for reading in group)
-    if others >= 2:
+    others += all(any(len(word) == 1 for word in reading.unknown) for reading in group)
+    attached = all(reading.numbers[_glued(reading) or 0].attached for reading in group)
+    if others >= 2 and (attached or not group[0].articulations):
         return True
+    if others < 2 and not attached:
+        return False
     if others == 0 or not group[0].articulations or _rises(group, files):
         return False
     return sound_unlike(list(_by_number(group, files).values()))

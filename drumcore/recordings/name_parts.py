@@ -34,7 +34,8 @@ class Number:
     beside_piece: bool = False
     segment: int = -1
     articulation: str = ""
-    """The articulation whose word it is written to: “Open2”."""
+    """The articulation whose word it stands behind: “Open2”."""
+    attached: bool = False
 
 
 @dataclass(frozen=True)
@@ -134,6 +135,8 @@ def read_part(
             continue
         if token.number is None and _marks_a_number(tokens, at, letters):
             part.begins_with_t |= at == 0 and token.text == "t"
+            if previous == "piece" and len(token.text) == 1:
+                part.piece_letter = token.text
             at, previous, begun = at + 1, "mark", token.start
             continue
         phrase = None if token.number is not None else lexicon.phrase_at(_words_from(tokens, at))
@@ -250,7 +253,7 @@ def _read_number(part: PartReading, token: Token, tokens: list[Token], at: int, 
     beside_piece = previous == "piece" and bool(part.pieces)
     beside_piece |= previous == "unknown" and token.attached and len(part.segments) == 1 and not is_folder
     place = -1 if is_folder else len(part.segments)
-    struck = part.articulations[-1] if previous == "articulation" and token.attached and part.articulations else ""
+    struck = part.articulations[-1] if previous == "articulation" and part.articulations else ""
     number = Number(
         token.number,
         mark,
@@ -258,6 +261,7 @@ def _read_number(part: PartReading, token: Token, tokens: list[Token], at: int, 
         beside_piece=beside_piece,
         segment=place,
         articulation=struck,
+        attached=token.attached,
     )
     part.numbers.append(number)
 

@@ -2,7 +2,7 @@
 
 from collections import Counter, defaultdict
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import PurePosixPath
 
 from drumcore.kit.values import Family, Hand, MicKind
@@ -11,7 +11,15 @@ from drumcore.recordings.lexicon import lexicon_with
 from drumcore.recordings.lone_letters import letters_before_numbers
 from drumcore.recordings.name_parts import NamedPiece, NoteText, Number, PartReading, read_part, rule_folder
 from drumcore.recordings.rank_correlation import RISES, follows
-from drumcore.recordings.trade_words import CYMBAL, HAT_ARTICULATIONS, IMPLIED, LETTERS, NUMBERED_FAMILIES
+from drumcore.recordings.trade_words import (
+    CYMBAL,
+    HANDS,
+    HAT_ARTICULATIONS,
+    IMPLIED,
+    LETTERS,
+    NUMBERED_FAMILIES,
+    REPEAT_MARKS,
+)
 
 HEIGHTS = {"hi": "high", "high": "high", "mid": "mid", "lo": "low", "low": "low"}
 CYMBALS = (Family.HATS, Family.CRASH, Family.RIDE, Family.SPLASH, Family.CHINA)
@@ -370,8 +378,13 @@ def _settle_piece_letters(readings: list[NameReading]) -> None:
         several = len(letters) > 1 and letters & {"o", "c"}
         if several and letters <= struck.keys() and not any(reading.articulation for reading in group):
             for reading in group:
-                if reading.strength_said == reading.piece_letter:
+                letter = reading.piece_letter
+                if reading.strength_said == letter:
                     reading.strength, reading.strength_said = None, ""
+                if letter in HANDS and reading.hand is HANDS[letter]:
+                    reading.hand = None
+                if letter in REPEAT_MARKS:
+                    reading.numbers = [replace(n, mark="") for n in reading.numbers]
                 reading.articulation = struck[reading.piece_letter]
                 reading.articulations = (reading.articulation,)
                 reading.unknown = [word for word in reading.unknown if word != reading.piece_letter]
