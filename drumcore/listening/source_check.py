@@ -10,7 +10,7 @@ from statistics import median
 from typing import Literal
 
 import numpy as np
-from scipy.signal import butter, sosfilt
+import scipy
 
 from drumcore.arrays import Floats
 from drumcore.kit.lookup import pieces_of
@@ -109,7 +109,7 @@ def _dead_sides(piece: Piece, takes: list[dict[str, Floats]]) -> Iterator[Source
 def _cancelling(kit: Kit, piece: Piece, takes: list[dict[str, Floats]]) -> Iterator[SourceProblem]:
     """Pairs of microphones that meet at an output, dry, and lose more than 6 dB of their power sum below 500 Hz."""
     rate = kit.rate_hz
-    low = butter(4, LOW_HZ, "lowpass", fs=rate, output="sos")
+    low = scipy.signal.butter(4, LOW_HZ, "lowpass", fs=rate, output="sos")
     paths = dry_levels_db(kit, piece)
     own = {mic.id: 10.0 ** (mic.gain_db / 20.0) * (-1.0 if mic.inverted else 1.0) for mic in kit.mics}
     for first, second in combinations(paths, 2):
@@ -118,7 +118,10 @@ def _cancelling(kit: Kit, piece: Piece, takes: list[dict[str, Floats]]) -> Itera
             gains = [own[mic] * 10.0 ** (paths[mic][number] / 20.0) for mic in (first, second)]
             lost = [
                 _lost_db(
-                    *(sosfilt(low, take[mic].mean(axis=0)) * g for mic, g in zip((first, second), gains, strict=True))
+                    *(
+                        scipy.signal.sosfilt(low, take[mic].mean(axis=0)) * g
+                        for mic, g in zip((first, second), gains, strict=True)
+                    )
                 )
                 for take in takes
                 if first in take and second in take

@@ -95,7 +95,7 @@ function Drawn({ cell, name, stop, chosen, muted, onChoose, onGo }: CellProps) {
         aria-valuemin={LEAST}
         aria-valuemax={MOST}
         aria-valuenow={at}
-        aria-valuetext={`${on ? '' : 'off, kept at '}${figure} dB${cell.own ? ', its own microphone' : `, recorded at ${recorded} dB against its own`}${muted ? ', microphone muted' : ''}`}
+        aria-valuetext={`${on ? '' : 'off, kept at '}${figure} dB${cell.own ? ', its own microphone' : ''}${muted ? ', microphone muted' : ''}`}
         data-cell={`${piece} ${mic}`}
         data-on={on}
         data-shade={shadeOf(cell.recorded_db)}
@@ -125,8 +125,8 @@ function Drawn({ cell, name, stop, chosen, muted, onChoose, onGo }: CellProps) {
         />
         {on && <span className="absolute bottom-0 left-0 w-[3px] bg-ink" style={{ height: `${share * 100}%` }} />}
         <span
-          className={`num absolute top-[1px] right-[3px] text-[11.5px] leading-4 ${
-            on ? 'rounded-[3px] bg-card/85 px-[2px] text-ink' : 'text-soft'
+          className={`num absolute top-[1px] right-[3px] rounded-[3px] px-[2px] text-[11.5px] leading-4 ${
+            on ? 'bg-card/85 text-ink' : 'bg-card text-soft'
           }`}
           aria-hidden="true"
         >
