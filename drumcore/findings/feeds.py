@@ -61,6 +61,14 @@ def _into_another(kit: Kit, piece: Piece, other: Piece, feed: Feed, channel: Cha
         SetFeed(piece=feed.piece, mic=feed.mic, channel=feed.channel, level_db=None),
         SetFeed(piece=feed.piece, mic=feed.mic, channel=channel.id, level_db=feed.level_db),
     ]
+    swapped = [
+        f for f in kit.routing.feeds if f.piece == other.id and f.mic in other.own_mics and f.channel == channel.id
+    ]
+    for theirs in swapped:
+        back += [
+            SetFeed(piece=theirs.piece, mic=theirs.mic, channel=channel.id, level_db=None),
+            SetFeed(piece=theirs.piece, mic=theirs.mic, channel=feed.channel, level_db=theirs.level_db),
+        ]
     return Finding(
         rule="fed_into_another",
         level=FindingLevel.WRONG,
@@ -69,7 +77,7 @@ def _into_another(kit: Kit, piece: Piece, other: Piece, feed: Feed, channel: Cha
         f"{channel.name} holds no {piece.name}.",
         place=f"{piece.name} · {mic}",
         where=Where(step="routing", piece=piece.id, mic=feed.mic, channel=feed.channel),
-        fixes=(fix(f"Feed {channel.name}", *back),),
+        fixes=(fix("Put both back" if swapped else f"Feed {channel.name}", *back),),
     )
 
 

@@ -125,6 +125,10 @@ def curve(*nodes: tuple[int, int], **target) -> dict:
     return {"kind": "set_curve", "curve": {"nodes": [{"x": x, "y": y} for x, y in nodes]}, **target}
 
 
+def _with_feeds(kit: Kit, changed) -> Kit:
+    return kit.but(routing=kit.routing.but(feeds=tuple(changed(feed) for feed in kit.routing.feeds)))
+
+
 PAD = {"input": "pads", "input_name": "Pads"}
 
 PLANTED: dict[str, Plant] = {
@@ -193,6 +197,11 @@ PLANTED: dict[str, Plant] = {
     ),
     "empty_channel": lambda kit: kit.but(
         routing=kit.routing.but(channels=(*kit.routing.channels, Channel(id="spare", name="Spare")))
+    ),
+    "own_feeds_off": lambda kit: _with_feeds(kit, lambda f: f.but(on=False) if f.mic == "rack-tom" else f),
+    "fed_into_another": lambda kit: _with_feeds(
+        kit,
+        lambda f: f.but(channel={"kick": "rack-tom-channel", "rack-tom": "kick-channel"}.get(f.mic, f.channel)),
     ),
     "unused_microphone": lambda kit: kit.but(
         routing=kit.routing.but(feeds=tuple(f for f in kit.routing.feeds if f.mic != "snare-bottom"))
